@@ -1,0 +1,120 @@
+// Package bundle builds what browsers run, with esbuild's Go API. Nothing is read from
+// disk or network: every import resolves within the files given.
+package bundle
+
+import (
+	"fmt"
+	"path"
+	"strings"
+
+	"github.com/evanw/esbuild/pkg/api"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+)
+
+// engines are the oldest browsers that output runs in: the first ones of each with
+// constructable style sheets and everything else that the loader needs.
+var engines = []api.Engine{
+	{Name: api.EngineChrome, Version: "99"},
+	{Name: api.EngineFirefox, Version: "101"},
+	{Name: api.EngineSafari, Version: "16.4"},
+}
+
+// Builder implements widget.Builder.
+type Builder struct{}
+
+// Style minifies a stylesheet.
+func (Builder) Style(file string, css []byte) (string, fault.List) {
+	r := api.Transform(string(css), api.TransformOptions{Loader: api.LoaderCSS, Engines: engines, Sourcefile: file,
+		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true, Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, LogLevel: api.LogLevelSilent})
+	// In CSS a browser drops what it cannot parse, so esbuild only warns; for an author that is a fault.
+	return strings.TrimSpace(string(r.Code)), faults(append(r.Errors, r.Warnings...), fault.StyleSyntax)
+}
+
+// Mount bundles the mount module at entry with what it imports from files. The outcome is
+// statements that call $mount with the module's default export.
+func (Builder) Mount(files widget.Files, entry string) (string, fault.List) {
+	src := fmt.Sprintf("import mount from %q;\n$mount(mount);", "./"+entry)
+	return run(files, src, fault.MountSyntax)
+}
+
+// Script bundles the module at entry, with what it imports from files, into one statement.
+func Script(files widget.Files, entry string) (string, error) {
+	code, faults := run(files, fmt.Sprintf("import %q;", "./"+entry), fault.MountSyntax)
+	return code, faults.Err()
+}
+
+func run(files widget.Files, stdin string, code fault.Code) (string, fault.List) {
+	r := api.Build(api.BuildOptions{
+		Stdin:  &api.StdinOptions{Contents: stdin, Sourcefile: "(entry)", Loader: api.LoaderJS},
+		Bundle: true, Format: api.FormatIIFE, Platform: api.PlatformBrowser, Engines: engines,
+		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true,
+		Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, TreeShaking: api.TreeShakingTrue,
+		Write: false, Outfile: "out.js", LogLevel: api.LogLevelSilent, TsconfigRaw: "{}",
+		Plugins: []api.Plugin{folder(files)},
+	})
+	if fs := faults(append(r.Errors, importantWarnings(r.Warnings)...), code); len(fs) > 0 {
+		return "", fs
+	}
+	return strings.TrimSpace(string(r.OutputFiles[0].Contents)), nil
+}
+
+// importantWarnings keeps the warnings that mean the module cannot work.
+func importantWarnings(list []api.Message) (keep []api.Message) {
+	for _, m := range list {
+		if m.ID == "import-is-undefined" {
+			keep = append(keep, m)
+		}
+	}
+	return keep
+}
+
+// folder resolves imports within files, and refuses all others.
+func folder(files widget.Files) api.Plugin {
+	return api.Plugin{Name: "folder", Setup: func(b api.PluginBuild) {
+		b.OnResolve(api.OnResolveOptions{Filter: ".*"}, func(a api.OnResolveArgs) (api.OnResolveResult, error) {
+			if strings.HasPrefix(a.Path, "./") || strings.HasPrefix(a.Path, "../") {
+				base := path.Join(path.Dir(a.Importer), a.Path)
+				if a.Namespace != "widget" {
+					base = path.Join(a.Path)
+				}
+				for _, ending := range []string{"", ".ts", ".js"} {
+					if _, ok := files[base+ending]; ok {
+						return api.OnResolveResult{Path: base + ending, Namespace: "widget"}, nil
+					}
+				}
+			}
+			return api.OnResolveResult{Errors: []api.Message{{ID: "outside", Text: fmt.Sprintf("%q is not a file of the folder", a.Path)}}}, nil
+		})
+		b.OnLoad(api.OnLoadOptions{Filter: ".*", Namespace: "widget"}, func(a api.OnLoadArgs) (api.OnLoadResult, error) {
+			text, loader := string(files[a.Path]), api.LoaderJS
+			if strings.HasSuffix(a.Path, ".ts") {
+				loader = api.LoaderTS
+			}
+			return api.OnLoadResult{Contents: &text, Loader: loader}, nil
+		})
+	}}
+}
+
+func faults(messages []api.Message, code fault.Code) (list fault.List) {
+	for _, m := range messages {
+		f := fault.Fault{Code: code, What: m.Text + ".", Mend: "Mend the code at this place."}
+		if l := m.Location; l != nil {
+			f.Path = strings.TrimPrefix(l.File, "widget:")
+			f.Line = l.Line
+			if l.Column <= len(l.LineText) {
+				f.Column = 1 + len([]rune(l.LineText[:l.Column]))
+			}
+			if f.Path == "(entry)" { // our own two lines: the module has no default export
+				f.Path, f.Line, f.Column = "", 1, 1
+				f.Mend = "Export the mount function: export default function mount(pocket) { … }"
+			}
+		}
+		if strings.Contains(m.Text, "is not a file of the folder") {
+			f.Code, f.Mend = fault.MountImport, "Import only files of this folder, with ./ before them."
+		}
+		list = append(list, f)
+	}
+	return list
+}

@@ -1,0 +1,233 @@
+// Package jsondoc reads JSON (RFC 8259) into values that know where they stand,
+// so that a fault in a file somebody wrote can name its line and column.
+package jsondoc
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"glasspocket/internal/fault"
+)
+
+// MaxDepth bounds nesting; deeper input is a fault, not a stack overflow.
+const MaxDepth = 64
+
+// Kind is the JSON type of a Value.
+type Kind string
+
+// The JSON types, named as JSON Schema names them.
+const (
+	Null    Kind = "null"
+	Boolean Kind = "boolean"
+	Number  Kind = "number"
+	String  Kind = "string"
+	Array   Kind = "array"
+	Object  Kind = "object"
+)
+
+// Value is one JSON value and the place of its first character.
+type Value struct {
+	Kind         Kind
+	Line, Column int
+	Text         string   // String: decoded; Number: as written
+	Bool         bool     // Boolean
+	Items        []*Value // Array
+	Members      []Member // Object, in the order written
+}
+
+// Member is one key of an object with its value; Line and Column are the key's.
+type Member struct {
+	Key          string
+	Line, Column int
+	Value        *Value
+}
+
+// Get returns the member named key, or nil.
+func (v *Value) Get(key string) *Value {
+	if v == nil {
+		return nil
+	}
+	for _, m := range v.Members {
+		if m.Key == key {
+			return m.Value
+		}
+	}
+	return nil
+}
+
+// Fault makes a fault placed at v.
+func (v *Value) Fault(code fault.Code, field, what, mend string) fault.Fault {
+	return fault.Fault{Line: v.Line, Column: v.Column, Field: field, Code: code, What: what, Mend: mend}
+}
+
+// Plain turns v into what encoding/json would give: map, slice, string, json.Number, bool, nil.
+func (v *Value) Plain() any {
+	switch v.Kind {
+	case Object:
+		m := make(map[string]any, len(v.Members))
+		for _, e := range v.Members {
+			m[e.Key] = e.Value.Plain()
+		}
+		return m
+	case Array:
+		l := make([]any, len(v.Items))
+		for i, e := range v.Items {
+			l[i] = e.Plain()
+		}
+		return l
+	case String:
+		return v.Text
+	case Number:
+		return json.Number(v.Text)
+	case Boolean:
+		return v.Bool
+	}
+	return nil
+}
+
+// Place converts a byte offset in text into line and column, both 1-based, the
+// column counted in characters.
+func Place(text []byte, offset int) (line, column int) {
+	offset = min(max(offset, 0), len(text))
+	before := text[:offset]
+	line = 1 + bytes.Count(before, []byte("\n"))
+	column = 1 + utf8.RuneCount(before[bytes.LastIndexByte(before, '\n')+1:])
+	return line, column
+}
+
+// Read parses text. It returns the document and the keys that stand twice; when the
+// text is no JSON at all the value is nil and the list holds the one syntax fault.
+func Read(text []byte) (*Value, fault.List) {
+	if !utf8.Valid(text) {
+		at := 0
+		for at < len(text) {
+			r, size := utf8.DecodeRune(text[at:])
+			if r == utf8.RuneError && size <= 1 {
+				break
+			}
+			at += size
+		}
+		line, column := Place(text, at)
+		return nil, fault.List{{Line: line, Column: column, Code: fault.FileNotText,
+			What: "This is not UTF-8 text.", Mend: "Save the file as UTF-8."}}
+	}
+	r := &reader{text: text, dec: json.NewDecoder(bytes.NewReader(text))}
+	r.dec.UseNumber()
+	v, err := r.value(0)
+	if err == nil {
+		if _, rest := r.token(); rest != io.EOF {
+			err = errors.New("there is something after the end of the document")
+		}
+	}
+	if err != nil {
+		return nil, fault.List{r.syntax(err)}
+	}
+	return v, r.twice
+}
+
+type reader struct {
+	text  []byte
+	dec   *json.Decoder
+	start int // offset of the token being read
+	twice fault.List
+}
+
+// skip moves past white space and the separators that Decoder.Token consumes silently.
+func (r *reader) skip(at int) int {
+	for at < len(r.text) && strings.IndexByte(" \t\r\n,:", r.text[at]) >= 0 {
+		at++
+	}
+	return at
+}
+
+func (r *reader) token() (json.Token, error) {
+	r.start = r.skip(int(r.dec.InputOffset()))
+	return r.dec.Token()
+}
+
+var errDeep = fmt.Errorf("it is nested more than %d levels deep", MaxDepth)
+
+func (r *reader) value(depth int) (*Value, error) {
+	if depth >= MaxDepth {
+		r.start = r.skip(int(r.dec.InputOffset()))
+		return nil, errDeep
+	}
+	tok, err := r.token()
+	if err != nil {
+		return nil, err
+	}
+	v := &Value{}
+	v.Line, v.Column = Place(r.text, r.start)
+	switch t := tok.(type) {
+	case nil:
+		v.Kind = Null
+	case bool:
+		v.Kind, v.Bool = Boolean, t
+	case string:
+		v.Kind, v.Text = String, t
+	case json.Number:
+		v.Kind, v.Text = Number, string(t)
+	case json.Delim:
+		if t == '[' {
+			v.Kind = Array
+			for r.dec.More() {
+				item, err := r.value(depth + 1)
+				if err != nil {
+					return nil, err
+				}
+				v.Items = append(v.Items, item)
+			}
+		} else {
+			v.Kind = Object
+			seen := map[string]bool{}
+			for r.dec.More() {
+				key, err := r.token()
+				if err != nil {
+					return nil, err
+				}
+				m := Member{Key: key.(string)}
+				m.Line, m.Column = Place(r.text, r.start)
+				if m.Value, err = r.value(depth + 1); err != nil {
+					return nil, err
+				}
+				if seen[m.Key] {
+					r.twice = append(r.twice, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice,
+						What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Mend: "Remove one of the two."})
+					continue
+				}
+				seen[m.Key] = true
+				v.Members = append(v.Members, m)
+			}
+		}
+		if _, err := r.token(); err != nil { // the closing bracket
+			return nil, err
+		}
+	}
+	return v, nil
+}
+
+func (r *reader) syntax(err error) fault.Fault {
+	at, what := r.start, err.Error()
+	var syn *json.SyntaxError
+	if errors.As(err, &syn) {
+		at = int(syn.Offset) - 1
+		// Decoder.Token counts its offset from the token, not from the text, in some
+		// paths; the token's own start is never wrong, so it is the lower bound.
+		if at < r.start || at >= len(r.text) {
+			at = r.start
+		}
+	}
+	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
+		at, what = len(r.text), "the document ends too early"
+	}
+	line, column := Place(r.text, at)
+	what = strings.TrimPrefix(what, "json: ")
+	return fault.Fault{Line: line, Column: column, Code: fault.JSONSyntax,
+		What: "This is not valid JSON: " + what + ".",
+		Mend: "JSON takes double quotes, no comments and no comma before a closing bracket; look at and just before this place."}
+}

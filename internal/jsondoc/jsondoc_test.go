@@ -1,0 +1,74 @@
+package jsondoc
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/fault"
+)
+
+func TestPositions(t *testing.T) {
+	v, faults := Read([]byte("{\n  \"ü\": [1, {\"b\": true}],\n  \"b\": null\n}"))
+	require.Empty(t, faults)
+	assert.Equal(t, [2]int{2, 8}, [2]int{v.Get("ü").Line, v.Get("ü").Column}, "columns count characters, not bytes")
+	b := v.Get("ü").Items[1].Get("b")
+	assert.Equal(t, [2]int{2, 18}, [2]int{b.Line, b.Column})
+	assert.Equal(t, Null, v.Get("b").Kind)
+}
+
+func TestSyntaxFaults(t *testing.T) {
+	for _, c := range []struct {
+		name, in     string
+		code         fault.Code
+		line, column int
+	}{
+		{"empty", "", fault.JSONSyntax, 1, 1},
+		{"comma before the end", "{\n \"a\": 1,\n}", fault.JSONSyntax, 3, 1},
+		{"single quotes", "{\n 'a': 1}", fault.JSONSyntax, 2, 2},
+		{"comment", "{\n // no\n}", fault.JSONSyntax, 2, 2},
+		{"cut off", `{"a": [1`, fault.JSONSyntax, 1, 9},
+		{"two documents", "{}\n {}", fault.JSONSyntax, 2, 2},
+		{"twice", "{\"a\":1,\n\"a\":2}", fault.KeyTwice, 2, 1},
+		{"too deep", strings.Repeat("[", 200), fault.JSONSyntax, 1, MaxDepth + 1},
+		{"Latin-1", "{\"a\": \"\xfc\"}", fault.FileNotText, 1, 8},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			_, faults := Read([]byte(c.in))
+			require.Len(t, faults, 1)
+			f := faults[0]
+			assert.Equal(t, c.code, f.Code)
+			assert.Equal(t, [2]int{c.line, c.column}, [2]int{f.Line, f.Column}, f.String())
+		})
+	}
+}
+
+// FuzzRead holds that the reader accepts what encoding/json accepts, with equal content
+// (duplicate keys and nesting limits aside), and never places a fault outside the text.
+func FuzzRead(f *testing.F) {
+	for _, s := range []string{`{"a":[1,2.5e3,"x\u00e9",true,null]}`, `[{}]`, `{"a":1,"a":2}`, "{\n,}", `"x`, "[1,]", "\xff"} {
+		f.Add([]byte(s))
+	}
+	f.Fuzz(func(t *testing.T, text []byte) {
+		v, faults := Read(text)
+		lines := strings.Count(string(text), "\n") + 1
+		for _, x := range faults {
+			if x.Line < 1 || x.Line > lines || x.Column < 1 {
+				t.Fatalf("fault outside the text: %v", x)
+			}
+		}
+		if v == nil || len(faults) > 0 {
+			return
+		}
+		var want any
+		dec := json.NewDecoder(strings.NewReader(string(text)))
+		dec.UseNumber()
+		require.NoError(t, dec.Decode(&want))
+		a, _ := json.Marshal(want)
+		b, _ := json.Marshal(v.Plain())
+		assert.Equal(t, string(a), string(b))
+	})
+}

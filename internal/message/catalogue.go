@@ -1,0 +1,131 @@
+package message
+
+import (
+	"fmt"
+	"sort"
+	"strconv"
+	"strings"
+
+	"golang.org/x/text/feature/plural"
+	"golang.org/x/text/language"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// Forms is one message: its text by CLDR plural category ("zero", "one", "two", "few",
+// "many", "other"). A message without plurals has only "other". {name} marks the place
+// of a value; {count} is the number that chose the form.
+type Forms map[string]string
+
+// Catalogue is one language's messages, by key.
+type Catalogue map[string]Forms
+
+// Categories are the CLDR plural categories in CLDR's order.
+var Categories = []string{"zero", "one", "two", "few", "many", "other"}
+
+var categoryOf = map[plural.Form]string{
+	plural.Zero: "zero", plural.One: "one", plural.Two: "two", plural.Few: "few", plural.Many: "many", plural.Other: "other",
+}
+
+// Category returns the plural category of the whole number n in lang.
+// Browsers answer the same question with Intl.PluralRules; testdata/plurals.json
+// holds what both must agree on.
+func Category(lang string, n int) string {
+	if n < 0 {
+		n = -n
+	}
+	return categoryOf[plural.Cardinal.MatchPlural(language.Make(lang), n, 0, 0, 0, 0)]
+}
+
+// CategoriesOf returns the categories that whole numbers take in lang, in CLDR's order.
+func CategoriesOf(lang string) []string {
+	has := map[string]bool{"other": true}
+	for n := range 1000 {
+		has[Category(lang, n)] = true
+	}
+	has[Category(lang, 1_000_000)] = true
+	var list []string
+	for _, c := range Categories {
+		if has[c] {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+// Say returns the message key for count, with {count} filled in; a missing form falls
+// back to "other" and a missing message to its key.
+func (c Catalogue) Say(lang, key string, count int) string {
+	forms, ok := c[key]
+	if !ok {
+		return key
+	}
+	text, ok := forms[Category(lang, count)]
+	if !ok {
+		text = forms["other"]
+	}
+	return strings.ReplaceAll(text, "{count}", strconv.Itoa(count))
+}
+
+// Keys returns the message keys in order.
+func (c Catalogue) Keys() []string {
+	keys := make([]string, 0, len(c))
+	for k := range c {
+		keys = append(keys, k)
+	}
+	sort.Strings(keys)
+	return keys
+}
+
+// Read reads messages/LANG.json: an object of key → text, or key → {category: text}.
+func Read(text []byte, lang string) (Catalogue, fault.List) {
+	doc, faults := jsondoc.Read(text)
+	if doc == nil {
+		return nil, faults
+	}
+	if doc.Kind != jsondoc.Object {
+		return nil, append(faults, doc.Fault(fault.WrongType, "", "The messages must be an object.", `Write { "key": "text" }.`))
+	}
+	c := Catalogue{}
+	for _, m := range doc.Members {
+		switch m.Value.Kind {
+		case jsondoc.String:
+			c[m.Key] = Forms{"other": m.Value.Text}
+		case jsondoc.Object:
+			forms := Forms{}
+			allowed := CategoriesOf(lang)
+			for _, f := range m.Value.Members {
+				if !contains(allowed, f.Key) {
+					faults = append(faults, fault.Fault{Line: f.Line, Column: f.Column, Field: m.Key, Code: fault.MessagePlural,
+						What: fmt.Sprintf("Whole numbers have no plural category %q in %s.", f.Key, lang), Mend: "Use " + strings.Join(allowed, ", ") + "."})
+					continue
+				}
+				if f.Value.Kind != jsondoc.String {
+					faults = append(faults, f.Value.Fault(fault.WrongType, m.Key, "A plural form must be a string.", "Write the text in double quotes."))
+					continue
+				}
+				forms[f.Key] = f.Value.Text
+			}
+			for _, want := range allowed {
+				if _, ok := forms[want]; !ok {
+					faults = append(faults, m.Value.Fault(fault.MessagePlural, m.Key,
+						fmt.Sprintf("The plural form %q of %q is missing in %s.", want, m.Key, lang), "Write all of: "+strings.Join(allowed, ", ")+"."))
+				}
+			}
+			c[m.Key] = forms
+		default:
+			faults = append(faults, m.Value.Fault(fault.WrongType, m.Key, fmt.Sprintf("The message %q must be a text or an object of plural forms.", m.Key), `Write "text" or {"one": "…", "other": "…"}.`))
+		}
+	}
+	return c, faults
+}
+
+func contains(list []string, s string) bool {
+	for _, e := range list {
+		if e == s {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,75 @@
+package setting
+
+import (
+	"fmt"
+	"regexp"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
+)
+
+// OptionsMost is how many options a choice may have.
+const OptionsMost = 100
+
+// optionValue keeps an option usable as a value of a data attribute in a selector.
+var optionValue = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
+
+type choice struct{}
+
+func (choice) jsonTypes() []string        { return []string{"string"} }
+func (choice) controls() []string         { return []string{"list", "segments"} }
+func (choice) keys() []string             { return []string{"enum"} }
+func (choice) view(_ *Setting, v any) any { return v }
+
+func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
+	enum := v.Get("enum")
+	if enum == nil || enum.Kind != jsondoc.Array || len(enum.Items) == 0 || len(enum.Items) > OptionsMost {
+		return fault.List{at(v, "enum").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A choice needs an \"enum\" of 1 to %d texts.", OptionsMost), `Add "enum": ["…", "…"].`)}
+	}
+	var faults fault.List
+	labels := v.Get("glass").Get("options")
+	for _, item := range enum.Items {
+		if item.Kind != jsondoc.String || !optionValue.MatchString(item.Text) {
+			faults = append(faults, item.Fault(fault.BadName, s.Key, "An option's value must be lower-case letters, digits and hyphens, at most 40.", "Put what people read into glass.options."))
+			continue
+		}
+		o := Option{Value: item.Text}
+		label := labels.Get(item.Text)
+		if label == nil {
+			faults = append(faults, item.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no label.", item.Text), fmt.Sprintf(`Add "%s": {"en": "…"} to glass.options.`, item.Text)))
+			continue
+		}
+		var more fault.List
+		o.Label, more = message.ReadWords(label, item.Text)
+		faults = append(faults, more...)
+		s.Options = append(s.Options, o)
+	}
+	if labels != nil {
+		for _, m := range labels.Members {
+			if !contains(s.values(), m.Key) {
+				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.KeyUnknown,
+					What: fmt.Sprintf("glass.options labels %q, which is not in \"enum\".", m.Key), Mend: fault.DidYouMean(m.Key, s.values())})
+			}
+		}
+	}
+	return faults
+}
+
+func (choice) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+	if v.Kind != jsondoc.String {
+		return nil, wrongType(s, v, "one of its choices", "Put it in double quotes.")
+	}
+	if !contains(s.values(), v.Text) {
+		return nil, &problem{fault.ValueChoice, fmt.Sprintf("%q cannot be %q.", s.Key, clip(v.Text)), fault.DidYouMean(v.Text, s.values())}
+	}
+	return v.Text, nil
+}
+
+func (s *Setting) values() []string {
+	list := make([]string, len(s.Options))
+	for i, o := range s.Options {
+		list[i] = o.Value
+	}
+	return list
+}

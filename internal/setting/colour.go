@@ -1,0 +1,36 @@
+package setting
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// colourForm is the hexadecimal notation of CSS Color 4, section 5.2, without its
+// three- and four-digit forms, so that one colour is written in one way.
+var colourForm = regexp.MustCompile(`^#[0-9a-f]{6}([0-9a-f]{2})?$`)
+
+type colour struct{}
+
+func (colour) jsonTypes() []string                      { return []string{"string"} }
+func (colour) controls() []string                       { return []string{"colour"} }
+func (colour) keys() []string                           { return nil }
+func (colour) view(_ *Setting, v any) any               { return v }
+func (colour) read(*Setting, *jsondoc.Value) fault.List { return nil }
+
+func (colour) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+	if v.Kind != jsondoc.String {
+		return nil, wrongType(s, v, "a colour", `Write it as "#rrggbb".`)
+	}
+	c := strings.ToLower(strings.TrimSpace(v.Text))
+	if len(c) == 4 && c[0] == '#' {
+		c = string([]byte{'#', c[1], c[1], c[2], c[2], c[3], c[3]})
+	}
+	if !colourForm.MatchString(c) {
+		return nil, &problem{fault.ValueColour, fmt.Sprintf("%q is %q, which is not a colour in hexadecimal form.", s.Key, clip(v.Text)), `Write it as "#rrggbb", or "#rrggbbaa" with transparency.`}
+	}
+	return c, nil
+}

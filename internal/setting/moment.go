@@ -1,0 +1,173 @@
+package setting
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+	_ "time/tzdata" // the IANA database travels in the binary; a machine's own may be missing or old
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// Moment is a wall-clock time in a named zone. It is written in the string form of
+// RFC 9557 as ECMAScript's Temporal reads it, "2027-03-01T18:00[Europe/Berlin]": the
+// offset may be left out, since the zone's rules give it, and must agree when present.
+type Moment struct {
+	Local string    // "2006-01-02T15:04" or with seconds, as written
+	Zone  string    // IANA name
+	At    time.Time // the instant, in Zone
+}
+
+var momentForm = regexp.MustCompile(`^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2})(:\d{2})?(Z|[+-]\d{2}:\d{2})?\[([^\]]{1,64})\]$`)
+
+// ParseMoment reads a moment. The error says what is wrong and how to mend it.
+// A time that daylight saving skips is moved forward by the gap; one that happens
+// twice is the earlier, unless its offset says otherwise (Temporal's "compatible").
+func ParseMoment(s string) (Moment, error) {
+	m, p := parseMoment(s)
+	if p != nil {
+		return Moment{}, fmt.Errorf("%s %s", p.what, p.mend)
+	}
+	return m, nil
+}
+
+func parseMoment(s string) (Moment, *problem) {
+	const form = "Write it as 2027-03-01T18:00[Europe/Berlin]: date, T, time, and the time zone in brackets."
+	part := momentForm.FindStringSubmatch(s)
+	if part == nil {
+		return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), form}
+	}
+	local := part[1] + "T" + part[2] + part[3]
+	layout := "2006-01-02T15:04:05"[:len(local)]
+	wall, err := time.Parse(layout, local)
+	if err != nil {
+		return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("%q is not on the calendar.", local), "Check day, month, hour and minute."}
+	}
+	if wall.Year() < 1970 || wall.Year() > 2200 {
+		return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("The year %d is out of reach.", wall.Year()), "Use a year from 1970 to 2200."}
+	}
+	zone, p := loadZone(part[5])
+	if p != nil {
+		return Moment{}, p
+	}
+	m := Moment{Local: local, Zone: part[5]}
+	offsets := resolve(wall, zone, &m.At)
+	if part[4] != "" {
+		want, ok := offsetSeconds(part[4]), false
+		for _, o := range offsets {
+			if o == want {
+				m.At, ok = wall.Add(-time.Duration(o)*time.Second).In(zone), true
+			}
+		}
+		if !ok {
+			return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("The offset %s does not fit %s at that time.", part[4], part[5]), "Leave the offset out; the zone gives it."}
+		}
+		// The offset is kept only where it decides between two instants.
+		if len(offsets) > 1 {
+			m.Local += part[4]
+		}
+	}
+	return m, nil
+}
+
+// String writes the moment as ParseMoment reads it.
+func (m Moment) String() string { return m.Local + "[" + m.Zone + "]" }
+
+// resolve finds the offsets, in seconds, that zone really has when its clocks show
+// wall, and sets at to the instant that the "compatible" rule picks.
+func resolve(wall time.Time, zone *time.Location, at *time.Time) (offsets []int) {
+	_, before := wall.Add(-24 * time.Hour).In(zone).Zone()
+	_, after := wall.Add(24 * time.Hour).In(zone).Zone()
+	for i, o := range []int{before, after} {
+		if i == 1 && after == before {
+			break
+		}
+		instant := wall.Add(-time.Duration(o) * time.Second).In(zone)
+		if _, real := instant.Zone(); real == o {
+			if len(offsets) == 0 || instant.Before(*at) {
+				*at = instant
+			}
+			offsets = append(offsets, o)
+		}
+	}
+	if len(offsets) == 0 { // skipped: count on with the offset that held before
+		*at = wall.Add(-time.Duration(before) * time.Second).In(zone)
+	}
+	return offsets
+}
+
+func loadZone(name string) (*time.Location, *problem) {
+	if name == "UTC" || strings.Contains(name, "/") {
+		if zone, err := time.LoadLocation(name); err == nil {
+			return zone, nil
+		}
+	}
+	return nil, &problem{fault.ValueZone, fmt.Sprintf("There is no time zone %q.", clip(name)), "Use a name of the IANA database such as Europe/Berlin or UTC."}
+}
+
+func offsetSeconds(s string) int {
+	if s == "Z" {
+		return 0
+	}
+	h, _ := strconv.Atoi(s[1:3])
+	m, _ := strconv.Atoi(s[4:6])
+	if s[0] == '-' {
+		return -(h*3600 + m*60)
+	}
+	return h*3600 + m*60
+}
+
+var durationForm = regexp.MustCompile(`^P(?:(\d{1,4})D)?(?:T(?:(\d{1,4})H)?(?:(\d{1,4})M)?(?:(\d{1,4})S)?)?\[([^\]]{1,64})\]$`)
+
+// AfterNow resolves an ISO 8601 duration with a zone, "P12DT4H[Europe/Berlin]", to the
+// moment that long after now, to the second. Samples use it, so that a preview's
+// countdown is always alive. ok is false when s is not of that form.
+func AfterNow(s string, now time.Time) (Moment, bool) {
+	part := durationForm.FindStringSubmatch(s)
+	if part == nil {
+		return Moment{}, false
+	}
+	zone, p := loadZone(part[5])
+	if p != nil {
+		return Moment{}, false
+	}
+	n := func(i int) int { v, _ := strconv.Atoi(part[i]); return v }
+	at := now.In(zone).AddDate(0, 0, n(1)).Add(time.Duration(n(2))*time.Hour + time.Duration(n(3))*time.Minute + time.Duration(n(4))*time.Second).Truncate(time.Second)
+	return Moment{Local: at.Format("2006-01-02T15:04:05"), Zone: part[5], At: at}, true
+}
+
+type moment struct{}
+
+func (moment) jsonTypes() []string                      { return []string{"string"} }
+func (moment) controls() []string                       { return []string{"moment"} }
+func (moment) keys() []string                           { return nil }
+func (moment) read(*Setting, *jsondoc.Value) fault.List { return nil }
+
+func (moment) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+	if v.Kind != jsondoc.String {
+		return nil, wrongType(s, v, "a moment", `Write it as "2027-03-01T18:00[Europe/Berlin]".`)
+	}
+	m, p := parseMoment(v.Text)
+	if p != nil {
+		p.what = fmt.Sprintf("%q: %s", s.Key, p.what)
+		return nil, p
+	}
+	return m.String(), nil
+}
+
+// view gives at (milliseconds since 1970 UTC), utc (RFC 3339), local and zone.
+func (moment) view(_ *Setting, v any) any {
+	m, p := parseMoment(v.(string))
+	if p != nil { // checked values parse; an older tzdata is the only way here
+		return map[string]any{"at": float64(0), "utc": "", "local": "", "zone": ""}
+	}
+	return map[string]any{
+		"at":    float64(m.At.UnixMilli()),
+		"utc":   m.At.UTC().Format(time.RFC3339),
+		"local": m.At.Format("2006-01-02T15:04:05"),
+		"zone":  m.Zone,
+	}
+}

@@ -1,0 +1,22 @@
+package setting
+
+import (
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// toggle is the setting type "switch" (a word Go keeps for itself).
+type toggle struct{}
+
+func (toggle) jsonTypes() []string                      { return []string{"boolean"} }
+func (toggle) controls() []string                       { return []string{"switch"} }
+func (toggle) keys() []string                           { return nil }
+func (toggle) view(_ *Setting, v any) any               { return v }
+func (toggle) read(*Setting, *jsondoc.Value) fault.List { return nil }
+
+func (toggle) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+	if v.Kind != jsondoc.Boolean {
+		return nil, wrongType(s, v, "true or false", "Write true or false, without quotes.")
+	}
+	return v.Bool, nil
+}

@@ -1,0 +1,159 @@
+package view
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"golang.org/x/net/html"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+var (
+	// refusedTags run as script, style or load outside the fences, or stand only in a page's own frame.
+	refusedTags = []string{"script", "style", "base", "meta", "link", "title", "html", "head", "body", "iframe", "frame", "frameset",
+		"object", "embed", "applet", "portal", "template", "noscript", "plaintext", "xmp", "noembed", "noframes", "foreignobject", "textarea"}
+	refusedAttributes = []string{"style", "srcdoc", "ping", "formaction", "background", "is"}
+	voidTags          = []string{"area", "br", "col", "hr", "img", "input", "source", "track", "wbr"}
+	animations        = []string{"animate", "set", "animatemotion", "animatetransform"}
+)
+
+// checkMarkup reads the view as HTML with its actions masked, and reports elements and
+// attributes that a view must not have and tags that do not pair.
+func checkMarkup(text string) fault.List {
+	masked := mask(text)
+	var faults fault.List
+	add := func(offset int, code fault.Code, what, mend string) {
+		line, column := jsondoc.Place([]byte(text), offset)
+		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
+	}
+	type open struct {
+		name string
+		at   int
+	}
+	var stack []open
+	z := html.NewTokenizer(strings.NewReader(masked))
+	offset := 0
+	for {
+		kind := z.Next()
+		raw := string(z.Raw())
+		at := offset
+		offset += len(raw)
+		if kind == html.ErrorToken {
+			break
+		}
+		if kind != html.StartTagToken && kind != html.SelfClosingTagToken && kind != html.EndTagToken {
+			continue
+		}
+		nameBytes, more := z.TagName()
+		name := string(nameBytes)
+		if kind == html.EndTagToken {
+			if n := len(stack); n > 0 && stack[n-1].name == name {
+				stack = stack[:n-1]
+				continue
+			}
+			i := len(stack) - 1
+			for ; i >= 0 && stack[i].name != name; i-- {
+			}
+			if i < 0 {
+				add(at, fault.ViewBalance, fmt.Sprintf("</%s> closes nothing.", name), "Remove it, or open the element before it in the same branch.")
+				continue
+			}
+			for _, o := range stack[i+1:] {
+				add(o.at, fault.ViewBalance, fmt.Sprintf("<%s> is not closed before </%s>.", o.name, name), fmt.Sprintf("Add </%s>.", o.name))
+			}
+			stack = stack[:i]
+			continue
+		}
+		if slices.Contains(refusedTags, name) {
+			add(at, fault.ViewTag, fmt.Sprintf("A view cannot have <%s>.", name), tagMend(name))
+		}
+		for more {
+			var key, value []byte
+			key, value, more = z.TagAttr()
+			k := string(key)
+			where := at + max(0, strings.Index(strings.ToLower(raw), k))
+			switch {
+			case strings.HasPrefix(k, "on"):
+				add(where, fault.ViewAttribute, fmt.Sprintf("A view cannot have the attribute %s.", k), "Listen for the event in the mount module.")
+			case slices.Contains(refusedAttributes, k):
+				add(where, fault.ViewAttribute, fmt.Sprintf("A view cannot have the attribute %s.", k), "Use a class and the stylesheet; strict pages drop it.")
+			case k == "attributename" && slices.Contains(animations, name) && (strings.Contains(strings.ToLower(string(value)), "href") || strings.Contains(string(value), maskChar)):
+				add(where, fault.ViewAttribute, "A view cannot animate a link.", "Animate another attribute.")
+			}
+		}
+		inSVG := slices.ContainsFunc(stack, func(o open) bool { return o.name == "svg" || o.name == "math" })
+		switch {
+		case slices.Contains(voidTags, name):
+		case kind == html.SelfClosingTagToken && (inSVG || name == "svg"):
+		case kind == html.SelfClosingTagToken:
+			add(at, fault.ViewBalance, fmt.Sprintf("<%s/> does not close itself in HTML.", name), fmt.Sprintf("Write <%s></%s>.", name, name))
+		default:
+			stack = append(stack, open{name, at})
+		}
+	}
+	for _, o := range stack {
+		add(o.at, fault.ViewBalance, fmt.Sprintf("<%s> is never closed.", o.name), fmt.Sprintf("Add </%s>; each branch of {{if}} must close what it opens.", o.name))
+	}
+	return faults
+}
+
+func tagMend(name string) string {
+	switch name {
+	case "script":
+		return "Put the script into mount.ts or mount.js."
+	case "style", "link":
+		return "Put the rules into style.css."
+	}
+	return "Remove it; a widget stands inside somebody else's page."
+}
+
+const maskChar = "\u001a"
+
+// mask replaces every {{action}} by as many substitute characters, which cannot be part of
+// a tag or a quote, so that offsets stay true. Actions end as text/template's do: at the
+// first }} outside a quoted string.
+func mask(text string) string {
+	b := []byte(text)
+	for i := 0; i+1 < len(b); i++ {
+		if b[i] != '{' || b[i+1] != '{' {
+			continue
+		}
+		end := actionEnd(text, i+2)
+		for j := i; j < end; j++ {
+			if b[j] != '\n' {
+				b[j] = maskChar[0]
+			}
+		}
+		i = end - 1
+	}
+	return string(b)
+}
+
+func actionEnd(text string, i int) int {
+	if rest := strings.TrimLeft(strings.TrimPrefix(text[i:], "-"), " \t\r\n"); strings.HasPrefix(rest, "/*") {
+		if end := strings.Index(text[i:], "*/"); end >= 0 {
+			i += end + 2
+		}
+	}
+	for i < len(text) {
+		switch c := text[i]; c {
+		case '"', '\'', '`':
+			i++
+			for i < len(text) && text[i] != c {
+				if text[i] == '\\' && c != '`' {
+					i++
+				}
+				i++
+			}
+		case '}':
+			if strings.HasPrefix(text[i:], "}}") {
+				return i + 2
+			}
+		}
+		i++
+	}
+	return len(text)
+}

@@ -1,0 +1,224 @@
+// Package view is the template language of a widget's view.html: Go's html/template,
+// whose escaping knows where a value stands, behind fences. A view is a program that
+// somebody else wrote; the fences keep it from running away, from calling methods, and
+// from making markup that runs as script.
+package view
+
+import (
+	"errors"
+	"fmt"
+	"html/template"
+	"regexp"
+	"strconv"
+	"strings"
+	"text/template/parse"
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
+)
+
+// Limits of one rendering.
+const (
+	StepsMost = 200_000
+	TimeMost  = 50 * time.Millisecond
+	BytesMost = 1 << 20
+)
+
+// SourceMost is the largest view.html, in bytes.
+const SourceMost = 256 << 10
+
+// View is a parsed, fenced and escaped view. It is safe for concurrent use.
+type View struct {
+	// pristine is never executed: html/template can clone only a template that has not
+	// been, and each rendering needs a clone with functions that know its own data.
+	pristine *template.Template
+	text     string
+	says     []Said
+}
+
+// Said is a place where the view says a message by a fixed key.
+type Said struct {
+	Key          string
+	Line, Column int
+}
+
+// Data is what one rendering sees, under the names in brackets.
+type Data struct {
+	Settings map[string]any    // [settings] by key; strings, float64, bool, maps of these, Link
+	Messages message.Catalogue // through say
+	Language string            // [language] BCP 47
+	Now      time.Time         // through timeLeft
+}
+
+// Link marks an address that has been checked (a link setting's value), so that the
+// schemes which html/template does not know, such as tel, are not replaced. Only the
+// renderer makes one.
+func Link(checked string) any { return template.URL(checked) }
+
+// Parse reads a view. settings are the keys that .settings may have. A syntax fault hides
+// the rest of that view; all other faults are reported together.
+func Parse(src []byte, settings []string) (*View, fault.List) {
+	if len(src) > SourceMost {
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; at most %d are allowed.", len(src), SourceMost), Mend: "Make it smaller."}}
+	}
+	text := string(src)
+	// missingkey=error: a misspelt field must stop here, not print "<no value>" to visitors.
+	t, err := template.New("view").Option("missingkey=error").Funcs(Data{}.functions()).Parse(text)
+	if err != nil {
+		return nil, fault.List{syntaxFault(text, err)}
+	}
+	w := &walker{text: text, settings: settings, includes: map[string][]string{}}
+	for _, each := range t.Templates() {
+		if each.Tree != nil {
+			w.template(each.Name(), each.Tree.Root)
+		}
+	}
+	w.cycles()
+	w.faults = append(w.faults, checkMarkup(text)...)
+	if len(w.faults) > 0 {
+		w.faults.Sort()
+		return nil, w.faults
+	}
+	v := &View{pristine: t, text: text, says: w.says}
+	// Escaping happens at execution; do it now, so that its errors are faults of the view.
+	trial, err := t.Clone()
+	if err == nil {
+		err = trial.Execute(discard{}, nil)
+	}
+	var escape *template.Error
+	if errors.As(err, &escape) {
+		return nil, fault.List{{Line: max(escape.Line, 1), Column: 1, Code: fault.ViewSyntax, What: "The view cannot be escaped safely: " + escape.Description + ".",
+			Mend: "Make every branch end in the same place of the markup, and close quotes and tags."}}
+	}
+	return v, nil
+}
+
+// Says lists the messages that the view says by fixed keys.
+func (v *View) Says() []Said { return v.says }
+
+// Render runs the view. It returns faults when the view stops with an error, does too
+// much, or a value had to be replaced because it was not safe in its place.
+func (v *View) Render(d Data) (string, fault.List) {
+	t, err := v.pristine.Clone()
+	if err != nil {
+		return "", fault.List{v.runFault(err)}
+	}
+	w := &writer{deadline: time.Now().Add(TimeMost)}
+	settings := d.Settings
+	if settings == nil {
+		settings = map[string]any{}
+	}
+	err = t.Funcs(d.functions()).Execute(w, map[string]any{"settings": settings, "language": d.Language})
+	if err != nil {
+		return "", fault.List{v.runFault(err)}
+	}
+	out := w.text.String()
+	if i := strings.Index(out, "ZgotmplZ"); i >= 0 {
+		return "", fault.List{{Code: fault.ViewReplaced, What: fmt.Sprintf("A value had to be replaced for safety, near %q.", around(out, i)),
+			Mend: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
+	}
+	return out, nil
+}
+
+func around(s string, i int) string {
+	return strings.ToValidUTF8(s[max(0, i-40):min(len(s), i+16)], "")
+}
+
+type discard struct{}
+
+func (discard) Write([]byte) (int, error) { return 0, errors.New("only escaping was asked for") }
+
+var (
+	errSteps = errors.New("too many steps")
+	errTime  = errors.New("too long")
+	errBytes = errors.New("too much output")
+)
+
+// writer counts every write, and every loop and template body writes at least once.
+type writer struct {
+	text     strings.Builder
+	steps    int
+	deadline time.Time
+}
+
+func (w *writer) Write(p []byte) (int, error) {
+	w.steps++
+	switch {
+	case w.steps > StepsMost:
+		return 0, errSteps
+	case w.text.Len()+len(p) > BytesMost:
+		return 0, errBytes
+	case w.steps%256 == 0 && time.Now().After(w.deadline):
+		return 0, errTime
+	}
+	return w.text.Write(p)
+}
+
+var (
+	parsePlace = regexp.MustCompile(`^(?:html/)?template: ?\w*:(\d+):(?:(\d+):)? ?(.*)$`)
+	quoted     = regexp.MustCompile(`["<']([^">']+)[">']`)
+)
+
+func syntaxFault(text string, err error) fault.Fault {
+	what, line := err.Error(), 1
+	if m := parsePlace.FindStringSubmatch(firstLine(what)); m != nil {
+		line, _ = strconv.Atoi(m[1])
+		what = m[3]
+	}
+	column := 1
+	if lines := strings.Split(text, "\n"); line <= len(lines) {
+		at := strings.Index(lines[line-1], "{{")
+		if m := quoted.FindStringSubmatch(what); m != nil {
+			if i := strings.Index(lines[line-1], m[1]); i >= 0 {
+				at = i
+			}
+		}
+		if at >= 0 {
+			column = 1 + len([]rune(lines[line-1][:at]))
+		}
+	}
+	code, mend := fault.ViewSyntax, "See “The view” in docs/widget-format.md for what can stand between {{ and }}."
+	if strings.Contains(what, "function") && strings.Contains(what, "not defined") {
+		code, mend = fault.ViewFunction, "Views have: "+strings.Join(FunctionNames(), ", ")+"."
+	}
+	return fault.Fault{Line: line, Column: column, Code: code, What: "The view cannot be read: " + what + ".", Mend: mend}
+}
+
+// ranAt is how the template engine names the node that it stopped at.
+var ranAt = regexp.MustCompile(`at <([^>]+)>`)
+
+func (v *View) runFault(err error) fault.Fault {
+	f := fault.Fault{Code: fault.ViewRun, What: err.Error(), Mend: "Mend the view at this place."}
+	text := firstLine(err.Error())
+	if m := parsePlace.FindStringSubmatch(text); m != nil {
+		f.Line, _ = strconv.Atoi(m[1])
+		column, _ := strconv.Atoi(m[2])
+		f.Column = column + 1
+		f.What = m[3]
+		// The engine counts bytes and points at the last part of a path; people look for its head.
+		lines := strings.Split(v.text, "\n")
+		if at := ranAt.FindStringSubmatch(f.What); at != nil && f.Line <= len(lines) {
+			line := lines[f.Line-1]
+			if i := strings.LastIndex(line[:min(len(line), column+len(at[1]))], at[1]); i >= 0 {
+				f.Column = 1 + len([]rune(line[:i]))
+			}
+		}
+	}
+	switch {
+	case errors.Is(err, errSteps), errors.Is(err, errTime), errors.Is(err, errBytes):
+		f.Code, f.Mend = fault.ViewTooMuch, "Loop over less; a view may take 200,000 steps, 50 ms and 1 MiB."
+	case strings.Contains(text, "map has no entry for key"), strings.Contains(text, "can't evaluate field"):
+		f.Code, f.Mend = fault.ViewField, "Inside range and with, write $.settings.NAME; check the spelling."
+	}
+	f.What = "The view stops: " + strings.TrimSuffix(f.What, ".") + "."
+	return f
+}
+
+func firstLine(s string) string {
+	s, _, _ = strings.Cut(s, "\n")
+	return s
+}
+
+func place(text string, offset parse.Pos) (int, int) { return jsondoc.Place([]byte(text), int(offset)) }

@@ -1,0 +1,159 @@
+package view
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+	"text/template/parse"
+
+	"glasspocket/internal/fault"
+)
+
+// walker goes through a parsed view: it collects faults, and changes the tree so that
+// every loop step is counted.
+type walker struct {
+	text     string
+	settings []string
+	includes map[string][]string // template → templates that it includes
+	at       map[string]parse.Pos
+	faults   fault.List
+	says     []Said
+	own      []string
+}
+
+func (w *walker) fault(pos parse.Pos, code fault.Code, what, mend string) {
+	line, column := place(w.text, pos)
+	w.faults = append(w.faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
+}
+
+func (w *walker) template(name string, root *parse.ListNode) {
+	if w.at == nil {
+		w.at = map[string]parse.Pos{}
+		for _, f := range Functions {
+			w.own = append(w.own, f.Name)
+		}
+	}
+	w.at[name] = root.Pos
+	w.list(name, root)
+	step(root)
+}
+
+// step puts an empty text at the head of a body, so that each pass reaches our writer,
+// which counts. Without it {{range 1000000000}}{{end}} never returns.
+func step(body *parse.ListNode) {
+	if body != nil {
+		body.Nodes = append([]parse.Node{&parse.TextNode{NodeType: parse.NodeText, Pos: body.Pos, Text: []byte{}}}, body.Nodes...)
+	}
+}
+
+func (w *walker) list(name string, l *parse.ListNode) {
+	if l == nil {
+		return
+	}
+	for _, n := range l.Nodes {
+		switch n := n.(type) {
+		case *parse.ActionNode:
+			w.pipe(n.Pipe)
+		case *parse.IfNode:
+			w.branch(name, &n.BranchNode)
+		case *parse.WithNode:
+			w.branch(name, &n.BranchNode)
+		case *parse.RangeNode:
+			w.branch(name, &n.BranchNode)
+			step(n.List)
+		case *parse.TemplateNode:
+			w.includes[name] = append(w.includes[name], n.Name)
+			w.at[name+"→"+n.Name] = n.Pos
+			w.pipe(n.Pipe)
+		}
+	}
+}
+
+func (w *walker) branch(name string, b *parse.BranchNode) {
+	w.pipe(b.Pipe)
+	w.list(name, b.List)
+	w.list(name, b.ElseList)
+}
+
+func (w *walker) pipe(p *parse.PipeNode) {
+	if p == nil {
+		return
+	}
+	for i, c := range p.Cmds {
+		if i > 0 {
+			w.fault(c.Pos, fault.ViewFunction, "A view cannot pipe one value into another.", "Write the call with its arguments behind it, as in {{say \"days\" .value}}.")
+		}
+		for _, a := range c.Args {
+			w.argument(a)
+		}
+		if id, ok := c.Args[0].(*parse.IdentifierNode); ok {
+			w.call(c, id)
+		}
+	}
+}
+
+func (w *walker) argument(n parse.Node) {
+	switch n := n.(type) {
+	case *parse.PipeNode:
+		w.pipe(n)
+	case *parse.FieldNode:
+		w.field(n.Pos, n.Ident)
+	case *parse.VariableNode:
+		if n.Ident[0] == "$" {
+			w.field(n.Pos, n.Ident[1:])
+		}
+	case *parse.ChainNode:
+		w.argument(n.Node)
+	}
+}
+
+func (w *walker) field(pos parse.Pos, path []string) {
+	if len(path) > 1 && path[0] == "settings" && !slices.Contains(w.settings, path[1]) {
+		w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", path[1]), fault.DidYouMean(path[1], w.settings))
+	}
+}
+
+func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
+	if slices.Contains(w.own, id.Ident) {
+		if id.Ident == "say" && len(c.Args) > 1 {
+			if key, ok := c.Args[1].(*parse.StringNode); ok {
+				line, column := place(w.text, key.Pos)
+				w.says = append(w.says, Said{key.Text, line, column})
+			}
+		}
+		return
+	}
+	if !slices.Contains(builtins, id.Ident) {
+		w.fault(id.Pos, fault.ViewFunction, fmt.Sprintf("Views have no function %q.", id.Ident), fault.DidYouMean(id.Ident, FunctionNames()))
+	}
+}
+
+// cycles reports templates that include themselves, directly or through others.
+func (w *walker) cycles() {
+	names := make([]string, 0, len(w.includes))
+	for n := range w.includes {
+		names = append(names, n)
+	}
+	sort.Strings(names)
+	done := map[string]bool{}
+	var visit func(path []string)
+	visit = func(path []string) {
+		name := path[len(path)-1]
+		for _, next := range w.includes[name] {
+			if i := slices.Index(path, next); i >= 0 {
+				w.fault(w.at[name+"→"+next], fault.ViewRecursion, fmt.Sprintf("The template %q includes itself: %s.", next, strings.Join(append(path[i:], next), " → ")), "Break the circle.")
+				continue
+			}
+			if !done[next] {
+				visit(append(slices.Clone(path), next))
+			}
+		}
+		done[name] = true
+	}
+	for _, n := range names {
+		if !done[n] {
+			visit([]string{n})
+		}
+	}
+}

@@ -1,0 +1,170 @@
+package widget
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"io/fs"
+	"path"
+	"regexp"
+	"sort"
+	"strings"
+	"unicode/utf8"
+
+	"glasspocket/internal/fault"
+)
+
+// Limits of a widget folder.
+const (
+	FileMost   = 512 << 10 // bytes of one file
+	FolderMost = 2 << 20   // bytes of all files
+	FilesMost  = 200       // files
+)
+
+// Files are a folder's files by path, "/"-separated.
+type Files map[string][]byte
+
+// Names of the files that the format knows; see also startersDir and messagesDir.
+const (
+	ManifestFile = "widget.json"
+	SchemaFile   = "settings.json"
+	ViewFile     = "view.html"
+	StyleFile    = "style.css"
+	SampleFile   = "sample.json"
+	startersDir  = "starters"
+	messagesDir  = "messages"
+)
+
+// mountFiles are the names that a mount module can have; at most one may be there.
+var mountFiles = []string{"mount.ts", "mount.js"}
+
+// beside are files that may lie in a folder and take no part in the widget.
+var beside = regexp.MustCompile(`^(README(\.md)?|LICEN[CS]E(\.\w+)?|CHANGELOG\.md|tsconfig\.json|.*\.d\.ts)$`)
+
+// Collect reads a folder, leaving out hidden files and node_modules. A folder over a
+// limit is a fault. The error is the file system's.
+func Collect(folder fs.FS) (Files, fault.List, error) {
+	files := Files{}
+	var faults fault.List
+	total := 0
+	err := fs.WalkDir(folder, ".", func(p string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if base := path.Base(p); p != "." && (strings.HasPrefix(base, ".") || base == "node_modules") {
+			if d.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
+		}
+		if !d.Type().IsRegular() {
+			return nil
+		}
+		info, err := d.Info()
+		if err != nil {
+			return err
+		}
+		if info.Size() > FileMost {
+			faults = append(faults, tooLarge(p, fmt.Sprintf("The file has %d bytes; at most %d are allowed.", info.Size(), FileMost)))
+			return nil
+		}
+		if total += int(info.Size()); total > FolderMost || len(files) >= FilesMost {
+			faults = append(faults, tooLarge(p, fmt.Sprintf("The folder is over its limit of %d files and %d bytes.", FilesMost, FolderMost)))
+			return fs.SkipAll
+		}
+		files[p], err = fs.ReadFile(folder, p)
+		return err
+	})
+	return files, faults, err
+}
+
+// Limits reports what in files is over a limit; it is for files that did not come
+// through Collect.
+func (files Files) Limits() (faults fault.List) {
+	total := 0
+	for _, p := range files.Paths() {
+		total += len(files[p])
+		if len(files[p]) > FileMost {
+			faults = append(faults, tooLarge(p, fmt.Sprintf("The file has %d bytes; at most %d are allowed.", len(files[p]), FileMost)))
+		}
+		if !fs.ValidPath(p) || p == "." {
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%q is not a path within a folder.", p), Mend: "Use relative paths with /, without . and .. in them."})
+		}
+	}
+	if total > FolderMost || len(files) > FilesMost {
+		faults = append(faults, tooLarge("", fmt.Sprintf("The folder is over its limit of %d files and %d bytes.", FilesMost, FolderMost)))
+	}
+	return faults
+}
+
+func tooLarge(p, what string) fault.Fault {
+	return fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Mend: "Remove what does not belong to the widget."}
+}
+
+// Paths returns the paths in order.
+func (files Files) Paths() []string {
+	paths := make([]string, 0, len(files))
+	for p := range files {
+		paths = append(paths, p)
+	}
+	sort.Strings(paths)
+	return paths
+}
+
+// Digest is the SHA-256, in hexadecimal, over paths and contents: equal folders have
+// equal digests whatever their dates and modes.
+func (files Files) Digest() string {
+	h := sha256.New()
+	for _, p := range files.Paths() {
+		sum := sha256.Sum256(files[p])
+		fmt.Fprintf(h, "%s %x\n", p, sum)
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// under lists the names in dir that end in .json, without the ending.
+func (files Files) under(dir string) []string {
+	var names []string
+	for _, p := range files.Paths() {
+		if path.Dir(p) == dir && strings.HasSuffix(p, ".json") {
+			names = append(names, strings.TrimSuffix(path.Base(p), ".json"))
+		}
+	}
+	return names
+}
+
+// strangers reports files that the format does not know, missing ones and files that are not text.
+func (files Files) strangers() (faults fault.List) {
+	known := append([]string{ManifestFile, SchemaFile, ViewFile, StyleFile, SampleFile}, mountFiles...)
+	for _, p := range files.Paths() {
+		ext := path.Ext(p)
+		switch {
+		case contains(known, p), beside.MatchString(p), ext == ".ts", ext == ".js":
+		case (path.Dir(p) == startersDir || path.Dir(p) == messagesDir) && ext == ".json":
+		default:
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("The format does not know the file %q.", p), Mend: fault.DidYouMean(p, known)})
+			continue
+		}
+		if !utf8.Valid(files[p]) && ext != ".json" {
+			faults = append(faults, fault.Fault{Path: p, Line: 1, Column: 1, Code: fault.FileNotText, What: "This is not UTF-8 text.", Mend: "Save the file as UTF-8."})
+		}
+	}
+	for _, p := range []string{ManifestFile, SchemaFile, ViewFile} {
+		if files[p] == nil {
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileMissing, What: fmt.Sprintf("There is no %s.", p), Mend: "Add it; docs/widget-format.md shows a whole folder."})
+		}
+	}
+	if files[mountFiles[0]] != nil && files[mountFiles[1]] != nil {
+		faults = append(faults, fault.Fault{Path: mountFiles[1], Code: fault.FileUnknown, What: "There are two mount modules.", Mend: "Keep mount.ts or mount.js."})
+	}
+	return faults
+}
+
+func contains(list []string, s string) bool {
+	for _, e := range list {
+		if e == s {
+			return true
+		}
+	}
+	return false
+}

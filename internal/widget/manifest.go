@@ -1,0 +1,145 @@
+package widget
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
+)
+
+// Format is the version of the widget format that this program reads and writes.
+const Format = 1
+
+// NameForm is what a widget's or starter's name must look like.
+var NameForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
+
+// Manifest is widget.json.
+type Manifest struct {
+	Format    int           `json:"format"`
+	Name      string        `json:"name"`
+	Title     message.Words `json:"title"`
+	Summary   message.Words `json:"summary,omitempty"`
+	Languages []string      `json:"languages"` // BCP 47 tags; the first is the fallback
+	Heights   []Height      `json:"heights,omitempty"`
+	Mount     Passes        `json:"mount"`
+}
+
+// Height is the room that a pocket takes from a viewport width on, both in CSS pixels.
+type Height struct {
+	From   int `json:"from"`
+	Height int `json:"height"`
+}
+
+// Passes lists what the mount module gets; what it does not list never leaves the service.
+type Passes struct {
+	Settings []string `json:"settings,omitempty"`
+	Messages []string `json:"messages,omitempty"`
+}
+
+// The keys of widget.json and of the objects in it.
+var (
+	ManifestKeys = []jsondoc.Key{
+		{Name: "format", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}},
+	}
+	HeightKeys = []jsondoc.Key{
+		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
+		{Name: "height", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
+	}
+	PassesKeys = []jsondoc.Key{
+		{Name: "settings", Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "messages", Is: []jsondoc.Kind{jsondoc.Array}},
+	}
+)
+
+// manifestDoc keeps the places of what later checks point at.
+type manifestDoc struct {
+	Manifest
+	doc *jsondoc.Value
+}
+
+func readManifest(src []byte) (manifestDoc, fault.List) {
+	var m manifestDoc
+	doc, faults := jsondoc.Read(src)
+	if doc == nil {
+		return m, faults
+	}
+	m.doc = doc
+	faults = append(faults, doc.Expect("the manifest", ManifestKeys)...)
+	if doc.Kind != jsondoc.Object {
+		return m, faults
+	}
+	if f := doc.Get("format"); f != nil && f.Kind == jsondoc.Number {
+		m.Format, _ = strconv.Atoi(f.Text)
+		if m.Format != Format {
+			faults = append(faults, f.Fault(fault.FormatUnknown, "format", fmt.Sprintf("This program reads format %d, and the folder says %s.", Format, f.Text), "Use a newer program, or write the folder in format 1."))
+		}
+	}
+	m.Name = doc.TextOf("name")
+	if n := doc.Get("name"); n != nil && n.Kind == jsondoc.String && !NameForm.MatchString(m.Name) {
+		faults = append(faults, n.Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a widget's name.", m.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
+	}
+	for key, into := range map[string]*message.Words{"title": &m.Title, "summary": &m.Summary} {
+		if v := doc.Get(key); v != nil && v.Kind == jsondoc.Object {
+			words, more := message.ReadWords(v, key)
+			*into, faults = words, append(faults, more...)
+		}
+	}
+	if l := doc.Get("languages"); l != nil && l.Kind == jsondoc.Array {
+		for _, item := range l.Items {
+			if item.Kind != jsondoc.String || !message.ValidTag(item.Text) {
+				faults = append(faults, item.Fault(fault.BadLanguage, "languages", fmt.Sprintf("%q is not a language tag.", item.Text), "Use a BCP 47 tag such as en, de or pt-BR."))
+				continue
+			}
+			m.Languages = append(m.Languages, item.Text)
+		}
+		if len(l.Items) == 0 {
+			faults = append(faults, l.Fault(fault.BadLanguage, "languages", "A widget needs at least one language.", `Write "languages": ["en"].`))
+		}
+	}
+	faults = append(faults, m.readHeights(doc.Get("heights"))...)
+	if p := doc.Get("mount"); p != nil && p.Kind == jsondoc.Object {
+		faults = append(faults, p.Expect("\"mount\"", PassesKeys)...)
+		m.Mount.Settings, m.Mount.Messages = texts(p.Get("settings")), texts(p.Get("messages"))
+	}
+	return m, faults
+}
+
+func (m *manifestDoc) readHeights(v *jsondoc.Value) (faults fault.List) {
+	if v == nil || v.Kind != jsondoc.Array {
+		return nil
+	}
+	for _, item := range v.Items {
+		more := item.Expect("a height", HeightKeys)
+		faults = append(faults, more...)
+		if len(more) > 0 {
+			continue
+		}
+		from, err1 := strconv.Atoi(item.Get("from").Text)
+		height, err2 := strconv.Atoi(item.Get("height").Text)
+		if err1 != nil || err2 != nil || from < 0 || height < 1 || height > 5000 || len(m.Heights) == 0 && from != 0 || len(m.Heights) > 0 && from <= m.Heights[len(m.Heights)-1].From {
+			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are whole pixels from 1 to 5000, the first from 0, each next from a greater width.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
+			continue
+		}
+		m.Heights = append(m.Heights, Height{from, height})
+	}
+	return faults
+}
+
+func texts(v *jsondoc.Value) (list []string) {
+	if v == nil {
+		return nil
+	}
+	for _, item := range v.Items {
+		list = append(list, item.Text)
+	}
+	return list
+}

@@ -1,0 +1,47 @@
+package widget
+
+import (
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/message"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/view"
+)
+
+// Shown is one showing of a release: everything that a page needs besides style and script.
+type Shown struct {
+	Language  string
+	Direction string // "ltr" or "rtl"
+	Markup    string
+	Look      setting.Look
+	Settings  map[string]any           // what the mount module gets
+	Messages  map[string]message.Forms // what the mount module gets
+}
+
+// Show is the one place where settings become markup. values must be complete. Preview,
+// script, page and frame all come from here, so they cannot disagree.
+func (r *Release) Show(values setting.Values, lang string, now time.Time) (Shown, fault.List) {
+	lang = r.Language(lang)
+	seen := make(map[string]any, len(values))
+	for _, s := range r.Schema.Settings {
+		v := s.View(values[s.Key])
+		if s.Format == "uri" {
+			v = view.Link(values[s.Key].(string)) // a checked setting: http(s), mailto or tel
+		}
+		seen[s.Key] = v
+	}
+	markup, faults := r.view.Render(view.Data{Settings: seen, Messages: r.Messages[lang], Language: lang, Now: now})
+	if len(faults) > 0 {
+		return Shown{}, faults.In(ViewFile)
+	}
+	shown := Shown{Language: lang, Direction: message.Direction(lang), Markup: markup, Look: r.Schema.Look(values),
+		Settings: map[string]any{}, Messages: map[string]message.Forms{}}
+	for _, key := range r.Manifest.Mount.Settings {
+		shown.Settings[key] = seen[key]
+	}
+	for _, key := range r.Manifest.Mount.Messages {
+		shown.Messages[key] = r.Messages[lang][key]
+	}
+	return shown, nil
+}
