@@ -3,6 +3,7 @@
 package bundle
 
 import (
+	"encoding/json"
 	"fmt"
 	"path"
 	"strings"
@@ -11,6 +12,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
+	"glasspocket/loader"
 )
 
 // engines are the oldest browsers that output runs in: the first ones of each with
@@ -36,18 +38,29 @@ func (Builder) Style(file string, css []byte) (string, fault.List) {
 // statements that call $mount with the module's default export.
 func (Builder) Mount(files widget.Files, entry string) (string, fault.List) {
 	src := fmt.Sprintf("import mount from %q;\n$mount(mount);", "./"+entry)
-	return run(files, src, fault.MountSyntax)
+	return run(files, src, fault.MountSyntax, nil)
 }
 
-// Script bundles the module at entry, with what it imports from files, into one statement.
-func Script(files widget.Files, entry string) (string, error) {
-	code, faults := run(files, fmt.Sprintf("import %q;", "./"+entry), fault.MountSyntax)
+// Loader bundles the loader for a public address.
+func Loader(base string) (string, error) { return ours("main.ts", base) }
+
+// Preview bundles the script of the preview's empty page.
+func Preview(base string) (string, error) { return ours("preview.ts", base) }
+
+func ours(entry, base string) (string, error) {
+	files, _, err := widget.Collect(loader.Sources)
+	if err != nil {
+		return "", err
+	}
+	quoted, _ := json.Marshal(base)
+	code, faults := run(files, fmt.Sprintf("import %q;", "./"+entry), fault.MountSyntax, map[string]string{"__BASE__": string(quoted)})
 	return code, faults.Err()
 }
 
-func run(files widget.Files, stdin string, code fault.Code) (string, fault.List) {
+func run(files widget.Files, stdin string, code fault.Code, define map[string]string) (string, fault.List) {
 	r := api.Build(api.BuildOptions{
 		Stdin:  &api.StdinOptions{Contents: stdin, Sourcefile: "(entry)", Loader: api.LoaderJS},
+		Define: define,
 		Bundle: true, Format: api.FormatIIFE, Platform: api.PlatformBrowser, Engines: engines,
 		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true,
 		Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, TreeShaking: api.TreeShakingTrue,

@@ -105,7 +105,8 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 			faults = append(faults, l.Fault(fault.BadLanguage, "languages", "A widget needs at least one language.", `Write "languages": ["en"].`))
 		}
 	}
-	faults = append(faults, m.readHeights(doc.Get("heights"))...)
+	heights, more := readHeights(doc.Get("heights"))
+	m.Heights, faults = heights, append(faults, more...)
 	if p := doc.Get("mount"); p != nil && p.Kind == jsondoc.Object {
 		faults = append(faults, p.Expect("\"mount\"", PassesKeys)...)
 		m.Mount.Settings, m.Mount.Messages = texts(p.Get("settings")), texts(p.Get("messages"))
@@ -113,9 +114,9 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	return m, faults
 }
 
-func (m *manifestDoc) readHeights(v *jsondoc.Value) (faults fault.List) {
+func readHeights(v *jsondoc.Value) (list []Height, faults fault.List) {
 	if v == nil || v.Kind != jsondoc.Array {
-		return nil
+		return nil, nil
 	}
 	for _, item := range v.Items {
 		more := item.Expect("a height", HeightKeys)
@@ -125,13 +126,13 @@ func (m *manifestDoc) readHeights(v *jsondoc.Value) (faults fault.List) {
 		}
 		from, err1 := strconv.Atoi(item.Get("from").Text)
 		height, err2 := strconv.Atoi(item.Get("height").Text)
-		if err1 != nil || err2 != nil || from < 0 || height < 1 || height > 5000 || len(m.Heights) == 0 && from != 0 || len(m.Heights) > 0 && from <= m.Heights[len(m.Heights)-1].From {
+		if err1 != nil || err2 != nil || from < 0 || height < 1 || height > 5000 || len(list) == 0 && from != 0 || len(list) > 0 && from <= list[len(list)-1].From {
 			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are whole pixels from 1 to 5000, the first from 0, each next from a greater width.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
 			continue
 		}
-		m.Heights = append(m.Heights, Height{from, height})
+		list = append(list, Height{from, height})
 	}
-	return faults
+	return list, faults
 }
 
 func texts(v *jsondoc.Value) (list []string) {

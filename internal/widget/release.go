@@ -40,6 +40,7 @@ type Starter struct {
 	Name     string         `json:"name"`
 	Title    message.Words  `json:"title"`
 	Summary  message.Words  `json:"summary,omitempty"`
+	Heights  []Height       `json:"heights,omitempty"` // the manifest's when empty
 	Settings setting.Values `json:"settings"`
 }
 
@@ -49,23 +50,21 @@ type Builder interface {
 	Mount(files Files, entry string) (string, fault.List)
 }
 
-// Opened is a Builder for a stored release, whose files have been built and checked before.
-type Opened Built
+// Opened is a Builder for a stored release, which has been built and checked before.
+type Opened struct{ Built Built }
 
 // Style returns the stored stylesheet.
-func (b Opened) Style(string, []byte) (string, fault.List) { return b.Built().Style, nil }
+func (o Opened) Style(string, []byte) (string, fault.List) { return o.Built.Style, nil }
 
 // Mount returns the stored mount module.
-func (b Opened) Mount(Files, string) (string, fault.List) { return b.Built().Mount, nil }
-
-// Built returns b under its own type.
-func (b Opened) Built() Built { return Built(b) }
+func (o Opened) Mount(Files, string) (string, fault.List) { return o.Built.Mount, nil }
 
 // The keys of a starter and of sample.json.
 var (
 	StarterKeys = []jsondoc.Key{
 		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
 		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}},
 		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
 	}
 	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}}}
@@ -214,6 +213,8 @@ func (r *Release) readStarters(add func(string, fault.List)) {
 					s.Summary, more = message.ReadWords(v, "summary")
 					faults = append(faults, more...)
 				}
+				s.Heights, more = readHeights(doc.Get("heights"))
+				faults = append(faults, more...)
 				s.Settings, more = r.Schema.Check(doc.Get("settings"))
 				faults = append(faults, more...)
 				r.Starters = append(r.Starters, s)
@@ -339,4 +340,12 @@ func (r *Release) MountAddress() string {
 		return ""
 	}
 	return r.Digest + "/mount.js"
+}
+
+// HeightsFor returns the room to reserve for a pocket that began from starter (may be "").
+func (r *Release) HeightsFor(starter string) []Height {
+	if s, ok := r.Starter(starter); ok && len(s.Heights) > 0 {
+		return s.Heights
+	}
+	return r.Manifest.Heights
 }

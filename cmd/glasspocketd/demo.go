@@ -1,0 +1,157 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"time"
+
+	"glasspocket/demo"
+	"glasspocket/internal/app"
+	"glasspocket/internal/client"
+)
+
+func demoCommand(ctx context.Context, args []string) error {
+	var c config
+	f := flag.NewFlagSet("glasspocketd demo", flag.ContinueOnError)
+	f.Usage = func() {
+		fmt.Fprintf(f.Output(), "Usage: glasspocketd demo [options]\n\nRuns the service with the made-up Marrow Isles: five customers, their pockets, and host\npages that carry the snippets. Stop it with Ctrl-C.\n\nOptions:\n")
+		f.PrintDefaults()
+	}
+	listenFlags(f, &c)
+	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "`address` to listen on for the host pages (GLASSPOCKET_SITES_ADDR)")
+	f.StringVar(&c.data, "data", "", "`folder` that keeps everything (default: a new temporary one, removed at the end)")
+	frozen := f.String("frozen-time", "", "stop the service's clock at this RFC 3339 `time`, so that pictures repeat")
+	announce := f.String("announce", "", "write addresses, sign-in and token as JSON to this `file` when ready")
+	if err := f.Parse(args); err != nil {
+		return quietly(err)
+	}
+	c.log, c.now = logger(false), time.Now
+	if *frozen != "" {
+		at, err := time.Parse(time.RFC3339, *frozen)
+		if err != nil {
+			return fmt.Errorf("-frozen-time %q is not a time such as 2027-03-01T09:00:00Z", *frozen)
+		}
+		c.now = func() time.Time { return at }
+	}
+	if c.data == "" {
+		dir, err := os.MkdirTemp("", "glass-pocket-demo-")
+		if err != nil {
+			return err
+		}
+		defer os.RemoveAll(dir)
+		c.data = dir
+	}
+	sitesListener, err := listen(*sitesAddr, "-sites-addr")
+	if err != nil {
+		return err
+	}
+	defer sitesListener.Close()
+	s, err := start(ctx, c)
+	if err != nil {
+		return err
+	}
+	defer s.close()
+
+	signIn, err := demoSignIn(ctx, s.app, c.data)
+	if err != nil {
+		return err
+	}
+	// From here on the demo is a client like any other.
+	api := &client.Client{Server: s.manageURL, Token: signIn.Token}
+	world, err := demo.Settle(ctx, api, c.now())
+	if err != nil {
+		return fmt.Errorf("the demo's data could not be made: %w", err)
+	}
+	sites := demo.Sites(world, address("", sitesListener.Addr()))
+	go func() { s.failed <- sites.Serve(sitesListener) }()
+	defer sites.Close()
+
+	a := announcement{Public: s.publicURL, Manage: s.manageURL, Sites: address("", sitesListener.Addr()), Data: c.data, signIn: signIn}
+	if *announce != "" {
+		if err := a.write(*announce); err != nil {
+			return err
+		}
+	}
+	a.print()
+	return s.wait(ctx)
+}
+
+type announcement struct {
+	Public string `json:"public"`
+	Manage string `json:"manage"`
+	Sites  string `json:"sites"`
+	Data   string `json:"data"`
+	signIn
+}
+
+// write puts the announcement in place at once, for this user only: it holds secrets.
+func (a announcement) write(file string) error {
+	text, _ := json.MarshalIndent(a, "", "  ")
+	temporary := filepath.Join(filepath.Dir(file), "."+filepath.Base(file)+".new")
+	if err := os.WriteFile(temporary, append(text, '\n'), 0o600); err != nil {
+		return err
+	}
+	return os.Rename(temporary, file)
+}
+
+func (a announcement) print() {
+	fmt.Printf(`
+Glass Pocket, with the Marrow Isles.
+
+  A widget on a page   %[1]s/kelp-and-kiln
+  All host pages       %[1]s
+  Console              %[2]s
+    name               %[3]s
+    password           %[4]s
+  For the client       export GLASSPOCKET_SERVER=%[2]s
+                       export GLASSPOCKET_TOKEN=%[5]s
+
+Try next:
+  1. Open the widget's page, then the console; change “Counts down to” and “Accent” of
+     “The kiln opens again”, publish, and reload the page.
+  2. The same from a terminal:
+       bin/glasspocket set demo-countdown accent=#b4532a
+       bin/glasspocket publish demo-countdown
+
+Stop with Ctrl-C.
+`, a.Sites, a.Manage, a.Name, a.Password, a.Token)
+}
+
+// signIn is a way in for the demo. It is made anew for each data folder and stands
+// nowhere in the program.
+type signIn struct {
+	Name     string `json:"name"`
+	Password string `json:"password"`
+	Token    string `json:"token"`
+}
+
+// demoSignIn makes the demo's sign-in, or returns the one that an earlier demo left in its
+// data folder.
+func demoSignIn(ctx context.Context, a *app.App, folder string) (d signIn, err error) {
+	file := filepath.Join(folder, "demo-sign-in.json")
+	if text, err := os.ReadFile(file); err == nil && json.Unmarshal(text, &d) == nil {
+		return d, nil
+	}
+	d.Name = "lantern-quay"
+	var made bool
+	if d.Password, made, err = a.FirstStart(ctx, d.Name); err != nil {
+		return d, err
+	}
+	if !made {
+		return d, errors.New("the data folder belongs to a service that is not a demo: give another with -data, or run “glasspocketd serve”")
+	}
+	scope, _, err := a.SignIn(ctx, d.Name, d.Password)
+	if err != nil {
+		return d, err
+	}
+	if _, d.Token, err = a.MakeToken(ctx, scope, "demo", 30*24*time.Hour); err != nil {
+		return d, err
+	}
+	text, _ := json.Marshal(d)
+	return d, os.WriteFile(file, text, 0o600)
+}

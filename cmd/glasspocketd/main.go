@@ -1,0 +1,55 @@
+// Command glasspocketd is the Glass Pocket service.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"glasspocket/internal/manage"
+)
+
+const usage = `glasspocketd serves widgets to visitors' pages, and the console and API to those who run them.
+
+  glasspocketd serve -data DIR     run the service
+  glasspocketd demo                run it with made-up customers, pockets and host pages
+  glasspocketd openapi             print the manage API's OpenAPI document
+
+“glasspocketd serve -h” and “glasspocketd demo -h” list the options.
+`
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := run(ctx, os.Args[1:]); err != nil {
+		if errors.Is(err, flag.ErrHelp) {
+			return
+		}
+		fmt.Fprintln(os.Stderr, "glasspocketd:", err)
+		stop()
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context, args []string) error {
+	if len(args) == 0 {
+		args = []string{"-h"}
+	}
+	switch args[0] {
+	case "serve":
+		return serveCommand(ctx, args[1:])
+	case "demo":
+		return demoCommand(ctx, args[1:])
+	case "openapi":
+		_, err := os.Stdout.Write(manage.Document())
+		return err
+	case "-h", "-help", "--help", "help":
+		fmt.Print(usage)
+		return nil
+	}
+	return fmt.Errorf("there is no command %q; “glasspocketd -h” lists them", args[0])
+}

@@ -1,0 +1,173 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/url"
+	"os"
+	"strings"
+	"sync"
+	"syscall"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/console"
+	"glasspocket/internal/app"
+	"glasspocket/internal/bundle"
+	"glasspocket/internal/manage"
+	"glasspocket/internal/public"
+	"glasspocket/internal/render"
+	"glasspocket/internal/shelf"
+	"glasspocket/internal/store"
+)
+
+// config is everything that can be configured.
+type config struct {
+	data       string
+	publicAddr string
+	manageAddr string
+	publicURL  string // "" for http:// and the address listened on
+	manageURL  string
+	now        func() time.Time
+	log        *slog.Logger
+}
+
+// service is a running service.
+type service struct {
+	app       *app.App
+	publicURL string
+	manageURL string
+	close     func() error
+	failed    chan error // a listener that stopped by itself
+}
+
+// listen is net.Listen with errors that say what to do; option names the flag to change.
+func listen(address, option string) (net.Listener, error) {
+	l, err := net.Listen("tcp", address)
+	switch {
+	case errors.Is(err, syscall.EADDRINUSE):
+		return nil, fmt.Errorf("the address %s is in use by another program: stop it, or choose another with %s (port 0 takes any free one)", address, option)
+	case errors.Is(err, syscall.EACCES):
+		return nil, fmt.Errorf("the address %s needs more rights than this user has: choose a port from 1024 on with %s", address, option)
+	case err != nil:
+		return nil, fmt.Errorf("cannot listen on %s, given by %s: %w", address, option, err)
+	}
+	return l, nil
+}
+
+// start wires the service together and begins to answer.
+func start(ctx context.Context, c config) (s *service, err error) {
+	var undo []func() error
+	defer func() {
+		if err != nil {
+			for i := len(undo) - 1; i >= 0; i-- {
+				undo[i]()
+			}
+		}
+	}()
+	publicListener, err := listen(c.publicAddr, "-public-addr")
+	if err != nil {
+		return nil, err
+	}
+	undo = append(undo, publicListener.Close)
+	manageListener, err := listen(c.manageAddr, "-manage-addr")
+	if err != nil {
+		return nil, err
+	}
+	undo = append(undo, manageListener.Close)
+	db, err := store.Open(ctx, c.data)
+	if err != nil {
+		return nil, err
+	}
+	undo = append(undo, db.Close)
+
+	s = &service{failed: make(chan error, 2)}
+	if s.publicURL, err = publicBase(ctx, db, c.publicURL, publicListener.Addr()); err != nil {
+		return nil, err
+	}
+	s.manageURL = address(c.manageURL, manageListener.Addr())
+	loader, err := bundle.Loader(s.publicURL)
+	if err != nil {
+		return nil, err
+	}
+	shell, err := bundle.Preview(s.publicURL)
+	if err != nil {
+		return nil, err
+	}
+	site := render.NewSite(s.publicURL, loader)
+	// Shelf and app need each other: what is not on the shelf the app loads, what the app
+	// publishes goes onto the shelf.
+	var a *app.App
+	sh := shelf.New(func(ctx context.Context, key string) (*render.Delivery, int, error) { return a.Delivery(ctx, key) })
+	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Now: c.now})
+	s.app = a
+
+	pub := public.New(public.Options{Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Log: c.log})
+	man := manage.New(manage.Options{App: a, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
+	quiet := fiber.ListenConfig{DisableStartupMessage: true}
+	go func() { s.failed <- pub.Listener(publicListener, quiet) }()
+	go func() { s.failed <- man.Listener(manageListener, quiet) }()
+
+	var once sync.Once
+	s.close = func() (err error) {
+		once.Do(func() {
+			err = errors.Join(man.ShutdownWithTimeout(5*time.Second), pub.ShutdownWithTimeout(5*time.Second), db.Close())
+		})
+		return err
+	}
+	return s, nil
+}
+
+// publicBase is the address in every snippet ever printed, so it is fixed at first start.
+func publicBase(ctx context.Context, db *store.Store, given string, at net.Addr) (string, error) {
+	if given != "" {
+		if u, err := url.Parse(given); err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.RawQuery != "" || u.Fragment != "" {
+			return "", fmt.Errorf("-public-url %q is not an address such as https://pockets.example", given)
+		}
+	}
+	now := address(given, at)
+	fixed, err := db.Fact(ctx, "public-url", now)
+	if err != nil {
+		return "", err
+	}
+	if given != "" && fixed != now {
+		return "", fmt.Errorf("this data folder serves visitors from %s, and snippets in their pages say so for ever: start it with -public-url %s, or use another data folder", fixed, fixed)
+	}
+	return fixed, nil
+}
+
+func address(given string, at net.Addr) string {
+	if given != "" {
+		return strings.TrimRight(given, "/")
+	}
+	host, port, _ := net.SplitHostPort(at.String())
+	if ip := net.ParseIP(host); ip == nil || ip.IsUnspecified() {
+		host = "127.0.0.1"
+	}
+	return "http://" + net.JoinHostPort(host, port)
+}
+
+// hosts are the Host values that the manage side answers to.
+func hosts(manageURL string, at net.Addr) []string {
+	list := []string{}
+	if u, err := url.Parse(manageURL); err == nil {
+		list = append(list, strings.ToLower(u.Host))
+	}
+	_, port, _ := net.SplitHostPort(at.String())
+	for _, h := range []string{"127.0.0.1", "localhost", "::1"} {
+		list = append(list, net.JoinHostPort(h, port))
+	}
+	return append(list, at.String())
+}
+
+func logger(debug bool) *slog.Logger {
+	level := slog.LevelInfo
+	if debug {
+		level = slog.LevelDebug
+	}
+	return slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+}

@@ -1,0 +1,44 @@
+package demo
+
+import (
+	"bytes"
+	"embed"
+	"net/http"
+	"path"
+	"strings"
+	"text/template"
+	"time"
+)
+
+// The host pages stand on an origin of their own, as customers' sites do. They are plain
+// text templates: a snippet must reach the page exactly as it was printed.
+//
+//go:embed sites/*.html
+var pages embed.FS
+
+// Sites serves the host pages. base is their own address.
+func Sites(w *World, base string) *http.Server {
+	t := template.Must(template.New("").Funcs(template.FuncMap{
+		"paste": func(key string) string { return w.snippet(key, 0, 9) },
+		"part":  func(key string, n int) string { return w.snippet(key, n, n+1) },
+	}).ParseFS(pages, "sites/*.html"))
+	return &http.Server{ReadHeaderTimeout: 10 * time.Second, Handler: http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+		name := strings.Trim(path.Clean(r.URL.Path), "/")
+		if name == "" {
+			name = "index"
+		}
+		page := t.Lookup(name + ".html")
+		if page == nil {
+			http.Error(rw, "This demo has no such page. See "+base+"/ for those it has.", http.StatusNotFound)
+			return
+		}
+		var b bytes.Buffer
+		if err := page.Execute(&b, nil); err != nil {
+			http.Error(rw, err.Error(), http.StatusInternalServerError)
+			return
+		}
+		rw.Header().Set("Content-Type", "text/html; charset=utf-8")
+		rw.Header().Set("Cache-Control", "no-store")
+		rw.Write(b.Bytes())
+	})}
+}

@@ -1,0 +1,60 @@
+// Package app holds the use cases: what an operator, a developer or a customer can do,
+// each under a Scope. It knows neither HTTP nor SQL.
+package app
+
+import (
+	"context"
+	"sync"
+	"time"
+
+	"golang.org/x/sync/singleflight"
+
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+)
+
+// App is the service without its doors. It is safe for concurrent use.
+type App struct {
+	store   Store
+	shelf   Shelf
+	site    *render.Site
+	builder widget.Builder
+	now     func() time.Time
+
+	publishing [64]sync.Mutex // by key: one build of a pocket at a time
+	openings   singleflight.Group
+	opened     sync.Map // release id → *widget.Release
+	attempts   attempts
+}
+
+// Options are what an App is made of. All fields are needed but Now.
+type Options struct {
+	Store   Store
+	Shelf   Shelf
+	Site    *render.Site
+	Builder widget.Builder
+	Now     func() time.Time // time.Now when nil
+}
+
+// New makes an App.
+func New(o Options) *App {
+	if o.Now == nil {
+		o.Now = time.Now
+	}
+	return &App{store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+}
+
+// Shelf is where visitors' requests look. Publishing puts the new delivery there before
+// it answers, so that the next request gets it.
+type Shelf interface {
+	Put(key string, publication int, d *render.Delivery)
+}
+
+// Now is the service's clock.
+func (a *App) Now() time.Time { return a.now() }
+
+// Base is the public address, without a slash at its end.
+func (a *App) Base() string { return a.site.Base }
+
+// Ready tells whether the store answers.
+func (a *App) Ready(ctx context.Context) error { return a.store.Ping(ctx) }

@@ -1,0 +1,271 @@
+// Package client speaks to the manage API from Go.
+package client
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"glasspocket/internal/host"
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+	"glasspocket/internal/wire"
+)
+
+// Client is safe for concurrent use.
+type Client struct {
+	Server string // address of the manage listener, "http://127.0.0.1:7440"
+	Token  string
+	HTTP   *http.Client // nil for one with a time-out of 30 s
+}
+
+// Problem is what the service refused with.
+type Problem struct{ wire.Problem }
+
+func (p *Problem) Error() string { return p.Detail + " " + p.Hint }
+
+// Unreachable says that no service answered.
+type Unreachable struct {
+	Server string
+	Cause  error
+}
+
+func (u *Unreachable) Error() string {
+	return fmt.Sprintf("no service answers at %s (%v). Is glasspocketd running, and is this its manage address?", u.Server, u.Cause)
+}
+
+func (u *Unreachable) Unwrap() error { return u.Cause }
+
+var standard = &http.Client{Timeout: 30 * time.Second}
+
+type ask struct {
+	method, path string
+	query        url.Values
+	body         any
+	kind         string // content type, application/json when ""
+	match        int    // If-Match revision, 0 for none
+}
+
+func (c *Client) do(ctx context.Context, a ask, out any) error {
+	address := strings.TrimRight(c.Server, "/") + "/api/v1" + a.path
+	if len(a.query) > 0 {
+		address += "?" + a.query.Encode()
+	}
+	var body io.Reader
+	if a.body != nil {
+		text, err := json.Marshal(a.body)
+		if err != nil {
+			return err
+		}
+		body = bytes.NewReader(text)
+	}
+	req, err := http.NewRequestWithContext(ctx, a.method, address, body)
+	if err != nil {
+		return fmt.Errorf("the server's address %q cannot be used: %w", c.Server, err)
+	}
+	if body != nil {
+		if a.kind == "" {
+			a.kind = "application/json"
+		}
+		req.Header.Set("Content-Type", a.kind)
+	}
+	if c.Token != "" {
+		req.Header.Set("Authorization", "Bearer "+c.Token)
+	}
+	if a.match > 0 {
+		req.Header.Set("If-Match", strconv.Quote(strconv.Itoa(a.match)))
+	}
+	h := c.HTTP
+	if h == nil {
+		h = standard
+	}
+	res, err := h.Do(req)
+	if err != nil {
+		var u *url.Error
+		if errors.As(err, &u) {
+			err = u.Err
+		}
+		var op *net.OpError
+		if errors.As(err, &op) {
+			err = op.Err
+		}
+		return &Unreachable{c.Server, err}
+	}
+	defer res.Body.Close()
+	text, err := io.ReadAll(io.LimitReader(res.Body, 32<<20))
+	if err != nil {
+		return &Unreachable{c.Server, err}
+	}
+	if res.StatusCode >= 400 {
+		p := &Problem{}
+		if json.Unmarshal(text, &p.Problem) != nil || p.Code == "" {
+			return &Unreachable{c.Server, fmt.Errorf("it answered %s, which is not this API", res.Status)}
+		}
+		return p
+	}
+	if out == nil || len(text) == 0 {
+		return nil
+	}
+	if err := json.Unmarshal(text, out); err != nil {
+		return &Unreachable{c.Server, fmt.Errorf("its answer is not this API's: %w", err)}
+	}
+	return nil
+}
+
+// WhoAmI tells whom the token acts for.
+func (c *Client) WhoAmI(ctx context.Context) (s wire.Session, err error) {
+	return s, c.do(ctx, ask{method: "GET", path: "/session"}, &s)
+}
+
+// MakeToken makes a token; its Secret is told here and never again.
+func (c *Client) MakeToken(ctx context.Context, n wire.NewToken) (t wire.Token, err error) {
+	return t, c.do(ctx, ask{method: "POST", path: "/tokens", body: n}, &t)
+}
+
+// Tokens lists the asker's tokens.
+func (c *Client) Tokens(ctx context.Context) (t wire.Tokens, err error) {
+	return t, c.do(ctx, ask{method: "GET", path: "/tokens"}, &t)
+}
+
+// EndToken ends a token at once.
+func (c *Client) EndToken(ctx context.Context, id int64) error {
+	return c.do(ctx, ask{method: "DELETE", path: "/tokens/" + strconv.FormatInt(id, 10)}, nil)
+}
+
+// MakeCustomer makes a customer.
+func (c *Client) MakeCustomer(ctx context.Context, n wire.NewCustomer) (out wire.Customer, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/customers", body: n}, &out)
+}
+
+// Customers lists all customers in reach, page by page.
+func (c *Client) Customers(ctx context.Context) (all []wire.Customer, err error) {
+	for cursor := ""; ; {
+		var page wire.Customers
+		if err := c.do(ctx, ask{method: "GET", path: "/customers", query: paging(cursor)}, &page); err != nil {
+			return nil, err
+		}
+		all = append(all, page.Customers...)
+		if cursor = page.Next; cursor == "" {
+			return all, nil
+		}
+	}
+}
+
+func paging(cursor string) url.Values {
+	q := url.Values{"limit": {"200"}}
+	if cursor != "" {
+		q.Set("cursor", cursor)
+	}
+	return q
+}
+
+func folder(files widget.Files) wire.Folder {
+	var f wire.Folder
+	for _, p := range files.Paths() {
+		if utf8.Valid(files[p]) {
+			f.Files = append(f.Files, wire.File{Path: p, Text: string(files[p])})
+		} else {
+			f.Files = append(f.Files, wire.File{Path: p, Base64: files[p]})
+		}
+	}
+	return f
+}
+
+// Check has the service check a widget folder.
+func (c *Client) Check(ctx context.Context, files widget.Files) (out wire.Checked, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/checks", body: folder(files)}, &out)
+}
+
+// Release releases a widget folder.
+func (c *Client) Release(ctx context.Context, name string, files widget.Files) (out wire.Release, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/widgets/" + url.PathEscape(name) + "/releases", body: folder(files)}, &out)
+}
+
+// Widgets lists the widgets.
+func (c *Client) Widgets(ctx context.Context) (out wire.Widgets, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: "/widgets"}, &out)
+}
+
+// Widget reads one widget.
+func (c *Client) Widget(ctx context.Context, name string) (out wire.Widget, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: "/widgets/" + url.PathEscape(name)}, &out)
+}
+
+// MakePocket makes a pocket.
+func (c *Client) MakePocket(ctx context.Context, n wire.NewPocket) (out wire.Pocket, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/pockets", body: n}, &out)
+}
+
+// Pockets lists all pockets in reach, page by page; customer narrows the list when not "".
+func (c *Client) Pockets(ctx context.Context, customer string) (all []wire.Pocket, err error) {
+	for cursor := ""; ; {
+		q := paging(cursor)
+		if customer != "" {
+			q.Set("customer", customer)
+		}
+		var page wire.Pockets
+		if err := c.do(ctx, ask{method: "GET", path: "/pockets", query: q}, &page); err != nil {
+			return nil, err
+		}
+		all = append(all, page.Pockets...)
+		if cursor = page.Next; cursor == "" {
+			return all, nil
+		}
+	}
+}
+
+func pocketPath(key, rest string) string { return "/pockets/" + url.PathEscape(key) + rest }
+
+// Pocket reads one pocket.
+func (c *Client) Pocket(ctx context.Context, key string) (out wire.Pocket, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "")}, &out)
+}
+
+// Draft reads the settings being edited.
+func (c *Client) Draft(ctx context.Context, key string) (out wire.Draft, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/draft")}, &out)
+}
+
+// ChangeDraft merges settings into the draft; null takes a value away.
+func (c *Client) ChangeDraft(ctx context.Context, key string, revision int, change map[string]json.RawMessage) (out wire.Draft, err error) {
+	return out, c.do(ctx, ask{method: "PATCH", path: pocketPath(key, "/draft"), body: change, kind: "application/merge-patch+json", match: revision}, &out)
+}
+
+// ReplaceDraft replaces all settings by a JSON object, sent as it is.
+func (c *Client) ReplaceDraft(ctx context.Context, key string, revision int, settings json.RawMessage) (out wire.Draft, err error) {
+	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/draft"), body: settings, match: revision}, &out)
+}
+
+// Preview renders settings without saving them.
+func (c *Client) Preview(ctx context.Context, key string, p wire.Preview) (out render.Payload, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/preview"), body: p}, &out)
+}
+
+// Publish publishes the draft.
+func (c *Client) Publish(ctx context.Context, key string, p wire.Publish) (out wire.Publication, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/publications"), body: p}, &out)
+}
+
+// Publications lists the newest publications, at most 200.
+func (c *Client) Publications(ctx context.Context, key string) (out wire.Publications, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/publications"), query: paging("")}, &out)
+}
+
+// Snippets returns the texts to paste; form narrows them to one delivery form when not "".
+func (c *Client) Snippets(ctx context.Context, key string, form host.Form) (out wire.Snippets, err error) {
+	q := url.Values{}
+	if form != "" {
+		q.Set("form", string(form))
+	}
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/snippets"), query: q}, &out)
+}

@@ -1,0 +1,61 @@
+package manage
+
+import (
+	"io/fs"
+	"mime"
+	"path"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/internal/render"
+)
+
+// console serves the built console: files by name, and its page for every other address,
+// since the console keeps its own addresses.
+func (d *door) console() fiber.Handler {
+	type file struct {
+		render.Encoded
+		kind string
+	}
+	files := map[string]*file{}
+	fs.WalkDir(d.Console, ".", func(p string, e fs.DirEntry, err error) error {
+		if err == nil && !e.IsDir() {
+			if text, err := fs.ReadFile(d.Console, p); err == nil {
+				files[p] = &file{render.Encode(text), mime.TypeByExtension(path.Ext(p))}
+			}
+		}
+		return nil
+	})
+	// The preview frame is the public side's; everything else is ours.
+	fence := "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src " + d.App.Base() + "; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	return func(c fiber.Ctx) error {
+		name := strings.TrimPrefix(path.Clean(c.Path()), "/")
+		f := files[name]
+		if f == nil {
+			if path.Ext(name) != "" {
+				return fiber.ErrNotFound
+			}
+			if f = files["index.html"]; f == nil {
+				return c.Type("html").SendString("<!doctype html><title>Glass Pocket</title><p>The console is not built into this program. Run <code>make build</code>.")
+			}
+		}
+		c.Set("Content-Security-Policy", fence)
+		c.Set("ETag", f.ETag)
+		c.Set("Vary", "Accept-Encoding")
+		if strings.HasPrefix(name, "assets/") {
+			c.Set("Cache-Control", "public, max-age=31536000, immutable")
+		} else {
+			c.Set("Cache-Control", "no-cache")
+		}
+		if strings.Contains(c.Get("If-None-Match"), f.ETag) {
+			return c.SendStatus(fiber.StatusNotModified)
+		}
+		c.Set("Content-Type", f.kind)
+		if strings.Contains(c.Get("Accept-Encoding"), "br") {
+			c.Set("Content-Encoding", "br")
+			return c.Send(f.Brotli)
+		}
+		return c.Send(f.Plain)
+	}
+}

@@ -1,0 +1,83 @@
+package manage
+
+import (
+	"mime"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/internal/app"
+)
+
+// guard refuses requests for another host (a rebound name), and unsafe ones that a
+// browser sent from another origin. Ports are no boundary for cookies, so the session
+// cookie alone proves nothing about where a request comes from.
+func (d *door) guard(c fiber.Ctx) error {
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Referrer-Policy", "same-origin")
+	if !slices.Contains(d.Hosts, strings.ToLower(string(c.Request().Host()))) {
+		return &app.Error{Kind: app.Forbidden, Code: "host-unknown", What: "This service is not known under the host name of the request.", Hint: "Use the address it was started with, or start it with -manage-url."}
+	}
+	switch c.Method() {
+	case fiber.MethodGet, fiber.MethodHead, fiber.MethodOptions:
+		return c.Next()
+	}
+	if bearer(c) == "" && !d.sameOrigin(c) {
+		return &app.Error{Kind: app.Forbidden, Code: "other-origin", What: "The request came from another origin.", Hint: "Use the console at its own address, or send a token."}
+	}
+	if len(c.Body()) > 0 {
+		kind, _, _ := mime.ParseMediaType(c.Get("Content-Type"))
+		if kind != "application/json" && kind != "application/merge-patch+json" {
+			return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send JSON, as application/json")
+		}
+	}
+	return c.Next()
+}
+
+func (d *door) sameOrigin(c fiber.Ctx) bool {
+	if site := c.Get("Sec-Fetch-Site"); site != "" {
+		return site == "same-origin"
+	}
+	scheme := "http://"
+	if d.Secure {
+		scheme = "https://"
+	}
+	return c.Get("Origin") == scheme+string(c.Request().Host())
+}
+
+func bearer(c fiber.Ctx) string {
+	scheme, token, ok := strings.Cut(c.Get("Authorization"), " ")
+	if !ok || !strings.EqualFold(scheme, "bearer") {
+		return ""
+	}
+	return strings.TrimSpace(token)
+}
+
+// cookie is the session cookie's name: under TLS its prefix binds it to this very host.
+func (d *door) cookie() string {
+	if d.Secure {
+		return "__Host-glass-session"
+	}
+	return "glass-session"
+}
+
+func (d *door) setCookie(c fiber.Ctx, secret string) {
+	k := &fiber.Cookie{Name: d.cookie(), Value: secret, Path: "/", HTTPOnly: true, Secure: d.Secure, SameSite: fiber.CookieSameSiteStrictMode, Expires: time.Now().Add(app.SessionLasts)}
+	if secret == "" {
+		k.Expires = time.Unix(1, 0)
+	}
+	c.Cookie(k)
+}
+
+// scope returns who asks. A token goes before a cookie.
+func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
+	if token := bearer(c); token != "" {
+		return d.App.ByToken(c, token)
+	}
+	if secret := c.Cookies(d.cookie()); secret != "" {
+		return d.App.Session(c, secret)
+	}
+	return app.Scope{}, &app.Error{Kind: app.Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
+}

@@ -1,0 +1,112 @@
+// Package manage is the door for operators, developers and customers: the API under
+// /api/v1 and the console that uses it.
+package manage
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/gofiber/fiber/v3/middleware/requestid"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/wire"
+)
+
+// BodyMost is the largest request body: a whole widget folder in base64, with room.
+const BodyMost = 4 << 20
+
+// Options are what the door is made of; all are needed.
+type Options struct {
+	App     *app.App
+	Console fs.FS    // the built console
+	Hosts   []string // Host values that are ours, with port
+	Secure  bool     // the console is reached by https
+	Log     *slog.Logger
+}
+
+type door struct {
+	Options
+	openapi []byte
+}
+
+// New makes the manage side's Fiber app.
+func New(o Options) *fiber.App {
+	d := &door{Options: o}
+	d.openapi = d.document()
+	f := fiber.New(fiber.Config{
+		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: BodyMost,
+		ReadTimeout: 30 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
+		ErrorHandler: d.failed,
+	})
+	f.Use(recover.New(), requestid.New(), d.logged, d.guard)
+	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
+	f.Get("/readyz", func(c fiber.Ctx) error {
+		if err := o.App.Ready(c); err != nil {
+			return c.Status(fiber.StatusServiceUnavailable).SendString("the store does not answer\n")
+		}
+		return c.SendString("ready\n")
+	})
+	f.Get("/api/v1/openapi.json", func(c fiber.Ctx) error {
+		c.Set("Content-Type", "application/json")
+		return c.Send(d.openapi)
+	})
+	for _, r := range d.routes() {
+		f.Add([]string{r.method}, "/api/v1"+r.path, d.handler(r))
+	}
+	f.Use("/api/", func(fiber.Ctx) error { return fiber.ErrNotFound })
+	f.Get("/*", d.console())
+	return f
+}
+
+func (d *door) logged(c fiber.Ctx) error {
+	begin := time.Now()
+	err := c.Next()
+	if err != nil {
+		err = d.failed(c, err)
+	}
+	d.Log.Debug("request", "id", requestid.FromContext(c), "method", c.Method(), "path", c.Path(), "status", c.Response().StatusCode(), "took", time.Since(begin))
+	return err
+}
+
+// statusOf says which status a refusal has.
+var statusOf = map[app.Kind]int{
+	app.Invalid: 422, app.Unauthenticated: 401, app.Forbidden: 403, app.NotFound: 404,
+	app.Conflict: 409, app.Precondition: 412, app.TooMany: 429, app.Unavailable: 503,
+}
+
+// failed turns every error into problem details.
+func (d *door) failed(c fiber.Ctx, err error) error {
+	p := wire.Problem{Type: "about:blank", Request: requestid.FromContext(c)}
+	var refused *app.Error
+	var own *httpError
+	var http *fiber.Error
+	switch {
+	case errors.As(err, &refused):
+		p.Status, p.Code, p.Detail, p.Hint, p.Field, p.Faults = statusOf[refused.Kind], refused.Code, refused.What, refused.Hint, refused.Field, refused.Faults
+	case errors.As(err, &own):
+		p.Status, p.Code, p.Detail, p.Hint = own.status, own.code, own.what, own.hint
+	case errors.As(err, &http):
+		p.Status, p.Code, p.Detail, p.Hint = http.Code, "request-refused", http.Message+".", "See /api/v1/openapi.json for what can be asked."
+		switch http.Code {
+		case fiber.StatusNotFound:
+			p.Code, p.Detail = "no-such-address", "There is nothing at this address."
+		case fiber.StatusMethodNotAllowed:
+			p.Code, p.Detail = "method-not-allowed", "This address does not take that method."
+		case fiber.StatusRequestEntityTooLarge:
+			p.Code, p.Detail, p.Hint = "body-too-large", "The request's body is too large.", "At most 4 MiB are taken."
+		}
+	case errors.Is(err, context.DeadlineExceeded):
+		p.Status, p.Code, p.Detail, p.Hint = 503, "unavailable", "The service did not answer in time.", "Try again in a moment."
+	default:
+		d.Log.Error("request failed", "id", p.Request, "method", c.Method(), "path", c.Path(), "error", err)
+		p.Status, p.Code, p.Detail, p.Hint = 500, "internal", "Something went wrong inside the service.", "The log tells more under the request's id."
+	}
+	p.Title = fiber.NewError(p.Status).Message
+	c.Set("Cache-Control", "no-store")
+	return c.Status(p.Status).JSON(p, "application/problem+json")
+}

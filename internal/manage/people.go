@@ -1,0 +1,98 @@
+package manage
+
+import (
+	"fmt"
+	"strconv"
+	"time"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/wire"
+)
+
+func (d *door) session(s app.Scope) wire.Session {
+	return wire.Session{Name: s.Name, Role: string(s.Role), Customer: s.CustomerID, PublicBase: d.App.Base()}
+}
+
+func (d *door) signIn(k *call) (any, error) {
+	var in wire.SignIn
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	scope, secret, err := d.App.SignIn(k, in.Name, in.Password)
+	if err != nil {
+		return nil, err
+	}
+	d.setCookie(k.Ctx, secret)
+	return d.session(scope), nil
+}
+
+func (d *door) whoAmI(k *call) (any, error) { return d.session(k.scope), nil }
+
+func (d *door) signOut(k *call) (any, error) {
+	if secret := k.Cookies(d.cookie()); secret != "" {
+		if err := d.App.SignOut(k, secret); err != nil {
+			return nil, err
+		}
+	}
+	d.setCookie(k.Ctx, "")
+	return nil, nil
+}
+
+func tokenOut(t app.Token) wire.Token {
+	return wire.Token{ID: t.ID, Name: t.Name, CreatedAt: t.CreatedAt, ExpiresAt: t.ExpiresAt}
+}
+
+func (d *door) listTokens(k *call) (any, error) {
+	list, err := d.App.Tokens(k, k.scope)
+	out := wire.Tokens{Tokens: []wire.Token{}}
+	for _, t := range list {
+		out.Tokens = append(out.Tokens, tokenOut(t))
+	}
+	return out, err
+}
+
+func (d *door) makeToken(k *call) (any, error) {
+	var in wire.NewToken
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	t, secret, err := d.App.MakeToken(k, k.scope, in.Name, time.Duration(in.Days)*24*time.Hour)
+	out := tokenOut(t)
+	out.Secret = secret
+	return out, err
+}
+
+func (d *door) endToken(k *call) (any, error) {
+	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
+	if err != nil {
+		return nil, &app.Error{Kind: app.NotFound, Code: "token-not-found", What: fmt.Sprintf("There is no token %q.", k.Params("id")), Hint: "List the tokens to see which there are."}
+	}
+	return nil, d.App.EndToken(k, k.scope, id)
+}
+
+func customerOut(c app.Customer) wire.Customer {
+	return wire.Customer{ID: c.ID, Name: c.Name, CreatedAt: c.CreatedAt}
+}
+
+func (d *door) listCustomers(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	list, err := d.App.Customers(k, k.scope, page)
+	out := wire.Customers{Customers: []wire.Customer{}}
+	list, out.Next = cut(list, page.Limit, func(c app.Customer) string { return c.ID })
+	for _, c := range list {
+		out.Customers = append(out.Customers, customerOut(c))
+	}
+	return out, err
+}
+
+func (d *door) makeCustomer(k *call) (any, error) {
+	var in wire.NewCustomer
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	c, err := d.App.AddCustomer(k, k.scope, in.ID, in.Name)
+	return customerOut(c), err
+}

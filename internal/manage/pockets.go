@@ -1,0 +1,154 @@
+package manage
+
+import (
+	"encoding/json"
+	"fmt"
+	"strconv"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/host"
+	"glasspocket/internal/wire"
+)
+
+func pocketOut(p app.Pocket) wire.Pocket {
+	out := wire.Pocket{Key: p.Key, Customer: p.CustomerID, Widget: p.Widget, Title: p.Title, Language: p.Language, Starter: p.Starter,
+		State: wire.Unpublished, Revision: p.Revision, DraftAt: p.DraftAt, CreatedAt: p.CreatedAt, Publication: p.Publication, Release: p.Release}
+	if p.Publication > 0 {
+		out.State, out.PublishedAt = wire.Published, &p.PublishedAt
+		if p.PublishedOf != p.Revision {
+			out.State = wire.Changed
+		}
+	}
+	return out
+}
+
+func (d *door) listPockets(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	list, err := d.App.Pockets(k, k.scope, k.Query("customer"), page)
+	out := wire.Pockets{Pockets: []wire.Pocket{}}
+	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return p.Key })
+	for _, p := range list {
+		out.Pockets = append(out.Pockets, pocketOut(p))
+	}
+	return out, err
+}
+
+func (d *door) makePocket(k *call) (any, error) {
+	var in wire.NewPocket
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.AddPocket(k, k.scope, app.NewPocket{CustomerID: in.Customer, Widget: in.Widget, Starter: in.Starter, Title: in.Title, Language: in.Language, Key: in.Key})
+	return pocketOut(p), err
+}
+
+func (d *door) readPocket(k *call) (any, error) {
+	p, err := d.App.Pocket(k, k.scope, k.Params("key"))
+	return pocketOut(p), err
+}
+
+// draftOut answers with the draft and its revision as the ETag.
+func draftOut(k *call, p app.Pocket, err error) (any, error) {
+	if err != nil {
+		return nil, err
+	}
+	k.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(p.Revision)))
+	return wire.Draft{Revision: p.Revision, Settings: p.Settings}, nil
+}
+
+func (d *door) readDraft(k *call) (any, error) {
+	p, err := d.App.Pocket(k, k.scope, k.Params("key"))
+	return draftOut(k, p, err)
+}
+
+func (d *door) saveDraft(k *call, whole bool) (any, error) {
+	revision, err := k.revision()
+	if err != nil {
+		return nil, err
+	}
+	p, err := d.App.SaveDraft(k, k.scope, k.Params("key"), revision, k.Body(), whole)
+	return draftOut(k, p, err)
+}
+
+func (d *door) changeDraft(k *call) (any, error)  { return d.saveDraft(k, false) }
+func (d *door) replaceDraft(k *call) (any, error) { return d.saveDraft(k, true) }
+
+func (d *door) preview(k *call) (any, error) {
+	var in wire.Preview
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.Preview(k, k.scope, k.Params("key"), in.Settings, in.Language)
+	if err != nil {
+		return nil, err
+	}
+	return p, nil
+}
+
+func publicationOut(p app.Publication) wire.Publication {
+	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client}
+}
+
+func (d *door) publish(k *call) (any, error) {
+	var in wire.Publish
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.Publish(k, k.scope, k.Params("key"), in.Revision, in.Heights)
+	if err != nil {
+		return nil, err
+	}
+	return publicationOut(p), nil
+}
+
+func (d *door) listPublications(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	before := 0
+	if page.After != "" {
+		if before, err = strconv.Atoi(page.After); err != nil || before < 1 {
+			return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+		}
+	}
+	list, err := d.App.Publications(k, k.scope, k.Params("key"), before, page.Limit)
+	out := wire.Publications{Publications: []wire.Publication{}}
+	list, out.Next = cut(list, page.Limit, func(p app.Publication) string { return strconv.Itoa(p.Number) })
+	for _, p := range list {
+		out.Publications = append(out.Publications, publicationOut(p))
+	}
+	return out, err
+}
+
+func (d *door) snippets(k *call) (any, error) {
+	forms := host.Forms
+	if f := k.Query("form"); f != "" {
+		forms = []host.Form{host.Form(f)}
+	}
+	p, pub, err := d.App.Current(k, k.scope, k.Params("key"))
+	if err != nil {
+		return nil, err
+	}
+	s := host.Subject{Base: d.App.Base(), Key: p.Key, Title: pub.Title}
+	if err := json.Unmarshal(pub.Heights, &s.Heights); err != nil {
+		return nil, err
+	}
+	out := wire.Snippets{Snippets: []host.Snippet{}}
+	for _, f := range forms {
+		snippet, ok := host.Write(f, s)
+		if !ok {
+			names := make([]string, len(host.Forms))
+			for i, n := range host.Forms {
+				names[i] = string(n)
+			}
+			return nil, &app.Error{Kind: app.Invalid, Code: "form-unknown", Field: "form", What: fmt.Sprintf("There is no delivery form %q.", f), Hint: fault.DidYouMean(string(f), names)}
+		}
+		out.Snippets = append(out.Snippets, snippet)
+	}
+	return out, nil
+}

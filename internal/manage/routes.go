@@ -1,0 +1,160 @@
+package manage
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/render"
+	"glasspocket/internal/wire"
+)
+
+// route is one operation of the API. The OpenAPI document is made from the same table
+// that requests go through, so the two cannot disagree.
+type route struct {
+	method, path string // path in Fiber's form, below /api/v1
+	id, summary  string
+	status       int
+	open         bool // needs no sign-in
+	query        []parameter
+	match        string // "", "required": If-Match with the draft's revision
+	in, out      any    // zero values of the body's types; nil for none
+	merge        bool   // the body is a JSON Merge Patch (RFC 7396)
+	do           func(*call) (any, error)
+}
+
+type parameter struct{ name, about, kind string }
+
+var paging = []parameter{{"cursor", "where to go on, from the last answer's next", "string"}, {"limit", "how many, 1 to 200; 50 when left out", "integer"}}
+
+// call is one request being answered.
+type call struct {
+	fiber.Ctx
+	scope  app.Scope
+	status int // when other than the route's
+}
+
+func (d *door) routes() []route {
+	return []route{
+		{method: "POST", path: "/session", id: "signIn", summary: "Sign in; the session's cookie comes with the answer", status: 201, open: true, in: wire.SignIn{}, out: wire.Session{}, do: d.signIn},
+		{method: "GET", path: "/session", id: "whoAmI", summary: "Who is signed in", status: 200, out: wire.Session{}, do: d.whoAmI},
+		{method: "DELETE", path: "/session", id: "signOut", summary: "End the session", status: 204, do: d.signOut},
+		{method: "GET", path: "/tokens", id: "listTokens", summary: "The asker's tokens", status: 200, out: wire.Tokens{}, do: d.listTokens},
+		{method: "POST", path: "/tokens", id: "makeToken", summary: "Make a token; its secret is told once", status: 201, in: wire.NewToken{}, out: wire.Token{}, do: d.makeToken},
+		{method: "DELETE", path: "/tokens/:id", id: "endToken", summary: "End a token at once", status: 204, do: d.endToken},
+		{method: "GET", path: "/customers", id: "listCustomers", summary: "Customers in reach, by id", status: 200, query: paging, out: wire.Customers{}, do: d.listCustomers},
+		{method: "POST", path: "/customers", id: "makeCustomer", summary: "Make a customer", status: 201, in: wire.NewCustomer{}, out: wire.Customer{}, do: d.makeCustomer},
+		{method: "POST", path: "/checks", id: "checkWidget", summary: "Check a widget folder without releasing it", status: 200, in: wire.Folder{}, out: wire.Checked{}, do: d.check},
+		{method: "GET", path: "/widgets", id: "listWidgets", summary: "Widgets by name, each by its newest release", status: 200, out: wire.Widgets{}, do: d.listWidgets},
+		{method: "GET", path: "/widgets/:name", id: "readWidget", summary: "One widget by its newest release", status: 200, out: wire.Widget{}, do: d.readWidget},
+		{method: "POST", path: "/widgets/:name/releases", id: "releaseWidget", summary: "Release a widget folder", status: 201, in: wire.Folder{}, out: wire.Release{}, do: d.release},
+		{method: "GET", path: "/pockets", id: "listPockets", summary: "Pockets in reach, by key", status: 200, query: append([]parameter{{"customer", "only this customer's", "string"}}, paging...), out: wire.Pockets{}, do: d.listPockets},
+		{method: "POST", path: "/pockets", id: "makePocket", summary: "Make a pocket", status: 201, in: wire.NewPocket{}, out: wire.Pocket{}, do: d.makePocket},
+		{method: "GET", path: "/pockets/:key", id: "readPocket", summary: "One pocket", status: 200, out: wire.Pocket{}, do: d.readPocket},
+		{method: "GET", path: "/pockets/:key/draft", id: "readDraft", summary: "The settings being edited", status: 200, out: wire.Draft{}, do: d.readDraft},
+		{method: "PATCH", path: "/pockets/:key/draft", id: "changeDraft", summary: "Change some settings; null takes a value away", status: 200, match: "required", in: map[string]any{}, merge: true, out: wire.Draft{}, do: d.changeDraft},
+		{method: "PUT", path: "/pockets/:key/draft", id: "replaceDraft", summary: "Replace all settings", status: 200, match: "required", in: map[string]any{}, out: wire.Draft{}, do: d.replaceDraft},
+		{method: "POST", path: "/pockets/:key/preview", id: "previewPocket", summary: "Render settings without saving them", status: 200, in: wire.Preview{}, out: render.Payload{}, do: d.preview},
+		{method: "GET", path: "/pockets/:key/publications", id: "listPublications", summary: "Publications, the newest first", status: 200, query: paging, out: wire.Publications{}, do: d.listPublications},
+		{method: "POST", path: "/pockets/:key/publications", id: "publish", summary: "Publish the draft", status: 201, in: wire.Publish{}, out: wire.Publication{}, do: d.publish},
+		{method: "GET", path: "/pockets/:key/snippets", id: "listSnippets", summary: "The texts to paste", status: 200, query: []parameter{{"form", "only this delivery form: script, split or frame", "string"}}, out: wire.Snippets{}, do: d.snippets},
+	}
+}
+
+func (d *door) handler(r route) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		k := &call{Ctx: c}
+		if !r.open {
+			var err error
+			if k.scope, err = d.scope(c); err != nil {
+				return err
+			}
+		}
+		out, err := r.do(k)
+		if err != nil {
+			return err
+		}
+		c.Set("Cache-Control", "no-store")
+		status := r.status
+		if k.status != 0 {
+			status = k.status
+		}
+		if out == nil {
+			return c.SendStatus(status)
+		}
+		return c.Status(status).JSON(out)
+	}
+}
+
+// decode reads the body strictly: a key that is not known is most often misspelt.
+func (k *call) decode(into any) error {
+	dec := json.NewDecoder(bytes.NewReader(k.Body()))
+	dec.DisallowUnknownFields()
+	err := dec.Decode(into)
+	if err == nil && dec.More() {
+		err = errors.New("there is something after the end of the document")
+	}
+	if err == nil {
+		return nil
+	}
+	e := &app.Error{Kind: app.Invalid, Code: "body-faulty", What: "The request's body cannot be read: " + strings.TrimPrefix(err.Error(), "json: ") + ".", Hint: "See /api/v1/openapi.json for its form."}
+	var wrong *json.UnmarshalTypeError
+	switch {
+	case errors.Is(err, io.EOF):
+		e.What = "The request has no body."
+	case errors.As(err, &wrong):
+		e.Field = wrong.Field
+		e.What = fmt.Sprintf("%q must be %s, not %s.", wrong.Field, wrong.Type, wrong.Value)
+	}
+	return e
+}
+
+// revision reads If-Match, which holds the draft's revision as its ETag does: "7".
+func (k *call) revision() (int, error) {
+	field := k.Get("If-Match")
+	if field == "" {
+		return 0, &httpError{428, "if-match-missing", "A draft is changed only with If-Match.", "Read the draft and send its ETag back, so that nobody's change is overwritten."}
+	}
+	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(field, "W/"), `"`))
+	if err != nil || n < 1 {
+		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match does not hold a draft's revision.", Hint: "Send the ETag of the draft as it came."}
+	}
+	return n, nil
+}
+
+type httpError struct {
+	status           int
+	code, what, hint string
+}
+
+func (e *httpError) Error() string { return e.what }
+
+// page reads cursor and limit.
+func (k *call) page() (app.Page, error) {
+	p := app.Page{After: k.Query("cursor"), Limit: 50}
+	if l := k.Query("limit"); l != "" {
+		n, err := strconv.Atoi(l)
+		if err != nil || n < 1 || n > 200 {
+			return p, &app.Error{Kind: app.Invalid, Code: "limit-faulty", Field: "limit", What: fmt.Sprintf("%q is not a limit from 1 to 200.", l), Hint: "Leave it out for 50."}
+		}
+		p.Limit = n
+	}
+	p.Limit++ // one more tells whether there is a next page
+	return p, nil
+}
+
+// cut returns at most limit-1 of list, and the cursor when there were more.
+func cut[T any](list []T, limit int, cursor func(T) string) ([]T, string) {
+	if len(list) < limit {
+		return list, ""
+	}
+	list = list[:limit-1]
+	return list, cursor(list[len(list)-1])
+}

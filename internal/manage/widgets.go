@@ -1,0 +1,76 @@
+package manage
+
+import (
+	"glasspocket/internal/app"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+	"glasspocket/internal/wire"
+)
+
+func files(in wire.Folder) widget.Files {
+	f := widget.Files{}
+	for _, each := range in.Files {
+		if each.Base64 != nil {
+			f[each.Path] = each.Base64
+		} else {
+			f[each.Path] = []byte(each.Text)
+		}
+	}
+	return f
+}
+
+func (d *door) check(k *call) (any, error) {
+	var in wire.Folder
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	r, faults, err := d.App.Check(k.scope, files(in))
+	out := wire.Checked{Faults: faults}
+	if r != nil {
+		out.Widget, out.Digest, out.Faults = r.Manifest.Name, r.Digest, []fault.Fault{}
+	}
+	return out, err
+}
+
+func releaseOut(i app.ReleaseInfo, fresh bool) wire.Release {
+	return wire.Release{Widget: i.Widget, Number: i.Number, Digest: i.Digest, CreatedAt: i.CreatedAt, CreatedBy: i.CreatedBy, Fresh: fresh}
+}
+
+func (d *door) release(k *call) (any, error) {
+	var in wire.Folder
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	info, fresh, err := d.App.Release(k, k.scope, k.Params("name"), files(in))
+	if err == nil && !fresh {
+		k.status = 200
+	}
+	return releaseOut(info, fresh), err
+}
+
+func widgetOut(w app.WidgetInfo) wire.Widget {
+	m := w.Release.Manifest
+	starters := w.Release.Starters
+	if starters == nil {
+		starters = []widget.Starter{}
+	}
+	return wire.Widget{Name: m.Name, Title: m.Title, Summary: m.Summary, Languages: m.Languages, Release: releaseOut(w.ReleaseInfo, false),
+		Starters: starters, Groups: w.Release.Schema.Groups, Settings: w.Release.Schema.Settings}
+}
+
+func (d *door) listWidgets(k *call) (any, error) {
+	list, err := d.App.Widgets(k, k.scope)
+	out := wire.Widgets{Widgets: []wire.Widget{}}
+	for _, w := range list {
+		out.Widgets = append(out.Widgets, widgetOut(w))
+	}
+	return out, err
+}
+
+func (d *door) readWidget(k *call) (any, error) {
+	w, err := d.App.Widget(k, k.scope, k.Params("name"))
+	if err != nil {
+		return nil, err
+	}
+	return widgetOut(w), nil
+}

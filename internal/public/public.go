@@ -1,0 +1,211 @@
+// Package public is the door for visitors: scripts, payloads, pages and assets. It reads
+// only from memory and from the interfaces below, never from the database itself.
+package public
+
+import (
+	"context"
+	_ "embed"
+	"log/slog"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+)
+
+// Shelf gives what is published under a key, or nil.
+type Shelf interface {
+	Get(ctx context.Context, key string) (*render.Delivery, error)
+}
+
+// Modules gives releases by digest.
+type Modules interface {
+	Module(ctx context.Context, digest string) (*widget.Release, error)
+}
+
+// Options are what the door is made of; all are needed.
+type Options struct {
+	Shelf   Shelf
+	Modules Modules
+	Site    *render.Site
+	Shell   Shell
+	Log     *slog.Logger
+}
+
+// Shell is the preview's empty page: Script is what draws into it.
+type Shell struct{ Script string }
+
+// Cache-Control values. Every visitor has a publication within a minute; a service that
+// cannot answer leaves visitors with what they have for a week.
+const (
+	briefly = "max-age=60, stale-if-error=604800"
+	forever = "public, max-age=31536000, immutable"
+)
+
+const (
+	javascript = "text/javascript; charset=utf-8"
+	jsonType   = "application/json"
+	htmlType   = "text/html; charset=utf-8"
+)
+
+type door struct {
+	Options
+	loader, shellPage, shellScript render.Encoded
+	pageFence, shellFence          string
+	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
+}
+
+// New makes the public side's Fiber app.
+func New(o Options) *fiber.App {
+	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
+	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
+		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
+	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
+	f := fiber.New(fiber.Config{
+		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
+		ReadTimeout: 15 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
+		DisableHeadAutoRegister: false, ErrorHandler: d.failed,
+	})
+	f.Use(recover.New())
+	f.Get("/s/:file", d.pocket)
+	f.Get("/p/:key", d.page)
+	f.Get("/loader.js", func(c fiber.Ctx) error { return d.send(c, &d.loader, javascript, briefly) })
+	f.Get("/a/:digest/:name", d.asset)
+	f.Get("/preview", func(c fiber.Ctx) error {
+		c.Set("Content-Security-Policy", d.shellFence)
+		return d.send(c, &d.shellPage, htmlType, briefly)
+	})
+	f.Get("/preview.js", func(c fiber.Ctx) error { return d.send(c, &d.shellScript, javascript, briefly) })
+	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
+	return f
+}
+
+func (d *door) pocket(c fiber.Ctx) error {
+	key, kind, _ := strings.Cut(c.Params("file"), ".")
+	if kind != "js" && kind != "json" || !app.KeyForm.MatchString(key) {
+		return fiber.ErrNotFound
+	}
+	delivery, err := d.Shelf.Get(c, key)
+	if err != nil {
+		return err
+	}
+	switch {
+	case kind == "js" && delivery == nil:
+		gone := render.Encode(render.Gone(key))
+		return d.send(c, &gone, javascript, briefly)
+	case kind == "js":
+		return d.send(c, &delivery.Script, javascript, briefly)
+	case delivery == nil:
+		return d.problem(c, fiber.StatusNotFound, "not-published", "Nothing is published under “"+key+"”.", "Check the key, or publish the pocket.")
+	}
+	return d.send(c, &delivery.JSON, jsonType, briefly)
+}
+
+func (d *door) page(c fiber.Ctx) error {
+	// A pocket's page shares its origin with every other pocket; none may install a worker there.
+	if c.Get("Service-Worker") != "" {
+		return c.SendStatus(fiber.StatusForbidden)
+	}
+	key := c.Params("key")
+	var delivery *render.Delivery
+	if app.KeyForm.MatchString(key) {
+		var err error
+		if delivery, err = d.Shelf.Get(c, key); err != nil {
+			return err
+		}
+	}
+	c.Set("Content-Security-Policy", d.pageFence)
+	c.Set("X-Robots-Tag", "noindex")
+	if delivery == nil {
+		c.Status(fiber.StatusNotFound).Set("Content-Type", htmlType)
+		c.Set("Cache-Control", "max-age=60")
+		return c.SendString(nothingHere)
+	}
+	return d.send(c, &delivery.Page, htmlType, briefly)
+}
+
+func (d *door) asset(c fiber.Ctx) error {
+	if c.Params("name") != "mount.js" {
+		return fiber.ErrNotFound
+	}
+	digest := c.Params("digest")
+	if e, ok := d.modules.Load(digest); ok {
+		return d.send(c, e.(*render.Encoded), javascript, forever)
+	}
+	r, err := d.Modules.Module(c, digest)
+	if err != nil {
+		return err
+	}
+	e := render.EncodeBest(render.Module(r))
+	d.modules.Store(digest, &e)
+	return d.send(c, &e, javascript, forever)
+}
+
+// send answers with the best encoding that the client takes, or 304.
+func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) error {
+	h := &c.RequestCtx().Response.Header
+	h.Set("ETag", e.ETag)
+	h.Set("Cache-Control", cache)
+	h.Set("Vary", "Accept-Encoding")
+	h.Set("Access-Control-Allow-Origin", "*")
+	h.Set("Cross-Origin-Resource-Policy", "cross-origin")
+	h.Set("X-Content-Type-Options", "nosniff")
+	if match := c.Get("If-None-Match"); match != "" && (match == "*" || strings.Contains(match, e.ETag)) {
+		return c.SendStatus(fiber.StatusNotModified)
+	}
+	h.SetContentType(contentType)
+	switch accepts := c.Get("Accept-Encoding"); {
+	case takes(accepts, "br"):
+		h.Set("Content-Encoding", "br")
+		c.RequestCtx().Response.SetBodyRaw(e.Brotli)
+	case takes(accepts, "gzip"):
+		h.Set("Content-Encoding", "gzip")
+		c.RequestCtx().Response.SetBodyRaw(e.Gzip())
+	default:
+		c.RequestCtx().Response.SetBodyRaw(e.Plain)
+	}
+	return nil
+}
+
+// takes tells whether an Accept-Encoding field (RFC 9110, section 12.5.3) allows coding.
+func takes(field, coding string) bool {
+	for part := range strings.SplitSeq(field, ",") {
+		name, q, _ := strings.Cut(strings.TrimSpace(part), ";")
+		if strings.EqualFold(strings.TrimSpace(name), coding) {
+			q = strings.ReplaceAll(q, " ", "")
+			return q != "q=0" && q != "q=0.0" && q != "q=0.00" && q != "q=0.000"
+		}
+	}
+	return false
+}
+
+func (d *door) failed(c fiber.Ctx, err error) error {
+	if e, ok := err.(*fiber.Error); ok {
+		return d.problem(c, e.Code, "no-such-address", e.Message+".", "See the addresses in docs/public.md.")
+	}
+	if e, ok := err.(*app.Error); ok && e.Kind == app.NotFound {
+		return d.problem(c, fiber.StatusNotFound, e.Code, e.What, e.Hint)
+	}
+	d.Log.Error("request failed", "path", c.Path(), "error", err)
+	return d.problem(c, fiber.StatusServiceUnavailable, "unavailable", "The service cannot answer now.", "Try again in a moment.")
+}
+
+func (d *door) problem(c fiber.Ctx, status int, code, what, hint string) error {
+	c.Set("Access-Control-Allow-Origin", "*")
+	c.Set("Cache-Control", "max-age=10")
+	return c.Status(status).JSON(fiber.Map{"type": "about:blank", "title": what, "status": status, "code": code, "hint": hint}, "application/problem+json")
+}
+
+const nothingHere = `<!doctype html>
+<html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><title>Nothing here</title>
+<style>body{margin:0;padding:24px;font:15px/1.5 system-ui,sans-serif;color:#44546a;background:#f6f8f7}</style>
+<p>Nothing is published at this address.</p></html>
+`
+
+//go:embed shell.html
+var shellHTML []byte

@@ -1,0 +1,74 @@
+// Package render makes what visitors get from a release and a pocket's settings: the
+// payload, the one-request script, and the pocket as a page of its own.
+package render
+
+import (
+	"bytes"
+	"encoding/json"
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/message"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// PayloadNumber numbers the form of the payload. A loader reads every number up to its
+// own, so a released number is never changed, only followed by the next.
+const PayloadNumber = 1
+
+// Payload is one pocket as it travels to a page: /s/KEY.json whole, /s/KEY.js without Module.
+type Payload struct {
+	Number      int                      `json:"n"`
+	Key         string                   `json:"key"`
+	Publication int                      `json:"publication"` // 1, 2, … ; 0 in a preview
+	Language    string                   `json:"language"`
+	Direction   string                   `json:"direction"`
+	Built       int64                    `json:"built"` // milliseconds since 1970
+	Markup      string                   `json:"markup"`
+	Style       string                   `json:"style"`
+	Look        setting.Look             `json:"look"`
+	Settings    map[string]any           `json:"settings"`
+	Messages    map[string]message.Forms `json:"messages"`
+	Module      string                   `json:"module,omitempty"` // address of an ES module whose default export takes the mount function's taker
+}
+
+// Subject is what is rendered: one pocket's settings under one release.
+type Subject struct {
+	Key         string
+	Title       string // of the frame and the page
+	Publication int
+	Release     *widget.Release
+	Settings    setting.Values // complete
+	Language    string
+	Now         time.Time
+}
+
+// Show renders the payload. Preview and publication both come through here.
+func Show(s Subject, base string) (Payload, fault.List) {
+	shown, faults := s.Release.Show(s.Settings, s.Language, s.Now)
+	if len(faults) > 0 {
+		return Payload{}, faults
+	}
+	p := Payload{
+		Number: PayloadNumber, Key: s.Key, Publication: s.Publication,
+		Language: shown.Language, Direction: shown.Direction, Built: s.Now.UnixMilli(),
+		Markup: shown.Markup, Style: s.Release.Built.Style, Look: shown.Look,
+		Settings: shown.Settings, Messages: shown.Messages,
+	}
+	if m := s.Release.MountAddress(); m != "" {
+		p.Module = base + "/a/" + m
+	}
+	return p, nil
+}
+
+// encode writes v as JSON that is also JavaScript (ECMA-262 takes all of JSON since 2019).
+func encode(v any) []byte {
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
+	e.SetEscapeHTML(false) // it stands in files of its own, never inside an HTML document
+	if err := e.Encode(v); err != nil {
+		panic(err) // only maps, texts and numbers get here
+	}
+	return bytes.TrimSpace(b.Bytes())
+}

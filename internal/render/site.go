@@ -1,0 +1,105 @@
+package render
+
+import (
+	"encoding/json"
+	"fmt"
+	"html"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+)
+
+// Version changes whenever a rendering of the same publication would come out otherwise;
+// stored renderings of another version are made again when they are next asked for.
+const Version = "1"
+
+// Site renders for one public address.
+type Site struct {
+	Base   string // public address without a slash at its end, "https://pockets.example"
+	loader string
+	// Identity names everything besides publication and release that a rendering depends on.
+	Identity string
+}
+
+// NewSite takes the public address and the loader bundled for it.
+func NewSite(base, loader string) *Site {
+	return &Site{Base: base, loader: loader, Identity: Version + "-" + digest([]byte(loader))[:16]}
+}
+
+// Loader is /loader.js: the loader alone, fetching what mount points name.
+func (s *Site) Loader() []byte { return []byte(s.loader + "\nglassPocket.auto();\n") }
+
+// Delivery is everything that visitors can ask for under one key.
+type Delivery struct {
+	Script Encoded // /s/KEY.js
+	JSON   Encoded // /s/KEY.json
+	Page   Encoded // /p/KEY
+}
+
+// Deliver renders a publication and compresses it.
+func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
+	p, faults := Show(subject, s.Base)
+	if len(faults) > 0 {
+		return nil, faults
+	}
+	return &Delivery{
+		Script: Encode(s.script(p, subject.Release)),
+		JSON:   Encode(encode(p)),
+		Page:   Encode(s.page(p, subject.Title)),
+	}, nil
+}
+
+// script is the one-request script: loader, payload and mount module.
+func (s *Site) script(p Payload, r *widget.Release) []byte {
+	p.Module = ""
+	var b strings.Builder
+	b.WriteString(s.loader)
+	b.WriteString("\nglassPocket.take(")
+	b.Write(encode(p))
+	if r.Built.Mount != "" {
+		b.WriteString(",function($mount){" + r.Built.Mount + "}")
+	}
+	b.WriteString(");\n")
+	return []byte(b.String())
+}
+
+// Module is /a/DIGEST/mount.js: the same function as an ES module.
+func Module(r *widget.Release) []byte {
+	return []byte("export default function($mount){" + r.Built.Mount + "}\n")
+}
+
+// Gone is what /s/KEY.js answers for a key that has nothing published: a script that
+// shows nothing and says why, once.
+func Gone(key string) []byte {
+	text, _ := json.Marshal(fmt.Sprintf("Glass Pocket: “%s” has nothing published here. Check the key in the snippet, or publish the pocket.", key))
+	return fmt.Appendf(nil, "(g=>{g[%s]||(g[%s]=1,console.error(%s))})((globalThis.glassPocket??={n:0,said:{}}).said);\n", text, text, text)
+}
+
+// page is the pocket as a document. Without script it shows the rendering as it was
+// published, in a declarative shadow root; with script the loader draws it, so that the
+// first paint is right.
+func (s *Site) page(p Payload, title string) []byte {
+	var attributes, properties strings.Builder
+	for _, name := range sorted(p.Look.Attributes) {
+		fmt.Fprintf(&attributes, ` %s="%s"`, name, html.EscapeString(p.Look.Attributes[name]))
+	}
+	for _, name := range sorted(p.Look.Properties) {
+		fmt.Fprintf(&properties, "%s:%s;", name, p.Look.Properties[name])
+	}
+	return fmt.Appendf(nil, `<!doctype html>
+<html lang="%s" dir="%s">
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width">
+<meta name="robots" content="noindex">
+<title>%s</title>
+<base target="_top">
+<style>html,body{margin:0;background:transparent}</style>
+<body>
+<div data-glass-pocket="%s"></div>
+<script src="%s/s/%s.js"></script>
+<noscript><div><template shadowrootmode="open"><style>.pocket{all:initial;display:block;%s}%s</style><div class="pocket" lang="%s" dir="%s"%s>%s</div></template></div></noscript>
+</body>
+</html>
+`, p.Language, p.Direction, html.EscapeString(title), p.Key, s.Base, p.Key, properties.String(), p.Style, p.Language, p.Direction, attributes.String(), p.Markup)
+}

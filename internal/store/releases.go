@@ -1,0 +1,96 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/widget"
+)
+
+const releaseColumns = "id, widget, number, digest, created_at, created_by"
+
+// AddRelease implements app.Store.
+func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time, by string) (info app.ReleaseInfo, fresh bool, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		newest := app.ReleaseInfo{}
+		err := tx.GetContext(ctx, &newest, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", r.Manifest.Name)
+		if err != nil && told(err) != app.ErrNotFound {
+			return err
+		}
+		// Unchanged since the newest: nothing to release. An older one may come back as a new number.
+		if newest.Digest == r.Digest {
+			info = newest
+			return nil
+		}
+		info = app.ReleaseInfo{Widget: r.Manifest.Name, Number: newest.Number + 1, Digest: r.Digest, CreatedAt: utc(at), CreatedBy: by}
+		res, err := tx.ExecContext(ctx, "INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)",
+			info.Widget, info.Number, info.Digest, r.Built.Style, r.Built.Mount, info.CreatedAt, info.CreatedBy)
+		if err != nil {
+			return err
+		}
+		if info.ID, err = res.LastInsertId(); err != nil {
+			return err
+		}
+		for _, path := range r.Files.Paths() {
+			sum := sha256.Sum256(r.Files[path])
+			digest := hex.EncodeToString(sum[:])
+			if _, err := tx.ExecContext(ctx, "INSERT INTO files (digest, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING", digest, append([]byte{}, r.Files[path]...)); err != nil {
+				return err
+			}
+			if _, err := tx.ExecContext(ctx, "INSERT INTO release_files (release_id, path, digest) VALUES (?, ?, ?)", info.ID, path, digest); err != nil {
+				return err
+			}
+		}
+		fresh = true
+		return nil
+	})
+	return info, fresh, err
+}
+
+// Releases implements app.Store.
+func (s *Store) Releases(ctx context.Context, name string) (list []app.ReleaseInfo, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC", name))
+}
+
+// NewestReleases implements app.Store.
+func (s *Store) NewestReleases(ctx context.Context) (list []app.ReleaseInfo, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget) ORDER BY widget"))
+}
+
+// NewestRelease implements app.Store.
+func (s *Store) NewestRelease(ctx context.Context, name string) (info app.ReleaseInfo, err error) {
+	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", name))
+}
+
+// ReleaseByDigest implements app.Store.
+func (s *Store) ReleaseByDigest(ctx context.Context, digest string) (id int64, err error) {
+	return id, told(s.read.GetContext(ctx, &id, "SELECT id FROM releases WHERE digest = ? ORDER BY id LIMIT 1", digest))
+}
+
+// ReleaseFiles implements app.Store.
+func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Built, error) {
+	var built widget.Built
+	if err := s.read.QueryRowxContext(ctx, "SELECT style, mount FROM releases WHERE id = ?", id).Scan(&built.Style, &built.Mount); err != nil {
+		return nil, built, told(err)
+	}
+	var rows []struct {
+		Path  string
+		Bytes []byte
+	}
+	if err := s.read.SelectContext(ctx, &rows, "SELECT path, bytes FROM release_files JOIN files USING (digest) WHERE release_id = ?", id); err != nil {
+		return nil, built, told(err)
+	}
+	files := widget.Files{}
+	for _, r := range rows {
+		if r.Bytes == nil {
+			r.Bytes = []byte{}
+		}
+		files[r.Path] = r.Bytes
+	}
+	return files, built, nil
+}

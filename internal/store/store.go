@@ -1,0 +1,179 @@
+// Package store keeps everything in one SQLite database in a data folder.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
+
+	"glasspocket/internal/app"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// File is the database's name within the data folder.
+const File = "glasspocket.db"
+
+// pragmas: FULL makes every commit wait for the disk, which is what "acknowledged" means.
+const pragmas = "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_time_format=sqlite"
+
+// Store implements app.Store.
+type Store struct {
+	read  *sqlx.DB
+	write *writer
+	lock  *os.File
+}
+
+var _ app.Store = (*Store)(nil)
+
+// Open opens the data folder, making it and bringing its schema up to date as needed.
+// One program at a time holds a folder.
+func Open(ctx context.Context, folder string) (*Store, error) {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return nil, cannotWrite(folder, err)
+	}
+	lock, err := hold(folder)
+	if err != nil {
+		return nil, err
+	}
+	s, err := open(ctx, filepath.Join(folder, File))
+	if err != nil {
+		lock.Close()
+		return nil, err
+	}
+	s.lock = lock
+	return s, nil
+}
+
+func cannotWrite(folder string, err error) error {
+	return fmt.Errorf("the data folder %s cannot be written (%v): give another with -data, or make it writable for this user", folder, errors.Unwrap(err))
+}
+
+// hold takes the folder's lock, which the kernel gives back however the program ends.
+func hold(folder string) (*os.File, error) {
+	f, err := os.OpenFile(filepath.Join(folder, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, cannotWrite(folder, err)
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		pid := make([]byte, 16)
+		n, _ := f.Read(pid)
+		f.Close()
+		return nil, fmt.Errorf("another glasspocketd (process %s) is using the data folder %s: stop it, or give another folder with -data", pid[:n], folder)
+	}
+	f.Truncate(0)
+	fmt.Fprintf(f, "%d", os.Getpid())
+	return f, nil
+}
+
+func open(ctx context.Context, file string) (*Store, error) {
+	single, err := sqlx.Open("sqlite", file+pragmas)
+	if err != nil {
+		return nil, err
+	}
+	single.SetMaxOpenConns(1)
+	if err := migrate(ctx, single, file); err != nil {
+		single.Close()
+		return nil, err
+	}
+	pool, err := sqlx.Open("sqlite", file+pragmas+"&_pragma=query_only(1)")
+	if err != nil {
+		single.Close()
+		return nil, err
+	}
+	pool.SetMaxOpenConns(8)
+	pool.SetMaxIdleConns(8)
+	return &Store{read: pool, write: newWriter(single)}, nil
+}
+
+// migrate brings the schema forward, with a copy of the database before it, and refuses
+// a database that a newer program has written.
+func migrate(ctx context.Context, db *sqlx.DB, file string) error {
+	steps, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, steps)
+	if err != nil {
+		return err
+	}
+	have, want, err := p.GetVersions(ctx)
+	if err != nil {
+		return fmt.Errorf("the database %s cannot be read: %w. If it is damaged, put a copy of it in its place", file, err)
+	}
+	if have > want {
+		return fmt.Errorf("the database %s was written by a newer glasspocketd (schema %d; this program knows %d): use that program, or a copy from before", file, have, want)
+	}
+	if have > 0 && have < want {
+		backup := fmt.Sprintf("%s.before-%d", file, have+1)
+		os.Remove(backup)
+		if _, err := db.ExecContext(ctx, "VACUUM INTO ?", backup); err != nil {
+			return fmt.Errorf("the copy before the schema's change could not be written: %w", err)
+		}
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// Close ends after the writes under way.
+func (s *Store) Close() error {
+	err := errors.Join(s.write.close(), s.read.Close())
+	if s.lock != nil {
+		s.lock.Close()
+	}
+	return err
+}
+
+// Ping tells whether the database answers.
+func (s *Store) Ping(ctx context.Context) error {
+	var one int
+	return s.read.GetContext(ctx, &one, "SELECT 1")
+}
+
+// Fact returns a fact about this installation, setting it to first when there is none yet.
+func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "INSERT INTO facts (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING", name, first)
+		return err
+	})
+	if err != nil {
+		return "", err
+	}
+	var value string
+	err = s.read.GetContext(ctx, &value, "SELECT value FROM facts WHERE name = ?", name)
+	return value, err
+}
+
+// told turns what the driver says into what app knows.
+func told(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return app.ErrNotFound
+	}
+	var e *sqlite.Error
+	if errors.As(err, &e) {
+		switch code := e.Code(); {
+		case code == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY, code == sqlite3.SQLITE_CONSTRAINT_UNIQUE:
+			return app.ErrExists
+		case code&0xff == sqlite3.SQLITE_FULL:
+			return &app.Error{Kind: app.Unavailable, Code: "disk-full", What: "The disk is full; nothing was saved.", Hint: "Make room, then try again. Visitors are still served."}
+		case code&0xff == sqlite3.SQLITE_READONLY, code&0xff == sqlite3.SQLITE_IOERR, code&0xff == sqlite3.SQLITE_CANTOPEN:
+			return &app.Error{Kind: app.Unavailable, Code: "disk-fails", What: "The database cannot be written; nothing was saved.", Hint: "Look at the disk and at who owns the data folder. Visitors are still served."}
+		}
+	}
+	return err
+}
+
+func utc(t time.Time) time.Time { return t.UTC() }

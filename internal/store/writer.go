@@ -1,0 +1,128 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"sync"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// groupMost is how many writes share one commit.
+const groupMost = 512
+
+// writer runs all writes on one connection. Writes that wait while a commit is under way
+// share the next one, so that many cost one fsync; each is told only after that commit.
+type writer struct {
+	db      *sqlx.DB
+	queue   chan *job
+	closing chan struct{}
+	done    chan struct{}
+	once    sync.Once
+}
+
+type job struct {
+	run  func(*sqlx.Tx) error
+	told chan error
+}
+
+var errClosed = errors.New("the store is closing")
+
+func newWriter(db *sqlx.DB) *writer {
+	w := &writer{db: db, queue: make(chan *job, groupMost), closing: make(chan struct{}), done: make(chan struct{})}
+	go w.loop()
+	return w
+}
+
+// do runs one write and returns when it is durable, or has not happened. A context that
+// ends while the write waits does not undo it: the answer is then not known, as with any
+// connection that breaks.
+func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
+	j := &job{run: run, told: make(chan error, 1)}
+	select {
+	case w.queue <- j:
+	case <-w.closing:
+		return errClosed
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	select {
+	case err := <-j.told:
+		return told(err)
+	case <-w.done:
+		select {
+		case err := <-j.told:
+			return told(err)
+		default:
+			return errClosed
+		}
+	}
+}
+
+func (w *writer) loop() {
+	defer close(w.done)
+	for {
+		select {
+		case j := <-w.queue:
+			w.group(j)
+		case <-w.closing:
+			for {
+				select {
+				case j := <-w.queue:
+					w.group(j)
+				default:
+					return
+				}
+			}
+		}
+	}
+}
+
+// group commits first and whatever else waits. Each write has a savepoint of its own, so
+// that one that fails takes nothing else with it.
+func (w *writer) group(first *job) {
+	jobs := []*job{first}
+	for len(jobs) < groupMost {
+		select {
+		case j := <-w.queue:
+			jobs = append(jobs, j)
+			continue
+		default:
+		}
+		break
+	}
+	answers := make([]error, len(jobs))
+	err := func() error {
+		tx, err := w.db.Beginx()
+		if err != nil {
+			return err
+		}
+		defer tx.Rollback()
+		for i, j := range jobs {
+			if _, err := tx.Exec("SAVEPOINT one"); err != nil {
+				return err
+			}
+			if answers[i] = j.run(tx); answers[i] != nil {
+				if _, err := tx.Exec("ROLLBACK TO one"); err != nil {
+					return err
+				}
+			}
+			if _, err := tx.Exec("RELEASE one"); err != nil {
+				return err
+			}
+		}
+		return tx.Commit()
+	}()
+	for i, j := range jobs {
+		if err != nil {
+			answers[i] = err
+		}
+		j.told <- answers[i]
+	}
+}
+
+func (w *writer) close() error {
+	w.once.Do(func() { close(w.closing) })
+	<-w.done
+	return w.db.Close()
+}

@@ -1,0 +1,209 @@
+// Package wire holds the JSON of the manage API, which the service writes and the client
+// reads. The OpenAPI document is made from these types.
+package wire
+
+import (
+	"encoding/json"
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/host"
+	"glasspocket/internal/message"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// Problem is an error, as RFC 9457 problem details.
+type Problem struct {
+	Type    string        `json:"type"` // "about:blank": Code tells them apart
+	Title   string        `json:"title"`
+	Status  int           `json:"status"`
+	Detail  string        `json:"detail"`
+	Code    string        `json:"code"`
+	Hint    string        `json:"hint"`
+	Field   string        `json:"field,omitempty"`
+	Faults  []fault.Fault `json:"faults,omitempty"`
+	Request string        `json:"request,omitempty"` // the request's id, as in the log
+}
+
+// SignIn asks for a session.
+type SignIn struct {
+	Name     string `json:"name"`
+	Password string `json:"password"`
+}
+
+// Session is who is signed in.
+type Session struct {
+	Name       string `json:"name"`
+	Role       string `json:"role"`
+	Customer   string `json:"customer,omitempty"`
+	PublicBase string `json:"publicBase"` // address that pockets are served from
+}
+
+// Customer owns pockets.
+type Customer struct {
+	ID        string    `json:"id"`
+	Name      string    `json:"name"`
+	CreatedAt time.Time `json:"createdAt"`
+}
+
+// NewCustomer makes a customer; without an id one is made from the name.
+type NewCustomer struct {
+	ID   string `json:"id,omitempty"`
+	Name string `json:"name"`
+}
+
+// Customers is a page of customers; Next is the cursor for the next one.
+type Customers struct {
+	Customers []Customer `json:"customers"`
+	Next      string     `json:"next,omitempty"`
+}
+
+// File is one file of a widget folder: text, or base64 for what is not UTF-8.
+type File struct {
+	Path   string `json:"path"`
+	Text   string `json:"text,omitempty"`
+	Base64 []byte `json:"base64,omitempty"`
+}
+
+// Folder is a widget folder.
+type Folder struct {
+	Files []File `json:"files"`
+}
+
+// Checked says what is wrong with a widget folder; nothing when faults is empty.
+type Checked struct {
+	Widget string        `json:"widget,omitempty"`
+	Digest string        `json:"digest,omitempty"`
+	Faults []fault.Fault `json:"faults"`
+}
+
+// Release is one immutable, numbered release.
+type Release struct {
+	Widget    string    `json:"widget"`
+	Number    int       `json:"number"`
+	Digest    string    `json:"digest"`
+	CreatedAt time.Time `json:"createdAt"`
+	CreatedBy string    `json:"createdBy"`
+	Fresh     bool      `json:"fresh"` // false: the newest release has these very files
+}
+
+// Widget is a widget by its newest release.
+type Widget struct {
+	Name      string             `json:"name"`
+	Title     message.Words      `json:"title"`
+	Summary   message.Words      `json:"summary,omitempty"`
+	Languages []string           `json:"languages"`
+	Release   Release            `json:"release"`
+	Starters  []widget.Starter   `json:"starters"`
+	Groups    []setting.Group    `json:"groups"`
+	Settings  []*setting.Setting `json:"settings"`
+}
+
+// Widgets lists widgets by name.
+type Widgets struct {
+	Widgets []Widget `json:"widgets"`
+}
+
+// Pocket states.
+const (
+	Unpublished = "unpublished" // visitors get nothing
+	Published   = "published"   // visitors get the draft as it is
+	Changed     = "changed"     // visitors get an earlier state of the draft
+)
+
+// Pocket is one customer's configured copy of a widget.
+type Pocket struct {
+	Key         string     `json:"key"`
+	Customer    string     `json:"customer"`
+	Widget      string     `json:"widget"`
+	Title       string     `json:"title"`
+	Language    string     `json:"language"`
+	Starter     string     `json:"starter,omitempty"`
+	State       string     `json:"state"`
+	Revision    int        `json:"revision"`
+	DraftAt     time.Time  `json:"draftAt"`
+	CreatedAt   time.Time  `json:"createdAt"`
+	Publication int        `json:"publication"` // 0 for none
+	PublishedAt *time.Time `json:"publishedAt,omitempty"`
+	Release     int        `json:"release"` // that visitors get
+}
+
+// NewPocket makes a pocket. The operator may choose its key.
+type NewPocket struct {
+	Customer string `json:"customer,omitempty"`
+	Widget   string `json:"widget"`
+	Starter  string `json:"starter,omitempty"`
+	Title    string `json:"title,omitempty"`
+	Language string `json:"language,omitempty"`
+	Key      string `json:"key,omitempty"`
+}
+
+// Pockets is a page of pockets; Next is the cursor for the next one.
+type Pockets struct {
+	Pockets []Pocket `json:"pockets"`
+	Next    string   `json:"next,omitempty"`
+}
+
+// Draft is the settings being edited. Its ETag is its revision.
+type Draft struct {
+	Revision int             `json:"revision"`
+	Settings json.RawMessage `json:"settings"`
+}
+
+// Preview asks for a rendering of settings instead of the draft's.
+type Preview struct {
+	Settings json.RawMessage `json:"settings,omitempty"`
+	Language string          `json:"language,omitempty"`
+}
+
+// Publish asks for a publication. Revision, when not 0, must be the draft's current one.
+// Heights are what a browser measured.
+type Publish struct {
+	Revision int             `json:"revision,omitempty"`
+	Heights  []widget.Height `json:"heights,omitempty"`
+}
+
+// Publication is an immutable snapshot of a pocket.
+type Publication struct {
+	Key      string          `json:"key"`
+	Number   int             `json:"number"`
+	Release  int             `json:"release"`
+	Revision int             `json:"revision"`
+	Language string          `json:"language"`
+	Settings json.RawMessage `json:"settings"`
+	At       time.Time       `json:"at"`
+	By       string          `json:"by"`
+	Client   string          `json:"client"`
+}
+
+// Publications lists publications, the newest first; Next is the cursor for older ones.
+type Publications struct {
+	Publications []Publication `json:"publications"`
+	Next         string        `json:"next,omitempty"`
+}
+
+// Snippets are the texts to paste for one pocket.
+type Snippets struct {
+	Snippets []host.Snippet `json:"snippets"`
+}
+
+// Token lets a program act as its maker. Secret is told once, when it is made.
+type Token struct {
+	ID        int64     `json:"id"`
+	Name      string    `json:"name"`
+	CreatedAt time.Time `json:"createdAt"`
+	ExpiresAt time.Time `json:"expiresAt"`
+	Secret    string    `json:"secret,omitempty"`
+}
+
+// NewToken makes a token that lasts Days days.
+type NewToken struct {
+	Name string `json:"name"`
+	Days int    `json:"days"`
+}
+
+// Tokens lists the asker's tokens.
+type Tokens struct {
+	Tokens []Token `json:"tokens"`
+}

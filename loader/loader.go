@@ -1,0 +1,9 @@
+// Package loader carries the source of the script that runs in visitors' pages.
+package loader
+
+import "embed"
+
+// Sources are the loader's TypeScript files; main.ts is the entry.
+//
+//go:embed *.ts
+var Sources embed.FS

@@ -1,0 +1,10 @@
+import type { Global } from "./types";
+
+// One clear message for each thing that went wrong, however often it did.
+export function report(g: Global, key: string, what: string) {
+  const text = `Glass Pocket: “${key}” ${what}`;
+  if (!g.said[text]) {
+    g.said[text] = 1;
+    console.error(text);
+  }
+}

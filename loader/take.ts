@@ -1,0 +1,45 @@
+import { attribute, claimTags, mountPoints } from "./find";
+import { forget } from "./forget";
+import { mount } from "./mount";
+import { report } from "./report";
+import type { Global, Module, Payload } from "./types";
+
+export const newest = 1; // the payload number that this loader reads up to
+
+// Mounts what stands at a mount point when its payload is here; asks for it when told to.
+export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void) {
+  const key = at.getAttribute(attribute)!;
+  const live = g.live.get(at);
+  if (live?.key == key) return;
+  if (live) forget(g, at);
+  const here = g.pockets.get(key);
+  if (!here) return ask?.(key);
+  for (const [other, instance] of g.live) if (instance.own && instance.key == key) forget(g, other);
+  mount(g, at, false, here.payload, here.module);
+}
+
+// Takes a payload in: for the page's mount points, or, when it has none, at its own tag.
+export function take(g: Global, base: string, payload: Payload, module?: Module) {
+  const key = payload?.key;
+  if (!(payload?.n <= newest) || typeof payload.markup != "string") {
+    return report(g, key, "was sent in a form that this loader does not know; reload the page.");
+  }
+  const known = g.pockets.get(key);
+  if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module });
+  const mine = mountPoints(document).filter((at) => at.getAttribute(attribute) == key);
+  mine.forEach((at) => consider(g, at));
+  for (const tag of claimTags(`${base}/s/${key}.js`)) {
+    if (mine.length) continue;
+    const at = document.createElement("div");
+    const place = () => {
+      // A head has no room: at the end of the page, unless a mount point has come.
+      if (tag.closest("head")) {
+        if (mountPoints(document).some((other) => other.getAttribute(attribute) == key)) return;
+        document.body.append(at);
+      } else tag.after(at);
+      mount(g, at, true, payload, module);
+    };
+    if (tag.closest("head") && document.readyState == "loading") document.addEventListener("DOMContentLoaded", place);
+    else place();
+  }
+}
