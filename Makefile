@@ -1,0 +1,49 @@
+# One flag set everywhere: another would build all modules again.
+GOFLAGS_ALL := -trimpath
+GO := go
+BINARIES := bin/glasspocketd bin/glasspocket
+
+CONSOLE_SOURCES := $(shell find console/src console/public console/scripts console/index.html console/*.json console/*.ts console/*.js internal/setting/css.json -type f 2>/dev/null | grep -v -e node_modules -e src/api/types.ts -e openapi.json)
+
+.PHONY: build demo test bench fmt lint clean
+
+build: console/dist/index.html
+	$(GO) build $(GOFLAGS_ALL) -ldflags="-s -w" -o bin/ ./cmd/glasspocketd ./cmd/glasspocket
+
+demo: build
+	bin/glasspocketd demo
+
+# npm ci needs no network when node_modules is already what the lock file says.
+console/node_modules/.package-lock.json: console/package-lock.json
+	npm ci --prefix console --no-audit --no-fund
+	touch $@
+
+# The console's types come from the service's own OpenAPI document.
+console/src/api/types.ts: $(wildcard internal/wire/*.go internal/manage/*.go internal/setting/*.go internal/render/payload.go) console/scripts/types.mjs
+	$(GO) run $(GOFLAGS_ALL) -ldflags="-s -w" ./cmd/glasspocketd openapi > console/openapi.json
+	cd console && node scripts/types.mjs < openapi.json
+
+console/dist/index.html: console/node_modules/.package-lock.json console/src/api/types.ts $(CONSOLE_SOURCES)
+	rm -rf console/dist/assets
+	cd console && npx vite build --logLevel warn
+
+test: build
+	sh e2e/chromium.sh
+	test -z "$$(gofmt -l cmd internal console/*.go loader widgets demo e2e bench)"
+	$(GO) vet $(GOFLAGS_ALL) ./...
+	cd console && npx svelte-check --fail-on-warnings --output human
+	$(GO) test $(GOFLAGS_ALL) ./...
+
+bench: build
+	sh e2e/chromium.sh
+	$(GO) run $(GOFLAGS_ALL) ./bench
+
+fmt:
+	gofmt -w cmd internal console/*.go loader widgets demo e2e bench
+
+lint:
+	$(GO) vet $(GOFLAGS_ALL) ./...
+	cd console && npx svelte-check --fail-on-warnings --output human
+
+clean:
+	rm -rf bin console/dist/assets console/dist/index.html console/dist/mark.svg console/src/api/types.ts console/openapi.json

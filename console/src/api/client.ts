@@ -1,0 +1,63 @@
+// The manage API, as the console uses it. Nothing else in the console fetches.
+import type { Draft, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Session, Snippets, Widget, Height } from "./types";
+
+// A refusal, with what to do about it.
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    detail: string,
+    readonly hint: string,
+    readonly faults: Fault[] = [],
+  ) {
+    super(detail);
+  }
+}
+
+type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal };
+
+async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> {
+  const headers: Record<string, string> = {};
+  if (ask.body !== undefined) headers["Content-Type"] = ask.kind ?? "application/json";
+  if (ask.match) headers["If-Match"] = `"${ask.match}"`;
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1${path}`, { method, headers, body: ask.body === undefined ? undefined : JSON.stringify(ask.body), signal: ask.signal });
+  } catch (error) {
+    if (ask.signal?.aborted) throw error;
+    throw new Refused(0, "unreachable", "The service does not answer.", "Is it running? What you typed is still here.");
+  }
+  if (response.status == 204) return undefined as T;
+  const answer = await response.json().catch(() => null);
+  if (!response.ok) {
+    const p = answer as Problem | null;
+    throw new Refused(response.status, p?.code ?? "unknown", p?.detail ?? `The service answered ${response.status}.`, p?.hint ?? "", p?.faults);
+  }
+  return answer as T;
+}
+
+const pocket = (key: string, rest = "") => `/pockets/${encodeURIComponent(key)}${rest}`;
+
+export const api = {
+  signIn: (name: string, password: string) => call<Session>("POST", "/session", { body: { name, password } }),
+  whoAmI: () => call<Session>("GET", "/session"),
+  signOut: () => call<void>("DELETE", "/session"),
+  customers: () => call<Customers>("GET", "/customers?limit=200"),
+  pockets: (cursor = "") => call<Pockets>("GET", `/pockets?limit=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`),
+  pocket: (key: string) => call<Pocket>("GET", pocket(key)),
+  widget: (name: string) => call<Widget>("GET", `/widgets/${encodeURIComponent(name)}`),
+  draft: (key: string) => call<Draft>("GET", pocket(key, "/draft")),
+  changeDraft: (key: string, match: number, change: Record<string, unknown>) =>
+    call<Draft>("PATCH", pocket(key, "/draft"), { body: change, kind: "application/merge-patch+json", match }),
+  preview: (key: string, settings: Record<string, unknown>, signal?: AbortSignal) => call<Payload>("POST", pocket(key, "/preview"), { body: { settings }, signal }),
+  publish: (key: string, revision: number, heights: Height[]) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights } }),
+  snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
+};
+
+// Asks the public side what visitors get now, past this browser's own copy, and so
+// renews that copy too.
+export async function served(base: string, key: string): Promise<number> {
+  await fetch(`${base}/s/${key}.js`, { cache: "reload" });
+  const response = await fetch(`${base}/s/${key}.json`, { cache: "reload" });
+  return response.ok ? ((await response.json()) as Payload).publication : 0;
+}

@@ -1,0 +1,170 @@
+import { api, Refused, served } from "../api/client";
+import type { Fault, Payload, Pocket, Snippet, Widget } from "../api/types";
+import { session } from "../session/session.svelte";
+import { lookOf } from "./look";
+import { measure, type Stage } from "./stage";
+
+export type Values = Record<string, unknown>;
+
+// One pocket being edited: its draft, the preview that follows it, and publishing.
+export class PocketEditor {
+  pocket = $state<Pocket | null>(null);
+  widget = $state<Widget | null>(null);
+  values = $state<Values>({}); // what the draft holds; the rest is default or sample
+  faults = $state<Record<string, Fault>>({});
+  saving = $state<"saved" | "waiting" | "saving" | "failed">("saved");
+  trouble = $state(""); // why saving failed
+  notice = $state(""); // something that has happened, to be read out
+  error = $state<Error | null>(null); // nothing can be edited
+  publishing = $state(false);
+  snippets = $state<Snippet[]>([]);
+
+  #revision = 0;
+  #pending: Values = {}; // changes not saved yet, by setting
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #save: Promise<void> | undefined;
+  #drawing: AbortController | undefined;
+  #last: Payload | undefined;
+
+  constructor(
+    readonly key: string,
+    readonly publicBase: string,
+    readonly stage: Stage,
+  ) {}
+
+  async load() {
+    this.error = null;
+    try {
+      const [pocket, draft] = await Promise.all([api.pocket(this.key), api.draft(this.key)]);
+      this.widget = await api.widget(pocket.widget);
+      this.pocket = pocket;
+      this.values = draft.settings;
+      this.#revision = draft.revision;
+      await Promise.all([this.draw(), this.loadSnippets()]);
+    } catch (error) {
+      session.ended(error);
+      this.error = error as Error;
+    }
+  }
+
+  // What a setting is now: the draft's value, else its default.
+  value(key: string): unknown {
+    return key in this.values ? this.values[key] : (this.widget!.settings.find((s) => s.key == key)?.default ?? null);
+  }
+
+  // Takes a change in from the form: shows it at once, saves it soon.
+  set(key: string, value: unknown) {
+    const setting = this.widget!.settings.find((s) => s.key == key)!;
+    if (value === null) delete this.values[key];
+    else this.values[key] = value;
+    delete this.faults[key];
+    this.#pending[key] = value;
+    this.saving = "waiting";
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => this.save(), 500);
+    if (setting.look && this.#last && value !== null) this.stage.restyle(lookOf([setting], { [key]: value }));
+    else this.draw();
+  }
+
+  // Draws the draft as it stands in the form. A later call replaces one under way.
+  async draw() {
+    this.#drawing?.abort();
+    const mine = (this.#drawing = new AbortController());
+    try {
+      const payload = await api.preview(this.key, this.values, mine.signal);
+      if (mine.signal.aborted) return;
+      this.#last = payload;
+      this.stage.draw(payload);
+      this.trouble = "";
+    } catch (error) {
+      if (mine.signal.aborted) return;
+      this.#refused(error);
+    }
+  }
+
+  #refused(error: unknown) {
+    session.ended(error);
+    if (error instanceof Refused && error.faults.length) {
+      for (const fault of error.faults) if (fault.field) this.faults[fault.field] = fault;
+      return;
+    }
+    this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+  }
+
+  // Saves what is pending. Settings that the service refuses stay in the form, marked.
+  save(): Promise<void> {
+    clearTimeout(this.#timer);
+    this.#save = (this.#save ?? Promise.resolve()).then(() => this.#saveNow());
+    return this.#save;
+  }
+
+  async #saveNow() {
+    const change = Object.fromEntries(Object.entries(this.#pending).filter(([key]) => !this.faults[key]));
+    if (Object.keys(change).length == 0) {
+      this.saving = Object.keys(this.#pending).length ? "failed" : "saved";
+      return;
+    }
+    this.saving = "saving";
+    try {
+      const draft = await api.changeDraft(this.key, this.#revision, change);
+      this.#revision = draft.revision;
+      for (const key in change) if (this.#pending[key] === change[key]) delete this.#pending[key];
+      this.trouble = "";
+      if (this.pocket!.publication > 0) this.pocket!.state = "changed";
+      this.saving = Object.keys(this.#pending).length ? "waiting" : "saved";
+    } catch (error) {
+      if (error instanceof Refused && error.code == "draft-changed") return this.#rebase();
+      const before = Object.keys(this.faults).length;
+      this.#refused(error);
+      this.saving = "failed";
+      if (Object.keys(this.faults).length > before) await this.#saveNow(); // the others can still be saved
+    }
+  }
+
+  // Somebody else saved first: take their changes in, put ours on top, say so.
+  async #rebase() {
+    const draft = await api.draft(this.key);
+    const theirs = this.widget!.settings.filter((s) => !(s.key in this.#pending) && JSON.stringify(draft.settings[s.key]) != JSON.stringify(this.values[s.key]));
+    this.#revision = draft.revision;
+    this.values = { ...draft.settings, ...Object.fromEntries(Object.entries(this.#pending).filter(([, v]) => v !== null)) };
+    this.notice = `Somebody else changed this draft meanwhile. Taken in: ${theirs.map((s) => s.label.en).join(", ") || "nothing that you see"}.`;
+    await this.#saveNow();
+    await this.draw();
+  }
+
+  async publish() {
+    this.publishing = true;
+    this.notice = "";
+    try {
+      await this.save();
+      if (this.saving != "saved") {
+        this.notice = "Not published: some settings could not be saved. See the marked fields.";
+        return;
+      }
+      const payload = await api.preview(this.key, this.values);
+      // A narrow and a wide room; what the snippet reserves steps at 560 pixels.
+      const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
+      const done = await api.publish(this.key, this.#revision, [
+        { from: 0, height: narrow },
+        { from: 560, height: wide },
+      ]);
+      this.pocket = await api.pocket(this.key);
+      const now = await served(this.publicBase, this.key).catch(() => 0);
+      this.notice =
+        now >= done.number
+          ? `Published as number ${done.number}. The service serves it now; every visitor has it within a minute.`
+          : `Published as number ${done.number}. The public address ${this.publicBase} did not confirm it; check that visitors can reach it.`;
+      await this.loadSnippets();
+    } catch (error) {
+      session.ended(error);
+      this.#refused(error);
+      this.notice = `Not published. ${(error as Error).message}`;
+    } finally {
+      this.publishing = false;
+    }
+  }
+
+  async loadSnippets() {
+    if (this.pocket!.publication > 0) this.snippets = (await api.snippets(this.key)).snippets;
+  }
+}

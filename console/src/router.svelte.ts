@@ -1,0 +1,29 @@
+// The console's own addresses: "/" and "/pockets/KEY".
+class Router {
+  path = $state(location.pathname);
+
+  constructor() {
+    addEventListener("popstate", () => (this.path = location.pathname));
+  }
+
+  go(path: string) {
+    if (path != this.path) history.pushState(null, "", path);
+    this.path = path;
+    scrollTo(0, 0);
+  }
+
+  // For a link: follow it here unless the visitor wants it elsewhere.
+  follow = (event: MouseEvent) => {
+    const link = (event.currentTarget as HTMLElement).closest("a")!;
+    if (event.button || event.metaKey || event.ctrlKey || event.shiftKey || event.altKey) return;
+    event.preventDefault();
+    this.go(new URL(link.href).pathname);
+  };
+
+  get key(): string | undefined {
+    const match = /^\/pockets\/([^/]+)$/.exec(this.path);
+    return match ? decodeURIComponent(match[1]) : undefined;
+  }
+}
+
+export const router = new Router();

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { Refused } from "../api/client";
+  import Button from "../ui/Button.svelte";
+  import { session } from "./session.svelte";
+
+  let name = $state("");
+  let password = $state("");
+  let busy = $state(false);
+  let trouble = $state<{ what: string; hint: string } | null>(null);
+
+  async function submit(event: SubmitEvent) {
+    event.preventDefault();
+    busy = true;
+    trouble = null;
+    try {
+      await session.signIn(name.trim(), password);
+    } catch (error) {
+      trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<svelte:head><title>Sign in · Glass Pocket</title></svelte:head>
+
+<main class="grid min-h-full place-items-center p-6">
+  <form class="w-full max-w-sm" onsubmit={submit}>
+    <img src="/mark.svg" alt="" class="mb-5 size-11" />
+    <h1 class="text-2xl font-semibold tracking-tight">Sign in to Glass Pocket</h1>
+    <p class="mt-1 mb-7 text-soft">With the name and password that the service printed or your operator gave you.</p>
+    <label class="mb-1 block font-medium" for="name">Name</label>
+    <!-- svelte-ignore a11y_autofocus: the page has one purpose -->
+    <input id="name" class="field mb-4" bind:value={name} autocomplete="username" autocapitalize="none" required autofocus />
+    <label class="mb-1 block font-medium" for="password">Password</label>
+    <input id="password" class="field mb-5" type="password" bind:value={password} autocomplete="current-password" required />
+    <Button type="submit" class="w-full" disabled={busy}>{busy ? "Signing in…" : "Sign in"}</Button>
+    <div role="alert" class="mt-4 min-h-12">
+      {#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}
+    </div>
+  </form>
+</main>

@@ -1,0 +1,34 @@
+import { api, Refused } from "../api/client";
+import type { Session } from "../api/types";
+
+// Who is signed in: undefined while that is not known yet, null for nobody.
+class SignedIn {
+  who = $state<Session | null | undefined>(undefined);
+  trouble = $state("");
+
+  async look() {
+    try {
+      this.who = await api.whoAmI();
+      this.trouble = "";
+    } catch (error) {
+      if (error instanceof Refused && error.status == 401) this.who = null;
+      else this.trouble = (error as Error).message;
+    }
+  }
+
+  async signIn(name: string, password: string) {
+    this.who = await api.signIn(name, password);
+  }
+
+  async signOut() {
+    await api.signOut();
+    this.who = null;
+  }
+
+  // An answer of 401 in the middle of work means that the session has ended.
+  ended(error: unknown) {
+    if (error instanceof Refused && error.status == 401) this.who = null;
+  }
+}
+
+export const session = new SignedIn();

@@ -1,0 +1,19 @@
+<script lang="ts">
+  import type { Snippet } from "svelte";
+  import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+
+  let { children, actions }: { children?: Snippet; actions?: Snippet } = $props();
+</script>
+
+<header class="flex min-h-14 flex-wrap items-center gap-x-3 gap-y-2 border-b border-line bg-sheet px-5 py-2">
+  <a href="/" onclick={router.follow} class="flex items-center gap-2.5 rounded font-semibold tracking-tight" aria-label="Glass Pocket: all pockets"><img src="/mark.svg" alt="" class="size-6" />{#if !children}Glass Pocket{/if}</a>
+  {@render children?.()}
+  <div class="ms-auto flex items-center gap-3">
+    {@render actions?.()}
+    {#if !actions && session.who}
+      <span class="text-soft">{session.who.name}</span>
+      <button type="button" class="rounded px-2 py-1 text-soft underline-offset-4 hover:text-ink hover:underline" onclick={() => session.signOut()}>Sign out</button>
+    {/if}
+  </div>
+</header>

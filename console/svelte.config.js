@@ -1,0 +1,2 @@
+import { vitePreprocess } from "@sveltejs/vite-plugin-svelte";
+export default { preprocess: vitePreprocess() };
