@@ -4,6 +4,8 @@ go 1.26.0
 
 require (
 	github.com/andybalholm/brotli v1.2.8
+	github.com/chromedp/cdproto v0.159.0
+	github.com/chromedp/chromedp v0.23.0
 	github.com/evanw/esbuild v0.28.2
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/jmoiron/sqlx v1.4.0
@@ -20,6 +22,7 @@ require (
 
 require (
 	github.com/dustin/go-humanize v1.1.0 // indirect
+	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
 	github.com/gofiber/schema v1.7.0 // indirect
 	github.com/gofiber/utils/v2 v2.0.2 // indirect
 	github.com/google/uuid v1.6.0 // indirect

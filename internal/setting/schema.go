@@ -310,3 +310,21 @@ func last(path []string) string {
 	}
 	return path[len(path)-1]
 }
+
+// Prepare readies a schema whose settings came as JSON from a service rather than through
+// ReadSchema.
+func (schema *Schema) Prepare() error {
+	for _, s := range schema.Settings {
+		if types[s.Type] == nil {
+			return fmt.Errorf("this program does not know the setting type %q; use one as new as the service", s.Type)
+		}
+		if s.Pattern != "" {
+			re, err := regexp.Compile(s.Pattern)
+			if err != nil {
+				return err
+			}
+			s.pattern = re
+		}
+	}
+	return nil
+}

@@ -7,6 +7,7 @@
   let page = $state("light");
   let height = $state(200);
   let fault = $state("");
+  let drawn = $state(0);
   const pages: Record<string, string> = { light: "#ffffff", tinted: "#e8ece9", dark: "#10151f" };
   const widths: Record<string, string> = { phone: "328px", column: "560px", wide: "100%" };
 
@@ -14,7 +15,10 @@
   $effect(() => {
     stage.onheight = (h) => (height = Math.max(40, Math.ceil(h)));
     stage.onerror = (what) => (fault = what);
-    stage.ondrawn = () => (fault = "");
+    stage.ondrawn = () => {
+      fault = "";
+      drawn++;
+    };
     return () => stage.close();
   });
 </script>
@@ -49,6 +53,7 @@
         class="block w-full border-0"
         style:height="{height}px"
         sandbox="allow-scripts"
+        data-drawn={drawn}
         src="{editor.publicBase}/preview"
         onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}
       ></iframe>

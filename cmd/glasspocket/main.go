@@ -1,0 +1,199 @@
+// Command glasspocket is the command-line client of the manage API.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"sort"
+	"strings"
+
+	"glasspocket/internal/client"
+	"glasspocket/internal/fault"
+)
+
+// Exit codes, documented in usage and docs/client.md.
+const (
+	exitRefused     = 1 // the service refused, or something here failed
+	exitUsage       = 2 // the command line is wrong
+	exitFaults      = 3 // a widget folder or settings have faults
+	exitUnreachable = 4 // no service answered
+	exitSignIn      = 5 // token missing, unknown, expired, or not allowed to
+	exitChanged     = 6 // somebody else changed it meanwhile
+)
+
+// verb is one thing that the client can do.
+type verb struct {
+	arguments, about string
+	examples         []string
+	// flags declares the verb's own options and returns what runs it.
+	flags func(f *flag.FlagSet) func(*session) error
+}
+
+var verbs = map[string]verb{
+	"check":    checkVerb,
+	"release":  releaseVerb,
+	"list":     listVerb,
+	"make":     makeVerb,
+	"end":      endVerb,
+	"read":     readVerb,
+	"set":      setVerb,
+	"publish":  publishVerb,
+	"snippet":  snippetVerb,
+	"remember": rememberVerb,
+	"whoami":   whoamiVerb,
+}
+
+// usageError is a mistake on the command line.
+type usageError struct{ what string }
+
+func (e *usageError) Error() string { return e.what }
+
+func usagef(format string, a ...any) error { return &usageError{fmt.Sprintf(format, a...)} }
+
+func usage(w io.Writer) {
+	fmt.Fprint(w, `glasspocket works with a Glass Pocket service from the command line.
+
+Usage: glasspocket VERB [options] [arguments]
+
+`)
+	names := make([]string, 0, len(verbs))
+	for n := range verbs {
+		names = append(names, n)
+	}
+	sort.Strings(names)
+	for _, n := range names {
+		fmt.Fprintf(w, "  %-9s %s\n", n, verbs[n].about)
+	}
+	fmt.Fprint(w, `
+“glasspocket VERB -h” shows a verb's arguments and options. Every verb takes -json.
+
+Server and token come from -server and -token, else from GLASSPOCKET_SERVER and
+GLASSPOCKET_TOKEN, else from what “glasspocket remember” has kept.
+
+Exit codes: 0 done · 1 refused or failed · 2 wrong command line · 3 faults in a widget
+folder or in settings · 4 no service answers · 5 not signed in or not allowed ·
+6 changed by somebody else meanwhile
+`)
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
+	code := run(ctx, os.Args[1:], os.Stdin, os.Stdout, os.Stderr)
+	stop()
+	os.Exit(code)
+}
+
+func run(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.Writer) int {
+	if len(args) == 0 || args[0] == "-h" || args[0] == "-help" || args[0] == "--help" || args[0] == "help" {
+		usage(stdout)
+		return 0
+	}
+	v, ok := verbs[args[0]]
+	if !ok {
+		names := make([]string, 0, len(verbs))
+		for n := range verbs {
+			names = append(names, n)
+		}
+		sort.Strings(names)
+		fmt.Fprintf(stderr, "glasspocket: there is no verb %q. %s\n", args[0], fault.DidYouMean(args[0], names))
+		return exitUsage
+	}
+	s := &session{ctx: ctx, stdin: stdin, out: stdout}
+	f := flag.NewFlagSet("glasspocket "+args[0], flag.ContinueOnError)
+	f.SetOutput(stderr)
+	f.StringVar(&s.server, "server", "", "`address` of the service's manage side")
+	f.StringVar(&s.token, "token", "", "the `token` to act with")
+	f.BoolVar(&s.json, "json", false, "print JSON, as the API answers")
+	do := v.flags(f)
+	f.Usage = func() {
+		w := f.Output()
+		fmt.Fprintf(w, "%s.\n\nUsage: %s\n", v.about, strings.TrimSpace("glasspocket "+args[0]+" [options] "+v.arguments))
+		if len(v.examples) > 0 {
+			fmt.Fprintln(w, "\nExamples:")
+			for _, e := range v.examples {
+				fmt.Fprintln(w, "  glasspocket", e)
+			}
+		}
+		fmt.Fprintln(w, "\nOptions:")
+		f.PrintDefaults()
+	}
+	rest := args[1:]
+	for _, a := range rest {
+		if a == "-h" || a == "-help" || a == "--help" {
+			f.SetOutput(stdout)
+		}
+	}
+	// Options may stand behind arguments too; the flag package stops at the first argument.
+	for {
+		if err := f.Parse(rest); err != nil {
+			if errors.Is(err, flag.ErrHelp) {
+				return 0
+			}
+			return exitUsage
+		}
+		rest = f.Args()
+		if len(rest) == 0 {
+			break
+		}
+		s.args = append(s.args, rest[0])
+		rest = rest[1:]
+	}
+	err := s.configure()
+	if err == nil {
+		err = do(s)
+	}
+	return s.explain(err, args[0], stderr)
+}
+
+// explain prints an error in words and returns its exit code.
+func (s *session) explain(err error, name string, w io.Writer) int {
+	var usageErr *usageError
+	var faults fault.List
+	var problem *client.Problem
+	var unreachable *client.Unreachable
+	switch {
+	case err == nil:
+		return 0
+	case errors.As(err, &usageErr):
+		fmt.Fprintf(w, "glasspocket: %s\n“glasspocket %s -h” shows how.\n", usageErr.what, name)
+		return exitUsage
+	case errors.As(err, &faults):
+		if s.json {
+			s.print(map[string]any{"faults": faults})
+		} else {
+			printFaults(w, faults, s.sources)
+		}
+		return exitFaults
+	case errors.As(err, &unreachable):
+		fmt.Fprintln(w, "glasspocket:", unreachable)
+		return exitUnreachable
+	case errors.As(err, &problem):
+		if s.json {
+			s.print(problem.Problem)
+		}
+		if len(problem.Faults) > 0 {
+			if !s.json {
+				fmt.Fprintln(w, "glasspocket:", problem.Detail)
+				printFaults(w, problem.Faults, s.sources)
+			}
+			return exitFaults
+		}
+		if !s.json {
+			fmt.Fprintf(w, "glasspocket: %s\n%s\n", problem.Detail, problem.Hint)
+		}
+		switch problem.Status {
+		case 401, 403:
+			return exitSignIn
+		case 412:
+			return exitChanged
+		}
+		return exitRefused
+	}
+	fmt.Fprintln(w, "glasspocket:", err)
+	return exitRefused
+}

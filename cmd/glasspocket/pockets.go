@@ -1,0 +1,267 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"glasspocket/internal/client"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/host"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/wire"
+)
+
+// show prints a setting's value as FromText reads it.
+func show(raw json.RawMessage) string {
+	var text string
+	if json.Unmarshal(raw, &text) == nil {
+		return text
+	}
+	return string(raw)
+}
+
+var readVerb = verb{
+	arguments: "KEY [SETTING …]", about: "Read a pocket's settings: all, several or one",
+	examples: []string{"read demo-countdown", "read demo-countdown accent", "read demo-countdown -json > settings.json"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			if len(s.args) == 0 {
+				return usagef("name the pocket: read KEY")
+			}
+			key, wanted := s.args[0], s.args[1:]
+			draft, p, err := s.draft(key)
+			if err != nil {
+				return err
+			}
+			values := map[string]json.RawMessage{}
+			if err := json.Unmarshal(draft.Settings, &values); err != nil {
+				return err
+			}
+			w, err := s.api.Widget(s.ctx, p.Widget)
+			if err != nil {
+				return err
+			}
+			for _, name := range wanted {
+				if (&setting.Schema{Settings: w.Settings}).Get(name) == nil {
+					return unknownSetting(name, w)
+				}
+			}
+			if s.json {
+				if len(wanted) > 0 {
+					for name := range values {
+						if !contains(wanted, name) {
+							delete(values, name)
+						}
+					}
+				}
+				return s.print(values)
+			}
+			var rows [][]string
+			for _, set := range w.Settings {
+				if len(wanted) > 0 && !contains(wanted, set.Key) {
+					continue
+				}
+				value, from := "", "not set"
+				if raw, ok := values[set.Key]; ok {
+					value, from = show(raw), "draft"
+				} else if set.Default != nil {
+					raw, _ := json.Marshal(set.Default)
+					value, from = show(raw), "default"
+				}
+				if len(wanted) == 1 { // one value alone, for scripts
+					fmt.Fprintln(s.out, value)
+					return nil
+				}
+				rows = append(rows, []string{set.Key, set.Type, value, from})
+			}
+			s.table("SETTING | TYPE | VALUE | FROM", rows, "The widget has no settings.")
+			return nil
+		}
+	},
+}
+
+func (s *session) draft(key string) (wire.Draft, wire.Pocket, error) {
+	p, err := s.api.Pocket(s.ctx, key)
+	if err != nil {
+		return wire.Draft{}, p, err
+	}
+	d, err := s.api.Draft(s.ctx, key)
+	return d, p, err
+}
+
+func unknownSetting(name string, w wire.Widget) error {
+	keys := make([]string, len(w.Settings))
+	for i, set := range w.Settings {
+		keys[i] = set.Key
+	}
+	return fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("The widget %s has no setting %q.", w.Name, name), Mend: fault.DidYouMean(name, keys)}}
+}
+
+var setVerb = verb{
+	arguments: "KEY NAME=VALUE … | KEY -file FILE", about: "Change a pocket's draft: one setting, several, or all from a file",
+	examples: []string{
+		"set demo-countdown accent=#b4532a",
+		"set demo-countdown 'target=2027-03-01T18:00[Europe/Berlin]' units=days-hours",
+		"set demo-countdown heading=          (back to the default)",
+		"set demo-countdown -file settings.json   (replaces all; - reads standard input)",
+	},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		file := f.String("file", "", "replace all settings by the JSON object in this `file`; - for standard input")
+		return func(s *session) error {
+			if len(s.args) == 0 {
+				return usagef("name the pocket: set KEY NAME=VALUE")
+			}
+			key, pairs := s.args[0], s.args[1:]
+			if (*file == "") == (len(pairs) == 0) {
+				return usagef("give either NAME=VALUE or -file")
+			}
+			if *file != "" {
+				return s.setFile(key, *file)
+			}
+			return s.setPairs(key, pairs)
+		}
+	},
+}
+
+func (s *session) setFile(key, file string) error {
+	var text []byte
+	var err error
+	if file == "-" {
+		text, err = io.ReadAll(s.stdin)
+	} else {
+		text, err = os.ReadFile(file)
+	}
+	if err != nil {
+		return fmt.Errorf("the settings file cannot be read: %w", err)
+	}
+	draft, p, err := s.draft(key)
+	if err != nil {
+		return err
+	}
+	// Checked here first, so that faults point into the file as it was written.
+	w, err := s.api.Widget(s.ctx, p.Widget)
+	if err != nil {
+		return err
+	}
+	schema := &setting.Schema{Settings: w.Settings}
+	if err := schema.Prepare(); err != nil {
+		return err
+	}
+	if _, faults := schema.CheckJSON(text); len(faults) > 0 {
+		s.sources = map[string][]byte{file: text}
+		return faults.In(file)
+	}
+	out, err := s.api.ReplaceDraft(s.ctx, key, draft.Revision, text)
+	return s.saved(key, out, err)
+}
+
+func (s *session) setPairs(key string, pairs []string) error {
+	draft, p, err := s.draft(key)
+	if err != nil {
+		return err
+	}
+	w, err := s.api.Widget(s.ctx, p.Widget)
+	if err != nil {
+		return err
+	}
+	change := map[string]json.RawMessage{}
+	var unknown fault.List
+	for _, pair := range pairs {
+		name, typed, ok := strings.Cut(pair, "=")
+		if !ok {
+			return usagef("%q is not of the form NAME=VALUE", pair)
+		}
+		set := (&setting.Schema{Settings: w.Settings}).Get(name)
+		switch {
+		case set == nil:
+			unknown = append(unknown, unknownSetting(name, w).(fault.List)...)
+		case typed == "":
+			change[name] = json.RawMessage("null")
+		default:
+			change[name] = set.FromText(typed)
+		}
+	}
+	if len(unknown) > 0 {
+		return unknown
+	}
+	out, err := s.api.ChangeDraft(s.ctx, key, draft.Revision, change)
+	return s.saved(key, out, err)
+}
+
+func (s *session) saved(key string, out wire.Draft, err error) error {
+	// Faults from the service point into the request; here there is only the command line.
+	var p *client.Problem
+	if errors.As(err, &p) {
+		for i := range p.Faults {
+			p.Faults[i].Line = 0
+		}
+	}
+	if err != nil || s.json {
+		return orPrint(s, err, out)
+	}
+	fmt.Fprintf(s.out, "Saved as draft revision %d. Visitors see it after: glasspocket publish %s\n", out.Revision, key)
+	return nil
+}
+
+var publishVerb = verb{
+	arguments: "KEY", about: "Publish a pocket's draft",
+	examples: []string{"publish demo-countdown"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			key, err := s.one("pocket")
+			if err != nil {
+				return err
+			}
+			out, err := s.api.Publish(s.ctx, key, wire.Publish{})
+			if err != nil || s.json {
+				return orPrint(s, err, out)
+			}
+			fmt.Fprintf(s.out, "Published %s as number %d. The service serves it now; every visitor has it within a\nminute. To see it at once in a browser that has it open, reload past its cache (Shift).\n", out.Key, out.Number)
+			return nil
+		}
+	},
+}
+
+var snippetVerb = verb{
+	arguments: "KEY", about: "Print the text to paste into a page",
+	examples: []string{"snippet demo-countdown", "snippet demo-countdown -form frame"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		form := f.String("form", "script", "delivery `form`: script (one paste), split, or frame")
+		return func(s *session) error {
+			key, err := s.one("pocket")
+			if err != nil {
+				return err
+			}
+			out, err := s.api.Snippets(s.ctx, key, host.Form(*form))
+			if err != nil || s.json {
+				return orPrint(s, err, out)
+			}
+			for _, snippet := range out.Snippets {
+				for i, part := range snippet.Parts {
+					if len(snippet.Parts) > 1 { // a part alone goes to the clipboard as it is
+						if i > 0 {
+							fmt.Fprintln(s.out)
+						}
+						fmt.Fprintf(s.out, "<!-- %s -->\n", part.Where)
+					}
+					fmt.Fprintln(s.out, part.Text)
+				}
+			}
+			return nil
+		}
+	},
+}
+
+func contains(list []string, s string) bool {
+	for _, e := range list {
+		if e == s {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,261 @@
+package main
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/wire"
+)
+
+var listKinds = []string{"customers", "pockets", "publications", "tokens", "widgets"}
+
+var listVerb = verb{
+	arguments: "widgets | customers | pockets | publications KEY | tokens", about: "List what there is",
+	examples: []string{"list pockets -customer kelp-and-kiln", "list publications demo-countdown"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		customer := f.String("customer", "", "only this customer's pockets (`id`)")
+		return func(s *session) error {
+			if len(s.args) == 0 {
+				return usagef("name what to list: %s", strings.Join(listKinds, ", "))
+			}
+			switch kind, rest := s.args[0], s.args[1:]; {
+			case kind == "publications" && len(rest) == 1:
+				return s.listPublications(rest[0])
+			case kind == "publications":
+				return usagef("name the pocket: list publications KEY")
+			case len(rest) > 0:
+				return usagef("list %s takes no further argument", kind)
+			case kind == "widgets":
+				return s.listWidgets()
+			case kind == "customers":
+				return s.listCustomers()
+			case kind == "pockets":
+				return s.listPockets(*customer)
+			case kind == "tokens":
+				return s.listTokens()
+			default:
+				return usagef("there is no list of %q. %s", kind, fault.DidYouMean(kind, listKinds))
+			}
+		}
+	},
+}
+
+func (s *session) listWidgets() error {
+	out, err := s.api.Widgets(s.ctx)
+	if err != nil || s.json {
+		return orPrint(s, err, out)
+	}
+	var rows [][]string
+	for _, w := range out.Widgets {
+		var starters []string
+		for _, t := range w.Starters {
+			starters = append(starters, t.Name)
+		}
+		rows = append(rows, []string{w.Name, strconv.Itoa(w.Release.Number), strings.Join(w.Languages, " "), strings.Join(starters, " ")})
+	}
+	s.table("WIDGET | RELEASE | LANGUAGES | STARTERS", rows, "There are no widgets yet. Release a folder: glasspocket release DIR")
+	return nil
+}
+
+func (s *session) listCustomers() error {
+	list, err := s.api.Customers(s.ctx)
+	if err != nil || s.json {
+		return orPrint(s, err, wire.Customers{Customers: append([]wire.Customer{}, list...)})
+	}
+	var rows [][]string
+	for _, c := range list {
+		rows = append(rows, []string{c.ID, c.Name, day(c.CreatedAt)})
+	}
+	s.table("CUSTOMER | NAME | SINCE", rows, "There are no customers yet. Make one: glasspocket make customer NAME")
+	return nil
+}
+
+func (s *session) listPockets(customer string) error {
+	list, err := s.api.Pockets(s.ctx, customer)
+	if err != nil || s.json {
+		return orPrint(s, err, wire.Pockets{Pockets: append([]wire.Pocket{}, list...)})
+	}
+	var rows [][]string
+	for _, p := range list {
+		state := p.State
+		if p.PublishedAt != nil {
+			state += " (" + strconv.Itoa(p.Publication) + ", " + day(*p.PublishedAt) + ")"
+		}
+		rows = append(rows, []string{p.Key, p.Customer, p.Widget, state, p.Title})
+	}
+	s.table("POCKET | CUSTOMER | WIDGET | STATE | TITLE", rows, "There are no pockets here yet. Make one: glasspocket make pocket -customer C -widget W")
+	return nil
+}
+
+func (s *session) listPublications(key string) error {
+	out, err := s.api.Publications(s.ctx, key)
+	if err != nil || s.json {
+		return orPrint(s, err, out)
+	}
+	var rows [][]string
+	for _, p := range out.Publications {
+		rows = append(rows, []string{strconv.Itoa(p.Number), day(p.At), p.By, p.Client, strconv.Itoa(p.Release)})
+	}
+	s.table("NUMBER | AT | BY | THROUGH | RELEASE", rows, "It has not been published yet: glasspocket publish "+key)
+	return nil
+}
+
+func (s *session) listTokens() error {
+	out, err := s.api.Tokens(s.ctx)
+	if err != nil || s.json {
+		return orPrint(s, err, out)
+	}
+	var rows [][]string
+	for _, t := range out.Tokens {
+		rows = append(rows, []string{strconv.FormatInt(t.ID, 10), t.Name, day(t.CreatedAt), day(t.ExpiresAt)})
+	}
+	s.table("TOKEN | NAME | MADE | EXPIRES", rows, "There are no tokens.")
+	return nil
+}
+
+func orPrint(s *session, err error, v any) error {
+	if err != nil {
+		return err
+	}
+	return s.print(v)
+}
+
+var makeVerb = verb{
+	arguments: "customer NAME | pocket | token NAME", about: "Make a customer, a pocket or a token",
+	examples: []string{
+		`make customer "Kelp & Kiln" -id kelp-and-kiln`,
+		`make pocket -customer kelp-and-kiln -widget countdown -starter harbour -title "The kiln opens"`,
+		"make token deploy -days 90",
+	},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		id := f.String("id", "", "the customer's `id`, for life; made from the name when left out")
+		var n wire.NewPocket
+		f.StringVar(&n.Customer, "customer", "", "the pocket's customer (`id`)")
+		f.StringVar(&n.Widget, "widget", "", "the pocket's widget (`name`)")
+		f.StringVar(&n.Starter, "starter", "", "the starter to begin from (`name`)")
+		f.StringVar(&n.Title, "title", "", "what people call the pocket (`text`)")
+		f.StringVar(&n.Language, "language", "", "the `language` it speaks (BCP 47); the widget's first when left out")
+		f.StringVar(&n.Key, "key", "", "a readable public `key`, for life; random when left out")
+		days := f.Int("days", 90, "how many days the token lasts, 1 to 366")
+		return func(s *session) error {
+			if len(s.args) == 0 {
+				return usagef("name what to make: customer, pocket or token")
+			}
+			name := strings.Join(s.args[1:], " ")
+			switch s.args[0] {
+			case "customer":
+				if name == "" {
+					return usagef("give the customer's name: make customer NAME")
+				}
+				out, err := s.api.MakeCustomer(s.ctx, wire.NewCustomer{ID: *id, Name: name})
+				if err != nil || s.json {
+					return orPrint(s, err, out)
+				}
+				fmt.Fprintf(s.out, "Made the customer %s (%s).\n", out.ID, out.Name)
+			case "pocket":
+				if n.Customer == "" || n.Widget == "" {
+					return usagef("a pocket needs -customer and -widget")
+				}
+				if name != "" {
+					return usagef("make pocket takes options only; give a title with -title %q", name)
+				}
+				out, err := s.api.MakePocket(s.ctx, n)
+				if err != nil || s.json {
+					return orPrint(s, err, out)
+				}
+				fmt.Fprintf(s.out, "Made the pocket %s. Next:\n  glasspocket read %[1]s\n  glasspocket set %[1]s NAME=VALUE\n  glasspocket publish %[1]s\n", out.Key)
+			case "token":
+				if name == "" {
+					return usagef("give the token a name, after what will use it: make token NAME")
+				}
+				out, err := s.api.MakeToken(s.ctx, wire.NewToken{Name: name, Days: *days})
+				if err != nil || s.json {
+					return orPrint(s, err, out)
+				}
+				fmt.Fprintf(s.out, "%s\nIt is not shown again, and expires on %s.\n", out.Secret, day(out.ExpiresAt))
+			default:
+				return usagef("%q cannot be made. %s", s.args[0], fault.DidYouMean(s.args[0], []string{"customer", "pocket", "token"}))
+			}
+			return nil
+		}
+	},
+}
+
+var endVerb = verb{
+	arguments: "token ID", about: "End a token at once",
+	examples: []string{"end token 3"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			if len(s.args) != 2 || s.args[0] != "token" {
+				return usagef("name the token by its number: end token ID")
+			}
+			id, err := strconv.ParseInt(s.args[1], 10, 64)
+			if err != nil {
+				return usagef("%q is not a token's number; “glasspocket list tokens” shows them", s.args[1])
+			}
+			if err := s.api.EndToken(s.ctx, id); err != nil {
+				return err
+			}
+			if s.json {
+				return s.print(map[string]any{"ended": id})
+			}
+			fmt.Fprintf(s.out, "Token %d is ended.\n", id)
+			return nil
+		}
+	},
+}
+
+var whoamiVerb = verb{
+	about: "Tell whom the token acts for",
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			out, err := s.api.WhoAmI(s.ctx)
+			if err != nil || s.json {
+				return orPrint(s, err, out)
+			}
+			fmt.Fprintf(s.out, "%s (%s) at %s; visitors are served from %s\n", out.Name, out.Role, s.server, out.PublicBase)
+			return nil
+		}
+	},
+}
+
+var rememberVerb = verb{
+	about:    "Keep server and token in the config file, for this user only",
+	examples: []string{"remember -server https://manage.example -token pocket-…"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			if s.token == "" {
+				return usagef("give the token to keep with -token")
+			}
+			if _, err := s.api.WhoAmI(s.ctx); err != nil {
+				return err // what does not work is not worth keeping
+			}
+			file, err := keptFile()
+			if err != nil {
+				return err
+			}
+			if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+				return err
+			}
+			text, _ := json.MarshalIndent(kept{s.server, s.token}, "", "  ")
+			// A fresh file, so that an old one's looser mode is not inherited.
+			if err := os.WriteFile(file+".new", append(text, '\n'), 0o600); err != nil {
+				return err
+			}
+			if err := os.Rename(file+".new", file); err != nil {
+				return err
+			}
+			if s.json {
+				return s.print(map[string]any{"file": file})
+			}
+			fmt.Fprintf(s.out, "Kept in %s.\n", file)
+			return nil
+		}
+	},
+}

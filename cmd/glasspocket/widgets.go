@@ -1,0 +1,83 @@
+package main
+
+import (
+	"flag"
+	"fmt"
+	"os"
+
+	"glasspocket/internal/bundle"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+)
+
+// folder reads a widget folder from disk.
+func (s *session) folder() (widget.Files, error) {
+	dir, err := s.one("widget folder")
+	if err != nil {
+		return nil, err
+	}
+	if info, err := os.Stat(dir); err != nil {
+		return nil, fmt.Errorf("the folder cannot be read: %w", err)
+	} else if !info.IsDir() {
+		return nil, fmt.Errorf("%s is a file: name the widget's folder", dir)
+	}
+	files, faults, err := widget.Collect(os.DirFS(dir))
+	if err != nil {
+		return nil, err
+	}
+	s.sources = files
+	return files, faults.Err()
+}
+
+var checkVerb = verb{
+	arguments: "DIR", about: "Check a widget folder, here, without a service",
+	examples: []string{"check widgets/countdown"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			files, err := s.folder()
+			if err != nil {
+				return err
+			}
+			r, faults := widget.Read(files, bundle.Builder{})
+			if err := faults.Err(); err != nil {
+				return err
+			}
+			if s.json {
+				return s.print(map[string]any{"widget": r.Manifest.Name, "digest": r.Digest, "faults": fault.List{}})
+			}
+			fmt.Fprintf(s.out, "%s is sound: %d settings, %d starters, %d languages.\n", r.Manifest.Name, len(r.Schema.Settings), len(r.Starters), len(r.Manifest.Languages))
+			return nil
+		}
+	},
+}
+
+var releaseVerb = verb{
+	arguments: "DIR", about: "Release a widget folder",
+	examples: []string{"release widgets/countdown"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			files, err := s.folder()
+			if err != nil {
+				return err
+			}
+			// Read it here first: faults are then shown with their lines, and nothing is sent.
+			r, faults := widget.Read(files, bundle.Builder{})
+			if err := faults.Err(); err != nil {
+				return err
+			}
+			out, err := s.api.Release(s.ctx, r.Manifest.Name, files)
+			if err != nil {
+				return err
+			}
+			if s.json {
+				return s.print(out)
+			}
+			if out.Fresh {
+				fmt.Fprintf(s.out, "Released %s as number %d. Pockets get it when they are next published.\n", out.Widget, out.Number)
+			} else {
+				fmt.Fprintf(s.out, "%s is unchanged since release %d; nothing was released.\n", out.Widget, out.Number)
+			}
+			return nil
+		}
+	},
+}

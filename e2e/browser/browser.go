@@ -1,0 +1,157 @@
+// Package browser drives a headless Chromium, for tests, measurements and pictures.
+package browser
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"sync"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+)
+
+// Patience bounds every wait. It is far above what anything takes, so that a slow machine
+// does not fail a test.
+const Patience = 20 * time.Second
+
+// Browser is one running Chromium with a profile of its own.
+type Browser struct {
+	ctx   context.Context
+	close []func()
+}
+
+// Start starts Chromium.
+func Start() (*Browser, error) {
+	var path string
+	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		if p, err := exec.LookPath(name); err == nil {
+			path = p
+			break
+		}
+	}
+	if path == "" {
+		return nil, errors.New("there is no chromium on this machine: run e2e/chromium.sh")
+	}
+	profile, err := os.MkdirTemp("", "glass-pocket-browser-")
+	if err != nil {
+		return nil, err
+	}
+	options := []chromedp.ExecAllocatorOption{chromedp.ExecPath(path), chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.NoDefaultBrowserCheck,
+		chromedp.UserDataDir(profile), chromedp.WindowSize(1280, 800), chromedp.WSURLReadTimeout(60 * time.Second)}
+	for _, flag := range []string{"disable-quic", "disable-background-networking", "disable-component-update", "disable-sync", "hide-scrollbars", "disable-extensions", "disable-default-apps"} {
+		options = append(options, chromedp.Flag(flag, true))
+	}
+	allocator, stopAllocator := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, stop := chromedp.NewContext(allocator)
+	b := &Browser{ctx: ctx, close: []func(){stop, stopAllocator, func() { os.RemoveAll(profile) }}}
+	if err := chromedp.Do(ctx); err != nil {
+		b.Close()
+		return nil, err
+	}
+	return b, nil
+}
+
+// Close ends Chromium.
+func (b *Browser) Close() {
+	for _, f := range b.close {
+		f()
+	}
+}
+
+// Page is a tab with cookies, cache and storage of its own.
+type Page struct {
+	Ctx    context.Context
+	Close  func()
+	mu     sync.Mutex
+	errors []string
+}
+
+// Open opens a tab of the given size in CSS pixels.
+func (b *Browser) Open(width, height int) (*Page, error) {
+	ctx, closeTab := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
+	p := &Page{Ctx: ctx, Close: closeTab}
+	if err := chromedp.Do(ctx, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+		closeTab()
+		return nil, err
+	}
+	go func() {
+		for m, err := range chromedp.Console(ctx) {
+			if err != nil {
+				return
+			}
+			if m.IsException() || m.Type == "error" {
+				p.mu.Lock()
+				p.errors = append(p.errors, m.String())
+				p.mu.Unlock()
+			}
+		}
+	}()
+	return p, nil
+}
+
+// Errors are the console's errors so far.
+func (p *Page) Errors() []string {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return append([]string{}, p.errors...)
+}
+
+func (p *Page) patient() (context.Context, context.CancelFunc) {
+	return context.WithTimeout(p.Ctx, Patience)
+}
+
+// Do runs steps with patience.
+func (p *Page) Do(steps ...chromedp.Action[chromedp.Void]) error {
+	ctx, cancel := p.patient()
+	defer cancel()
+	return chromedp.Do(ctx, steps...)
+}
+
+// Go opens an address and waits until it has loaded.
+func (p *Page) Go(address string) error { return p.Do(chromedp.Navigate(address)) }
+
+// Wait waits until a JavaScript expression is true.
+func (p *Page) Wait(expression string) error {
+	ctx, cancel := p.patient()
+	defer cancel()
+	if _, err := chromedp.Run(ctx, chromedp.Poll[bool]("!!("+expression+")")); err != nil {
+		return fmt.Errorf("waiting for %s: %w", expression, err)
+	}
+	return nil
+}
+
+// Eval evaluates an expression, awaiting a promise.
+func Eval[T any](p *Page, expression string) (T, error) {
+	ctx, cancel := p.patient()
+	defer cancel()
+	v, err := chromedp.Run(ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
+	if err != nil {
+		err = fmt.Errorf("evaluating %.200s: %w", expression, err)
+	}
+	return v, err
+}
+
+// Dark sets what prefers-color-scheme and prefers-reduced-motion answer.
+func (p *Page) Media(scheme, motion string) error {
+	ctx, cancel := p.patient()
+	defer cancel()
+	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+		{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: motion},
+	}})
+	return err
+}
+
+// Shot takes a picture of what is in view.
+func (p *Page) Shot(file string) error {
+	ctx, cancel := p.patient()
+	defer cancel()
+	png, err := chromedp.Run(ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(file, png, 0o644)
+}

@@ -1,0 +1,97 @@
+// Package service runs the built glasspocketd, for tests, measurements and pictures.
+package service
+
+import (
+	"bufio"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"strings"
+	"syscall"
+
+	"glasspocket/internal/client"
+)
+
+// Root is the repository's folder.
+func Root() string {
+	_, file, _, _ := runtime.Caller(0)
+	if filepath.IsAbs(file) {
+		return filepath.Dir(filepath.Dir(filepath.Dir(file)))
+	}
+	// Built with -trimpath: look upwards from where the program runs.
+	for dir, _ := os.Getwd(); dir != "/"; dir = filepath.Dir(dir) {
+		if _, err := os.Stat(filepath.Join(dir, "go.mod")); err == nil {
+			return dir
+		}
+	}
+	return "."
+}
+
+// Binary is the path of a built program.
+func Binary(name string) string { return filepath.Join(Root(), "bin", name) }
+
+// Demo is a running demo.
+type Demo struct {
+	Public, Manage, Sites, Data string
+	Name, Password, Token       string
+	command                     *exec.Cmd
+	output                      *strings.Builder
+}
+
+// StartDemo starts the demo on free ports, in data (a new temporary folder when ""), and
+// returns when it is ready.
+func StartDemo(data string, more ...string) (*Demo, error) {
+	dir, err := os.MkdirTemp("", "glass-pocket-announce-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	announce := filepath.Join(dir, "announce.json")
+	args := append([]string{"demo", "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0", "-sites-addr", "127.0.0.1:0", "-announce", announce, "-data", data}, more...)
+	d := &Demo{command: exec.Command(Binary("glasspocketd"), args...), output: &strings.Builder{}}
+	out, err := d.command.StdoutPipe()
+	if err != nil {
+		return nil, err
+	}
+	d.command.Stderr = d.command.Stdout
+	if err := d.command.Start(); err != nil {
+		return nil, fmt.Errorf("%w: run make build first", err)
+	}
+	lines := bufio.NewScanner(out)
+	for lines.Scan() {
+		d.output.WriteString(lines.Text() + "\n")
+		if strings.HasPrefix(lines.Text(), "Stop with") {
+			text, err := os.ReadFile(announce)
+			if err == nil {
+				err = json.Unmarshal(text, d)
+			}
+			go io.Copy(io.Discard, out)
+			return d, err
+		}
+	}
+	d.command.Wait()
+	return nil, errors.New("the demo did not start:\n" + d.output.String())
+}
+
+// Client is a client with the demo's token.
+func (d *Demo) Client() *client.Client { return &client.Client{Server: d.Manage, Token: d.Token} }
+
+// PID is the process's number.
+func (d *Demo) PID() int { return d.command.Process.Pid }
+
+// Stop stops the demo as Ctrl-C does, and tells how it ended.
+func (d *Demo) Stop() error {
+	d.command.Process.Signal(syscall.SIGINT)
+	return d.command.Wait()
+}
+
+// Kill ends it as a power cut would, as far as the process goes.
+func (d *Demo) Kill() {
+	d.command.Process.Kill()
+	d.command.Wait()
+}

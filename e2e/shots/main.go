@@ -1,0 +1,88 @@
+// Command shots takes the pictures in docs/screenshots from the demo's data.
+package main
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"glasspocket/e2e/browser"
+	"glasspocket/e2e/service"
+)
+
+func main() {
+	if err := run(); err != nil {
+		fmt.Fprintln(os.Stderr, "shots:", err)
+		os.Exit(1)
+	}
+}
+
+// shot is one picture: where, what to wait for, and in which light.
+type shot struct {
+	file, address, wait, scheme string
+	do                          string // JavaScript to run first
+}
+
+func run() error {
+	d, err := service.StartDemo("")
+	if err != nil {
+		return err
+	}
+	defer d.Stop()
+	b, err := browser.Start()
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	folder := filepath.Join(service.Root(), "docs", "screenshots")
+	if len(os.Args) > 1 {
+		folder = os.Args[1]
+	}
+	if err := os.MkdirAll(folder, 0o755); err != nil {
+		return err
+	}
+	p, err := b.Open(1280, 800)
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	signIn := fmt.Sprintf(`fetch("/api/v1/session",{method:"POST",headers:{"Content-Type":"application/json"},body:JSON.stringify({name:%q,password:%q})}).then(r=>r.status)`, d.Name, d.Password)
+	drawn := `document.querySelector("iframe")?.dataset.drawn > 0`
+	mounted := func(sel string) string {
+		return `document.querySelector('` + sel + `')?.shadowRoot?.querySelector('.digits')`
+	}
+	for _, s := range []shot{
+		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", ""},
+		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket]"), "light", ""},
+		{"sign-in.png", d.Manage + "/", `document.querySelector("#password")`, "light", ""},
+		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", signIn},
+		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", ""},
+		{"editor-dark.png", d.Manage + "/pockets/demo-night", drawn, "dark", ""},
+		{"install.png", d.Manage + "/pockets/demo-ferry", drawn + ` && document.querySelectorAll("[role=tab]")[1] && (document.querySelectorAll("[role=tab]")[1].click(), document.querySelector("pre"))`, "light", ""},
+	} {
+		if err := p.Media(s.scheme, "reduce"); err != nil {
+			return err
+		}
+		if s.do != "" {
+			if _, err := browser.Eval[int](p, s.do); err != nil {
+				return err
+			}
+		}
+		if err := p.Go(s.address); err != nil {
+			return err
+		}
+		if err := p.Wait(s.wait); err != nil {
+			return err
+		}
+		if _, err := browser.Eval[bool](p, `new Promise(r => setTimeout(() => requestAnimationFrame(() => requestAnimationFrame(() => r(true))), 300))`); err != nil {
+			return err
+		}
+		if err := p.Shot(filepath.Join(folder, s.file)); err != nil {
+			return err
+		}
+		for _, e := range p.Errors() {
+			fmt.Println(s.file, "console:", e)
+		}
+	}
+	return nil
+}
