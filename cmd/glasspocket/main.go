@@ -45,6 +45,7 @@ var verbs = map[string]verb{
 	"publish":  publishVerb,
 	"snippet":  snippetVerb,
 	"remember": rememberVerb,
+	"signin":   signinVerb,
 	"whoami":   whoamiVerb,
 }
 
@@ -73,7 +74,7 @@ Usage: glasspocket VERB [options] [arguments]
 “glasspocket VERB -h” shows a verb's arguments and options. Every verb takes -json.
 
 Server and token come from -server and -token, else from GLASSPOCKET_SERVER and
-GLASSPOCKET_TOKEN, else from what “glasspocket remember” has kept.
+GLASSPOCKET_TOKEN, else from what “signin” or “remember” has kept.
 
 Exit codes: 0 done · 1 refused or failed · 2 wrong command line · 3 faults in a widget
 folder or in settings · 4 no service answers · 5 not signed in or not allowed ·

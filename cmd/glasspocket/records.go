@@ -1,13 +1,17 @@
 package main
 
 import (
+	"bufio"
 	"encoding/json"
+	"errors"
 	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
 	"strconv"
 	"strings"
+
+	"golang.org/x/term"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/wire"
@@ -225,6 +229,46 @@ var whoamiVerb = verb{
 	},
 }
 
+var signinVerb = verb{
+	arguments: "NAME", about: "Sign in with name and password, and keep a token for this user",
+	examples: []string{"signin operator -server http://127.0.0.1:7440", "signin operator < password-file"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		days := f.Int("days", 30, "how many days the token lasts, 1 to 366")
+		return func(s *session) error {
+			name, err := s.one("name")
+			if err != nil {
+				return err
+			}
+			password, err := s.password()
+			if err != nil {
+				return err
+			}
+			computer, _ := os.Hostname()
+			t, err := s.api.SignIn(s.ctx, name, password, wire.NewToken{Name: strings.TrimSpace("client on " + computer), Days: *days})
+			if err != nil {
+				return err
+			}
+			s.token = t.Secret
+			return s.keep()
+		}
+	},
+}
+
+// password asks for it where a person types, unseen; else it is the first line of input.
+func (s *session) password() (string, error) {
+	if f, ok := s.stdin.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+		fmt.Fprint(os.Stderr, "Password: ")
+		typed, err := term.ReadPassword(int(f.Fd()))
+		fmt.Fprintln(os.Stderr)
+		return string(typed), err
+	}
+	line, err := bufio.NewReader(s.stdin).ReadString('\n')
+	if line = strings.TrimRight(line, "\r\n"); line == "" {
+		return "", errors.Join(errors.New("there is no password on standard input"), err)
+	}
+	return line, nil
+}
+
 var rememberVerb = verb{
 	about:    "Keep server and token in the config file, for this user only",
 	examples: []string{"remember -server https://manage.example -token pocket-…"},
@@ -236,26 +280,30 @@ var rememberVerb = verb{
 			if _, err := s.api.WhoAmI(s.ctx); err != nil {
 				return err // what does not work is not worth keeping
 			}
-			file, err := keptFile()
-			if err != nil {
-				return err
-			}
-			if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
-				return err
-			}
-			text, _ := json.MarshalIndent(kept{s.server, s.token}, "", "  ")
-			// A fresh file, so that an old one's looser mode is not inherited.
-			if err := os.WriteFile(file+".new", append(text, '\n'), 0o600); err != nil {
-				return err
-			}
-			if err := os.Rename(file+".new", file); err != nil {
-				return err
-			}
-			if s.json {
-				return s.print(map[string]any{"file": file})
-			}
-			fmt.Fprintf(s.out, "Kept in %s.\n", file)
-			return nil
+			return s.keep()
 		}
 	},
+}
+
+func (s *session) keep() error {
+	file, err := keptFile()
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		return err
+	}
+	text, _ := json.MarshalIndent(kept{s.server, s.token}, "", "  ")
+	// A fresh file, so that an old one's looser mode is not inherited.
+	if err := os.WriteFile(file+".new", append(text, '\n'), 0o600); err != nil {
+		return err
+	}
+	if err := os.Rename(file+".new", file); err != nil {
+		return err
+	}
+	if s.json {
+		return s.print(map[string]any{"file": file})
+	}
+	fmt.Fprintf(s.out, "Kept in %s.\n", file)
+	return nil
 }

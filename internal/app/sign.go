@@ -148,11 +148,11 @@ func (a *App) ByToken(ctx context.Context, secret string) (Scope, error) {
 	u, t, err := a.store.TokenUser(ctx, secretDigest(secret))
 	switch {
 	case errors.Is(err, ErrNotFound):
-		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-unknown", What: "This token is not known here.", Hint: "Check that it was copied whole and that it belongs to this server; make a new one with “glasspocket make token”."}
+		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-unknown", What: "This token is not known here.", Hint: "Check that it was copied whole and that it belongs to this server; or sign in anew with “glasspocket signin NAME”."}
 	case err != nil:
 		return Scope{}, err
 	case !a.now().Before(t.ExpiresAt):
-		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-expired", What: fmt.Sprintf("This token expired on %s.", t.ExpiresAt.Format("2 January 2006 at 15:04 UTC")), Hint: "Make a new one in the console's session or with another token."}
+		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-expired", What: fmt.Sprintf("This token expired on %s.", t.ExpiresAt.Format("2 January 2006 at 15:04 UTC")), Hint: "Sign in anew with “glasspocket signin NAME”."}
 	}
 	return scopeOf(u, "token"), nil
 }

@@ -10,6 +10,7 @@ import (
 	"io"
 	"net"
 	"net/http"
+	"net/http/cookiejar"
 	"net/url"
 	"strconv"
 	"strings"
@@ -81,6 +82,8 @@ func (c *Client) do(ctx context.Context, a ask, out any) error {
 	}
 	if c.Token != "" {
 		req.Header.Set("Authorization", "Bearer "+c.Token)
+	} else {
+		req.Header.Set("Origin", strings.TrimRight(c.Server, "/")) // a session is only good from its own origin
 	}
 	if a.match > 0 {
 		req.Header.Set("If-Match", strconv.Quote(strconv.Itoa(a.match)))
@@ -120,6 +123,21 @@ func (c *Client) do(ctx context.Context, a ask, out any) error {
 		return &Unreachable{c.Server, fmt.Errorf("its answer is not this API's: %w", err)}
 	}
 	return nil
+}
+
+// SignIn makes a token with a name and password. The session that it needs for that is
+// ended again.
+func (c *Client) SignIn(ctx context.Context, name, password string, n wire.NewToken) (t wire.Token, err error) {
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		return t, err
+	}
+	signed := &Client{Server: c.Server, HTTP: &http.Client{Jar: jar, Timeout: standard.Timeout}}
+	if err := signed.do(ctx, ask{method: "POST", path: "/session", body: wire.SignIn{Name: name, Password: password}}, nil); err != nil {
+		return t, err
+	}
+	t, err = signed.MakeToken(ctx, n)
+	return t, errors.Join(err, signed.do(ctx, ask{method: "DELETE", path: "/session"}, nil))
 }
 
 // WhoAmI tells whom the token acts for.

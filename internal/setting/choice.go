@@ -38,6 +38,7 @@ func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
 		label := labels.Get(item.Text)
 		if label == nil {
 			faults = append(faults, item.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no label.", item.Text), fmt.Sprintf(`Add "%s": {"en": "…"} to glass.options.`, item.Text)))
+			s.Options = append(s.Options, o) // so that values are still compared with it
 			continue
 		}
 		var more fault.List

@@ -1,0 +1,205 @@
+package widget_test
+
+import (
+	"fmt"
+	"io/fs"
+	"maps"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/bundle"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+	"glasspocket/widgets"
+)
+
+// small is the smallest folder that is sound.
+func small() widget.Files {
+	return widget.Files{
+		"widget.json":      []byte(`{"format": 1, "name": "small", "title": {"en": "Small"}, "languages": ["en"]}`),
+		"settings.json":    []byte(`{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {"title": {"type": "string", "default": "x", "glass": {"type": "text", "label": {"en": "Title"}}}}}`),
+		"view.html":        []byte(`<p>{{.settings.title}}</p>`),
+		"messages/en.json": []byte(`{"hello": "Hello"}`),
+	}
+}
+
+func TestSmallFolder(t *testing.T) {
+	r, faults := widget.Read(small(), bundle.Builder{})
+	require.Empty(t, faults)
+	values, faults := r.Preview(nil, time.Now())
+	require.Empty(t, faults)
+	shown, faults := r.Show(values, "fr", time.Now())
+	require.Empty(t, faults)
+	assert.Equal(t, "<p>x</p>", shown.Markup)
+	assert.Equal(t, "en", shown.Language, "an unknown language falls back to the widget's first")
+}
+
+// Each case breaks one thing in the small folder and expects one fault at one place.
+func TestFolderFaults(t *testing.T) {
+	for _, c := range []struct {
+		name, file, content string
+		code                fault.Code
+		line, column        int
+	}{
+		{"no view", "view.html", "-", fault.FileMissing, 0, 0},
+		{"no messages", "messages/en.json", "-", fault.BadLanguage, 1, 72},
+		{"misspelt file", "styles.css", "p{}", fault.FileUnknown, 0, 0},
+		{"Latin-1", "style.css", "p{content:'\xfc'}", fault.FileNotText, 1, 1},
+		{"too large", "mount.js", "export default()=>{}//" + strings.Repeat("x", widget.FileMost), fault.FileTooLarge, 0, 0},
+		{"manifest syntax", "widget.json", "{\n\"format\": 1,}", fault.JSONSyntax, 2, 13},
+		{"newer format", "widget.json", `{"format": 9, "name": "small", "title": {"en": "S"}, "languages": ["en"]}`, fault.FormatUnknown, 1, 12},
+		{"bad name", "widget.json", `{"format": 1, "name": "Small!", "title": {"en": "S"}, "languages": ["en"]}`, fault.BadName, 1, 23},
+		{"misspelt key", "widget.json", `{"format": 1, "nam": "s", "name": "small", "title": {"en": "S"}, "languages": ["en"]}`, fault.KeyUnknown, 1, 15},
+		{"heights out of order", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "heights": [{"from": 9, "height": 10}]}`, fault.WrongType, 1, 87},
+		{"mount setting unknown", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "mount": {"settings": ["titel"]}}`, fault.SettingUnknown, 1, 98},
+		{"said but not written", "view.html", "<p>\n{{say \"helo\"}}</p>", fault.MessageMissing, 2, 7},
+		{"style syntax", "style.css", "p {\n color: red", fault.StyleSyntax, 2, 12},
+		{"style import", "style.css", "/* @import */\n@import 'x.css';", fault.StyleFence, 2, 1},
+		{"style rem", "style.css", "p { margin:\n 2rem }", fault.StyleFence, 2, 2},
+		{"style root", "style.css", ":root{--a:1}", fault.StyleFence, 1, 1},
+		{"style remote", "style.css", "p{background:url( https://a.example/x.png )}", fault.StyleFence, 1, 14},
+		{"mount syntax", "mount.ts", "export default function () {\n  let a = ;\n}", fault.MountSyntax, 2, 11},
+		{"mount import", "mount.ts", "import x from 'left';\nexport default () => x;", fault.MountImport, 1, 15},
+		{"mount reads the disk", "mount.js", "import x from '/etc/passwd';\nexport default () => x;", fault.MountImport, 1, 15},
+		{"mount climbs out", "mount.js", "import x from '../../etc/passwd';\nexport default () => x;", fault.MountImport, 1, 15},
+		{"mount without default", "mount.js", "export const a = 1;", fault.MountSyntax, 1, 1},
+		{"starter value", "starters/warm.json", "{\"title\": {\"en\": \"W\"},\n\"settings\": {\"title\": 3}}", fault.ValueType, 2, 23},
+		{"starter setting", "starters/warm.json", `{"title": {"en": "W"}, "settings": {"titel": "x"}}`, fault.SettingUnknown, 1, 37},
+		{"sample", "sample.json", `{"settings": {"title": null, "x": 1}}`, fault.SettingUnknown, 1, 30},
+		{"view stops", "view.html", "<p>{{index .settings.title 9}}</p>", fault.ViewRun, 1, 6},
+		{"path out", "../x.js", "1", fault.FileUnknown, 0, 0},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			files := small()
+			files[c.file] = []byte(c.content)
+			if c.content == "-" {
+				delete(files, c.file)
+			}
+			r, faults := widget.Read(files, bundle.Builder{})
+			assert.Nil(t, r)
+			require.NotEmpty(t, faults)
+			f := faults[0]
+			assert.Equal(t, c.code, f.Code, f.String())
+			if c.name != "no messages" && c.name != "mount setting unknown" {
+				assert.Equal(t, c.file, f.Path)
+			}
+			assert.Equal(t, [2]int{c.line, c.column}, [2]int{f.Line, f.Column}, f.String())
+			assert.NotEmpty(t, f.Mend)
+		})
+	}
+}
+
+// One reading reports the faults of all files together, in order.
+func TestAllFaultsAtOnce(t *testing.T) {
+	files := small()
+	files["widget.json"] = []byte(`{"format": 1, "name": "Small", "title": {"en": "Small"}, "languages": ["en"]}`)
+	files["settings.json"] = []byte(strings.Replace(string(files["settings.json"]), `"default": "x", `, "", 1))
+	files["view.html"] = []byte("<div onclick='x'>{{.settings.titel}}")
+	files["style.css"] = []byte("p{margin:1rem}\n:root{}")
+	files["mount.ts"] = []byte("export default (")
+	_, faults := widget.Read(files, bundle.Builder{})
+	var got []string
+	for _, f := range faults {
+		got = append(got, fmt.Sprintf("%s:%d:%d %s", f.Path, f.Line, f.Column, f.Code))
+	}
+	assert.Equal(t, []string{
+		"mount.ts:1:17 mount-syntax", "settings.json:1:103 no-default", "style.css:1:10 style-fence", "style.css:2:1 style-fence",
+		"view.html:1:1 view-balance", "view.html:1:6 view-attribute", "view.html:1:29 view-field", "widget.json:1:23 bad-name",
+	}, got)
+}
+
+// The shipped widgets are sound, and a stored release opens to the same digest and output.
+func TestShippedWidgets(t *testing.T) {
+	for _, name := range widgets.Names {
+		folder, err := widgets.Folder(name)
+		require.NoError(t, err)
+		files, faults, err := widget.Collect(folder)
+		require.NoError(t, err)
+		require.Empty(t, faults)
+		r, faults := widget.Read(files, bundle.Builder{})
+		require.Empty(t, faults)
+		again, faults := widget.Read(maps.Clone(files), widget.Opened{Built: r.Built})
+		require.Empty(t, faults)
+		assert.Equal(t, r.Digest, again.Digest)
+		assert.GreaterOrEqual(t, len(r.Starters), 4)
+	}
+}
+
+func TestCountdownView(t *testing.T) {
+	folder, _ := widgets.Folder("countdown")
+	files, _, err := widget.Collect(folder)
+	require.NoError(t, err)
+	r, faults := widget.Read(files, bundle.Builder{})
+	require.Empty(t, faults)
+	now := time.Date(2027, 3, 27, 12, 0, 0, 0, time.UTC)
+	for _, c := range []struct {
+		target, units, lang string
+		has                 []string
+		not                 string
+	}{
+		// The clocks of Berlin go forward in between: 23 hours of elapsed time, not a day.
+		{"2027-03-28T13:00[Europe/Berlin]", "days-hours-minutes-seconds", "en", []string{">0</div><div class=\"name\">days<", ">23</div><div class=\"name\">hours<", `data-state="running"`}, ""},
+		{"2027-03-28T14:00[Europe/Berlin]", "days-hours", "de", []string{">1</div><div class=\"name\">Tag<", ">00</div><div class=\"name\">Stunden<"}, "Sekunde"},
+		{"2027-03-27T13:00:01[Europe/Berlin]", "hours-minutes-seconds", "de", []string{">01</div><div class=\"name\">Sekunde<", "0 Stunden"}, ""},
+		{"2027-03-27T13:00[Europe/Berlin]", "days", "en", []string{`data-state="over"`, ">0</div><div class=\"name\">days<"}, `data-state="running"`},
+	} {
+		values, faults := r.Preview(setting.Values{"target": c.target, "units": c.units}, now)
+		require.Empty(t, faults)
+		shown, faults := r.Show(values, c.lang, now)
+		require.Empty(t, faults)
+		for _, has := range c.has {
+			assert.Contains(t, shown.Markup, has, c.target)
+		}
+		if c.not != "" {
+			assert.NotContains(t, shown.Markup, c.not, c.target)
+		}
+		assert.Equal(t, []string{"ending", "target"}, sortedKeys(shown.Settings), "the mount module gets what the manifest lists and no more")
+	}
+}
+
+func sortedKeys(m map[string]any) (keys []string) {
+	for _, k := range []string{"ending", "target"} {
+		if _, ok := m[k]; ok {
+			keys = append(keys, k)
+		}
+	}
+	if len(keys) != len(m) {
+		return nil
+	}
+	return keys
+}
+
+func TestCollect(t *testing.T) {
+	files, faults, err := widget.Collect(fstest.MapFS{
+		"widget.json": {Data: []byte("{}")}, ".git/config": {Data: []byte("x")}, "node_modules/a/b.js": {Data: []byte("x")}, ".hidden": {Data: []byte("x")},
+		"link": {Mode: fs.ModeSymlink, Data: []byte("/etc/passwd")}, "starters/a.json": {Data: []byte("{}")},
+	})
+	require.NoError(t, err)
+	assert.Empty(t, faults)
+	assert.Equal(t, []string{"starters/a.json", "widget.json"}, files.Paths())
+	other := widget.Files{"a": []byte("1"), "b": []byte("")}
+	assert.NotEqual(t, other.Digest(), widget.Files{"a": []byte(""), "b": []byte("1")}.Digest())
+}
+
+// FuzzManifest holds that no manifest panics or places a fault outside itself.
+func FuzzManifest(f *testing.F) {
+	f.Add([]byte(`{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en", 3], "heights": [{"from": 0, "height": 1}], "mount": {"settings": [1, "title"], "messages": ["x"]}}`))
+	f.Add([]byte(`[1]`))
+	f.Add([]byte(`{"mount": 1, "languages": {}, "title": []}`))
+	f.Fuzz(func(t *testing.T, manifest []byte) {
+		files := small()
+		files["widget.json"] = manifest
+		_, faults := widget.Read(files, widget.Opened{})
+		for _, x := range faults {
+			if x.Path == "widget.json" && x.Line > strings.Count(string(manifest), "\n")+1 {
+				t.Fatalf("fault outside the text: %v", x)
+			}
+		}
+	})
+}
