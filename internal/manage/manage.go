@@ -7,6 +7,7 @@ import (
 	"errors"
 	"io/fs"
 	"log/slog"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -55,8 +56,16 @@ func New(o Options) *fiber.App {
 		c.Set("Content-Type", "application/json")
 		return c.Send(d.openapi)
 	})
+	methods := map[string][]string{}
 	for _, r := range d.routes() {
 		f.Add([]string{r.method}, "/api/v1"+r.path, d.handler(r))
+		methods[r.path] = append(methods[r.path], r.method)
+	}
+	for path, takes := range methods {
+		f.All("/api/v1"+path, func(c fiber.Ctx) error {
+			c.Set("Allow", strings.Join(takes, ", "))
+			return fiber.ErrMethodNotAllowed
+		})
 	}
 	f.Use("/api/", func(fiber.Ctx) error { return fiber.ErrNotFound })
 	f.Get("/*", d.console())

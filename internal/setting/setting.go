@@ -24,7 +24,7 @@ type Setting struct {
 	Unit     string        `json:"unit,omitempty"` // CSS unit or "%" that a number is written with
 	Look     bool          `json:"look"`           // reaches the stylesheet; see CSS
 	Required bool          `json:"required"`
-	Default  any           `json:"default"` // string, float64 or bool; nil when required
+	Default  any           `json:"default,omitempty"` // string, float64 or bool; nil when required
 	Options  []Option      `json:"options,omitempty"`
 
 	MinLength int            `json:"minLength,omitempty"` // characters

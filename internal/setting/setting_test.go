@@ -212,6 +212,9 @@ func FuzzCheck(f *testing.F) {
 	f.Add([]byte(`{"note": "a\r\nb", "link": "tel:1"}`))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		values, _ := s.CheckJSON(text)
+		if values == nil {
+			return
+		}
 		written, err := json.Marshal(values)
 		require.NoError(t, err)
 		again, faults := s.CheckJSON(written)

@@ -1,0 +1,264 @@
+package e2e
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/client"
+	"glasspocket/internal/wire"
+)
+
+func raw(settings map[string]any) map[string]json.RawMessage {
+	out := map[string]json.RawMessage{}
+	for k, v := range settings {
+		out[k], _ = json.Marshal(v)
+	}
+	return out
+}
+
+// checked is an HTTP transport that holds every request and answer against the OpenAPI
+// document that the service itself serves.
+type checked struct {
+	t      *testing.T
+	router routers.Router
+	seen   map[string]bool // operation ids
+}
+
+func (c *checked) RoundTrip(req *http.Request) (*http.Response, error) {
+	var body []byte
+	if req.Body != nil {
+		body, _ = io.ReadAll(req.Body)
+		req.Body = io.NopCloser(bytes.NewReader(body))
+	}
+	res, err := http.DefaultTransport.RoundTrip(req)
+	if err != nil {
+		return nil, err
+	}
+	again := req.Clone(req.Context())
+	again.Body = io.NopCloser(bytes.NewReader(body))
+	again.URL.Scheme, again.URL.Host = "", ""
+	route, params, err := c.router.FindRoute(again)
+	if err != nil {
+		c.t.Errorf("%s %s is not in the OpenAPI document: %v", req.Method, req.URL.Path, err)
+		return res, nil
+	}
+	c.seen[route.Operation.OperationID] = true
+	in := &openapi3filter.RequestValidationInput{Request: again, PathParams: params, Route: route, Options: &openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc, IncludeResponseStatus: true}}
+	if res.StatusCode < 400 {
+		if err := openapi3filter.ValidateRequest(req.Context(), in); err != nil {
+			c.t.Errorf("%s %s was taken and is not what the document says: %v", req.Method, req.URL.Path, err)
+		}
+	}
+	text, _ := io.ReadAll(res.Body)
+	res.Body = io.NopCloser(bytes.NewReader(text))
+	out := &openapi3filter.ResponseValidationInput{RequestValidationInput: in, Status: res.StatusCode, Header: res.Header, Options: in.Options}
+	out.SetBodyBytes(text)
+	if err := openapi3filter.ValidateResponse(req.Context(), out); err != nil {
+		c.t.Errorf("the answer to %s %s is not what the document says: %v", req.Method, req.URL.Path, err)
+	}
+	return res, nil
+}
+
+func problem(t *testing.T, err error) wire.Problem {
+	t.Helper()
+	var p *client.Problem
+	require.True(t, errors.As(err, &p), "a refusal was expected, and there is %v", err)
+	return p.Problem
+}
+
+// The whole life of a pocket through the client; every operation of the OpenAPI document
+// is used, and every request and answer fits it.
+func TestLifeOfAPocket(t *testing.T) {
+	ctx := t.Context()
+	res, err := http.Get(demo.Manage + "/api/v1/openapi.json")
+	require.NoError(t, err)
+	defer res.Body.Close()
+	text, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	openapi3filter.RegisterBodyDecoder("application/merge-patch+json", openapi3filter.RegisteredBodyDecoder("application/json"))
+	doc, err := openapi3.NewLoader().LoadFromData(text)
+	require.NoError(t, err)
+	router, err := gorillamux.NewRouter(doc)
+	require.NoError(t, err)
+	watch := &checked{t: t, router: router, seen: map[string]bool{}}
+	c := &client.Client{Server: demo.Manage, Token: demo.Token, HTTP: &http.Client{Transport: watch}}
+
+	who, err := c.WhoAmI(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, demo.Public, who.PublicBase)
+	made, err := c.MakeCustomer(ctx, wire.NewCustomer{Name: "Høgni’s  Boats & Co"})
+	require.NoError(t, err)
+	assert.Equal(t, "h-gni-s-boats-co", made.ID)
+	_, err = c.MakeCustomer(ctx, wire.NewCustomer{Name: "Høgni’s Boats Co"})
+	assert.Equal(t, "customer-exists", problem(t, err).Code)
+	customers, err := c.Customers(ctx)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(customers), 6)
+
+	p, err := c.MakePocket(ctx, wire.NewPocket{Customer: made.ID, Widget: "countdown", Starter: "playbill", Language: "de"})
+	require.NoError(t, err)
+	assert.Regexp(t, `^[a-z2-9]{12}$`, p.Key)
+	assert.Equal(t, wire.Unpublished, p.State)
+	_, err = c.Snippets(ctx, p.Key, "")
+	assert.Equal(t, "not-published", problem(t, err).Code)
+	_, err = c.Publish(ctx, p.Key, wire.Publish{})
+	missing := problem(t, err)
+	assert.Equal(t, "settings-missing", missing.Code)
+	assert.Equal(t, "target", missing.Field)
+
+	d, err := c.Draft(ctx, p.Key)
+	require.NoError(t, err)
+	_, err = c.ChangeDraft(ctx, p.Key, d.Revision, raw(map[string]any{"accent": "teal", "radius": 99, "acent": 1}))
+	faulty := problem(t, err)
+	assert.Equal(t, 422, faulty.Status)
+	assert.Len(t, faulty.Faults, 3, "all faults at once")
+	preview, err := c.Preview(ctx, p.Key, wire.Preview{Settings: json.RawMessage(`{"heading": "Probe"}`)})
+	require.NoError(t, err)
+	assert.Contains(t, preview.Markup, "Probe")
+	assert.Equal(t, "de", preview.Language)
+	after, err := c.ChangeDraft(ctx, p.Key, d.Revision, raw(map[string]any{"target": "2099-01-01T00:00[UTC]", "heading": "Eins"}))
+	require.NoError(t, err)
+	_, err = c.ChangeDraft(ctx, p.Key, d.Revision, raw(map[string]any{"heading": "Zwei"}))
+	assert.Equal(t, "draft-changed", problem(t, err).Code, "a second saver with the old revision is told so")
+	after, err = c.ReplaceDraft(ctx, p.Key, after.Revision, json.RawMessage(`{"target": "2099-01-01T00:00[UTC]", "heading": "Drei"}`))
+	require.NoError(t, err)
+	assert.NotContains(t, string(after.Settings), "layout", "replacing leaves nothing of the starter")
+
+	pub, err := c.Publish(ctx, p.Key, wire.Publish{Revision: after.Revision})
+	require.NoError(t, err)
+	assert.Equal(t, 1, pub.Number)
+	_, err = c.Publish(ctx, p.Key, wire.Publish{Revision: after.Revision - 1})
+	assert.Equal(t, "draft-changed", problem(t, err).Code)
+	pubs, err := c.Publications(ctx, p.Key)
+	require.NoError(t, err)
+	assert.Len(t, pubs.Publications, 1)
+	read, err := c.Pocket(ctx, p.Key)
+	require.NoError(t, err)
+	assert.Equal(t, wire.Published, read.State)
+	_, err = c.ChangeDraft(ctx, p.Key, after.Revision, raw(map[string]any{"heading": nil}))
+	require.NoError(t, err)
+	all, err := c.Pockets(ctx, made.ID)
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	assert.Equal(t, wire.Changed, all[0].State)
+	_, err = c.Snippets(ctx, p.Key, "carpet")
+	assert.Equal(t, "form", problem(t, err).Field)
+	snippets, err := c.Snippets(ctx, p.Key, "")
+	require.NoError(t, err)
+	assert.Len(t, snippets.Snippets, 3)
+
+	widgets, err := c.Widgets(ctx)
+	require.NoError(t, err)
+	require.NotEmpty(t, widgets.Widgets)
+	w, err := c.Widget(ctx, "countdown")
+	require.NoError(t, err)
+	assert.Len(t, w.Settings, 14)
+	_, err = c.Widget(ctx, "nothing")
+	assert.Equal(t, 404, problem(t, err).Status)
+	bad, err := c.Check(ctx, map[string][]byte{"widget.json": []byte("{}"), "picture.bin": {0xff}})
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(bad.Faults), 5)
+	_, err = c.Release(ctx, "nothing", map[string][]byte{"widget.json": []byte("{}")})
+	assert.Equal(t, "widget-faulty", problem(t, err).Code)
+
+	token, err := c.MakeToken(ctx, wire.NewToken{Name: "short", Days: 1})
+	require.NoError(t, err)
+	other := &client.Client{Server: demo.Manage, Token: token.Secret}
+	_, err = other.WhoAmI(ctx)
+	require.NoError(t, err)
+	require.NoError(t, c.EndToken(ctx, token.ID))
+	_, err = other.WhoAmI(ctx)
+	assert.Equal(t, "token-unknown", problem(t, err).Code)
+	_, err = c.Tokens(ctx)
+	require.NoError(t, err)
+	signed, err := c.SignIn(ctx, demo.Name, demo.Password, wire.NewToken{Name: "by password", Days: 1})
+	require.NoError(t, err)
+	assert.NotEmpty(t, signed.Secret)
+
+	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
+	for path, item := range doc.Paths.Map() {
+		for method, op := range item.Operations() {
+			assert.True(t, watch.seen[op.OperationID], "%s %s was never called here", method, path)
+		}
+	}
+}
+
+func send(t *testing.T, method, address, body string, headers ...string) (*http.Response, string) {
+	t.Helper()
+	req, err := http.NewRequestWithContext(context.Background(), method, address, strings.NewReader(body))
+	require.NoError(t, err)
+	for i := 0; i+1 < len(headers); i += 2 {
+		if headers[i] == "Host" {
+			req.Host = headers[i+1]
+		}
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	res, err := (&http.Client{Transport: &http.Transport{DisableCompression: true}}).Do(req)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	text, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	return res, string(text)
+}
+
+// What must not get through the manage door, and with which words.
+func TestManageRefusals(t *testing.T) {
+	_, body := send(t, "POST", demo.Manage+"/api/v1/session", `{"name":"`+demo.Name+`","password":"`+demo.Password+`"}`, "Content-Type", "application/json", "Origin", demo.Manage)
+	assert.Contains(t, body, `"role":"operator-admin"`)
+	res, _ := send(t, "POST", demo.Manage+"/api/v1/session", `{"name":"`+demo.Name+`","password":"`+demo.Password+`"}`, "Content-Type", "application/json", "Origin", demo.Manage)
+	cookie := res.Header.Get("Set-Cookie")
+	assert.Regexp(t, `^glass-session=[^;]+; .*HttpOnly; SameSite=Strict`, cookie)
+	assert.NotContains(t, strings.ToLower(cookie), "domain=")
+	session := strings.Split(cookie, ";")[0]
+	bearer := "Bearer " + demo.Token
+	const json = "application/json"
+	for _, c := range []struct {
+		name, method, path, body string
+		headers                  []string
+		status                   int
+		code                     string
+	}{
+		{"nobody", "GET", "/pockets", "", nil, 401, "not-signed-in"},
+		{"unknown token", "GET", "/pockets", "", []string{"Authorization", "Bearer x"}, 401, "token-unknown"},
+		{"wrong password", "POST", "/session", `{"name":"a","password":"b"}`, []string{"Content-Type", json, "Origin", demo.Manage}, 401, "wrong-sign-in"},
+		{"cookie from another origin", "POST", "/customers", `{"name":"x"}`, []string{"Cookie", session, "Content-Type", json, "Origin", demo.Sites}, 403, "other-origin"},
+		{"cookie, another site", "POST", "/customers", `{"name":"x"}`, []string{"Cookie", session, "Content-Type", json, "Sec-Fetch-Site", "same-site", "Origin", demo.Manage}, 403, "other-origin"},
+		{"cookie, no origin", "DELETE", "/session", "", []string{"Cookie", session}, 403, "other-origin"},
+		{"a plain form", "POST", "/customers", "name=x", []string{"Authorization", bearer, "Content-Type", "application/x-www-form-urlencoded"}, 415, "request-refused"},
+		{"another host name", "GET", "/pockets", "", []string{"Authorization", bearer, "Host", "evil.example"}, 403, "host-unknown"},
+		{"no If-Match", "PATCH", "/pockets/demo-night/draft", `{"accent":"#000000"}`, []string{"Authorization", bearer, "Content-Type", json}, 428, "if-match-missing"},
+		{"odd If-Match", "PATCH", "/pockets/demo-night/draft", `{"accent":"#000000"}`, []string{"Authorization", bearer, "Content-Type", json, "If-Match", "*"}, 412, "if-match-faulty"},
+		{"stale If-Match", "PATCH", "/pockets/demo-night/draft", `{"accent":"#000000"}`, []string{"Authorization", bearer, "Content-Type", json, "If-Match", `"1"`}, 412, "draft-changed"},
+		{"misspelt key", "POST", "/customers", `{"nam":"x"}`, []string{"Authorization", bearer, "Content-Type", json}, 422, "body-faulty"},
+		{"half a body", "POST", "/customers", `{"name":`, []string{"Authorization", bearer, "Content-Type", json}, 422, "body-faulty"},
+		{"unknown pocket", "GET", "/pockets/nope", "", []string{"Authorization", bearer}, 404, "pocket-not-found"},
+		{"unknown address", "GET", "/nothing", "", []string{"Authorization", bearer}, 404, "no-such-address"},
+		{"unknown method", "PUT", "/customers", "{}", []string{"Authorization", bearer, "Content-Type", json}, 405, "method-not-allowed"},
+		{"limit", "GET", "/pockets?limit=9999", "", []string{"Authorization", bearer}, 422, "limit-faulty"},
+		{"too large", "POST", "/checks", strings.Repeat("x", 5<<20), []string{"Authorization", bearer, "Content-Type", json}, 413, "body-too-large"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			res, body := send(t, c.method, demo.Manage+"/api/v1"+c.path, c.body, c.headers...)
+			assert.Equal(t, c.status, res.StatusCode, body)
+			assert.Contains(t, body, `"code":"`+c.code+`"`)
+			assert.Contains(t, res.Header.Get("Content-Type"), "application/problem+json")
+		})
+	}
+	for range 6 {
+		res, body = send(t, "POST", demo.Manage+"/api/v1/session", `{"name":"guessed","password":"b"}`, "Content-Type", json, "Origin", demo.Manage)
+	}
+	assert.Equal(t, 429, res.StatusCode, body)
+}

@@ -1,0 +1,111 @@
+// Package e2e tests the built programs as their users meet them: the service on loopback
+// through its client and HTTP, console and loader in a headless Chromium.
+package e2e
+
+import (
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/browser"
+	"glasspocket/e2e/service"
+	"glasspocket/internal/client"
+	"glasspocket/internal/widget"
+	"glasspocket/internal/wire"
+)
+
+// One demo and one Chromium serve all tests of this package; what a test changes, it
+// changes in pockets of its own.
+var (
+	demo     *service.Demo
+	api      *client.Client
+	chromium *browser.Browser
+)
+
+func TestMain(m *testing.M) {
+	os.Exit(func() int {
+		var err error
+		if demo, err = service.StartDemo(""); err == nil {
+			defer demo.Stop()
+			api = demo.Client()
+			if chromium, err = browser.Start(); err == nil {
+				defer chromium.Close()
+				return m.Run()
+			}
+		}
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}())
+}
+
+// newPocket makes a published countdown for one test.
+func newPocket(t *testing.T, key, target string, settings map[string]any) {
+	t.Helper()
+	ctx := t.Context()
+	_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: "kelp-and-kiln", Widget: "countdown", Starter: "harbour", Title: "Test " + key})
+	require.NoError(t, err)
+	if settings == nil {
+		settings = map[string]any{"heading": "Heading of " + key}
+	}
+	settings["target"] = target
+	set(t, key, settings)
+	publish(t, key)
+}
+
+func set(t *testing.T, key string, settings map[string]any) {
+	t.Helper()
+	draft, err := api.Draft(t.Context(), key)
+	require.NoError(t, err)
+	_, err = api.ChangeDraft(t.Context(), key, draft.Revision, raw(settings))
+	require.NoError(t, err)
+}
+
+func publish(t *testing.T, key string) wire.Publication {
+	t.Helper()
+	p, err := api.Publish(t.Context(), key, wire.Publish{})
+	require.NoError(t, err)
+	return p
+}
+
+// page serves one host page on an origin of its own and opens it.
+func page(t *testing.T, html string, headers ...string) *browser.Page {
+	t.Helper()
+	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path != "/" {
+			w.WriteHeader(http.StatusNoContent)
+			return
+		}
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		for i := 0; i+1 < len(headers); i += 2 {
+			w.Header().Set(headers[i], headers[i+1])
+		}
+		fmt.Fprint(w, html)
+	}))
+	t.Cleanup(site.Close)
+	p := tab(t)
+	require.NoError(t, p.Go(site.URL+"/"))
+	return p
+}
+
+func tab(t *testing.T) *browser.Page {
+	t.Helper()
+	p, err := chromium.Open(1280, 800)
+	require.NoError(t, err)
+	t.Cleanup(p.Close)
+	return p
+}
+
+func eval[T any](t *testing.T, p *browser.Page, expression string) T {
+	t.Helper()
+	v, err := browser.Eval[T](p, expression)
+	require.NoError(t, err)
+	return v
+}
+
+func wirePublish(revision int, heights []widget.Height) wire.Publish {
+	return wire.Publish{Revision: revision, Heights: heights}
+}

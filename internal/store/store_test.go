@@ -1,0 +1,162 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+)
+
+var ctx = context.Background()
+
+func fresh(t *testing.T) (*Store, string) {
+	folder := t.TempDir()
+	s, err := Open(ctx, folder)
+	require.NoError(t, err)
+	t.Cleanup(func() { s.Close() })
+	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "kelp", Name: "Kelp", CreatedAt: time.Now()}))
+	return s, folder
+}
+
+func pocket(key string) app.Pocket {
+	now := time.Date(2027, 3, 1, 9, 0, 0, 5e6, time.UTC)
+	return app.Pocket{Key: key, CustomerID: "kelp", Widget: "countdown", Title: "T", Language: "en", Settings: json.RawMessage(`{"a":1}`), Revision: 1, DraftAt: now, CreatedAt: now}
+}
+
+// Killing a process cannot prove durability, since the page cache outlives it; what can be
+// held is that every commit waits for the disk.
+func TestEveryCommitWaitsForTheDisk(t *testing.T) {
+	s, _ := fresh(t)
+	for pragma, want := range map[string]string{"synchronous": "2", "journal_mode": "wal", "foreign_keys": "1"} {
+		var got string
+		require.NoError(t, s.write.db.Get(&got, "PRAGMA "+pragma))
+		assert.Equal(t, want, got, pragma)
+	}
+	_, err := s.read.Exec("DELETE FROM customers")
+	assert.Error(t, err, "readers cannot write")
+}
+
+func TestRoundTrip(t *testing.T) {
+	s, folder := fresh(t)
+	p := pocket("one")
+	require.NoError(t, s.AddPocket(ctx, p))
+	assert.ErrorIs(t, s.AddPocket(ctx, p), app.ErrExists)
+	require.NoError(t, s.SaveDraft(ctx, "one", 1, json.RawMessage(`{"a":2}`), p.DraftAt))
+	assert.ErrorIs(t, s.SaveDraft(ctx, "one", 1, json.RawMessage(`{"a":3}`), p.DraftAt), app.ErrChanged)
+	_, err := s.Pocket(ctx, "two")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+
+	require.NoError(t, s.Close())
+	s, err = Open(ctx, folder)
+	require.NoError(t, err)
+	defer s.Close()
+	got, err := s.Pocket(ctx, "one")
+	require.NoError(t, err)
+	assert.Equal(t, `{"a":2}`, string(got.Settings))
+	assert.Equal(t, 2, got.Revision)
+	assert.True(t, got.CreatedAt.Equal(p.CreatedAt), "times keep their milliseconds")
+}
+
+// Writes that wait share one commit, each keeps its own outcome, and one that fails
+// takes no other with it.
+func TestGroupedWrites(t *testing.T) {
+	s, _ := fresh(t)
+	started, gate := make(chan struct{}), make(chan struct{})
+	open := sync.OnceFunc(func() { close(gate) })
+	t.Cleanup(open) // before the store's own, or a failure here would never end
+	first := make(chan error, 1)
+	go func() {
+		first <- s.write.do(ctx, func(*sqlx.Tx) error { close(started); <-gate; return nil })
+	}()
+	<-started
+	var wg sync.WaitGroup
+	errs := make([]error, 100)
+	for i := range errs {
+		wg.Go(func() { errs[i] = s.AddPocket(ctx, pocket(fmt.Sprintf("key-%d", i/2))) }) // each key twice
+	}
+	require.Eventually(t, func() bool { return len(s.write.queue) == 100 }, 10*time.Second, time.Millisecond)
+	before := changes(t, s)
+	open()
+	require.NoError(t, <-first)
+	wg.Wait()
+	good := 0
+	for _, err := range errs {
+		if err == nil {
+			good++
+		} else {
+			assert.ErrorIs(t, err, app.ErrExists)
+		}
+	}
+	assert.Equal(t, 50, good)
+	list, err := s.Pockets(ctx, "", app.Page{Limit: 200})
+	require.NoError(t, err)
+	assert.Len(t, list, 50)
+	assert.LessOrEqual(t, changes(t, s)-before, 2, "a hundred waiting writes take one commit, two at most")
+}
+
+// changes counts commits: SQLite's data_version moves once for each, as another connection sees it.
+func changes(t *testing.T, s *Store) (n int) {
+	require.NoError(t, s.read.Get(&n, "PRAGMA data_version"))
+	return n
+}
+
+func TestPublishPointsForwardOnly(t *testing.T) {
+	s, _ := fresh(t)
+	require.NoError(t, s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.Exec("INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) VALUES ('countdown', 1, 'd', '', '', ?, 'x')", time.Now().UTC())
+		return err
+	}))
+	require.NoError(t, s.AddPocket(ctx, pocket("one")))
+	pub := func(n int) error {
+		return s.Publish(ctx, app.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: time.Now()},
+			app.Rendering{Key: "one", Publication: n, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}})
+	}
+	require.NoError(t, pub(1))
+	assert.ErrorIs(t, pub(1), app.ErrChanged, "the same number twice")
+	assert.ErrorIs(t, pub(3), app.ErrChanged, "a number left out")
+	require.NoError(t, pub(2))
+	require.NoError(t, s.SaveRendering(ctx, app.Rendering{Key: "one", Publication: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
+	r, err := s.Rendering(ctx, "one")
+	require.NoError(t, err)
+	assert.Equal(t, []byte{2}, r.Script, "a late rendering of an older publication is dropped")
+	list, err := s.Publications(ctx, "one", 0, 10)
+	require.NoError(t, err)
+	assert.Len(t, list, 2)
+}
+
+func TestDataFolderRefusals(t *testing.T) {
+	_, folder := fresh(t)
+	_, err := Open(ctx, folder)
+	require.ErrorContains(t, err, "another glasspocketd (process "+fmt.Sprint(os.Getpid()))
+
+	newer := t.TempDir()
+	s, err := Open(ctx, newer)
+	require.NoError(t, err)
+	require.NoError(t, s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
+		return err
+	}))
+	require.NoError(t, s.Close())
+	_, err = Open(ctx, newer)
+	require.ErrorContains(t, err, "written by a newer glasspocketd")
+
+	damaged := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(damaged, File), []byte("this is no database, and long enough to be looked at as one"), 0o600))
+	_, err = Open(ctx, damaged)
+	require.ErrorContains(t, err, "cannot be read")
+
+	file := filepath.Join(t.TempDir(), "file")
+	require.NoError(t, os.WriteFile(file, nil, 0o600))
+	_, err = Open(ctx, filepath.Join(file, "data"))
+	require.ErrorContains(t, err, "cannot be written")
+}
