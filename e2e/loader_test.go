@@ -101,9 +101,10 @@ func TestRemovedWidgetsStop(t *testing.T) {
 	newPocket(t, "stops", "2099-01-01T00:00[UTC]", nil)
 	p := page(t, `<!doctype html><script>
 		window.timers = new Set(); const set = setTimeout, clear = clearTimeout;
-		window.setTimeout = (f, ms) => { const id = set(() => { timers.delete(id); f() }, ms); timers.add(id); return id };
+		window.setTimeout = (f, ms) => { const id = set(() => { timers.delete(id); f() }, ms); if (ms <= 1000) timers.add(id); return id }; // longer ones are the test driver’s
 		window.clearTimeout = id => { timers.delete(id); clear(id) };</script>`+strings.Join(snippet(t, "stops", host.Script), ""))
-	require.NoError(t, p.Wait(`timers.size == 1`))
+	require.NoError(t, p.Wait(mounted+`.length == 1`), "console: %v", p.Errors())
+	require.NoError(t, p.Wait(`timers.size == 1`), "timers: %v", eval[int](t, p, `timers.size`))
 	eval[any](t, p, `document.querySelector("[data-glass-pocket]").remove(); 0`)
 	require.NoError(t, p.Wait(`timers.size == 0 && glassPocket.live.size == 0`))
 }
@@ -299,5 +300,5 @@ func TestFrame(t *testing.T) {
 	assert.Equal(t, "null", eval[string](t, p, `self.origin`))
 	assert.Empty(t, p.Errors())
 	host := page(t, "<!doctype html>"+snippet(t, "framed", host.Frame)[0])
-	assert.Equal(t, 188.0, eval[float64](t, host, `document.querySelector("iframe").getBoundingClientRect().height`))
+	assert.Equal(t, 162.0, eval[float64](t, host, `document.querySelector("iframe").getBoundingClientRect().height`))
 }
