@@ -31,7 +31,8 @@ addEventListener("message", function first(event) {
       if (mine != turn) return; // a later draw has come while the module loaded
       forget(g, stage);
       mount(g, stage, false, data.draw, module);
-      port.postMessage({ drawn: true });
+      // Told along with it, since frames out of sight get no resize events.
+      port.postMessage({ drawn: true, height: stage.getBoundingClientRect().height });
     } catch (error) {
       port.postMessage({ error: String(error) });
     }

@@ -111,7 +111,8 @@ export class PocketEditor {
       for (const key in change) if (this.#pending[key] === change[key]) delete this.#pending[key];
       this.trouble = "";
       if (this.pocket!.publication > 0) this.pocket!.state = "changed";
-      this.saving = Object.keys(this.#pending).length ? "waiting" : "saved";
+      const left = Object.keys(this.#pending);
+      this.saving = left.length == 0 ? "saved" : left.every((key) => this.faults[key]) ? "failed" : "waiting";
     } catch (error) {
       if (error instanceof Refused && error.code == "draft-changed") return this.#rebase();
       const before = Object.keys(this.faults).length;

@@ -1,0 +1,179 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/browser"
+	"glasspocket/e2e/service"
+	"glasspocket/internal/host"
+)
+
+// signedIn opens the console with a session.
+func signedIn(t *testing.T) *browser.Page {
+	t.Helper()
+	p := tab(t)
+	require.NoError(t, p.Go(demo.Manage+"/healthz"))
+	require.Equal(t, 201, eval[int](t, p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, demo.Name, demo.Password)))
+	return p
+}
+
+// inPreview waits until an expression is true inside the preview's sandboxed frame.
+func inPreview(t *testing.T, p *browser.Page, expression string) {
+	t.Helper()
+	var ctx context.Context
+	require.Eventually(t, func() bool {
+		infos, err := chromedp.Targets(p.Ctx)
+		if err != nil {
+			return false
+		}
+		for _, info := range infos {
+			if info.Type == "iframe" && info.URL == demo.Public+"/preview" {
+				ctx, _ = chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
+				return true
+			}
+		}
+		return false
+	}, browser.Patience, 10*time.Millisecond, "there is no preview frame")
+	within, cancel := context.WithTimeout(ctx, browser.Patience)
+	defer cancel()
+	_, err := chromedp.Run(within, chromedp.Poll[bool](expression))
+	require.NoError(t, err, "in the preview: %s", expression)
+}
+
+const inShadow = `document.getElementById("stage")?.shadowRoot?.querySelector`
+
+// A person signs in with the keyboard, changes date and accent, publishes, and sees the
+// host page change, which still carries the snippet that it always carried.
+func TestFromConsoleToPage(t *testing.T) {
+	newPocket(t, "walk", "2098-01-01T00:00[UTC]", map[string]any{"heading": "Walk"})
+	html := "<!doctype html>" + strings.Join(snippet(t, "walk", host.Script), "")
+	visitor := page(t, html)
+	require.NoError(t, visitor.Wait(mounted+`.join() == "Walk"`))
+
+	p := tab(t)
+	require.NoError(t, p.Go(demo.Manage+"/"))
+	require.NoError(t, p.Wait(`document.activeElement?.id == "name"`))
+	require.NoError(t, p.Do(chromedp.KeyEvent(demo.Name), chromedp.KeyEvent(kb.Tab), chromedp.KeyEvent("wrong"), chromedp.KeyEvent(kb.Enter)))
+	require.NoError(t, p.Wait(`document.querySelector("[role=alert]").innerText.includes("The name or the password is wrong")`))
+	eval[any](t, p, `document.querySelector("#password").select(); 0`)
+	require.NoError(t, p.Do(chromedp.KeyEvent(demo.Password), chromedp.KeyEvent(kb.Enter)))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("tbody a")].some(a => a.pathname == "/pockets/walk")`))
+	assert.Contains(t, eval[string](t, p, `document.querySelector('a[href="/pockets/walk"]').closest("tr").innerText`), "Published")
+	require.NoError(t, p.Do(chromedp.Click(chromedp.CSS(`a[href="/pockets/walk"]`))))
+	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
+	inPreview(t, p, inShadow+`(".heading")?.textContent == "Walk"`)
+
+	// Each keystroke is followed.
+	require.NoError(t, p.Do(chromedp.Focus(chromedp.CSS("#setting-heading")), chromedp.KeyEvent(kb.End), chromedp.KeyEvent("i")))
+	inPreview(t, p, inShadow+`(".heading").textContent == "Walki"`)
+	require.NoError(t, p.Do(chromedp.KeyEvent("n"), chromedp.KeyEvent("g")))
+	inPreview(t, p, inShadow+`(".heading").textContent == "Walking"`)
+	// A look setting reaches the preview without a request.
+	requests := `performance.getEntriesByType("resource").filter(e => e.name.endsWith("/preview") && e.initiatorType == "fetch").length`
+	before := eval[int](t, p, requests)
+	fill := func(sel, value string) {
+		t.Helper()
+		eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector(%q); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, sel, value))
+	}
+	fill("#setting-accent", "#aa3300")
+	inPreview(t, p, `getComputedStyle(`+inShadow+`(".digits")).color == "rgb(170, 51, 0)"`)
+	assert.Equal(t, before, eval[int](t, p, requests))
+	fill("#setting-target", "2099-05-05T12:30")
+	inPreview(t, p, `Number(`+inShadow+`("[data-unit=days] .digits").textContent) > 26000`)
+	// What the service refuses is said beside its field, and the rest is saved.
+	fill("#setting-accent", "teal")
+	require.NoError(t, p.Wait(`document.querySelector("#setting-accent-about").innerText.includes("not a colour")`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Not saved")`))
+	fill("#setting-accent", "#aa3300")
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	assert.Contains(t, eval[string](t, p, `document.querySelector("header").innerText`), "Draft changed")
+
+	visitor = page(t, html)
+	require.NoError(t, visitor.Wait(mounted+`.join() == "Walk"`), "a draft never leaks")
+	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Published as number 2. The service serves it now"))`), "the console says %v; errors %v", eval[[]string](t, p, `[...document.querySelectorAll("[role=status],[role=alert]")].map(e => e.innerText)`), p.Errors())
+	visitor = page(t, html)
+	require.NoError(t, visitor.Wait(mounted+`.join() == "Walking"`))
+	assert.Equal(t, "rgb(170, 51, 0)", eval[string](t, visitor, `getComputedStyle(document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".digits")).color`))
+	saved, err := api.Draft(t.Context(), "walk")
+	require.NoError(t, err)
+	assert.Contains(t, string(saved.Settings), `"target":"2099-05-05T12:30[UTC]"`)
+
+	// The snippet in the console is what the client prints.
+	eval[any](t, p, `document.querySelectorAll("[role=tab]")[1].click(); 0`)
+	require.NoError(t, p.Wait(`document.querySelector("pre")`))
+	assert.Equal(t, strings.Join(snippet(t, "walk", host.Script), "\n"), eval[string](t, p, `document.querySelector("pre").textContent`))
+	// And its heights were measured in this browser.
+	assert.Contains(t, strings.Join(snippet(t, "walk", host.Frame), ""), `height="162"`)
+}
+
+// Somebody else saves the same draft: both changes are kept, and the second is told.
+func TestTwoSavers(t *testing.T) {
+	newPocket(t, "two-savers", "2099-01-01T00:00[UTC]", nil)
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/two-savers"))
+	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
+	set(t, "two-savers", map[string]any{"endMessage": "From elsewhere"})
+	require.NoError(t, p.Do(chromedp.SendKeys(chromedp.CSS("#setting-heading"), "!")))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Somebody else changed this draft meanwhile. Taken in: Message"))`))
+	require.NoError(t, p.Wait(`document.querySelector("#setting-endMessage").value == "From elsewhere"`))
+	require.Eventually(t, func() bool {
+		d, err := api.Draft(t.Context(), "two-savers")
+		return err == nil && strings.Contains(string(d.Settings), "From elsewhere") && strings.Contains(string(d.Settings), "two-savers!")
+	}, browser.Patience, 10*time.Millisecond)
+}
+
+// Every screen, light and dark, wide and narrow, is free of what axe-core can find.
+func TestAccessibility(t *testing.T) {
+	axe, err := os.ReadFile(filepath.Join(service.Root(), "console", "node_modules", "axe-core", "axe.min.js"))
+	require.NoError(t, err)
+	newPocket(t, "accessible", "2099-01-01T00:00[UTC]", nil)
+	drawn := `document.querySelector("iframe")?.dataset.drawn > 0 && document.querySelector("#setting-heading")`
+	out, in := tab(t), signedIn(t)
+	for _, screen := range []struct {
+		name, address, wait string
+		p                   *browser.Page
+	}{
+		{"sign-in", "/", `document.querySelector("#password")`, out},
+		{"pockets", "/", `document.querySelector("tbody tr")`, in},
+		{"editor", "/pockets/accessible", drawn, in},
+		{"install", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[1].click(), true)`, in},
+		{"no such pocket", "/pockets/nothing-here", `document.querySelector("[role=alert]")`, in},
+		{"no such page", "/nowhere", `document.querySelector("[role=alert]")`, in},
+		{"widget", demo.Public + "/p/accessible", mounted + `.length == 1`, in},
+	} {
+		for _, scheme := range []string{"light", "dark"} {
+			for _, width := range []int64{1280, 390} {
+				t.Run(fmt.Sprintf("%s %s %d", screen.name, scheme, width), func(t *testing.T) {
+					p := screen.p
+					require.NoError(t, p.Media(scheme, "reduce"))
+					require.NoError(t, p.Do(chromedp.EmulateViewport(width, 800)))
+					address := screen.address
+					if strings.HasPrefix(address, "/") {
+						address = demo.Manage + address
+					}
+					require.NoError(t, p.Go(address))
+					require.NoError(t, p.Wait(screen.wait))
+					ctx, cancel := context.WithTimeout(p.Ctx, browser.Patience)
+					defer cancel()
+					_, err := chromedp.Run(ctx, chromedp.Evaluate[any](string(axe)+";0"))
+					require.NoError(t, err)
+					found := eval[[]string](t, p, `axe.run(document, {iframes: false, runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}).then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.html.slice(0, 160) + " " + (n.any[0]?.message ?? ""))))`)
+					assert.Empty(t, found)
+					assert.LessOrEqual(t, eval[float64](t, p, `document.documentElement.scrollWidth - innerWidth`), 0.0, "nothing sticks out to the side")
+				})
+			}
+		}
+	}
+}
