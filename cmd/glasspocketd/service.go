@@ -137,6 +137,9 @@ func publicBase(ctx context.Context, db *store.Store, given string, at net.Addr)
 	if given != "" && fixed != now {
 		return "", fmt.Errorf("this data folder serves visitors from %s, and snippets in their pages say so for ever: start it with -public-url %s, or use another data folder", fixed, fixed)
 	}
+	if given == "" && fixed != now {
+		return "", fmt.Errorf("this data folder serves visitors from %s, and snippets in their pages say so for ever, but this start listens on %s: listen there with -public-addr, or, behind a proxy, say -public-url %s", fixed, at, fixed)
+	}
 	return fixed, nil
 }
 

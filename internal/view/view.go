@@ -57,7 +57,8 @@ type Data struct {
 // renderer makes one.
 func Link(checked string) any { return template.URL(checked) }
 
-// Parse reads a view. settings are the keys that .settings may have. A syntax fault hides
+// Parse reads a view. settings are the keys that .settings may have,
+// nil for any. A syntax fault hides
 // the rest of that view; all other faults are reported together.
 func Parse(src []byte, settings []string) (*View, fault.List) {
 	if len(src) > SourceMost {

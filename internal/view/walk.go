@@ -109,7 +109,7 @@ func (w *walker) argument(n parse.Node) {
 }
 
 func (w *walker) field(pos parse.Pos, path []string) {
-	if len(path) > 1 && path[0] == "settings" && !slices.Contains(w.settings, path[1]) {
+	if len(path) > 1 && path[0] == "settings" && w.settings != nil && !slices.Contains(w.settings, path[1]) {
 		w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", path[1]), fault.DidYouMean(path[1], w.settings))
 	}
 }

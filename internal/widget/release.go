@@ -95,9 +95,13 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 		add(SchemaFile, more)
 	}
 	r.readMessages(manifest, add)
-	if src := files[ViewFile]; src != nil && r.Schema != nil {
+	if src := files[ViewFile]; src != nil {
+		var keys []string // nil, any, while there is no schema to hold fields against
+		if r.Schema != nil {
+			keys = append([]string{}, r.Schema.Keys()...)
+		}
 		var more fault.List
-		r.view, more = view.Parse(src, r.Schema.Keys())
+		r.view, more = view.Parse(src, keys)
 		add(ViewFile, more)
 		if r.view != nil {
 			add(ViewFile, r.missingSays())

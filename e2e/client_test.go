@@ -1,0 +1,129 @@
+package e2e
+
+import (
+	"bytes"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/service"
+)
+
+// glasspocket runs the client as a person does.
+func glasspocket(t *testing.T, stdin string, args ...string) (code int, out, errs string) {
+	t.Helper()
+	c := exec.Command(service.Binary("glasspocket"), args...)
+	c.Dir = service.Root()
+	c.Env = []string{"GLASSPOCKET_SERVER=" + demo.Manage, "GLASSPOCKET_TOKEN=" + demo.Token, "GLASSPOCKET_CONFIG=" + filepath.Join(t.TempDir(), "none.json"), "TZ=UTC"}
+	c.Stdin = strings.NewReader(stdin)
+	var o, e bytes.Buffer
+	c.Stdout, c.Stderr = &o, &e
+	err := c.Run()
+	if err != nil {
+		require.IsType(t, &exec.ExitError{}, err)
+	}
+	return c.ProcessState.ExitCode(), o.String(), e.String()
+}
+
+// The way from a folder to a snippet with the client alone, then each kind of mistake
+// with its exit code and its words.
+func TestClientVerbs(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "settings.json")
+	require.NoError(t, os.WriteFile(file, []byte("{\n  \"heading\": 12,\n  \"target\": \"2027-02-30T18:00[Europe/Berlin]\",\n  \"acent\": \"#fff\",\n  \"radius\": 99,\n  \"endLink\": \"javascript:alert(1)\"\n}\n"), 0o600))
+	broken := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(broken, "view.html"), []byte("<p>\n<b onclick='x'></p>"), 0o600))
+	for _, c := range []struct {
+		args  string // words split at spaces; ~ stands for a space within one
+		stdin string
+		code  int
+		has   []string // in what is printed, on either side
+	}{
+		{"", "", 0, []string{"Usage: glasspocket VERB", "Exit codes: 0 done"}},
+		{"set -h", "", 0, []string{"Change a pocket's draft", "Examples:", "-file"}},
+		{"check widgets/countdown", "", 0, []string{"countdown is sound: 14 settings, 4 starters, 2 languages."}},
+		{"release widgets/countdown", "", 0, []string{"countdown is unchanged since release 1"}},
+		{"make customer Tern~&~Tide -id tern", "", 0, []string{"Made the customer tern (Tern & Tide)."}},
+		{"make pocket -customer tern -widget countdown -starter tideline -key by-client", "", 0, []string{"Made the pocket by-client."}},
+		{"set by-client target=2099-01-01T00:00[Europe/Berlin] labels=off radius=3 heading=Soon", "", 0, []string{"Saved as draft revision 2"}},
+		{"read by-client heading", "", 0, []string{"Soon\n"}},
+		{"read by-client", "", 0, []string{"radius       number   3 ", "draft", "units", "default"}},
+		{"read by-client labels radius -json", "", 0, []string{"\"labels\": false,\n  \"radius\": 3\n}"}},
+		{"set by-client heading=", "", 0, []string{"Saved as draft revision 3"}},
+		{"publish by-client", "", 0, []string{"Published by-client as number 1."}},
+		{"publish by-client -json", "", 0, []string{"\"number\": 2"}},
+		{"list pockets -customer tern", "", 0, []string{"by-client", "published (2, "}},
+		{"list publications by-client", "", 0, []string{"NUMBER", "lantern-quay", "token"}},
+		{"list customers -json", "", 0, []string{"\"name\": \"Tern & Tide\""}},
+		{"snippet by-client", "", 0, []string{`<div data-glass-pocket="by-client" style="min-height:calc(92px`, demo.Public + "/s/by-client.js"}},
+		{"set by-client -file -", `{"target": "2098-01-01T00:00[UTC]"}`, 0, []string{"revision 4"}},
+		{"whoami", "", 0, []string{"lantern-quay (operator-admin)"}},
+		// Mistakes.
+		{"publsh by-client", "", 2, []string{`there is no verb "publsh". Did you mean “publish”?`}},
+		{"publish", "", 2, []string{"name one pocket"}},
+		{"set by-client accent", "", 2, []string{"not of the form NAME=VALUE"}},
+		{"list pokets", "", 2, []string{"Did you mean “pockets”?"}},
+		{"set by-client -file " + file, "", 3, []string{":2:14  \"heading\" must be a text", "            ^", ":3:13", ":4:3  There is no setting \"acent\"", "Did you mean “accent”?", ":5:13", ":6:14", "5 faults."}},
+		{"set by-client accent=teal radius=99", "", 3, []string{"\"accent\" is \"teal\"", "\"radius\" is 99", "2 faults."}},
+		{"set by-client acent=#ffffff", "", 3, []string{"has no setting \"acent\"", "Did you mean “accent”?"}},
+		{"check " + broken, "", 3, []string{"view.html:2:4  A view cannot have the attribute onclick.", "<b onclick='x'></p>", "There is no widget.json.", "faults."}},
+		{"check " + broken + " -json", "", 3, []string{`"code": "view-attribute"`}},
+		{"check nowhere", "", 1, []string{"the folder cannot be read"}},
+		{"publish nothing", "", 1, []string{`There is no pocket "nothing".`, "List the pockets"}},
+		{"make pocket -customer tern -widget countdown -key by-client", "", 1, []string{`The key "by-client" is taken.`}},
+		{"make pocket -customer tern -widget countdwn", "", 1, []string{`There is no widget "countdwn".`}},
+		{"list pockets -server http://127.0.0.1:1", "", 4, []string{"no service answers at http://127.0.0.1:1", "Is glasspocketd running"}},
+		{"list pockets -server " + demo.Sites, "", 4, []string{"which is not this API"}},
+		{"list pockets -token wrong", "", 5, []string{"This token is not known here.", "glasspocket signin"}},
+		{"list pockets -token wrong -json", "", 5, []string{`"code": "token-unknown"`}},
+	} {
+		t.Run(c.args, func(t *testing.T) {
+			args := strings.Fields(c.args)
+			for i := range args {
+				args[i] = strings.ReplaceAll(args[i], "~", " ")
+			}
+			code, out, errs := glasspocket(t, c.stdin, args...)
+			assert.Equal(t, c.code, code, out+errs)
+			for _, has := range c.has {
+				assert.Contains(t, out+errs, has)
+			}
+		})
+	}
+	code, out, _ := glasspocket(t, "", "read", "by-client", "-json")
+	require.Zero(t, code)
+	code, _, errs := glasspocket(t, out, "set", "by-client", "-file", "-")
+	assert.Zero(t, code, "what read prints, set takes: "+errs)
+}
+
+// The config file is kept for its owner alone, and refused when others can read it.
+func TestClientConfig(t *testing.T) {
+	config := filepath.Join(t.TempDir(), "deep", "config.json")
+	run := func(stdin string, args ...string) (int, string) {
+		c := exec.Command(service.Binary("glasspocket"), args...)
+		c.Env = []string{"GLASSPOCKET_CONFIG=" + config}
+		c.Stdin = strings.NewReader(stdin)
+		out, _ := c.CombinedOutput()
+		return c.ProcessState.ExitCode(), string(out)
+	}
+	code, out := run("wrong\n", "signin", demo.Name, "-server", demo.Manage)
+	assert.Equal(t, 5, code, out)
+	assert.NoFileExists(t, config)
+	code, out = run(demo.Password+"\n", "signin", demo.Name, "-server", demo.Manage)
+	require.Zero(t, code, out)
+	info, err := os.Stat(config)
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
+	code, out = run("", "whoami")
+	assert.Zero(t, code, out)
+	code, out = run("", "whoami", "-server", demo.Sites)
+	assert.NotZero(t, code)
+	assert.NotContains(t, out, "operator-admin", "a kept token goes to no other server")
+	require.NoError(t, os.Chmod(config, 0o644))
+	code, out = run("", "whoami")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, out, "chmod 600")
+}
