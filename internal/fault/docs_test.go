@@ -1,0 +1,58 @@
+package fault
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var update = flag.Bool("update", false, "write docs/faults.md anew")
+
+// docs/faults.md is the catalogue; “go test ./internal/fault -update” writes it.
+func TestFaultsPage(t *testing.T) {
+	var b strings.Builder
+	b.WriteString("# Faults\n\nEvery fault that a widget folder or a settings file can have, by its code. Codes never change their meaning.\n\n<!-- Made from internal/fault/catalogue.go by “go test ./internal/fault -update”. -->\n\n| code | what it is | why it is refused | example |\n|---|---|---|---|\n")
+	cell := strings.NewReplacer("|", "\\|", "\n", " ", "<", "&lt;").Replace
+	for _, e := range Catalogue {
+		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", e.Code, cell(e.Title), cell(e.Why), cell(e.Example))
+	}
+	page := filepath.Join("..", "..", "docs", "faults.md")
+	if *update {
+		require.NoError(t, os.WriteFile(page, []byte(b.String()), 0o644))
+	}
+	have, err := os.ReadFile(page)
+	require.NoError(t, err)
+	assert.Equal(t, b.String(), string(have), "docs/faults.md is not what the catalogue says: run go test ./internal/fault -update")
+}
+
+// Every code that is declared stands in the catalogue once, and every one is used.
+func TestCatalogueIsWhole(t *testing.T) {
+	source, err := os.ReadFile("catalogue.go")
+	require.NoError(t, err)
+	declared := map[string]bool{}
+	for line := range strings.Lines(string(source)) {
+		if words := strings.Fields(line); len(words) == 4 && words[1] == "Code" {
+			declared[strings.Trim(words[3], `"`)] = true
+		}
+	}
+	seen := map[Code]bool{}
+	for _, e := range Catalogue {
+		assert.False(t, seen[e.Code], "%s stands twice", e.Code)
+		assert.True(t, declared[string(e.Code)], "%s is not declared", e.Code)
+		assert.NotEmpty(t, e.Title+e.Why+e.Example)
+		seen[e.Code] = true
+	}
+	assert.Equal(t, len(declared), len(seen))
+}
+
+func TestNearest(t *testing.T) {
+	assert.Equal(t, "accent", Nearest("acent", []string{"accent", "ascent-long", "ink"}))
+	assert.Equal(t, "", Nearest("zzz", []string{"accent"}))
+	assert.Equal(t, "Use one of: a, b.", DidYouMean("zzzz", []string{"a", "b"}))
+}
