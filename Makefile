@@ -36,6 +36,7 @@ test: build
 
 bench: build
 	sh e2e/chromium.sh
+	sh bench/tools.sh
 	$(GO) run $(GOFLAGS_ALL) ./bench
 
 fmt:

@@ -1,0 +1,91 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"glasspocket/e2e/browser"
+)
+
+// consoleGroup measures from a setting's change in the console to the preview's next frame.
+// Console and preview are two processes of one browser and share the machine's clock.
+func consoleGroup(b *bench) error {
+	p, err := b.browser.Open(1280, 800)
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	if err := p.Go(b.demo.Manage + "/healthz"); err != nil {
+		return err
+	}
+	if _, err := browser.Eval[int](p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, b.demo.Name, b.demo.Password)); err != nil {
+		return err
+	}
+	if err := p.Go(b.demo.Manage + "/pockets/demo-night"); err != nil {
+		return err
+	}
+	if err := p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`); err != nil {
+		return err
+	}
+	infos, err := chromedp.Targets(p.Ctx)
+	if err != nil {
+		return err
+	}
+	var preview *browser.Page
+	for _, info := range infos {
+		if info.Type == "iframe" && info.URL == b.demo.Public+"/preview" {
+			ctx, cancel := chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
+			defer cancel()
+			preview = &browser.Page{Ctx: ctx}
+		}
+	}
+	if preview == nil {
+		return errors.New("there is no preview frame")
+	}
+	// Each change waits in the preview for the value that was set, then for a frame.
+	measure := func(field, value, seen string) (float64, error) {
+		done := make(chan error, 1)
+		var at float64
+		go func() {
+			var err error
+			at, err = browser.Eval[float64](preview, `new Promise(done => { const stage = document.getElementById("stage"); const look = () => { const root = stage.shadowRoot; if (root && (`+seen+`)) requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = () => done(performance.timeOrigin + performance.now()); c.port2.postMessage(0) }); else setTimeout(look, 1) }; look() })`)
+			done <- err
+		}()
+		// The frame's watch begins before the change: ask it something and wait for the answer.
+		if _, err := browser.Eval[int](preview, "1"); err != nil {
+			return 0, err
+		}
+		begin, err := browser.Eval[float64](p, fmt.Sprintf(`(() => { const e = document.querySelector(%q); e.value = %q; const at = performance.timeOrigin + performance.now(); e.dispatchEvent(new Event("input", {bubbles: true})); return at })()`, field, value))
+		if err != nil {
+			return 0, err
+		}
+		if err := <-done; err != nil {
+			return 0, err
+		}
+		return at - begin, nil
+	}
+	var content, style []float64
+	for i := range 31 {
+		v, err := measure("#setting-heading", fmt.Sprintf("Heading %d", i), fmt.Sprintf(`root.querySelector(".heading")?.textContent == "Heading %d"`, i))
+		if err != nil {
+			return err
+		}
+		content = append(content, v)
+		colour := fmt.Sprintf("#%06x", 0x102030+i)
+		if v, err = measure("#setting-accent", colour, fmt.Sprintf(`root.querySelector(".pocket")?.style.getPropertyValue("--accent") == %q`, colour)); err != nil {
+			return err
+		}
+		style = append(style, v)
+	}
+	b.report(figure{"preview-content-median", median(content), 60, false, false, "ms"})
+	b.report(figure{"preview-style-median", median(style), 16, false, false, "ms"})
+	// Leave when the draft is saved, so that nothing is under way when the service stops.
+	ctx, cancel := context.WithTimeout(p.Ctx, 10*time.Second)
+	defer cancel()
+	_, err = chromedp.Run(ctx, chromedp.Poll[bool](`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	return err
+}

@@ -1,0 +1,12 @@
+#!/bin/sh
+# What the measurements need besides Go and Node; on Debian it is installed when missing.
+set -e
+missing=""
+command -v wrk >/dev/null 2>&1 || missing="$missing wrk"
+command -v nginx >/dev/null 2>&1 || [ -x /usr/sbin/nginx ] || missing="$missing nginx-light"
+[ -z "$missing" ] && exit 0
+echo "make bench needs$missing: installing Debian's packages now."
+sudo=""
+[ "$(id -u)" = 0 ] || sudo="sudo"
+$sudo apt-get update -qq
+DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends $missing >/dev/null
