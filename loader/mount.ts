@@ -18,15 +18,37 @@ function sheet(text: string) {
 }
 
 let policy: { createHTML(markup: string): string } | undefined;
+let aside: HTMLTemplateElement | undefined;
+const parsed = new Map<string, DocumentFragment>();
 
-// Parsed in a document of its own, where nothing loads and where innerHTML speaks HTML
-// even when the page is XHTML.
+// Parsed once, in a document of its own, where nothing loads and where innerHTML speaks
+// HTML even when the page is XHTML; each mount gets a copy.
 function parse(markup: string) {
-  const types = (window as any).trustedTypes;
-  policy ||= types ? types.createPolicy("glass-pocket", { createHTML: (s: string) => s }) : { createHTML: (s: string) => s };
-  const template = document.implementation.createHTMLDocument("").createElement("template");
-  template.innerHTML = policy!.createHTML(markup);
-  return document.importNode(template.content, true);
+  let content = parsed.get(markup);
+  if (!content) {
+    const types = (window as any).trustedTypes;
+    policy ||= types ? types.createPolicy("glass-pocket", { createHTML: (s: string) => s }) : { createHTML: (s: string) => s };
+    aside ||= document.implementation.createHTMLDocument("").createElement("template");
+    const template = aside.cloneNode() as HTMLTemplateElement;
+    template.innerHTML = policy!.createHTML(markup);
+    parsed.set(markup, (content = document.importNode(template.content, true)));
+  }
+  return content.cloneNode(true);
+}
+
+// Rules load a language's data when they are made, so they are made once, and only when
+// a message has forms to choose from.
+const rules = new Map<string, Intl.PluralRules>();
+
+function say(payload: Payload, word: string, count = 0) {
+  const forms = payload.messages[word] || { other: word };
+  let form = "other";
+  if (forms.one || forms.few || forms.many || forms.two || forms.zero) {
+    let rule = rules.get(payload.language);
+    if (!rule) rules.set(payload.language, (rule = new Intl.PluralRules(payload.language)));
+    form = rule.select(count);
+  }
+  return (forms[form] ?? forms.other).replace("{count}", count + "");
 }
 
 // The element that bears the root: the mount point itself where it can, so that a page's
@@ -43,7 +65,7 @@ function bear(at: HTMLElement): [HTMLElement, ShadowRoot] {
 }
 
 export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
-  const { key, look, messages } = payload;
+  const { key, look } = payload;
   const content = parse(payload.markup);
   const [host, root] = bear(at);
   const end = new AbortController();
@@ -63,16 +85,12 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
 
   // A clock that is behind the time at which this was rendered is certainly wrong.
   const behind = Math.max(0, payload.built - Date.now());
-  const plural = new Intl.PluralRules(payload.language);
   try {
     module?.((run) =>
       run({
         root: inner,
         settings: payload.settings,
-        say(word, count = 0) {
-          const forms = messages[word] || { other: word };
-          return (forms[plural.select(count)] ?? forms.other).replace("{count}", count + "");
-        },
+        say: (word, count) => say(payload, word, count),
         now: () => Date.now() + behind,
         hide: (hidden) => void (host.hidden = hidden),
         signal: end.signal,

@@ -14,8 +14,23 @@ export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void
   if (live) forget(g, at);
   const here = g.pockets.get(key);
   if (!here) return ask?.(key);
-  for (const [other, instance] of g.live) if (instance.own && instance.key == key) forget(g, other);
+  // A mount point of the page replaces what was made at a script's tag before it came.
+  for (const other of here.own.splice(0)) forget(g, other);
   mount(g, at, false, here.payload, here.module);
+}
+
+const atOnce = 12;
+
+function slice(g: Global, rest: HTMLElement[]) {
+  if (!rest.length) return;
+  setTimeout(() => {
+    const end = performance.now() + 5;
+    while (rest.length && performance.now() < end) {
+      const at = rest.shift()!;
+      if (at.isConnected) consider(g, at);
+    }
+    slice(g, rest);
+  });
 }
 
 // Takes a payload in: for the page's mount points, or, when it has none, at its own tag.
@@ -25,9 +40,12 @@ export function take(g: Global, base: string, payload: Payload, module?: Module)
     return report(g, key, "was sent in a form that this loader does not know; reload the page.");
   }
   const known = g.pockets.get(key);
-  if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module });
+  if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module, own: known?.own ?? [] });
   const mine = mountPoints(document).filter((at) => at.getAttribute(attribute) == key);
-  mine.forEach((at) => consider(g, at));
+  // The first few at once, for the first paint; a page with very many gets the others in
+  // slices, so that it stays responsive.
+  mine.slice(0, atOnce).forEach((at) => consider(g, at));
+  slice(g, mine.slice(atOnce));
   for (const tag of claimTags(`${base}/s/${key}.js`)) {
     if (mine.length) continue;
     const at = document.createElement("div");
@@ -37,6 +55,7 @@ export function take(g: Global, base: string, payload: Payload, module?: Module)
         if (mountPoints(document).some((other) => other.getAttribute(attribute) == key)) return;
         document.body.append(at);
       } else tag.after(at);
+      g.pockets.get(key)!.own.push(at);
       mount(g, at, true, payload, module);
     };
     if (tag.closest("head") && document.readyState == "loading") document.addEventListener("DOMContentLoaded", place);

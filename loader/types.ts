@@ -37,7 +37,7 @@ export interface Instance {
 // The one global. Loaders of different versions share what is in it.
 export interface Global {
   n: number;
-  pockets: Map<string, { payload: Payload; module?: Module }>;
+  pockets: Map<string, { payload: Payload; module?: Module; own: Element[] }>; // own: made at scripts' tags
   live: Map<Element, Instance>;
   said: Record<string, 1>;
   take(payload: Payload, module?: Module): void;

@@ -15,36 +15,34 @@ const full: Record<string, number> = { days: 30, hours: 24, minutes: 60, seconds
 
 export default function mount({ root, settings, say, now, hide, signal }: Pocket) {
   const box = root.querySelector<HTMLElement>(".countdown")!;
-  const units = [...root.querySelectorAll<HTMLElement>("[data-unit]")];
   const spoken = root.querySelector<HTMLElement>(".spoken")!;
+  const units = [...root.querySelectorAll<HTMLElement>("[data-unit]")].map((element) => ({ element, name: element.dataset.unit!, part: "" }));
   let timer = 0;
-  let spokenMinute = -1;
 
   function tick() {
     clearTimeout(timer);
     const milliseconds = settings.target.at - now();
-    let left = Math.max(0, Math.ceil(milliseconds / 1000));
-    // A screen reader that moves here hears the time left; it is rewritten once a minute,
-    // not once a second, and role="timer" announces nothing by itself.
-    const minute = Math.ceil(left / 60);
-    const words: string[] = [];
-    units.forEach((unit, i) => {
-      const name = unit.dataset.unit!;
-      const value = Math.floor(left / seconds[name]);
-      left %= seconds[name];
-      const [digits, label] = unit.children;
-      write(digits, String(value).padStart(i ? 2 : 1, "0"));
-      const said = say(name, value);
-      write(label, said);
-      unit.style.setProperty("--part", String(Math.min(1, value / full[name])));
-      words.push(value + " " + said);
-    });
-    if (minute != spokenMinute) {
-      spokenMinute = minute;
-      write(spoken, words.join(", "));
-    }
     const over = milliseconds <= 0;
-    box.dataset.state = over ? "over" : "running";
+    const values: number[] = [];
+    let left = Math.max(0, Math.ceil(milliseconds / 1000));
+    let speak = over;
+    units.forEach((unit, i) => {
+      const value = Math.floor(left / seconds[unit.name]);
+      left %= seconds[unit.name];
+      values.push(value);
+      const [digits, label] = unit.element.children;
+      // Where the digits are right the name below them is right too.
+      if (write(digits, String(value).padStart(i ? 2 : 1, "0"))) {
+        write(label, say(unit.name, value));
+        speak ||= unit.name != "seconds";
+      }
+      const part = String(Math.min(1, value / full[unit.name]));
+      if (part != unit.part && root.dataset.layout == "dials") unit.element.style.setProperty("--part", (unit.part = part));
+    });
+    // A screen reader that moves here hears the time left; it is rewritten when more than
+    // the seconds changed, and role="timer" announces nothing by itself.
+    if (speak) write(spoken, units.map((unit, i) => values[i] + " " + say(unit.name, values[i])).join(", "));
+    if ((box.dataset.state == "over") != over) box.dataset.state = over ? "over" : "running";
     hide(over && settings.ending == "hide");
     // A page may stay open past a moment, but not past the largest delay: at most a second.
     if (!over) timer = setTimeout(tick, milliseconds % 1000 || 1000);
@@ -57,5 +55,7 @@ export default function mount({ root, settings, say, now, hide, signal }: Pocket
 }
 
 function write(at: Element, text: string) {
-  if (at.textContent != text) at.textContent = text;
+  if (at.textContent == text) return false;
+  at.textContent = text;
+  return true;
 }
