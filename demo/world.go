@@ -64,7 +64,7 @@ var pockets = []pocket{
 	{
 		wire.NewPocket{Key: "demo-orchard", Customer: "hask-orchard-cider", Widget: "countdown", Starter: "harbour", Title: "First pressing", Language: "en"},
 		-2 * time.Hour,
-		map[string]any{"heading": "First pressing of the year", "accent": "#9a3412", "surface": "#fdf6ec", "ending": "link", "endMessage": "The first pressing is in the shop", "endLabel": "How to find us", "endLink": "https://hask-orchard.example/shop"},
+		map[string]any{"heading": "First pressing of the year", "accent": "#9a3412", "ink": "#3a2a18", "surface": "#f9efdf", "ending": "link", "endMessage": "The first pressing is in the shop", "endLabel": "How to find us", "endLink": "https://hask-orchard.example/shop"},
 		host.Script,
 	},
 }

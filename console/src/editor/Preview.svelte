@@ -48,6 +48,7 @@
   </div>
   <div class="m-6 mt-4 flex min-h-0 flex-1 items-start justify-center overflow-auto rounded-xl border border-line p-6 pt-12 lg:p-12" style:background={pages[page]}>
     <div class="max-w-[760px]" style:width={widths[width]}>
+      {@render text(["55%", "92%", "84%"])}
       <iframe
         title="Preview of the widget"
         class="block w-full border-0"
@@ -57,7 +58,15 @@
         src="{editor.publicBase}/preview"
         onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}
       ></iframe>
+      {@render text(["96%", "88%", "94%", "41%"])}
     </div>
   </div>
   {#if fault}<p role="alert" class="px-6 pb-4 text-bad">The widget's script stopped: {fault}</p>{/if}
 </section>
+
+<!-- Where the host's own text would stand, so that the widget is seen among something. -->
+{#snippet text(lines: string[])}
+  <div class="my-7 space-y-3" aria-hidden="true">
+    {#each lines as line, i (i)}<div class="h-2.5 rounded-full" style:width={line} style:background={page == "dark" ? "#ffffff14" : "#1a2b4012"}></div>{/each}
+  </div>
+{/snippet}

@@ -30,7 +30,7 @@
             <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" onclick={() => copy(part.text)}>{copied == part.text ? "Copied" : "Copy"}</Button>
           </div>
           <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
-          <pre class="overflow-x-auto rounded-lg bg-sunk p-3.5 font-mono text-[13px] leading-relaxed whitespace-pre-wrap break-all" tabindex="0" aria-label="Snippet, {part.where}">{part.text}</pre>
+          <pre class="overflow-x-auto rounded-lg bg-sunk p-3.5 font-mono text-[13px] leading-relaxed whitespace-pre-wrap wrap-anywhere" tabindex="0" aria-label="Snippet, {part.where}">{part.text}</pre>
         </div>
       {/each}
     {/if}
