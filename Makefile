@@ -31,7 +31,7 @@ test: build
 	sh e2e/chromium.sh
 	test -z "$$(gofmt -l cmd internal console/*.go loader widgets demo e2e bench)"
 	$(GO) vet $(GOFLAGS_ALL) ./...
-	cd console && npx svelte-check --fail-on-warnings --output human
+	cd console && npx svelte-check --fail-on-warnings --output human && npx vitest run
 	$(GO) test $(GOFLAGS_ALL) ./...
 
 bench: build

@@ -67,7 +67,7 @@ func TestClientVerbs(t *testing.T) {
 		{"publish", "", 2, []string{"name one pocket"}},
 		{"set by-client accent", "", 2, []string{"not of the form NAME=VALUE"}},
 		{"list pokets", "", 2, []string{"Did you mean “pockets”?"}},
-		{"set by-client -file " + file, "", 3, []string{":2:14  \"heading\" must be a text", "            ^", ":3:13", ":4:3  There is no setting \"acent\"", "Did you mean “accent”?", ":5:13", ":6:14", "5 faults."}},
+		{"set by-client -file " + file, "", 3, []string{":2:14  \"heading\" must be a text, not a number", "            ^", ":3:13", ":4:3  There is no setting \"acent\"", "Did you mean “accent”?", ":5:13", ":6:14", "5 faults."}},
 		{"set by-client accent=teal radius=99", "", 3, []string{"\"accent\" is \"teal\"", "\"radius\" is 99", "2 faults."}},
 		{"set by-client acent=#ffffff", "", 3, []string{"has no setting \"acent\"", "Did you mean “accent”?"}},
 		{"check " + broken, "", 3, []string{"view.html:2:4  A view cannot have the attribute onclick.", "<b onclick='x'></p>", "There is no widget.json.", "faults."}},

@@ -10,8 +10,9 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// folder reads a widget folder from disk.
-func (s *session) folder() (widget.Files, error) {
+// folder reads a widget folder from disk, and builds it, so that faults are shown with
+// their lines and nothing faulty is sent.
+func (s *session) folder() (*widget.Release, error) {
 	dir, err := s.one("widget folder")
 	if err != nil {
 		return nil, err
@@ -26,7 +27,11 @@ func (s *session) folder() (widget.Files, error) {
 		return nil, err
 	}
 	s.sources = files
-	return files, faults.Err()
+	if err := faults.Err(); err != nil {
+		return nil, err
+	}
+	r, faults := widget.Read(files, bundle.Builder{})
+	return r, faults.Err()
 }
 
 var checkVerb = verb{
@@ -34,12 +39,8 @@ var checkVerb = verb{
 	examples: []string{"check widgets/countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			files, err := s.folder()
+			r, err := s.folder()
 			if err != nil {
-				return err
-			}
-			r, faults := widget.Read(files, bundle.Builder{})
-			if err := faults.Err(); err != nil {
 				return err
 			}
 			if s.json {
@@ -56,16 +57,11 @@ var releaseVerb = verb{
 	examples: []string{"release widgets/countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			files, err := s.folder()
+			r, err := s.folder()
 			if err != nil {
 				return err
 			}
-			// Read it here first: faults are then shown with their lines, and nothing is sent.
-			r, faults := widget.Read(files, bundle.Builder{})
-			if err := faults.Err(); err != nil {
-				return err
-			}
-			out, err := s.api.Release(s.ctx, r.Manifest.Name, files)
+			out, err := s.api.Release(s.ctx, r.Manifest.Name, r.Files)
 			if err != nil {
 				return err
 			}

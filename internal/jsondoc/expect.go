@@ -20,7 +20,7 @@ type Key struct {
 // what names v in the messages, as in "the manifest".
 func (v *Value) Expect(what string, keys []Key) fault.List {
 	if v.Kind != Object {
-		return fault.List{v.Fault(fault.WrongType, "", fmt.Sprintf("%s must be an object, not %s.", upper(what), v.Kind), "Write { … }.")}
+		return fault.List{v.Fault(fault.WrongType, "", fmt.Sprintf("%s must be an object, not %s.", upper(what), v.Kind.Named()), "Write { … }.")}
 	}
 	var faults fault.List
 	for _, m := range v.Members {
@@ -36,7 +36,7 @@ func (v *Value) Expect(what string, keys []Key) fault.List {
 		}
 		if is := keys[i].Is; len(is) > 0 && !slices.Contains(is, m.Value.Kind) {
 			faults = append(faults, m.Value.Fault(fault.WrongType, m.Key,
-				fmt.Sprintf("%q must be %s, not %s.", m.Key, kinds(is), m.Value.Kind), "Change the value's type."))
+				fmt.Sprintf("%q must be %s, not %s.", m.Key, kinds(is), m.Value.Kind.Named()), "Change the value's type."))
 		}
 	}
 	for _, k := range keys {
@@ -58,7 +58,7 @@ func (v *Value) TextOf(key string) string {
 func kinds(is []Kind) string {
 	s := make([]string, len(is))
 	for i, k := range is {
-		s[i] = string(k)
+		s[i] = k.Named()
 	}
 	return strings.Join(s, " or ")
 }

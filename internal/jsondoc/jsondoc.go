@@ -30,6 +30,21 @@ const (
 	Object  Kind = "object"
 )
 
+// Named names the type in a sentence: "a number", "true or false".
+func (k Kind) Named() string {
+	switch k {
+	case Null:
+		return "null"
+	case Boolean:
+		return "true or false"
+	case String:
+		return "a text"
+	case Array, Object:
+		return "an " + string(k)
+	}
+	return "a " + string(k)
+}
+
 // Value is one JSON value and the place of its first character.
 type Value struct {
 	Kind         Kind

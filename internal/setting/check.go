@@ -20,7 +20,7 @@ var printer = xmessage.NewPrinter(language.English)
 // means "not set" and is left out.
 func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 	if doc.Kind != jsondoc.Object {
-		return nil, fault.List{doc.Fault(fault.WrongType, "", fmt.Sprintf("Settings must be an object, not %s.", doc.Kind), `Write {"key": value}.`)}
+		return nil, fault.List{doc.Fault(fault.WrongType, "", fmt.Sprintf("Settings must be an object, not %s.", doc.Kind.Named()), `Write {"key": value}.`)}
 	}
 	values := Values{}
 	var faults fault.List
@@ -106,7 +106,7 @@ func (s *Setting) FromText(typed string) json.RawMessage {
 }
 
 func wrongType(s *Setting, v *jsondoc.Value, want, mend string) *problem {
-	return &problem{fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind), mend}
+	return &problem{fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind.Named()), mend}
 }
 
 // at returns the value under key, or v itself when there is none: a place to point at.

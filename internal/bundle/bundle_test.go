@@ -1,0 +1,50 @@
+package bundle
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/widget"
+)
+
+func TestMountIsOneFunctionOfTheFolder(t *testing.T) {
+	files := widget.Files{
+		"mount.ts":     []byte("import { twice } from './lib/twice';\nexport default function mount(p: { root: HTMLElement }) { p.root.title = String(twice(21)); }"),
+		"lib/twice.ts": []byte("import { two } from '../two.js';\nexport const twice = (n: number): number => n * two;\nexport const unused = 'never-shipped';"),
+		"two.js":       []byte("export const two = 2;"),
+	}
+	code, faults := Builder{}.Mount(files, "mount.ts")
+	require.Empty(t, faults)
+	assert.Contains(t, code, "$mount(")
+	assert.NotContains(t, code, "import")
+	assert.NotContains(t, code, "never-shipped")
+	again, _ := Builder{}.Mount(files, "mount.ts")
+	assert.Equal(t, code, again, "the same folder builds to the same bytes")
+}
+
+func TestFaultsPointIntoImportedFiles(t *testing.T) {
+	_, faults := Builder{}.Mount(widget.Files{
+		"mount.ts": []byte("import './broken';\nexport default () => {};"), "broken.ts": []byte("const a = 1;\nconst b = ;"),
+	}, "mount.ts")
+	require.NotEmpty(t, faults)
+	assert.Equal(t, "broken.ts", faults[0].Path)
+	assert.Equal(t, [2]int{2, 11}, [2]int{faults[0].Line, faults[0].Column})
+}
+
+func TestStyle(t *testing.T) {
+	css, faults := Builder{}.Style("style.css", []byte("/* c */ .a { color : #ff0000 ; & .b { margin: 0px } }"))
+	require.Empty(t, faults)
+	assert.Equal(t, ".a{color:red}.a .b{margin:0}", css, "minified, and nesting lowered for older browsers")
+}
+
+func TestLoaderKnowsItsAddressOnly(t *testing.T) {
+	code, err := Loader(`https://pockets.example/"</script>`)
+	require.NoError(t, err)
+	assert.Contains(t, code, "pockets.example")
+	assert.NotContains(t, code, "__BASE__")
+	assert.NotContains(t, strings.ToLower(code), "</script", "an odd address cannot end a script element")
+	assert.NotContains(t, code, "innerHTML=\"")
+}
