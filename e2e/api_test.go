@@ -1,13 +1,18 @@
 package e2e
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"io"
+	"net"
 	"net/http"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -248,7 +253,6 @@ func TestManageRefusals(t *testing.T) {
 		{"unknown address", "GET", "/nothing", "", []string{"Authorization", bearer}, 404, "no-such-address"},
 		{"unknown method", "PUT", "/customers", "{}", []string{"Authorization", bearer, "Content-Type", json}, 405, "method-not-allowed"},
 		{"limit", "GET", "/pockets?limit=9999", "", []string{"Authorization", bearer}, 422, "limit-faulty"},
-		{"too large", "POST", "/checks", strings.Repeat("x", 5<<20), []string{"Authorization", bearer, "Content-Type", json}, 413, "body-too-large"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			res, body := send(t, c.method, demo.Manage+"/api/v1"+c.path, c.body, c.headers...)
@@ -261,4 +265,63 @@ func TestManageRefusals(t *testing.T) {
 		res, body = send(t, "POST", demo.Manage+"/api/v1/session", `{"name":"guessed","password":"b"}`, "Content-Type", json, "Origin", demo.Manage)
 	}
 	assert.Equal(t, 429, res.StatusCode, body)
+}
+
+// A body over the limit is refused by its announced length, before any of it is read.
+func TestBodyLimit(t *testing.T) {
+	at := strings.TrimPrefix(demo.Manage, "http://")
+	conn, err := net.Dial("tcp", at)
+	require.NoError(t, err)
+	defer conn.Close()
+	fmt.Fprintf(conn, "POST /api/v1/checks HTTP/1.1\r\nHost: %s\r\nAuthorization: Bearer %s\r\nContent-Type: application/json\r\nContent-Length: %d\r\n\r\n", at, demo.Token, 10<<30)
+	res, err := http.ReadResponse(bufio.NewReader(conn), nil)
+	require.NoError(t, err)
+	text, _ := io.ReadAll(res.Body)
+	assert.Equal(t, 413, res.StatusCode)
+	assert.Contains(t, string(text), `"code":"body-too-large"`)
+}
+
+// Lists come page by page, each row once, in order.
+func TestPaging(t *testing.T) {
+	var seen []string
+	for cursor, rounds := "", 0; rounds < 50; rounds++ {
+		_, body := send(t, "GET", demo.Manage+"/api/v1/pockets?limit=2&cursor="+cursor, "", "Authorization", "Bearer "+demo.Token)
+		var page wire.Pockets
+		require.NoError(t, json.Unmarshal([]byte(body), &page))
+		require.LessOrEqual(t, len(page.Pockets), 2)
+		for _, p := range page.Pockets {
+			seen = append(seen, p.Key)
+		}
+		if cursor = page.Next; cursor == "" {
+			break
+		}
+	}
+	all, err := api.Pockets(t.Context(), "")
+	require.NoError(t, err)
+	require.Equal(t, len(all), len(seen))
+	for i, p := range all {
+		assert.Equal(t, p.Key, seen[i])
+	}
+	assert.True(t, slices.IsSorted(seen))
+}
+
+// Twenty publish the same pocket at once: each gets a number of its own, none is left out.
+func TestPublishAllAtOnce(t *testing.T) {
+	newPocket(t, "all-at-once", "2099-01-01T00:00[UTC]", nil)
+	numbers := make([]int, 20)
+	var wg sync.WaitGroup
+	for i := range numbers {
+		wg.Go(func() {
+			p, err := api.Publish(t.Context(), "all-at-once", wire.Publish{})
+			assert.NoError(t, err)
+			numbers[i] = p.Number
+		})
+	}
+	wg.Wait()
+	slices.Sort(numbers)
+	for i, n := range numbers {
+		assert.Equal(t, i+2, n)
+	}
+	_, body := send(t, "GET", demo.Public+"/s/all-at-once.json", "")
+	assert.Contains(t, body, `"publication":21,`)
 }
