@@ -1,7 +1,7 @@
 #!/bin/sh
 # Browser tests need Chromium; on Debian it is installed when it is missing.
 set -e
-for name in chromium chromium-browser google-chrome; do
+for name in chromium chromium-browser; do
   command -v "$name" >/dev/null 2>&1 && exit 0
 done
 echo "Browser tests need Chromium, and there is none: installing Debian's package “chromium” now."

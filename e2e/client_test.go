@@ -62,7 +62,9 @@ func TestClientVerbs(t *testing.T) {
 		{"snippet by-client", "", 0, []string{`<div data-glass-pocket="by-client" style="min-height:calc(92px`, demo.Public + "/s/by-client.js"}},
 		{"set by-client -file -", `{"target": "2098-01-01T00:00[UTC]"}`, 0, []string{"revision 4"}},
 		{"whoami", "", 0, []string{"lantern-quay (operator-admin)"}},
+		{"explain value-zone", "", 0, []string{"IANA database", "For example: "}},
 		// Mistakes.
+		{"explain value-zones", "", 2, []string{"Did you mean “value-zone”?"}},
 		{"publsh by-client", "", 2, []string{`there is no verb "publsh". Did you mean “publish”?`}},
 		{"publish", "", 2, []string{"name one pocket"}},
 		{"set by-client accent", "", 2, []string{"not of the form NAME=VALUE"}},

@@ -40,6 +40,7 @@ var verbs = map[string]verb{
 	"list":     listVerb,
 	"make":     makeVerb,
 	"end":      endVerb,
+	"explain":  explainVerb,
 	"read":     readVerb,
 	"set":      setVerb,
 	"publish":  publishVerb,

@@ -77,3 +77,29 @@ var releaseVerb = verb{
 		}
 	},
 }
+
+var explainVerb = verb{
+	arguments: "CODE", about: "Explain a fault by its code",
+	examples: []string{"explain value-colour"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			code, err := s.one("code, as it stands in [brackets] behind a fault")
+			if err != nil {
+				return err
+			}
+			e, ok := fault.Explain(fault.Code(code))
+			if !ok {
+				codes := make([]string, len(fault.Catalogue))
+				for i, e := range fault.Catalogue {
+					codes[i] = string(e.Code)
+				}
+				return usagef("there is no fault %q. %s", code, fault.DidYouMean(code, codes))
+			}
+			if s.json {
+				return s.print(e)
+			}
+			fmt.Fprintf(s.out, "%s\n\n%s.\n%s\nFor example: %s\n", e.Code, e.Title, e.Why, e.Example)
+			return nil
+		}
+	},
+}

@@ -27,7 +27,7 @@ type Browser struct {
 // Start starts Chromium.
 func Start() (*Browser, error) {
 	var path string
-	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+	for _, name := range []string{"chromium", "chromium-browser"} {
 		if p, err := exec.LookPath(name); err == nil {
 			path = p
 			break

@@ -125,8 +125,7 @@ type Store interface {
 	EndToken(ctx context.Context, userID, id int64) error
 
 	AddRelease(ctx context.Context, r *widget.Release, at time.Time, by string) (info ReleaseInfo, fresh bool, err error)
-	Releases(ctx context.Context, widget string) ([]ReleaseInfo, error) // newest first
-	NewestReleases(ctx context.Context) ([]ReleaseInfo, error)          // one a widget, by name
+	NewestReleases(ctx context.Context) ([]ReleaseInfo, error) // one a widget, by name
 	NewestRelease(ctx context.Context, widget string) (ReleaseInfo, error)
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Built, error)

@@ -6,10 +6,10 @@ type Code string
 
 // Entry explains a Code. docs/faults.md is made from the Catalogue.
 type Entry struct {
-	Code    Code
-	Title   string // what it is
-	Why     string // why it is refused
-	Example string // a piece of input that causes it
+	Code    Code   `json:"code"`
+	Title   string `json:"title"`   // what it is
+	Why     string `json:"why"`     // why it is refused
+	Example string `json:"example"` // a piece of input that causes it
 }
 
 // The codes, in the order of the files of a widget folder that they are found in.

@@ -23,17 +23,9 @@ type Moment struct {
 
 var momentForm = regexp.MustCompile(`^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2})(:\d{2})?(Z|[+-]\d{2}:\d{2})?\[([^\]]{1,64})\]$`)
 
-// ParseMoment reads a moment. The error says what is wrong and how to mend it.
-// A time that daylight saving skips is moved forward by the gap; one that happens
-// twice is the earlier, unless its offset says otherwise (Temporal's "compatible").
-func ParseMoment(s string) (Moment, error) {
-	m, p := parseMoment(s)
-	if p != nil {
-		return Moment{}, fmt.Errorf("%s %s", p.what, p.mend)
-	}
-	return m, nil
-}
-
+// parseMoment reads a moment. A time that daylight saving skips is moved forward by the
+// gap; one that happens twice is the earlier, unless its offset says otherwise
+// (Temporal's "compatible").
 func parseMoment(s string) (Moment, *problem) {
 	const form = "Write it as 2027-03-01T18:00[Europe/Berlin]: date, T, time, and the time zone in brackets."
 	part := momentForm.FindStringSubmatch(s)
@@ -73,7 +65,7 @@ func parseMoment(s string) (Moment, *problem) {
 	return m, nil
 }
 
-// String writes the moment as ParseMoment reads it.
+// String writes the moment in the form that settings hold it in.
 func (m Moment) String() string { return m.Local + "[" + m.Zone + "]" }
 
 // resolve finds the offsets, in seconds, that zone really has when its clocks show

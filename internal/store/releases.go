@@ -52,11 +52,6 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time,
 	return info, fresh, err
 }
 
-// Releases implements app.Store.
-func (s *Store) Releases(ctx context.Context, name string) (list []app.ReleaseInfo, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC", name))
-}
-
 // NewestReleases implements app.Store.
 func (s *Store) NewestReleases(ctx context.Context) (list []app.ReleaseInfo, err error) {
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget) ORDER BY widget"))
