@@ -1,12 +1,20 @@
-import { readFileSync } from "node:fs";
 import { expect, test } from "vitest";
+// The same vectors as the service's own test.
+import vectors from "../../../internal/setting/testdata/looks.json";
 import type { Setting } from "../api/types";
 import { lookOf } from "./look";
 
-// The same vectors as the service's own test.
-const cases = JSON.parse(readFileSync(new URL("../../../internal/setting/testdata/looks.json", import.meta.url), "utf8"));
+interface Vector {
+  type: string;
+  key: string;
+  unit?: string;
+  value: unknown;
+  property?: string;
+  attribute?: string;
+  written: string;
+}
 
-test.each(cases)("$type $key", (c: { type: string; key: string; unit?: string; value: unknown; property?: string; attribute?: string; written: string }) => {
+test.each(vectors as Vector[])("$type $key", (c) => {
   const setting = { key: c.key, type: c.type, unit: c.unit, look: true } as Setting;
   expect(lookOf([setting], { [c.key]: c.value })).toEqual({
     properties: c.property ? { [c.property]: c.written } : {},
