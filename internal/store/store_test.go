@@ -104,6 +104,20 @@ func TestGroupedWrites(t *testing.T) {
 	assert.LessOrEqual(t, changes(t, s)-before, 2, "a hundred waiting writes take one commit, two at most")
 }
 
+// A write that has done half its work when it fails leaves nothing of it.
+func TestFailedWriteLeavesNothing(t *testing.T) {
+	s, _ := fresh(t)
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.Exec("INSERT INTO facts (name, value) VALUES ('half', 'done')")
+		require.NoError(t, err)
+		return app.ErrChanged
+	})
+	assert.ErrorIs(t, err, app.ErrChanged)
+	value, err := s.Fact(ctx, "half", "first")
+	require.NoError(t, err)
+	assert.Equal(t, "first", value)
+}
+
 // changes counts commits: SQLite's data_version moves once for each, as another connection sees it.
 func changes(t *testing.T, s *Store) (n int) {
 	require.NoError(t, s.read.Get(&n, "PRAGMA data_version"))

@@ -99,6 +99,28 @@ func TestFences(t *testing.T) {
 	}
 }
 
+// Each of the writer's limits stops by itself, whatever the other two would do.
+func TestLimits(t *testing.T) {
+	far := time.Now().Add(time.Hour)
+	w := &writer{deadline: far}
+	for range StepsMost {
+		_, err := w.Write(nil)
+		require.NoError(t, err)
+	}
+	_, err := w.Write(nil)
+	assert.ErrorIs(t, err, errSteps)
+	w = &writer{deadline: far}
+	_, err = w.Write(make([]byte, BytesMost))
+	require.NoError(t, err)
+	_, err = w.Write([]byte{1})
+	assert.ErrorIs(t, err, errBytes)
+	w = &writer{deadline: time.Now().Add(-time.Second)}
+	for err = nil; err == nil; {
+		_, err = w.Write(nil)
+	}
+	assert.ErrorIs(t, err, errTime)
+}
+
 // FuzzParse holds that no view hangs, panics, places a fault outside its text, or writes
 // a setting's markup unescaped.
 func FuzzParse(f *testing.F) {
