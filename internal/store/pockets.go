@@ -39,34 +39,39 @@ func (s *Store) SaveDraft(ctx context.Context, key string, revision int, setting
 	})
 }
 
+const (
+	pointPocket       = "UPDATE pockets SET publication = ?, published_at = ?, published_revision = ?, release_number = ? WHERE key = ? AND publication = ?"
+	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
+	// A rendering of an older publication that comes late must not replace a newer one.
+	upsertRendering = `INSERT INTO renderings (key, publication, identity, script, json, page) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, identity = excluded.identity, script = excluded.script, json = excluded.json, page = excluded.page
+		WHERE excluded.publication >= publication`
+)
+
 // Publish implements app.Store.
 func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		res, err := tx.ExecContext(ctx, "UPDATE pockets SET publication = ?, published_at = ?, published_revision = ?, release_number = ? WHERE key = ? AND publication = ?",
-			p.Number, utc(p.At), p.Revision, p.Release, p.Key, p.Number-1)
+		res, err := s.write.exec(tx, pointPocket, p.Number, utc(p.At), p.Revision, p.Release, p.Key, p.Number-1)
 		if err := oneRow(res, err, app.ErrChanged); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		if _, err := s.write.exec(tx, insertPublication,
 			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client); err != nil {
 			return err
 		}
-		return putRendering(ctx, tx, r)
+		return s.putRendering(tx, r)
 	})
 }
 
-func putRendering(ctx context.Context, tx *sqlx.Tx, r app.Rendering) error {
-	// A rendering of an older publication that comes late must not replace a newer one.
-	_, err := tx.NamedExecContext(ctx, `INSERT INTO renderings (key, publication, identity, script, json, page) VALUES (:key, :publication, :identity, :script, :json, :page)
-		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, identity = excluded.identity, script = excluded.script, json = excluded.json, page = excluded.page
-		WHERE excluded.publication >= publication`, r)
+func (s *Store) putRendering(tx *sqlx.Tx, r app.Rendering) error {
+	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.Identity, r.Script, r.JSON, r.Page)
 	return err
 }
 
 // SaveRendering implements app.Store.
 func (s *Store) SaveRendering(ctx context.Context, r app.Rendering) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return putRendering(ctx, tx, r) })
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return s.putRendering(tx, r) })
 }
 
 // Publications implements app.Store.

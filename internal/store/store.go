@@ -96,7 +96,13 @@ func open(ctx context.Context, file string) (*Store, error) {
 	}
 	pool.SetMaxOpenConns(8)
 	pool.SetMaxIdleConns(8)
-	return &Store{read: pool, write: newWriter(single)}, nil
+	w, err := newWriter(single)
+	if err != nil {
+		single.Close()
+		pool.Close()
+		return nil, err
+	}
+	return &Store{read: pool, write: w}, nil
 }
 
 // migrate brings the schema forward, with a copy of the database before it, and refuses

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"sync"
 
@@ -19,7 +20,18 @@ type writer struct {
 	closing chan struct{}
 	done    chan struct{}
 	once    sync.Once
+	ready   map[string]*sqlx.Stmt // of hot, prepared once on the one connection
 }
+
+// hot are the statements of every publish; preparing them each time would cost as much as
+// running them.
+var hot = []string{savepoint, rollback, release, pointPocket, insertPublication, upsertRendering}
+
+const (
+	savepoint = "SAVEPOINT one"
+	rollback  = "ROLLBACK TO one"
+	release   = "RELEASE one"
+)
 
 type job struct {
 	run  func(*sqlx.Tx) error
@@ -28,10 +40,22 @@ type job struct {
 
 var errClosed = errors.New("the store is closing")
 
-func newWriter(db *sqlx.DB) *writer {
-	w := &writer{db: db, queue: make(chan *job, groupMost), closing: make(chan struct{}), done: make(chan struct{})}
+func newWriter(db *sqlx.DB) (*writer, error) {
+	w := &writer{db: db, queue: make(chan *job, groupMost), closing: make(chan struct{}), done: make(chan struct{}), ready: map[string]*sqlx.Stmt{}}
+	for _, query := range hot {
+		stmt, err := db.Preparex(query)
+		if err != nil {
+			return nil, err
+		}
+		w.ready[query] = stmt
+	}
 	go w.loop()
-	return w
+	return w, nil
+}
+
+// exec runs one of the hot statements.
+func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error) {
+	return tx.Stmtx(w.ready[query]).Exec(args...)
 }
 
 // do runs one write and returns when it is durable, or has not happened. A context that
@@ -99,15 +123,15 @@ func (w *writer) group(first *job) {
 		}
 		defer tx.Rollback()
 		for i, j := range jobs {
-			if _, err := tx.Exec("SAVEPOINT one"); err != nil {
+			if _, err := w.exec(tx, savepoint); err != nil {
 				return err
 			}
 			if answers[i] = j.run(tx); answers[i] != nil {
-				if _, err := tx.Exec("ROLLBACK TO one"); err != nil {
+				if _, err := w.exec(tx, rollback); err != nil {
 					return err
 				}
 			}
-			if _, err := tx.Exec("RELEASE one"); err != nil {
+			if _, err := w.exec(tx, release); err != nil {
 				return err
 			}
 		}
