@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"strings"
 
 	"glasspocket/internal/client"
@@ -54,7 +55,7 @@ var readVerb = verb{
 			if s.json {
 				if len(wanted) > 0 {
 					for name := range values {
-						if !contains(wanted, name) {
+						if !slices.Contains(wanted, name) {
 							delete(values, name)
 						}
 					}
@@ -63,7 +64,7 @@ var readVerb = verb{
 			}
 			var rows [][]string
 			for _, set := range w.Settings {
-				if len(wanted) > 0 && !contains(wanted, set.Key) {
+				if len(wanted) > 0 && !slices.Contains(wanted, set.Key) {
 					continue
 				}
 				value, from := "", "not set"
@@ -255,13 +256,4 @@ var snippetVerb = verb{
 			return nil
 		}
 	},
-}
-
-func contains(list []string, s string) bool {
-	for _, e := range list {
-		if e == s {
-			return true
-		}
-	}
-	return false
 }

@@ -2,6 +2,7 @@ package message
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -96,7 +97,7 @@ func Read(text []byte, lang string) (Catalogue, fault.List) {
 			forms := Forms{}
 			allowed := CategoriesOf(lang)
 			for _, f := range m.Value.Members {
-				if !contains(allowed, f.Key) {
+				if !slices.Contains(allowed, f.Key) {
 					faults = append(faults, fault.Fault{Line: f.Line, Column: f.Column, Field: m.Key, Code: fault.MessagePlural,
 						What: fmt.Sprintf("Whole numbers have no plural category %q in %s.", f.Key, lang), Mend: "Use " + strings.Join(allowed, ", ") + "."})
 					continue
@@ -119,13 +120,4 @@ func Read(text []byte, lang string) (Catalogue, fault.List) {
 		}
 	}
 	return c, faults
-}
-
-func contains(list []string, s string) bool {
-	for _, e := range list {
-		if e == s {
-			return true
-		}
-	}
-	return false
 }

@@ -126,15 +126,6 @@ func numberAt(v *jsondoc.Value, key string, otherwise float64) float64 {
 	return otherwise
 }
 
-func contains(list []string, s string) bool {
-	for _, e := range list {
-		if e == s {
-			return true
-		}
-	}
-	return false
-}
-
 // clip keeps quoted input in messages short.
 func clip(s string) string {
 	r := []rune(s)

@@ -3,6 +3,7 @@ package setting
 import (
 	"fmt"
 	"regexp"
+	"slices"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -48,7 +49,7 @@ func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
 	}
 	if labels != nil {
 		for _, m := range labels.Members {
-			if !contains(s.values(), m.Key) {
+			if !slices.Contains(s.values(), m.Key) {
 				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.KeyUnknown,
 					What: fmt.Sprintf("glass.options labels %q, which is not in \"enum\".", m.Key), Mend: fault.DidYouMean(m.Key, s.values())})
 			}
@@ -61,7 +62,7 @@ func (choice) check(s *Setting, v *jsondoc.Value) (any, *problem) {
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "one of its choices", "Put it in double quotes.")
 	}
-	if !contains(s.values(), v.Text) {
+	if !slices.Contains(s.values(), v.Text) {
 		return nil, &problem{fault.ValueChoice, fmt.Sprintf("%q cannot be %q.", s.Key, clip(v.Text)), fault.DidYouMean(v.Text, s.values())}
 	}
 	return v.Text, nil

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"regexp"
+	"slices"
 	"sort"
 	"strconv"
 
@@ -169,12 +170,12 @@ func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc
 	}
 	keys := append(append([]string{}, commonKeys...), t.keys()...)
 	for _, e := range v.Members {
-		if !contains(keys, e.Key) {
+		if !slices.Contains(keys, e.Key) {
 			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
 				What: fmt.Sprintf("A %s setting has no keyword %q.", s.Type, e.Key), Mend: fault.DidYouMean(e.Key, keys)})
 		}
 	}
-	if jt := v.TextOf("type"); !contains(t.jsonTypes(), jt) {
+	if jt := v.TextOf("type"); !slices.Contains(t.jsonTypes(), jt) {
 		faults = append(faults, at(v, "type").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting has the schema type %q, not %q.", s.Type, t.jsonTypes()[0], jt), fmt.Sprintf("Write \"type\": %q.", t.jsonTypes()[0])))
 		return nil, faults
 	}
@@ -186,16 +187,16 @@ func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc
 	}
 	if s.Group == "" {
 		s.Group = schema.Groups[0].Name
-	} else if names := schema.groupNames(); !contains(names, s.Group) {
+	} else if names := schema.groupNames(); !slices.Contains(names, s.Group) {
 		faults = append(faults, glass.Get("group").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("There is no group %q.", s.Group), fault.DidYouMean(s.Group, names)))
 	}
 	s.Order = numberAt(glass, "order", 0)
 	if s.Control == "" {
 		s.Control = t.controls()[0]
-	} else if !contains(t.controls(), s.Control) {
+	} else if !slices.Contains(t.controls(), s.Control) {
 		faults = append(faults, glass.Get("control").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting has no control %q.", s.Type, s.Control), fault.DidYouMean(s.Control, t.controls())))
 	}
-	if u := glass.Get("unit"); u != nil && (s.Type != "number" || !contains(Units, s.Unit)) {
+	if u := glass.Get("unit"); u != nil && (s.Type != "number" || !slices.Contains(Units, s.Unit)) {
 		faults = append(faults, u.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting cannot have the unit %q.", s.Type, s.Unit), "Numbers may have px, em, %, ch, deg, s, ms or fr."))
 	}
 	if l := glass.Get("look"); l != nil {

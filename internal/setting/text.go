@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/url"
 	"regexp"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -71,7 +72,7 @@ func (text) check(s *Setting, v *jsondoc.Value) (any, *problem) {
 		return nil, &problem{fault.ValueLength, fmt.Sprintf("%q has %d characters; %d to %d are allowed.", s.Key, n, s.MinLength, s.MaxLength), "Shorten or lengthen the text."}
 	}
 	if s.Format == "uri" && t != "" {
-		if u, err := url.Parse(t); err != nil || !contains(linkSchemes, u.Scheme) || (strings.HasPrefix(u.Scheme, "http") && u.Host == "") {
+		if u, err := url.Parse(t); err != nil || !slices.Contains(linkSchemes, u.Scheme) || (strings.HasPrefix(u.Scheme, "http") && u.Host == "") {
 			return nil, &problem{fault.ValueLink, fmt.Sprintf("%q is not a link that can be used here.", s.Key), "Write a whole address that begins with https://, http://, mailto: or tel:."}
 		}
 	}

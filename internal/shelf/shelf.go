@@ -61,6 +61,10 @@ func (s *Shelf) Get(ctx context.Context, key string) (*render.Delivery, error) {
 		return e.delivery, nil
 	}
 	loaded, err, _ := s.group.Do(key, func() (any, error) {
+		// Whoever looked just before an earlier load ended comes here just after it.
+		if e, ok := s.cache.GetIfPresent(key); ok {
+			return e.delivery, nil
+		}
 		d, publication, err := s.load(context.WithoutCancel(ctx), key)
 		if err != nil {
 			return nil, err

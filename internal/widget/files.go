@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"path"
 	"regexp"
+	"slices"
 	"sort"
 	"strings"
 	"unicode/utf8"
@@ -139,7 +140,7 @@ func (files Files) strangers() (faults fault.List) {
 	for _, p := range files.Paths() {
 		ext := path.Ext(p)
 		switch {
-		case contains(known, p), beside.MatchString(p), ext == ".ts", ext == ".js":
+		case slices.Contains(known, p), beside.MatchString(p), ext == ".ts", ext == ".js":
 		case (path.Dir(p) == startersDir || path.Dir(p) == messagesDir) && ext == ".json":
 		default:
 			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("The format does not know the file %q.", p), Mend: fault.DidYouMean(p, known)})
@@ -158,13 +159,4 @@ func (files Files) strangers() (faults fault.List) {
 		faults = append(faults, fault.Fault{Path: mountFiles[1], Code: fault.FileUnknown, What: "There are two mount modules.", Mend: "Keep mount.ts or mount.js."})
 	}
 	return faults
-}
-
-func contains(list []string, s string) bool {
-	for _, e := range list {
-		if e == s {
-			return true
-		}
-	}
-	return false
 }

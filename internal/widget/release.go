@@ -5,6 +5,7 @@ package widget
 import (
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 	"time"
 
@@ -139,7 +140,7 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 func (r *Release) readMessages(m manifestDoc, add func(string, fault.List)) {
 	for _, lang := range r.Files.under(messagesDir) {
 		file := path.Join(messagesDir, lang+".json")
-		if m.doc != nil && !contains(m.Languages, lang) {
+		if m.doc != nil && !slices.Contains(m.Languages, lang) {
 			add(file, fault.List{{Code: fault.BadLanguage, What: fmt.Sprintf("The manifest does not list the language %q.", lang), Mend: "Add it to \"languages\", or remove this file."}})
 			continue
 		}
