@@ -211,14 +211,23 @@ func (s *session) saved(key string, out wire.Draft, err error) error {
 
 var publishVerb = verb{
 	arguments: "KEY", about: "Publish a pocket's draft",
-	examples: []string{"publish demo-countdown"},
+	examples: []string{"publish demo-countdown", "publish demo-countdown -follow"},
 	flags: func(f *flag.FlagSet) func(*session) error {
+		follow := f.Bool("follow", false, "from now on, show it under the widget's newest release without publishing again")
+		pin := f.Bool("pin", false, "from now on, keep the release that it is published with")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
 				return err
 			}
-			out, err := s.api.Publish(s.ctx, key, wire.Publish{})
+			if *follow && *pin {
+				return usagef("give -follow or -pin, not both")
+			}
+			var ask wire.Publish
+			if *follow || *pin {
+				ask.Follow = follow
+			}
+			out, err := s.api.Publish(s.ctx, key, ask)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}

@@ -17,10 +17,10 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"customers", "pockets", "publications", "tokens", "widgets"}
+var listKinds = []string{"customers", "pockets", "publications", "releases", "sessions", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | customers | pockets | publications KEY | tokens", about: "List what there is",
+	arguments: "widgets | releases WIDGET | customers | pockets | publications KEY | users | tokens | sessions", about: "List what there is",
 	examples: []string{"list pockets -customer kelp-and-kiln", "list publications demo-countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		customer := f.String("customer", "", "only this customer's pockets (`id`)")
@@ -33,6 +33,10 @@ var listVerb = verb{
 				return s.listPublications(rest[0])
 			case kind == "publications":
 				return usagef("name the pocket: list publications KEY")
+			case kind == "releases" && len(rest) == 1:
+				return s.listReleases(rest[0])
+			case kind == "releases":
+				return usagef("name the widget: list releases WIDGET")
 			case len(rest) > 0:
 				return usagef("list %s takes no further argument", kind)
 			case kind == "widgets":
@@ -43,6 +47,10 @@ var listVerb = verb{
 				return s.listPockets(*customer)
 			case kind == "tokens":
 				return s.listTokens()
+			case kind == "users":
+				return s.listUsers()
+			case kind == "sessions":
+				return s.listSessions()
 			default:
 				return usagef("there is no list of %q. %s", kind, fault.DidYouMean(kind, listKinds))
 			}
@@ -74,9 +82,9 @@ func (s *session) listCustomers() error {
 	}
 	var rows [][]string
 	for _, c := range list {
-		rows = append(rows, []string{c.ID, c.Name, day(c.CreatedAt)})
+		rows = append(rows, []string{c.ID, c.Name, day(c.CreatedAt), withheld(c.Withheld)})
 	}
-	s.table("CUSTOMER | NAME | SINCE", rows, "There are no customers yet. Make one: glasspocket make customer NAME")
+	s.table("CUSTOMER | NAME | SINCE | WITHHELD", rows, "There are no customers yet. Make one: glasspocket make customer NAME")
 	return nil
 }
 
@@ -91,6 +99,12 @@ func (s *session) listPockets(customer string) error {
 		if p.PublishedAt != nil {
 			state += " (" + strconv.Itoa(p.Publication) + ", " + day(*p.PublishedAt) + ")"
 		}
+		if p.Follow && p.Publication > 0 {
+			state += ", follows"
+		}
+		if p.Withheld != nil {
+			state = "withheld, " + state
+		}
 		rows = append(rows, []string{p.Key, p.Customer, p.Widget, state, p.Title})
 	}
 	s.table("POCKET | CUSTOMER | WIDGET | STATE | TITLE", rows, "There are no pockets here yet. Make one: glasspocket make pocket -customer C -widget W")
@@ -104,9 +118,16 @@ func (s *session) listPublications(key string) error {
 	}
 	var rows [][]string
 	for _, p := range out.Publications {
-		rows = append(rows, []string{strconv.Itoa(p.Number), day(p.At), p.By, p.Client, strconv.Itoa(p.Release)})
+		release, restores := strconv.Itoa(p.Release), ""
+		if p.Follow {
+			release += ", follows"
+		}
+		if p.Restores > 0 {
+			restores = strconv.Itoa(p.Restores)
+		}
+		rows = append(rows, []string{strconv.Itoa(p.Number), day(p.At), p.By, p.Client, release, restores})
 	}
-	s.table("NUMBER | AT | BY | THROUGH | RELEASE", rows, "It has not been published yet: glasspocket publish "+key)
+	s.table("NUMBER | AT | BY | THROUGH | RELEASE | RESTORES", rows, "It has not been published yet: glasspocket publish "+key)
 	return nil
 }
 
@@ -117,10 +138,17 @@ func (s *session) listTokens() error {
 	}
 	var rows [][]string
 	for _, t := range out.Tokens {
-		rows = append(rows, []string{strconv.FormatInt(t.ID, 10), t.Name, day(t.CreatedAt), day(t.ExpiresAt)})
+		rows = append(rows, []string{strconv.FormatInt(t.ID, 10), t.Name, strings.TrimSpace(t.Role + " " + t.Customer), day(t.CreatedAt), day(t.ExpiresAt)})
 	}
-	s.table("TOKEN | NAME | MADE | EXPIRES", rows, "There are no tokens.")
+	s.table("TOKEN | NAME | ACTS AS | MADE | EXPIRES", rows, "There are no tokens.")
 	return nil
+}
+
+func withheld(w *wire.Withheld) string {
+	if w == nil {
+		return ""
+	}
+	return strings.TrimSpace(day(w.At) + " " + w.Why)
 }
 
 func orPrint(s *session, err error, v any) error {
@@ -131,25 +159,28 @@ func orPrint(s *session, err error, v any) error {
 }
 
 var makeVerb = verb{
-	arguments: "customer NAME | pocket | token NAME", about: "Make a customer, a pocket or a token",
+	arguments: "customer NAME | pocket | token NAME | user NAME", about: "Make a customer, a pocket, a token or a user",
 	examples: []string{
 		`make customer "Kelp & Kiln" -id kelp-and-kiln`,
 		`make pocket -customer kelp-and-kiln -widget countdown -starter harbour -title "The kiln opens"`,
 		"make token deploy -days 90",
+		"make token shop -role customer-editor -customer kelp-and-kiln",
+		"make user mirre@kelp.example -role customer-editor -customer kelp-and-kiln",
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		id := f.String("id", "", "the customer's `id`, for life; made from the name when left out")
 		var n wire.NewPocket
-		f.StringVar(&n.Customer, "customer", "", "the pocket's customer (`id`)")
+		f.StringVar(&n.Customer, "customer", "", "the customer (`id`) of a pocket, a user, or a token that reaches no further")
 		f.StringVar(&n.Widget, "widget", "", "the pocket's widget (`name`)")
 		f.StringVar(&n.Starter, "starter", "", "the starter to begin from (`name`)")
 		f.StringVar(&n.Title, "title", "", "what people call the pocket (`text`)")
 		f.StringVar(&n.Language, "language", "", "the `language` it speaks (BCP 47); the widget's first when left out")
 		f.StringVar(&n.Key, "key", "", "a readable public `key`, for life; random when left out")
 		days := f.Int("days", 90, "how many days the token lasts, 1 to 366")
+		role := f.String("role", "", "the `role` of a user, or a lesser one for a token: operator-admin, developer, customer-editor, customer-viewer")
 		return func(s *session) error {
 			if len(s.args) == 0 {
-				return usagef("name what to make: customer, pocket or token")
+				return usagef("name what to make: customer, pocket, token or user")
 			}
 			name := strings.Join(s.args[1:], " ")
 			switch s.args[0] {
@@ -178,13 +209,18 @@ var makeVerb = verb{
 				if name == "" {
 					return usagef("give the token a name, after what will use it: make token NAME")
 				}
-				out, err := s.api.MakeToken(s.ctx, wire.NewToken{Name: name, Days: *days})
+				out, err := s.api.MakeToken(s.ctx, wire.NewToken{Name: name, Days: *days, Role: *role, Customer: n.Customer})
 				if err != nil || s.json {
 					return orPrint(s, err, out)
 				}
 				fmt.Fprintf(s.out, "%s\nIt is not shown again, and expires on %s.\n", out.Secret, day(out.ExpiresAt))
+			case "user":
+				if name == "" || *role == "" {
+					return usagef("give the user's name and role: make user NAME -role ROLE")
+				}
+				return s.makeUser(wire.NewUser{Name: name, Role: *role, Customer: n.Customer})
 			default:
-				return usagef("%q cannot be made. %s", s.args[0], fault.DidYouMean(s.args[0], []string{"customer", "pocket", "token"}))
+				return usagef("%q cannot be made. %s", s.args[0], fault.DidYouMean(s.args[0], []string{"customer", "pocket", "token", "user"}))
 			}
 			return nil
 		}
@@ -192,24 +228,42 @@ var makeVerb = verb{
 }
 
 var endVerb = verb{
-	arguments: "token ID", about: "End a token at once",
-	examples: []string{"end token 3"},
+	arguments: "token ID | session ID | user NAME", about: "End a token, a session or a user's access at once",
+	examples: []string{"end token 3", "end user mirre@kelp.example"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			if len(s.args) != 2 || s.args[0] != "token" {
-				return usagef("name the token by its number: end token ID")
+			if len(s.args) != 2 {
+				return usagef("name what to end: token ID, session ID, or user NAME")
 			}
-			id, err := strconv.ParseInt(s.args[1], 10, 64)
+			kind, name := s.args[0], s.args[1]
+			var err error
+			switch kind {
+			case "token", "session":
+				var id int64
+				if id, err = strconv.ParseInt(name, 10, 64); err != nil {
+					return usagef("%q is not a %s's number; “glasspocket list %[2]ss” shows them", name, kind)
+				}
+				if kind == "token" {
+					err = s.api.EndToken(s.ctx, id)
+				} else {
+					err = s.api.EndSession(s.ctx, id)
+				}
+			case "user":
+				err = s.api.EndUser(s.ctx, name)
+			default:
+				return usagef("%q cannot be ended. %s", kind, fault.DidYouMean(kind, []string{"token", "session", "user"}))
+			}
 			if err != nil {
-				return usagef("%q is not a token's number; “glasspocket list tokens” shows them", s.args[1])
-			}
-			if err := s.api.EndToken(s.ctx, id); err != nil {
 				return err
 			}
 			if s.json {
-				return s.print(map[string]any{"ended": id})
+				return s.print(map[string]any{"ended": name})
 			}
-			fmt.Fprintf(s.out, "Token %d is ended.\n", id)
+			if kind == "user" {
+				fmt.Fprintf(s.out, "%s cannot sign in any more; their sessions and tokens have ended.\n", name)
+			} else {
+				fmt.Fprintf(s.out, "The %s %s is ended.\n", kind, name)
+			}
 			return nil
 		}
 	},
@@ -239,7 +293,7 @@ var signinVerb = verb{
 			if err != nil {
 				return err
 			}
-			password, err := s.password()
+			password, err := s.password("Password: ")
 			if err != nil {
 				return err
 			}
@@ -254,15 +308,18 @@ var signinVerb = verb{
 	},
 }
 
-// password asks for it where a person types, unseen; else it is the first line of input.
-func (s *session) password() (string, error) {
+// password asks for it where a person types, unseen; else it is the next line of input.
+func (s *session) password(prompt string) (string, error) {
 	if f, ok := s.stdin.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
-		fmt.Fprint(os.Stderr, "Password: ")
+		fmt.Fprint(os.Stderr, prompt)
 		typed, err := term.ReadPassword(int(f.Fd()))
 		fmt.Fprintln(os.Stderr)
 		return string(typed), err
 	}
-	line, err := bufio.NewReader(s.stdin).ReadString('\n')
+	if s.lines == nil {
+		s.lines = bufio.NewReader(s.stdin)
+	}
+	line, err := s.lines.ReadString('\n')
 	if line = strings.TrimRight(line, "\r\n"); line == "" {
 		return "", errors.Join(errors.New("there is no password on standard input"), err)
 	}

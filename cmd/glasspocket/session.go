@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bufio"
 	"context"
 	"encoding/json"
 	"errors"
@@ -21,6 +22,7 @@ import (
 type session struct {
 	ctx           context.Context
 	stdin         io.Reader
+	lines         *bufio.Reader // of stdin, once something was read from it
 	out           io.Writer
 	args          []string
 	server, token string

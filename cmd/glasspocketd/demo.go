@@ -145,11 +145,11 @@ func demoSignIn(ctx context.Context, a *app.App, folder string) (d signIn, err e
 	if !made {
 		return d, errors.New("the data folder belongs to a service that is not a demo: give another with -data, or run “glasspocketd serve”")
 	}
-	scope, _, err := a.SignIn(ctx, d.Name, d.Password)
+	scope, _, err := a.SignIn(ctx, d.Name, d.Password, "", "demo")
 	if err != nil {
 		return d, err
 	}
-	if _, d.Token, err = a.MakeToken(ctx, scope, "demo", 30*24*time.Hour); err != nil {
+	if _, d.Token, err = a.MakeToken(ctx, scope, app.NewToken{Name: "demo", Lasts: 30 * 24 * time.Hour}); err != nil {
 		return d, err
 	}
 	text, _ := json.Marshal(d)

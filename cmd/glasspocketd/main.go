@@ -17,9 +17,13 @@ const usage = `glasspocketd serves widgets to visitors' pages, and the console a
 
   glasspocketd serve -data DIR     run the service
   glasspocketd demo                run it with made-up customers, pockets and host pages
+  glasspocketd backup -data DIR FILE
+                                   copy everything into a file, also while it runs
+  glasspocketd restore -data DIR FILE
+                                   start again from such a file
   glasspocketd openapi             print the manage API's OpenAPI document
 
-“glasspocketd serve -h” and “glasspocketd demo -h” list the options.
+“glasspocketd COMMAND -h” lists a command's options.
 `
 
 func main() {
@@ -44,6 +48,10 @@ func run(ctx context.Context, args []string) error {
 		return serveCommand(ctx, args[1:])
 	case "demo":
 		return demoCommand(ctx, args[1:])
+	case "backup":
+		return backupCommand(ctx, args[1:])
+	case "restore":
+		return restoreCommand(ctx, args[1:])
 	case "openapi":
 		_, err := os.Stdout.Write(manage.Document())
 		return err

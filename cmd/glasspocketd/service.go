@@ -102,8 +102,9 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	// Shelf and app need each other: what is not on the shelf the app loads, what the app
 	// publishes goes onto the shelf.
 	var a *app.App
-	sh := shelf.New(func(ctx context.Context, key string) (*render.Delivery, int, error) { return a.Delivery(ctx, key) })
-	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Now: c.now})
+	sh := shelf.New(func(ctx context.Context, key string) (*app.Served, error) { return a.Serve(ctx, key) }, shelf.Bytes)
+	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Now: c.now,
+		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 
 	pub := public.New(public.Options{Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Log: c.log})

@@ -25,15 +25,19 @@ type App struct {
 	openings   singleflight.Group
 	opened     sync.Map // release id → *widget.Release
 	attempts   attempts
+	marks      marks
+	notice     func(what string, about ...any)
 }
 
-// Options are what an App is made of. All fields are needed but Now.
+// Options are what an App is made of. All fields are needed but Now and Notice.
 type Options struct {
 	Store   Store
 	Shelf   Shelf
 	Site    *render.Site
 	Builder widget.Builder
 	Now     func() time.Time // time.Now when nil
+	// Notice tells the operator what nobody who asked can be told; about are keys and values.
+	Notice func(what string, about ...any)
 }
 
 // New makes an App.
@@ -41,13 +45,16 @@ func New(o Options) *App {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
-	return &App{store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	if o.Notice == nil {
+		o.Notice = func(string, ...any) {}
+	}
+	return &App{notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before
 // it answers, so that the next request gets it.
 type Shelf interface {
-	Put(key string, publication int, d *render.Delivery)
+	Put(key string, s *Served)
 }
 
 // Now is the service's clock.

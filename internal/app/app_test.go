@@ -2,7 +2,9 @@ package app_test
 
 import (
 	"context"
-	"errors"
+	"fmt"
+	"regexp"
+	"strings"
 	"testing"
 	"time"
 
@@ -23,12 +25,22 @@ var ctx = context.Background()
 // world is an app on a real store, with two customers and a pocket each.
 type world struct {
 	*app.App
-	clock time.Time
-	store *store.Store
-	site  *render.Site
+	clock   time.Time
+	store   *store.Store
+	site    *render.Site
+	shelf   *shelf.Shelf
+	notices []string
 }
 
 var operator = app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: 1}
+
+func countdown(t *testing.T) widget.Files {
+	folder, err := widgets.Folder("countdown")
+	require.NoError(t, err)
+	files, _, err := widget.Collect(folder)
+	require.NoError(t, err)
+	return files
+}
 
 func newWorld(t *testing.T) *world {
 	db, err := store.Open(ctx, t.TempDir())
@@ -39,11 +51,7 @@ func newWorld(t *testing.T) *world {
 	_, made, err := w.FirstStart(ctx, "op")
 	require.NoError(t, err)
 	require.True(t, made)
-	folder, err := widgets.Folder("countdown")
-	require.NoError(t, err)
-	files, _, err := widget.Collect(folder)
-	require.NoError(t, err)
-	_, fresh, err := w.Release(ctx, operator, "countdown", files)
+	_, fresh, err := w.Release(ctx, operator, "countdown", countdown(t))
 	require.NoError(t, err)
 	require.True(t, fresh)
 	for _, c := range []string{"kelp", "ferry"} {
@@ -60,119 +68,290 @@ func newWorld(t *testing.T) *world {
 // open makes the app anew on the same store, as a restart does.
 func (w *world) open() {
 	var a *app.App
-	sh := shelf.New(func(ctx context.Context, key string) (*render.Delivery, int, error) { return a.Delivery(ctx, key) })
-	a = app.New(app.Options{Store: w.store, Shelf: sh, Site: w.site, Builder: bundle.Builder{}, Now: func() time.Time { return w.clock }})
+	w.shelf = shelf.New(func(ctx context.Context, key string) (*app.Served, error) { return a.Serve(ctx, key) }, shelf.Bytes)
+	a = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Now: func() time.Time { return w.clock },
+		Notice: func(what string, about ...any) {
+			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
+		}})
 	w.App = a
 }
 
-// Every use case by every role, on one's own customer's pocket and on another's.
-func TestWhoMayDoWhat(t *testing.T) {
-	w := newWorld(t)
-	const ok, forbidden, notFound = -1, int(app.Forbidden), int(app.NotFound)
-	scopes := []app.Scope{operator, {Role: app.Developer}, {Role: app.CustomerEditor, CustomerID: "kelp"}, {Role: app.CustomerViewer, CustomerID: "kelp"}}
-	revision := func(key string) int {
-		p, err := w.Pocket(ctx, operator, key)
-		require.NoError(t, err)
-		return p.Revision
-	}
-	for _, c := range []struct {
-		name  string
-		do    func(s app.Scope, key string) error
-		own   [4]int // by scope, on kelp's
-		else_ [4]int // by scope, on ferry's
-	}{
-		{"see", func(s app.Scope, key string) error { _, err := w.Pocket(ctx, s, key); return err }, [4]int{ok, ok, ok, ok}, [4]int{ok, ok, notFound, notFound}},
-		{"preview", func(s app.Scope, key string) error { _, err := w.Preview(ctx, s, key, nil, ""); return err }, [4]int{ok, ok, ok, ok}, [4]int{ok, ok, notFound, notFound}},
-		{"save", func(s app.Scope, key string) error {
-			_, err := w.SaveDraft(ctx, s, key, revision(key), []byte(`{"heading": "x"}`), false)
-			return err
-		}, [4]int{ok, ok, ok, forbidden}, [4]int{ok, ok, notFound, notFound}},
-		{"publish", func(s app.Scope, key string) error { _, err := w.Publish(ctx, s, key, 0, nil); return err }, [4]int{ok, ok, ok, forbidden}, [4]int{ok, ok, notFound, forbidden}},
-		{"publications", func(s app.Scope, key string) error { _, err := w.Publications(ctx, s, key, 0, 9); return err }, [4]int{ok, ok, ok, ok}, [4]int{ok, ok, notFound, notFound}},
-		{"current", func(s app.Scope, key string) error { _, _, err := w.Current(ctx, s, key); return err }, [4]int{ok, ok, ok, ok}, [4]int{ok, ok, notFound, notFound}},
-		{"make a pocket", func(s app.Scope, key string) error {
-			_, err := w.AddPocket(ctx, s, app.NewPocket{CustomerID: key[:len(key)-len("-pocket")], Widget: "countdown"})
-			return err
-		}, [4]int{ok, ok, ok, forbidden}, [4]int{ok, ok, notFound, forbidden}},
-		{"make a customer", func(s app.Scope, key string) error {
-			_, err := w.AddCustomer(ctx, s, "", string(s.Role)+key)
-			return err
-		}, [4]int{ok, forbidden, forbidden, forbidden}, [4]int{ok, forbidden, forbidden, forbidden}},
-		{"release", func(s app.Scope, _ string) error {
-			_, _, err := w.Check(s, widget.Files{})
-			return err
-		}, [4]int{ok, ok, forbidden, forbidden}, [4]int{ok, ok, forbidden, forbidden}},
-	} {
-		t.Run(c.name, func(t *testing.T) {
-			for i, s := range scopes {
-				for key, want := range map[string]int{"kelp-pocket": c.own[i], "ferry-pocket": c.else_[i]} {
-					err := c.do(s, key)
-					got := ok
-					var refused *app.Error
-					if errors.As(err, &refused) {
-						got = int(refused.Kind)
-					} else {
-						require.NoError(t, err)
-					}
-					assert.Equal(t, want, got, "%s on %s: %v", s.Role, key, err)
-				}
-			}
-			var refused *app.Error
-			require.ErrorAs(t, c.do(app.Scope{}, "kelp-pocket"), &refused)
-			assert.Equal(t, app.Unauthenticated, refused.Kind, "nobody may do anything")
-		})
-	}
-	for i, want := range []int{2, 2, 1, 1} {
-		list, err := w.Customers(ctx, scopes[i], app.Page{Limit: 2})
-		require.NoError(t, err)
-		assert.Len(t, list, want)
-		pockets, err := w.Pockets(ctx, scopes[i], "ferry", app.Page{Limit: 9})
-		require.NoError(t, err)
-		assert.Equal(t, want == 2, len(pockets) > 0)
-	}
+// gets is what a visitor is served under key, and how often the store was asked for it.
+func (w *world) gets(t *testing.T, key string) (*app.Served, int64) {
+	before := w.shelf.Stats().Loads.Load()
+	served, err := w.shelf.Get(ctx, key)
+	require.NoError(t, err)
+	return served, w.shelf.Stats().Loads.Load() - before
+}
+
+func refusal(t *testing.T, err error) *app.Error {
+	var refused *app.Error
+	require.ErrorAs(t, err, &refused)
+	return refused
 }
 
 // A new program renders what an old one stored; the same program does not render again.
 func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	w := newWorld(t)
-	_, err := w.Publish(ctx, operator, "kelp-pocket", 0, nil)
+	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
 	require.NoError(t, err)
-	stored, err := w.store.Rendering(ctx, "kelp-pocket")
+	stored, err := w.store.Current(ctx, "kelp-pocket")
 	require.NoError(t, err)
 	w.clock = w.clock.Add(time.Hour)
 	w.open()
-	d, n, err := w.Delivery(ctx, "kelp-pocket")
-	require.NoError(t, err)
-	assert.Equal(t, 1, n)
-	assert.Equal(t, stored.Script, d.Script.Brotli, "stored bytes, though an hour has passed")
+	s, _ := w.gets(t, "kelp-pocket")
+	assert.Equal(t, 1, s.Publication)
+	assert.Equal(t, stored.Script, s.Delivery.Script.Brotli, "stored bytes, though an hour has passed")
 	w.site = render.NewSite("https://pockets.example", "/*a new loader*/")
 	w.open()
-	d, _, err = w.Delivery(ctx, "kelp-pocket")
+	s, _ = w.gets(t, "kelp-pocket")
+	assert.Contains(t, string(s.Delivery.Script.Plain), "a new loader")
+	again, err := w.store.Current(ctx, "kelp-pocket")
 	require.NoError(t, err)
-	assert.Contains(t, string(d.Script.Plain), "a new loader")
-	again, err := w.store.Rendering(ctx, "kelp-pocket")
+	assert.Equal(t, s.Delivery.Script.Brotli, again.Script, "and it is kept")
+	s, _ = w.gets(t, "never-made")
+	assert.Nil(t, s.Delivery)
+}
+
+// release releases the countdown with something changed in its files.
+func (w *world) release(t *testing.T, file, old, new string) app.ReleaseInfo {
+	files := widget.Files{}
+	for path, text := range countdown(t) {
+		files[path] = text
+	}
+	require.Contains(t, string(files[file]), old)
+	files[file] = []byte(strings.Replace(string(files[file]), old, new, 1))
+	info, fresh, err := w.Release(ctx, operator, "countdown", files)
 	require.NoError(t, err)
-	assert.Equal(t, d.Script.Brotli, again.Script, "and it is kept")
-	d, _, err = w.Delivery(ctx, "never-made")
+	require.True(t, fresh)
+	return info
+}
+
+func TestFollowingAndPinnedPockets(t *testing.T) {
+	w := newWorld(t)
+	follow := true
+	_, err := w.SaveDraft(ctx, operator, "kelp-pocket", 2, []byte(`{"heading": "Odd"}`), false)
 	require.NoError(t, err)
-	assert.Nil(t, d)
+	for key, ask := range map[string]app.Publish{"kelp-pocket": {Follow: &follow}, "ferry-pocket": {}} {
+		_, err := w.Publish(ctx, operator, key, ask)
+		require.NoError(t, err)
+	}
+	shows := func(following, pinned string) {
+		t.Helper()
+		for key, want := range map[string]string{"kelp-pocket": following, "ferry-pocket": pinned} {
+			s, _ := w.gets(t, key)
+			class := regexp.MustCompile(`class=\\"(countdown[^"\\]*)`).FindStringSubmatch(string(s.Delivery.JSON.Plain))
+			require.NotNil(t, class)
+			assert.Equal(t, want, class[1], key)
+			_, loads := w.gets(t, key)
+			assert.Zero(t, loads, "asked once, %s is remembered", key)
+		}
+	}
+	shows("countdown", "countdown")
+	w.release(t, "view.html", `class="countdown"`, `class="countdown two"`)
+	shows("countdown two", "countdown")
+	w.open()
+	shows("countdown two", "countdown")
+	_, err = w.Withdraw(ctx, operator, "countdown", 2, true)
+	require.NoError(t, err)
+	shows("countdown", "countdown")
+
+	// A release that does not take a follower's settings leaves it where it is, and says so.
+	third := w.release(t, "view.html", `class="countdown"`, `class="countdown three"`)
+	shows("countdown three", "countdown")
+	assert.Empty(t, w.notices)
+	w.release(t, "view.html", `<div class="countdown"`, `{{if eq .settings.heading "Odd"}}{{say .settings.typeface}}{{end}}<div class="countdown four"`)
+	shows("countdown three", "countdown")
+	require.NotEmpty(t, w.notices)
+	assert.Contains(t, w.notices[0], "kelp-pocket")
+
+	// Withdrawn under a pinned publication: it goes on being served, and nothing new is made with it.
+	for number := 1; number <= 4; number++ {
+		_, err = w.Withdraw(ctx, operator, "countdown", number, true)
+		require.NoError(t, err)
+	}
+	shows("countdown three", "countdown")
+	_, err = w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
+	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
+	_, err = w.Withdraw(ctx, operator, "countdown", third.Number, false)
+	require.NoError(t, err)
+	p, err := w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
+	require.NoError(t, err)
+	assert.Equal(t, third.Number, p.Release)
+	shows("countdown three", "countdown three")
+	_, err = w.Restore(ctx, operator, "ferry-pocket", 1)
+	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
+}
+
+func TestRestore(t *testing.T) {
+	w := newWorld(t)
+	headings := []string{"First", "Second", "Third"}
+	for i, heading := range headings {
+		_, err := w.SaveDraft(ctx, operator, "kelp-pocket", i+2, []byte(`{"heading": "`+heading+`"}`), false)
+		require.NoError(t, err)
+		_, err = w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+		require.NoError(t, err)
+	}
+	p, err := w.Restore(ctx, operator, "kelp-pocket", 1)
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{4, 1}, [2]int{p.Number, p.Restores})
+	s, loads := w.gets(t, "kelp-pocket")
+	assert.Zero(t, loads)
+	assert.Contains(t, string(s.Delivery.Script.Plain), "First")
+	w.open()
+	s, _ = w.gets(t, "kelp-pocket")
+	assert.Contains(t, string(s.Delivery.Script.Plain), "First", "after a restart too")
+	pocket, err := w.Pocket(ctx, operator, "kelp-pocket")
+	require.NoError(t, err)
+	assert.Contains(t, string(pocket.Settings), "Third", "the draft stays")
+	assert.NotEqual(t, pocket.Revision, pocket.PublishedOf, "so it differs from what visitors get")
+	_, err = w.Restore(ctx, operator, "kelp-pocket", 4)
+	assert.Equal(t, "published-already", refusal(t, err).Code)
+	_, err = w.Restore(ctx, operator, "kelp-pocket", 9)
+	assert.Equal(t, "publication-not-found", refusal(t, err).Code)
+}
+
+func TestWithholdAndBack(t *testing.T) {
+	w := newWorld(t)
+	for _, key := range []string{"kelp-pocket", "ferry-pocket"} {
+		_, err := w.Publish(ctx, operator, key, app.Publish{})
+		require.NoError(t, err)
+	}
+	shown := func(kelp, ferry bool) {
+		t.Helper()
+		for key, want := range map[string]bool{"kelp-pocket": kelp, "ferry-pocket": ferry} {
+			s, _ := w.gets(t, key)
+			assert.Equal(t, want, s.Delivery != nil, key)
+			assert.Equal(t, !want, s.Withheld, key)
+			_, loads := w.gets(t, key)
+			assert.Zero(t, loads, key)
+		}
+	}
+	shown(true, true)
+	p, err := w.WithholdPocket(ctx, operator, "kelp-pocket", "  A complaint  ")
+	require.NoError(t, err)
+	assert.Equal(t, "A complaint", p.Withheld.Why)
+	shown(false, true)
+	_, err = w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	require.NoError(t, err)
+	shown(false, true) // publishing does not bring it back
+	w.open()
+	shown(false, true)
+	_, err = w.WithholdCustomer(ctx, operator, "ferry", "")
+	require.NoError(t, err)
+	shown(false, false)
+	_, err = w.BringBackPocket(ctx, operator, "kelp-pocket")
+	require.NoError(t, err)
+	_, err = w.BringBackCustomer(ctx, operator, "ferry")
+	require.NoError(t, err)
+	shown(true, true)
+	s, _ := w.gets(t, "kelp-pocket")
+	assert.Equal(t, 2, s.Publication, "what was published meanwhile is there")
 }
 
 func TestTokensAndSessionsEnd(t *testing.T) {
 	w := newWorld(t)
-	_, secret, err := w.MakeToken(ctx, operator, "t", 24*time.Hour)
+	boss, err := w.store.UserByName(ctx, "op")
 	require.NoError(t, err)
-	_, err = w.ByToken(ctx, secret)
+	s := app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: boss.ID}
+	_, secret, err := w.MakeToken(ctx, s, app.NewToken{Name: "t", Lasts: 24 * time.Hour})
 	require.NoError(t, err)
+	full, err := w.ByToken(ctx, secret)
+	require.NoError(t, err)
+	assert.False(t, full.Narrowed)
+	_, secretNarrow, err := w.MakeToken(ctx, s, app.NewToken{Name: "n", Lasts: time.Hour, Role: app.CustomerViewer, CustomerID: "kelp"})
+	require.NoError(t, err)
+	narrow, err := w.ByToken(ctx, secretNarrow)
+	require.NoError(t, err)
+	assert.Equal(t, [2]string{"customer-viewer", "kelp"}, [2]string{string(narrow.Role), narrow.CustomerID})
+	_, _, err = w.MakeToken(ctx, narrow, app.NewToken{Name: "up", Lasts: time.Hour})
+	assert.Equal(t, "token-narrow", refusal(t, err).Code, "a narrow token cannot make a wide one")
+	for name, n := range map[string]app.NewToken{
+		"token-too-wide":     {Role: app.OperatorAdmin},
+		"customer-role":      {CustomerID: "kelp"},
+		"customer-needed":    {Role: app.CustomerEditor},
+		"customer-not-found": {Role: app.CustomerEditor, CustomerID: "nobody"},
+		"role-unknown":       {Role: "king"},
+		"token-lasts":        {Lasts: 400 * 24 * time.Hour},
+	} {
+		n.Name = name
+		if n.Lasts == 0 {
+			n.Lasts = time.Hour
+		}
+		_, _, err := w.MakeToken(ctx, app.Scope{Role: app.Developer, UserID: boss.ID}, n)
+		assert.Equal(t, name, refusal(t, err).Code)
+	}
 	w.clock = w.clock.Add(25 * time.Hour)
 	_, err = w.ByToken(ctx, secret)
-	var refused *app.Error
-	require.ErrorAs(t, err, &refused)
-	assert.Equal(t, "token-expired", refused.Code)
-	assert.Contains(t, refused.What, "2 March 2027")
-	_, _, err = w.MakeToken(ctx, operator, "t", 400*24*time.Hour)
-	require.Error(t, err)
+	assert.Equal(t, "token-expired", refusal(t, err).Code)
+	assert.Contains(t, refusal(t, err).What, "2 March 2027")
 	_, made, err := w.FirstStart(ctx, "second")
 	require.NoError(t, err)
 	assert.False(t, made, "a first operator is made only once")
+}
+
+// A session's secret turns by the hour; the one before is good for requests under way.
+func TestSessionsTurn(t *testing.T) {
+	w := newWorld(t)
+	_, password, err := w.AddUser(ctx, operator, app.NewUser{Name: "mirre", Role: app.CustomerEditor, CustomerID: "kelp"})
+	require.NoError(t, err)
+	_, first, err := w.SignIn(ctx, "mirre", password, "203.0.113.7", "a browser")
+	require.NoError(t, err)
+	_, turned, err := w.Session(ctx, first, true)
+	require.NoError(t, err)
+	assert.Empty(t, turned, "not before the hour")
+	w.clock = w.clock.Add(app.SessionTurns)
+	_, turned, err = w.Session(ctx, first, false)
+	require.NoError(t, err)
+	assert.Empty(t, turned, "and only where the answer can carry it")
+	s, second, err := w.Session(ctx, first, true)
+	require.NoError(t, err)
+	require.NotEmpty(t, second)
+	_, _, err = w.Session(ctx, first, false)
+	require.NoError(t, err, "a request under way")
+	w.clock = w.clock.Add(2 * app.RotationGrace)
+	_, _, err = w.Session(ctx, first, false)
+	assert.Equal(t, "session-ended", refusal(t, err).Code)
+	_, _, err = w.Session(ctx, second, false)
+	require.NoError(t, err)
+
+	_, elsewhere, err := w.SignIn(ctx, "mirre", password, "203.0.113.7", "another")
+	require.NoError(t, err)
+	list, err := w.Sessions(ctx, s)
+	require.NoError(t, err)
+	assert.Len(t, list, 2)
+	assert.Equal(t, "password-wrong", refusal(t, w.ChangePassword(ctx, s, "guess", "a good long phrase")).Code)
+	assert.Equal(t, "password-length", refusal(t, w.ChangePassword(ctx, s, password, "short")).Code)
+	require.NoError(t, w.ChangePassword(ctx, s, password, "a good long phrase"))
+	_, _, err = w.Session(ctx, elsewhere, false)
+	assert.Equal(t, "session-ended", refusal(t, err).Code, "other sessions end")
+	_, _, err = w.Session(ctx, second, false)
+	require.NoError(t, err, "this one goes on")
+	_, err = w.ChangeUser(ctx, operator, "mirre", app.Developer, "")
+	require.NoError(t, err)
+	_, _, err = w.Session(ctx, second, false)
+	assert.Equal(t, "session-ended", refusal(t, err).Code, "nothing of the old role is left")
+	assert.Equal(t, "last-admin", refusal(t, w.EndUser(ctx, operator, "op")).Code)
+	_, err = w.ChangeUser(ctx, operator, "op", app.Developer, "")
+	assert.Equal(t, "last-admin", refusal(t, err).Code)
+}
+
+// Guessing is slow, by name and by address, and a clock that jumps back blocks nobody for long.
+func TestSignInLimits(t *testing.T) {
+	w := newWorld(t)
+	try := func(name, address string) string {
+		_, _, err := w.SignIn(ctx, name, "wrong", address, "")
+		return refusal(t, err).Code
+	}
+	for range 5 {
+		assert.Equal(t, "wrong-sign-in", try("op", "203.0.113.1"))
+	}
+	assert.Equal(t, "too-many-sign-ins", try("op", "203.0.113.2"), "by name, from wherever")
+	w.clock = w.clock.Add(-time.Hour)
+	assert.Equal(t, "wrong-sign-in", try("op", "203.0.113.2"))
+	for i := range 29 {
+		assert.Equal(t, "wrong-sign-in", try(fmt.Sprintf("name-%d", i), "203.0.113.2"))
+	}
+	assert.Equal(t, "too-many-sign-ins", try("name-99", "203.0.113.2"), "by address, whatever the name")
+	assert.Equal(t, "wrong-sign-in", try("name-99", "203.0.113.3"))
 }

@@ -7,44 +7,107 @@ import (
 	"fmt"
 	"hash/fnv"
 
-	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
 
+// Publish asks for a publication of a draft.
+type Publish struct {
+	Revision int             // the draft's current one, or 0 for whichever it is
+	Heights  []widget.Height // measured in a browser; the starter's when empty
+	Follow   *bool           // whether it follows the widget's newest release; nil as before
+}
+
 // Publish makes an immutable snapshot of a pocket's draft and points visitors at it. When
-// it returns, the snapshot is durable and the next request gets it. A revision other than 0
-// must be the draft's current one. Heights measured in a browser replace the starter's.
-func (a *App) Publish(ctx context.Context, s Scope, key string, revision int, heights []widget.Height) (Publication, error) {
+// it returns, the snapshot is durable and the next request gets it.
+func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Publication, error) {
+	return a.put(ctx, s, key, func(p Pocket) (Publication, error) {
+		if ask.Revision != 0 && ask.Revision != p.Revision {
+			return Publication{}, changedMeanwhile(p)
+		}
+		w, err := a.widget(ctx, p.Widget)
+		if err != nil {
+			return Publication{}, err
+		}
+		full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
+		if len(faults) > 0 {
+			return Publication{}, faulty("settings-missing", "The pocket cannot be published yet: some settings have no value.", faults)
+		}
+		if len(ask.Heights) == 0 {
+			ask.Heights = w.Release.HeightsFor(p.Starter)
+		}
+		pub := Publication{ReleaseID: w.ID, Release: w.Number, Language: p.Language, Title: p.Title, Revision: p.Revision, Follow: p.Follow}
+		if ask.Follow != nil {
+			pub.Follow = *ask.Follow
+		}
+		pub.Settings, _ = json.Marshal(full)
+		pub.Heights, _ = json.Marshal(ask.Heights)
+		return pub, nil
+	})
+}
+
+// Restore publishes an older publication again: the same settings under the same release,
+// or, if it followed, under the newest. The draft stays as it is.
+func (a *App) Restore(ctx context.Context, s Scope, key string, number int) (Publication, error) {
+	return a.put(ctx, s, key, func(p Pocket) (Publication, error) {
+		pub, err := a.store.Publication(ctx, key, number)
+		if errors.Is(err, ErrNotFound) {
+			return pub, notFound("publication", fmt.Sprintf("%s %d", key, number), "List the publications to see which there are.")
+		}
+		if err != nil {
+			return pub, err
+		}
+		if number == p.Publication {
+			return pub, &Error{Kind: Conflict, Code: "published-already", Field: "number", What: fmt.Sprintf("Number %d is what visitors get now.", number), Hint: "Choose an older one."}
+		}
+		info, err := a.store.ReleaseByNumber(ctx, p.Widget, pub.Release)
+		if err != nil {
+			return pub, err
+		}
+		if info.WithdrawnAt != nil && !pub.Follow {
+			return pub, &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("Number %d was made with release %d, which has been withdrawn.", number, pub.Release), Hint: "Choose one made with another release, or bring the release back."}
+		}
+		pub.Restores = number
+		return pub, nil
+	})
+}
+
+// put stores what prepare makes of a pocket as its next publication. One pocket is
+// published by one at a time.
+func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket) (Publication, error)) (Publication, error) {
 	if err := s.require(editPockets); err != nil {
 		return Publication{}, err
 	}
 	lock := &a.publishing[hash(key)%uint32(len(a.publishing))]
 	lock.Lock()
 	defer lock.Unlock()
+	served := &Served{marks: [3]mark{a.marks.see(ofPocket, key)}}
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
 		return Publication{}, err
 	}
-	if revision != 0 && revision != p.Revision {
-		return Publication{}, changedMeanwhile(p)
-	}
-	w, err := a.widget(ctx, p.Widget)
+	served.marks[1], served.marks[2] = a.marks.see(ofCustomer, p.CustomerID), a.marks.see(ofWidget, p.Widget)
+	owner, err := a.store.Customer(ctx, p.CustomerID)
 	if err != nil {
 		return Publication{}, err
 	}
-	full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
-	if len(faults) > 0 {
-		return Publication{}, faulty("settings-missing", "The pocket cannot be published yet: some settings have no value.", faults)
+	pub, err := prepare(p)
+	if err != nil {
+		return Publication{}, err
 	}
-	if len(heights) == 0 {
-		heights = w.Release.HeightsFor(p.Starter)
+	pub.Key, pub.Number, pub.CustomerID, pub.At, pub.By, pub.Client = key, p.Publication+1, p.CustomerID, a.now(), s.Name, s.Client
+	releaseID := pub.ReleaseID
+	if pub.Follow {
+		if newest, err := a.store.NewestRelease(ctx, p.Widget); err == nil {
+			releaseID = newest.ID
+		}
+	} else {
+		served.marks[2] = mark{}
 	}
-	now := a.now()
-	pub := Publication{Key: key, Number: p.Publication + 1, CustomerID: p.CustomerID, ReleaseID: w.ID, Release: w.Number,
-		Language: p.Language, Title: p.Title, Revision: p.Revision, At: now, By: s.Name, Client: s.Client}
-	pub.Settings, _ = json.Marshal(full)
-	pub.Heights, _ = json.Marshal(heights)
-	delivery, rendering, err := a.build(w.Release, pub)
+	delivery, rendering, err := a.build(ctx, releaseID, pub)
+	if err != nil && releaseID != pub.ReleaseID {
+		releaseID = pub.ReleaseID
+		delivery, rendering, err = a.build(ctx, releaseID, pub)
+	}
 	if err != nil {
 		return Publication{}, err
 	}
@@ -53,63 +116,12 @@ func (a *App) Publish(ctx context.Context, s Scope, key string, revision int, he
 	} else if err != nil {
 		return Publication{}, err
 	}
-	a.shelf.Put(key, pub.Number, delivery)
+	served.Publication, served.Delivery = pub.Number, delivery
+	if p.Withheld.At != nil || owner.Withheld.At != nil {
+		served.Delivery, served.Withheld = nil, true
+	}
+	a.shelf.Put(key, served)
 	return pub, nil
-}
-
-func (a *App) build(r *widget.Release, p Publication) (*render.Delivery, Rendering, error) {
-	values, faults := r.Schema.CheckJSON(p.Settings)
-	if len(faults) > 0 {
-		return nil, Rendering{}, faulty("settings-faulty", "A published setting is not valid any more.", faults)
-	}
-	d, faults := a.site.Deliver(render.Subject{Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now()})
-	if len(faults) > 0 {
-		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
-	}
-	return d, Rendering{Key: p.Key, Publication: p.Number, Identity: a.site.Identity, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
-}
-
-// Delivery loads what visitors get under key, for a shelf that does not hold it: stored
-// bytes, or, once after the program has changed, a new rendering. A nil delivery means
-// that nothing is published there.
-func (a *App) Delivery(ctx context.Context, key string) (*render.Delivery, int, error) {
-	if !KeyForm.MatchString(key) {
-		return nil, 0, nil
-	}
-	stored, err := a.store.Rendering(ctx, key)
-	if errors.Is(err, ErrNotFound) {
-		return nil, 0, nil
-	}
-	if err != nil {
-		return nil, 0, err
-	}
-	if stored.Identity == a.site.Identity {
-		d := &render.Delivery{}
-		for _, part := range []struct {
-			from []byte
-			to   *render.Encoded
-		}{{stored.Script, &d.Script}, {stored.JSON, &d.JSON}, {stored.Page, &d.Page}} {
-			if *part.to, err = render.Decode(part.from); err != nil {
-				return nil, 0, fmt.Errorf("the stored rendering of %s is damaged: %w", key, err)
-			}
-		}
-		return d, stored.Publication, nil
-	}
-	pub, err := a.store.Publication(ctx, key, stored.Publication)
-	if err != nil {
-		return nil, 0, err
-	}
-	r, err := a.open(ctx, pub.ReleaseID)
-	if err != nil {
-		return nil, 0, err
-	}
-	d, fresh, err := a.build(r, pub)
-	if err != nil {
-		return nil, 0, err
-	}
-	// Should saving fail, visitors still get the new one; the next start renders once more.
-	_ = a.store.SaveRendering(ctx, fresh)
-	return d, pub.Number, nil
 }
 
 // Publications lists a pocket's publications, newest first, those before a number (0 for all).

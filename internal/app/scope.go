@@ -1,5 +1,7 @@
 package app
 
+import "slices"
+
 // Role is what somebody may do.
 type Role string
 
@@ -14,12 +16,20 @@ const (
 // Roles lists the roles, the most powerful first.
 var Roles = []Role{OperatorAdmin, Developer, CustomerEditor, CustomerViewer}
 
+// rank counts down from the most powerful, 0, and is -1 for what is no role.
+func (r Role) rank() int { return slices.Index(Roles, r) }
+
+// ofCustomer tells whether the role is bound to one customer.
+func (r Role) ofCustomer() bool { return r == CustomerEditor || r == CustomerViewer }
+
 // Scope is who asks, and how far they reach. Every use case takes one; somebody else's
 // object is as good as not there.
 type Scope struct {
 	Role       Role
 	CustomerID string // for the customer roles
 	UserID     int64
+	SessionID  int64  // 0 for a token
+	Narrowed   bool   // a token that reaches less far than its maker
 	Name       string // who, for the record
 	Client     string // "console", "token"
 }
@@ -31,19 +41,37 @@ const (
 	editPockets
 	seeWidgets
 	releaseWidgets
+	withdrawReleases
 	manageCustomers
-	manageTokens
+	withhold
+	manageUsers
+	manageOneself // one's own sessions, tokens and password
 )
 
 var may = map[Role]map[action]bool{
-	OperatorAdmin:  {seePockets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, manageCustomers: true, manageTokens: true},
-	Developer:      {seePockets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, manageTokens: true},
-	CustomerEditor: {seePockets: true, editPockets: true, seeWidgets: true, manageTokens: true},
-	CustomerViewer: {seePockets: true, seeWidgets: true},
+	OperatorAdmin: {seePockets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, withdrawReleases: true,
+		manageCustomers: true, withhold: true, manageUsers: true, manageOneself: true},
+	Developer:      {seePockets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, withdrawReleases: true, manageOneself: true},
+	CustomerEditor: {seePockets: true, editPockets: true, seeWidgets: true, manageOneself: true},
+	CustomerViewer: {seePockets: true, seeWidgets: true, manageOneself: true},
 }
 
 // Operator tells whether the scope reaches every customer.
 func (s Scope) Operator() bool { return s.Role == OperatorAdmin || s.Role == Developer }
+
+// narrowed is the scope of a token: never more than its maker's, whatever the maker has
+// become since.
+func (s Scope) narrowed(role Role, customerID string) Scope {
+	if role.rank() > s.Role.rank() {
+		s.Role, s.Narrowed = role, true
+	}
+	if s.CustomerID == "" {
+		s.CustomerID, s.Narrowed = customerID, s.Narrowed || customerID != ""
+	} else if customerID != "" && customerID != s.CustomerID {
+		s.Role = "" // made when the maker belonged to somebody else
+	}
+	return s
+}
 
 // only is the customer that a list is narrowed to, "" for all.
 func (s Scope) only() string {
@@ -61,6 +89,9 @@ func (s Scope) require(a action) error {
 	}
 	if !may[s.Role][a] {
 		return &Error{Kind: Forbidden, Code: "role-may-not", What: "The role " + string(s.Role) + " may not do this.", Hint: "Ask somebody of the operator."}
+	}
+	if a == manageOneself && s.Narrowed {
+		return &Error{Kind: Forbidden, Code: "token-narrow", What: "A token that reaches less far than its maker cannot manage its maker's sign-in.", Hint: "Sign in, or use a token without a role of its own."}
 	}
 	return nil
 }

@@ -18,8 +18,10 @@ import (
 
 // How long things last.
 const (
-	SessionLasts = 12 * time.Hour
-	TokenLongest = 366 * 24 * time.Hour
+	SessionLasts  = 12 * time.Hour
+	SessionTurns  = time.Hour   // then its secret is changed
+	RotationGrace = time.Minute // for requests that were under way with the secret before
+	TokenLongest  = 366 * 24 * time.Hour
 )
 
 // argon2id's cost: the second recommended option of RFC 9106, section 4.
@@ -63,48 +65,12 @@ func secretDigest(secret string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// attempts limits sign-ins by name: five failures in five minutes.
-type attempts struct {
-	mu   sync.Mutex
-	seen map[string][]time.Time
-}
-
-const (
-	attemptsMost   = 5
-	attemptsWithin = 5 * time.Minute
-)
-
-func (t *attempts) blocked(name string, now time.Time) bool {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	recent := t.seen[name][:0]
-	for _, at := range t.seen[name] {
-		if now.Sub(at) < attemptsWithin {
-			recent = append(recent, at)
-		}
-	}
-	if len(recent) == 0 {
-		delete(t.seen, name)
-	} else {
-		t.seen[name] = recent
-	}
-	return len(recent) >= attemptsMost
-}
-
-func (t *attempts) failed(name string, now time.Time) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	if len(t.seen) > 10_000 { // a flood of made-up names must not fill the memory
-		t.seen = map[string][]time.Time{}
-	}
-	t.seen[name] = append(t.seen[name], now)
-}
-
 // SignIn checks name and password and begins a session; secret goes into the cookie.
-func (a *App) SignIn(ctx context.Context, name, password string) (scope Scope, secret string, err error) {
+// address is where the request comes from, client what the browser calls itself.
+func (a *App) SignIn(ctx context.Context, name, password, address, client string) (scope Scope, secret string, err error) {
 	now := a.now()
-	if a.attempts.blocked(name, now) {
-		return Scope{}, "", &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name.", Hint: "Wait five minutes."}
+	if a.attempts.blocked(now, "name "+name, nameAttempts) || a.attempts.blocked(now, "address "+address, addressAttempts) {
+		return Scope{}, "", &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this address.", Hint: "Wait five minutes."}
 	}
 	u, err := a.store.UserByName(ctx, name)
 	if err != nil && !errors.Is(err, ErrNotFound) {
@@ -115,32 +81,60 @@ func (a *App) SignIn(ctx context.Context, name, password string) (scope Scope, s
 		hash = nobody()
 	}
 	if !passwordFits(password, hash) || err != nil {
-		a.attempts.failed(name, now)
+		a.attempts.failed(now, "name "+name, "address "+address)
 		return Scope{}, "", &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both; capitals count."}
 	}
 	secret = Secret()
-	if err := a.store.AddSession(ctx, secretDigest(secret), u.ID, now.Add(SessionLasts)); err != nil {
+	if r := []rune(client); len(r) > 200 {
+		client = string(r[:200])
+	}
+	n := Session{UserID: u.ID, CreatedAt: now, RotatedAt: now, ExpiresAt: now.Add(SessionLasts), Client: client}
+	if n.ID, err = a.store.AddSession(ctx, n, secretDigest(secret)); err != nil {
 		return Scope{}, "", err
 	}
-	return scopeOf(u, "console"), secret, nil
+	return scopeOf(u, n, "console"), secret, nil
 }
 
-func scopeOf(u User, client string) Scope {
-	return Scope{Role: u.Role, CustomerID: u.CustomerID, UserID: u.ID, Name: u.Name, Client: client}
+func scopeOf(u User, n Session, client string) Scope {
+	return Scope{Role: u.Role, CustomerID: u.CustomerID, UserID: u.ID, SessionID: n.ID, Name: u.Name, Client: client}
 }
 
-// Session returns who a session's secret belongs to.
-func (a *App) Session(ctx context.Context, secret string) (Scope, error) {
-	u, err := a.store.SessionUser(ctx, secretDigest(secret), a.now())
+// Session returns who a session's secret belongs to. turned, when not "", is the secret
+// that takes its place from now on; only rotate asks for one.
+func (a *App) Session(ctx context.Context, secret string, rotate bool) (scope Scope, turned string, err error) {
+	now := a.now()
+	u, n, err := a.store.SessionUser(ctx, secretDigest(secret), now)
 	if errors.Is(err, ErrNotFound) {
-		return Scope{}, &Error{Kind: Unauthenticated, Code: "session-ended", What: "The session has ended.", Hint: "Sign in again."}
+		return Scope{}, "", &Error{Kind: Unauthenticated, Code: "session-ended", What: "The session has ended.", Hint: "Sign in again."}
 	}
-	return scopeOf(u, "console"), err
+	if err == nil && rotate && now.Sub(n.RotatedAt) >= SessionTurns {
+		next := Secret()
+		// A store that cannot write leaves the session as it is.
+		if a.store.RotateSession(ctx, n.ID, secretDigest(next), now) == nil {
+			turned = next
+		}
+	}
+	return scopeOf(u, n, "console"), turned, err
 }
 
-// SignOut ends a session.
-func (a *App) SignOut(ctx context.Context, secret string) error {
-	return a.store.EndSession(ctx, secretDigest(secret))
+// Sessions lists the asker's sessions.
+func (a *App) Sessions(ctx context.Context, s Scope) ([]Session, error) {
+	if err := s.require(manageOneself); err != nil {
+		return nil, err
+	}
+	return a.store.Sessions(ctx, s.UserID, a.now())
+}
+
+// EndSession ends one of the asker's sessions at once.
+func (a *App) EndSession(ctx context.Context, s Scope, id int64) error {
+	if err := s.require(manageOneself); err != nil {
+		return err
+	}
+	if err := a.store.EndSession(ctx, s.UserID, id); errors.Is(err, ErrNotFound) {
+		return notFound("session", fmt.Sprint(id), "List the sessions to see which there are.")
+	} else {
+		return err
+	}
 }
 
 // ByToken returns who a token acts for.
@@ -154,22 +148,42 @@ func (a *App) ByToken(ctx context.Context, secret string) (Scope, error) {
 	case !a.now().Before(t.ExpiresAt):
 		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-expired", What: fmt.Sprintf("This token expired on %s.", t.ExpiresAt.Format("2 January 2006 at 15:04 UTC")), Hint: "Sign in anew with “glasspocket signin NAME”."}
 	}
-	return scopeOf(u, "token"), nil
+	scope := scopeOf(u, Session{}, "token")
+	return scope.narrowed(t.Role, t.CustomerID), nil
 }
 
-// MakeToken makes a token that acts as the asker for the time given.
-func (a *App) MakeToken(ctx context.Context, s Scope, name string, lasts time.Duration) (Token, string, error) {
-	if err := s.require(manageTokens); err != nil {
+// NewToken says what a token is made of. Role and CustomerID narrow what it may do; "" is
+// as far as its maker reaches.
+type NewToken struct {
+	Name       string
+	Lasts      time.Duration
+	Role       Role
+	CustomerID string
+}
+
+// MakeToken makes a token that acts as the asker, or as something less, for the time given.
+func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string, error) {
+	if err := s.require(manageOneself); err != nil {
 		return Token{}, "", err
 	}
-	if name = strings.TrimSpace(name); name == "" || len(name) > 80 {
+	name, lasts := strings.TrimSpace(n.Name), n.Lasts
+	if name == "" || len(name) > 80 {
 		return Token{}, "", &Error{Kind: Invalid, Code: "token-name", Field: "name", What: "A token needs a name of at most 80 characters.", Hint: "Name it after what will use it."}
 	}
 	if lasts <= 0 || lasts > TokenLongest {
 		return Token{}, "", &Error{Kind: Invalid, Code: "token-lasts", Field: "days", What: "A token lasts from 1 to 366 days.", Hint: "Choose a number of days within that."}
 	}
+	if err := a.checkNarrower(ctx, s, n); err != nil {
+		return Token{}, "", err
+	}
+	if n.Role == "" { // a maker who rises later does not lift the tokens made before
+		n.Role = s.Role
+	}
+	if n.CustomerID == "" {
+		n.CustomerID = s.CustomerID
+	}
 	now := a.now()
-	t := Token{Name: name, UserID: s.UserID, CustomerID: s.CustomerID, CreatedAt: now, ExpiresAt: now.Add(lasts)}
+	t := Token{Name: name, UserID: s.UserID, CustomerID: n.CustomerID, Role: n.Role, CreatedAt: now, ExpiresAt: now.Add(lasts)}
 	secret := "pocket-" + Secret()
 	var err error
 	t.ID, err = a.store.AddToken(ctx, t, secretDigest(secret))
@@ -178,7 +192,7 @@ func (a *App) MakeToken(ctx context.Context, s Scope, name string, lasts time.Du
 
 // Tokens lists the asker's tokens.
 func (a *App) Tokens(ctx context.Context, s Scope) ([]Token, error) {
-	if err := s.require(manageTokens); err != nil {
+	if err := s.require(manageOneself); err != nil {
 		return nil, err
 	}
 	return a.store.Tokens(ctx, s.UserID)
@@ -186,7 +200,7 @@ func (a *App) Tokens(ctx context.Context, s Scope) ([]Token, error) {
 
 // EndToken makes one of the asker's tokens useless at once.
 func (a *App) EndToken(ctx context.Context, s Scope, id int64) error {
-	if err := s.require(manageTokens); err != nil {
+	if err := s.require(manageOneself); err != nil {
 		return err
 	}
 	if err := a.store.EndToken(ctx, s.UserID, id); errors.Is(err, ErrNotFound) {
@@ -196,14 +210,40 @@ func (a *App) EndToken(ctx context.Context, s Scope, id int64) error {
 	}
 }
 
+// checkNarrower refuses a token that would reach further than its maker.
+func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
+	if n.Role != "" && n.Role.rank() < 0 {
+		return unknownRole(n.Role)
+	}
+	if n.Role != "" && n.Role.rank() < s.Role.rank() {
+		return &Error{Kind: Forbidden, Code: "token-too-wide", Field: "role", What: fmt.Sprintf("A token of %s cannot act as %s.", s.Role, n.Role), Hint: "Leave the role out, or choose a lesser one."}
+	}
+	if n.CustomerID == "" {
+		if n.Role != "" && n.Role.ofCustomer() && s.CustomerID == "" {
+			return &Error{Kind: Invalid, Code: "customer-needed", Field: "customer", What: fmt.Sprintf("The role %s needs a customer.", n.Role), Hint: "Name the customer."}
+		}
+		return nil
+	}
+	if role := n.Role; role == "" && !s.Role.ofCustomer() || role != "" && !role.ofCustomer() {
+		return &Error{Kind: Invalid, Code: "customer-role", Field: "role", What: "A token for one customer acts as customer-editor or customer-viewer.", Hint: "Choose one of the two."}
+	}
+	if !s.sees(n.CustomerID) {
+		return noCustomer(n.CustomerID)
+	}
+	if _, err := a.store.Customer(ctx, n.CustomerID); errors.Is(err, ErrNotFound) {
+		return noCustomer(n.CustomerID)
+	} else {
+		return err
+	}
+}
+
 // FirstStart makes the first operator-admin when there is nobody yet. made is false when
 // there is. The password is random; there is no default one.
 func (a *App) FirstStart(ctx context.Context, name string) (password string, made bool, err error) {
-	n, err := a.store.CountUsers(ctx)
-	if err != nil || n > 0 {
-		return "", false, err
-	}
 	password = Secret()[:20]
-	_, err = a.store.AddUser(ctx, User{Name: name, Role: OperatorAdmin, PasswordHash: hashPassword(password)})
+	_, err = a.store.AddFirstUser(ctx, User{Name: name, Role: OperatorAdmin, PasswordHash: hashPassword(password), CreatedAt: a.now()})
+	if errors.Is(err, ErrExists) {
+		return "", false, nil
+	}
 	return password, err == nil, err
 }

@@ -21,15 +21,33 @@ type Customer struct {
 	ID        string    `db:"id"` // readable, for life
 	Name      string    `db:"name"`
 	CreatedAt time.Time `db:"created_at"`
+	Withheld
+}
+
+// Withheld says since when and why visitors get nothing; At is nil when they do.
+type Withheld struct {
+	At  *time.Time `db:"withheld_at"`
+	Why string     `db:"withheld_why"`
 }
 
 // User can sign in.
 type User struct {
-	ID           int64  `db:"id"`
-	Name         string `db:"name"`
-	Role         Role   `db:"role"`
-	CustomerID   string `db:"customer_id"` // "" for the operator's own
-	PasswordHash string `db:"password_hash"`
+	ID           int64     `db:"id"`
+	Name         string    `db:"name"`
+	Role         Role      `db:"role"`
+	CustomerID   string    `db:"customer_id"` // "" for the operator's own
+	PasswordHash string    `db:"password_hash"`
+	CreatedAt    time.Time `db:"created_at"`
+}
+
+// Session is one sign-in through the console.
+type Session struct {
+	ID        int64     `db:"id"`
+	UserID    int64     `db:"user_id"`
+	CreatedAt time.Time `db:"created_at"`
+	RotatedAt time.Time `db:"rotated_at"` // when its secret was last changed
+	ExpiresAt time.Time `db:"expires_at"`
+	Client    string    `db:"client"` // what the browser calls itself
 }
 
 // Token lets a program act as the user who made it, until it expires.
@@ -37,7 +55,8 @@ type Token struct {
 	ID         int64     `db:"id"`
 	Name       string    `db:"name"`
 	UserID     int64     `db:"user_id"`
-	CustomerID string    `db:"customer_id"`
+	CustomerID string    `db:"customer_id"` // narrower than the user's when the user has none
+	Role       Role      `db:"role"`        // narrower than the user's, or ""
 	CreatedAt  time.Time `db:"created_at"`
 	ExpiresAt  time.Time `db:"expires_at"`
 }
@@ -50,6 +69,8 @@ type ReleaseInfo struct {
 	Digest    string    `db:"digest"`
 	CreatedAt time.Time `db:"created_at"`
 	CreatedBy string    `db:"created_by"`
+	// WithdrawnAt is nil while the release may be used for something new.
+	WithdrawnAt *time.Time `db:"withdrawn_at"`
 }
 
 // Pocket is one customer's configured copy of a widget.
@@ -68,6 +89,8 @@ type Pocket struct {
 	PublishedAt time.Time       `db:"published_at"`       // of the current one
 	PublishedOf int             `db:"published_revision"` // the draft revision that it was made of
 	Release     int             `db:"release_number"`     // of the current publication
+	Follow      bool            `db:"follow"`             // publications follow the newest release
+	Withheld
 }
 
 // Publication is an immutable snapshot of a pocket.
@@ -85,16 +108,29 @@ type Publication struct {
 	At         time.Time       `db:"at"`
 	By         string          `db:"by"`
 	Client     string          `db:"client"`
+	Follow     bool            `db:"follow"`   // shown under the newest release that takes its settings
+	Restores   int             `db:"restores"` // the number of the publication that it brings back, 0 for none
 }
 
 // Rendering is a stored delivery, each part compressed with brotli.
 type Rendering struct {
 	Key         string `db:"key"`
 	Publication int    `db:"publication"`
-	Identity    string `db:"identity"` // render.Site.Identity that made it
+	ReleaseID   int64  `db:"release_id"` // that made it
+	Identity    string `db:"identity"`   // render.Site.Identity that made it
 	Script      []byte `db:"script"`
 	JSON        []byte `db:"json"`
 	Page        []byte `db:"page"`
+}
+
+// Current is everything that serving a key needs.
+type Current struct {
+	Rendering
+	CustomerID string `db:"customer_id"`
+	Widget     string `db:"widget"`
+	Follow     bool   `db:"follow"`
+	Withheld   bool   `db:"withheld"` // the pocket or its customer
+	Newest     int64  `db:"newest"`   // id of the widget's newest release in use, 0 for none
 }
 
 // Page asks for part of a list: at most Limit rows after the row named After.
@@ -110,14 +146,23 @@ type Store interface {
 	AddCustomer(ctx context.Context, c Customer) error // ErrExists
 	Customer(ctx context.Context, id string) (Customer, error)
 	Customers(ctx context.Context, only string, p Page) ([]Customer, error)
+	WithholdCustomer(ctx context.Context, id string, w Withheld) error // ErrNotFound
 
 	AddUser(ctx context.Context, u User) (int64, error) // ErrExists
+	// AddFirstUser adds u only while there is nobody; else ErrExists.
+	AddFirstUser(ctx context.Context, u User) (int64, error)
 	UserByName(ctx context.Context, name string) (User, error)
-	CountUsers(ctx context.Context) (int, error)
+	Users(ctx context.Context, p Page) ([]User, error) // by name
+	// SaveUser replaces role, customer and password, and ends the user's sessions but keep,
+	// and the tokens too when told. ErrChanged when nobody would be left to administer.
+	SaveUser(ctx context.Context, u User, keep int64, endTokens bool) error
+	EndUser(ctx context.Context, id int64) error // ErrChanged as SaveUser
 
-	AddSession(ctx context.Context, digest string, userID int64, expires time.Time) error
-	SessionUser(ctx context.Context, digest string, now time.Time) (User, error)
-	EndSession(ctx context.Context, digest string) error
+	AddSession(ctx context.Context, s Session, digest string) (int64, error)
+	SessionUser(ctx context.Context, digest string, now time.Time) (User, Session, error)
+	RotateSession(ctx context.Context, id int64, digest string, at time.Time) error
+	Sessions(ctx context.Context, userID int64, now time.Time) ([]Session, error)
+	EndSession(ctx context.Context, userID, id int64) error // ErrNotFound
 
 	AddToken(ctx context.Context, t Token, digest string) (int64, error)
 	TokenUser(ctx context.Context, digest string) (User, Token, error) // expired ones too
@@ -125,8 +170,11 @@ type Store interface {
 	EndToken(ctx context.Context, userID, id int64) error
 
 	AddRelease(ctx context.Context, r *widget.Release, at time.Time, by string) (info ReleaseInfo, fresh bool, err error)
-	NewestReleases(ctx context.Context) ([]ReleaseInfo, error) // one a widget, by name
+	NewestReleases(ctx context.Context) ([]ReleaseInfo, error) // one a widget, by name; of those in use
 	NewestRelease(ctx context.Context, widget string) (ReleaseInfo, error)
+	Releases(ctx context.Context, widget string, before, limit int) ([]ReleaseInfo, error) // newest first, withdrawn ones too
+	ReleaseByNumber(ctx context.Context, widget string, number int) (ReleaseInfo, error)
+	Withdraw(ctx context.Context, widget string, number int, at *time.Time) (ReleaseInfo, error) // nil at brings it back
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Built, error)
 
@@ -136,10 +184,12 @@ type Store interface {
 	// SaveDraft replaces the draft if its revision is still revision; else ErrChanged.
 	SaveDraft(ctx context.Context, key string, revision int, settings json.RawMessage, at time.Time) error
 
+	WithholdPocket(ctx context.Context, key string, w Withheld) error // ErrNotFound
+
 	// Publish stores p and r and points the key at them, if p.Number follows the current one; else ErrChanged.
 	Publish(ctx context.Context, p Publication, r Rendering) error
 	Publications(ctx context.Context, key string, before, limit int) ([]Publication, error) // newest first
 	Publication(ctx context.Context, key string, number int) (Publication, error)
-	Rendering(ctx context.Context, key string) (Rendering, error)
+	Current(ctx context.Context, key string) (Current, error)
 	SaveRendering(ctx context.Context, r Rendering) error
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"time"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
@@ -34,8 +35,44 @@ func (a *App) Release(ctx context.Context, s Scope, name string, files widget.Fi
 	info, fresh, err = a.store.AddRelease(ctx, r, a.now(), s.Name)
 	if err == nil {
 		a.opened.Store(info.ID, r)
+		a.marks.move(ofWidget, name)
 	}
 	return info, fresh, err
+}
+
+// Releases lists a widget's releases, the newest first, those before a number (0 for all).
+func (a *App) Releases(ctx context.Context, s Scope, name string, before, limit int) ([]ReleaseInfo, error) {
+	if err := s.require(seeWidgets); err != nil {
+		return nil, err
+	}
+	list, err := a.store.Releases(ctx, name, before, limit)
+	if err == nil && len(list) == 0 && before == 0 {
+		return nil, noWidget(name)
+	}
+	return list, err
+}
+
+// Withdraw takes a release out of use for everything new, or brings it back. What was
+// published with it goes on being served; pockets that follow go to the newest in use.
+func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, withdrawn bool) (ReleaseInfo, error) {
+	if err := s.require(withdrawReleases); err != nil {
+		return ReleaseInfo{}, err
+	}
+	var at *time.Time
+	if withdrawn {
+		now := a.now()
+		at = &now
+	}
+	info, err := a.store.Withdraw(ctx, name, number, at)
+	if errors.Is(err, ErrNotFound) {
+		return info, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+	}
+	a.marks.move(ofWidget, name)
+	return info, err
+}
+
+func noWidget(name string) *Error {
+	return notFound("widget", name, "List the widgets to see which there are; release a folder to add one.")
 }
 
 // Widgets lists every widget with its newest release.
@@ -75,7 +112,10 @@ func (a *App) Widget(ctx context.Context, s Scope, name string) (WidgetInfo, err
 func (a *App) widget(ctx context.Context, name string) (WidgetInfo, error) {
 	info, err := a.store.NewestRelease(ctx, name)
 	if errors.Is(err, ErrNotFound) {
-		return WidgetInfo{}, notFound("widget", name, "List the widgets to see which there are; release a folder to add one.")
+		if all, err := a.store.Releases(ctx, name, 0, 1); err == nil && len(all) > 0 {
+			return WidgetInfo{}, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn.", name), Hint: "Release its folder again, or bring a release back."}
+		}
+		return WidgetInfo{}, noWidget(name)
 	}
 	if err != nil {
 		return WidgetInfo{}, err

@@ -160,6 +160,73 @@ func (c *Client) EndToken(ctx context.Context, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/tokens/" + strconv.FormatInt(id, 10)}, nil)
 }
 
+// Sessions lists the asker's sessions.
+func (c *Client) Sessions(ctx context.Context) (out wire.Sessions, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: "/sessions"}, &out)
+}
+
+// EndSession ends a session at once.
+func (c *Client) EndSession(ctx context.Context, id int64) error {
+	return c.do(ctx, ask{method: "DELETE", path: "/sessions/" + strconv.FormatInt(id, 10)}, nil)
+}
+
+// ChangePassword changes the asker's own password.
+func (c *Client) ChangePassword(ctx context.Context, old, new string) error {
+	return c.do(ctx, ask{method: "PUT", path: "/session/password", body: wire.ChangePassword{Old: old, New: new}}, nil)
+}
+
+// Users lists everybody who can sign in, page by page.
+func (c *Client) Users(ctx context.Context) (all []wire.User, err error) {
+	for cursor := ""; ; {
+		var page wire.Users
+		if err := c.do(ctx, ask{method: "GET", path: "/users", query: paging(cursor)}, &page); err != nil {
+			return nil, err
+		}
+		all = append(all, page.Users...)
+		if cursor = page.Next; cursor == "" {
+			return all, nil
+		}
+	}
+}
+
+// MakeUser makes a user; a random Password is told here and never again.
+func (c *Client) MakeUser(ctx context.Context, n wire.NewUser) (out wire.User, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/users", body: n}, &out)
+}
+
+// ChangeUser gives a user another role.
+func (c *Client) ChangeUser(ctx context.Context, name string, n wire.ChangeUser) (out wire.User, err error) {
+	return out, c.do(ctx, ask{method: "PATCH", path: "/users/" + url.PathEscape(name), body: n}, &out)
+}
+
+// ResetPassword gives a user a new random password.
+func (c *Client) ResetPassword(ctx context.Context, name string) (out wire.NewPassword, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/users/" + url.PathEscape(name) + "/password"}, &out)
+}
+
+// EndUser takes a user's access away at once.
+func (c *Client) EndUser(ctx context.Context, name string) error {
+	return c.do(ctx, ask{method: "DELETE", path: "/users/" + url.PathEscape(name)}, nil)
+}
+
+// withheld asks to withhold what path names, or, with back, to serve it again.
+func (c *Client) withheld(ctx context.Context, path, why string, back bool, out any) error {
+	if back {
+		return c.do(ctx, ask{method: "DELETE", path: path + "/withheld"}, out)
+	}
+	return c.do(ctx, ask{method: "PUT", path: path + "/withheld", body: wire.Withhold{Why: why}}, out)
+}
+
+// WithholdCustomer stops serving a customer's pockets at once, or serves them again.
+func (c *Client) WithholdCustomer(ctx context.Context, id, why string, back bool) (out wire.Customer, err error) {
+	return out, c.withheld(ctx, "/customers/"+url.PathEscape(id), why, back, &out)
+}
+
+// WithholdPocket stops serving a pocket at once, or serves it again.
+func (c *Client) WithholdPocket(ctx context.Context, key, why string, back bool) (out wire.Pocket, err error) {
+	return out, c.withheld(ctx, pocketPath(key, ""), why, back, &out)
+}
+
 // MakeCustomer makes a customer.
 func (c *Client) MakeCustomer(ctx context.Context, n wire.NewCustomer) (out wire.Customer, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/customers", body: n}, &out)
@@ -206,7 +273,7 @@ func (c *Client) Check(ctx context.Context, files widget.Files) (out wire.Checke
 
 // Release releases a widget folder.
 func (c *Client) Release(ctx context.Context, name string, files widget.Files) (out wire.Release, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: "/widgets/" + url.PathEscape(name) + "/releases", body: folder(files)}, &out)
+	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name), body: folder(files)}, &out)
 }
 
 // Widgets lists the widgets.
@@ -217,6 +284,18 @@ func (c *Client) Widgets(ctx context.Context) (out wire.Widgets, err error) {
 // Widget reads one widget.
 func (c *Client) Widget(ctx context.Context, name string) (out wire.Widget, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/widgets/" + url.PathEscape(name)}, &out)
+}
+
+func releasesPath(name string) string { return "/widgets/" + url.PathEscape(name) + "/releases" }
+
+// Releases lists a widget's newest releases, at most 200.
+func (c *Client) Releases(ctx context.Context, name string) (out wire.Releases, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name), query: paging("")}, &out)
+}
+
+// Withdraw takes a release out of use for everything new, or brings it back.
+func (c *Client) Withdraw(ctx context.Context, name string, number int, withdrawn bool) (out wire.Release, err error) {
+	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.Withdraw{Withdrawn: withdrawn}}, &out)
 }
 
 // MakePocket makes a pocket.
@@ -272,6 +351,11 @@ func (c *Client) Preview(ctx context.Context, key string, p wire.Preview) (out r
 // Publish publishes the draft.
 func (c *Client) Publish(ctx context.Context, key string, p wire.Publish) (out wire.Publication, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/publications"), body: p}, &out)
+}
+
+// Restore publishes an older publication again.
+func (c *Client) Restore(ctx context.Context, key string, number int) (out wire.Publication, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/restorations"), body: wire.Restore{Number: number}}, &out)
 }
 
 // Publications lists the newest publications, at most 200.

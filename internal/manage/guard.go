@@ -77,7 +77,12 @@ func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
 		return d.App.ByToken(c, token)
 	}
 	if secret := c.Cookies(d.cookie()); secret != "" {
-		return d.App.Session(c, secret)
+		// The console asks who is signed in when it starts, and alone: then the secret may turn.
+		scope, turned, err := d.App.Session(c, secret, c.Method() == fiber.MethodGet && c.Path() == "/api/v1/session")
+		if turned != "" {
+			d.setCookie(c, turned)
+		}
+		return scope, err
 	}
 	return app.Scope{}, &app.Error{Kind: app.Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
 }

@@ -7,6 +7,8 @@ import (
 	"errors"
 	"io/fs"
 	"log/slog"
+	"net/netip"
+	"slices"
 	"strings"
 	"time"
 
@@ -24,9 +26,10 @@ const BodyMost = 4 << 20
 // Options are what the door is made of; all are needed.
 type Options struct {
 	App     *app.App
-	Console fs.FS    // the built console
-	Hosts   []string // Host values that are ours, with port
-	Secure  bool     // the console is reached by https
+	Console fs.FS          // the built console
+	Hosts   []string       // Host values that are ours, with port
+	Secure  bool           // the console is reached by https
+	Proxies []netip.Prefix // whose X-Forwarded-For is believed
 	Log     *slog.Logger
 }
 
@@ -70,6 +73,27 @@ func New(o Options) *fiber.App {
 	f.Use("/api/", func(fiber.Ctx) error { return fiber.ErrNotFound })
 	f.Get("/*", d.console())
 	return f
+}
+
+// address is where a request comes from, without its port. Behind a proxy that the
+// operator trusts it is the last address that the proxy vouches for; what stands before
+// that in the field anybody can have written.
+func (d *door) address(c fiber.Ctx) string {
+	at, _ := netip.AddrFromSlice(c.RequestCtx().RemoteIP())
+	at = at.Unmap()
+	hops := strings.Split(c.Get("X-Forwarded-For"), ",")
+	for i := len(hops) - 1; i >= 0 && d.trusts(at); i-- {
+		hop, err := netip.ParseAddr(strings.TrimSpace(hops[i]))
+		if err != nil {
+			break
+		}
+		at = hop.Unmap()
+	}
+	return at.String()
+}
+
+func (d *door) trusts(at netip.Addr) bool {
+	return slices.ContainsFunc(d.Proxies, func(p netip.Prefix) bool { return p.Contains(at) })
 }
 
 func (d *door) logged(c fiber.Ctx) error {

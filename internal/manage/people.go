@@ -18,7 +18,7 @@ func (d *door) signIn(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	scope, secret, err := d.App.SignIn(k, in.Name, in.Password)
+	scope, secret, err := d.App.SignIn(k, in.Name, in.Password, d.address(k.Ctx), k.Get("User-Agent"))
 	if err != nil {
 		return nil, err
 	}
@@ -29,8 +29,8 @@ func (d *door) signIn(k *call) (any, error) {
 func (d *door) whoAmI(k *call) (any, error) { return d.session(k.scope), nil }
 
 func (d *door) signOut(k *call) (any, error) {
-	if secret := k.Cookies(d.cookie()); secret != "" {
-		if err := d.App.SignOut(k, secret); err != nil {
+	if k.scope.SessionID != 0 {
+		if err := d.App.EndSession(k, k.scope, k.scope.SessionID); err != nil {
 			return nil, err
 		}
 	}
@@ -39,7 +39,7 @@ func (d *door) signOut(k *call) (any, error) {
 }
 
 func tokenOut(t app.Token) wire.Token {
-	return wire.Token{ID: t.ID, Name: t.Name, CreatedAt: t.CreatedAt, ExpiresAt: t.ExpiresAt}
+	return wire.Token{ID: t.ID, Name: t.Name, CreatedAt: t.CreatedAt, ExpiresAt: t.ExpiresAt, Role: string(t.Role), Customer: t.CustomerID}
 }
 
 func (d *door) listTokens(k *call) (any, error) {
@@ -56,7 +56,7 @@ func (d *door) makeToken(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	t, secret, err := d.App.MakeToken(k, k.scope, in.Name, time.Duration(in.Days)*24*time.Hour)
+	t, secret, err := d.App.MakeToken(k, k.scope, app.NewToken{Name: in.Name, Lasts: time.Duration(in.Days) * 24 * time.Hour, Role: app.Role(in.Role), CustomerID: in.Customer})
 	out := tokenOut(t)
 	out.Secret = secret
 	return out, err
@@ -71,7 +71,28 @@ func (d *door) endToken(k *call) (any, error) {
 }
 
 func customerOut(c app.Customer) wire.Customer {
-	return wire.Customer{ID: c.ID, Name: c.Name, CreatedAt: c.CreatedAt}
+	return wire.Customer{ID: c.ID, Name: c.Name, CreatedAt: c.CreatedAt, Withheld: withheldOut(c.Withheld)}
+}
+
+func withheldOut(w app.Withheld) *wire.Withheld {
+	if w.At == nil {
+		return nil
+	}
+	return &wire.Withheld{At: *w.At, Why: w.Why}
+}
+
+func (d *door) withholdCustomer(k *call) (any, error) {
+	var in wire.Withhold
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	c, err := d.App.WithholdCustomer(k, k.scope, k.Params("id"), in.Why)
+	return customerOut(c), err
+}
+
+func (d *door) bringBackCustomer(k *call) (any, error) {
+	c, err := d.App.BringBackCustomer(k, k.scope, k.Params("id"))
+	return customerOut(c), err
 }
 
 func (d *door) listCustomers(k *call) (any, error) {
@@ -79,7 +100,7 @@ func (d *door) listCustomers(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Customers(k, k.scope, page)
+	list, err := d.App.Customers(k, k.scope, app.Page(page))
 	out := wire.Customers{Customers: []wire.Customer{}}
 	list, out.Next = cut(list, page.Limit, func(c app.Customer) string { return c.ID })
 	for _, c := range list {

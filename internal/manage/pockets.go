@@ -13,7 +13,7 @@ import (
 
 func pocketOut(p app.Pocket) wire.Pocket {
 	out := wire.Pocket{Key: p.Key, Customer: p.CustomerID, Widget: p.Widget, Title: p.Title, Language: p.Language, Starter: p.Starter,
-		State: wire.Unpublished, Revision: p.Revision, DraftAt: p.DraftAt, CreatedAt: p.CreatedAt, Publication: p.Publication, Release: p.Release}
+		State: wire.Unpublished, Revision: p.Revision, DraftAt: p.DraftAt, CreatedAt: p.CreatedAt, Publication: p.Publication, Release: p.Release, Follow: p.Follow, Withheld: withheldOut(p.Withheld)}
 	if p.Publication > 0 {
 		out.State, out.PublishedAt = wire.Published, &p.PublishedAt
 		if p.PublishedOf != p.Revision {
@@ -28,7 +28,7 @@ func (d *door) listPockets(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Pockets(k, k.scope, k.Query("customer"), page)
+	list, err := d.App.Pockets(k, k.scope, k.Query("customer"), app.Page(page))
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
 	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return p.Key })
 	for _, p := range list {
@@ -90,7 +90,7 @@ func (d *door) preview(k *call) (any, error) {
 }
 
 func publicationOut(p app.Publication) wire.Publication {
-	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client}
+	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores}
 }
 
 func (d *door) publish(k *call) (any, error) {
@@ -98,11 +98,37 @@ func (d *door) publish(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Publish(k, k.scope, k.Params("key"), in.Revision, in.Heights)
+	p, err := d.App.Publish(k, k.scope, k.Params("key"), app.Publish{Revision: in.Revision, Heights: in.Heights, Follow: in.Follow})
 	if err != nil {
 		return nil, err
 	}
 	return publicationOut(p), nil
+}
+
+func (d *door) restore(k *call) (any, error) {
+	var in wire.Restore
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.Restore(k, k.scope, k.Params("key"), in.Number)
+	if err != nil {
+		return nil, err
+	}
+	return publicationOut(p), nil
+}
+
+func (d *door) withholdPocket(k *call) (any, error) {
+	var in wire.Withhold
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.WithholdPocket(k, k.scope, k.Params("key"), in.Why)
+	return pocketOut(p), err
+}
+
+func (d *door) bringBackPocket(k *call) (any, error) {
+	p, err := d.App.BringBackPocket(k, k.scope, k.Params("key"))
+	return pocketOut(p), err
 }
 
 func (d *door) listPublications(k *call) (any, error) {
@@ -110,11 +136,9 @@ func (d *door) listPublications(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	before := 0
-	if page.After != "" {
-		if before, err = strconv.Atoi(page.After); err != nil || before < 1 {
-			return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
-		}
+	before, err := page.before()
+	if err != nil {
+		return nil, err
 	}
 	list, err := d.App.Publications(k, k.scope, k.Params("key"), before, page.Limit)
 	out := wire.Publications{Publications: []wire.Publication{}}

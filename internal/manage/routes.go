@@ -46,15 +46,27 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/session", id: "signIn", summary: "Sign in; the session's cookie comes with the answer", status: 201, open: true, in: wire.SignIn{}, out: wire.Session{}, do: d.signIn},
 		{method: "GET", path: "/session", id: "whoAmI", summary: "Who is signed in", status: 200, out: wire.Session{}, do: d.whoAmI},
 		{method: "DELETE", path: "/session", id: "signOut", summary: "End the session", status: 204, do: d.signOut},
+		{method: "PUT", path: "/session/password", id: "changePassword", summary: "Change one's own password; other sessions end", status: 204, in: wire.ChangePassword{}, do: d.changePassword},
+		{method: "GET", path: "/sessions", id: "listSessions", summary: "The asker's sessions", status: 200, out: wire.Sessions{}, do: d.listSessions},
+		{method: "DELETE", path: "/sessions/:id", id: "endSession", summary: "End a session at once", status: 204, do: d.endSession},
+		{method: "GET", path: "/users", id: "listUsers", summary: "Everybody who can sign in, by name", status: 200, query: paging, out: wire.Users{}, do: d.listUsers},
+		{method: "POST", path: "/users", id: "makeUser", summary: "Make a user; a random password is told once", status: 201, in: wire.NewUser{}, out: wire.User{}, do: d.makeUser},
+		{method: "PATCH", path: "/users/:name", id: "changeUser", summary: "Give a user another role; their sessions end", status: 200, in: wire.ChangeUser{}, out: wire.User{}, do: d.changeUser},
+		{method: "DELETE", path: "/users/:name", id: "endUser", summary: "Take a user's access away at once", status: 204, do: d.endUser},
+		{method: "POST", path: "/users/:name/password", id: "resetPassword", summary: "Give a user a new random password; their sessions and tokens end", status: 200, out: wire.NewPassword{}, do: d.resetPassword},
 		{method: "GET", path: "/tokens", id: "listTokens", summary: "The asker's tokens", status: 200, out: wire.Tokens{}, do: d.listTokens},
 		{method: "POST", path: "/tokens", id: "makeToken", summary: "Make a token; its secret is told once", status: 201, in: wire.NewToken{}, out: wire.Token{}, do: d.makeToken},
 		{method: "DELETE", path: "/tokens/:id", id: "endToken", summary: "End a token at once", status: 204, do: d.endToken},
 		{method: "GET", path: "/customers", id: "listCustomers", summary: "Customers in reach, by id", status: 200, query: paging, out: wire.Customers{}, do: d.listCustomers},
 		{method: "POST", path: "/customers", id: "makeCustomer", summary: "Make a customer", status: 201, in: wire.NewCustomer{}, out: wire.Customer{}, do: d.makeCustomer},
+		{method: "PUT", path: "/customers/:id/withheld", id: "withholdCustomer", summary: "Stop serving a customer's pockets at once", status: 200, in: wire.Withhold{}, out: wire.Customer{}, do: d.withholdCustomer},
+		{method: "DELETE", path: "/customers/:id/withheld", id: "bringBackCustomer", summary: "Serve a withheld customer's pockets again", status: 200, out: wire.Customer{}, do: d.bringBackCustomer},
 		{method: "POST", path: "/checks", id: "checkWidget", summary: "Check a widget folder without releasing it", status: 200, in: wire.Folder{}, out: wire.Checked{}, do: d.check},
 		{method: "GET", path: "/widgets", id: "listWidgets", summary: "Widgets by name, each by its newest release", status: 200, out: wire.Widgets{}, do: d.listWidgets},
 		{method: "GET", path: "/widgets/:name", id: "readWidget", summary: "One widget by its newest release", status: 200, out: wire.Widget{}, do: d.readWidget},
 		{method: "POST", path: "/widgets/:name/releases", id: "releaseWidget", summary: "Release a widget folder", status: 201, in: wire.Folder{}, out: wire.Release{}, do: d.release},
+		{method: "GET", path: "/widgets/:name/releases", id: "listReleases", summary: "A widget's releases, the newest first", status: 200, query: paging, out: wire.Releases{}, do: d.listReleases},
+		{method: "PATCH", path: "/widgets/:name/releases/:number", id: "withdrawRelease", summary: "Use a release for nothing new, or bring it back; what was published with it stays", status: 200, in: wire.Withdraw{}, out: wire.Release{}, do: d.withdraw},
 		{method: "GET", path: "/pockets", id: "listPockets", summary: "Pockets in reach, by key", status: 200, query: append([]parameter{{"customer", "only this customer's", "string"}}, paging...), out: wire.Pockets{}, do: d.listPockets},
 		{method: "POST", path: "/pockets", id: "makePocket", summary: "Make a pocket", status: 201, in: wire.NewPocket{}, out: wire.Pocket{}, do: d.makePocket},
 		{method: "GET", path: "/pockets/:key", id: "readPocket", summary: "One pocket", status: 200, out: wire.Pocket{}, do: d.readPocket},
@@ -64,6 +76,9 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/pockets/:key/preview", id: "previewPocket", summary: "Render settings without saving them", status: 200, in: wire.Preview{}, out: render.Payload{}, do: d.preview},
 		{method: "GET", path: "/pockets/:key/publications", id: "listPublications", summary: "Publications, the newest first", status: 200, query: paging, out: wire.Publications{}, do: d.listPublications},
 		{method: "POST", path: "/pockets/:key/publications", id: "publish", summary: "Publish the draft", status: 201, in: wire.Publish{}, out: wire.Publication{}, do: d.publish},
+		{method: "POST", path: "/pockets/:key/restorations", id: "restore", summary: "Publish an older publication again", status: 201, in: wire.Restore{}, out: wire.Publication{}, do: d.restore},
+		{method: "PUT", path: "/pockets/:key/withheld", id: "withholdPocket", summary: "Stop serving a pocket at once", status: 200, in: wire.Withhold{}, out: wire.Pocket{}, do: d.withholdPocket},
+		{method: "DELETE", path: "/pockets/:key/withheld", id: "bringBackPocket", summary: "Serve a withheld pocket again", status: 200, out: wire.Pocket{}, do: d.bringBackPocket},
 		{method: "GET", path: "/pockets/:key/snippets", id: "listSnippets", summary: "The texts to paste", status: 200, query: []parameter{{"form", "only this delivery form: script, split or frame", "string"}}, out: wire.Snippets{}, do: d.snippets},
 	}
 }
@@ -136,9 +151,23 @@ type httpError struct {
 
 func (e *httpError) Error() string { return e.what }
 
+type page app.Page
+
+// before reads the cursor of a list that counts down: a number, 0 for none.
+func (p page) before() (int, error) {
+	if p.After == "" {
+		return 0, nil
+	}
+	n, err := strconv.Atoi(p.After)
+	if err != nil || n < 1 {
+		return 0, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+	}
+	return n, nil
+}
+
 // page reads cursor and limit.
-func (k *call) page() (app.Page, error) {
-	p := app.Page{After: k.Query("cursor"), Limit: 50}
+func (k *call) page() (page, error) {
+	p := page{After: k.Query("cursor"), Limit: 50}
 	if l := k.Query("limit"); l != "" {
 		n, err := strconv.Atoi(l)
 		if err != nil || n < 1 || n > 200 {

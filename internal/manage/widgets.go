@@ -1,6 +1,9 @@
 package manage
 
 import (
+	"fmt"
+	"strconv"
+
 	"glasspocket/internal/app"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
@@ -33,7 +36,7 @@ func (d *door) check(k *call) (any, error) {
 }
 
 func releaseOut(i app.ReleaseInfo, fresh bool) wire.Release {
-	return wire.Release{Widget: i.Widget, Number: i.Number, Digest: i.Digest, CreatedAt: i.CreatedAt, CreatedBy: i.CreatedBy, Fresh: fresh}
+	return wire.Release{Widget: i.Widget, Number: i.Number, Digest: i.Digest, CreatedAt: i.CreatedAt, CreatedBy: i.CreatedBy, Fresh: fresh, WithdrawnAt: i.WithdrawnAt}
 }
 
 func (d *door) release(k *call) (any, error) {
@@ -73,4 +76,35 @@ func (d *door) readWidget(k *call) (any, error) {
 		return nil, err
 	}
 	return widgetOut(w), nil
+}
+
+func (d *door) listReleases(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	before, err := page.before()
+	if err != nil {
+		return nil, err
+	}
+	list, err := d.App.Releases(k, k.scope, k.Params("name"), before, page.Limit)
+	out := wire.Releases{Releases: []wire.Release{}}
+	list, out.Next = cut(list, page.Limit, func(i app.ReleaseInfo) string { return strconv.Itoa(i.Number) })
+	for _, i := range list {
+		out.Releases = append(out.Releases, releaseOut(i, false))
+	}
+	return out, err
+}
+
+func (d *door) withdraw(k *call) (any, error) {
+	var in wire.Withdraw
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	number, err := strconv.Atoi(k.Params("number"))
+	if err != nil {
+		return nil, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %q.", k.Params("number")), Hint: "List the widget's releases to see which there are."}
+	}
+	info, err := d.App.Withdraw(k, k.scope, k.Params("name"), number, in.Withdrawn)
+	return releaseOut(info, false), err
 }

@@ -18,9 +18,9 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Shelf gives what is published under a key, or nil.
+// Shelf gives what visitors get under a key.
 type Shelf interface {
-	Get(ctx context.Context, key string) (*render.Delivery, error)
+	Get(ctx context.Context, key string) (*app.Served, error)
 }
 
 // Modules gives releases by digest.
@@ -90,20 +90,23 @@ func (d *door) pocket(c fiber.Ctx) error {
 	if kind != "js" && kind != "json" || !app.KeyForm.MatchString(key) {
 		return fiber.ErrNotFound
 	}
-	delivery, err := d.Shelf.Get(c, key)
+	served, err := d.Shelf.Get(c, key)
 	if err != nil {
 		return err
 	}
-	switch {
+	switch delivery := served.Delivery; {
 	case kind == "js" && delivery == nil:
-		gone := render.Encode(render.Gone(key))
+		gone := render.Encode(d.Site.Gone(key, served.Withheld))
 		return d.send(c, &gone, javascript, briefly)
 	case kind == "js":
 		return d.send(c, &delivery.Script, javascript, briefly)
+	case served.Withheld:
+		return d.problem(c, fiber.StatusNotFound, "withheld", "“"+key+"” is withheld by its operator.", "Ask the operator.")
 	case delivery == nil:
 		return d.problem(c, fiber.StatusNotFound, "not-published", "Nothing is published under “"+key+"”.", "Check the key, or publish the pocket.")
+	default:
+		return d.send(c, &delivery.JSON, jsonType, briefly)
 	}
-	return d.send(c, &delivery.JSON, jsonType, briefly)
 }
 
 func (d *door) page(c fiber.Ctx) error {
@@ -112,21 +115,21 @@ func (d *door) page(c fiber.Ctx) error {
 		return c.SendStatus(fiber.StatusForbidden)
 	}
 	key := c.Params("key")
-	var delivery *render.Delivery
+	served := &app.Served{}
 	if app.KeyForm.MatchString(key) {
 		var err error
-		if delivery, err = d.Shelf.Get(c, key); err != nil {
+		if served, err = d.Shelf.Get(c, key); err != nil {
 			return err
 		}
 	}
 	c.Set("Content-Security-Policy", d.pageFence)
 	c.Set("X-Robots-Tag", "noindex")
-	if delivery == nil {
+	if served.Delivery == nil {
 		c.Status(fiber.StatusNotFound).Set("Content-Type", htmlType)
 		c.Set("Cache-Control", "max-age=60")
 		return c.SendString(nothingHere)
 	}
-	return d.send(c, &delivery.Page, htmlType, briefly)
+	return d.send(c, &served.Delivery.Page, htmlType, briefly)
 }
 
 func (d *door) asset(c fiber.Ctx) error {

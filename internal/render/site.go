@@ -69,10 +69,14 @@ func Module(r *widget.Release) []byte {
 	return []byte("export default function($mount){" + r.Built.Mount + "}\n")
 }
 
-// Gone is what /s/KEY.js answers for a key that has nothing published: a script that
-// shows nothing and says why, once.
-func Gone(key string) []byte {
-	text, _ := json.Marshal(fmt.Sprintf("Glass Pocket: “%s” has nothing published here. Check the key in the snippet, or publish the pocket.", key))
+// Gone is what /s/KEY.js answers for a key that has nothing published, or that is
+// withheld: a script that shows nothing and says why, once.
+func (s *Site) Gone(key string, withheld bool) []byte {
+	why := "has nothing published here. Check the key in the snippet, or publish the pocket."
+	if withheld {
+		why = "is withheld by the operator of its service, and shows nothing until they bring it back."
+	}
+	text, _ := json.Marshal(fmt.Sprintf("Glass Pocket: “%s” %s", key, why))
 	return fmt.Appendf(nil, "(g=>{g[%s]||(g[%s]=1,console.error(%s))})((globalThis.glassPocket??={n:0,said:{}}).said);\n", text, text, text)
 }
 

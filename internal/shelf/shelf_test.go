@@ -2,6 +2,9 @@ package shelf
 
 import (
 	"context"
+	"errors"
+	"fmt"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -9,53 +12,109 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/internal/app"
 	"glasspocket/internal/render"
 )
 
-func delivery(text string) *render.Delivery {
-	return &render.Delivery{Script: render.Encode([]byte(text))}
+func served(text string, publication int) *app.Served {
+	return &app.Served{Publication: publication, Delivery: &render.Delivery{Script: render.Encode([]byte(text))}}
 }
 
 // A publish that happens while an older state is being loaded wins.
 func TestPublishWinsOverALoadUnderWay(t *testing.T) {
 	loading, goOn := make(chan bool), make(chan bool)
-	s := New(func(context.Context, string) (*render.Delivery, int, error) {
+	s := New(func(context.Context, string) (*app.Served, error) {
 		loading <- true
 		<-goOn
-		return delivery("old"), 1, nil
-	})
-	got := make(chan *render.Delivery, 1)
+		return served("old", 1), nil
+	}, Bytes)
+	got := make(chan *app.Served, 1)
 	go func() {
 		d, _ := s.Get(context.Background(), "key")
 		got <- d
 	}()
 	<-loading
-	s.Put("key", 2, delivery("new"))
+	s.Put("key", served("new", 2))
 	goOn <- true
-	assert.Equal(t, "new", string((<-got).Script.Plain))
+	assert.Equal(t, "new", string((<-got).Delivery.Script.Plain))
 	d, err := s.Get(context.Background(), "key")
 	require.NoError(t, err)
-	assert.Equal(t, "new", string(d.Script.Plain))
+	assert.Equal(t, "new", string(d.Delivery.Script.Plain))
 }
 
 func TestMissesShareALoadAndAreRemembered(t *testing.T) {
 	var loads atomic.Int32
-	s := New(func(context.Context, string) (*render.Delivery, int, error) {
+	s := New(func(context.Context, string) (*app.Served, error) {
 		loads.Add(1)
-		return nil, 0, nil
-	})
+		return &app.Served{}, nil
+	}, Bytes)
 	var wg sync.WaitGroup
 	for range 50 {
 		wg.Go(func() {
 			d, err := s.Get(context.Background(), "nothing")
 			assert.NoError(t, err)
-			assert.Nil(t, d)
+			assert.Nil(t, d.Delivery)
 		})
 	}
 	wg.Wait()
 	s.Get(context.Background(), "nothing")
 	assert.Equal(t, int32(1), loads.Load(), "fifty at once and one later: a key with nothing is looked up once")
-	s.Put("nothing", 1, delivery("first"))
+	s.Put("nothing", served("first", 1))
 	d, _ := s.Get(context.Background(), "nothing")
-	assert.Equal(t, "first", string(d.Script.Plain))
+	assert.Equal(t, "first", string(d.Delivery.Script.Plain))
+}
+
+// A flood of made-up keys, and a hot set that does not fit, leave the shelf bounded, and
+// what everybody asks for stays on it.
+func TestBounded(t *testing.T) {
+	const most = 1 << 20
+	loads := map[string]int{}
+	s := New(func(_ context.Context, key string) (*app.Served, error) {
+		loads[key]++
+		if strings.HasPrefix(key, "made-up") {
+			return &app.Served{}, nil
+		}
+		return served(strings.Repeat(key, 400), 1), nil
+	}, most)
+	get := func(key string) {
+		_, err := s.Get(context.Background(), key)
+		require.NoError(t, err)
+	}
+	for range 50 {
+		get("hot")
+	}
+	for i := range 100_000 {
+		get(fmt.Sprintf("made-up-%d", i))
+		if i%10 == 0 {
+			get("hot")
+		}
+	}
+	s.cache.CleanUp()
+	assert.LessOrEqual(t, s.Weight(), uint64(most))
+	assert.Less(t, loads["hot"], 20, "the flood has not swept away what everybody asks for")
+	for i := range 2000 {
+		get(fmt.Sprintf("real-%d", i%500))
+	}
+	s.cache.CleanUp()
+	assert.LessOrEqual(t, s.Weight(), uint64(most))
+}
+
+// A store that fails leaves visitors with what they had, unless that was withheld.
+func TestStoreFails(t *testing.T) {
+	fail := false
+	s := New(func(_ context.Context, key string) (*app.Served, error) {
+		if fail {
+			return nil, errors.New("the disk is gone")
+		}
+		return served("text", 1), nil
+	}, Bytes)
+	_, err := s.Get(context.Background(), "known")
+	require.NoError(t, err)
+	fail = true
+	got, err := s.Get(context.Background(), "known")
+	require.NoError(t, err)
+	assert.Equal(t, "text", string(got.Delivery.Script.Plain))
+	_, err = s.Get(context.Background(), "other")
+	require.Error(t, err)
+	assert.Equal(t, int64(1), s.Stats().Failures.Load())
 }

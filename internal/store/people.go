@@ -27,17 +27,34 @@ func (s *Store) Customers(ctx context.Context, only string, p app.Page) (list []
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM customers WHERE (? = '' OR id = ?) AND id > ? ORDER BY id LIMIT ?", only, only, p.After, p.Limit))
 }
 
-// AddUser implements app.Store.
-func (s *Store) AddUser(ctx context.Context, u app.User) (id int64, err error) {
+// WithholdCustomer implements app.Store.
+func (s *Store) WithholdCustomer(ctx context.Context, id string, w app.Withheld) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE customers SET withheld_at = ?, withheld_why = ? WHERE id = ?", utcOrNil(w.At), w.Why, id)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
+
+const insertUser = "INSERT INTO users (name, role, customer_id, password_hash, created_at) SELECT ?, ?, ?, ?, ?"
+
+func (s *Store) addUser(ctx context.Context, u app.User, where string) (id int64, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "INSERT INTO users (name, role, customer_id, password_hash) VALUES (?, ?, ?, ?)", u.Name, u.Role, u.CustomerID, u.PasswordHash)
-		if err != nil {
+		r, err := tx.ExecContext(ctx, insertUser+where, u.Name, u.Role, u.CustomerID, u.PasswordHash, utc(u.CreatedAt))
+		if err := oneRow(r, err, app.ErrExists); err != nil {
 			return err
 		}
 		id, err = r.LastInsertId()
 		return err
 	})
 	return id, err
+}
+
+// AddUser implements app.Store.
+func (s *Store) AddUser(ctx context.Context, u app.User) (int64, error) { return s.addUser(ctx, u, "") }
+
+// AddFirstUser implements app.Store.
+func (s *Store) AddFirstUser(ctx context.Context, u app.User) (int64, error) {
+	return s.addUser(ctx, u, " WHERE NOT EXISTS (SELECT 1 FROM users)")
 }
 
 // UserByName implements app.Store.
@@ -45,40 +62,66 @@ func (s *Store) UserByName(ctx context.Context, name string) (u app.User, err er
 	return u, told(s.read.GetContext(ctx, &u, "SELECT * FROM users WHERE name = ?", name))
 }
 
-// CountUsers implements app.Store.
-func (s *Store) CountUsers(ctx context.Context) (n int, err error) {
-	return n, told(s.read.GetContext(ctx, &n, "SELECT count(*) FROM users"))
+// Users implements app.Store.
+func (s *Store) Users(ctx context.Context, p app.Page) (list []app.User, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE name > ? ORDER BY name LIMIT ?", p.After, p.Limit))
+}
+
+// someAdmin refuses a change that has left nobody to administer.
+func someAdmin(ctx context.Context, tx *sqlx.Tx) error {
+	var n int
+	if err := tx.GetContext(ctx, &n, "SELECT count(*) FROM users WHERE role = ?", app.OperatorAdmin); err != nil {
+		return err
+	}
+	if n == 0 {
+		return app.ErrChanged
+	}
+	return nil
+}
+
+// SaveUser implements app.Store.
+func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, endTokens bool) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE users SET role = ?, customer_id = ?, password_hash = ? WHERE id = ?", u.Role, u.CustomerID, u.PasswordHash, u.ID)
+		if err := oneRow(r, err, app.ErrNotFound); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE user_id = ? AND id <> ?", u.ID, keep); err != nil {
+			return err
+		}
+		if endTokens {
+			if _, err := tx.ExecContext(ctx, "DELETE FROM tokens WHERE user_id = ?", u.ID); err != nil {
+				return err
+			}
+		}
+		return someAdmin(ctx, tx)
+	})
+}
+
+// EndUser implements app.Store.
+func (s *Store) EndUser(ctx context.Context, id int64) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		for _, query := range []string{"DELETE FROM sessions WHERE user_id = ?", "DELETE FROM tokens WHERE user_id = ?"} {
+			if _, err := tx.ExecContext(ctx, query, id); err != nil {
+				return err
+			}
+		}
+		r, err := tx.ExecContext(ctx, "DELETE FROM users WHERE id = ?", id)
+		if err := oneRow(r, err, app.ErrNotFound); err != nil {
+			return err
+		}
+		return someAdmin(ctx, tx)
+	})
 }
 
 // AddSession implements app.Store; it also clears away sessions that have ended.
-func (s *Store) AddSession(ctx context.Context, digest string, userID int64, expires time.Time) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE expires_at < ?", utc(expires.Add(-app.SessionLasts))); err != nil {
+func (s *Store) AddSession(ctx context.Context, n app.Session, digest string) (id int64, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE expires_at < ?", utc(n.CreatedAt)); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO sessions (digest, user_id, expires_at) VALUES (?, ?, ?)", digest, userID, utc(expires))
-		return err
-	})
-}
-
-// SessionUser implements app.Store.
-func (s *Store) SessionUser(ctx context.Context, digest string, now time.Time) (u app.User, err error) {
-	return u, told(s.read.GetContext(ctx, &u, "SELECT users.* FROM sessions JOIN users ON users.id = user_id WHERE digest = ? AND expires_at > ?", digest, utc(now)))
-}
-
-// EndSession implements app.Store.
-func (s *Store) EndSession(ctx context.Context, digest string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE digest = ?", digest)
-		return err
-	})
-}
-
-// AddToken implements app.Store.
-func (s *Store) AddToken(ctx context.Context, t app.Token, digest string) (id int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "INSERT INTO tokens (digest, name, user_id, customer_id, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)",
-			digest, t.Name, t.UserID, t.CustomerID, utc(t.CreatedAt), utc(t.ExpiresAt))
+		r, err := tx.ExecContext(ctx, "INSERT INTO sessions (digest, user_id, created_at, rotated_at, expires_at, client) VALUES (?, ?, ?, ?, ?, ?)",
+			digest, n.UserID, utc(n.CreatedAt), utc(n.RotatedAt), utc(n.ExpiresAt), n.Client)
 		if err != nil {
 			return err
 		}
@@ -88,7 +131,53 @@ func (s *Store) AddToken(ctx context.Context, t app.Token, digest string) (id in
 	return id, err
 }
 
-const tokenColumns = "id, name, user_id, customer_id, created_at, expires_at"
+const sessionColumns = "id, user_id, created_at, rotated_at, expires_at, client"
+
+// SessionUser implements app.Store.
+func (s *Store) SessionUser(ctx context.Context, digest string, now time.Time) (u app.User, n app.Session, err error) {
+	if err = s.read.GetContext(ctx, &n, "SELECT "+sessionColumns+" FROM sessions WHERE (digest = ? OR previous = ? AND rotated_at > ?) AND expires_at > ?",
+		digest, digest, utc(now.Add(-app.RotationGrace)), utc(now)); err == nil {
+		err = s.read.GetContext(ctx, &u, "SELECT * FROM users WHERE id = ?", n.UserID)
+	}
+	return u, n, told(err)
+}
+
+// RotateSession implements app.Store.
+func (s *Store) RotateSession(ctx context.Context, id int64, digest string, at time.Time) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE sessions SET previous = digest, digest = ?, rotated_at = ? WHERE id = ?", digest, utc(at), id)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
+
+// Sessions implements app.Store.
+func (s *Store) Sessions(ctx context.Context, userID int64, now time.Time) (list []app.Session, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+sessionColumns+" FROM sessions WHERE user_id = ? AND expires_at > ? ORDER BY id", userID, utc(now)))
+}
+
+// EndSession implements app.Store.
+func (s *Store) EndSession(ctx context.Context, userID, id int64) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE id = ? AND user_id = ?", id, userID)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
+
+// AddToken implements app.Store.
+func (s *Store) AddToken(ctx context.Context, t app.Token, digest string) (id int64, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "INSERT INTO tokens (digest, name, user_id, customer_id, role, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+			digest, t.Name, t.UserID, t.CustomerID, t.Role, utc(t.CreatedAt), utc(t.ExpiresAt))
+		if err != nil {
+			return err
+		}
+		id, err = r.LastInsertId()
+		return err
+	})
+	return id, err
+}
+
+const tokenColumns = "id, name, user_id, customer_id, role, created_at, expires_at"
 
 // TokenUser implements app.Store.
 func (s *Store) TokenUser(ctx context.Context, digest string) (u app.User, t app.Token, err error) {

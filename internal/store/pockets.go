@@ -40,24 +40,24 @@ func (s *Store) SaveDraft(ctx context.Context, key string, revision int, setting
 }
 
 const (
-	pointPocket       = "UPDATE pockets SET publication = ?, published_at = ?, published_revision = ?, release_number = ? WHERE key = ? AND publication = ?"
-	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
+	pointPocket       = "UPDATE pockets SET publication = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ? WHERE key = ? AND publication = ?"
+	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
-	upsertRendering = `INSERT INTO renderings (key, publication, identity, script, json, page) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, identity = excluded.identity, script = excluded.script, json = excluded.json, page = excluded.page
+	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, script = excluded.script, json = excluded.json, page = excluded.page
 		WHERE excluded.publication >= publication`
 )
 
 // Publish implements app.Store.
 func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		res, err := s.write.exec(tx, pointPocket, p.Number, utc(p.At), p.Revision, p.Release, p.Key, p.Number-1)
+		res, err := s.write.exec(tx, pointPocket, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Key, p.Number-1)
 		if err := oneRow(res, err, app.ErrChanged); err != nil {
 			return err
 		}
 		if _, err := s.write.exec(tx, insertPublication,
-			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client); err != nil {
+			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores); err != nil {
 			return err
 		}
 		return s.putRendering(tx, r)
@@ -65,7 +65,7 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 }
 
 func (s *Store) putRendering(tx *sqlx.Tx, r app.Rendering) error {
-	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.Identity, r.Script, r.JSON, r.Page)
+	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Script, r.JSON, r.Page)
 	return err
 }
 
@@ -84,9 +84,23 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 	return p, told(s.read.GetContext(ctx, &p, "SELECT * FROM publications WHERE key = ? AND number = ?", key, number))
 }
 
-// Rendering implements app.Store.
-func (s *Store) Rendering(ctx context.Context, key string) (r app.Rendering, err error) {
-	return r, told(s.read.GetContext(ctx, &r, "SELECT * FROM renderings WHERE key = ?", key))
+// current reads by primary keys only: it runs for every key that memory does not hold.
+const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.script, r.json, r.page, p.customer_id, p.widget, p.follow,
+		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
+		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
+	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
+
+// Current implements app.Store.
+func (s *Store) Current(ctx context.Context, key string) (c app.Current, err error) {
+	return c, told(s.current.GetContext(ctx, &c, key))
+}
+
+// WithholdPocket implements app.Store.
+func (s *Store) WithholdPocket(ctx context.Context, key string, w app.Withheld) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE pockets SET withheld_at = ?, withheld_why = ? WHERE key = ?", utcOrNil(w.At), w.Why, key)
+		return oneRow(r, err, app.ErrNotFound)
+	})
 }
 
 func oneRow(r sql.Result, err, none error) error {

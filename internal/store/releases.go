@@ -12,7 +12,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-const releaseColumns = "id, widget, number, digest, created_at, created_by"
+const releaseColumns = "id, widget, number, digest, created_at, created_by, withdrawn_at"
 
 // AddRelease implements app.Store.
 func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time, by string) (info app.ReleaseInfo, fresh bool, err error) {
@@ -22,8 +22,9 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time,
 		if err != nil && told(err) != app.ErrNotFound {
 			return err
 		}
-		// Unchanged since the newest: nothing to release. An older one may come back as a new number.
-		if newest.Digest == r.Digest {
+		// Unchanged since the newest: nothing to release. An older or a withdrawn one may come
+		// back as a new number.
+		if newest.Digest == r.Digest && newest.WithdrawnAt == nil {
 			info = newest
 			return nil
 		}
@@ -54,12 +55,34 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time,
 
 // NewestReleases implements app.Store.
 func (s *Store) NewestReleases(ctx context.Context) (list []app.ReleaseInfo, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget) ORDER BY widget"))
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget AND withdrawn_at IS NULL) ORDER BY widget"))
 }
 
 // NewestRelease implements app.Store.
 func (s *Store) NewestRelease(ctx context.Context, name string) (info app.ReleaseInfo, err error) {
-	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", name))
+	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL ORDER BY number DESC LIMIT 1", name))
+}
+
+// Releases implements app.Store.
+func (s *Store) Releases(ctx context.Context, name string, before, limit int) (list []app.ReleaseInfo, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND (? = 0 OR number < ?) ORDER BY number DESC LIMIT ?", name, before, before, limit))
+}
+
+// ReleaseByNumber implements app.Store.
+func (s *Store) ReleaseByNumber(ctx context.Context, name string, number int) (info app.ReleaseInfo, err error) {
+	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND number = ?", name, number))
+}
+
+// Withdraw implements app.Store.
+func (s *Store) Withdraw(ctx context.Context, name string, number int, at *time.Time) (app.ReleaseInfo, error) {
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE releases SET withdrawn_at = ? WHERE widget = ? AND number = ?", utcOrNil(at), name, number)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+	if err != nil {
+		return app.ReleaseInfo{}, err
+	}
+	return s.ReleaseByNumber(ctx, name, number)
 }
 
 // ReleaseByDigest implements app.Store.

@@ -4,25 +4,19 @@ package store
 import (
 	"context"
 	"database/sql"
-	"embed"
 	"errors"
 	"fmt"
-	"io/fs"
 	"os"
 	"path/filepath"
 	"syscall"
 	"time"
 
 	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
 
 	"glasspocket/internal/app"
 )
-
-//go:embed migrations/*.sql
-var migrations embed.FS
 
 // File is the database's name within the data folder.
 const File = "glasspocket.db"
@@ -32,9 +26,10 @@ const pragmas = "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=bu
 
 // Store implements app.Store.
 type Store struct {
-	read  *sqlx.DB
-	write *writer
-	lock  *os.File
+	read    *sqlx.DB
+	current *sqlx.Stmt // prepared: see the query
+	write   *writer
+	lock    *os.File
 }
 
 var _ app.Store = (*Store)(nil)
@@ -96,47 +91,21 @@ func open(ctx context.Context, file string) (*Store, error) {
 	}
 	pool.SetMaxOpenConns(8)
 	pool.SetMaxIdleConns(8)
-	w, err := newWriter(single)
+	s := &Store{read: pool}
+	if s.current, err = pool.PreparexContext(ctx, current); err == nil {
+		s.write, err = newWriter(single)
+	}
 	if err != nil {
 		single.Close()
 		pool.Close()
 		return nil, err
 	}
-	return &Store{read: pool, write: w}, nil
-}
-
-// migrate brings the schema forward, with a copy of the database before it, and refuses
-// a database that a newer program has written.
-func migrate(ctx context.Context, db *sqlx.DB, file string) error {
-	steps, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, steps)
-	if err != nil {
-		return err
-	}
-	have, want, err := p.GetVersions(ctx)
-	if err != nil {
-		return fmt.Errorf("the database %s cannot be read: %w. If it is damaged, put a copy of it in its place", file, err)
-	}
-	if have > want {
-		return fmt.Errorf("the database %s was written by a newer glasspocketd (schema %d; this program knows %d): use that program, or a copy from before", file, have, want)
-	}
-	if have > 0 && have < want {
-		backup := fmt.Sprintf("%s.before-%d", file, have+1)
-		os.Remove(backup)
-		if _, err := db.ExecContext(ctx, "VACUUM INTO ?", backup); err != nil {
-			return fmt.Errorf("the copy before the schema's change could not be written: %w", err)
-		}
-	}
-	_, err = p.Up(ctx)
-	return err
+	return s, nil
 }
 
 // Close ends after the writes under way.
 func (s *Store) Close() error {
-	err := errors.Join(s.write.close(), s.read.Close())
+	err := errors.Join(s.write.close(), s.current.Close(), s.read.Close())
 	if s.lock != nil {
 		s.lock.Close()
 	}
@@ -147,6 +116,14 @@ func (s *Store) Close() error {
 func (s *Store) Ping(ctx context.Context) error {
 	var one int
 	return s.read.GetContext(ctx, &one, "SELECT 1")
+}
+
+// Healthy tells whether the newest write reached the disk; nil before the first.
+func (s *Store) Healthy() error {
+	if trouble := s.write.trouble.Load(); trouble != nil {
+		return trouble
+	}
+	return nil
 }
 
 // Fact returns a fact about this installation, setting it to first when there is none yet.
@@ -175,6 +152,8 @@ func told(err error) error {
 			return app.ErrExists
 		case code&0xff == sqlite3.SQLITE_FULL:
 			return &app.Error{Kind: app.Unavailable, Code: "disk-full", What: "The disk is full; nothing was saved.", Hint: "Make room, then try again. Visitors are still served."}
+		case code&0xff == sqlite3.SQLITE_CORRUPT, code&0xff == sqlite3.SQLITE_NOTADB:
+			return &app.Error{Kind: app.Unavailable, Code: "database-damaged", What: "The database is damaged.", Hint: "Stop the service and restore a backup: glasspocketd restore -data DIR FILE. What visitors saw lately is still served from memory."}
 		case code&0xff == sqlite3.SQLITE_READONLY, code&0xff == sqlite3.SQLITE_IOERR, code&0xff == sqlite3.SQLITE_CANTOPEN:
 			return &app.Error{Kind: app.Unavailable, Code: "disk-fails", What: "The database cannot be written; nothing was saved.", Hint: "Look at the disk and at who owns the data folder. Visitors are still served."}
 		}
@@ -183,3 +162,10 @@ func told(err error) error {
 }
 
 func utc(t time.Time) time.Time { return t.UTC() }
+
+func utcOrNil(t *time.Time) any {
+	if t == nil {
+		return nil
+	}
+	return t.UTC()
+}

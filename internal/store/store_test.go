@@ -133,14 +133,14 @@ func TestPublishPointsForwardOnly(t *testing.T) {
 	require.NoError(t, s.AddPocket(ctx, pocket("one")))
 	pub := func(n int) error {
 		return s.Publish(ctx, app.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: time.Now()},
-			app.Rendering{Key: "one", Publication: n, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}})
+			app.Rendering{Key: "one", Publication: n, ReleaseID: 1, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}})
 	}
 	require.NoError(t, pub(1))
 	assert.ErrorIs(t, pub(1), app.ErrChanged, "the same number twice")
 	assert.ErrorIs(t, pub(3), app.ErrChanged, "a number left out")
 	require.NoError(t, pub(2))
-	require.NoError(t, s.SaveRendering(ctx, app.Rendering{Key: "one", Publication: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
-	r, err := s.Rendering(ctx, "one")
+	require.NoError(t, s.SaveRendering(ctx, app.Rendering{Key: "one", Publication: 1, ReleaseID: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
+	r, err := s.Current(ctx, "one")
 	require.NoError(t, err)
 	assert.Equal(t, []byte{2}, r.Script, "a late rendering of an older publication is dropped")
 	list, err := s.Publications(ctx, "one", 0, 10)

@@ -5,8 +5,11 @@ import (
 	"database/sql"
 	"errors"
 	"sync"
+	"sync/atomic"
 
 	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app"
 )
 
 // groupMost is how many writes share one commit.
@@ -20,7 +23,9 @@ type writer struct {
 	closing chan struct{}
 	done    chan struct{}
 	once    sync.Once
-	ready   map[string]*sqlx.Stmt // of hot, prepared once on the one connection
+	ready   map[string]*sqlx.Stmt     // of hot, prepared once on the one connection
+	trouble atomic.Pointer[app.Error] // what the newest commit failed with, nil when it did not
+	commits atomic.Int64
 }
 
 // hot are the statements of every publish; preparing them each time would cost as much as
@@ -128,7 +133,9 @@ func (w *writer) group(first *job) {
 			}
 			if answers[i] = j.run(tx); answers[i] != nil {
 				if _, err := w.exec(tx, rollback); err != nil {
-					return err
+					// A full or failing disk has ended the whole transaction: none of the
+					// group has happened, for the reason that this one met.
+					return answers[i]
 				}
 			}
 			if _, err := w.exec(tx, release); err != nil {
@@ -137,9 +144,15 @@ func (w *writer) group(first *job) {
 		}
 		return tx.Commit()
 	}()
+	w.commits.Add(1)
+	w.trouble.Store(nil)
 	for i, j := range jobs {
 		if err != nil {
 			answers[i] = err
+		}
+		var trouble *app.Error
+		if errors.As(told(answers[i]), &trouble) && trouble.Kind == app.Unavailable {
+			w.trouble.Store(trouble)
 		}
 		j.told <- answers[i]
 	}

@@ -45,6 +45,18 @@ type Customer struct {
 	ID        string    `json:"id"`
 	Name      string    `json:"name"`
 	CreatedAt time.Time `json:"createdAt"`
+	Withheld  *Withheld `json:"withheld,omitempty"`
+}
+
+// Withheld says since when and why visitors get nothing.
+type Withheld struct {
+	At  time.Time `json:"at"`
+	Why string    `json:"why,omitempty"`
+}
+
+// Withhold asks that visitors get nothing; Why is for the record.
+type Withhold struct {
+	Why string `json:"why,omitempty"`
 }
 
 // NewCustomer makes a customer; without an id one is made from the name.
@@ -86,6 +98,19 @@ type Release struct {
 	CreatedAt time.Time `json:"createdAt"`
 	CreatedBy string    `json:"createdBy"`
 	Fresh     bool      `json:"fresh"` // false: the newest release has these very files
+	// WithdrawnAt is set while the release is used for nothing new.
+	WithdrawnAt *time.Time `json:"withdrawnAt,omitempty"`
+}
+
+// Releases lists releases, the newest first; Next is the cursor for older ones.
+type Releases struct {
+	Releases []Release `json:"releases"`
+	Next     string    `json:"next,omitempty"`
+}
+
+// Withdraw takes a release out of use for everything new, or brings it back.
+type Withdraw struct {
+	Withdrawn bool `json:"withdrawn"`
 }
 
 // Widget is a widget by its newest release.
@@ -126,7 +151,9 @@ type Pocket struct {
 	CreatedAt   time.Time  `json:"createdAt"`
 	Publication int        `json:"publication"` // 0 for none
 	PublishedAt *time.Time `json:"publishedAt,omitempty"`
-	Release     int        `json:"release"` // that visitors get
+	Release     int        `json:"release"` // that the publication was made with
+	Follow      bool       `json:"follow"`  // visitors get the newest release that takes the settings
+	Withheld    *Withheld  `json:"withheld,omitempty"`
 }
 
 // NewPocket makes a pocket. The operator may choose its key.
@@ -158,10 +185,17 @@ type Preview struct {
 }
 
 // Publish asks for a publication. Revision, when not 0, must be the draft's current one.
-// Heights are what a browser measured.
+// Heights are what a browser measured. Follow says whether it follows the widget's newest
+// release; as before when left out.
 type Publish struct {
 	Revision int             `json:"revision,omitempty"`
 	Heights  []widget.Height `json:"heights,omitempty"`
+	Follow   *bool           `json:"follow,omitempty"`
+}
+
+// Restore asks that an older publication be published again.
+type Restore struct {
+	Number int `json:"number"`
 }
 
 // Publication is an immutable snapshot of a pocket.
@@ -175,6 +209,8 @@ type Publication struct {
 	At       time.Time       `json:"at"`
 	By       string          `json:"by"`
 	Client   string          `json:"client"`
+	Follow   bool            `json:"follow"`
+	Restores int             `json:"restores,omitempty"` // the number of the one that it brings back
 }
 
 // Publications lists publications, the newest first; Next is the cursor for older ones.
@@ -194,16 +230,75 @@ type Token struct {
 	Name      string    `json:"name"`
 	CreatedAt time.Time `json:"createdAt"`
 	ExpiresAt time.Time `json:"expiresAt"`
+	Role      string    `json:"role"`
+	Customer  string    `json:"customer,omitempty"`
 	Secret    string    `json:"secret,omitempty"`
 }
 
-// NewToken makes a token that lasts Days days.
+// NewToken makes a token that lasts Days days. Role and Customer narrow what it may do;
+// left out, it reaches as far as its maker.
 type NewToken struct {
-	Name string `json:"name"`
-	Days int    `json:"days"`
+	Name     string `json:"name"`
+	Days     int    `json:"days"`
+	Role     string `json:"role,omitempty"`
+	Customer string `json:"customer,omitempty"`
 }
 
 // Tokens lists the asker's tokens.
 type Tokens struct {
 	Tokens []Token `json:"tokens"`
+}
+
+// SignedIn is one session of the asker.
+type SignedIn struct {
+	ID        int64     `json:"id"`
+	CreatedAt time.Time `json:"createdAt"`
+	ExpiresAt time.Time `json:"expiresAt"`
+	Client    string    `json:"client"` // what the browser calls itself
+	Current   bool      `json:"current"`
+}
+
+// Sessions lists the asker's sessions.
+type Sessions struct {
+	Sessions []SignedIn `json:"sessions"`
+}
+
+// ChangePassword changes the asker's own password.
+type ChangePassword struct {
+	Old string `json:"old"`
+	New string `json:"new"`
+}
+
+// NewPassword is a random password, told once.
+type NewPassword struct {
+	Password string `json:"password"`
+}
+
+// User can sign in. Password is told once, when it was made at random.
+type User struct {
+	Name      string    `json:"name"`
+	Role      string    `json:"role"`
+	Customer  string    `json:"customer,omitempty"`
+	CreatedAt time.Time `json:"createdAt"`
+	Password  string    `json:"password,omitempty"`
+}
+
+// NewUser makes a user; without a password a random one is made.
+type NewUser struct {
+	Name     string `json:"name"`
+	Role     string `json:"role"`
+	Customer string `json:"customer,omitempty"`
+	Password string `json:"password,omitempty"`
+}
+
+// ChangeUser gives a user another role.
+type ChangeUser struct {
+	Role     string `json:"role"`
+	Customer string `json:"customer,omitempty"`
+}
+
+// Users is a page of users; Next is the cursor for the next one.
+type Users struct {
+	Users []User `json:"users"`
+	Next  string `json:"next,omitempty"`
 }

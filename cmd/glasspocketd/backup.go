@@ -1,0 +1,65 @@
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"os"
+	"time"
+
+	"glasspocket/internal/store"
+)
+
+func copyFlags(name, usage string, args []string) (data, file string, err error) {
+	f := flag.NewFlagSet("glasspocketd "+name, flag.ContinueOnError)
+	f.Usage = func() {
+		fmt.Fprint(f.Output(), usage+"\n\nOptions:\n")
+		f.PrintDefaults()
+	}
+	f.StringVar(&data, "data", os.Getenv("GLASSPOCKET_DATA"), "data `folder` (GLASSPOCKET_DATA)")
+	if err := f.Parse(args); err != nil {
+		return "", "", quietly(err)
+	}
+	switch {
+	case data == "":
+		return "", "", fmt.Errorf("%s needs the data folder: give it with -data DIR", name)
+	case f.NArg() != 1:
+		return "", "", fmt.Errorf("%s takes one file after the options: glasspocketd %[1]s -data DIR FILE", name)
+	}
+	return data, f.Arg(0), nil
+}
+
+func backupCommand(ctx context.Context, args []string) error {
+	data, file, err := copyFlags("backup", `Usage: glasspocketd backup -data DIR FILE
+
+Writes everything in the data folder into one file, as it is at this moment, also while
+the service runs. The file holds password hashes and every customer's data: keep it safe.`, args)
+	if err != nil {
+		return err
+	}
+	c, err := store.Backup(ctx, data, file)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("Backed up %d pockets, %d bytes, to %s\nTo use it: glasspocketd restore -data DIR %[3]s\n", c.Pockets, c.Bytes, file)
+	return nil
+}
+
+func restoreCommand(ctx context.Context, args []string) error {
+	data, file, err := copyFlags("restore", `Usage: glasspocketd restore -data DIR FILE
+
+Makes a backup the database of the data folder. Stop the service first. A database that
+is there is kept beside the new one.`, args)
+	if err != nil {
+		return err
+	}
+	c, aside, err := store.Restore(ctx, data, file, time.Now())
+	if err != nil {
+		return err
+	}
+	if aside != "" {
+		fmt.Printf("What was there is kept as %s\n", aside)
+	}
+	fmt.Printf("Restored %d pockets to %s. Start the service: glasspocketd serve -data %[2]s\n", c.Pockets, data)
+	return nil
+}

@@ -1,0 +1,187 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/client"
+	"glasspocket/internal/wire"
+)
+
+// Every route of the API by everybody who may ask: nobody, each role, and a token that is
+// narrower than its maker; on what is theirs and on what is somebody else's.
+func TestEveryRouteByEveryRole(t *testing.T) {
+	ctx := t.Context()
+	const mine, theirs = "kelp-and-kiln", "saltmarsh-ferry"
+	var document struct {
+		Paths map[string]map[string]struct {
+			OperationID string `json:"operationId"`
+		} `json:"paths"`
+	}
+	_, text := send(t, "GET", demo.Manage+"/api/v1/openapi.json", "")
+	require.NoError(t, json.Unmarshal([]byte(text), &document))
+
+	// One user a role, each with a token of its own.
+	tokens := map[string]string{"nobody": ""}
+	for _, role := range []string{"operator-admin", "developer", "customer-editor", "customer-viewer"} {
+		customer := ""
+		if strings.HasPrefix(role, "customer") {
+			customer = mine
+		}
+		u, err := api.MakeUser(ctx, wire.NewUser{Name: "role-" + role, Role: role, Customer: customer})
+		require.NoError(t, err)
+		token, err := api.SignIn(ctx, u.Name, u.Password, wire.NewToken{Name: role, Days: 1})
+		require.NoError(t, err)
+		tokens[role] = token.Secret
+	}
+	admin := &client.Client{Server: demo.Manage, Token: tokens["operator-admin"]}
+	narrow, err := admin.MakeToken(ctx, wire.NewToken{Name: "narrow", Days: 1, Role: "customer-editor", Customer: mine})
+	require.NoError(t, err)
+	tokens["narrow"] = narrow.Secret
+	actors := []string{"nobody", "operator-admin", "developer", "customer-editor", "customer-viewer", "narrow"}
+
+	// What a path or body stands on is made anew for each request, so that none spoils the next.
+	count := 0
+	fresh := func(text, owner string) string {
+		for _, each := range []struct {
+			name string
+			make func() string
+		}{
+			{"{pocket}", func() string {
+				count++
+				key := fmt.Sprintf("role-%d", count)
+				_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: owner, Widget: "countdown"})
+				require.NoError(t, err)
+				set(t, key, map[string]any{"target": "2099-01-01T00:00[UTC]"})
+				publish(t, key)
+				publish(t, key)
+				return key
+			}},
+			{"{user}", func() string {
+				count++
+				name := fmt.Sprintf("fresh-%d", count)
+				_, err := api.MakeUser(ctx, wire.NewUser{Name: name, Role: "developer"})
+				require.NoError(t, err)
+				return name
+			}},
+			{"{customer}", func() string { return owner }},
+			{"{n}", func() string { count++; return strconv.Itoa(count) }},
+		} {
+			for strings.Contains(text, each.name) {
+				text = strings.Replace(text, each.name, each.make(), 1)
+			}
+		}
+		return text
+	}
+	const nothing = ""
+	rows := []struct {
+		id, method, path, body string
+		own, others            [6]int // by actor; others is left zero where a route knows no owner
+	}{
+		{"signIn", "POST", "/session", `{"name":"nobody-{n}","password":"x"}`, [6]int{401, 401, 401, 401, 401, 401}, [6]int{}},
+		{"whoAmI", "GET", "/session", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"signOut", "DELETE", "/session", nothing, [6]int{401, 204, 204, 204, 204, 204}, [6]int{}},
+		{"changePassword", "PUT", "/session/password", `{"old":"","new":"a good long phrase"}`, [6]int{401, 422, 422, 422, 422, 403}, [6]int{}},
+		{"listSessions", "GET", "/sessions", nothing, [6]int{401, 200, 200, 200, 200, 403}, [6]int{}},
+		{"endSession", "DELETE", "/sessions/999999", nothing, [6]int{401, 404, 404, 404, 404, 403}, [6]int{}},
+		{"listTokens", "GET", "/tokens", nothing, [6]int{401, 200, 200, 200, 200, 403}, [6]int{}},
+		{"makeToken", "POST", "/tokens", `{"name":"t","days":1}`, [6]int{401, 201, 201, 201, 201, 403}, [6]int{}},
+		{"endToken", "DELETE", "/tokens/999999", nothing, [6]int{401, 404, 404, 404, 404, 403}, [6]int{}},
+		{"listUsers", "GET", "/users", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{}},
+		{"makeUser", "POST", "/users", `{"name":"made-{n}","role":"developer"}`, [6]int{401, 201, 403, 403, 403, 403}, [6]int{}},
+		{"changeUser", "PATCH", "/users/{user}", `{"role":"operator-admin"}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{}},
+		{"endUser", "DELETE", "/users/{user}", nothing, [6]int{401, 204, 403, 403, 403, 403}, [6]int{}},
+		{"resetPassword", "POST", "/users/{user}/password", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{}},
+		{"listCustomers", "GET", "/customers", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"makeCustomer", "POST", "/customers", `{"name":"Customer {n}"}`, [6]int{401, 201, 403, 403, 403, 403}, [6]int{}},
+		{"withholdCustomer", "PUT", "/customers/{customer}/withheld", `{}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
+		{"bringBackCustomer", "DELETE", "/customers/{customer}/withheld", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
+		{"checkWidget", "POST", "/checks", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"listWidgets", "GET", "/widgets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"readWidget", "GET", "/widgets/countdown", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"releaseWidget", "POST", "/widgets/nothing/releases", `{"files":[]}`, [6]int{401, 422, 422, 403, 403, 403}, [6]int{}},
+		{"listReleases", "GET", "/widgets/countdown/releases", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"withdrawRelease", "PATCH", "/widgets/countdown/releases/999", `{"withdrawn":true}`, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
+		{"listPockets", "GET", "/pockets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"makePocket", "POST", "/pockets", `{"customer":"{customer}","widget":"countdown"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"readPocket", "GET", "/pockets/{pocket}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"readDraft", "GET", "/pockets/{pocket}/draft", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"changeDraft", "PATCH", "/pockets/{pocket}/draft", `{"heading":"x"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"replaceDraft", "PUT", "/pockets/{pocket}/draft", `{"heading":"x"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"previewPocket", "POST", "/pockets/{pocket}/preview", `{}`, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"listPublications", "GET", "/pockets/{pocket}/publications", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"publish", "POST", "/pockets/{pocket}/publications", `{}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"restore", "POST", "/pockets/{pocket}/restorations", `{"number":1}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"withholdPocket", "PUT", "/pockets/{pocket}/withheld", `{}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
+		{"bringBackPocket", "DELETE", "/pockets/{pocket}/withheld", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
+		{"listSnippets", "GET", "/pockets/{pocket}/snippets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+	}
+	covered := map[string]bool{}
+	for _, row := range rows {
+		covered[row.id] = true
+		t.Run(row.id, func(t *testing.T) {
+			for owner, want := range map[string][6]int{mine: row.own, theirs: row.others} {
+				for i, actor := range actors {
+					if want[i] == 0 {
+						continue
+					}
+					headers := []string{"Content-Type", "application/json", "Origin", demo.Manage, "If-Match", `"2"`}
+					if tokens[actor] != "" {
+						headers = append(headers, "Authorization", "Bearer "+tokens[actor])
+					}
+					res, body := send(t, row.method, demo.Manage+"/api/v1"+fresh(row.path, owner), fresh(row.body, owner), headers...)
+					assert.Equal(t, want[i], res.StatusCode, "%s, %s's: %s", actor, owner, body)
+				}
+			}
+		})
+	}
+	operations := 0
+	for path, methods := range document.Paths {
+		for method, operation := range methods {
+			if operation.OperationID != "" {
+				operations++
+				assert.True(t, covered[operation.OperationID], "%s %s (%s) has no row: say who may ask for it", method, path, operation.OperationID)
+			}
+		}
+	}
+	assert.Equal(t, len(rows), operations)
+	// A list shows what is in reach and nothing else.
+	for _, actor := range []string{"customer-editor", "customer-viewer", "narrow"} {
+		c := &client.Client{Server: demo.Manage, Token: tokens[actor]}
+		list, err := c.Pockets(ctx, "")
+		require.NoError(t, err)
+		require.NotEmpty(t, list)
+		for _, p := range list {
+			assert.Equal(t, mine, p.Customer, actor)
+		}
+		customers, err := c.Customers(ctx)
+		require.NoError(t, err)
+		require.Len(t, customers, 1, actor)
+	}
+}
+
+// A token that ends between two requests of one command is refused in words, and nothing
+// is half done.
+func TestTokenEndsInTheMiddle(t *testing.T) {
+	ctx := t.Context()
+	newPocket(t, "half-way", "2099-01-01T00:00[UTC]", nil)
+	token, err := api.MakeToken(ctx, wire.NewToken{Name: "short", Days: 1})
+	require.NoError(t, err)
+	c := &client.Client{Server: demo.Manage, Token: token.Secret}
+	draft, err := c.Draft(ctx, "half-way")
+	require.NoError(t, err)
+	require.NoError(t, api.EndToken(ctx, token.ID))
+	_, err = c.ChangeDraft(ctx, "half-way", draft.Revision, raw(map[string]any{"heading": "x"}))
+	p := problem(t, err)
+	assert.Equal(t, 401, p.Status)
+	assert.Contains(t, p.Hint, "glasspocket signin")
+	after, err := api.Draft(ctx, "half-way")
+	require.NoError(t, err)
+	assert.Equal(t, draft.Revision, after.Revision)
+}

@@ -1,0 +1,168 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"sync/atomic"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/render"
+)
+
+// Served is what visitors get under one key. It is immutable.
+type Served struct {
+	Delivery    *render.Delivery // nil: nothing published, or withheld
+	Publication int              // counts upwards; 0 for none
+	Withheld    bool
+	marks       [3]mark
+}
+
+// Fresh tells whether nothing has changed since s was loaded besides publishing, which
+// puts what it made into the shelf itself: no withholding, no release that s follows.
+func (s *Served) Fresh() bool {
+	for _, m := range s.marks {
+		if m.at != nil && m.at.Load() != m.was {
+			return false
+		}
+	}
+	return true
+}
+
+// marks are counters that move when something behind a served key changes otherwise than
+// by publishing. Names share them, which costs a load too many now and then, and saves
+// going through memory to find what a change touches.
+type marks struct {
+	counters [1024]atomic.Uint32
+	epoch    atomic.Uint64 // moves before any counter does
+}
+
+type mark struct {
+	at  *atomic.Uint32
+	was uint32
+}
+
+func (m *marks) at(kind, name string) *atomic.Uint32 {
+	return &m.counters[hash(kind+" "+name)%uint32(len(m.counters))]
+}
+
+// see notes where the counter of a name stands. It is called before what is marked is read.
+func (m *marks) see(kind, name string) mark {
+	at := m.at(kind, name)
+	return mark{at, at.Load()}
+}
+
+// move tells that what has the name has changed.
+func (m *marks) move(kind, name string) {
+	m.epoch.Add(1)
+	m.at(kind, name).Add(1)
+}
+
+// The kinds of what is marked.
+const (
+	ofPocket   = "pocket"
+	ofCustomer = "customer"
+	ofWidget   = "widget"
+)
+
+// Serve loads what visitors get under key, for a shelf that does not hold it: stored
+// bytes; or a new rendering, made once, when the program or the release that the pocket
+// follows has changed since.
+func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
+	served := &Served{}
+	if !KeyForm.MatchString(key) {
+		return served, nil
+	}
+	served.marks[0] = a.marks.see(ofPocket, key)
+	var now Current
+	for epoch, read := uint64(0), false; !read || epoch != a.marks.epoch.Load(); read = true {
+		epoch = a.marks.epoch.Load()
+		var err error
+		if now, err = a.store.Current(ctx, key); errors.Is(err, ErrNotFound) {
+			return served, nil
+		} else if err != nil {
+			return nil, err
+		}
+		// Customer and widget are known only now: read again if anything has moved meanwhile.
+		served.marks[1] = a.marks.see(ofCustomer, now.CustomerID)
+		if now.Follow {
+			served.marks[2] = a.marks.see(ofWidget, now.Widget)
+		}
+	}
+	var err error
+	served.Publication = now.Publication
+	if now.Withheld {
+		served.Withheld = true
+		return served, nil
+	}
+	wanted := now.ReleaseID
+	if now.Follow && now.Newest != 0 {
+		wanted = now.Newest
+	}
+	if now.Identity == a.site.Identity && now.ReleaseID == wanted {
+		served.Delivery, err = stored(now.Rendering)
+		return served, err
+	}
+	pub, err := a.store.Publication(ctx, key, now.Publication)
+	if err != nil {
+		return nil, err
+	}
+	delivery, rendering, err := a.build(ctx, wanted, pub)
+	var refused *Error
+	if errors.As(err, &refused) && wanted != now.ReleaseID {
+		// The newest release does not take these settings: visitors keep what they have.
+		a.kept(key, pub, refused)
+		if now.Identity == a.site.Identity {
+			served.Delivery, err = stored(now.Rendering)
+			return served, err
+		}
+		delivery, rendering, err = a.build(ctx, now.ReleaseID, pub)
+	}
+	if err != nil {
+		return nil, err
+	}
+	// Should saving fail, visitors still get the new one; the next start renders once more.
+	_ = a.store.SaveRendering(ctx, rendering)
+	served.Delivery = delivery
+	return served, nil
+}
+
+// kept tells the operator that a pocket stays with an older release than it should follow.
+func (a *App) kept(key string, pub Publication, why *Error) {
+	a.notice("a following pocket keeps its release: the newest one does not take its settings", "pocket", key, "publication", pub.Number, "why", why.Error(), "faults", fault.List(why.Faults).Error())
+}
+
+// stored unpacks a stored rendering.
+func stored(r Rendering) (*render.Delivery, error) {
+	d := &render.Delivery{}
+	var err error
+	for _, part := range []struct {
+		from []byte
+		to   *render.Encoded
+	}{{r.Script, &d.Script}, {r.JSON, &d.JSON}, {r.Page, &d.Page}} {
+		if *part.to, err = render.Decode(part.from); err != nil {
+			return nil, fmt.Errorf("the stored rendering of %s is damaged: %w", r.Key, err)
+		}
+	}
+	return d, nil
+}
+
+// build renders a publication under one release.
+func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
+	r, err := a.open(ctx, releaseID)
+	if err != nil {
+		return nil, Rendering{}, err
+	}
+	values, faults := r.Schema.CheckJSON(p.Settings)
+	if len(faults) == 0 {
+		values, faults = r.Schema.Complete(values) // a release that is followed may have settings that came later
+	}
+	if len(faults) > 0 {
+		return nil, Rendering{}, faulty("settings-faulty", "A published setting is not valid any more.", faults)
+	}
+	d, faults := a.site.Deliver(render.Subject{Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now()})
+	if len(faults) > 0 {
+		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
+	}
+	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
+}

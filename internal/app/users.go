@@ -1,0 +1,191 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"unicode/utf8"
+
+	"glasspocket/internal/fault"
+)
+
+// Limits of a password, in characters. The upper one bounds what is hashed.
+const (
+	PasswordLeast = 12
+	PasswordMost  = 200
+)
+
+var userForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{1,79}$`)
+
+// NewUser says what a user is made of. Without a password a random one is made.
+type NewUser struct {
+	Name, Password string
+	Role           Role
+	CustomerID     string // for the customer roles
+}
+
+func noUser(name string) *Error {
+	return notFound("user", name, "List the users to see which there are.")
+}
+
+func noCustomer(id string) *Error {
+	return notFound("customer", id, "List the customers to see which there are.")
+}
+
+func unknownRole(r Role) *Error {
+	names := make([]string, len(Roles))
+	for i, each := range Roles {
+		names[i] = string(each)
+	}
+	return &Error{Kind: Invalid, Code: "role-unknown", Field: "role", What: fmt.Sprintf("There is no role %q.", r), Hint: fault.DidYouMean(string(r), names)}
+}
+
+func lastAdmin() *Error {
+	return &Error{Kind: Conflict, Code: "last-admin", What: "Nobody would be left to administer the service.", Hint: "Make another operator-admin first."}
+}
+
+// checkPassword holds a password against the limits; a phrase of a few words is the
+// easiest way to meet them (NIST SP 800-63B: length counts, composition rules do not).
+func checkPassword(password, name string) error {
+	n := utf8.RuneCountInString(password)
+	switch {
+	case n < PasswordLeast || n > PasswordMost:
+		return &Error{Kind: Invalid, Code: "password-length", Field: "password", What: fmt.Sprintf("A password has %d to %d characters; this one has %d.", PasswordLeast, PasswordMost, n), Hint: "Take a few words that nobody else would put together."}
+	case password == name:
+		return &Error{Kind: Invalid, Code: "password-guessable", Field: "password", What: "The password is the user's name.", Hint: "Take a few words that nobody else would put together."}
+	}
+	return nil
+}
+
+// checkRole holds role and customer against each other, and the customer against the store.
+func (a *App) checkRole(ctx context.Context, role Role, customerID string) error {
+	switch {
+	case role.rank() < 0:
+		return unknownRole(role)
+	case role.ofCustomer() && customerID == "":
+		return &Error{Kind: Invalid, Code: "customer-needed", Field: "customer", What: fmt.Sprintf("The role %s needs a customer.", role), Hint: "Name the customer."}
+	case !role.ofCustomer() && customerID != "":
+		return &Error{Kind: Invalid, Code: "customer-role", Field: "customer", What: fmt.Sprintf("The role %s belongs to the operator, not to a customer.", role), Hint: "Leave the customer out, or choose customer-editor or customer-viewer."}
+	case customerID == "":
+		return nil
+	}
+	if _, err := a.store.Customer(ctx, customerID); errors.Is(err, ErrNotFound) {
+		return noCustomer(customerID)
+	} else {
+		return err
+	}
+}
+
+// AddUser makes somebody who can sign in; password is told once.
+func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password string, err error) {
+	if err := s.require(manageUsers); err != nil {
+		return u, "", err
+	}
+	if !userForm.MatchString(n.Name) {
+		return u, "", &Error{Kind: Invalid, Code: "user-name", Field: "name", What: fmt.Sprintf("%q cannot be a user's name.", n.Name), Hint: "Use 2 to 80 lower-case letters, digits and . _ @ + -; an e-mail address will do."}
+	}
+	if err := a.checkRole(ctx, n.Role, n.CustomerID); err != nil {
+		return u, "", err
+	}
+	if password = n.Password; password == "" {
+		password = Secret()[:20]
+	} else if err := checkPassword(password, n.Name); err != nil {
+		return u, "", err
+	}
+	u = User{Name: n.Name, Role: n.Role, CustomerID: n.CustomerID, PasswordHash: hashPassword(password), CreatedAt: a.now()}
+	if u.ID, err = a.store.AddUser(ctx, u); errors.Is(err, ErrExists) {
+		return u, "", &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There is a user %q already.", n.Name), Hint: "Choose another name."}
+	}
+	return u, password, err
+}
+
+// Users lists everybody who can sign in.
+func (a *App) Users(ctx context.Context, s Scope, p Page) ([]User, error) {
+	if err := s.require(manageUsers); err != nil {
+		return nil, err
+	}
+	return a.store.Users(ctx, p)
+}
+
+// ChangeUser gives somebody another role; sessions end, so that nothing of the old one is
+// left. Tokens act within the new role from now on.
+func (a *App) ChangeUser(ctx context.Context, s Scope, name string, role Role, customerID string) (User, error) {
+	u, err := a.user(ctx, s, name)
+	if err != nil {
+		return u, err
+	}
+	if err := a.checkRole(ctx, role, customerID); err != nil {
+		return u, err
+	}
+	u.Role, u.CustomerID = role, customerID
+	return u, a.saveUser(ctx, u, 0, false)
+}
+
+func (a *App) user(ctx context.Context, s Scope, name string) (User, error) {
+	if err := s.require(manageUsers); err != nil {
+		return User{}, err
+	}
+	u, err := a.store.UserByName(ctx, name)
+	if errors.Is(err, ErrNotFound) {
+		return u, noUser(name)
+	}
+	return u, err
+}
+
+func (a *App) saveUser(ctx context.Context, u User, keep int64, endTokens bool) error {
+	err := a.store.SaveUser(ctx, u, keep, endTokens)
+	if errors.Is(err, ErrChanged) {
+		return lastAdmin()
+	}
+	return err
+}
+
+// ResetPassword gives somebody a new random password and ends their sessions and tokens:
+// it is for a password that is lost or known to others.
+func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password string, err error) {
+	u, err := a.user(ctx, s, name)
+	if err != nil {
+		return "", err
+	}
+	password = Secret()[:20]
+	u.PasswordHash = hashPassword(password)
+	return password, a.saveUser(ctx, u, 0, true)
+}
+
+// ChangePassword changes the asker's own password, and ends all their other sessions.
+func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string) error {
+	if err := s.require(manageOneself); err != nil {
+		return err
+	}
+	now, whose := a.now(), "name "+s.Name
+	if a.attempts.blocked(now, whose, nameAttempts) {
+		return &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many wrong passwords for this name.", Hint: "Wait five minutes."}
+	}
+	u, err := a.store.UserByName(ctx, s.Name)
+	if err != nil {
+		return err
+	}
+	if !passwordFits(old, u.PasswordHash) {
+		a.attempts.failed(now, whose)
+		return &Error{Kind: Invalid, Code: "password-wrong", Field: "old", What: "The present password is wrong.", Hint: "Check it; capitals count."}
+	}
+	if err := checkPassword(password, s.Name); err != nil {
+		return err
+	}
+	u.PasswordHash = hashPassword(password)
+	return a.saveUser(ctx, u, s.SessionID, false)
+}
+
+// EndUser takes somebody's access away at once: sign-in, sessions and tokens.
+func (a *App) EndUser(ctx context.Context, s Scope, name string) error {
+	u, err := a.user(ctx, s, name)
+	if err != nil {
+		return err
+	}
+	if err := a.store.EndUser(ctx, u.ID); errors.Is(err, ErrChanged) {
+		return lastAdmin()
+	} else {
+		return err
+	}
+}

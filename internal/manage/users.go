@@ -1,0 +1,82 @@
+package manage
+
+import (
+	"fmt"
+	"strconv"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/wire"
+)
+
+func userOut(u app.User, password string) wire.User {
+	return wire.User{Name: u.Name, Role: string(u.Role), Customer: u.CustomerID, CreatedAt: u.CreatedAt, Password: password}
+}
+
+func (d *door) listUsers(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	list, err := d.App.Users(k, k.scope, app.Page(page))
+	out := wire.Users{Users: []wire.User{}}
+	list, out.Next = cut(list, page.Limit, func(u app.User) string { return u.Name })
+	for _, u := range list {
+		out.Users = append(out.Users, userOut(u, ""))
+	}
+	return out, err
+}
+
+func (d *door) makeUser(k *call) (any, error) {
+	var in wire.NewUser
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	u, password, err := d.App.AddUser(k, k.scope, app.NewUser{Name: in.Name, Password: in.Password, Role: app.Role(in.Role), CustomerID: in.Customer})
+	if in.Password != "" {
+		password = "" // whoever chose it knows it
+	}
+	return userOut(u, password), err
+}
+
+func (d *door) changeUser(k *call) (any, error) {
+	var in wire.ChangeUser
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	u, err := d.App.ChangeUser(k, k.scope, k.Params("name"), app.Role(in.Role), in.Customer)
+	return userOut(u, ""), err
+}
+
+func (d *door) endUser(k *call) (any, error) {
+	return nil, d.App.EndUser(k, k.scope, k.Params("name"))
+}
+
+func (d *door) resetPassword(k *call) (any, error) {
+	password, err := d.App.ResetPassword(k, k.scope, k.Params("name"))
+	return wire.NewPassword{Password: password}, err
+}
+
+func (d *door) changePassword(k *call) (any, error) {
+	var in wire.ChangePassword
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	return nil, d.App.ChangePassword(k, k.scope, in.Old, in.New)
+}
+
+func (d *door) listSessions(k *call) (any, error) {
+	list, err := d.App.Sessions(k, k.scope)
+	out := wire.Sessions{Sessions: []wire.SignedIn{}}
+	for _, n := range list {
+		out.Sessions = append(out.Sessions, wire.SignedIn{ID: n.ID, CreatedAt: n.CreatedAt, ExpiresAt: n.ExpiresAt, Client: n.Client, Current: n.ID == k.scope.SessionID})
+	}
+	return out, err
+}
+
+func (d *door) endSession(k *call) (any, error) {
+	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
+	if err != nil {
+		return nil, &app.Error{Kind: app.NotFound, Code: "session-not-found", What: fmt.Sprintf("There is no session %q.", k.Params("id")), Hint: "List the sessions to see which there are."}
+	}
+	return nil, d.App.EndSession(k, k.scope, id)
+}

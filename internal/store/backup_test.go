@@ -1,0 +1,153 @@
+package store
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+)
+
+// Backed up in the middle of writes, a store comes back whole: everything acknowledged
+// before the backup began is in it, and nothing is in it by halves.
+func TestBackupWhileWriting(t *testing.T) {
+	s, folder := fresh(t)
+	stop, wg := make(chan bool), sync.WaitGroup{}
+	var mu sync.Mutex
+	acknowledged := 0
+	for w := range 4 {
+		wg.Go(func() {
+			for i := 0; ; i++ {
+				select {
+				case <-stop:
+					return
+				default:
+				}
+				assert.NoError(t, s.AddPocket(ctx, pocket(fmt.Sprintf("w%d-%d", w, i))))
+				mu.Lock()
+				acknowledged++
+				mu.Unlock()
+			}
+		})
+	}
+	require.Eventually(t, func() bool { mu.Lock(); defer mu.Unlock(); return acknowledged > 50 }, 10*time.Second, time.Millisecond)
+	mu.Lock()
+	before := acknowledged
+	mu.Unlock()
+	file := filepath.Join(t.TempDir(), "backup.db")
+	c, err := Backup(ctx, folder, file)
+	require.NoError(t, err)
+	close(stop)
+	wg.Wait()
+	assert.GreaterOrEqual(t, c.Pockets, before)
+	info, err := os.Stat(file)
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o600), info.Mode(), "it holds secrets")
+
+	_, err = Backup(ctx, folder, file)
+	require.ErrorContains(t, err, "is there already")
+	_, err = Backup(ctx, t.TempDir(), file+"2")
+	require.ErrorContains(t, err, "there is no database")
+	_, _, err = Restore(ctx, folder, file, time.Now())
+	require.ErrorContains(t, err, "another glasspocketd", "not under a running service")
+
+	require.NoError(t, s.Close())
+	_, aside, err := Restore(ctx, folder, file, time.Now())
+	require.NoError(t, err)
+	again, err := Open(ctx, folder)
+	require.NoError(t, err)
+	defer again.Close()
+	list, err := again.Pockets(ctx, "", app.Page{Limit: 100_000})
+	require.NoError(t, err)
+	assert.Len(t, list, c.Pockets)
+	old, err := sqlx.Open("sqlite", aside)
+	require.NoError(t, err)
+	defer old.Close()
+	var n int
+	require.NoError(t, old.Get(&n, "SELECT count(*) FROM pockets"))
+	assert.Equal(t, acknowledged, n, "what was replaced is all there")
+}
+
+func TestRestoreRefuses(t *testing.T) {
+	folder := t.TempDir()
+	text := filepath.Join(t.TempDir(), "text")
+	require.NoError(t, os.WriteFile(text, []byte("no database, but a text that is long enough to be read as a page of one"), 0o600))
+	other := filepath.Join(t.TempDir(), "other.db")
+	db, err := sqlx.Open("sqlite", other)
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE t (x)")
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	s, newer := fresh(t)
+	_, err = s.write.db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	for file, want := range map[string]string{
+		text: "is not a sound backup", other: "not one of this service", filepath.Join(folder, "none"): "there is no backup",
+		filepath.Join(newer, File): "was written by a newer glasspocketd",
+	} {
+		_, _, err := Restore(ctx, folder, file, time.Now())
+		require.ErrorContains(t, err, want)
+		assert.NoFileExists(t, filepath.Join(folder, File), "nothing was changed")
+	}
+}
+
+// A full disk: the write is refused in words and leaves nothing, reading goes on, and
+// with room it works again.
+func TestFullDisk(t *testing.T) {
+	s, _ := fresh(t)
+	var pages int
+	require.NoError(t, s.write.db.Get(&pages, "PRAGMA page_count"))
+	_, err := s.write.db.Exec(fmt.Sprintf("PRAGMA max_page_count = %d", pages+20))
+	require.NoError(t, err)
+	good, n := 0, 0
+	for ; n < 2000; n++ {
+		if err = s.AddPocket(ctx, pocket(fmt.Sprintf("full-%d", n))); err != nil {
+			break
+		}
+		good++
+	}
+	var refused *app.Error
+	require.ErrorAs(t, err, &refused)
+	assert.Equal(t, "disk-full", refused.Code)
+	list, err := s.Pockets(ctx, "", app.Page{Limit: 5000})
+	require.NoError(t, err)
+	assert.Len(t, list, good, "what was acknowledged, and no more")
+	assert.Error(t, s.Healthy(), "readiness tells of it")
+	_, err = s.write.db.Exec("PRAGMA max_page_count = 1000000")
+	require.NoError(t, err)
+	require.NoError(t, s.AddPocket(ctx, pocket("room-again")))
+	assert.NoError(t, s.Healthy())
+}
+
+// A database whose pages are damaged says so, where they are read.
+func TestDamagedPages(t *testing.T) {
+	s, folder := fresh(t)
+	for i := range 500 {
+		require.NoError(t, s.AddPocket(ctx, pocket(fmt.Sprintf("p-%d", i))))
+	}
+	require.NoError(t, s.Close())
+	file := filepath.Join(folder, File)
+	text, err := os.ReadFile(file)
+	require.NoError(t, err)
+	for i := len(text) / 2; i < len(text); i++ {
+		text[i] = 0xA5
+	}
+	require.NoError(t, os.WriteFile(file, text, 0o600))
+	s, err = Open(ctx, folder)
+	if err == nil {
+		defer s.Close()
+		_, err = s.Pockets(ctx, "", app.Page{Limit: 5000})
+	}
+	require.Error(t, err)
+	assert.Contains(t, err.Error(), "restore a backup")
+	_, err = inspect(ctx, file)
+	require.ErrorContains(t, err, "is not a sound backup")
+}

@@ -1,0 +1,105 @@
+package store
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"sort"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+)
+
+// eternal is where every released schema's rows stay, one file a schema.
+const eternal = "../../testdata/eternal/store"
+
+// as makes a data folder as the program with that schema left it.
+func as(t *testing.T, schema int64) string {
+	folder := t.TempDir()
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, File)+pragmas)
+	require.NoError(t, err)
+	defer db.Close()
+	db.SetMaxOpenConns(1)
+	p, err := steps(db)
+	require.NoError(t, err)
+	_, err = p.UpTo(ctx, schema)
+	require.NoError(t, err)
+	rows, err := os.ReadFile(filepath.Join(eternal, fmt.Sprintf("%d.sql", schema)))
+	require.NoError(t, err)
+	_, err = db.Exec(string(rows))
+	require.NoError(t, err)
+	return folder
+}
+
+// Every schema ever released comes forward with all its rows, after a copy was made, and
+// the copy can be restored.
+func TestUpgradeFromEverySchema(t *testing.T) {
+	files, err := filepath.Glob(filepath.Join(eternal, "*.sql"))
+	require.NoError(t, err)
+	sort.Strings(files)
+	require.NotEmpty(t, files)
+	for _, file := range files {
+		schema, err := strconv.ParseInt(strings.TrimSuffix(filepath.Base(file), ".sql"), 10, 64)
+		require.NoError(t, err)
+		t.Run(fmt.Sprint(schema), func(t *testing.T) {
+			folder := as(t, schema)
+			s, err := Open(ctx, folder)
+			require.NoError(t, err)
+			defer s.Close()
+			p, err := s.Pocket(ctx, "demo-countdown")
+			require.NoError(t, err)
+			assert.Equal(t, "kelp-and-kiln", p.CustomerID)
+			assert.Equal(t, [2]int{2, 3}, [2]int{p.Publication, p.Revision})
+			assert.Nil(t, p.Withheld.At)
+			list, err := s.Publications(ctx, "demo-countdown", 0, 9)
+			require.NoError(t, err)
+			assert.Len(t, list, 2)
+			now, err := s.Current(ctx, "demo-countdown")
+			require.NoError(t, err)
+			assert.Equal(t, list[0].ReleaseID, now.ReleaseID, "the rendering knows its release")
+			assert.NotEmpty(t, now.Script)
+			u, err := s.UserByName(ctx, "lantern-quay")
+			require.NoError(t, err)
+			assert.Equal(t, app.OperatorAdmin, u.Role)
+			release, err := s.NewestRelease(ctx, "countdown")
+			require.NoError(t, err)
+			kept, built, err := s.ReleaseFiles(ctx, release.ID)
+			require.NoError(t, err)
+			assert.NotEmpty(t, built.Mount)
+			assert.Equal(t, release.Digest, kept.Digest())
+
+			newest, err := os.ReadDir("migrations")
+			require.NoError(t, err)
+			for n := schema + 1; n <= int64(len(newest)); n++ {
+				copied, err := inspect(ctx, filepath.Join(folder, fmt.Sprintf("%s.before-%d", File, n)))
+				require.NoError(t, err, "a copy before each step")
+				assert.Equal(t, Copied{Schema: n - 1, Pockets: 2, Bytes: copied.Bytes}, copied)
+			}
+		})
+	}
+}
+
+// A change of schema that fails leaves the database as it was, and says so.
+func TestFailedUpgradeChangesNothing(t *testing.T) {
+	folder := as(t, 1)
+	file := filepath.Join(folder, File)
+	db, err := sqlx.Open("sqlite", file)
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE numbered_sessions (x)") // in the way of the step's last part
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	_, err = Open(ctx, folder)
+	require.ErrorContains(t, err, "the database is as it was")
+	db, err = sqlx.Open("sqlite", file)
+	require.NoError(t, err)
+	defer db.Close()
+	var columns int
+	require.NoError(t, db.Get(&columns, "SELECT count(*) FROM pragma_table_info('releases') WHERE name = 'withdrawn_at'"))
+	assert.Zero(t, columns)
+}
