@@ -120,7 +120,7 @@ func TestFromConsoleToPage(t *testing.T) {
 
 // Somebody else saves the same draft: both changes are kept, and the second is told.
 func TestTwoSavers(t *testing.T) {
-	newPocket(t, "two-savers", "2099-01-01T00:00[UTC]", nil)
+	newPocket(t, "two-savers", "2099-01-01T00:00[UTC]", map[string]any{"heading": "Heading of two-savers", "ending": "message"})
 	p := signedIn(t)
 	require.NoError(t, p.Go(demo.Manage+"/pockets/two-savers"))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))

@@ -25,12 +25,13 @@ func TestPublicAnswers(t *testing.T) {
 		cache  string
 		has    string
 	}{
-		{"/s/demo-countdown.js", 200, script, "max-age=60, stale-if-error=604800", `glassPocket.take({"n":1,"key":"demo-countdown"`},
-		{"/s/demo-countdown.json", 200, json, "max-age=60, stale-if-error=604800", `"n":1`},
+		{"/s/demo-countdown.js", 200, script, "max-age=60, stale-if-error=604800", `glassPocket.take({"n":2,"key":"demo-countdown"`},
+		{"/s/demo-countdown.json", 200, json, "max-age=60, stale-if-error=604800", `"n":2`},
 		{"/p/demo-countdown", 200, html, "max-age=60, stale-if-error=604800", `<template shadowrootmode="open">`},
 		{"/loader.js", 200, script, "max-age=60, stale-if-error=604800", "glassPocket.auto()"},
 		{module, 200, script, "public, max-age=31536000, immutable", "export default function($mount)"},
 		{"/preview", 200, html, "max-age=60, stale-if-error=604800", "preview.js"},
+		{"/why.js", 200, script, "max-age=60, stale-if-error=604800", "Pockets in this page"},
 		{"/s/not-there.js", 200, script, "max-age=60, stale-if-error=604800", "has nothing published here"},
 		{"/s/not-there.json", 404, "application/problem+json", "max-age=10", `"code":"not-published"`},
 		{"/p/not-there", 404, html, "max-age=60", "Nothing is published"},

@@ -56,6 +56,11 @@ func newPocket(t *testing.T, key, target string, settings map[string]any) {
 	publish(t, key)
 }
 
+// pocketIn is a countdown to be made in a language.
+func pocketIn(key, lang string) wire.NewPocket {
+	return wire.NewPocket{Key: key, Customer: "kelp-and-kiln", Widget: "countdown", Starter: "harbour", Language: lang}
+}
+
 func set(t *testing.T, key string, settings map[string]any) {
 	t.Helper()
 	draft, err := api.Draft(t.Context(), key)

@@ -1,9 +1,14 @@
 export const attribute = "data-glass-pocket";
 
-// Every mount point at or below root.
-export function mountPoints(root: ParentNode): HTMLElement[] {
-  const found = [...root.querySelectorAll<HTMLElement>(`[${attribute}]`)];
-  if ((root as HTMLElement).hasAttribute?.(attribute)) found.unshift(root as HTMLElement);
+// Every mount point at or below root. Plain loops here and elsewhere: pages bring old
+// shims that change what the methods of arrays do.
+export function mountPoints(root: ParentNode, key?: string): HTMLElement[] {
+  const found: HTMLElement[] = [];
+  const add = (at: HTMLElement) => {
+    if (key == null || at.getAttribute(attribute) == key) found.push(at);
+  };
+  if ((root as HTMLElement).hasAttribute?.(attribute)) add(root as HTMLElement);
+  for (const at of root.querySelectorAll<HTMLElement>(`[${attribute}]`)) add(at);
   return found;
 }
 
@@ -13,10 +18,11 @@ const claimed = new WeakSet<Element>();
 // knows its own tag; a module runs once for all its tags, so it takes every one of them.
 export function claimTags(address: string): HTMLScriptElement[] {
   const current = document.currentScript as HTMLScriptElement | null;
-  const all = [...document.querySelectorAll<HTMLScriptElement>("script[src]")];
-  return (current ? [current] : all.filter((tag) => tag.src.split("?")[0] == address)).filter((tag) => {
-    const fresh = !claimed.has(tag) && tag.src.split("?")[0] == address;
+  const found: HTMLScriptElement[] = [];
+  for (const tag of current ? [current] : document.querySelectorAll<HTMLScriptElement>("script[src]")) {
+    if (tag.src.split("?")[0] != address || claimed.has(tag)) continue;
     claimed.add(tag);
-    return fresh;
-  });
+    found.push(tag);
+  }
+  return found;
 }

@@ -1,9 +1,15 @@
+import { exact, notBefore, now } from "./clock";
+import { memory } from "./memory";
 import { report } from "./report";
 import type { Global, Instance, Module, Payload } from "./types";
 
-// The page's rules lose against :host with !important; what the page sets by inheritance
-// ends at the inner element. The reserved min-height stands on the host and stays.
-const frame = ":host{display:block!important}:host([hidden]){display:none!important}.pocket{all:initial;display:block}";
+// The page's rules lose against :host with !important, which holds everything that could
+// hide, enlarge, colour or animate the widget. Where it stands and how wide it is stays
+// the page's matter, and so does the reserved min-height. What the page sets by
+// inheritance ends at the inner element.
+const against =
+  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;backdrop-filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;content-visibility:visible;mix-blend-mode:normal;writing-mode:horizontal-tb;";
+const frame = `:host{${against.split(";").join("!important;")}}:host([hidden]){display:none!important}.pocket{all:initial;display:block}`;
 
 const sheets = new Map<string, CSSStyleSheet>();
 
@@ -17,20 +23,20 @@ function sheet(text: string) {
   return made;
 }
 
-let policy: { createHTML(markup: string): string } | undefined;
 let aside: HTMLTemplateElement | undefined;
 const parsed = new Map<string, DocumentFragment>();
 
 // Parsed once, in a document of its own, where nothing loads and where innerHTML speaks
 // HTML even when the page is XHTML; each mount gets a copy.
-function parse(markup: string) {
+function parse(g: Global, markup: string) {
   let content = parsed.get(markup);
   if (!content) {
     const types = (window as any).trustedTypes;
-    policy ||= types ? types.createPolicy("glass-pocket", { createHTML: (s: string) => s }) : { createHTML: (s: string) => s };
+    const rules = { createHTML: (s: string) => s };
+    g.html ||= types ? types.createPolicy("glass-pocket", rules) : rules;
     aside ||= document.implementation.createHTMLDocument("").createElement("template");
     const template = aside.cloneNode() as HTMLTemplateElement;
-    template.innerHTML = policy!.createHTML(markup);
+    template.innerHTML = g.html!.createHTML(markup);
     parsed.set(markup, (content = document.importNode(template.content, true)));
   }
   return content.cloneNode(true);
@@ -64,39 +70,44 @@ function bear(at: HTMLElement): [HTMLElement, ShadowRoot] {
   }
 }
 
-export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
-  const { key, look } = payload;
-  const content = parse(payload.markup);
+export function mount(g: Global, base: string, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
+  const began = performance.now();
+  const { key, look, language, settings } = payload;
+  const content = parse(g, payload.markup);
   const [host, root] = bear(at);
   const end = new AbortController();
-  const instance: Instance = { key, host, own, end };
+  const { signal } = end;
+  const instance: Instance = { key, host, own, end, payload, at: began };
   g.live.set(at, instance);
   if (host != at) g.live.set(host, instance);
 
   const inner = document.createElement("div");
   inner.className = "pocket";
-  inner.lang = payload.language;
+  inner.lang = language;
   inner.dir = payload.direction;
-  for (const name in look.attributes) inner.setAttribute(name, look.attributes[name]);
-  for (const name in look.properties) inner.style.setProperty(name, look.properties[name]);
+  for (const [name, value] of Object.entries(look.attributes)) inner.setAttribute(name, value);
+  for (const [name, value] of Object.entries(look.properties)) inner.style.setProperty(name, value);
   inner.append(content);
   root.adoptedStyleSheets = [sheet(frame), sheet(payload.style)];
   root.replaceChildren(inner);
 
-  // A clock that is behind the time at which this was rendered is certainly wrong.
-  const behind = Math.max(0, payload.built - Date.now());
+  notBefore(payload.built);
   try {
     module?.((run) =>
       run({
         root: inner,
-        settings: payload.settings,
+        settings,
+        language,
         say: (word, count) => say(payload, word, count),
-        now: () => Date.now() + behind,
+        now,
+        exact: (tick) => exact(base, tick, signal),
+        memory: memory(instance),
         hide: (hidden) => void (host.hidden = hidden),
-        signal: end.signal,
+        signal,
       }),
     );
   } catch (error) {
     report(g, key, `shows, but its script stopped: ${error}`);
   }
+  instance.took = performance.now() - began;
 }

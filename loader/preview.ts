@@ -9,6 +9,7 @@ import type { Global, Module, Payload } from "./types";
 type Draw = { draw: Payload & { module?: string } };
 type Restyle = { look: Payload["look"] };
 
+declare const __BASE__: string;
 const stage = document.getElementById("stage")!;
 const g = (window as unknown as { glassPocket: Global }).glassPocket;
 const modules = new Map<string, Promise<{ default: Module }>>();
@@ -30,7 +31,7 @@ addEventListener("message", function first(event) {
       const module = data.draw.module ? (await load(data.draw.module)).default : undefined;
       if (mine != turn) return; // a later draw has come while the module loaded
       forget(g, stage);
-      mount(g, stage, false, data.draw, module);
+      mount(g, __BASE__, stage, false, data.draw, module);
       // Told along with it, since frames out of sight get no resize events.
       port.postMessage({ drawn: true, height: stage.getBoundingClientRect().height });
     } catch (error) {
@@ -45,6 +46,6 @@ addEventListener("message", function first(event) {
 function restyle(look: Payload["look"]) {
   const inner = stage.shadowRoot?.querySelector<HTMLElement>(".pocket");
   if (!inner) return;
-  for (const name in look.attributes) inner.setAttribute(name, look.attributes[name]);
-  for (const name in look.properties) inner.style.setProperty(name, look.properties[name]);
+  for (const [name, value] of Object.entries(look.attributes)) inner.setAttribute(name, value);
+  for (const [name, value] of Object.entries(look.properties)) inner.style.setProperty(name, value);
 }

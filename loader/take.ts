@@ -4,10 +4,10 @@ import { mount } from "./mount";
 import { report } from "./report";
 import type { Global, Module, Payload } from "./types";
 
-export const newest = 1; // the payload number that this loader reads up to
+export const newest = 2; // the payload number that this loader reads up to
 
 // Mounts what stands at a mount point when its payload is here; asks for it when told to.
-export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void) {
+export function consider(g: Global, base: string, at: HTMLElement, ask?: (key: string) => void) {
   const key = at.getAttribute(attribute)!;
   const live = g.live.get(at);
   if (live?.key == key) return;
@@ -15,21 +15,19 @@ export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void
   const here = g.pockets.get(key);
   if (!here) return ask?.(key);
   // A mount point of the page replaces what was made at a script's tag before it came.
-  for (const other of here.own.splice(0)) forget(g, other);
-  mount(g, at, false, here.payload, here.module);
+  for (const other of here.own) forget(g, other);
+  here.own = [];
+  mount(g, base, at, false, here.payload, here.module);
 }
 
 const atOnce = 12;
 
-function slice(g: Global, rest: HTMLElement[]) {
-  if (!rest.length) return;
+function slice(g: Global, base: string, list: HTMLElement[], from: number) {
+  if (from >= list.length) return;
   setTimeout(() => {
     const end = performance.now() + 5;
-    while (rest.length && performance.now() < end) {
-      const at = rest.shift()!;
-      if (at.isConnected) consider(g, at);
-    }
-    slice(g, rest);
+    for (; from < list.length && performance.now() < end; from++) if (list[from].isConnected) consider(g, base, list[from]);
+    slice(g, base, list, from);
   });
 }
 
@@ -41,22 +39,22 @@ export function take(g: Global, base: string, payload: Payload, module?: Module)
   }
   const known = g.pockets.get(key);
   if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module, own: known?.own ?? [] });
-  const mine = mountPoints(document).filter((at) => at.getAttribute(attribute) == key);
+  const mine = mountPoints(document, key);
   // The first few at once, for the first paint; a page with very many gets the others in
   // slices, so that it stays responsive.
-  mine.slice(0, atOnce).forEach((at) => consider(g, at));
-  slice(g, mine.slice(atOnce));
+  for (let i = 0; i < mine.length && i < atOnce; i++) consider(g, base, mine[i]);
+  slice(g, base, mine, atOnce);
   for (const tag of claimTags(`${base}/s/${key}.js`)) {
     if (mine.length) continue;
     const at = document.createElement("div");
     const place = () => {
       // A head has no room: at the end of the page, unless a mount point has come.
       if (tag.closest("head")) {
-        if (mountPoints(document).some((other) => other.getAttribute(attribute) == key)) return;
+        if (mountPoints(document, key).length) return;
         document.body.append(at);
       } else tag.after(at);
       g.pockets.get(key)!.own.push(at);
-      mount(g, at, true, payload, module);
+      mount(g, base, at, true, payload, module);
     };
     if (tag.closest("head") && document.readyState == "loading") document.addEventListener("DOMContentLoaded", place);
     else place();

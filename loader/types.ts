@@ -7,6 +7,8 @@ export interface Payload {
   language: string;
   direction: "ltr" | "rtl";
   built: number; // milliseconds since 1970: when the service rendered this
+  published?: number; // milliseconds since 1970; since number 2
+  release?: number; // since number 2
   markup: string;
   style: string;
   look: { properties: Record<string, string>; attributes: Record<string, string> };
@@ -14,12 +16,22 @@ export interface Payload {
   messages: Record<string, Record<string, string>>;
 }
 
+// What a widget remembers of a visitor; see memory.ts.
+export interface Memory {
+  read(): unknown;
+  write(data: unknown, days: number): void;
+  changed(callback: () => void): void; // called when the visitor has agreed, and read may say more
+}
+
 // What a widget's mount module is given.
 export interface Pocket {
   root: HTMLElement;
   settings: Record<string, unknown>;
+  language: string;
   say(key: string, count?: number): string;
   now(): number;
+  exact(tick: () => void): void;
+  memory: Memory;
   hide(hidden: boolean): void;
   signal: AbortSignal;
 }
@@ -32,6 +44,10 @@ export interface Instance {
   host: HTMLElement;
   own: boolean; // made at a script's tag, not put there by the page
   end: AbortController;
+  at?: number; // performance.now() when it was mounted; since loader 2
+  took?: number; // milliseconds; since loader 2
+  payload?: Payload; // since loader 2
+  consent?(): void; // the page's consent has changed; since loader 2
 }
 
 // The one global. Loaders of different versions share what is in it.
@@ -40,6 +56,7 @@ export interface Global {
   pockets: Map<string, { payload: Payload; module?: Module; own: Element[] }>; // own: made at scripts' tags
   live: Map<Element, Instance>;
   said: Record<string, 1>;
+  html?: { createHTML(markup: string): string }; // the page's one Trusted Types policy; since loader 2
   take(payload: Payload, module?: Module): void;
   auto(): void;
   drop(key: string): void;

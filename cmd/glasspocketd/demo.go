@@ -112,7 +112,7 @@ Glass Pocket, with the Marrow Isles.
                        export GLASSPOCKET_TOKEN=%[5]s
 
 Try next:
-  1. Open the widget's page, then the console; change “Counts down to” and “Accent” of
+  1. Open the widget's page, then the console; change “Ends” and “Accent” of
      “The kiln opens again”, publish, and reload the page.
   2. The same from a terminal:
        bin/glasspocket set demo-countdown accent=#b4532a

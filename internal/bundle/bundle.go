@@ -47,6 +47,9 @@ func Loader(base string) (string, error) { return ours("main.ts", base) }
 // Preview bundles the script of the preview's empty page.
 func Preview(base string) (string, error) { return ours("preview.ts", base) }
 
+// Why bundles the script that explains a page's pockets to its owner.
+func Why(base string) (string, error) { return ours("why.ts", base) }
+
 func ours(entry, base string) (string, error) {
 	files, _, err := widget.Collect(loader.Sources)
 	if err != nil {

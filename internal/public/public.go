@@ -6,6 +6,7 @@ import (
 	"context"
 	_ "embed"
 	"log/slog"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -34,6 +35,8 @@ type Options struct {
 	Modules Modules
 	Site    *render.Site
 	Shell   Shell
+	Why     string // the script that explains a page's pockets
+	Now     func() time.Time
 	Log     *slog.Logger
 }
 
@@ -55,14 +58,14 @@ const (
 
 type door struct {
 	Options
-	loader, shellPage, shellScript render.Encoded
-	pageFence, shellFence          string
-	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
+	loader, shellPage, shellScript, why render.Encoded
+	pageFence, shellFence               string
+	modules                             sync.Map // digest → *render.Encoded; as many as there are releases
 }
 
 // New makes the public side's Fiber app.
 func New(o Options) *fiber.App {
-	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
+	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script)), why: render.EncodeBest([]byte(o.Why))}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
 		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
 	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
@@ -75,6 +78,8 @@ func New(o Options) *fiber.App {
 	f.Get("/s/:file", d.pocket)
 	f.Get("/p/:key", d.page)
 	f.Get("/loader.js", func(c fiber.Ctx) error { return d.send(c, &d.loader, javascript, briefly) })
+	f.Get("/why.js", func(c fiber.Ctx) error { return d.send(c, &d.why, javascript, briefly) })
+	f.Get("/t", d.time)
 	f.Get("/a/:digest/:name", d.asset)
 	f.Get("/preview", func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", d.shellFence)
@@ -149,6 +154,15 @@ func (d *door) asset(c fiber.Ctx) error {
 	return d.send(c, &e, javascript, forever)
 }
 
+// time is the service's clock: milliseconds since 1970, as text, in no cache.
+func (d *door) time(c fiber.Ctx) error {
+	c.Set("Cache-Control", "no-store")
+	c.Set("Access-Control-Allow-Origin", "*")
+	c.Set("Cross-Origin-Resource-Policy", "cross-origin")
+	c.Set("Content-Type", "text/plain; charset=utf-8")
+	return c.SendString(strconv.FormatInt(d.Now().UnixMilli(), 10))
+}
+
 // send answers with the best encoding that the client takes, or 304.
 func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) error {
 	h := &c.RequestCtx().Response.Header
@@ -157,6 +171,7 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 	h.Set("Vary", "Accept-Encoding")
 	h.Set("Access-Control-Allow-Origin", "*")
 	h.Set("Cross-Origin-Resource-Policy", "cross-origin")
+	h.Set("Timing-Allow-Origin", "*") // a page's owner may see what a pocket costs
 	h.Set("X-Content-Type-Options", "nosniff")
 	if match := c.Get("If-None-Match"); match != "" && (match == "*" || strings.Contains(match, e.ETag)) {
 		return c.SendStatus(fiber.StatusNotModified)

@@ -15,7 +15,7 @@ import (
 
 // PayloadNumber numbers the form of the payload. A loader reads every number up to its
 // own, so a released number is never changed, only followed by the next.
-const PayloadNumber = 1
+const PayloadNumber = 2
 
 // Payload is one pocket as it travels to a page: /s/KEY.json whole, /s/KEY.js without Module.
 type Payload struct {
@@ -24,7 +24,9 @@ type Payload struct {
 	Publication int                      `json:"publication"` // 1, 2, … ; 0 in a preview
 	Language    string                   `json:"language"`
 	Direction   string                   `json:"direction"`
-	Built       int64                    `json:"built"` // milliseconds since 1970
+	Built       int64                    `json:"built"`     // milliseconds since 1970
+	Published   int64                    `json:"published"` // milliseconds since 1970; 0 in a preview; since number 2
+	Release     string                   `json:"release"`   // digest of the widget's release, its beginning; since number 2
 	Markup      string                   `json:"markup"`
 	Style       string                   `json:"style"`
 	Look        setting.Look             `json:"look"`
@@ -42,6 +44,7 @@ type Subject struct {
 	Settings    setting.Values // complete
 	Language    string
 	Now         time.Time
+	Published   time.Time // zero in a preview
 }
 
 // Show renders the payload. Preview and publication both come through here.
@@ -51,10 +54,13 @@ func Show(s Subject, base string) (Payload, fault.List) {
 		return Payload{}, faults
 	}
 	p := Payload{
-		Number: PayloadNumber, Key: s.Key, Publication: s.Publication,
+		Number: PayloadNumber, Key: s.Key, Publication: s.Publication, Release: s.Release.Digest[:12],
 		Language: shown.Language, Direction: shown.Direction, Built: s.Now.UnixMilli(),
 		Markup: shown.Markup, Style: s.Release.Built.Style, Look: shown.Look,
 		Settings: shown.Settings, Messages: shown.Messages,
+	}
+	if !s.Published.IsZero() {
+		p.Published = s.Published.UnixMilli()
 	}
 	if m := s.Release.MountAddress(); m != "" {
 		p.Module = base + "/a/" + m

@@ -49,8 +49,8 @@ func TestPayloadKeys(t *testing.T) {
 		keys = append(keys, k)
 	}
 	sort.Strings(keys)
-	assert.Equal(t, []string{"built", "direction", "key", "language", "look", "markup", "messages", "module", "n", "publication", "settings", "style"}, keys)
-	assert.Equal(t, 1.0, p["n"])
+	assert.Equal(t, []string{"built", "direction", "key", "language", "look", "markup", "messages", "module", "n", "publication", "published", "release", "settings", "style"}, keys)
+	assert.Equal(t, 2.0, p["n"])
 	assert.Equal(t, "rtl", p["direction"])
 	assert.Equal(t, 1e12, p["built"])
 	assert.Equal(t, map[string]any{"count": 3.0}, p["settings"], "only what the manifest lists")

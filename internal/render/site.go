@@ -12,7 +12,7 @@ import (
 
 // Version changes whenever a rendering of the same publication would come out otherwise;
 // stored renderings of another version are made again when they are next asked for.
-const Version = "1"
+const Version = "2"
 
 // Site renders for one public address.
 type Site struct {
@@ -77,7 +77,9 @@ func (s *Site) Gone(key string, withheld bool) []byte {
 		why = "is withheld by the operator of its service, and shows nothing until they bring it back."
 	}
 	text, _ := json.Marshal(fmt.Sprintf("Glass Pocket: “%s” %s", key, why))
-	return fmt.Appendf(nil, "(g=>{g[%s]||(g[%s]=1,console.error(%s))})((globalThis.glassPocket??={n:0,said:{}}).said);\n", text, text, text)
+	base, _ := json.Marshal(s.Base + "/why.js")
+	return fmt.Appendf(nil, `(g=>{g.said[%[1]s]||(g.said[%[1]s]=1,console.error(%[1]s));if(!g.n&&location.hash.endsWith("#glass-pocket-why"))import(%[2]s)})(globalThis.glassPocket??={n:0,said:{}});
+`, text, base)
 }
 
 // page is the pocket as a document. Without script it shows the rendering as it was

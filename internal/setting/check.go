@@ -54,19 +54,22 @@ func (s *Schema) CheckJSON(text []byte) (Values, fault.List) {
 	return values, append(faults, more...)
 }
 
-// Complete fills in defaults. Every required setting that values lacks is a fault.
+// Complete fills in defaults. Every required setting that matters and that values lacks
+// is a fault; one that does not matter stays out.
 func (s *Schema) Complete(values Values) (Values, fault.List) {
 	full := make(Values, len(s.Settings))
+	for _, set := range s.Settings {
+		if v, ok := values[set.Key]; ok {
+			full[set.Key] = v
+		} else if !set.Required || set.Default != nil {
+			full[set.Key] = set.Default
+		}
+	}
 	var faults fault.List
 	for _, set := range s.Settings {
-		switch v, ok := values[set.Key]; {
-		case ok:
-			full[set.Key] = v
-		case set.Required && set.Default == nil:
+		if _, ok := full[set.Key]; !ok && set.Matters(full) {
 			faults = append(faults, fault.Fault{Field: set.Key, Code: fault.SettingMissing,
 				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), set.Key), Mend: "Set it before publishing."})
-		default:
-			full[set.Key] = set.Default
 		}
 	}
 	return full, faults

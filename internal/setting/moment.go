@@ -112,23 +112,28 @@ func offsetSeconds(s string) int {
 	return h*3600 + m*60
 }
 
-var durationForm = regexp.MustCompile(`^P(?:(\d{1,4})D)?(?:T(?:(\d{1,4})H)?(?:(\d{1,4})M)?(?:(\d{1,4})S)?)?\[([^\]]{1,64})\]$`)
+var durationForm = regexp.MustCompile(`^(-?)P(?:(\d{1,4})D)?(?:T(?:(\d{1,4})H)?(?:(\d{1,4})M)?(?:(\d{1,4})S)?)?\[([^\]]{1,64})\]$`)
 
 // AfterNow resolves an ISO 8601 duration with a zone, "P12DT4H[Europe/Berlin]", to the
-// moment that long after now, to the second. Samples use it, so that a preview's
+// moment that long after now, to the second; before now when a minus sign (ISO 8601-2)
+// stands ahead. Samples use it, so that a preview's
 // countdown is always alive. ok is false when s is not of that form.
 func AfterNow(s string, now time.Time) (Moment, bool) {
 	part := durationForm.FindStringSubmatch(s)
 	if part == nil {
 		return Moment{}, false
 	}
-	zone, p := loadZone(part[5])
+	zone, p := loadZone(part[6])
 	if p != nil {
 		return Moment{}, false
 	}
-	n := func(i int) int { v, _ := strconv.Atoi(part[i]); return v }
-	at := now.In(zone).AddDate(0, 0, n(1)).Add(time.Duration(n(2))*time.Hour + time.Duration(n(3))*time.Minute + time.Duration(n(4))*time.Second).Truncate(time.Second)
-	return Moment{Local: at.Format("2006-01-02T15:04:05"), Zone: part[5], At: at}, true
+	sign := 1
+	if part[1] != "" {
+		sign = -1
+	}
+	n := func(i int) int { v, _ := strconv.Atoi(part[i]); return sign * v }
+	at := now.In(zone).AddDate(0, 0, n(2)).Add(time.Duration(n(3))*time.Hour + time.Duration(n(4))*time.Minute + time.Duration(n(5))*time.Second).Truncate(time.Second)
+	return Moment{Local: at.Format("2006-01-02T15:04:05"), Zone: part[6], At: at}, true
 }
 
 type moment struct{}

@@ -55,6 +55,7 @@ var (
 		{Name: "unit", Is: []jsondoc.Kind{jsondoc.String}},
 		{Name: "options", Is: []jsondoc.Kind{jsondoc.Object}},
 		{Name: "look", Is: []jsondoc.Kind{jsondoc.Boolean}},
+		{Name: "when", Is: []jsondoc.Kind{jsondoc.Object}},
 	}
 )
 
@@ -96,6 +97,7 @@ func ReadSchema(src []byte) (*Schema, fault.List) {
 			faults = append(faults, place.Fault(fault.SettingUnknown, key, fmt.Sprintf("\"required\" names %q, which is not a setting.", key), "Remove it or declare the setting."))
 		}
 	}
+	faults = append(faults, schema.readWhen(props)...)
 	rank := map[string]int{}
 	for i, g := range schema.Groups {
 		rank[g.Name] = i

@@ -26,6 +26,9 @@ type Setting struct {
 	Required bool          `json:"required"`
 	Default  any           `json:"default,omitempty"` // string, float64 or bool; nil when required
 	Options  []Option      `json:"options,omitempty"`
+	// When names settings and the values of theirs with which this one matters. Otherwise
+	// the form leaves it out, and it may lack a value though it is required.
+	When map[string][]any `json:"when,omitempty"`
 
 	MinLength int            `json:"minLength,omitempty"` // characters
 	MaxLength int            `json:"maxLength,omitempty"` // characters
@@ -120,4 +123,18 @@ func TypeNames() []string {
 
 // View returns what a view and a mount module see of value: the value itself, but for
 // a moment an object (see ViewMoment).
-func (s *Setting) View(value any) any { return types[s.Type].view(s, value) }
+// A setting that does not matter (see When) may have no value, nil; a view sees an empty
+// one of its type.
+func (s *Setting) View(value any) any {
+	if value == nil {
+		switch s.Type {
+		case "number":
+			value = float64(0)
+		case "switch":
+			value = false
+		default:
+			value = ""
+		}
+	}
+	return types[s.Type].view(s, value)
+}

@@ -236,3 +236,29 @@ func TestFromText(t *testing.T) {
 	require.Empty(t, faults)
 	assert.Equal(t, "1970-01-02T00:00:00[UTC]", values["when"])
 }
+
+// A setting that does not matter needs no value, and a view still sees one of its type.
+func TestWhen(t *testing.T) {
+	const src = `{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "required": ["day", "far"], "properties": {
+		"kind": {"type": "string", "enum": ["a", "b", "c"], "default": "a", "glass": {"type": "choice", "label": {"en": "K"}, "options": {"a": {"en": "A"}, "b": {"en": "B"}, "c": {"en": "C"}}}},
+		"day": {"type": "string", "glass": {"type": "moment", "when": {"kind": ["b", "c"]}, "label": {"en": "D"}}},
+		"far": {"type": "number", "glass": {"type": "number", "when": {"kind": "c"}, "label": {"en": "F"}}}}}`
+	schema, faults := ReadSchema([]byte(src))
+	require.Empty(t, faults)
+	for kind, missing := range map[string]int{"a": 0, "b": 1, "c": 2} {
+		full, faults := schema.Complete(Values{"kind": kind})
+		assert.Len(t, faults, missing, kind)
+		assert.Equal(t, map[string]any{"at": 0.0, "utc": "", "local": "", "zone": ""}, schema.Get("day").View(full["day"]))
+		assert.Equal(t, 0.0, schema.Get("far").View(full["far"]))
+	}
+	for _, c := range []struct{ old, new, what string }{
+		{`{"kind": "c"}`, `{"kimd": "c"}`, "is not a setting"},
+		{`{"kind": "c"}`, `{"kind": "d"}`, "a value that cannot be"},
+		{`{"kind": "c"}`, `{"day": "2027-03-01T18:00[UTC]"}`, "which has a \"when\" itself"},
+	} {
+		_, faults := ReadSchema([]byte(strings.Replace(src, c.old, c.new, 1)))
+		require.Len(t, faults, 1, c.new)
+		assert.Contains(t, faults[0].What, c.what)
+		assert.Equal(t, 4, faults[0].Line)
+	}
+}

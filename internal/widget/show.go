@@ -26,8 +26,8 @@ func (r *Release) Show(values setting.Values, lang string, now time.Time) (Shown
 	seen := make(map[string]any, len(values))
 	for _, s := range r.Schema.Settings {
 		v := s.View(values[s.Key])
-		if s.Format == "uri" {
-			v = view.Link(values[s.Key].(string)) // a checked setting: http(s), mailto or tel
+		if link, ok := values[s.Key].(string); ok && s.Format == "uri" {
+			v = view.Link(link) // a checked setting: http(s), mailto or tel
 		}
 		seen[s.Key] = v
 	}

@@ -1,5 +1,5 @@
 import { api, Refused, served } from "../api/client";
-import type { Fault, Payload, Pocket, Snippet, Widget } from "../api/types";
+import type { Fault, Payload, Pocket, Setting, Snippet, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { lookOf } from "./look";
 import { measure, type Stage } from "./stage";
@@ -50,6 +50,11 @@ export class PocketEditor {
   // What a setting is now: the draft's value, else its default.
   value(key: string): unknown {
     return key in this.values ? this.values[key] : (this.widget!.settings.find((s) => s.key == key)?.default ?? null);
+  }
+
+  // Whether a setting has a part to play with what the others are now.
+  matters(setting: Setting): boolean {
+    return Object.entries(setting.when ?? {}).every(([key, any]) => any.includes(this.value(key)));
   }
 
   // Takes a change in from the form: shows it at once, saves it soon.

@@ -1,0 +1,173 @@
+// What a page's owner sees who adds #glass-pocket-why to its address: every pocket in the
+// page, why it is or is not shown, and what it costs. Fetched only then.
+import { attribute } from "./find";
+import { css } from "./why.style";
+import type { Global, Instance, Payload } from "./types";
+
+declare const __BASE__: string;
+
+interface Finding {
+  key: string;
+  state: "shown" | "hidden" | "missing";
+  says: string; // one sentence
+  rows: [string, string][];
+}
+
+const g = () => (window as unknown as { glassPocket: Global }).glassPocket;
+const shifts: { startTime: number; value: number }[] = [];
+try {
+  new PerformanceObserver((list) => {
+    for (const entry of list.getEntries() as any) if (!entry.hadRecentInput) shifts.push(entry);
+  }).observe({ type: "layout-shift", buffered: true });
+} catch {} // not every browser counts them
+
+function ago(milliseconds: number) {
+  const minutes = Math.round(milliseconds / 6e4);
+  if (minutes < 1) return "less than a minute";
+  if (minutes < 120) return `${minutes} minute${minutes == 1 ? "" : "s"}`;
+  return minutes < 2880 ? `${Math.round(minutes / 60)} hours` : `${Math.round(minutes / 1440)} days`;
+}
+
+const bytes = (n: number) => `${n.toLocaleString("en")} bytes`;
+
+const named = (e: Element) => `<${e.localName}${e.id ? " id=" + e.id : ""}${typeof e.className == "string" && e.className ? " class=" + e.className.trim().split(/\s+/)[0] : ""}>`;
+
+// The element around it, or itself, that the page's own rules hide.
+function hider(at: Element) {
+  for (let e: Element | null = at; e; e = e.parentElement || ((e.getRootNode() as ShadowRoot).host ?? null)) {
+    const style = getComputedStyle(e);
+    if (style.display == "none") return `${named(e)} has display: none`;
+    if (style.visibility == "hidden") return `${named(e)} has visibility: hidden`;
+    if (style.opacity == "0") return `${named(e)} has opacity: 0`;
+  }
+}
+
+function place(instance: Instance): Pick<Finding, "state" | "says"> {
+  const { host } = instance;
+  if (host.hidden) return { state: "hidden", says: "Its widget shows nothing now: what it is about is over or has not begun." };
+  const by = hider(host);
+  if (by) return { state: "hidden", says: `The page hides it: ${by}.` };
+  const box = host.getBoundingClientRect();
+  if (!box.width || !box.height) return { state: "hidden", says: "The page leaves it no room: its place is " + Math.round(box.width) + " by " + Math.round(box.height) + " pixels." };
+  if (box.top > innerHeight) return { state: "shown", says: "Shown, further down the page." };
+  if (box.bottom < 0) return { state: "shown", says: "Shown, further up the page." };
+  return { state: "shown", says: "Shown." };
+}
+
+// What the service has now, read past every cache.
+async function service(key: string): Promise<{ payload?: Payload; says?: string }> {
+  try {
+    const answer = await fetch(`${__BASE__}/s/${encodeURIComponent(key)}.json`, { cache: "reload", credentials: "omit" });
+    const body = await answer.json();
+    return answer.ok ? { payload: body } : { says: body.title || `The service answers ${answer.status}.` };
+  } catch {
+    return { says: `The service at ${__BASE__} does not answer this page. It may be down, or the page's Content-Security-Policy lacks “connect-src ${__BASE__}”.` };
+  }
+}
+
+function cost(key: string): [string, string][] {
+  const [entry] = performance.getEntriesByName(`${__BASE__}/s/${key}.js`) as PerformanceResourceTiming[];
+  if (!entry) return [];
+  const way = entry.transferSize ? "over the network" : "from the browser's cache";
+  return [["Bytes", `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked`], ["Fetched in", `${Math.round(entry.duration)} ms`]];
+}
+
+async function look(key: string, instances: Instance[]): Promise<Finding[]> {
+  const now = await service(key);
+  const fresh: [string, string][] = now.payload
+    ? [["At the service", `publication ${now.payload.publication}, ${published(now.payload)}`]]
+    : [["At the service", now.says!]];
+  if (!instances.length) {
+    let says = now.payload
+      ? "Its script has not run here. It is still loading, or the page or an extension blocks it; the browser's console says which."
+      : now.says!;
+    for (const text of Object.keys(g().said)) if (text.includes(`“${key}”`)) says = text.replace("Glass Pocket: ", "");
+    return [{ key, state: "missing", says, rows: [...fresh, ...cost(key)] }];
+  }
+  return instances.map((instance) => {
+    const { payload, at = 0, took = 0, host } = instance;
+    const rows: [string, string][] = [];
+    const { state, says } = place(instance);
+    let more = "";
+    if (payload) {
+      rows.push(["Here", `publication ${payload.publication}, ${published(payload)}`]);
+      if (now.payload && now.payload.publication > payload.publication) more = " It is an older publication: the page or something before it has kept it; it gives way within a minute of being asked for again.";
+    }
+    rows.push(...fresh);
+    const shift = shifts.reduce((sum, s) => (s.startTime >= at && s.startTime < at + took + 500 ? sum + s.value : sum), 0);
+    const box = host.getBoundingClientRect();
+    rows.push(...cost(key), ["Mounted in", `${took.toFixed(1)} ms`], ["Layout shift", shift.toFixed(3)], ["Size", `${Math.round(box.width)} × ${Math.round(box.height)} pixels`]);
+    return { key, state, says: says + more, rows };
+  });
+}
+
+const published = (p: Payload) => (p.published ? `published ${ago(Date.now() - p.published)} ago` : "of an unknown day");
+
+function keys() {
+  const found = new Map<string, Instance[]>();
+  for (const at of document.querySelectorAll(`[${attribute}]`)) found.set(at.getAttribute(attribute)!, []);
+  for (const tag of document.querySelectorAll<HTMLScriptElement>("script[src]")) {
+    const key = tag.src.startsWith(__BASE__ + "/s/") && tag.src.slice(__BASE__.length + 3).replace(/\.js.*$/, "");
+    if (key) found.set(key, []);
+  }
+  for (const key of g().pockets?.keys() ?? []) found.set(key, []);
+  for (const instance of new Set(g().live?.values() ?? [])) found.set(instance.key, [...(found.get(instance.key) ?? []), instance]);
+  return found;
+}
+
+function element<K extends keyof HTMLElementTagNameMap>(name: K, text = "", attributes: Record<string, string> = {}) {
+  const e = document.createElement(name);
+  e.textContent = text;
+  for (const [k, v] of Object.entries(attributes)) e.setAttribute(k, v);
+  return e;
+}
+
+let panel: HTMLElement | undefined;
+
+async function show() {
+  panel?.remove();
+  const host = (panel = element("div"));
+  const root = host.attachShadow({ mode: "open" });
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(css);
+  root.adoptedStyleSheets = [sheet];
+  const box = element("section", "", { role: "dialog", "aria-labelledby": "title", lang: "en", dir: "ltr", tabindex: "-1" });
+  const head = element("header");
+  const close = element("button", "Close");
+  const copy = element("button", "Copy as text");
+  head.append(element("h2", "Pockets in this page", { id: "title" }), copy, close);
+  const list = element("div", "Looking…", { class: "list", role: "status" });
+  box.append(head, list);
+  root.append(box);
+  document.documentElement.append(host);
+  const end = () => {
+    host.remove();
+    history.replaceState(history.state, "", location.href.slice(0, -"#glass-pocket-why".length));
+  };
+  close.onclick = end;
+  box.onkeydown = (event) => event.key == "Escape" && end();
+  box.focus();
+
+  const found = (await Promise.all([...keys()].map(([key, instances]) => look(key, instances)))).flat();
+  list.textContent = "";
+  if (!found.length) list.append(element("p", "There is no pocket in this page: no mount point, and no script of this service.", { class: "says" }));
+  for (const finding of found) {
+    const card = element("article", "", { "data-state": finding.state });
+    card.append(element("h3", finding.key), element("p", finding.says, { class: "says" }));
+    const rows = element("dl");
+    for (const [name, value] of finding.rows) rows.append(element("dt", name), element("dd", value));
+    card.append(rows);
+    list.append(card);
+  }
+  list.append(element("p", `Loader ${g().n || "not running"}, from ${__BASE__}`, { class: "foot" }));
+  copy.onclick = () => {
+    const text = found.map((f) => [f.key, f.says, ...f.rows.map((row) => row.join(": "))].join("\n")).join("\n\n");
+    navigator.clipboard.writeText(`${location.href}\n\n${text}\n`).then(
+      () => (copy.textContent = "Copied"),
+      () => (copy.textContent = "The browser refused"),
+    );
+  };
+}
+
+addEventListener("hashchange", () => location.hash.endsWith("#glass-pocket-why") && show());
+show();

@@ -1,0 +1,28 @@
+// A number that runs from a first to a last value.
+import type { Settings } from "./span";
+import { write } from "./write";
+
+export function count({ root, settings, language }: { root: HTMLElement; settings: Settings; language: string }) {
+  const { from, to, decimals } = settings;
+  const digits = root.querySelector<HTMLElement>(".digits")!;
+  const unit = 10 ** -decimals;
+  const distance = Math.abs(to - from);
+  const format = new Intl.NumberFormat(language + "-u-nu-latn", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+  const still = matchMedia("(prefers-reduced-motion: reduce)");
+  let shown = "";
+  const beside = [...root.querySelectorAll(".beside")].reduce((n, e) => n + e.textContent!.length, 0);
+  root.style.setProperty("--chars", String(Math.max(format.format(from).length, format.format(to).length) + beside / 2 + 1));
+
+  return (now: number, begins: number, ends: number) => {
+    const part = now >= ends || ends <= begins ? 1 : Math.max(0, (now - begins) / (ends - begins));
+    // Cut off towards where it comes from, so that the end never shows before its time.
+    const steps = Math.floor((distance * part) / unit + 1e-6);
+    write(digits, format.format(part < 1 ? from + Math.sign(to - from) * steps * unit : to));
+    const ring = part.toFixed(3);
+    if (ring != shown) root.style.setProperty("--part", (shown = ring));
+    // Until the next step, but not faster than the eye reads, and slowly where motion is
+    // not wanted.
+    const each = ((ends - begins) * unit) / distance;
+    return Math.max(each, still.matches ? 1000 : 60);
+  };
+}
