@@ -2,12 +2,12 @@
 // leaves the rest of the page alone. The service puts its public address into __BASE__.
 import { attribute, mountPoints } from "./find";
 import { forget, forgetRemoved } from "./forget";
+import { load } from "./load";
 import { report } from "./report";
 import { consider, newest, take } from "./take";
 import type { Global } from "./types";
 
 declare const __BASE__: string;
-const load = (what: string) => import(`${__BASE__}/${what}.js`);
 const w = window as unknown as { glassPocket?: Global };
 
 // An older loader hands over what it has; a newer or equal one stays.
@@ -20,8 +20,9 @@ if (!(w.glassPocket?.n! >= newest)) {
     pockets: old?.pockets || new Map(),
     live: old?.live || new Map(),
     said: old?.said || {},
+    clock: old?.clock || { offset: 0, ticks: new Set() },
     html: old?.html,
-    take: (payload, module) => take(g, __BASE__, payload, module),
+    take: (payload, module) => take(g, payload, module),
     // Fetch what mount points name: one request a key, for pages with the loader alone.
     auto() {
       ask = (key) => {
@@ -29,10 +30,10 @@ if (!(w.glassPocket?.n! >= newest)) {
         asked.add(key);
         load("s/" + encodeURIComponent(key)).then(undefined, () => {
           asked.delete(key);
-          report(g, key, `could not be loaded from ${__BASE__}; its fallback stays. Is the service running, and does the page's Content-Security-Policy allow this address?`);
+          report(g, key, `could not be loaded from ${__BASE__}; its fallback stays. Is the service running? Does the page's Content-Security-Policy allow it?`);
         });
       };
-      for (const at of mountPoints(document)) consider(g, __BASE__, at, ask);
+      for (const at of mountPoints(document)) consider(g, at, ask);
     },
     drop(key) {
       for (const [at, instance] of [...g.live]) if (instance.key == key) forget(g, at);
@@ -49,7 +50,7 @@ if (!(w.glassPocket?.n! >= newest)) {
       removed ||= removedNodes.length > 0;
       consent ||= attributeName == "data-glass-consent";
       for (const node of attributeName ? [target] : addedNodes) {
-        if (node.nodeType == 1 && node.isConnected) for (const at of mountPoints(node as HTMLElement)) consider(g, __BASE__, at, ask);
+        if (node.nodeType == 1 && node.isConnected) for (const at of mountPoints(node as HTMLElement)) consider(g, at, ask);
       }
     }
     if (removed) forgetRemoved(g);

@@ -1,4 +1,5 @@
 import { exact, notBefore, now } from "./clock";
+import { load } from "./load";
 import { memory } from "./memory";
 import { report } from "./report";
 import type { Global, Instance, Module, Payload } from "./types";
@@ -8,7 +9,7 @@ import type { Global, Instance, Module, Payload } from "./types";
 // the page's matter, and so does the reserved min-height. What the page sets by
 // inheritance ends at the inner element.
 const against =
-  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;backdrop-filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;content-visibility:visible;mix-blend-mode:normal;writing-mode:horizontal-tb;";
+  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;writing-mode:horizontal-tb;";
 const frame = `:host{${against.split(";").join("!important;")}}:host([hidden]){display:none!important}.pocket{all:initial;display:block}`;
 
 const sheets = new Map<string, CSSStyleSheet>();
@@ -49,7 +50,7 @@ const rules = new Map<string, Intl.PluralRules>();
 function say(payload: Payload, word: string, count = 0) {
   const forms = payload.messages[word] || { other: word };
   let form = "other";
-  if (forms.one || forms.few || forms.many || forms.two || forms.zero) {
+  if (Object.keys(forms)[1]) {
     let rule = rules.get(payload.language);
     if (!rule) rules.set(payload.language, (rule = new Intl.PluralRules(payload.language)));
     form = rule.select(count);
@@ -70,7 +71,7 @@ function bear(at: HTMLElement): [HTMLElement, ShadowRoot] {
   }
 }
 
-export function mount(g: Global, base: string, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
+export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
   const began = performance.now();
   const { key, look, language, settings } = payload;
   const content = parse(g, payload.markup);
@@ -91,7 +92,7 @@ export function mount(g: Global, base: string, at: HTMLElement, own: boolean, pa
   root.adoptedStyleSheets = [sheet(frame), sheet(payload.style)];
   root.replaceChildren(inner);
 
-  notBefore(payload.built);
+  notBefore(g, payload.built);
   try {
     module?.((run) =>
       run({
@@ -99,8 +100,8 @@ export function mount(g: Global, base: string, at: HTMLElement, own: boolean, pa
         settings,
         language,
         say: (word, count) => say(payload, word, count),
-        now,
-        exact: (tick) => exact(base, tick, signal),
+        now: () => now(g),
+        exact: (tick) => exact(g, () => load("exact"), tick, signal),
         memory: memory(instance),
         hide: (hidden) => void (host.hidden = hidden),
         signal,

@@ -9,7 +9,6 @@ import type { Global, Module, Payload } from "./types";
 type Draw = { draw: Payload & { module?: string } };
 type Restyle = { look: Payload["look"] };
 
-declare const __BASE__: string;
 const stage = document.getElementById("stage")!;
 const g = (window as unknown as { glassPocket: Global }).glassPocket;
 const modules = new Map<string, Promise<{ default: Module }>>();
@@ -31,7 +30,7 @@ addEventListener("message", function first(event) {
       const module = data.draw.module ? (await load(data.draw.module)).default : undefined;
       if (mine != turn) return; // a later draw has come while the module loaded
       forget(g, stage);
-      mount(g, __BASE__, stage, false, data.draw, module);
+      mount(g, stage, false, data.draw, module);
       // Told along with it, since frames out of sight get no resize events.
       port.postMessage({ drawn: true, height: stage.getBoundingClientRect().height });
     } catch (error) {

@@ -4,10 +4,11 @@ import { mount } from "./mount";
 import { report } from "./report";
 import type { Global, Module, Payload } from "./types";
 
+declare const __BASE__: string;
 export const newest = 2; // the payload number that this loader reads up to
 
 // Mounts what stands at a mount point when its payload is here; asks for it when told to.
-export function consider(g: Global, base: string, at: HTMLElement, ask?: (key: string) => void) {
+export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void) {
   const key = at.getAttribute(attribute)!;
   const live = g.live.get(at);
   if (live?.key == key) return;
@@ -17,22 +18,22 @@ export function consider(g: Global, base: string, at: HTMLElement, ask?: (key: s
   // A mount point of the page replaces what was made at a script's tag before it came.
   for (const other of here.own) forget(g, other);
   here.own = [];
-  mount(g, base, at, false, here.payload, here.module);
+  mount(g, at, false, here.payload, here.module);
 }
 
 const atOnce = 12;
 
-function slice(g: Global, base: string, list: HTMLElement[], from: number) {
+function slice(g: Global, list: HTMLElement[], from: number) {
   if (from >= list.length) return;
   setTimeout(() => {
     const end = performance.now() + 5;
-    for (; from < list.length && performance.now() < end; from++) if (list[from].isConnected) consider(g, base, list[from]);
-    slice(g, base, list, from);
+    for (; from < list.length && performance.now() < end; from++) if (list[from].isConnected) consider(g, list[from]);
+    slice(g, list, from);
   });
 }
 
 // Takes a payload in: for the page's mount points, or, when it has none, at its own tag.
-export function take(g: Global, base: string, payload: Payload, module?: Module) {
+export function take(g: Global, payload: Payload, module?: Module) {
   const key = payload?.key;
   if (!(payload?.n <= newest) || typeof payload.markup != "string") {
     return report(g, key, "was sent in a form that this loader does not know; reload the page.");
@@ -42,9 +43,9 @@ export function take(g: Global, base: string, payload: Payload, module?: Module)
   const mine = mountPoints(document, key);
   // The first few at once, for the first paint; a page with very many gets the others in
   // slices, so that it stays responsive.
-  for (let i = 0; i < mine.length && i < atOnce; i++) consider(g, base, mine[i]);
-  slice(g, base, mine, atOnce);
-  for (const tag of claimTags(`${base}/s/${key}.js`)) {
+  for (let i = 0; i < mine.length && i < atOnce; i++) consider(g, mine[i]);
+  slice(g, mine, atOnce);
+  for (const tag of claimTags(`${__BASE__}/s/${key}.js`)) {
     if (mine.length) continue;
     const at = document.createElement("div");
     const place = () => {
@@ -54,7 +55,7 @@ export function take(g: Global, base: string, payload: Payload, module?: Module)
         document.body.append(at);
       } else tag.after(at);
       g.pockets.get(key)!.own.push(at);
-      mount(g, base, at, true, payload, module);
+      mount(g, at, true, payload, module);
     };
     if (tag.closest("head") && document.readyState == "loading") document.addEventListener("DOMContentLoaded", place);
     else place();

@@ -56,6 +56,8 @@ export interface Global {
   pockets: Map<string, { payload: Payload; module?: Module; own: Element[] }>; // own: made at scripts' tags
   live: Map<Element, Instance>;
   said: Record<string, 1>;
+  // The page's clock; since loader 2.
+  clock: { offset: number; ticks: Set<() => void>; set?: number; look?(): void };
   html?: { createHTML(markup: string): string }; // the page's one Trusted Types policy; since loader 2
   take(payload: Payload, module?: Module): void;
   auto(): void;

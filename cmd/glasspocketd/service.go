@@ -98,9 +98,11 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
-	why, err := bundle.Why(s.publicURL)
-	if err != nil {
-		return nil, err
+	later := map[string]string{}
+	for _, name := range bundle.Later {
+		if later[name], err = bundle.Module(name, s.publicURL); err != nil {
+			return nil, err
+		}
 	}
 	site := render.NewSite(s.publicURL, loader)
 	// Shelf and app need each other: what is not on the shelf the app loads, what the app
@@ -111,7 +113,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 
-	pub := public.New(public.Options{Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Why: why, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
 	man := manage.New(manage.Options{App: a, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
 	quiet := fiber.ListenConfig{DisableStartupMessage: true}
 	go func() { s.failed <- pub.Listener(publicListener, quiet) }()

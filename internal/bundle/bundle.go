@@ -38,33 +38,39 @@ func (Builder) Style(file string, css []byte) (string, fault.List) {
 // statements that call $mount with the module's default export.
 func (Builder) Mount(files widget.Files, entry string) (string, fault.List) {
 	src := fmt.Sprintf("import mount from %q;\n$mount(mount);", "./"+entry)
-	return run(files, src, fault.MountSyntax, nil)
+	return run(files, src, fault.MountSyntax, api.FormatIIFE, nil)
 }
 
 // Loader bundles the loader for a public address.
-func Loader(base string) (string, error) { return ours("main.ts", base) }
+func Loader(base string) (string, error) { return ours("main.ts", api.FormatIIFE, base) }
 
 // Preview bundles the script of the preview's empty page.
-func Preview(base string) (string, error) { return ours("preview.ts", base) }
+func Preview(base string) (string, error) { return ours("preview.ts", api.FormatIIFE, base) }
 
-// Why bundles the script that explains a page's pockets to its owner.
-func Why(base string) (string, error) { return ours("why.ts", base) }
+// Later are the modules that the loader fetches when they are needed: exact sets a page's
+// clock right, why explains a page's pockets to its owner.
+var Later = []string{"exact", "why"}
 
-func ours(entry, base string) (string, error) {
+// Module bundles one of Later.
+func Module(name, base string) (string, error) {
+	return ours(name+".ts", api.FormatESModule, base)
+}
+
+func ours(entry string, format api.Format, base string) (string, error) {
 	files, _, err := widget.Collect(loader.Sources)
 	if err != nil {
 		return "", err
 	}
 	quoted, _ := json.Marshal(base)
-	code, faults := run(files, fmt.Sprintf("import %q;", "./"+entry), fault.MountSyntax, map[string]string{"__BASE__": string(quoted)})
+	code, faults := run(files, fmt.Sprintf("export * from %q;", "./"+entry), fault.MountSyntax, format, map[string]string{"__BASE__": string(quoted)})
 	return code, faults.Err()
 }
 
-func run(files widget.Files, stdin string, code fault.Code, define map[string]string) (string, fault.List) {
+func run(files widget.Files, stdin string, code fault.Code, format api.Format, define map[string]string) (string, fault.List) {
 	r := api.Build(api.BuildOptions{
 		Stdin:  &api.StdinOptions{Contents: stdin, Sourcefile: "(entry)", Loader: api.LoaderJS},
 		Define: define,
-		Bundle: true, Format: api.FormatIIFE, Platform: api.PlatformBrowser, Engines: engines,
+		Bundle: true, Format: format, Platform: api.PlatformBrowser, Engines: engines,
 		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true,
 		Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, TreeShaking: api.TreeShakingTrue,
 		Write: false, Outfile: "out.js", LogLevel: api.LogLevelSilent, TsconfigRaw: "{}",

@@ -35,7 +35,7 @@ type Options struct {
 	Modules Modules
 	Site    *render.Site
 	Shell   Shell
-	Why     string // the script that explains a page's pockets
+	Later   map[string]string // modules that the loader fetches when needed, by name
 	Now     func() time.Time
 	Log     *slog.Logger
 }
@@ -58,14 +58,14 @@ const (
 
 type door struct {
 	Options
-	loader, shellPage, shellScript, why render.Encoded
-	pageFence, shellFence               string
-	modules                             sync.Map // digest → *render.Encoded; as many as there are releases
+	loader, shellPage, shellScript render.Encoded
+	pageFence, shellFence          string
+	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
 }
 
 // New makes the public side's Fiber app.
 func New(o Options) *fiber.App {
-	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script)), why: render.EncodeBest([]byte(o.Why))}
+	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
 		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
 	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
@@ -78,7 +78,10 @@ func New(o Options) *fiber.App {
 	f.Get("/s/:file", d.pocket)
 	f.Get("/p/:key", d.page)
 	f.Get("/loader.js", func(c fiber.Ctx) error { return d.send(c, &d.loader, javascript, briefly) })
-	f.Get("/why.js", func(c fiber.Ctx) error { return d.send(c, &d.why, javascript, briefly) })
+	for name, code := range o.Later {
+		module := render.EncodeBest([]byte(code))
+		f.Get("/"+name+".js", func(c fiber.Ctx) error { return d.send(c, &module, javascript, briefly) })
+	}
 	f.Get("/t", d.time)
 	f.Get("/a/:digest/:name", d.asset)
 	f.Get("/preview", func(c fiber.Ctx) error {

@@ -43,6 +43,7 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	if len(faults) > 0 {
 		return nil, faults
 	}
+	p.Style = onlyWhatApplies(subject.Release, p.Look.Attributes)
 	return &Delivery{
 		Script: Encode(s.script(p, subject.Release)),
 		JSON:   Encode(encode(p)),

@@ -38,7 +38,9 @@ func (r *Release) Show(values setting.Values, lang string, now time.Time) (Shown
 	shown := Shown{Language: lang, Direction: message.Direction(lang), Markup: markup, Look: r.Schema.Look(values),
 		Settings: map[string]any{}, Messages: map[string]message.Forms{}}
 	for _, key := range r.Manifest.Mount.Settings {
-		shown.Settings[key] = seen[key]
+		if r.Schema.Get(key).Matters(values) {
+			shown.Settings[key] = seen[key]
+		}
 	}
 	for _, key := range r.Manifest.Mount.Messages {
 		shown.Messages[key] = r.Messages[lang][key]

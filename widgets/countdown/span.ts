@@ -3,7 +3,8 @@
 export interface Settings {
   runs: "time" | "number";
   clock: "everyone" | "visitor";
-  begins: { at: number };
+  // What does not matter with the others does not come.
+  begins?: { at: number };
   target: { at: number };
   lastsDays: number;
   lastsHours: number;
@@ -24,7 +25,7 @@ interface Clocks {
 
 export function span({ settings, now, exact, memory }: Clocks) {
   if (settings.clock != "visitor") {
-    const at = { begins: settings.begins.at, ends: settings.target.at };
+    const at = { begins: settings.begins?.at ?? 0, ends: settings.target.at };
     return { now, at: () => at, changed: exact };
   }
   const { lastsDays, lastsHours, lastsMinutes, again } = settings;
