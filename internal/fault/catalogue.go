@@ -47,6 +47,8 @@ const (
 	ViewSyntax     Code = "view-syntax"
 	ViewFunction   Code = "view-function"
 	ViewField      Code = "view-field"
+	ViewType       Code = "view-type"
+	SettingUnused  Code = "setting-unused"
 	ViewRecursion  Code = "view-recursion"
 	ViewTag        Code = "view-tag"
 	ViewAttribute  Code = "view-attribute"
@@ -101,6 +103,8 @@ var Catalogue = []Entry{
 	{ViewBalance, "A tag that is not closed, or closed but not open", "Browsers would mend it differently from what you see here.", `<div><p></div>`},
 	{ViewRun, "A view that stops with an error", "The same would happen on a visitor's page.", `{{index .settings.heading 3}}`},
 	{ViewTooMuch, "A view that takes too many steps, too long, or writes too much", "Limits: 200,000 steps, 50 ms, 1 MiB.", `{{range 1000000000}}{{end}}`},
+	{ViewType, "A value of the wrong type", "Types are followed through range, with, define and variables, so that a view stops here and not in a visitor's page.", `{{range .settings.heading}}`},
+	{SettingUnused, "A setting that nothing uses", "A customer would set it and see no difference. View, stylesheet (a look setting by its custom property or attribute) and the mount module's list are looked at.", `"glass": {"type": "colour", "look": true, …} without var(--accent) in style.css`},
 	{ViewReplaced, "A value in a place where it had to be replaced for safety", "The template engine found no safe way to write it there.", `<a href="{{.settings.heading}}"> with a javascript: value`},
 	{StyleSyntax, "A stylesheet that cannot be parsed", "Browsers drop the broken rule silently.", `.a { color: red`},
 	{StyleFence, "A rule that a widget's stylesheet must not have", "It does nothing inside a shadow root, depends on the page, or loads from elsewhere.", `@import, @font-face, :root, rem`},

@@ -21,7 +21,7 @@ func release(t *testing.T, view string) *widget.Release {
 	r, faults := widget.Read(widget.Files{
 		"widget.json":      []byte(`{"format": 1, "name": "small", "title": {"en": "Small"}, "languages": ["en", "ar"], "mount": {"settings": ["count"], "messages": ["days"]}}`),
 		"settings.json":    []byte(`{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {"title": {"type": "string", "default": "x", "glass": {"type": "text", "label": {"en": "T"}}}, "secret": {"type": "string", "default": "kept", "glass": {"type": "text", "label": {"en": "S"}}}, "count": {"type": "number", "default": 3, "glass": {"type": "number", "look": true, "unit": "px", "label": {"en": "C"}}}}}`),
-		"view.html":        []byte(view),
+		"view.html":        []byte(view + `{{if .settings.secret}}{{end}}`),
 		"style.css":        []byte("p{}"),
 		"mount.js":         []byte("export default () => {}"),
 		"messages/en.json": []byte(`{"days": {"one": "day", "other": "days"}, "more": "more"}`),

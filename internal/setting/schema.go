@@ -165,7 +165,7 @@ func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc
 	if len(more) > 0 {
 		return nil, faults
 	}
-	s := &Setting{Key: m.Key, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control")}
+	s := &Setting{Key: m.Key, Line: m.Line, Column: m.Column, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control")}
 	t, ok := types[s.Type]
 	if !ok {
 		return nil, append(faults, glass.Get("type").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("There is no setting type %q.", s.Type), fault.DidYouMean(s.Type, TypeNames())))

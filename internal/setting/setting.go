@@ -38,6 +38,8 @@ type Setting struct {
 	Maximum   *float64       `json:"maximum,omitempty"`
 	Step      float64        `json:"step,omitempty"` // 0 allows any
 	pattern   *regexp.Regexp // compiled Pattern
+
+	Line, Column int `json:"-"` // where settings.json declares it
 }
 
 // Option is one value of a choice.

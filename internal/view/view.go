@@ -11,6 +11,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	texttemplate "text/template"
 	"text/template/parse"
 	"time"
 
@@ -36,6 +37,7 @@ type View struct {
 	pristine *template.Template
 	text     string
 	says     []Said
+	used     map[string]bool
 }
 
 // Said is a place where the view says a message by a fixed key.
@@ -57,10 +59,9 @@ type Data struct {
 // renderer makes one.
 func Link(checked string) any { return template.URL(checked) }
 
-// Parse reads a view. settings are the keys that .settings may have,
-// nil for any. A syntax fault hides
-// the rest of that view; all other faults are reported together.
-func Parse(src []byte, settings []string) (*View, fault.List) {
+// Parse reads a view. settings are the types of what .settings has, nil for anything. A
+// syntax fault hides the rest of that view; all other faults are reported together.
+func Parse(src []byte, settings map[string]*Type) (*View, fault.List) {
 	if len(src) > SourceMost {
 		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; at most %d are allowed.", len(src), SourceMost), Mend: "Make it smaller."}}
 	}
@@ -70,19 +71,26 @@ func Parse(src []byte, settings []string) (*View, fault.List) {
 	if err != nil {
 		return nil, fault.List{syntaxFault(text, err)}
 	}
-	w := &walker{text: text, settings: settings, includes: map[string][]string{}}
+	plain, err := texttemplate.New("view").Funcs(texttemplate.FuncMap(Data{}.functions())).Parse(text)
+	if err != nil {
+		return nil, fault.List{syntaxFault(text, err)}
+	}
+	w := &walker{text: text, includes: map[string][]string{}}
 	for _, each := range t.Templates() {
 		if each.Tree != nil {
 			w.template(each.Name(), each.Tree.Root)
 		}
 	}
-	w.cycles()
+	var types *inference
+	if !w.cycles() { // types could be followed round a circle for ever
+		types = infer(w, plain, settings)
+	}
 	w.faults = append(w.faults, checkMarkup(text)...)
 	if len(w.faults) > 0 {
 		w.faults.Sort()
 		return nil, w.faults
 	}
-	v := &View{pristine: t, text: text, says: w.says}
+	v := &View{pristine: t, text: text, says: w.says, used: types.used}
 	// Escaping happens at execution; do it now, so that its errors are faults of the view.
 	trial, err := t.Clone()
 	if err == nil {
@@ -93,8 +101,14 @@ func Parse(src []byte, settings []string) (*View, fault.List) {
 		return nil, fault.List{{Line: max(escape.Line, 1), Column: 1, Code: fault.ViewSyntax, What: "The view cannot be escaped safely: " + escape.Description + ".",
 			Mend: "Make every branch end in the same place of the markup, and close quotes and tags."}}
 	}
+	if faults := types.replaced(trial); len(faults) > 0 {
+		return nil, faults
+	}
 	return v, nil
 }
+
+// Uses tells whether the view reads a setting.
+func (v *View) Uses(setting string) bool { return v.used[setting] }
 
 // Says lists the messages that the view says by fixed keys.
 func (v *View) Says() []Said { return v.says }

@@ -1,6 +1,7 @@
 package view
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -14,20 +15,15 @@ import (
 
 var data = Data{
 	Settings: map[string]any{
-		"heading": `<b>"Tea" & 'kiln'</b>`, "link": Link("tel:+4930123"), "text": "javascript:alert(1)", "on": true,
-		"target": map[string]any{"at": float64(200_000_500), "utc": "1970-01-03T07:33:20Z"},
+		"heading": `<b>"Tea" & 'kiln'</b>`, "link": Link("tel:+4930123"), "text": "javascript:alert(1)", "on": true, "size": 12.0,
+		"target": map[string]any{"at": float64(200_000_500), "utc": "1970-01-03T07:33:20Z", "local": "1970-01-03T07:33:20", "zone": "UTC"},
 	},
 	Messages: message.Catalogue{"days": {"one": "{count} day", "other": "{count} days"}},
 	Language: "en",
 	Now:      time.UnixMilli(0),
 }
 
-func keys() (k []string) {
-	for n := range data.Settings {
-		k = append(k, n)
-	}
-	return k
-}
+var types = map[string]*Type{"heading": text, "link": {Kind: LinkKind}, "text": text, "on": switch_, "size": number_, "target": Moment}
 
 func TestRender(t *testing.T) {
 	for _, c := range []struct{ name, view, want string }{
@@ -45,7 +41,7 @@ func TestRender(t *testing.T) {
 		{"SVG", `<svg viewBox="0 0 1 1"><path d="M0 0"/></svg>`, `<svg viewBox="0 0 1 1"><path d="M0 0"/></svg>`},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			v, faults := Parse([]byte(c.view), keys())
+			v, faults := Parse([]byte(c.view), types)
 			require.Empty(t, faults)
 			out, faults := v.Render(data)
 			require.Empty(t, faults)
@@ -68,7 +64,7 @@ func TestFences(t *testing.T) {
 		{"call", "{{call .settings.on}}", fault.ViewFunction, 1, 3},
 		{"pipe", "{{.settings.on | len}}", fault.ViewFunction, 1, 18},
 		{"unknown setting", "<p>{{.settings.hedding}}</p>", fault.ViewField, 1, 15},
-		{"unknown setting through $", "{{with .language}}{{$.settings.nope}}{{end}}", fault.ViewField, 1, 22},
+		{"unknown setting through $", "{{with .language}}{{$.settings.nope}}{{end}}", fault.ViewField, 1, 31},
 		{"endless loop", "{{range 1000000000}}{{end}}", fault.ViewTooMuch, 0, 0},
 		{"too much output", "{{range 100000}}" + strings.Repeat("x", 200) + "{{end}}", fault.ViewTooMuch, 0, 0},
 		{"recursion", `{{define "a"}}{{template "b"}}{{end}}{{define "b"}}{{template "a"}}{{end}}{{template "a"}}`, fault.ViewRecursion, 1, 63},
@@ -81,13 +77,54 @@ func TestFences(t *testing.T) {
 		{"closes nothing", "<p></p></i>", fault.ViewBalance, 1, 8},
 		{"half a branch", "{{if .settings.on}}<p>{{end}}x", fault.ViewBalance, 1, 20},
 		{"self-closed", "<div/>", fault.ViewBalance, 1, 1},
-		{"replaced link", `<a href="{{.settings.text}}">x</a>`, fault.ViewReplaced, 0, 0},
+		{"replaced link", `<a href="{{.settings.text}}">x</a>`, fault.ViewReplaced, 1, 12},
+		{"replaced link of a variable", `{{$x := .settings.heading}}<a title="x"` + "\n" + ` href='{{$x}}'>x</a>`, fault.ViewReplaced, 2, 10},
+		{"replaced picture", `<img src="{{say "days" 1}}">`, fault.ViewReplaced, 1, 13},
+		{"list of addresses", `<img srcset="{{.settings.link}} 2x">`, fault.ViewReplaced, 1, 16},
+		{"name of an attribute", `<p {{.settings.text}}="x"></p>`, fault.ViewReplaced, 1, 6},
+		{"a link in an included template", `{{define "a"}}<a href="{{.}}">x</a>{{end}}{{template "a" .settings.text}}`, fault.ViewReplaced, 1, 26},
+		{"field of a text", `{{.settings.heading.size}}`, fault.ViewField, 1, 20},
+		{"field inside with", `{{with .settings.target}}{{.zone}}{{.at2}}{{end}}`, fault.ViewField, 1, 37},
+		{"dot inside range", `{{range timeLeft .settings.target "days"}}{{.settings.on}}{{end}}`, fault.ViewField, 1, 45},
+		{"dot inside define", `{{define "a"}}{{.settings.on}}{{end}}{{template "a" .language}}`, fault.ViewField, 1, 17},
+		{"field of a variable", `{{$m := .settings.target}}{{$m.day}}`, fault.ViewField, 1, 31},
+		{"an object shown", `<p>{{.settings.target}}</p>`, fault.ViewType, 1, 6},
+		{"a list shown", `{{timeLeft .settings.target "days"}}`, fault.ViewType, 1, 3},
+		{"range over a text", `{{range .settings.heading}}{{end}}`, fault.ViewType, 1, 9},
+		{"range over a switch", `{{range .settings.on}}{{end}}`, fault.ViewType, 1, 9},
+		{"moment wanted", `{{hasPassed .settings.heading}}`, fault.ViewType, 1, 13},
+		{"text wanted", `{{range timeLeft .settings.target .settings.size}}{{end}}`, fault.ViewType, 1, 35},
+		{"count wanted by a setting", `{{range timeLeft .settings.target "days"}}{{numberAt .value 1 $.settings.target $.settings.target 0}}{{end}}`, fault.ViewType, 1, 54},
+		{"too many arguments", `{{hasPassed .settings.target 1}}`, fault.ViewType, 1, 3},
+		{"arguments to a value", `{{.settings.heading 1}}`, fault.ViewType, 1, 3},
+		{"number against count", `{{if eq .settings.size 12}}x{{end}}`, fault.ViewType, 1, 24},
+		{"text against number", `{{if lt .settings.size "12"}}x{{end}}`, fault.ViewType, 1, 24},
+		{"object compared", `{{if eq .settings.target .settings.target}}x{{end}}`, fault.ViewType, 1, 9},
+		{"order of switches", `{{if lt .settings.on true}}x{{end}}`, fault.ViewType, 1, 9},
+		{"length of a number", `{{len .settings.size}}`, fault.ViewType, 1, 7},
+		{"index into a text", `{{index .settings.heading 0}}`, fault.ViewType, 1, 9},
+		{"index of no setting", `{{index .settings "hading"}}`, fault.ViewField, 1, 19},
+		{"variable set to another type", `{{$x := "a"}}{{if .settings.on}}{{$x = .settings.on}}{{end}}{{$x}}`, fault.ViewType, 1, 35},
+		{"in a template that nothing includes", `{{define "a"}}{{shout}}{{end}}`, fault.ViewFunction, 1, 17},
+		{"loop that skips", "{{range 1000000000}}{{continue}}{{end}}", fault.ViewTooMuch, 0, 0},
+		{"templates that double", doubling(24), fault.ViewTooMuch, 0, 0},
+		{"slice", `{{slice .settings.heading 0 1}}`, fault.ViewFunction, 1, 3},
+		{"trusted script", `{{js .settings.heading}}`, fault.ViewFunction, 1, 3},
+		{"form elsewhere", `<form><button formaction="{{.settings.link}}">x</button></form>`, fault.ViewAttribute, 1, 15},
+		{"frame", `<iframe src="{{.settings.link}}"></iframe>`, fault.ViewTag, 1, 1},
+		{"base", `<base href="{{.settings.link}}">`, fault.ViewTag, 1, 1},
+		{"meta", `<meta http-equiv="refresh" content="0">`, fault.ViewTag, 1, 1},
+		{"style element", "<style>p{}</style>", fault.ViewTag, 1, 1},
+		{"declarative root", `<div><template shadowrootmode="open"></template></div>`, fault.ViewTag, 1, 6},
+		{"HTML inside SVG", `<svg><foreignObject></foreignObject></svg>`, fault.ViewTag, 1, 6},
+		{"set link by SVG", `<svg><a><set attributeName="xlink:href" to="x"/></a></svg>`, fault.ViewAttribute, 1, 14},
+		{"handler of any name", "<p\n onanything='x'></p>", fault.ViewAttribute, 2, 2},
 		{"misspelt top field", "{{.setings.on}}", fault.ViewField, 1, 3},
 		{"fixed key without message", `{{say "weeks"}}`, fault.ViewRun, 1, 3},
 		{"wrong context", "{{if .settings.on}}<p title='{{else}}<p title=\"{{end}}", fault.ViewSyntax, 0, 0},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			v, faults := Parse([]byte(c.view), keys())
+			v, faults := Parse([]byte(c.view), types)
 			if v != nil {
 				_, faults = v.Render(data)
 			}
@@ -99,6 +136,39 @@ func TestFences(t *testing.T) {
 			}
 			assert.NotEmpty(t, f.Mend)
 		})
+	}
+}
+
+// doubling is templates each of which includes the next one twice.
+func doubling(n int) string {
+	var b strings.Builder
+	for i := range n {
+		fmt.Fprintf(&b, `{{define "t%d"}}{{template "t%d"}}{{template "t%d"}}{{end}}`, i, i+1, i+1)
+	}
+	fmt.Fprintf(&b, `{{define "t%d"}}{{end}}{{template "t0"}}`, n)
+	return b.String()
+}
+
+// What is fine stays fine: types are no pretext.
+func TestTypesThatFit(t *testing.T) {
+	for _, view := range []string{
+		`{{with .settings.target}}{{.zone}} {{$.settings.heading}}{{end}}`,
+		`{{range $i, $part := timeLeft .settings.target "days-hours"}}{{if gt $i 0}}, {{end}}{{$part.value}}{{.digits}}{{end}}`,
+		`{{range 3}}{{.}}{{end}}{{range $n := 2}}{{$n}}{{end}}`,
+		`{{$m := .settings.target}}{{if .settings.on}}{{$m = fromNow 1 2.5 .settings.size}}{{end}}{{$m.utc}}`,
+		`{{if and (eq .settings.heading "a" "b") (gt .settings.size 11.5) (not .settings.on)}}x{{end}}`,
+		`{{if eq .settings.link .settings.text}}x{{end}}{{len .settings.heading}}{{index .settings "heading"}}`,
+		`{{with $x := .settings.heading}}{{$x}}{{else}}{{say "days" 1}}{{end}}`,
+		`{{define "row"}}<b>{{.unit}}</b>{{end}}{{range timeLeft .settings.target "days"}}{{template "row" .}}{{end}}`,
+		`{{range $key, $value := .settings}}{{$key}}{{end}}`,
+		`<a href="https://a.example/{{.settings.text}}?q={{.settings.heading}}">{{or .settings.heading .settings.text}}</a>`,
+		`{{(index (timeLeft .settings.target "days") 0).digits}}`,
+		`{{block "b" .settings}}{{.heading}}{{end}}`,
+	} {
+		v, faults := Parse([]byte(view), types)
+		require.Empty(t, faults, view)
+		_, faults = v.Render(data)
+		require.Empty(t, faults, view)
 	}
 }
 
@@ -131,7 +201,7 @@ func FuzzParse(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
-		v, faults := Parse([]byte(text), keys())
+		v, faults := Parse([]byte(text), types)
 		lines := strings.Count(text, "\n") + 1
 		for _, x := range faults {
 			if x.Line > lines {

@@ -14,7 +14,6 @@ import (
 // every loop step is counted.
 type walker struct {
 	text     string
-	settings []string
 	includes map[string][]string // template → templates that it includes
 	at       map[string]parse.Pos
 	faults   fault.List
@@ -97,20 +96,8 @@ func (w *walker) argument(n parse.Node) {
 	switch n := n.(type) {
 	case *parse.PipeNode:
 		w.pipe(n)
-	case *parse.FieldNode:
-		w.field(n.Pos, n.Ident)
-	case *parse.VariableNode:
-		if n.Ident[0] == "$" {
-			w.field(n.Pos, n.Ident[1:])
-		}
 	case *parse.ChainNode:
 		w.argument(n.Node)
-	}
-}
-
-func (w *walker) field(pos parse.Pos, path []string) {
-	if len(path) > 1 && path[0] == "settings" && w.settings != nil && !slices.Contains(w.settings, path[1]) {
-		w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", path[1]), fault.DidYouMean(path[1], w.settings))
 	}
 }
 
@@ -129,8 +116,9 @@ func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
 	}
 }
 
-// cycles reports templates that include themselves, directly or through others.
-func (w *walker) cycles() {
+// cycles reports templates that include themselves, directly or through others, and tells
+// whether there are any.
+func (w *walker) cycles() (any bool) {
 	names := make([]string, 0, len(w.includes))
 	for n := range w.includes {
 		names = append(names, n)
@@ -142,6 +130,7 @@ func (w *walker) cycles() {
 		name := path[len(path)-1]
 		for _, next := range w.includes[name] {
 			if i := slices.Index(path, next); i >= 0 {
+				any = true
 				w.fault(w.at[name+"→"+next], fault.ViewRecursion, fmt.Sprintf("The template %q includes itself: %s.", next, strings.Join(append(path[i:], next), " → ")), "Break the circle.")
 				continue
 			}
@@ -156,4 +145,5 @@ func (w *walker) cycles() {
 			visit([]string{n})
 		}
 	}
+	return any
 }

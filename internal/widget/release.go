@@ -5,6 +5,7 @@ package widget
 import (
 	"fmt"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -97,12 +98,12 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 	}
 	r.readMessages(manifest, add)
 	if src := files[ViewFile]; src != nil {
-		var keys []string // nil, any, while there is no schema to hold fields against
+		var types map[string]*view.Type // nil, any, while there is no schema to hold fields against
 		if r.Schema != nil {
-			keys = append([]string{}, r.Schema.Keys()...)
+			types = viewTypes(r.Schema)
 		}
 		var more fault.List
-		r.view, more = view.Parse(src, keys)
+		r.view, more = view.Parse(src, types)
 		add(ViewFile, more)
 		if r.view != nil {
 			add(ViewFile, r.missingSays())
@@ -124,6 +125,9 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 	}
 	if r.Schema != nil {
 		add(ManifestFile, r.checkPasses(manifest))
+		if r.view != nil {
+			add(SchemaFile, r.unused())
+		}
 		r.readStarters(add)
 		r.readSample(add)
 	}
@@ -198,6 +202,32 @@ func (r *Release) checkPasses(m manifestDoc) (faults fault.List) {
 		}
 	}
 	return faults
+}
+
+// unused reports the settings that make no difference to anything.
+func (r *Release) unused() (faults fault.List) {
+	style := string(r.Files[StyleFile])
+	for _, s := range r.Schema.Settings {
+		name := setting.Kebab(s.Key)
+		switch {
+		case r.view.Uses(s.Key), slices.Contains(r.Manifest.Mount.Settings, s.Key):
+		case s.Look && regexp.MustCompile(`(--|\[data-)`+name+`\b`).MatchString(style):
+		case r.decides(s.Key):
+		default:
+			f := fault.Fault{Field: s.Key, Line: s.Line, Column: s.Column, Code: fault.SettingUnused, What: fmt.Sprintf("Nothing uses the setting %q.", s.Key),
+				Mend: "Use it in the view, or list it in the manifest's \"mount\", or remove it."}
+			if s.Look {
+				f.Mend = fmt.Sprintf("Use var(--%s) or [data-%[1]s=…] in style.css, or remove it.", name)
+			}
+			faults = append(faults, f)
+		}
+	}
+	return faults
+}
+
+// decides tells whether another setting's "when" stands on this one.
+func (r *Release) decides(key string) bool {
+	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.When[key] != nil })
 }
 
 func (r *Release) readStarters(add func(string, fault.List)) {

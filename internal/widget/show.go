@@ -9,6 +9,26 @@ import (
 	"glasspocket/internal/view"
 )
 
+// viewTypes are the types of the settings as a view sees them.
+func viewTypes(schema *setting.Schema) map[string]*view.Type {
+	types := map[string]*view.Type{}
+	for _, s := range schema.Settings {
+		switch {
+		case s.Type == "moment":
+			types[s.Key] = view.Moment
+		case s.Type == "number":
+			types[s.Key] = &view.Type{Kind: view.NumberKind}
+		case s.Type == "switch":
+			types[s.Key] = &view.Type{Kind: view.SwitchKind}
+		case s.Format == "uri":
+			types[s.Key] = &view.Type{Kind: view.LinkKind}
+		default:
+			types[s.Key] = &view.Type{Kind: view.TextKind}
+		}
+	}
+	return types
+}
+
 // Shown is one showing of a release: everything that a page needs besides style and script.
 type Shown struct {
 	Language  string

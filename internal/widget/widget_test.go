@@ -59,7 +59,7 @@ func TestFolderFaults(t *testing.T) {
 		{"misspelt key", "widget.json", `{"format": 1, "nam": "s", "name": "small", "title": {"en": "S"}, "languages": ["en"]}`, fault.KeyUnknown, 1, 15},
 		{"heights out of order", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "heights": [{"from": 9, "height": 10}]}`, fault.WrongType, 1, 87},
 		{"mount setting unknown", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "mount": {"settings": ["titel"]}}`, fault.SettingUnknown, 1, 98},
-		{"said but not written", "view.html", "<p>\n{{say \"helo\"}}</p>", fault.MessageMissing, 2, 7},
+		{"said but not written", "view.html", "<p>\n{{say \"helo\"}}{{.settings.title}}</p>", fault.MessageMissing, 2, 7},
 		{"style syntax", "style.css", "p {\n color: red", fault.StyleSyntax, 2, 12},
 		{"style import", "style.css", "/* @import */\n@import 'x.css';", fault.StyleFence, 2, 1},
 		{"style rem", "style.css", "p { margin:\n 2rem }", fault.StyleFence, 2, 2},
@@ -73,7 +73,9 @@ func TestFolderFaults(t *testing.T) {
 		{"starter value", "starters/warm.json", "{\"title\": {\"en\": \"W\"},\n\"settings\": {\"title\": 3}}", fault.ValueType, 2, 23},
 		{"starter setting", "starters/warm.json", `{"title": {"en": "W"}, "settings": {"titel": "x"}}`, fault.SettingUnknown, 1, 37},
 		{"sample", "sample.json", `{"settings": {"title": null, "x": 1}}`, fault.SettingUnknown, 1, 30},
-		{"view stops", "view.html", "<p>{{index .settings.title 9}}</p>", fault.ViewRun, 1, 6},
+		{"view stops", "view.html", "<p>{{say .settings.title}}</p>", fault.ViewRun, 1, 6},
+		{"setting unused", "view.html", "<p>x</p>", fault.SettingUnused, 1, 94},
+		{"wrong type in the view", "view.html", "<p>{{range .settings.title}}{{end}}</p>", fault.ViewType, 1, 12},
 		{"path out", "../x.js", "1", fault.FileUnknown, 0, 0},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -87,7 +89,7 @@ func TestFolderFaults(t *testing.T) {
 			require.NotEmpty(t, faults)
 			f := faults[0]
 			assert.Equal(t, c.code, f.Code, f.String())
-			if c.name != "no messages" && c.name != "mount setting unknown" {
+			if c.name != "no messages" && c.name != "mount setting unknown" && c.name != "setting unused" {
 				assert.Equal(t, c.file, f.Path)
 			}
 			assert.Equal(t, [2]int{c.line, c.column}, [2]int{f.Line, f.Column}, f.String())

@@ -1,0 +1,420 @@
+package view
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"text/template"
+	"text/template/parse"
+
+	"glasspocket/internal/fault"
+)
+
+// inference follows types through a view: what a dot is inside range and with, what
+// variables hold, what functions take. It reports what would stop the view while it runs,
+// for some value or for every one, with its place.
+type inference struct {
+	w         *walker
+	root      *Type
+	settings  *Type
+	trees     map[string]*parse.Tree
+	seen      map[seen]bool // templates gone through, by the type of their dot
+	used      map[string]bool
+	actions   map[parse.Pos]*Type // what each action shows
+	variables []variable
+}
+
+type seen struct {
+	name string
+	dot  *Type
+}
+
+type variable struct {
+	name string
+	is   *Type
+}
+
+func infer(w *walker, t *template.Template, settings map[string]*Type) *inference {
+	i := &inference{w: w, trees: map[string]*parse.Tree{}, seen: map[seen]bool{}, used: map[string]bool{}, actions: map[parse.Pos]*Type{}}
+	i.settings = &Type{Kind: ObjectKind, Fields: settings}
+	i.root = &Type{Kind: ObjectKind, Fields: map[string]*Type{"settings": i.settings, "language": text}}
+	for _, each := range t.Templates() {
+		if each.Tree != nil {
+			i.trees[each.Name()] = each.Tree
+		}
+	}
+	i.template(t.Name(), i.root)
+	// What nothing includes is looked at too, with a dot of which nothing is known.
+	names := make([]string, 0, len(i.trees))
+	for n := range i.trees {
+		names = append(names, n)
+	}
+	slices.Sort(names)
+	for _, n := range names {
+		if !slices.ContainsFunc(names, func(other string) bool { return slices.Contains(w.includes[other], n) }) && n != t.Name() {
+			i.template(n, anything)
+		}
+	}
+	return i
+}
+
+func (i *inference) template(name string, dot *Type) {
+	tree := i.trees[name]
+	if tree == nil || i.seen[seen{name, dot}] {
+		return
+	}
+	i.seen[seen{name, dot}] = true
+	outer := i.variables
+	i.variables = []variable{{"$", dot}}
+	i.list(tree.Root, dot)
+	i.variables = outer
+}
+
+func (i *inference) list(l *parse.ListNode, dot *Type) {
+	if l == nil {
+		return
+	}
+	for _, n := range l.Nodes {
+		switch n := n.(type) {
+		case *parse.ActionNode:
+			is := i.pipe(n.Pipe, dot)
+			if len(n.Pipe.Decl) > 0 {
+				continue
+			}
+			if is.Kind == ObjectKind || is.Kind == ListKind || is.Kind == NothingKind {
+				i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("%s is %s, which cannot be shown as it is.", n.Pipe, is.Kind), shownAs(is))
+			}
+			i.actions[n.Pos] = is
+		case *parse.IfNode:
+			mark := len(i.variables)
+			i.pipe(n.Pipe, dot)
+			i.list(n.List, dot)
+			i.list(n.ElseList, dot)
+			i.variables = i.variables[:mark]
+		case *parse.WithNode:
+			mark := len(i.variables)
+			i.list(n.List, i.pipe(n.Pipe, dot))
+			i.list(n.ElseList, dot)
+			i.variables = i.variables[:mark]
+		case *parse.RangeNode:
+			mark := len(i.variables)
+			i.list(n.List, i.each(n, dot))
+			i.variables = i.variables[:mark]
+			i.list(n.ElseList, dot)
+		case *parse.TemplateNode:
+			given := nothing
+			if n.Pipe != nil {
+				given = i.pipe(n.Pipe, dot)
+			}
+			i.template(n.Name, given)
+		}
+	}
+}
+
+func shownAs(t *Type) string {
+	if t.Kind == ListKind {
+		return "Go through it with {{range}}."
+	}
+	if len(t.Fields) > 0 {
+		return "Show one of its fields: " + strings.Join(t.names(), ", ") + "."
+	}
+	return "Show one of its fields."
+}
+
+// each is what the dot is inside a range, whose variables it declares.
+func (i *inference) each(n *parse.RangeNode, dot *Type) *Type {
+	over := i.value(n.Pipe, dot)
+	index, element := whole, anything
+	switch over.Kind {
+	case ListKind:
+		element = over.Element
+	case WholeKind:
+		element = whole
+	case ObjectKind:
+		index = text
+		if over == i.settings {
+			i.useAll()
+		}
+	case AnyKind:
+		index = anything
+	default:
+		i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("{{range}} goes through a list, and %s is %s.", n.Pipe, over.Kind), "Use {{if}} or {{with}} to ask whether there is a value.")
+	}
+	switch decl := n.Pipe.Decl; len(decl) {
+	case 1:
+		i.variables = append(i.variables, variable{decl[0].Ident[0], element})
+	case 2:
+		i.variables = append(i.variables, variable{decl[0].Ident[0], index}, variable{decl[1].Ident[0], element})
+	}
+	return element
+}
+
+func (i *inference) useAll() {
+	for name := range i.settings.Fields {
+		i.used[name] = true
+	}
+}
+
+// pipe is the type of a pipeline, whose variables it declares or sets.
+func (i *inference) pipe(p *parse.PipeNode, dot *Type) *Type {
+	is := i.value(p, dot)
+	for _, v := range p.Decl {
+		name := v.Ident[0]
+		if !p.IsAssign {
+			i.variables = append(i.variables, variable{name, is})
+			continue
+		}
+		at := i.lookup(name)
+		if at == nil {
+			continue // the parser has refused it
+		}
+		if at.is.Kind != is.Kind && at.is.Kind != AnyKind && is.Kind != AnyKind {
+			i.w.fault(v.Pos, fault.ViewType, fmt.Sprintf("The variable %s holds %s, and is set to %s.", name, at.is.Kind, is.Kind), "Use another variable, so that what follows knows what it has.")
+		}
+		if at.is.Kind == AnyKind {
+			at.is = is
+		}
+	}
+	return is
+}
+
+func (i *inference) lookup(name string) *variable {
+	for n := len(i.variables) - 1; n >= 0; n-- {
+		if i.variables[n].name == name {
+			return &i.variables[n]
+		}
+	}
+	return nil
+}
+
+func (i *inference) value(p *parse.PipeNode, dot *Type) *Type {
+	if p == nil || len(p.Cmds) == 0 {
+		return anything
+	}
+	is := anything
+	for _, c := range p.Cmds {
+		is = i.command(c, dot)
+	}
+	return is
+}
+
+func (i *inference) command(c *parse.CommandNode, dot *Type) *Type {
+	id, ok := c.Args[0].(*parse.IdentifierNode)
+	if !ok {
+		if len(c.Args) > 1 {
+			i.w.fault(c.Pos, fault.ViewType, fmt.Sprintf("%s is no function and takes no arguments.", c.Args[0]), "Write the function first, as in {{say \"days\" .value}}.")
+		}
+		return i.argument(c.Args[0], dot)
+	}
+	var args []*Type
+	for _, a := range c.Args[1:] {
+		args = append(args, i.argument(a, dot))
+	}
+	if own, ok := signatures[id.Ident]; ok {
+		i.own(id, own, c.Args[1:], args)
+		return own.gives
+	}
+	return i.builtin(id, c.Args[1:], args)
+}
+
+func (i *inference) own(id *parse.IdentifierNode, s signature, nodes []parse.Node, args []*Type) {
+	about := func() string {
+		for _, f := range Functions {
+			if f.Name == id.Ident {
+				return "Write {{" + f.Name + " " + f.Arguments + "}}."
+			}
+		}
+		return ""
+	}
+	if len(args) > len(s.takes) || len(args) < len(s.takes)-s.optional {
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %d arguments, and there are %d.", id.Ident, len(s.takes), len(args)), about())
+		return
+	}
+	for n, got := range args {
+		if _, literal := nodes[n].(*parse.NumberNode); !takes(s.takes[n], got, literal) {
+			i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s takes %s here, and %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about())
+		}
+	}
+}
+
+func kindOf(t *Type) string {
+	if t == Moment {
+		return "a moment"
+	}
+	return t.Kind.String()
+}
+
+func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args []*Type) *Type {
+	wrong := func(n int, what string) {
+		i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, and %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
+	}
+	least, most := 1, 1
+	switch id.Ident {
+	case "eq", "and", "or", "index":
+		least, most = 1, 100
+	case "ne", "lt", "le", "gt", "ge":
+		least, most = 2, 2
+	}
+	if id.Ident == "eq" || id.Ident == "index" {
+		least = 2
+	}
+	if len(args) < least || len(args) > most {
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes at least %d arguments, and there are %d.", id.Ident, least, len(args)), "See “The view” in docs/widget-format.md.")
+		return anything
+	}
+	switch id.Ident {
+	case "and", "or":
+		for _, t := range args[1:] {
+			if t.Kind != args[0].Kind {
+				return anything
+			}
+		}
+		return args[0]
+	case "eq", "ne", "lt", "le", "gt", "ge":
+		for n, t := range args {
+			if t.Kind == ObjectKind || t.Kind == ListKind {
+				wrong(n, "compares texts, numbers and switches")
+			} else if n > 0 && !comparable(args[0], t) {
+				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s compares like with like, and %s is %s while %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), mendComparison(args[0], t))
+			} else if id.Ident[0] != 'e' && id.Ident != "ne" && t.Kind == SwitchKind {
+				wrong(n, "compares texts and numbers")
+			}
+		}
+		return switch_
+	case "len":
+		if k := args[0].Kind; k != TextKind && k != ListKind && k != ObjectKind && k != AnyKind {
+			wrong(0, "counts what is in a list or a text")
+		}
+		return whole
+	case "index":
+		at := args[0]
+		for n := 1; n < len(args); n++ {
+			key, fixed := nodes[n].(*parse.StringNode)
+			switch {
+			case at.Kind == ObjectKind && fixed:
+				at = i.field(begin(nodes[n]), at, key.Text)
+			case at.Kind == ObjectKind:
+				if at == i.settings {
+					i.useAll()
+				}
+				at = anything
+			case at.Kind == ListKind:
+				at = at.Element
+			case at.Kind != AnyKind:
+				wrong(0, "looks into a list or an object")
+				return anything
+			}
+		}
+		return at
+	}
+	return switch_ // not
+}
+
+func comparable(a, b *Type) bool {
+	like := func(t *Type) Kind {
+		if t.Kind == LinkKind {
+			return TextKind
+		}
+		return t.Kind
+	}
+	return a.Kind == AnyKind || b.Kind == AnyKind || like(a) == like(b)
+}
+
+func mendComparison(a, b *Type) string {
+	if a.Kind == NumberKind && b.Kind == WholeKind || a.Kind == WholeKind && b.Kind == NumberKind {
+		return "A number setting is compared with a number that has a point, as in 12.0; a count with one that has none."
+	}
+	return "Compare with a value of the same type."
+}
+
+func (i *inference) argument(n parse.Node, dot *Type) *Type {
+	switch n := n.(type) {
+	case *parse.PipeNode:
+		return i.value(n, dot)
+	case *parse.DotNode:
+		return dot
+	case *parse.FieldNode:
+		return i.path(begin(n), dot, n.Ident)
+	case *parse.VariableNode:
+		v := i.lookup(n.Ident[0])
+		if v == nil {
+			return anything
+		}
+		return i.path(begin(n)+parse.Pos(len(n.Ident[0])), v.is, n.Ident[1:])
+	case *parse.ChainNode:
+		return i.path(n.Pos, i.argument(n.Node, dot), n.Field)
+	case *parse.StringNode:
+		return text
+	case *parse.BoolNode:
+		return switch_
+	case *parse.NumberNode:
+		if isFloat(n.Text) {
+			return number_
+		}
+		return whole
+	case *parse.NilNode:
+		return nothing
+	case *parse.IdentifierNode: // a function without arguments
+		return i.command(&parse.CommandNode{Pos: n.Pos, Args: []parse.Node{n}}, dot)
+	}
+	return anything
+}
+
+// begin is where a node's text begins. The parser places a path of several parts at its
+// second part.
+func begin(n parse.Node) parse.Pos {
+	pos := n.Position()
+	switch n := n.(type) {
+	case *parse.FieldNode:
+		if len(n.Ident) > 1 {
+			pos -= parse.Pos(len(n.Ident[0]) + 1)
+		}
+	case *parse.VariableNode:
+		if len(n.Ident) > 1 {
+			pos -= parse.Pos(len(n.Ident[0]))
+		}
+	}
+	return pos
+}
+
+// path goes from a value along the fields that are written from pos on.
+func (i *inference) path(pos parse.Pos, from *Type, path []string) *Type {
+	for _, name := range path {
+		from = i.field(pos, from, name)
+		pos += parse.Pos(len(name) + 1)
+	}
+	return from
+}
+
+func (i *inference) field(pos parse.Pos, from *Type, name string) *Type {
+	switch {
+	case from == i.settings:
+		i.used[name] = true
+		if from.Fields == nil {
+			return anything
+		}
+		if is := from.Fields[name]; is != nil {
+			return is
+		}
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", name), fault.DidYouMean(name, from.names()))
+	case from.Kind == AnyKind, from.Kind == ObjectKind && from.Fields == nil:
+	case from.Kind == ObjectKind:
+		if is := from.Fields[name]; is != nil {
+			return is
+		}
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("There is no field %q here.", name), i.mendField(name, from))
+	default:
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("This is %s and has no field %q.", from.Kind, name), i.mendField(name, from))
+	}
+	return anything
+}
+
+func (i *inference) mendField(name string, from *Type) string {
+	if i.root.Fields[name] != nil {
+		return "Inside range, with and define, write $." + name + "."
+	}
+	if len(from.Fields) > 0 {
+		return fault.DidYouMean(name, from.names())
+	}
+	return "Check the spelling, and what the dot is here."
+}

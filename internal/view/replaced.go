@@ -1,0 +1,75 @@
+package view
+
+import (
+	"fmt"
+	"html/template"
+	"strings"
+	"text/template/parse"
+
+	"glasspocket/internal/fault"
+)
+
+// escapers are what html/template puts behind an action where it cannot write just any
+// text, and would replace what it does not trust (html/template, escape.go: funcMap).
+// Where an address begins, a link setting is trusted and nothing else.
+var escapers = map[string]string{
+	"_html_template_urlfilter":       "where an address begins",
+	"_html_template_srcsetescaper":   "in a list of addresses",
+	"_html_template_cssescaper":      "inside style",
+	"_html_template_cssvaluefilter":  "inside style",
+	"_html_template_jsvalescaper":    "inside script",
+	"_html_template_jsstrescaper":    "inside script",
+	"_html_template_jsregexpescaper": "inside script",
+	"_html_template_htmlnamefilter":  "as the name of a tag or an attribute",
+}
+
+// replaced finds the actions of an escaped view whose values could be replaced for safety.
+func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
+	found := map[parse.Pos]bool{}
+	var list func(l *parse.ListNode)
+	list = func(l *parse.ListNode) {
+		if l == nil {
+			return
+		}
+		for _, n := range l.Nodes {
+			switch n := n.(type) {
+			case *parse.ActionNode:
+				for _, c := range n.Pipe.Cmds {
+					id, ok := c.Args[0].(*parse.IdentifierNode)
+					if !ok {
+						continue
+					}
+					where, filtered := escapers[id.Ident]
+					is := i.actions[n.Pos]
+					if !filtered || found[n.Pos] || is == nil || where == "where an address begins" && is.Kind == LinkKind {
+						continue
+					}
+					found[n.Pos] = true
+					line, column := place(i.w.text, n.Pos)
+					mend := "Only link settings (\"format\": \"uri\") begin an address; put other texts between tags or into quoted attributes."
+					if !strings.Contains(where, "address") {
+						mend = "Put texts between tags or into quoted attributes, and choose classes with {{if}}."
+					}
+					faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewReplaced,
+						What: fmt.Sprintf("%s stands %s, where html/template replaces what it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Mend: mend})
+				}
+			case *parse.IfNode:
+				list(n.List)
+				list(n.ElseList)
+			case *parse.WithNode:
+				list(n.List)
+				list(n.ElseList)
+			case *parse.RangeNode:
+				list(n.List)
+				list(n.ElseList)
+			}
+		}
+	}
+	for _, t := range escaped.Templates() {
+		if t.Tree != nil {
+			list(t.Tree.Root)
+		}
+	}
+	faults.Sort()
+	return faults
+}
