@@ -81,10 +81,8 @@ func Parse(src []byte, settings map[string]*Type) (*View, fault.List) {
 			w.template(each.Name(), each.Tree.Root)
 		}
 	}
-	var types *inference
-	if !w.cycles() { // types could be followed round a circle for ever
-		types = infer(w, plain, settings)
-	}
+	w.cycles()
+	types := infer(w, plain, settings)
 	w.faults = append(w.faults, checkMarkup(text)...)
 	if len(w.faults) > 0 {
 		w.faults.Sort()

@@ -119,6 +119,8 @@ func TestFences(t *testing.T) {
 		{"HTML inside SVG", `<svg><foreignObject></foreignObject></svg>`, fault.ViewTag, 1, 6},
 		{"set link by SVG", `<svg><a><set attributeName="xlink:href" to="x"/></a></svg>`, fault.ViewAttribute, 1, 14},
 		{"handler of any name", "<p\n onanything='x'></p>", fault.ViewAttribute, 2, 2},
+		{"type in a template that nothing includes", `{{define "a"}}{{hasPassed "x"}}{{end}}`, fault.ViewType, 1, 27},
+		{"too large", strings.Repeat(" ", SourceMost+1), fault.FileTooLarge, 0, 0},
 		{"misspelt top field", "{{.setings.on}}", fault.ViewField, 1, 3},
 		{"fixed key without message", `{{say "weeks"}}`, fault.ViewRun, 1, 3},
 		{"wrong context", "{{if .settings.on}}<p title='{{else}}<p title=\"{{end}}", fault.ViewSyntax, 0, 0},
@@ -136,6 +138,41 @@ func TestFences(t *testing.T) {
 			}
 			assert.NotEmpty(t, f.Mend)
 		})
+	}
+}
+
+// No tag and no attribute that is refused gets in, whatever stands around it.
+func TestRefusedMarkup(t *testing.T) {
+	for _, tag := range refusedTags {
+		_, faults := Parse([]byte("<p>x</p><"+tag+">"), types)
+		require.NotEmpty(t, faults, tag)
+		assert.Equal(t, fault.ViewTag, faults[0].Code, tag)
+	}
+	for _, name := range refusedAttributes {
+		_, faults := Parse([]byte("<p class=a "+strings.ToUpper(name)+"=b>x</p>"), types)
+		require.NotEmpty(t, faults, name)
+		assert.Equal(t, fault.ViewAttribute, faults[0].Code, name)
+	}
+	for _, must := range []string{"script", "style", "base", "meta", "link", "iframe", "frame", "object", "embed", "applet", "portal", "template", "noscript", "plaintext", "xmp", "foreignobject"} {
+		assert.Contains(t, refusedTags, must)
+	}
+	for _, must := range []string{"style", "srcdoc", "ping", "formaction", "background", "is"} {
+		assert.Contains(t, refusedAttributes, must)
+	}
+}
+
+// What is known before a view runs may be wrong for once: it stops while it runs, too.
+func TestRunTimeFences(t *testing.T) {
+	v, faults := Parse([]byte(`<a href="{{.settings.link}}">x</a>`), types)
+	require.Empty(t, faults)
+	for code, settings := range map[fault.Code]map[string]any{
+		fault.ViewReplaced: {"link": "javascript:alert(1)"}, // a renderer that forgot to make it a Link
+		fault.ViewField:    {"other": "x"},
+	} {
+		out, faults := v.Render(Data{Settings: settings})
+		require.Len(t, faults, 1)
+		assert.Equal(t, code, faults[0].Code)
+		assert.Empty(t, out)
 	}
 }
 

@@ -116,9 +116,8 @@ func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
 	}
 }
 
-// cycles reports templates that include themselves, directly or through others, and tells
-// whether there are any.
-func (w *walker) cycles() (any bool) {
+// cycles reports templates that include themselves, directly or through others.
+func (w *walker) cycles() {
 	names := make([]string, 0, len(w.includes))
 	for n := range w.includes {
 		names = append(names, n)
@@ -130,7 +129,6 @@ func (w *walker) cycles() (any bool) {
 		name := path[len(path)-1]
 		for _, next := range w.includes[name] {
 			if i := slices.Index(path, next); i >= 0 {
-				any = true
 				w.fault(w.at[name+"→"+next], fault.ViewRecursion, fmt.Sprintf("The template %q includes itself: %s.", next, strings.Join(append(path[i:], next), " → ")), "Break the circle.")
 				continue
 			}
@@ -145,5 +143,4 @@ func (w *walker) cycles() (any bool) {
 			visit([]string{n})
 		}
 	}
-	return any
 }

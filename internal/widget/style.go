@@ -16,7 +16,7 @@ var styleFences = []struct {
 	{regexp.MustCompile(`(?i)@font-face\b`), "@font-face does nothing inside a shadow root.", "Use the page's font (inherit) or a system font."},
 	{regexp.MustCompile(`(?i)@property\b`), "@property does nothing inside a shadow root.", "Use a look setting; it arrives as a custom property."},
 	{regexp.MustCompile(`(?i):root\b`), ":root is the page, which a widget does not style.", "Use .pocket, the widget's own root."},
-	{regexp.MustCompile(`(?i)(^|[^\w.#-])(html|body)\s*[,{]`), "html and body are the page, which a widget does not style.", "Use .pocket, the widget's own root."},
+	{regexp.MustCompile(`(?i)(?:^|[^\w.#-])(html|body)\b[^;{}]*\{`), "html and body are the page, which a widget does not style.", "Use .pocket, the widget's own root."},
 	{regexp.MustCompile(`(?i)\b\d*\.?\d+rem\b`), "rem follows the page's root font size, which differs from page to page.", "Use em or px."},
 	{regexp.MustCompile(`(?i)url\(\s*(https?:|//)`), "A stylesheet cannot load from another server.", "Put the picture into the folder, or draw it with CSS."},
 }
@@ -36,8 +36,8 @@ func checkStyle(css []byte) (faults fault.List) {
 		return blank
 	})
 	for _, fence := range styleFences {
-		for _, at := range fence.find.FindAllIndex(masked, -1) {
-			line, column := jsondoc.Place(css, at[0])
+		for _, at := range fence.find.FindAllSubmatchIndex(masked, -1) {
+			line, column := jsondoc.Place(css, at[len(at)-2]) // of the group, or the whole
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.StyleFence, What: fence.what, Mend: fence.mend})
 		}
 	}
