@@ -18,7 +18,7 @@ var styleFences = []struct {
 	{regexp.MustCompile(`(?i):root\b`), ":root is the page, which a widget does not style.", "Use .pocket, the widget's own root."},
 	{regexp.MustCompile(`(?i)(?:^|[^\w.#-])(html|body)\b[^;{}]*\{`), "html and body are the page, which a widget does not style.", "Use .pocket, the widget's own root."},
 	{regexp.MustCompile(`(?i)\b\d*\.?\d+rem\b`), "rem follows the page's root font size, which differs from page to page.", "Use em or px."},
-	{regexp.MustCompile(`(?i)url\(\s*(https?:|//)`), "A stylesheet cannot load from another server.", "Put the picture into the folder, or draw it with CSS."},
+	{regexp.MustCompile(`(?i)url\(\s*(?:https?:|//)`), "A stylesheet cannot load from another server.", "Put the picture into the folder, or draw it with CSS."},
 }
 
 // hidden matches comments and quoted texts, which fences do not look into.
