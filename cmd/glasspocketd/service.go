@@ -10,7 +10,6 @@ import (
 	"os"
 	"strings"
 	"sync"
-	"syscall"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -43,20 +42,6 @@ type service struct {
 	manageURL string
 	close     func() error
 	failed    chan error // a listener that stopped by itself
-}
-
-// listen is net.Listen with errors that say what to do; option names the flag to change.
-func listen(address, option string) (net.Listener, error) {
-	l, err := net.Listen("tcp", address)
-	switch {
-	case errors.Is(err, syscall.EADDRINUSE):
-		return nil, fmt.Errorf("the address %s is in use by another program: stop it, or choose another with %s (port 0 takes any free one)", address, option)
-	case errors.Is(err, syscall.EACCES):
-		return nil, fmt.Errorf("the address %s needs more rights than this user has: choose a port from 1024 on with %s", address, option)
-	case err != nil:
-		return nil, fmt.Errorf("cannot listen on %s, given by %s: %w", address, option, err)
-	}
-	return l, nil
 }
 
 // start wires the service together and begins to answer.

@@ -19,6 +19,9 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 	if name = strings.TrimSpace(name); name == "" || utf8.RuneCountInString(name) > 120 {
 		return Customer{}, &Error{Kind: Invalid, Code: "customer-name", Field: "name", What: "A customer needs a name of at most 120 characters.", Hint: "Write the name as the customer writes it."}
 	}
+	if err := showable("name", name); err != nil {
+		return Customer{}, err
+	}
 	if id == "" {
 		id = slug(name)
 	}

@@ -76,6 +76,9 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	if utf8.RuneCountInString(n.Title) > 120 {
 		return Pocket{}, &Error{Kind: Invalid, Code: "title-too-long", Field: "title", What: "A title has at most 120 characters.", Hint: "Shorten it."}
 	}
+	if err := showable("title", n.Title); err != nil {
+		return Pocket{}, err
+	}
 	if n.Key != "" {
 		if !s.Operator() {
 			return Pocket{}, &Error{Kind: Forbidden, Code: "key-not-chosen", Field: "key", What: "Only the operator chooses keys.", Hint: "Leave the key out; one is made."}
@@ -95,6 +98,18 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 		return Pocket{}, err
 	}
 	return p, nil
+}
+
+// showable refuses a single line of text that a page or a terminal could not show as it is.
+func showable(field, text string) error {
+	r, bad := setting.Unshowable(text)
+	if i := strings.IndexAny(text, "\n\t"); !bad && i >= 0 {
+		r, bad = rune(text[i]), true
+	}
+	if bad {
+		return &Error{Kind: Invalid, Code: "character", Field: field, What: fmt.Sprintf("The %s holds the character U+%04X.", field, r), Hint: "Remove it, or type the text again instead of pasting it."}
+	}
+	return nil
 }
 
 // Pocket returns one pocket in reach.

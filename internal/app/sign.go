@@ -170,6 +170,9 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	if name == "" || len(name) > 80 {
 		return Token{}, "", &Error{Kind: Invalid, Code: "token-name", Field: "name", What: "A token needs a name of at most 80 characters.", Hint: "Name it after what will use it."}
 	}
+	if err := showable("name", name); err != nil {
+		return Token{}, "", err
+	}
 	if lasts <= 0 || lasts > TokenLongest {
 		return Token{}, "", &Error{Kind: Invalid, Code: "token-lasts", Field: "days", What: "A token lasts from 1 to 366 days.", Hint: "Choose a number of days within that."}
 	}

@@ -2,11 +2,16 @@ package setting
 
 import (
 	"fmt"
+	"net"
 	"net/url"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
+	"unicode"
 	"unicode/utf8"
+
+	"golang.org/x/net/idna"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -55,15 +60,25 @@ func (text) read(s *Setting, v *jsondoc.Value) fault.List {
 	return faults
 }
 
+// Unshowable finds a character that HTML cannot carry or changes on the way: controls,
+// what is no character, and what stands for something that could not be read (WHATWG
+// HTML, "Preprocessing the input stream").
+func Unshowable(t string) (rune, bool) {
+	for _, r := range t {
+		if r < ' ' && r != '\n' && r != '\t' || r >= 0x7f && r <= 0x9f || r == utf8.RuneError || r >= 0xfdd0 && r <= 0xfdef || r&0xfffe == 0xfffe {
+			return r, true
+		}
+	}
+	return 0, false
+}
+
 func (text) check(s *Setting, v *jsondoc.Value) (any, *problem) {
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "a text", `Put it in double quotes.`)
 	}
 	t := strings.ReplaceAll(v.Text, "\r\n", "\n")
-	for _, r := range t {
-		if r < ' ' && r != '\n' && r != '\t' || r == 0x7f || r == utf8.RuneError || r >= 0xfdd0 && r <= 0xfdef || r&0xfffe == 0xfffe {
-			return nil, &problem{fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it."}
-		}
+	if r, bad := Unshowable(t); bad {
+		return nil, &problem{fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it."}
 	}
 	if s.Control != "lines" && strings.ContainsRune(t, '\n') {
 		return nil, &problem{fault.ValueCharacter, fmt.Sprintf("%q is a single line, and the value has several.", s.Key), "Remove the line breaks."}
@@ -72,12 +87,46 @@ func (text) check(s *Setting, v *jsondoc.Value) (any, *problem) {
 		return nil, &problem{fault.ValueLength, fmt.Sprintf("%q has %d characters; %d to %d are allowed.", s.Key, n, s.MinLength, s.MaxLength), "Shorten or lengthen the text."}
 	}
 	if s.Format == "uri" && t != "" {
-		if u, err := url.Parse(t); err != nil || !slices.Contains(linkSchemes, u.Scheme) || (strings.HasPrefix(u.Scheme, "http") && u.Host == "") {
-			return nil, &problem{fault.ValueLink, fmt.Sprintf("%q is not a link that can be used here.", s.Key), "Write a whole address that begins with https://, http://, mailto: or tel:."}
+		if why := badLink(t); why != "" {
+			return nil, &problem{fault.ValueLink, fmt.Sprintf("%q is not a link that can be used here: %s.", s.Key, why), "Write a whole address that begins with https://, http://, mailto: or tel:."}
 		}
 	}
 	if s.pattern != nil && !s.pattern.MatchString(t) {
 		return nil, &problem{fault.ValuePattern, fmt.Sprintf("%q does not match the pattern %s.", s.Key, s.Pattern), "Change the text so that it does."}
 	}
 	return t, nil
+}
+
+// badLink tells why a text is no link that every browser opens as it reads.
+func badLink(t string) string {
+	for _, r := range t {
+		if unicode.IsSpace(r) || unicode.Is(unicode.Cf, r) || strings.ContainsRune("<>\"\\^`{|}", r) {
+			return fmt.Sprintf("it holds the character U+%04X, which has to be written in percent form", r)
+		}
+	}
+	u, err := url.Parse(t)
+	switch {
+	case err != nil:
+		return "it cannot be read as an address"
+	case !slices.Contains(linkSchemes, u.Scheme):
+		return "it begins with none of the four schemes"
+	case !strings.HasPrefix(u.Scheme, "http"):
+		if u.Opaque == "" {
+			return "nothing stands behind the scheme"
+		}
+		return ""
+	case u.Hostname() == "":
+		return "it names no host"
+	case u.User != nil:
+		return "it holds a name before the host, which readers take for the host"
+	}
+	if port, err := strconv.Atoi(u.Port()); u.Port() != "" && (err != nil || port > 65535) {
+		return "its port is out of range"
+	}
+	if host := u.Hostname(); net.ParseIP(host) == nil {
+		if _, err := idna.Lookup.ToASCII(host); err != nil {
+			return "its host is no name"
+		}
+	}
+	return ""
 }

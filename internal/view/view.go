@@ -128,11 +128,24 @@ func (v *View) Render(d Data) (string, fault.List) {
 		return "", fault.List{v.runFault(err)}
 	}
 	out := w.text.String()
-	if i := strings.Index(out, "ZgotmplZ"); i >= 0 {
+	if i := strings.Index(out, replacement); i >= 0 && !typed(settings) {
 		return "", fault.List{{Code: fault.ViewReplaced, What: fmt.Sprintf("A value had to be replaced for safety, near %q.", around(out, i)),
 			Mend: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
 	}
 	return out, nil
+}
+
+// replacement is what html/template writes instead of a value that it does not trust.
+const replacement = "ZgotmplZ"
+
+// typed tells whether somebody has written that very text into a setting.
+func typed(settings map[string]any) bool {
+	for _, v := range settings {
+		if s, ok := v.(string); ok && strings.Contains(s, replacement) {
+			return true
+		}
+	}
+	return false
 }
 
 func around(s string, i int) string {

@@ -1,0 +1,67 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"syscall"
+	"time"
+)
+
+// listen is net.Listen with errors that say what to do; option names the flag to change.
+func listen(address, option string) (net.Listener, error) {
+	l, err := net.Listen("tcp", address)
+	switch {
+	case errors.Is(err, syscall.EADDRINUSE):
+		return nil, fmt.Errorf("the address %s is in use by another program: stop it, or choose another with %s (port 0 takes any free one)", address, option)
+	case errors.Is(err, syscall.EACCES):
+		return nil, fmt.Errorf("the address %s needs more rights than this user has: choose a port from 1024 on with %s", address, option)
+	case err != nil:
+		return nil, fmt.Errorf("cannot listen on %s, given by %s: %w", address, option, err)
+	}
+	return patient{l}, nil
+}
+
+// patient is a listener whose connections are closed so that the last answer arrives. A
+// connection that is closed while the client is still sending is reset, and the client
+// sees the reset instead of the refusal that would tell it why (RFC 9112, section 9.6).
+type patient struct{ net.Listener }
+
+func (p patient) Accept() (net.Conn, error) {
+	c, err := p.Listener.Accept()
+	if tcp, ok := c.(*net.TCPConn); ok {
+		return &lingering{TCPConn: tcp}, nil
+	}
+	return c, err
+}
+
+// Bounds of what is still read from a client that has been answered.
+const (
+	lingerTime  = time.Second
+	lingerBytes = 64 << 20
+)
+
+// lingers bounds how many connections linger at once; beyond that they are just closed.
+var lingers = make(chan struct{}, 256)
+
+type lingering struct{ *net.TCPConn }
+
+func (l *lingering) Close() error {
+	select {
+	case lingers <- struct{}{}:
+	default:
+		return l.TCPConn.Close()
+	}
+	if err := l.CloseWrite(); err != nil { // the client has gone
+		<-lingers
+		return l.TCPConn.Close()
+	}
+	go func() {
+		defer func() { <-lingers }()
+		l.SetReadDeadline(time.Now().Add(lingerTime))
+		io.CopyN(io.Discard, l.TCPConn, lingerBytes)
+		l.TCPConn.Close()
+	}()
+	return nil
+}
