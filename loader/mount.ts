@@ -9,7 +9,7 @@ import type { Global, Instance, Module, Payload } from "./types";
 // the page's matter, and so does the reserved min-height. What the page sets by
 // inheritance ends at the inner element.
 const against =
-  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;writing-mode:horizontal-tb;";
+  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;writing-mode:horizontal-tb;text-decoration:none;";
 const frame = `:host{${against.split(";").join("!important;")}}:host([hidden]){display:none!important}.pocket{all:initial;display:block}`;
 
 const sheets = new Map<string, CSSStyleSheet>();

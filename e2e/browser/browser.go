@@ -2,15 +2,19 @@
 package browser
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"image"
+	"image/png"
 	"os"
 	"os/exec"
 	"sync"
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 )
 
@@ -135,14 +139,40 @@ func Eval[T any](p *Page, expression string) (T, error) {
 	return v, err
 }
 
-// Dark sets what prefers-color-scheme and prefers-reduced-motion answer.
+// Media sets what prefers-color-scheme and prefers-reduced-motion answer.
 func (p *Page) Media(scheme, motion string) error {
+	return p.Emulate("", map[string]string{"prefers-color-scheme": scheme, "prefers-reduced-motion": motion})
+}
+
+// Before has a script run in every document that is opened from now on, before its own.
+func (p *Page) Before(script string) error {
 	ctx, cancel := p.patient()
 	defer cancel()
-	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
-		{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: motion},
-	}})
+	_, err := chromedp.Call(ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
 	return err
+}
+
+// Emulate sets the medium ("print", "" for the screen) and what media features answer.
+func (p *Page) Emulate(medium string, features map[string]string) error {
+	ctx, cancel := p.patient()
+	defer cancel()
+	params := emulation.SetEmulatedMediaParams{Media: medium}
+	for name, value := range features {
+		params.Features = append(params.Features, &emulation.MediaFeature{Name: name, Value: value})
+	}
+	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, params)
+	return err
+}
+
+// Clip is a picture of a part of the page, in CSS pixels.
+func (p *Page) Clip(x, y, width, height float64) (image.Image, error) {
+	ctx, cancel := p.patient()
+	defer cancel()
+	taken, err := chromedp.Call(ctx, page.CaptureScreenshot, page.CaptureScreenshotParams{Format: "png", Clip: &page.Viewport{X: x, Y: y, Width: width, Height: height, Scale: 1}})
+	if err != nil {
+		return nil, err
+	}
+	return png.Decode(bytes.NewReader(taken.Data))
 }
 
 // Shot takes a picture of what is in view.

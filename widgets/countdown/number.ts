@@ -10,7 +10,8 @@ export function count({ root, settings, language }: { root: HTMLElement; setting
   const format = new Intl.NumberFormat(language + "-u-nu-latn", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
   const still = matchMedia("(prefers-reduced-motion: reduce)");
   let shown = "";
-  const beside = [...root.querySelectorAll(".beside")].reduce((n, e) => n + e.textContent!.length, 0);
+  let beside = 0;
+  for (const e of root.querySelectorAll(".beside")) beside += e.textContent!.length;
   root.style.setProperty("--chars", String(Math.max(format.format(from).length, format.format(to).length) + beside / 2 + 1));
 
   return (now: number, begins: number, ends: number) => {

@@ -7,29 +7,32 @@ const full: Record<string, number> = { days: 30, hours: 24, minutes: 60, seconds
 
 export function units({ root, say }: { root: HTMLElement; say(key: string, count?: number): string }) {
   const spoken = root.querySelector<HTMLElement>(".spoken")!;
-  const list = [...root.querySelectorAll<HTMLElement>("[data-unit]")].map((element) => ({ element, name: element.dataset.unit!, part: "" }));
+  // Plain loops: pages bring old shims that change what the methods of arrays do.
+  const list: { element: HTMLElement; name: string; part: string }[] = [];
+  for (const element of root.querySelectorAll<HTMLElement>("[data-unit]")) list.push({ element, name: element.dataset.unit!, part: "" });
 
   return (now: number, _: number, ends: number) => {
     const milliseconds = ends - now;
-    const values: number[] = [];
     let left = Math.max(0, Math.ceil(milliseconds / 1000));
     let speak = milliseconds <= 0;
-    list.forEach((unit, i) => {
+    let words = "";
+    for (const unit of list) {
       const value = Math.floor(left / seconds[unit.name]);
       left %= seconds[unit.name];
-      values.push(value);
+      const name = say(unit.name, value);
       const [digits, label] = unit.element.children;
       // Where the digits are right the name below them is right too.
-      if (write(digits, String(value).padStart(i ? 2 : 1, "0"))) {
-        write(label, say(unit.name, value));
+      if (write(digits, String(value).padStart(words ? 2 : 1, "0"))) {
+        write(label, name);
         speak ||= unit.name != "seconds";
       }
+      words += (words && say("between")) + value + " " + name;
       const part = String(Math.min(1, value / full[unit.name]));
       if (part != unit.part && root.dataset.layout == "dials") unit.element.style.setProperty("--part", (unit.part = part));
-    });
+    }
     // A screen reader that moves here hears the time left; it is rewritten when more than
     // the seconds changed, and role="timer" announces nothing by itself.
-    if (speak) write(spoken, list.map((unit, i) => values[i] + " " + say(unit.name, values[i])).join(say("between")));
+    if (speak) write(spoken, words);
     return milliseconds % 1000 || 1000;
   };
 }

@@ -1,0 +1,225 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/browser"
+)
+
+// still stops a page's clock and keeps the service's away, so that pictures repeat.
+const still = `{ const t = 4000000000000; Date.now = () => t; window.fetch = () => new Promise(() => {}) }`
+
+// shims are what old libraries did to a page: methods of arrays of their own, enumerable
+// extras everywhere, a JSON and a Promise that do half of what they should.
+const shims = `
+	Array.prototype.each = Array.prototype.include = Object.prototype.extend = function () { throw new Error("an extra was taken for content") };
+	Array.prototype.toJSON = function () { return "[]" };
+	Array.from = function (list) { var a = []; for (var i = 0; i < list.length; i++) a.push(list[i]); return a };
+	Array.prototype.forEach = function (f) { for (var i = 0; i < this.length; i++) f(this[i], String(i)) };
+	Array.prototype.map = function (f) { var a = []; for (var i = 0; i < this.length; i++) a[a.length] = f(this[i], String(i)); return a };
+	Array.prototype.filter = function (f) { var a = []; for (var i = 0; i < this.length; i++) if (f(this[i])) a[i] = this[i]; return a };
+	Array.prototype.reduce = function (f) { var r = this[0]; for (var i = 1; i < this.length; i++) r = f(r, this[i]); return r };
+	Array.prototype.entries = Array.prototype.keys = function () { return this };
+	window.JSON = { parse: function (t) { return eval("(" + t + ")") }, stringify: function () { return "{}" } };
+	window.Promise = function (f) { var done = []; this.then = function (g) { done.push(g); return this }; f(function (v) { for (var i = 0; i < done.length; i++) done[i](v) }) };
+	Function.prototype.bind = function (o) { var f = this; return function () { return f.apply(o) } };`
+
+// What a page does, and the picture of the widget in it.
+type hostPage struct {
+	name, html string
+	headers    []string
+	medium     string            // "" for the screen
+	features   map[string]string // media features
+	then       string            // JavaScript that makes the widget appear again
+	again      string            // true when it has
+}
+
+// On strict and hostile pages the widget looks as on any other, to the pixel.
+func TestEveryPageShowsTheSame(t *testing.T) {
+	newPocket(t, "pages", "2096-11-01T12:00[UTC]", map[string]any{"heading": "The kiln opens again", "radius": 0})
+	point := `<div data-glass-pocket="pages"></div>`
+	src := demo.Public + "/s/pages.js"
+	tag := `<script async src="` + src + `"></script>`
+	_, code := send(t, "GET", src, "")
+	text, _ := json.Marshal(code)
+	csp := "default-src 'none'; script-src " + demo.Public + "; style-src " + demo.Public + "; img-src " + demo.Public + "; connect-src " + demo.Public + "; require-trusted-types-for 'script'; trusted-types glass-pocket"
+	body := func(inner string) string {
+		return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>x</title></head><body><p id="above">above</p>` + inner + `<p id="below">below</p></body></html>`
+	}
+	styled := func(css string) string { return body("<style>" + css + "</style>" + point + tag) }
+	plain := body(point + tag)
+	pages := []hostPage{
+		{name: "strict", html: plain, headers: []string{"Content-Security-Policy", csp}},
+		{name: "unset", html: styled(`body *:not(style):not(script) { all: unset !important; } `)},
+		{name: "unset with a universal layer", html: styled(`@layer a { body *:not(style):not(script) { all: initial !important; } }`)},
+		{name: "hide", html: styled(`body * { display: none !important; visibility: hidden !important; opacity: 0 !important; height: 0 !important; max-height: 0 !important; overflow: hidden !important; clip-path: inset(50%) !important; contain: strict !important; color: transparent !important; font-size: 0 !important; }`)},
+		{name: "enlarge", html: styled(`body *:not(style):not(script):not(p) { font: italic 900 80px/4 serif !important; padding: 40px !important; border: 9px solid red !important; outline: 9px solid red !important; letter-spacing: 1em !important; word-spacing: 2em !important; transform: scale(1.5) !important; rotate: 9deg !important; translate: 20px !important; scale: 2 !important; zoom: 1.5 !important; text-transform: uppercase !important; text-align: right !important; text-indent: 90px !important; text-shadow: 0 0 9px red !important; text-decoration: underline !important; color: red !important; background: red !important; box-shadow: 0 0 90px red !important; white-space: pre !important; direction: rtl !important; unicode-bidi: bidi-override !important; writing-mode: vertical-rl !important; columns: 3 !important; filter: invert(1) blur(3px) !important; opacity: 0.4 !important; mask: linear-gradient(#000, transparent) !important; hyphens: auto !important; tab-size: 40 !important; }`)},
+		{name: "animate", html: styled(`@keyframes k { from { transform: rotate(20deg); opacity: 0.2; height: 0; color: red; } to { transform: rotate(380deg); filter: blur(9px); } } body * { animation: k 1s infinite alternate !important; transition: all 9s !important; scroll-behavior: smooth !important; }`)},
+		{name: "custom properties", html: styled(`:root, * { --accent: red !important; --ink: red !important; --surface: red !important; --radius: 99px !important; --part: 1 !important; --size: 9px !important; --chars: 1 !important; } html, body { color: red; font: 90px serif; }`)},
+		{name: "styles for its own names", html: styled(`.pocket, .countdown, .heading, .units, .unit, .digits, .name { display: none !important; color: red !important; } [data-layout] { display: none !important; } div { color: red; text-align: right; } p { margin: 90px !important; }`)},
+		{name: "quirks mode", html: `<title>x</title><body><p id="above">above</p>` + point + tag + `<p id="below">below</p>`},
+		{name: "XHTML", html: `<?xml version="1.0" encoding="utf-8"?><html xmlns="http://www.w3.org/1999/xhtml" lang="en"><head><title>x</title></head><body><p id="above">above</p>` + point + strings.Replace(tag, "async", `async="async"`, 1) + `<p id="below">below</p></body></html>`, headers: []string{"Content-Type", "application/xhtml+xml; charset=utf-8"}},
+		{name: "base element", html: strings.Replace(plain, "<title>", `<base href="https://evil.example/a/" target="_top"><title>`, 1)},
+		{name: "old shims", html: body("<script>" + shims + "</script>" + point + tag)},
+		{name: "right to left", html: strings.Replace(plain, "<html ", `<html dir="rtl" `, 1)},
+		{name: "print", html: plain, medium: "print"},
+		{name: "reduced motion", html: plain, features: map[string]string{"prefers-reduced-motion": "reduce"}},
+		{name: "dark page", html: strings.Replace(plain, "<title>", `<meta name="color-scheme" content="dark"><title>`, 1), features: map[string]string{"prefers-color-scheme": "dark"}},
+		{name: "forced colours", html: styled(`body * { color: red !important; background: red !important; border: 9px solid red !important; }`), features: map[string]string{"forced-colors": "active"}},
+		{name: "module", html: body(point + strings.Replace(tag, "async", `type="module"`, 1))},
+		{name: "deferred", html: body(point + strings.Replace(tag, "async", "defer", 1))},
+		{name: "in the head", html: strings.Replace(body(point), "<title>", tag+"<title>", 1)},
+		{name: "blocking, in the head", html: strings.Replace(body(point), "<title>", strings.Replace(tag, "async", "", 1)+"<title>", 1)},
+		{name: "tag made by eval", html: body(point + `<script>eval("var s = document.createElement('script'); s.src = '` + src + `'; document.head.appendChild(s)")</script>`)},
+		{name: "text run by eval", html: body(point + `<script>(0, eval)(` + strings.ReplaceAll(string(text), "</", `<\/`) + `)</script>`)},
+		{name: "document.write", html: body(point + `<script>document.write('<script src="` + src + `"><\/script>')</script>`)},
+		{name: "an app that swaps its pages", html: plain, then: `{ window.before = document.querySelector("[data-glass-pocket]"); const html = document.body.innerHTML; let n = 0; (function swap() { document.body.innerHTML = n % 2 ? "<p id=above>above</p><main>another page</main>" : html; if (n++ < 40) setTimeout(swap); else window.swapped = true })() }`, again: `window.swapped && before != document.querySelector("[data-glass-pocket]") && glassPocket.live.size == 1`},
+		{name: "an app that restores its markup", html: plain, then: `{ const at = document.querySelector("[data-glass-pocket]"), copy = at.cloneNode(true); window.before = at; at.replaceWith(copy) }`, again: `before != document.querySelector("[data-glass-pocket]") && glassPocket.live.size == 1`},
+		{name: "gone and back", html: plain, then: "history", again: `true`},
+	}
+	references := map[string]image.Image{}
+	reference := func(t *testing.T, c hostPage) image.Image {
+		about := c.medium + fmt.Sprint(c.features["forced-colors"])
+		if references[about] == nil {
+			references[about] = picture(t, hostPage{html: plain, medium: c.medium, features: c.features})
+		}
+		return references[about]
+	}
+	for _, c := range pages {
+		t.Run(c.name, func(t *testing.T) {
+			want, got := reference(t, c), picture(t, c)
+			require.Equal(t, want.Bounds().Size(), got.Bounds().Size(), "the same room")
+			if off := differing(want, got); off > 0.001 {
+				if dir := os.Getenv("PICTURES"); dir != "" {
+					keep(t, want, filepath.Join(dir, "want.png"))
+					keep(t, got, filepath.Join(dir, "got.png"))
+				}
+				assert.Fail(t, "it looks otherwise", "%.3f %% of the pixels differ", 100*off)
+			}
+		})
+	}
+	// In forced colours there is nothing of our own colours, and still something to read.
+	forced := reference(t, hostPage{features: map[string]string{"forced-colors": "active"}})
+	seen := map[color.Color]int{}
+	for y := range forced.Bounds().Dy() {
+		for x := range forced.Bounds().Dx() {
+			seen[forced.At(x, y)]++
+		}
+	}
+	assert.Zero(t, seen[color.RGBA{0x0f, 0x76, 0x6e, 0xff}], "the accent")
+	assert.Greater(t, len(seen), 10)
+}
+
+// picture opens a page and takes the widget's picture.
+func picture(t *testing.T, c hostPage) image.Image {
+	t.Helper()
+	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/away" {
+			w.Header().Set("Content-Type", "text/html")
+			fmt.Fprint(w, "<!doctype html><title>away</title>away")
+			return
+		}
+		if r.URL.Path != "/" {
+			w.WriteHeader(http.StatusNoContent)
+			return
+		}
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		for i := 0; i+1 < len(c.headers); i += 2 {
+			w.Header().Set(c.headers[i], c.headers[i+1])
+		}
+		fmt.Fprint(w, c.html)
+	}))
+	defer site.Close()
+	p := tab(t)
+	defer p.Close()
+	require.NoError(t, p.Do(chromedp.EmulateViewport(656, 900)))
+	require.NoError(t, p.Before(still))
+	require.NoError(t, p.Emulate(c.medium, c.features))
+	require.NoError(t, p.Go(site.URL+"/"))
+	const there = `document.querySelector("[data-glass-pocket]")?.shadowRoot?.querySelector(".digits")`
+	// Asked anew each time: the document may go while it is asked, and a page's own Promise
+	// may be none that a waiting question could use.
+	until := func(expression string) {
+		t.Helper()
+		require.Eventually(t, func() bool {
+			yes, err := browser.Eval[bool](p, "!!("+expression+")")
+			return err == nil && yes
+		}, browser.Patience, 20*time.Millisecond, "%s; console: %v", expression, p.Errors())
+	}
+	until(there)
+	switch c.then {
+	case "":
+	case "history":
+		require.NoError(t, p.Go(site.URL+"/away"))
+		eval[any](t, p, `history.back(); 0`)
+		until(`location.pathname == "/" && ` + there)
+	default:
+		eval[any](t, p, c.then+"; 0")
+		until(c.again + " && " + there)
+	}
+	rect := eval[[]float64](t, p, `(async () => { await document.fonts.ready; const r = document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".pocket").getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })()`)
+	img, err := p.Clip(rect[0], rect[1], rect[2], rect[3])
+	require.NoError(t, err)
+	for _, e := range p.Errors() {
+		assert.NotContains(t, e, "Glass Pocket")
+	}
+	return img
+}
+
+// keep writes a picture for whoever wants to see how it differs.
+func keep(t *testing.T, img image.Image, file string) {
+	f, err := os.Create(file)
+	require.NoError(t, err)
+	defer f.Close()
+	require.NoError(t, png.Encode(f, img))
+}
+
+// differing is the part of the pixels that differ by more than the eye could tell.
+func differing(a, b image.Image) float64 {
+	off, all := 0, a.Bounds().Dx()*a.Bounds().Dy()
+	for y := range a.Bounds().Dy() {
+		for x := range a.Bounds().Dx() {
+			r1, g1, b1, _ := a.At(a.Bounds().Min.X+x, a.Bounds().Min.Y+y).RGBA()
+			r2, g2, b2, _ := b.At(b.Bounds().Min.X+x, b.Bounds().Min.Y+y).RGBA()
+			for _, d := range []int{int(r1) - int(r2), int(g1) - int(g2), int(b1) - int(b2)} {
+				if d > 0x300 || d < -0x300 {
+					off++
+					break
+				}
+			}
+		}
+	}
+	return float64(off) / float64(all)
+}
+
+// Outside of the widget nothing changes: no computed style of anything, no sheet, no
+// attribute, no listener's worth of globals.
+func TestThePageStaysAsItWas(t *testing.T) {
+	newPocket(t, "outside", "2096-11-01T12:00[UTC]", nil)
+	p := page(t, `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>x</title><style>p { color: #123; --own: 1 } div { margin: 3px }</style></head><body>
+		<h1>Heading</h1><p id="above">above</p><div data-glass-pocket="outside" style="min-height: 162px" class="mine"><span id="fallback">f</span></div><ul><li>one<li>two</ul><form><input><button>b</button></form><table><tr><td>1</table><p id="below">below</p></body></html>`)
+	const all = `JSON.stringify([document.styleSheets.length, document.adoptedStyleSheets.length, document.head.innerHTML, [...document.querySelectorAll("*")].filter(e => e.localName != "script" && e.id != "fallback").map(e => {
+		const s = getComputedStyle(e), out = [e.localName, e.getAttributeNames().map(n => n + "=" + e.getAttribute(n)).join(" ")];
+		if (!e.matches("[data-glass-pocket]")) for (const n of s) out.push(n + ":" + s.getPropertyValue(n));
+		return out })])`
+	before := eval[string](t, p, all)
+	eval[any](t, p, `{ const s = document.createElement("script"); s.src = "`+demo.Public+`/s/outside.js"; document.body.append(s) }; 0`)
+	require.NoError(t, p.Wait(mounted+`.length == 1`))
+	assert.Equal(t, before, eval[string](t, p, all))
+	assert.Greater(t, len(before), 50_000)
+}
