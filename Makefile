@@ -28,7 +28,7 @@ console/dist/index.html: console/node_modules/.package-lock.json console/src/api
 	cd console && npx vite build --logLevel warn
 
 test: build
-	sh e2e/chromium.sh
+	sh e2e/tools.sh
 	test -z "$$(gofmt -l cmd internal console/*.go loader widgets demo e2e bench)"
 	$(GO) vet $(GOFLAGS_ALL) ./...
 	cd console && npx svelte-check --fail-on-warnings --output human && npx vitest run
@@ -37,7 +37,7 @@ test: build
 	$(GO) test $(GOFLAGS_ALL) -count=1 -timeout 8m ./e2e/...
 
 bench: build
-	sh e2e/chromium.sh
+	sh e2e/tools.sh
 	sh bench/tools.sh
 	$(GO) run $(GOFLAGS_ALL) ./bench
 

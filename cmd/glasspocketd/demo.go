@@ -30,7 +30,11 @@ func demoCommand(ctx context.Context, args []string) error {
 	if err := f.Parse(args); err != nil {
 		return quietly(err)
 	}
-	c.log, c.now = logger(false), time.Now
+	c.now = time.Now
+	var err error
+	if c.log, err = logger(false, "text"); err != nil {
+		return err
+	}
 	if *frozen != "" {
 		at, err := time.Parse(time.RFC3339, *frozen)
 		if err != nil {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"flag"
 	"fmt"
+	"net/netip"
 	"os"
 	"strings"
 	"time"
@@ -22,18 +23,28 @@ func listenFlags(f *flag.FlagSet, c *config) {
 	f.StringVar(&c.manageAddr, "manage-addr", orEnv("GLASSPOCKET_MANAGE_ADDR", "127.0.0.1:7440"), "`address` to listen on for console and API (GLASSPOCKET_MANAGE_ADDR)")
 }
 
+// serveFlags declares everything that can be configured; docs/running.md lists the same.
+func serveFlags(c *config) *flag.FlagSet {
+	f := flag.NewFlagSet("glasspocketd serve", flag.ContinueOnError)
+	f.StringVar(&c.data, "data", os.Getenv("GLASSPOCKET_DATA"), "`folder` that keeps everything (GLASSPOCKET_DATA)")
+	listenFlags(f, c)
+	f.StringVar(&c.publicURL, "public-url", os.Getenv("GLASSPOCKET_PUBLIC_URL"), "`address` that visitors' pages load from, behind a proxy; fixed at the first start (GLASSPOCKET_PUBLIC_URL)")
+	f.StringVar(&c.manageURL, "manage-url", os.Getenv("GLASSPOCKET_MANAGE_URL"), "`address` of the console, behind a proxy (GLASSPOCKET_MANAGE_URL)")
+	f.StringVar(&c.trusted, "trusted-proxies", os.Getenv("GLASSPOCKET_TRUSTED_PROXIES"), "`networks`, joined by commas, whose X-Forwarded-For is believed, as in 10.0.0.0/8 (GLASSPOCKET_TRUSTED_PROXIES)")
+	f.BoolVar(&c.sameSite, "same-site", os.Getenv("GLASSPOCKET_SAME_SITE") == "true", "allow visitors and console under one registrable domain (GLASSPOCKET_SAME_SITE)")
+	f.DurationVar(&c.drain, "drain", 0, "how long /readyz says no before the service stops, as in 5s")
+	f.StringVar(&c.logFormat, "log", orEnv("GLASSPOCKET_LOG", "text"), "`format` of the log: text or json (GLASSPOCKET_LOG)")
+	f.BoolVar(&c.debug, "debug", false, "log every request to the console and the API")
+	return f
+}
+
 func serveCommand(ctx context.Context, args []string) error {
 	var c config
-	f := flag.NewFlagSet("glasspocketd serve", flag.ContinueOnError)
+	f := serveFlags(&c)
 	f.Usage = func() {
 		fmt.Fprintf(f.Output(), "Usage: glasspocketd serve -data DIR [options]\n\nRuns the service until it is interrupted. At the first start with a new data folder it\nprints a sign-in for the console, once.\n\nOptions:\n")
 		f.PrintDefaults()
 	}
-	f.StringVar(&c.data, "data", os.Getenv("GLASSPOCKET_DATA"), "`folder` that keeps everything (GLASSPOCKET_DATA)")
-	listenFlags(f, &c)
-	f.StringVar(&c.publicURL, "public-url", os.Getenv("GLASSPOCKET_PUBLIC_URL"), "`address` that visitors' pages load from, behind a proxy; fixed at the first start (GLASSPOCKET_PUBLIC_URL)")
-	f.StringVar(&c.manageURL, "manage-url", os.Getenv("GLASSPOCKET_MANAGE_URL"), "`address` of the console, behind a proxy (GLASSPOCKET_MANAGE_URL)")
-	debug := f.Bool("debug", false, "log every request")
 	if err := f.Parse(args); err != nil {
 		return quietly(err)
 	}
@@ -43,7 +54,14 @@ func serveCommand(ctx context.Context, args []string) error {
 	if f.NArg() > 0 {
 		return fmt.Errorf("serve takes options only, and there is %q", strings.Join(f.Args(), " "))
 	}
-	c.log, c.now = logger(*debug), time.Now
+	var err error
+	if c.log, err = logger(c.debug, c.logFormat); err != nil {
+		return err
+	}
+	if c.proxies, err = networks(c.trusted); err != nil {
+		return err
+	}
+	c.now = time.Now
 	s, err := start(ctx, c)
 	if err != nil {
 		return err
@@ -58,6 +76,21 @@ func serveCommand(ctx context.Context, args []string) error {
 		fmt.Printf("\nFirst start. Sign in as “operator” with the password %s\nIt is not shown again.\n", password)
 	}
 	return s.wait(ctx)
+}
+
+// networks reads a list such as "10.0.0.0/8, ::1".
+func networks(list string) (networks []netip.Prefix, err error) {
+	for _, each := range strings.FieldsFunc(list, func(r rune) bool { return r == ',' || r == ' ' }) {
+		n, err := netip.ParsePrefix(each)
+		if at, ipErr := netip.ParseAddr(each); ipErr == nil {
+			n, err = netip.PrefixFrom(at, at.BitLen()), nil
+		}
+		if err != nil {
+			return nil, fmt.Errorf("-trusted-proxies: %q is no network such as 10.0.0.0/8", each)
+		}
+		networks = append(networks, n)
+	}
+	return networks, nil
 }
 
 // wait returns when the service is told to stop, or stops by itself.

@@ -6,18 +6,22 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/netip"
 	"net/url"
 	"os"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"golang.org/x/net/publicsuffix"
 
 	"glasspocket/console"
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/manage"
+	"glasspocket/internal/meter"
 	"glasspocket/internal/public"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
@@ -31,6 +35,12 @@ type config struct {
 	manageAddr string
 	publicURL  string // "" for http:// and the address listened on
 	manageURL  string
+	trusted    string // -trusted-proxies as given
+	logFormat  string
+	debug      bool
+	proxies    []netip.Prefix // whose X-Forwarded-For is believed
+	drain      time.Duration  // between being unready and stopping
+	sameSite   bool           // public and manage side may share a site
 	now        func() time.Time
 	log        *slog.Logger
 }
@@ -75,6 +85,9 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		return nil, err
 	}
 	s.manageURL = address(c.manageURL, manageListener.Addr())
+	if err := apart(s.publicURL, s.manageURL, c.sameSite); err != nil {
+		return nil, err
+	}
 	loader, err := bundle.Loader(s.publicURL)
 	if err != nil {
 		return nil, err
@@ -98,8 +111,23 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 
-	pub := public.New(public.Options{Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
-	man := manage.New(manage.Options{App: a, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
+	counts := &meter.Meter{}
+	pub := public.New(public.Options{Meter: counts, Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
+	registry, err := metrics(counts, sh, db)
+	if err != nil {
+		return nil, err
+	}
+	var stopping atomic.Bool
+	ready := func(ctx context.Context) error {
+		if stopping.Load() {
+			return errors.New("the service is stopping")
+		}
+		if err := db.Ping(ctx); err != nil {
+			return fmt.Errorf("the store does not answer: %w", err)
+		}
+		return db.Healthy()
+	}
+	man := manage.New(manage.Options{App: a, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
 	quiet := fiber.ListenConfig{DisableStartupMessage: true}
 	go func() { s.failed <- pub.Listener(publicListener, quiet) }()
 	go func() { s.failed <- man.Listener(manageListener, quiet) }()
@@ -107,6 +135,8 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	var once sync.Once
 	s.close = func() (err error) {
 		once.Do(func() {
+			stopping.Store(true)
+			time.Sleep(c.drain) // for a balancer in front to ask /readyz and turn away
 			err = errors.Join(man.ShutdownWithTimeout(5*time.Second), pub.ShutdownWithTimeout(5*time.Second), db.Close())
 		})
 		return err
@@ -159,10 +189,35 @@ func hosts(manageURL string, at net.Addr) []string {
 	return append(list, at.String())
 }
 
-func logger(debug bool) *slog.Logger {
-	level := slog.LevelInfo
+func logger(debug bool, format string) (*slog.Logger, error) {
+	options := &slog.HandlerOptions{Level: slog.LevelInfo}
 	if debug {
-		level = slog.LevelDebug
+		options.Level = slog.LevelDebug
 	}
-	return slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	switch format {
+	case "", "text":
+		return slog.New(slog.NewTextHandler(os.Stderr, options)), nil
+	case "json":
+		return slog.New(slog.NewJSONHandler(os.Stderr, options)), nil
+	}
+	return nil, fmt.Errorf("-log %q is not a format: use text or json", format)
+}
+
+// apart refuses to serve customers' widgets from the site that the console is on: cookies
+// and trust reach across subdomains of one registrable domain.
+func apart(public, manage string, allowed bool) error {
+	site := func(address string) string {
+		u, err := url.Parse(address)
+		if err != nil || net.ParseIP(u.Hostname()) != nil || u.Hostname() == "localhost" {
+			return ""
+		}
+		if domain, err := publicsuffix.EffectiveTLDPlusOne(u.Hostname()); err == nil {
+			return domain
+		}
+		return u.Hostname()
+	}
+	if s := site(public); s != "" && s == site(manage) && !allowed {
+		return fmt.Errorf("visitors at %s and the console at %s would share the site %s, so that a page of one could act upon the other: put them under two registrable domains, or, knowing that, add -same-site", public, manage, s)
+	}
+	return nil
 }

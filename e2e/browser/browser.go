@@ -38,7 +38,7 @@ func Start() (*Browser, error) {
 		}
 	}
 	if path == "" {
-		return nil, errors.New("there is no chromium on this machine: run e2e/chromium.sh")
+		return nil, errors.New("there is no chromium on this machine: run e2e/tools.sh")
 	}
 	profile, err := os.MkdirTemp("", "glass-pocket-browser-")
 	if err != nil {

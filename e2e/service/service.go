@@ -45,7 +45,10 @@ type Demo struct {
 
 // StartDemo starts the demo on free ports, in data (a new temporary folder when ""), and
 // returns when it is ready.
-func StartDemo(data string, more ...string) (*Demo, error) {
+func StartDemo(data string, more ...string) (*Demo, error) { return StartDemoUnder(nil, data, more...) }
+
+// StartDemoUnder is StartDemo under another program, such as one that watches it.
+func StartDemoUnder(under []string, data string, more ...string) (*Demo, error) {
 	dir, err := os.MkdirTemp("", "glass-pocket-announce-")
 	if err != nil {
 		return nil, err
@@ -53,7 +56,8 @@ func StartDemo(data string, more ...string) (*Demo, error) {
 	defer os.RemoveAll(dir)
 	announce := filepath.Join(dir, "announce.json")
 	args := append([]string{"demo", "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0", "-sites-addr", "127.0.0.1:0", "-announce", announce, "-data", data}, more...)
-	d := &Demo{command: exec.Command(Binary("glasspocketd"), args...), output: &strings.Builder{}}
+	args = append(append(append([]string{}, under...), Binary("glasspocketd")), args...)
+	d := &Demo{command: exec.Command(args[0], args[1:]...), output: &strings.Builder{}}
 	out, err := d.command.StdoutPipe()
 	if err != nil {
 		return nil, err

@@ -3,7 +3,6 @@
 package app
 
 import (
-	"context"
 	"sync"
 	"time"
 
@@ -62,6 +61,3 @@ func (a *App) Now() time.Time { return a.now() }
 
 // Base is the public address, without a slash at its end.
 func (a *App) Base() string { return a.site.Base }
-
-// Ready tells whether the store answers.
-func (a *App) Ready(ctx context.Context) error { return a.store.Ping(ctx) }

@@ -17,6 +17,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/meter"
 	"glasspocket/internal/wire"
 )
 
@@ -30,17 +31,21 @@ type Options struct {
 	Hosts   []string       // Host values that are ours, with port
 	Secure  bool           // the console is reached by https
 	Proxies []netip.Prefix // whose X-Forwarded-For is believed
+	Meter   *meter.Meter
+	Metrics func() ([]byte, error)      // in the Prometheus text format
+	Ready   func(context.Context) error // why the service should get no requests now
 	Log     *slog.Logger
 }
 
 type door struct {
 	Options
 	openapi []byte
+	other   *meter.Route
 }
 
 // New makes the manage side's Fiber app.
 func New(o Options) *fiber.App {
-	d := &door{Options: o}
+	d := &door{Options: o, other: o.Meter.Route("manage", "other")}
 	d.openapi = d.document()
 	f := fiber.New(fiber.Config{
 		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: BodyMost,
@@ -50,11 +55,12 @@ func New(o Options) *fiber.App {
 	f.Use(recover.New(), requestid.New(), d.logged, d.guard)
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 	f.Get("/readyz", func(c fiber.Ctx) error {
-		if err := o.App.Ready(c); err != nil {
-			return c.Status(fiber.StatusServiceUnavailable).SendString("the store does not answer\n")
+		if err := o.Ready(c); err != nil {
+			return c.Status(fiber.StatusServiceUnavailable).SendString(err.Error() + "\n")
 		}
 		return c.SendString("ready\n")
 	})
+	f.Get("/metrics", d.metrics)
 	f.Get("/api/v1/openapi.json", func(c fiber.Ctx) error {
 		c.Set("Content-Type", "application/json")
 		return c.Send(d.openapi)
@@ -96,14 +102,64 @@ func (d *door) trusts(at netip.Addr) bool {
 	return slices.ContainsFunc(d.Proxies, func(p netip.Prefix) bool { return p.Contains(at) })
 }
 
+// measured is where a handler notes the route that a request has taken.
+const measured = "route"
+
 func (d *door) logged(c fiber.Ctx) error {
 	begin := time.Now()
 	err := c.Next()
 	if err != nil {
 		err = d.failed(c, err)
 	}
-	d.Log.Debug("request", "id", requestid.FromContext(c), "method", c.Method(), "path", c.Path(), "status", c.Response().StatusCode(), "took", time.Since(begin))
+	route, ok := c.Locals(measured).(*meter.Route)
+	if !ok {
+		route = d.other
+	}
+	status, took := c.Response().StatusCode(), time.Since(begin)
+	route.Observe(status, took)
+	level := slog.LevelDebug
+	if c.Method() == fiber.MethodPost && c.Path() == "/api/v1/session" && status >= 400 {
+		level = slog.LevelWarn // who tries passwords shall be seen
+	}
+	d.Log.Log(c, level, "request", "request", requestid.FromContext(c), "side", "manage", "method", c.Method(), "path", c.Path(), "status", status, "took", took, "from", truncated(d.address(c)))
 	return err
+}
+
+// truncated keeps of an address what tells networks apart and not people: 24 bits of IPv4,
+// 48 of IPv6.
+func truncated(address string) string {
+	at, err := netip.ParseAddr(address)
+	if err != nil {
+		return ""
+	}
+	bits := 48
+	if at.Is4() {
+		bits = 24
+	}
+	p, _ := at.Prefix(bits)
+	return p.String()
+}
+
+// metrics are for whoever reads them on this machine, and with a token of the operator's
+// from elsewhere.
+func (d *door) metrics(c fiber.Ctx) error {
+	at, err := netip.ParseAddr(d.address(c))
+	if local := err == nil && at.IsLoopback() && c.Get("X-Forwarded-For") == ""; !local {
+		scope, err := d.scope(c)
+		if err != nil {
+			return err
+		}
+		if !scope.Operator() {
+			return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Metrics are for the operator.", Hint: "Use a token of an operator-admin or developer."}
+		}
+	}
+	text, err := d.Metrics()
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "text/plain; version=0.0.4; charset=utf-8")
+	c.Set("Cache-Control", "no-store")
+	return c.Send(text)
 }
 
 // statusOf says which status a refusal has.
@@ -136,7 +192,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	case errors.Is(err, context.DeadlineExceeded):
 		p.Status, p.Code, p.Detail, p.Hint = 503, "unavailable", "The service did not answer in time.", "Try again in a moment."
 	default:
-		d.Log.Error("request failed", "id", p.Request, "method", c.Method(), "path", c.Path(), "error", err)
+		d.Log.Error("request failed", "request", p.Request, "side", "manage", "method", c.Method(), "path", c.Path(), "error", err)
 		p.Status, p.Code, p.Detail, p.Hint = 500, "internal", "Something went wrong inside the service.", "The log tells more under the request's id."
 	}
 	p.Title = fiber.NewError(p.Status).Message

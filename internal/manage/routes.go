@@ -84,7 +84,9 @@ func (d *door) routes() []route {
 }
 
 func (d *door) handler(r route) fiber.Handler {
+	count := d.Meter.Route("manage", r.method+" "+r.path)
 	return func(c fiber.Ctx) error {
+		c.Locals(measured, count)
 		k := &call{Ctx: c}
 		if !r.open {
 			var err error

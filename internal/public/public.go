@@ -4,6 +4,7 @@ package public
 
 import (
 	"context"
+	"crypto/rand"
 	_ "embed"
 	"log/slog"
 	"strconv"
@@ -15,6 +16,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/meter"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
@@ -37,6 +39,7 @@ type Options struct {
 	Shell   Shell
 	Later   map[string]string // modules that the loader fetches when needed, by name
 	Now     func() time.Time
+	Meter   *meter.Meter
 	Log     *slog.Logger
 }
 
@@ -75,22 +78,48 @@ func New(o Options) *fiber.App {
 		DisableHeadAutoRegister: false, ErrorHandler: d.failed,
 	})
 	f.Use(recover.New())
-	f.Get("/s/:file", d.pocket)
-	f.Get("/p/:key", d.page)
-	f.Get("/loader.js", func(c fiber.Ctx) error { return d.send(c, &d.loader, javascript, briefly) })
+	get := func(path, route string, h fiber.Handler) { f.Get(path, d.counted(o.Meter.Route("public", route), h)) }
+	fixed := func(e *render.Encoded, kind string) fiber.Handler {
+		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
+	}
+	script, payload := o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
+	f.Get("/s/:file", func(c fiber.Ctx) error {
+		if strings.HasSuffix(c.Path(), "n") { // .json
+			return d.count(payload, c, d.pocket)
+		}
+		return d.count(script, c, d.pocket)
+	})
+	get("/p/:key", "/p/KEY", d.page)
+	get("/loader.js", "/loader.js", fixed(&d.loader, javascript))
 	for name, code := range o.Later {
 		module := render.EncodeBest([]byte(code))
-		f.Get("/"+name+".js", func(c fiber.Ctx) error { return d.send(c, &module, javascript, briefly) })
+		get("/"+name+".js", "/"+name+".js", fixed(&module, javascript))
 	}
-	f.Get("/t", d.time)
-	f.Get("/a/:digest/:name", d.asset)
-	f.Get("/preview", func(c fiber.Ctx) error {
+	get("/t", "/t", d.time)
+	get("/a/:digest/:name", "/a/DIGEST/NAME", d.asset)
+	get("/preview", "/preview", func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", d.shellFence)
 		return d.send(c, &d.shellPage, htmlType, briefly)
 	})
-	f.Get("/preview.js", func(c fiber.Ctx) error { return d.send(c, &d.shellScript, javascript, briefly) })
+	get("/preview.js", "/preview.js", fixed(&d.shellScript, javascript))
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
+	f.Use(d.counted(o.Meter.Route("public", "other"), func(fiber.Ctx) error { return fiber.ErrNotFound }))
 	return f
+}
+
+func (d *door) counted(r *meter.Route, h fiber.Handler) fiber.Handler {
+	return func(c fiber.Ctx) error { return d.count(r, c, h) }
+}
+
+// count answers and counts; an error becomes its answer here, so that it is counted as one.
+func (d *door) count(r *meter.Route, c fiber.Ctx, h fiber.Handler) error {
+	begin := time.Now()
+	err := h(c)
+	if err != nil {
+		err = d.failed(c, err)
+	}
+	r.Observe(c.Response().StatusCode(), time.Since(begin))
+	return err
 }
 
 func (d *door) pocket(c fiber.Ctx) error {
@@ -212,8 +241,10 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	if e, ok := err.(*app.Error); ok && e.Kind == app.NotFound {
 		return d.problem(c, fiber.StatusNotFound, e.Code, e.What, e.Hint)
 	}
-	d.Log.Error("request failed", "path", c.Path(), "error", err)
-	return d.problem(c, fiber.StatusServiceUnavailable, "unavailable", "The service cannot answer now.", "Try again in a moment.")
+	id := rand.Text()[:12]
+	d.Log.Error("request failed", "request", id, "side", "public", "path", c.Path(), "error", err)
+	c.Set("X-Request-Id", id)
+	return d.problem(c, fiber.StatusServiceUnavailable, "unavailable", "The service cannot answer now.", "Try again in a moment; the log tells more under the request "+id+".")
 }
 
 func (d *door) problem(c fiber.Ctx, status int, code, what, hint string) error {

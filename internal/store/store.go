@@ -126,6 +126,10 @@ func (s *Store) Healthy() error {
 	return nil
 }
 
+// Waiting is how many writes wait for the next commit, Commits how many there have been.
+func (s *Store) Waiting() int   { return len(s.write.queue) }
+func (s *Store) Commits() int64 { return s.write.commits.Load() }
+
 // Fact returns a fact about this installation, setting it to first when there is none yet.
 func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
 	err := s.write.do(ctx, func(tx *sqlx.Tx) error {

@@ -1,0 +1,57 @@
+package main
+
+import (
+	"bytes"
+
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
+	"github.com/prometheus/common/expfmt"
+
+	"glasspocket/internal/meter"
+	"glasspocket/internal/shelf"
+	"glasspocket/internal/store"
+)
+
+// metrics gathers what there is to count: rates, errors and durations of both doors, the
+// shelf, the writer, and the process.
+func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus.Registry, error) {
+	r := prometheus.NewRegistry()
+	for _, c := range []prometheus.Collector{
+		counts, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+		meter.Collector(
+			meter.Gauge{Name: "glasspocket_shelf_hits_total", Help: "Keys found in memory.", Counter: true, Value: func() float64 { return float64(sh.Stats().Hits.Load()) }},
+			meter.Gauge{Name: "glasspocket_shelf_loads_total", Help: "Keys looked up in the store.", Counter: true, Value: func() float64 { return float64(sh.Stats().Loads.Load()) }},
+			meter.Gauge{Name: "glasspocket_shelf_failures_total", Help: "Look-ups that failed.", Counter: true, Value: func() float64 { return float64(sh.Stats().Failures.Load()) }},
+			meter.Gauge{Name: "glasspocket_shelf_keys", Help: "Keys held in memory.", Value: func() float64 { return float64(sh.Len()) }},
+			meter.Gauge{Name: "glasspocket_shelf_bytes", Help: "About how many bytes they take.", Value: func() float64 { return float64(sh.Weight()) }},
+			meter.Gauge{Name: "glasspocket_writer_waiting", Help: "Writes that wait for the next commit.", Value: func() float64 { return float64(db.Waiting()) }},
+			meter.Gauge{Name: "glasspocket_writer_commits_total", Help: "Commits, each for all writes that waited.", Counter: true, Value: func() float64 { return float64(db.Commits()) }},
+			meter.Gauge{Name: "glasspocket_store_healthy", Help: "1 while the newest write has reached the disk, else 0.", Value: func() float64 {
+				if db.Healthy() != nil {
+					return 0
+				}
+				return 1
+			}},
+		),
+	} {
+		if err := r.Register(c); err != nil {
+			return nil, err
+		}
+	}
+	return r, nil
+}
+
+// exposition is the Prometheus text format.
+func exposition(r *prometheus.Registry) ([]byte, error) {
+	families, err := r.Gather()
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	for _, f := range families {
+		if _, err := expfmt.MetricFamilyToText(&b, f); err != nil {
+			return nil, err
+		}
+	}
+	return b.Bytes(), nil
+}
