@@ -64,7 +64,7 @@ func main() {
 		bare(os.Args[2:])
 		return
 	}
-	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, page, publish, console, serve, store")
+	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, page, publish, console, serve, store, million")
 	flag.Parse()
 	code, err := run(*only)
 	if err != nil {
@@ -102,7 +102,7 @@ func run(only string) (int, error) {
 		name string
 		run  func(*bench) error
 	}{
-		{"bytes", bytesGroup}, {"page", pageGroup}, {"publish", publishGroup}, {"console", consoleGroup}, {"store", storeGroup}, {"serve", serveGroup},
+		{"bytes", bytesGroup}, {"page", pageGroup}, {"publish", publishGroup}, {"console", consoleGroup}, {"store", storeGroup}, {"serve", serveGroup}, {"million", millionGroup},
 	} {
 		if strings.Contains(group.name, only) {
 			if err := group.run(b); err != nil {

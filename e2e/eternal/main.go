@@ -61,7 +61,7 @@ func run() error {
 	if err := os.MkdirAll(folder, 0o755); err != nil {
 		return err
 	}
-	for name, text := range map[string][]byte{"loader.js": site.Loader(), "script.js": delivery.Script.Plain, "payload.json": delivery.JSON.Plain} {
+	for name, text := range map[string][]byte{"loader.js": site.Loader(), "script.js": delivery.Script.Plain(), "payload.json": delivery.JSON.Plain()} {
 		if err := os.WriteFile(filepath.Join(folder, name), text, 0o644); err != nil {
 			return err
 		}

@@ -105,10 +105,19 @@ func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	w.site = render.NewSite("https://pockets.example", "/*a new loader*/")
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")
-	assert.Contains(t, string(s.Delivery.Script.Plain), "a new loader")
+	assert.Contains(t, string(s.Delivery.Script.Plain()), "a new loader")
 	again, err := w.store.Current(ctx, "kelp-pocket")
 	require.NoError(t, err)
 	assert.Equal(t, s.Delivery.Script.Brotli, again.Script, "and it is kept")
+	// What the disk has damaged is noticed and made again.
+	damaged := again.Rendering
+	damaged.Script = append([]byte{}, damaged.Script...)
+	damaged.Script[10]++
+	require.NoError(t, w.store.SaveRendering(ctx, damaged))
+	w.open()
+	healed, _ := w.gets(t, "kelp-pocket")
+	assert.Equal(t, s.Delivery.Script.Plain(), healed.Delivery.Script.Plain())
+	assert.Contains(t, w.notices[len(w.notices)-1], "damaged")
 	s, _ = w.gets(t, "never-made")
 	assert.Nil(t, s.Delivery)
 }
@@ -140,7 +149,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 		t.Helper()
 		for key, want := range map[string]string{"kelp-pocket": following, "ferry-pocket": pinned} {
 			s, _ := w.gets(t, key)
-			class := regexp.MustCompile(`class=\\"(countdown[^"\\]*)`).FindStringSubmatch(string(s.Delivery.JSON.Plain))
+			class := regexp.MustCompile(`class=\\"(countdown[^"\\]*)`).FindStringSubmatch(string(s.Delivery.JSON.Plain()))
 			require.NotNil(t, class)
 			assert.Equal(t, want, class[1], key)
 			_, loads := w.gets(t, key)
@@ -197,10 +206,10 @@ func TestRestore(t *testing.T) {
 	assert.Equal(t, [2]int{4, 1}, [2]int{p.Number, p.Restores})
 	s, loads := w.gets(t, "kelp-pocket")
 	assert.Zero(t, loads)
-	assert.Contains(t, string(s.Delivery.Script.Plain), "First")
+	assert.Contains(t, string(s.Delivery.Script.Plain()), "First")
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")
-	assert.Contains(t, string(s.Delivery.Script.Plain), "First", "after a restart too")
+	assert.Contains(t, string(s.Delivery.Script.Plain()), "First", "after a restart too")
 	pocket, err := w.Pocket(ctx, operator, "kelp-pocket")
 	require.NoError(t, err)
 	assert.Contains(t, string(pocket.Settings), "Third", "the draft stays")

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"errors"
-	"fmt"
 	"sync/atomic"
 
 	"glasspocket/internal/fault"
@@ -89,7 +88,6 @@ func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
 			served.marks[2] = a.marks.see(ofWidget, now.Widget)
 		}
 	}
-	var err error
 	served.Publication = now.Publication
 	if now.Withheld {
 		served.Withheld = true
@@ -99,9 +97,16 @@ func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
 	if now.Follow && now.Newest != 0 {
 		wanted = now.Newest
 	}
-	if now.Identity == a.site.Identity && now.ReleaseID == wanted {
-		served.Delivery, err = stored(now.Rendering)
-		return served, err
+	sound := now.Identity == a.site.Identity
+	if sound {
+		served.Delivery = stored(now.Rendering)
+		if now.Sums != "" && now.Sums != served.Delivery.Sums() {
+			a.notice("a stored rendering is damaged and is made again", "pocket", key)
+			sound = false
+		}
+	}
+	if sound && now.ReleaseID == wanted {
+		return served, nil
 	}
 	pub, err := a.store.Publication(ctx, key, now.Publication)
 	if err != nil {
@@ -112,9 +117,8 @@ func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
 	if errors.As(err, &refused) && wanted != now.ReleaseID {
 		// The newest release does not take these settings: visitors keep what they have.
 		a.kept(key, pub, refused)
-		if now.Identity == a.site.Identity {
-			served.Delivery, err = stored(now.Rendering)
-			return served, err
+		if sound {
+			return served, nil
 		}
 		delivery, rendering, err = a.build(ctx, now.ReleaseID, pub)
 	}
@@ -132,19 +136,9 @@ func (a *App) kept(key string, pub Publication, why *Error) {
 	a.notice("a following pocket keeps its release: the newest one does not take its settings", "pocket", key, "publication", pub.Number, "why", why.Error(), "faults", fault.List(why.Faults).Error())
 }
 
-// stored unpacks a stored rendering.
-func stored(r Rendering) (*render.Delivery, error) {
-	d := &render.Delivery{}
-	var err error
-	for _, part := range []struct {
-		from []byte
-		to   *render.Encoded
-	}{{r.Script, &d.Script}, {r.JSON, &d.JSON}, {r.Page, &d.Page}} {
-		if *part.to, err = render.Decode(part.from); err != nil {
-			return nil, fmt.Errorf("the stored rendering of %s is damaged: %w", r.Key, err)
-		}
-	}
-	return d, nil
+// stored is a stored rendering as it is served; nothing of it is unpacked.
+func stored(r Rendering) *render.Delivery {
+	return &render.Delivery{Script: render.Stored(r.Script), JSON: render.Stored(r.JSON), Page: render.Stored(r.Page)}
 }
 
 // build renders a publication under one release.
@@ -164,5 +158,5 @@ func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*rende
 	if len(faults) > 0 {
 		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
 	}
-	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
+	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Sums: d.Sums(), Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
 }

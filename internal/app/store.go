@@ -118,6 +118,7 @@ type Rendering struct {
 	Publication int    `db:"publication"`
 	ReleaseID   int64  `db:"release_id"` // that made it
 	Identity    string `db:"identity"`   // render.Site.Identity that made it
+	Sums        string `db:"sums"`       // render.Delivery.Sums of what was stored; "" is not checked
 	Script      []byte `db:"script"`
 	JSON        []byte `db:"json"`
 	Page        []byte `db:"page"`

@@ -56,6 +56,6 @@ func (d *door) console() fiber.Handler {
 			c.Set("Content-Encoding", "br")
 			return c.Send(f.Brotli)
 		}
-		return c.Send(f.Plain)
+		return c.Send(f.Plain())
 	}
 }

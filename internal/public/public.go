@@ -217,7 +217,7 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 		h.Set("Content-Encoding", "gzip")
 		c.RequestCtx().Response.SetBodyRaw(e.Gzip())
 	default:
-		c.RequestCtx().Response.SetBodyRaw(e.Plain)
+		c.RequestCtx().Response.SetBodyRaw(e.Plain())
 	}
 	return nil
 }

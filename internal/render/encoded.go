@@ -16,12 +16,18 @@ import (
 // publish waits for it.
 const PublishLevel = 5
 
-// Encoded is one document in the forms it is served in. It is immutable.
+// Encoded is one document in the forms it is served in. It is immutable. Only what nearly
+// every visitor takes is kept; the others are made of it when they are asked for.
 type Encoded struct {
-	Plain  []byte
 	Brotli []byte        // RFC 7932
-	Gzip   func() []byte // RFC 1952; made when first asked for, since nearly every visitor takes brotli
+	Gzip   func() []byte // RFC 1952; made once
 	ETag   string        // RFC 9110 weak validator: one for all three encodings
+}
+
+// Plain is the document as it is. Damaged brotli gives what can be read of it.
+func (e *Encoded) Plain() []byte {
+	plain, _ := io.ReadAll(brotli.NewReader(bytes.NewReader(e.Brotli)))
+	return plain
 }
 
 var (
@@ -33,26 +39,23 @@ var (
 func Encode(plain []byte) Encoded {
 	w := brotlis.Get().(*brotli.Writer)
 	defer brotlis.Put(w)
-	return encoded(plain, squeeze(plain, w))
+	return Stored(squeeze(plain, w))
 }
 
 // EncodeBest compresses plain as far as brotli goes; for what is made once, at start.
 func EncodeBest(plain []byte) Encoded {
-	return encoded(plain, squeeze(plain, brotli.NewWriterLevel(nil, brotli.BestCompression)))
+	return Stored(squeeze(plain, brotli.NewWriterLevel(nil, brotli.BestCompression)))
 }
 
-// Decode is the way back from the stored form, Encoded.Brotli.
-func Decode(squeezed []byte) (Encoded, error) {
-	plain, err := io.ReadAll(brotli.NewReader(bytes.NewReader(squeezed)))
-	return encoded(plain, squeezed), err
-}
-
-func encoded(plain, squeezed []byte) Encoded {
-	return Encoded{Plain: plain, Brotli: squeezed, ETag: `W/"` + digest(plain)[:32] + `"`, Gzip: sync.OnceValue(func() []byte {
+// Stored is a document by its stored form, Encoded.Brotli. Nothing is unpacked.
+func Stored(squeezed []byte) Encoded {
+	e := Encoded{Brotli: squeezed, ETag: `W/"` + digest(squeezed)[:32] + `"`}
+	e.Gzip = sync.OnceValue(func() []byte {
 		w := gzips.Get().(*gzip.Writer)
 		defer gzips.Put(w)
-		return squeeze(plain, w)
-	})}
+		return squeeze(e.Plain(), w)
+	})
+	return e
 }
 
 type resetter interface {

@@ -43,7 +43,7 @@ func TestPayloadKeys(t *testing.T) {
 	d, faults := s.Deliver(subject(release(t, `<p>{{.settings.title}}</p>`), "Hello", "ar"))
 	require.Empty(t, faults)
 	var p map[string]any
-	require.NoError(t, json.Unmarshal(d.JSON.Plain, &p))
+	require.NoError(t, json.Unmarshal(d.JSON.Plain(), &p))
 	keys := []string{}
 	for k := range p {
 		keys = append(keys, k)
@@ -55,8 +55,8 @@ func TestPayloadKeys(t *testing.T) {
 	assert.Equal(t, 1e12, p["built"])
 	assert.Equal(t, map[string]any{"count": 3.0}, p["settings"], "only what the manifest lists")
 	assert.Equal(t, map[string]any{"properties": map[string]any{"--count": "3px"}, "attributes": map[string]any{}}, p["look"])
-	assert.NotContains(t, string(d.Script.Plain), "kept")
-	assert.NotContains(t, string(d.Script.Plain), "المزيد", "nor messages that it does not list")
+	assert.NotContains(t, string(d.Script.Plain()), "kept")
+	assert.NotContains(t, string(d.Script.Plain()), "المزيد", "nor messages that it does not list")
 	assert.True(t, strings.HasPrefix(p["module"].(string), "https://pockets.example/a/"))
 }
 
@@ -68,26 +68,28 @@ func TestHostileValuesKeepTheirPlace(t *testing.T) {
 		d, faults := s.Deliver(subject(r, hostile, "en"))
 		require.Empty(t, faults, hostile)
 		var p Payload
-		require.NoError(t, json.Unmarshal(d.JSON.Plain, &p))
+		require.NoError(t, json.Unmarshal(d.JSON.Plain(), &p))
 		assert.NotContains(t, p.Markup, "<img")
 		assert.NotContains(t, p.Markup, "<script")
 		assert.NotContains(t, p.Markup, "kept")
-		page := string(d.Page.Plain)
+		page := string(d.Page.Plain())
 		assert.Equal(t, 1, strings.Count(page, "<script"), "the page's own, and no other: %s", hostile)
 		assert.Equal(t, 1, strings.Count(page, "</template>"))
-		assert.NotContains(t, string(d.Script.Plain), "\u2028")
+		assert.NotContains(t, string(d.Script.Plain()), "\u2028")
 	}
 }
 
 func TestEncodings(t *testing.T) {
 	e := Encode([]byte(strings.Repeat("glass pocket ", 100)))
-	again, err := Decode(e.Brotli)
-	require.NoError(t, err)
-	assert.Equal(t, e.Plain, again.Plain)
+	again := Stored(e.Brotli)
+	assert.Equal(t, e.Plain(), again.Plain())
 	assert.Equal(t, e.ETag, again.ETag)
-	assert.Less(t, len(EncodeBest(e.Plain).Brotli), len(e.Plain)/4)
-	_, err = Decode([]byte("not brotli"))
-	assert.Error(t, err)
+	assert.Less(t, len(EncodeBest(e.Plain()).Brotli), len(e.Plain())/4)
+	damaged := append([]byte{}, e.Brotli...)
+	damaged[len(damaged)/2]++
+	changed := Stored(damaged)
+	assert.NotEqual(t, e.ETag, changed.ETag, "damage shows in the tag")
+	assert.NotPanics(t, func() { changed.Plain() })
 	assert.NotEqual(t, e.ETag, Encode([]byte("other")).ETag)
 	one, two := NewSite("https://a.example", "x"), NewSite("https://a.example", "y")
 	assert.NotEqual(t, one.Identity, two.Identity, "another loader is another rendering")

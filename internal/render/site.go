@@ -37,6 +37,10 @@ type Delivery struct {
 	Page   Encoded // /p/KEY
 }
 
+// Sums are the entity tags of the three parts, by which a stored delivery is known to be
+// what was stored.
+func (d *Delivery) Sums() string { return d.Script.ETag + d.JSON.ETag + d.Page.ETag }
+
 // Deliver renders a publication and compresses it.
 func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	p, faults := Show(subject, s.Base)

@@ -39,7 +39,7 @@ func New(load Load, bytes uint64) *Shelf {
 			w := 256 + len(key)
 			if d := e.Delivery; d != nil {
 				for _, part := range []render.Encoded{d.Script, d.JSON, d.Page} {
-					w += len(part.Plain) + 2*len(part.Brotli) // gzip comes out near brotli's size
+					w += 2 * len(part.Brotli) // gzip, should anybody ask for it, comes out near brotli's size
 				}
 			}
 			return uint32(w)

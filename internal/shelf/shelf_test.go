@@ -36,10 +36,10 @@ func TestPublishWinsOverALoadUnderWay(t *testing.T) {
 	<-loading
 	s.Put("key", served("new", 2))
 	goOn <- true
-	assert.Equal(t, "new", string((<-got).Delivery.Script.Plain))
+	assert.Equal(t, "new", string((<-got).Delivery.Script.Plain()))
 	d, err := s.Get(context.Background(), "key")
 	require.NoError(t, err)
-	assert.Equal(t, "new", string(d.Delivery.Script.Plain))
+	assert.Equal(t, "new", string(d.Delivery.Script.Plain()))
 }
 
 func TestMissesShareALoadAndAreRemembered(t *testing.T) {
@@ -61,7 +61,7 @@ func TestMissesShareALoadAndAreRemembered(t *testing.T) {
 	assert.Equal(t, int32(1), loads.Load(), "fifty at once and one later: a key with nothing is looked up once")
 	s.Put("nothing", served("first", 1))
 	d, _ := s.Get(context.Background(), "nothing")
-	assert.Equal(t, "first", string(d.Delivery.Script.Plain))
+	assert.Equal(t, "first", string(d.Delivery.Script.Plain()))
 }
 
 // A flood of made-up keys, and a hot set that does not fit, leave the shelf bounded, and
@@ -113,7 +113,7 @@ func TestStoreFails(t *testing.T) {
 	fail = true
 	got, err := s.Get(context.Background(), "known")
 	require.NoError(t, err)
-	assert.Equal(t, "text", string(got.Delivery.Script.Plain))
+	assert.Equal(t, "text", string(got.Delivery.Script.Plain()))
 	_, err = s.Get(context.Background(), "other")
 	require.Error(t, err)
 	assert.Equal(t, int64(1), s.Stats().Failures.Load())

@@ -44,8 +44,8 @@ const (
 	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
-	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, script = excluded.script, json = excluded.json, page = excluded.page
+	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, script = excluded.script, json = excluded.json, page = excluded.page
 		WHERE excluded.publication >= publication`
 )
 
@@ -65,7 +65,7 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 }
 
 func (s *Store) putRendering(tx *sqlx.Tx, r app.Rendering) error {
-	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Script, r.JSON, r.Page)
+	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Sums, r.Script, r.JSON, r.Page)
 	return err
 }
 
@@ -85,7 +85,7 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 }
 
 // current reads by primary keys only: it runs for every key that memory does not hold.
-const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.script, r.json, r.page, p.customer_id, p.widget, p.follow,
+const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.script, r.json, r.page, p.customer_id, p.widget, p.follow,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
 		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
 	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`

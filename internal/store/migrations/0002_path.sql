@@ -15,6 +15,7 @@ ALTER TABLE publications ADD COLUMN restores INTEGER NOT NULL DEFAULT 0; -- the 
 
 -- The release that a rendering was made with: a following publication's changes.
 ALTER TABLE renderings ADD COLUMN release_id INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE renderings ADD COLUMN sums TEXT NOT NULL DEFAULT ''; -- of the three parts, to notice damage; '' is not checked
 UPDATE renderings SET release_id = coalesce((SELECT release_id FROM publications AS p WHERE p.key = renderings.key AND p.number = renderings.publication), 0);
 
 ALTER TABLE users ADD COLUMN created_at DATETIME NOT NULL DEFAULT '1970-01-01 00:00:00+00:00';
