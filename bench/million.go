@@ -94,9 +94,25 @@ func millionGroup(b *bench) error {
 	}
 	b.report(figure{"memory-million-10000-hot", float64(resident(million.PID())) / (1 << 20), 512, false, false, " MiB"})
 
+	a, err := answerOf(million.Public + "/s/demo-countdown.js")
+	if err != nil {
+		return err
+	}
+	bareAddr, fiberOnly, err := startBare(dir, a)
+	if err != nil {
+		return err
+	}
+	defer fiberOnly.Process.Kill()
+	if err := answers("http://" + bareAddr + "/s/x.js"); err != nil {
+		return err
+	}
 	// Skewed as the web is: the n-th popular key is asked for about 1/n as often.
-	rates := map[int][]float64{}
+	rates, toBare := map[int][]float64{}, []float64{}
 	for round := range 6 {
+		bareRate, _, err := skewed(dir, "http://"+bareAddr, many)
+		if err != nil {
+			return err
+		}
 		for _, s := range subjects {
 			rate, p99, err := skewed(dir, s.demo.Public, s.n)
 			if err != nil {
@@ -104,10 +120,14 @@ func millionGroup(b *bench) error {
 			}
 			if round > 0 { // the first fills the shelves
 				s.slowest, rates[s.n] = append(s.slowest, p99), append(rates[s.n], rate)
+				if s.n == many {
+					toBare = append(toBare, rate/bareRate)
+				}
 			}
 		}
 	}
 	fmt.Fprintf(os.Stderr, "bench: p99 %.2f ms of a thousand, %.2f ms of a million; %.0f and %.0f requests/s\n", median(subjects[0].slowest), median(subjects[1].slowest), median(rates[few]), median(rates[many]))
+	b.report(figure{"requests-ratio-bare-fiber-million", median(toBare), 0.9, true, false, "x"})
 	b.report(figure{"p99-ratio-million-thousand", median(subjects[1].slowest) / median(subjects[0].slowest), 1.25, false, false, "x"})
 	return nil
 }

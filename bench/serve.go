@@ -81,40 +81,21 @@ func wrk(address string) (float64, error) {
 	return strconv.ParseFloat(string(m[1]), 64)
 }
 
-// serveGroup compares requests a second in alternating runs. The store of a million
-// pockets, from which keys are drawn at random, is not part of this yet: one key is hot.
+// serveGroup compares requests a second, and processor time a request, of one hot key in
+// alternating runs; millionGroup draws its keys from a million.
 func serveGroup(b *bench) error {
-	const path, rounds = "/s/demo-countdown.js", 5
-	body, headers, err := fetch(b.demo.Public+path, "br")
-	if err != nil {
-		return err
-	}
-	a := answer{Body: body, Headers: map[string]string{}}
-	for k, v := range headers {
-		if k != "Date" && k != "Content-Length" {
-			a.Headers[k] = v[0]
-		}
-	}
+	const path, rounds = "/s/demo-countdown.js", 7
 	dir, err := os.MkdirTemp("", "glass-pocket-bench-")
 	if err != nil {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	text, _ := json.Marshal(a)
-	file := filepath.Join(dir, "answer.json")
-	if err := os.WriteFile(file, text, 0o600); err != nil {
-		return err
-	}
-	self, err := os.Executable()
+	a, err := answerOf(b.demo.Public + path)
 	if err != nil {
 		return err
 	}
-	bareAddr, err := freePort()
+	bareAddr, fiberOnly, err := startBare(dir, a)
 	if err != nil {
-		return err
-	}
-	fiberOnly := exec.Command(self, "bare", file, bareAddr)
-	if err := fiberOnly.Start(); err != nil {
 		return err
 	}
 	defer fiberOnly.Process.Kill()
@@ -129,19 +110,67 @@ func serveGroup(b *bench) error {
 			return err
 		}
 	}
-	var toBare, toNginx []float64
+	pids := []int{b.demo.PID(), fiberOnly.Process.Pid}
+	var toBare, toNginx, cpu []float64
 	for range rounds {
-		var got [3]float64
+		var got, spent [3]float64
 		for i, t := range targets {
+			before := 0.0
+			if i < len(pids) {
+				before = processor(pids[i])
+			}
 			if got[i], err = wrk(t); err != nil {
 				return err
 			}
+			if i < len(pids) {
+				spent[i] = (processor(pids[i]) - before) / got[i]
+			}
 		}
-		toBare, toNginx = append(toBare, got[0]/got[1]), append(toNginx, got[0]/got[2])
+		toBare, toNginx, cpu = append(toBare, got[0]/got[1]), append(toNginx, got[0]/got[2]), append(cpu, spent[0]/spent[1])
 	}
 	b.report(figure{"requests-ratio-bare-fiber", median(toBare), 0.9, true, false, "x"})
 	b.report(figure{"requests-ratio-nginx-file", median(toNginx), 1.0, true, false, "x"})
+	b.report(figure{"processor-a-request-ratio-bare-fiber", median(cpu), 1.2, false, false, "x"})
 	return nil
+}
+
+// answerOf is what an address answers, for a yardstick to send.
+func answerOf(address string) (a answer, err error) {
+	body, headers, err := fetch(address, "br")
+	a = answer{Body: body, Headers: map[string]string{}}
+	for k, v := range headers {
+		if k != "Date" && k != "Content-Length" {
+			a.Headers[k] = v[0]
+		}
+	}
+	return a, err
+}
+
+// startBare starts the bare handler as a process of its own.
+func startBare(dir string, a answer) (addr string, c *exec.Cmd, err error) {
+	text, _ := json.Marshal(a)
+	file := filepath.Join(dir, "answer.json")
+	if err := os.WriteFile(file, text, 0o600); err != nil {
+		return "", nil, err
+	}
+	self, err := os.Executable()
+	if err != nil {
+		return "", nil, err
+	}
+	if addr, err = freePort(); err != nil {
+		return "", nil, err
+	}
+	c = exec.Command(self, "bare", file, addr)
+	return addr, c, c.Start()
+}
+
+// processor is the processor time that a process has spent, in clock ticks.
+func processor(pid int) float64 {
+	text, _ := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	fields := strings.Fields(string(text[bytes.LastIndexByte(text, ')')+1:]))
+	user, _ := strconv.ParseFloat(fields[11], 64)
+	system, _ := strconv.ParseFloat(fields[12], 64)
+	return user + system
 }
 
 func nginx(dir string, a answer) (string, func(), error) {

@@ -106,7 +106,9 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	// Shelf and app need each other: what is not on the shelf the app loads, what the app
 	// publishes goes onto the shelf.
 	var a *app.App
-	sh := shelf.New(func(ctx context.Context, key string) (*app.Served, error) { return a.Serve(ctx, key) }, shelf.Bytes)
+	sh := shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
+		return a.Serve(ctx, key, part)
+	}, shelf.Bytes)
 	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Now: c.now,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a

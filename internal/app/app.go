@@ -53,7 +53,7 @@ func New(o Options) *App {
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before
 // it answers, so that the next request gets it.
 type Shelf interface {
-	Put(key string, s *Served)
+	Put(key string, part render.Part, s *Served)
 }
 
 // Now is the service's clock.

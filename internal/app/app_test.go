@@ -68,7 +68,9 @@ func newWorld(t *testing.T) *world {
 // open makes the app anew on the same store, as a restart does.
 func (w *world) open() {
 	var a *app.App
-	w.shelf = shelf.New(func(ctx context.Context, key string) (*app.Served, error) { return a.Serve(ctx, key) }, shelf.Bytes)
+	w.shelf = shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
+		return a.Serve(ctx, key, part)
+	}, shelf.Bytes)
 	a = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Now: func() time.Time { return w.clock },
 		Notice: func(what string, about ...any) {
 			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
@@ -79,7 +81,7 @@ func (w *world) open() {
 // gets is what a visitor is served under key, and how often the store was asked for it.
 func (w *world) gets(t *testing.T, key string) (*app.Served, int64) {
 	before := w.shelf.Stats().Loads.Load()
-	served, err := w.shelf.Get(ctx, key)
+	served, err := w.shelf.Get(ctx, key, render.JSON)
 	require.NoError(t, err)
 	return served, w.shelf.Stats().Loads.Load() - before
 }
@@ -95,31 +97,32 @@ func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	w := newWorld(t)
 	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
 	require.NoError(t, err)
-	stored, err := w.store.Current(ctx, "kelp-pocket")
+	stored, err := w.store.Current(ctx, "kelp-pocket", render.JSON)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(time.Hour)
 	w.open()
 	s, _ := w.gets(t, "kelp-pocket")
 	assert.Equal(t, 1, s.Publication)
-	assert.Equal(t, stored.Script, s.Delivery.Script.Brotli, "stored bytes, though an hour has passed")
+	assert.Equal(t, stored.Document, s.Document.Brotli, "stored bytes, though an hour has passed")
 	w.site = render.NewSite("https://pockets.example", "/*a new loader*/")
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")
-	assert.Contains(t, string(s.Delivery.Script.Plain()), "a new loader")
-	again, err := w.store.Current(ctx, "kelp-pocket")
+	script, err := w.shelf.Get(ctx, "kelp-pocket", render.Script)
 	require.NoError(t, err)
-	assert.Equal(t, s.Delivery.Script.Brotli, again.Script, "and it is kept")
+	assert.Contains(t, string(script.Document.Plain()), "a new loader")
+	again, err := w.store.Current(ctx, "kelp-pocket", render.JSON)
+	require.NoError(t, err)
+	assert.Equal(t, s.Document.Brotli, again.Document, "and it is kept")
 	// What the disk has damaged is noticed and made again.
-	damaged := again.Rendering
-	damaged.Script = append([]byte{}, damaged.Script...)
-	damaged.Script[10]++
-	require.NoError(t, w.store.SaveRendering(ctx, damaged))
+	damaged := append([]byte{}, again.Document...)
+	damaged[10]++
+	require.NoError(t, w.store.SaveRendering(ctx, app.Rendering{Key: again.Key, Publication: again.Publication, ReleaseID: again.ReleaseID, Identity: again.Identity, Sums: again.Sums, Script: damaged, JSON: damaged, Page: damaged}))
 	w.open()
 	healed, _ := w.gets(t, "kelp-pocket")
-	assert.Equal(t, s.Delivery.Script.Plain(), healed.Delivery.Script.Plain())
+	assert.Equal(t, s.Document.Plain(), healed.Document.Plain())
 	assert.Contains(t, w.notices[len(w.notices)-1], "damaged")
 	s, _ = w.gets(t, "never-made")
-	assert.Nil(t, s.Delivery)
+	assert.Nil(t, s.Document)
 }
 
 // release releases the countdown with something changed in its files.
@@ -149,7 +152,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 		t.Helper()
 		for key, want := range map[string]string{"kelp-pocket": following, "ferry-pocket": pinned} {
 			s, _ := w.gets(t, key)
-			class := regexp.MustCompile(`class=\\"(countdown[^"\\]*)`).FindStringSubmatch(string(s.Delivery.JSON.Plain()))
+			class := regexp.MustCompile(`class=\\"(countdown[^"\\]*)`).FindStringSubmatch(string(s.Document.Plain()))
 			require.NotNil(t, class)
 			assert.Equal(t, want, class[1], key)
 			_, loads := w.gets(t, key)
@@ -206,10 +209,10 @@ func TestRestore(t *testing.T) {
 	assert.Equal(t, [2]int{4, 1}, [2]int{p.Number, p.Restores})
 	s, loads := w.gets(t, "kelp-pocket")
 	assert.Zero(t, loads)
-	assert.Contains(t, string(s.Delivery.Script.Plain()), "First")
+	assert.Contains(t, string(s.Document.Plain()), "First")
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")
-	assert.Contains(t, string(s.Delivery.Script.Plain()), "First", "after a restart too")
+	assert.Contains(t, string(s.Document.Plain()), "First", "after a restart too")
 	pocket, err := w.Pocket(ctx, operator, "kelp-pocket")
 	require.NoError(t, err)
 	assert.Contains(t, string(pocket.Settings), "Third", "the draft stays")
@@ -230,7 +233,7 @@ func TestWithholdAndBack(t *testing.T) {
 		t.Helper()
 		for key, want := range map[string]bool{"kelp-pocket": kelp, "ferry-pocket": ferry} {
 			s, _ := w.gets(t, key)
-			assert.Equal(t, want, s.Delivery != nil, key)
+			assert.Equal(t, want, s.Document != nil, key)
 			assert.Equal(t, !want, s.Withheld, key)
 			_, loads := w.gets(t, key)
 			assert.Zero(t, loads, key)

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"hash/fnv"
 
+	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
 
@@ -80,12 +81,12 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	lock := &a.publishing[hash(key)%uint32(len(a.publishing))]
 	lock.Lock()
 	defer lock.Unlock()
-	served := &Served{marks: [3]mark{a.marks.see(ofPocket, key)}}
+	marks := [3]mark{a.marks.see(ofPocket, key)}
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
 		return Publication{}, err
 	}
-	served.marks[1], served.marks[2] = a.marks.see(ofCustomer, p.CustomerID), a.marks.see(ofWidget, p.Widget)
+	marks[1], marks[2] = a.marks.see(ofCustomer, p.CustomerID), a.marks.see(ofWidget, p.Widget)
 	owner, err := a.store.Customer(ctx, p.CustomerID)
 	if err != nil {
 		return Publication{}, err
@@ -101,7 +102,7 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 			releaseID = newest.ID
 		}
 	} else {
-		served.marks[2] = mark{}
+		marks[2] = mark{}
 	}
 	delivery, rendering, err := a.build(ctx, releaseID, pub)
 	if err != nil && releaseID != pub.ReleaseID {
@@ -116,11 +117,13 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	} else if err != nil {
 		return Publication{}, err
 	}
-	served.Publication, served.Delivery = pub.Number, delivery
-	if p.Withheld.At != nil || owner.Withheld.At != nil {
-		served.Delivery, served.Withheld = nil, true
+	for _, part := range render.Parts {
+		one := &Served{Publication: pub.Number, Document: delivery.Part(part), marks: marks}
+		if p.Withheld.At != nil || owner.Withheld.At != nil {
+			one.Document, one.Withheld = nil, true
+		}
+		a.shelf.Put(key, part, one)
 	}
-	a.shelf.Put(key, served)
 	return pub, nil
 }
 

@@ -3,16 +3,17 @@ package app
 import (
 	"context"
 	"errors"
+	"strings"
 	"sync/atomic"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/render"
 )
 
-// Served is what visitors get under one key. It is immutable.
+// Served is what visitors get at one address of a key. It is immutable.
 type Served struct {
-	Delivery    *render.Delivery // nil: nothing published, or withheld
-	Publication int              // counts upwards; 0 for none
+	Document    *render.Encoded // nil: nothing published, or withheld
+	Publication int             // counts upwards; 0 for none
 	Withheld    bool
 	marks       [3]mark
 }
@@ -64,10 +65,10 @@ const (
 	ofWidget   = "widget"
 )
 
-// Serve loads what visitors get under key, for a shelf that does not hold it: stored
-// bytes; or a new rendering, made once, when the program or the release that the pocket
-// follows has changed since.
-func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
+// Serve loads one part of what visitors get under key, for a shelf that does not hold it:
+// stored bytes; or a new rendering, made once, when the program or the release that the
+// pocket follows has changed since.
+func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served, error) {
 	served := &Served{}
 	if !KeyForm.MatchString(key) {
 		return served, nil
@@ -77,7 +78,7 @@ func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
 	for epoch, read := uint64(0), false; !read || epoch != a.marks.epoch.Load(); read = true {
 		epoch = a.marks.epoch.Load()
 		var err error
-		if now, err = a.store.Current(ctx, key); errors.Is(err, ErrNotFound) {
+		if now, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
 			return served, nil
 		} else if err != nil {
 			return nil, err
@@ -99,11 +100,12 @@ func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
 	}
 	sound := now.Identity == a.site.Identity
 	if sound {
-		served.Delivery = stored(now.Rendering)
-		if now.Sums != "" && now.Sums != served.Delivery.Sums() {
+		document := render.Stored(now.Document)
+		if now.Sums != "" && !strings.Contains(now.Sums, document.ETag) {
 			a.notice("a stored rendering is damaged and is made again", "pocket", key)
 			sound = false
 		}
+		served.Document = &document
 	}
 	if sound && now.ReleaseID == wanted {
 		return served, nil
@@ -127,18 +129,13 @@ func (a *App) Serve(ctx context.Context, key string) (*Served, error) {
 	}
 	// Should saving fail, visitors still get the new one; the next start renders once more.
 	_ = a.store.SaveRendering(ctx, rendering)
-	served.Delivery = delivery
+	served.Document = delivery.Part(part)
 	return served, nil
 }
 
 // kept tells the operator that a pocket stays with an older release than it should follow.
 func (a *App) kept(key string, pub Publication, why *Error) {
 	a.notice("a following pocket keeps its release: the newest one does not take its settings", "pocket", key, "publication", pub.Number, "why", why.Error(), "faults", fault.List(why.Faults).Error())
-}
-
-// stored is a stored rendering as it is served; nothing of it is unpacked.
-func stored(r Rendering) *render.Delivery {
-	return &render.Delivery{Script: render.Stored(r.Script), JSON: render.Stored(r.JSON), Page: render.Stored(r.Page)}
 }
 
 // build renders a publication under one release.

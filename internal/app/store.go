@@ -6,6 +6,7 @@ import (
 	"errors"
 	"time"
 
+	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
 
@@ -124,14 +125,19 @@ type Rendering struct {
 	Page        []byte `db:"page"`
 }
 
-// Current is everything that serving a key needs.
+// Current is everything that serving one document of a key needs.
 type Current struct {
-	Rendering
-	CustomerID string `db:"customer_id"`
-	Widget     string `db:"widget"`
-	Follow     bool   `db:"follow"`
-	Withheld   bool   `db:"withheld"` // the pocket or its customer
-	Newest     int64  `db:"newest"`   // id of the widget's newest release in use, 0 for none
+	Key         string `db:"key"`
+	Publication int    `db:"publication"`
+	ReleaseID   int64  `db:"release_id"`
+	Identity    string `db:"identity"`
+	Sums        string `db:"sums"`
+	Document    []byte `db:"document"` // the part asked for
+	CustomerID  string `db:"customer_id"`
+	Widget      string `db:"widget"`
+	Follow      bool   `db:"follow"`
+	Withheld    bool   `db:"withheld"` // the pocket or its customer
+	Newest      int64  `db:"newest"`   // id of the widget's newest release in use, 0 for none
 }
 
 // Page asks for part of a list: at most Limit rows after the row named After.
@@ -191,6 +197,6 @@ type Store interface {
 	Publish(ctx context.Context, p Publication, r Rendering) error
 	Publications(ctx context.Context, key string, before, limit int) ([]Publication, error) // newest first
 	Publication(ctx context.Context, key string, number int) (Publication, error)
-	Current(ctx context.Context, key string) (Current, error)
+	Current(ctx context.Context, key string, part render.Part) (Current, error)
 	SaveRendering(ctx context.Context, r Rendering) error
 }

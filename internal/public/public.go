@@ -23,7 +23,7 @@ import (
 
 // Shelf gives what visitors get under a key.
 type Shelf interface {
-	Get(ctx context.Context, key string) (*app.Served, error)
+	Get(ctx context.Context, key string, part render.Part) (*app.Served, error)
 }
 
 // Modules gives releases by digest.
@@ -127,23 +127,23 @@ func (d *door) pocket(c fiber.Ctx) error {
 	if kind != "js" && kind != "json" || !app.KeyForm.MatchString(key) {
 		return fiber.ErrNotFound
 	}
-	served, err := d.Shelf.Get(c, key)
-	if err != nil {
-		return err
+	part, contentType := render.Script, javascript
+	if kind == "json" {
+		part, contentType = render.JSON, jsonType
 	}
-	switch delivery := served.Delivery; {
-	case kind == "js" && delivery == nil:
+	served, err := d.Shelf.Get(c, key, part)
+	switch {
+	case err != nil:
+		return err
+	case served.Document != nil:
+		return d.send(c, served.Document, contentType, briefly)
+	case part == render.Script:
 		gone := render.Encode(d.Site.Gone(key, served.Withheld))
 		return d.send(c, &gone, javascript, briefly)
-	case kind == "js":
-		return d.send(c, &delivery.Script, javascript, briefly)
 	case served.Withheld:
 		return d.problem(c, fiber.StatusNotFound, "withheld", "“"+key+"” is withheld by its operator.", "Ask the operator.")
-	case delivery == nil:
-		return d.problem(c, fiber.StatusNotFound, "not-published", "Nothing is published under “"+key+"”.", "Check the key, or publish the pocket.")
-	default:
-		return d.send(c, &delivery.JSON, jsonType, briefly)
 	}
+	return d.problem(c, fiber.StatusNotFound, "not-published", "Nothing is published under “"+key+"”.", "Check the key, or publish the pocket.")
 }
 
 func (d *door) page(c fiber.Ctx) error {
@@ -155,18 +155,18 @@ func (d *door) page(c fiber.Ctx) error {
 	served := &app.Served{}
 	if app.KeyForm.MatchString(key) {
 		var err error
-		if served, err = d.Shelf.Get(c, key); err != nil {
+		if served, err = d.Shelf.Get(c, key, render.Page); err != nil {
 			return err
 		}
 	}
 	c.Set("Content-Security-Policy", d.pageFence)
 	c.Set("X-Robots-Tag", "noindex")
-	if served.Delivery == nil {
+	if served.Document == nil {
 		c.Status(fiber.StatusNotFound).Set("Content-Type", htmlType)
 		c.Set("Cache-Control", "max-age=60")
 		return c.SendString(nothingHere)
 	}
-	return d.send(c, &served.Delivery.Page, htmlType, briefly)
+	return d.send(c, served.Document, htmlType, briefly)
 }
 
 func (d *door) asset(c fiber.Ctx) error {

@@ -37,9 +37,27 @@ type Delivery struct {
 	Page   Encoded // /p/KEY
 }
 
-// Sums are the entity tags of the three parts, by which a stored delivery is known to be
-// what was stored.
-func (d *Delivery) Sums() string { return d.Script.ETag + d.JSON.ETag + d.Page.ETag }
+// Part names one document of a delivery.
+type Part int
+
+// The parts.
+const (
+	Script Part = iota // /s/KEY.js
+	JSON               // /s/KEY.json
+	Page               // /p/KEY
+)
+
+// Parts lists them.
+var Parts = []Part{Script, JSON, Page}
+
+// Part is one document.
+func (d *Delivery) Part(p Part) *Encoded {
+	return [...]*Encoded{&d.Script, &d.JSON, &d.Page}[p]
+}
+
+// Sums are the entity tags of the parts, by which a stored document is known to be what
+// was stored.
+func (d *Delivery) Sums() string { return d.Script.ETag + " " + d.JSON.ETag + " " + d.Page.ETag }
 
 // Deliver renders a publication and compresses it.
 func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {

@@ -16,52 +16,57 @@ import (
 	"glasspocket/internal/render"
 )
 
+func encoded(text string) *render.Encoded {
+	e := render.Encode([]byte(text))
+	return &e
+}
+
 func served(text string, publication int) *app.Served {
-	return &app.Served{Publication: publication, Delivery: &render.Delivery{Script: render.Encode([]byte(text))}}
+	return &app.Served{Publication: publication, Document: encoded(text)}
 }
 
 // A publish that happens while an older state is being loaded wins.
 func TestPublishWinsOverALoadUnderWay(t *testing.T) {
 	loading, goOn := make(chan bool), make(chan bool)
-	s := New(func(context.Context, string) (*app.Served, error) {
+	s := New(func(context.Context, string, render.Part) (*app.Served, error) {
 		loading <- true
 		<-goOn
 		return served("old", 1), nil
 	}, Bytes)
 	got := make(chan *app.Served, 1)
 	go func() {
-		d, _ := s.Get(context.Background(), "key")
+		d, _ := s.Get(context.Background(), "key", render.Script)
 		got <- d
 	}()
 	<-loading
-	s.Put("key", served("new", 2))
+	s.Put("key", render.Script, served("new", 2))
 	goOn <- true
-	assert.Equal(t, "new", string((<-got).Delivery.Script.Plain()))
-	d, err := s.Get(context.Background(), "key")
+	assert.Equal(t, "new", string((<-got).Document.Plain()))
+	d, err := s.Get(context.Background(), "key", render.Script)
 	require.NoError(t, err)
-	assert.Equal(t, "new", string(d.Delivery.Script.Plain()))
+	assert.Equal(t, "new", string(d.Document.Plain()))
 }
 
 func TestMissesShareALoadAndAreRemembered(t *testing.T) {
 	var loads atomic.Int32
-	s := New(func(context.Context, string) (*app.Served, error) {
+	s := New(func(context.Context, string, render.Part) (*app.Served, error) {
 		loads.Add(1)
 		return &app.Served{}, nil
 	}, Bytes)
 	var wg sync.WaitGroup
 	for range 50 {
 		wg.Go(func() {
-			d, err := s.Get(context.Background(), "nothing")
+			d, err := s.Get(context.Background(), "nothing", render.Script)
 			assert.NoError(t, err)
-			assert.Nil(t, d.Delivery)
+			assert.Nil(t, d.Document)
 		})
 	}
 	wg.Wait()
-	s.Get(context.Background(), "nothing")
+	s.Get(context.Background(), "nothing", render.Script)
 	assert.Equal(t, int32(1), loads.Load(), "fifty at once and one later: a key with nothing is looked up once")
-	s.Put("nothing", served("first", 1))
-	d, _ := s.Get(context.Background(), "nothing")
-	assert.Equal(t, "first", string(d.Delivery.Script.Plain()))
+	s.Put("nothing", render.Script, served("first", 1))
+	d, _ := s.Get(context.Background(), "nothing", render.Script)
+	assert.Equal(t, "first", string(d.Document.Plain()))
 }
 
 // A flood of made-up keys, and a hot set that does not fit, leave the shelf bounded, and
@@ -69,7 +74,7 @@ func TestMissesShareALoadAndAreRemembered(t *testing.T) {
 func TestBounded(t *testing.T) {
 	const most = 1 << 20
 	loads := map[string]int{}
-	s := New(func(_ context.Context, key string) (*app.Served, error) {
+	s := New(func(_ context.Context, key string, _ render.Part) (*app.Served, error) {
 		loads[key]++
 		if strings.HasPrefix(key, "made-up") {
 			return &app.Served{}, nil
@@ -77,7 +82,7 @@ func TestBounded(t *testing.T) {
 		return served(strings.Repeat(key, 400), 1), nil
 	}, most)
 	get := func(key string) {
-		_, err := s.Get(context.Background(), key)
+		_, err := s.Get(context.Background(), key, render.Script)
 		require.NoError(t, err)
 	}
 	for range 50 {
@@ -102,19 +107,19 @@ func TestBounded(t *testing.T) {
 // A store that fails leaves visitors with what they had, unless that was withheld.
 func TestStoreFails(t *testing.T) {
 	fail := false
-	s := New(func(_ context.Context, key string) (*app.Served, error) {
+	s := New(func(_ context.Context, key string, _ render.Part) (*app.Served, error) {
 		if fail {
 			return nil, errors.New("the disk is gone")
 		}
 		return served("text", 1), nil
 	}, Bytes)
-	_, err := s.Get(context.Background(), "known")
+	_, err := s.Get(context.Background(), "known", render.Script)
 	require.NoError(t, err)
 	fail = true
-	got, err := s.Get(context.Background(), "known")
+	got, err := s.Get(context.Background(), "known", render.Script)
 	require.NoError(t, err)
-	assert.Equal(t, "text", string(got.Delivery.Script.Plain()))
-	_, err = s.Get(context.Background(), "other")
+	assert.Equal(t, "text", string(got.Document.Plain()))
+	_, err = s.Get(context.Background(), "other", render.Script)
 	require.Error(t, err)
 	assert.Equal(t, int64(1), s.Stats().Failures.Load())
 }

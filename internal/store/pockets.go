@@ -9,6 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/render"
 )
 
 // AddPocket implements app.Store.
@@ -84,15 +85,18 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 	return p, told(s.read.GetContext(ctx, &p, "SELECT * FROM publications WHERE key = ? AND number = ?", key, number))
 }
 
-// current reads by primary keys only: it runs for every key that memory does not hold.
-const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.script, r.json, r.page, p.customer_id, p.widget, p.follow,
+// current reads by primary keys only, and one document of three: it runs for whatever
+// memory does not hold.
+const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.%s AS document, p.customer_id, p.widget, p.follow,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
 		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
 	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
 
+var columns = [...]string{render.Script: "script", render.JSON: "json", render.Page: "page"}
+
 // Current implements app.Store.
-func (s *Store) Current(ctx context.Context, key string) (c app.Current, err error) {
-	return c, told(s.current.GetContext(ctx, &c, key))
+func (s *Store) Current(ctx context.Context, key string, part render.Part) (c app.Current, err error) {
+	return c, told(s.current[part].GetContext(ctx, &c, key))
 }
 
 // WithholdPocket implements app.Store.

@@ -27,7 +27,7 @@ const pragmas = "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=bu
 // Store implements app.Store.
 type Store struct {
 	read    *sqlx.DB
-	current *sqlx.Stmt // prepared: see the query
+	current [len(columns)]*sqlx.Stmt // by part, prepared: see the query
 	write   *writer
 	lock    *os.File
 }
@@ -92,7 +92,12 @@ func open(ctx context.Context, file string) (*Store, error) {
 	pool.SetMaxOpenConns(8)
 	pool.SetMaxIdleConns(8)
 	s := &Store{read: pool}
-	if s.current, err = pool.PreparexContext(ctx, current); err == nil {
+	for part, column := range columns {
+		if s.current[part], err = pool.PreparexContext(ctx, fmt.Sprintf(current, column)); err != nil {
+			break
+		}
+	}
+	if err == nil {
 		s.write, err = newWriter(single)
 	}
 	if err != nil {
@@ -105,7 +110,11 @@ func open(ctx context.Context, file string) (*Store, error) {
 
 // Close ends after the writes under way.
 func (s *Store) Close() error {
-	err := errors.Join(s.write.close(), s.current.Close(), s.read.Close())
+	err := s.write.close()
+	for _, stmt := range s.current {
+		err = errors.Join(err, stmt.Close())
+	}
+	err = errors.Join(err, s.read.Close())
 	if s.lock != nil {
 		s.lock.Close()
 	}

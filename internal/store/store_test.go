@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/render"
 )
 
 var ctx = context.Background()
@@ -140,9 +141,9 @@ func TestPublishPointsForwardOnly(t *testing.T) {
 	assert.ErrorIs(t, pub(3), app.ErrChanged, "a number left out")
 	require.NoError(t, pub(2))
 	require.NoError(t, s.SaveRendering(ctx, app.Rendering{Key: "one", Publication: 1, ReleaseID: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
-	r, err := s.Current(ctx, "one")
+	r, err := s.Current(ctx, "one", render.Script)
 	require.NoError(t, err)
-	assert.Equal(t, []byte{2}, r.Script, "a late rendering of an older publication is dropped")
+	assert.Equal(t, []byte{2}, r.Document, "a late rendering of an older publication is dropped")
 	list, err := s.Publications(ctx, "one", 0, 10)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)

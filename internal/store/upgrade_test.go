@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/render"
 )
 
 // eternal is where every released schema's rows stay, one file a schema.
@@ -60,10 +61,10 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			list, err := s.Publications(ctx, "demo-countdown", 0, 9)
 			require.NoError(t, err)
 			assert.Len(t, list, 2)
-			now, err := s.Current(ctx, "demo-countdown")
+			now, err := s.Current(ctx, "demo-countdown", render.Page)
 			require.NoError(t, err)
 			assert.Equal(t, list[0].ReleaseID, now.ReleaseID, "the rendering knows its release")
-			assert.NotEmpty(t, now.Script)
+			assert.NotEmpty(t, now.Document)
 			u, err := s.UserByName(ctx, "lantern-quay")
 			require.NoError(t, err)
 			assert.Equal(t, app.OperatorAdmin, u.Role)
