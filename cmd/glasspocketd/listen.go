@@ -20,7 +20,7 @@ func listen(address, option string) (net.Listener, error) {
 	case err != nil:
 		return nil, fmt.Errorf("cannot listen on %s, given by %s: %w", address, option, err)
 	}
-	return patient{l}, nil
+	return l, nil
 }
 
 // patient is a listener whose connections are closed so that the last answer arrives. A

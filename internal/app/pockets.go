@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"regexp"
 	"strings"
 	"unicode/utf8"
 
@@ -17,8 +16,19 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// KeyForm is what a pocket's public key looks like.
-var KeyForm = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{2,63}$`)
+// IsKey tells whether text looks like a pocket's public key: 3 to 64 lower-case letters,
+// digits and hyphens, the first no hyphen. Every request asks, so it is no regular expression.
+func IsKey(text string) bool {
+	if len(text) < 3 || len(text) > 64 || text[0] == '-' {
+		return false
+	}
+	for i := range len(text) {
+		if c := text[i]; (c < 'a' || c > 'z') && (c < '0' || c > '9') && c != '-' {
+			return false
+		}
+	}
+	return true
+}
 
 // keyLetters leaves out letters that look alike.
 const keyLetters = "abcdefghjkmnpqrstvwxyz23456789"
@@ -83,7 +93,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 		if !s.Operator() {
 			return Pocket{}, &Error{Kind: Forbidden, Code: "key-not-chosen", Field: "key", What: "Only the operator chooses keys.", Hint: "Leave the key out; one is made."}
 		}
-		if !KeyForm.MatchString(n.Key) {
+		if !IsKey(n.Key) {
 			return Pocket{}, &Error{Kind: Invalid, Code: "key-form", Field: "key", What: fmt.Sprintf("%q cannot be a key.", n.Key), Hint: "Use 3 to 64 lower-case letters, digits and hyphens."}
 		}
 	} else {

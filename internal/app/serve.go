@@ -70,7 +70,7 @@ const (
 // pocket follows has changed since.
 func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served, error) {
 	served := &Served{}
-	if !KeyForm.MatchString(key) {
+	if !IsKey(key) {
 		return served, nil
 	}
 	served.marks[0] = a.marks.see(ofPocket, key)

@@ -14,6 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/gofiber/utils/v2"
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/meter"
@@ -63,6 +64,7 @@ type door struct {
 	Options
 	loader, shellPage, shellScript render.Encoded
 	pageFence, shellFence          string
+	script, payload                *meter.Route
 	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
 }
 
@@ -82,13 +84,8 @@ func New(o Options) *fiber.App {
 	fixed := func(e *render.Encoded, kind string) fiber.Handler {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
-	script, payload := o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
-	f.Get("/s/:file", func(c fiber.Ctx) error {
-		if strings.HasSuffix(c.Path(), "n") { // .json
-			return d.count(payload, c, d.pocket)
-		}
-		return d.count(script, c, d.pocket)
-	})
+	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
+	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
 	get("/loader.js", "/loader.js", fixed(&d.loader, javascript))
 	for name, code := range o.Later {
@@ -122,25 +119,40 @@ func (d *door) count(r *meter.Route, c fiber.Ctx, h fiber.Handler) error {
 	return err
 }
 
+// pocket is the hot path: /s/KEY.js and /s/KEY.json. It reads the request where it lies and
+// copies the key only when memory does not hold it.
 func (d *door) pocket(c fiber.Ctx) error {
-	key, kind, _ := strings.Cut(c.Params("file"), ".")
-	if kind != "js" && kind != "json" || !app.KeyForm.MatchString(key) {
-		return fiber.ErrNotFound
-	}
-	part, contentType := render.Script, javascript
+	begin := time.Now()
+	path := utils.UnsafeString(c.RequestCtx().Path())
+	key, kind, _ := strings.Cut(strings.TrimPrefix(path, "/s/"), ".")
+	route, part, contentType := d.script, render.Script, javascript
 	if kind == "json" {
-		part, contentType = render.JSON, jsonType
+		route, part, contentType = d.payload, render.JSON, jsonType
 	}
-	served, err := d.Shelf.Get(c, key, part)
+	err := fiber.ErrNotFound
+	if (kind == "js" || kind == "json") && app.IsKey(key) {
+		served, failed := d.Shelf.Get(c, key, part)
+		switch {
+		case failed != nil:
+			return d.count(route, c, func(fiber.Ctx) error { return failed })
+		case served.Document != nil:
+			d.send(c, served.Document, contentType, briefly)
+			route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(begin))
+			return nil
+		default:
+			return d.count(route, c, func(c fiber.Ctx) error { return d.nothing(c, strings.Clone(key), part, served.Withheld) })
+		}
+	}
+	return d.count(route, c, func(fiber.Ctx) error { return err })
+}
+
+// nothing answers for a key that has nothing to show.
+func (d *door) nothing(c fiber.Ctx, key string, part render.Part, withheld bool) error {
 	switch {
-	case err != nil:
-		return err
-	case served.Document != nil:
-		return d.send(c, served.Document, contentType, briefly)
 	case part == render.Script:
-		gone := render.Encode(d.Site.Gone(key, served.Withheld))
+		gone := render.Encode(d.Site.Gone(key, withheld))
 		return d.send(c, &gone, javascript, briefly)
-	case served.Withheld:
+	case withheld:
 		return d.problem(c, fiber.StatusNotFound, "withheld", "“"+key+"” is withheld by its operator.", "Ask the operator.")
 	}
 	return d.problem(c, fiber.StatusNotFound, "not-published", "Nothing is published under “"+key+"”.", "Check the key, or publish the pocket.")
@@ -153,7 +165,7 @@ func (d *door) page(c fiber.Ctx) error {
 	}
 	key := c.Params("key")
 	served := &app.Served{}
-	if app.KeyForm.MatchString(key) {
+	if app.IsKey(key) {
 		var err error
 		if served, err = d.Shelf.Get(c, key, render.Page); err != nil {
 			return err
@@ -195,35 +207,52 @@ func (d *door) time(c fiber.Ctx) error {
 	return c.SendString(strconv.FormatInt(d.Now().UnixMilli(), 10))
 }
 
+// fixedHeaders are what every document says, in canonical form, so that nothing has to be
+// looked at while answering. A page's owner may see what a pocket costs (Timing-Allow-Origin).
+var fixedHeaders = [][2][]byte{
+	{[]byte("Vary"), []byte("Accept-Encoding")},
+	{[]byte("Access-Control-Allow-Origin"), []byte("*")},
+	{[]byte("Cross-Origin-Resource-Policy"), []byte("cross-origin")},
+	{[]byte("Timing-Allow-Origin"), []byte("*")},
+	{[]byte("X-Content-Type-Options"), []byte("nosniff")},
+}
+
+var (
+	etag, cacheControl, contentEncoding = []byte("Etag"), []byte("Cache-Control"), []byte("Content-Encoding")
+	br, gz                              = []byte("br"), []byte("gzip")
+)
+
 // send answers with the best encoding that the client takes, or 304.
 func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) error {
-	h := &c.RequestCtx().Response.Header
-	h.Set("ETag", e.ETag)
-	h.Set("Cache-Control", cache)
-	h.Set("Vary", "Accept-Encoding")
-	h.Set("Access-Control-Allow-Origin", "*")
-	h.Set("Cross-Origin-Resource-Policy", "cross-origin")
-	h.Set("Timing-Allow-Origin", "*") // a page's owner may see what a pocket costs
-	h.Set("X-Content-Type-Options", "nosniff")
-	if match := c.Get("If-None-Match"); match != "" && (match == "*" || strings.Contains(match, e.ETag)) {
+	ctx := c.RequestCtx()
+	h := &ctx.Response.Header
+	for _, fixed := range fixedHeaders {
+		h.SetCanonical(fixed[0], fixed[1])
+	}
+	h.SetCanonical(etag, utils.UnsafeBytes(e.ETag))
+	h.SetCanonical(cacheControl, utils.UnsafeBytes(cache))
+	if match := utils.UnsafeString(ctx.Request.Header.Peek("If-None-Match")); match != "" && (match == "*" || strings.Contains(match, e.ETag)) {
 		return c.SendStatus(fiber.StatusNotModified)
 	}
 	h.SetContentType(contentType)
-	switch accepts := c.Get("Accept-Encoding"); {
+	switch accepts := utils.UnsafeString(ctx.Request.Header.Peek("Accept-Encoding")); {
 	case takes(accepts, "br"):
-		h.Set("Content-Encoding", "br")
-		c.RequestCtx().Response.SetBodyRaw(e.Brotli)
+		h.SetCanonical(contentEncoding, br)
+		ctx.Response.SetBodyRaw(e.Brotli)
 	case takes(accepts, "gzip"):
-		h.Set("Content-Encoding", "gzip")
-		c.RequestCtx().Response.SetBodyRaw(e.Gzip())
+		h.SetCanonical(contentEncoding, gz)
+		ctx.Response.SetBodyRaw(e.Gzip())
 	default:
-		c.RequestCtx().Response.SetBodyRaw(e.Plain())
+		ctx.Response.SetBodyRaw(e.Plain())
 	}
 	return nil
 }
 
 // takes tells whether an Accept-Encoding field (RFC 9110, section 12.5.3) allows coding.
 func takes(field, coding string) bool {
+	if field == coding {
+		return true
+	}
 	for part := range strings.SplitSeq(field, ",") {
 		name, q, _ := strings.Cut(strings.TrimSpace(part), ";")
 		if strings.EqualFold(strings.TrimSpace(name), coding) {

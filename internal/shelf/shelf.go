@@ -4,6 +4,7 @@ package shelf
 import (
 	"context"
 	"strconv"
+	"strings"
 	"sync/atomic"
 
 	"github.com/maypok86/otter/v2"
@@ -77,14 +78,15 @@ func (s *Shelf) held(at place) *app.Served {
 	return nil
 }
 
-// Get returns one part of what is served under key. Requests for one missing key share a load. When
+// Get returns one part of what is served under key, which need not outlive the call. Requests for one missing key share a load. When
 // the store fails, what was last served goes on being served.
 func (s *Shelf) Get(ctx context.Context, key string, part render.Part) (*app.Served, error) {
-	at := place{key, part}
-	if e := s.held(at); e != nil {
+	if e := s.held(place{key, part}); e != nil {
 		s.stats.Hits.Add(1)
 		return e, nil
 	}
+	key = strings.Clone(key) // it may lie in a request that will be over
+	at := place{key, part}
 	loaded, err, _ := s.group.Do(strconv.Itoa(int(part))+key, func() (any, error) {
 		// Whoever looked just before an earlier load ended comes here just after it.
 		if e := s.held(at); e != nil {
