@@ -74,10 +74,13 @@ func New(o Options) *fiber.App {
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
 		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
 	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
+	other := o.Meter.Route("public", "other")
 	f := fiber.New(fiber.Config{
 		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
 		ReadTimeout: 15 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
-		DisableHeadAutoRegister: false, ErrorHandler: d.failed,
+		DisableHeadAutoRegister: false, ErrorHandler: func(c fiber.Ctx, err error) error { // what no route has taken
+			return d.count(other, c, func(fiber.Ctx) error { return err })
+		},
 	})
 	f.Use(recover.New())
 	get := func(path, route string, h fiber.Handler) { f.Get(path, d.counted(o.Meter.Route("public", route), h)) }
@@ -100,7 +103,6 @@ func New(o Options) *fiber.App {
 	})
 	get("/preview.js", "/preview.js", fixed(&d.shellScript, javascript))
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
-	f.Use(d.counted(o.Meter.Route("public", "other"), func(fiber.Ctx) error { return fiber.ErrNotFound }))
 	return f
 }
 
