@@ -118,6 +118,36 @@ func TestFromConsoleToPage(t *testing.T) {
 	assert.Contains(t, strings.Join(snippet(t, "walk", host.Frame), ""), `height="162"`)
 }
 
+// History shows what was published and brings an older state back; following is chosen
+// there, and a withheld pocket says so.
+func TestHistory(t *testing.T) {
+	newPocket(t, "history", "2099-01-01T00:00[UTC]", map[string]any{"heading": "First"})
+	set(t, "history", map[string]any{"heading": "Second"})
+	publish(t, "history")
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/history"))
+	require.NoError(t, p.Wait(`document.querySelectorAll("[role=tab]").length == 3`))
+	eval[any](t, p, `document.querySelectorAll("[role=tab]")[2].click(); 0`)
+	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 2 && document.querySelector("ol li").innerText.includes("Visitors get this")`))
+	eval[any](t, p, `document.querySelector('[aria-label="Restore number 1"]').click(); 0`)
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Number 1 is published again, as number 3. The service serves it now"))`))
+	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 3 && document.querySelector("ol li").innerText.includes("brings back number 1")`))
+	_, body := send(t, "GET", demo.Public+"/s/history.json", "")
+	assert.Contains(t, body, "First")
+	assert.Equal(t, "Second", eval[string](t, p, `(document.querySelectorAll("[role=tab]")[0].click(), new Promise(r => setTimeout(() => r(document.querySelector("#setting-heading").value), 100)))`), "the draft stays")
+	eval[any](t, p, `document.querySelectorAll("[role=tab]")[2].click(); 0`)
+	require.NoError(t, p.Wait(`document.querySelector("input[type=checkbox]")`))
+	eval[any](t, p, `document.querySelector("input[type=checkbox]").click(); [...document.querySelectorAll("button")].find(b => b.textContent == "Publish").click(); 0`)
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Published as number 4"))`))
+	pocket, err := api.Pocket(t.Context(), "history")
+	require.NoError(t, err)
+	assert.True(t, pocket.Follow)
+	_, err = api.WithholdPocket(t.Context(), "history", "A complaint", false)
+	require.NoError(t, err)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/history"))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=alert]")].some(e => e.innerText.includes("Withheld by the operator") && e.innerText.includes("A complaint"))`))
+}
+
 // Somebody else saves the same draft: both changes are kept, and the second is told.
 func TestTwoSavers(t *testing.T) {
 	newPocket(t, "two-savers", "2099-01-01T00:00[UTC]", map[string]any{"heading": "Heading of two-savers", "ending": "message"})

@@ -61,69 +61,75 @@ func TestStartRefusals(t *testing.T) {
 	}
 }
 
-// Killed in the middle of a hundred publishes, the service comes back with every one that
-// it acknowledged, and serves it.
+// Killed again and again, each time at another step of many publishes, the service comes
+// back with every one that it acknowledged, and serves it.
 func TestKilledWhilePublishing(t *testing.T) {
 	data := t.TempDir()
 	d, err := service.StartDemo(data)
 	require.NoError(t, err)
-	c := d.Client()
 	ctx := t.Context()
 	const pockets = 4
 	for i := range pockets {
-		_, err := c.MakePocket(ctx, wire.NewPocket{Key: fmt.Sprintf("kill-%d", i), Customer: "kelp-and-kiln", Widget: "countdown"})
+		_, err := d.Client().MakePocket(ctx, wire.NewPocket{Key: fmt.Sprintf("kill-%d", i), Customer: "kelp-and-kiln", Widget: "countdown"})
 		require.NoError(t, err)
 	}
 	var mu sync.Mutex
 	acknowledged := make([]int, pockets) // newest publication that was answered for
-	total := 0
-	half := make(chan struct{})
-	var wg sync.WaitGroup
-	for i := range pockets {
-		wg.Go(func() {
-			key := fmt.Sprintf("kill-%d", i)
-			for n := 1; n <= 25; n++ {
-				draft, err := c.Draft(ctx, key)
-				if err != nil {
-					return
+	said := map[string]string{}          // what a publication says
+	for round, after := range []int{1, 50, 7, 23} {
+		c := d.Client()
+		total, enough := 0, make(chan struct{})
+		var wg sync.WaitGroup
+		for i := range pockets {
+			wg.Go(func() {
+				key := fmt.Sprintf("kill-%d", i)
+				for n := 1; ; n++ {
+					draft, err := c.Draft(ctx, key)
+					if err != nil {
+						return
+					}
+					text := fmt.Sprintf("Round %d, number %d.", round, n)
+					saved, err := c.ChangeDraft(ctx, key, draft.Revision, raw(map[string]any{"target": "2099-01-01T00:00[UTC]", "heading": text}))
+					if err != nil {
+						return
+					}
+					p, err := c.Publish(ctx, key, wire.Publish{Revision: saved.Revision})
+					if err != nil {
+						return
+					}
+					mu.Lock()
+					acknowledged[i], said[fmt.Sprint(key, p.Number)] = p.Number, text
+					if total++; total == after {
+						close(enough)
+					}
+					mu.Unlock()
 				}
-				saved, err := c.ChangeDraft(ctx, key, draft.Revision, raw(map[string]any{"target": "2099-01-01T00:00[UTC]", "heading": fmt.Sprintf("Number %d.", n)}))
-				if err != nil {
-					return
-				}
-				p, err := c.Publish(ctx, key, wire.Publish{Revision: saved.Revision})
-				if err != nil {
-					return
-				}
-				mu.Lock()
-				acknowledged[i] = p.Number
-				if total++; total == 50 {
-					close(half)
-				}
-				mu.Unlock()
-			}
-		})
-	}
-	<-half
-	d.Kill()
-	wg.Wait()
-	d, err = service.StartDemo(data, "-public-addr", strings.TrimPrefix(d.Public, "http://"))
-	require.NoError(t, err)
-	defer d.Stop()
-	for i := range pockets {
-		key := fmt.Sprintf("kill-%d", i)
-		p, err := d.Client().Pocket(ctx, key)
-		require.NoError(t, err)
-		assert.GreaterOrEqual(t, p.Publication, acknowledged[i], key)
-		if p.Publication == 0 {
-			continue
+			})
 		}
-		pubs, err := d.Client().Publications(ctx, key)
+		<-enough
+		d.Kill()
+		wg.Wait()
+		d, err = service.StartDemo(data, "-public-addr", strings.TrimPrefix(d.Public, "http://"))
 		require.NoError(t, err)
-		assert.Len(t, pubs.Publications, p.Publication, "no number is missing")
-		_, body := send(t, "GET", d.Public+"/s/"+key+".json", "")
-		assert.Contains(t, body, fmt.Sprintf("Number %d.", p.Publication))
+		for i := range pockets {
+			key := fmt.Sprintf("kill-%d", i)
+			p, err := d.Client().Pocket(ctx, key)
+			require.NoError(t, err)
+			assert.GreaterOrEqual(t, p.Publication, acknowledged[i], key)
+			if p.Publication == 0 {
+				continue
+			}
+			pubs, err := d.Client().Publications(ctx, key)
+			require.NoError(t, err)
+			assert.Len(t, pubs.Publications, p.Publication, "no number is missing")
+			_, body := send(t, "GET", d.Public+"/s/"+key+".json", "")
+			assert.Contains(t, body, fmt.Sprintf(`"publication":%d,`, p.Publication), "what is stored is what is served")
+			if text := said[fmt.Sprint(key, p.Publication)]; text != "" {
+				assert.Contains(t, body, text)
+			}
+		}
 	}
+	require.NoError(t, d.Stop())
 }
 
 // A demo's data folder can be used again, by the same sign-in, from the same addresses.

@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Draft, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Session, Snippets, Widget, Height } from "./types";
+import type { Draft, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -50,7 +50,9 @@ export const api = {
   changeDraft: (key: string, match: number, change: Record<string, unknown>) =>
     call<Draft>("PATCH", pocket(key, "/draft"), { body: change, kind: "application/merge-patch+json", match }),
   preview: (key: string, settings: Record<string, unknown>, signal?: AbortSignal) => call<Payload>("POST", pocket(key, "/preview"), { body: { settings }, signal }),
-  publish: (key: string, revision: number, heights: Height[]) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights } }),
+  publish: (key: string, revision: number, heights: Height[], follow: boolean) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights, follow } }),
+  publications: (key: string, cursor = "") => call<Publications>("GET", pocket(key, `/publications?limit=20${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`)),
+  restore: (key: string, number: number) => call<Publication>("POST", pocket(key, "/restorations"), { body: { number } }),
   snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
 };
 

@@ -6,6 +6,7 @@
   import Trouble from "../ui/Trouble.svelte";
   import { PocketEditor } from "./editor.svelte";
   import Form from "./Form.svelte";
+  import History from "./History.svelte";
   import Preview from "./Preview.svelte";
   import Snippets from "./Snippets.svelte";
   import { Stage } from "./stage";
@@ -16,7 +17,7 @@
   editor.load();
 
   const saved: Record<string, string> = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", failed: "Not saved" };
-  const nothingNew = $derived(editor.pocket?.state == "published" && editor.saving == "saved");
+  const nothingNew = $derived(editor.pocket?.state == "published" && editor.saving == "saved" && editor.follow == editor.pocket.follow);
 
   // A page closed in the half second before saving must not lose a change silently.
   function leaving(event: BeforeUnloadEvent) {
@@ -57,6 +58,9 @@
       {/snippet}
     </Header>
     {#if editor.trouble}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{editor.trouble}</p>{/if}
+    {#if editor.pocket?.withheld}
+      <p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">Withheld by the operator: visitors get nothing of this pocket.{editor.pocket.withheld.why ? ` Reason: ${editor.pocket.withheld.why}` : ""}</p>
+    {/if}
     <div role="status">
       {#if editor.notice}
         <p class="flex items-center justify-between gap-4 border-b border-line bg-wash px-5 py-2.5">
@@ -72,9 +76,11 @@
             <Tabs.List class="flex border-b border-line" aria-label="What to do with this pocket">
               <Tabs.Trigger value="set" class={tab}>Set</Tabs.Trigger>
               <Tabs.Trigger value="install" class={tab}>Install</Tabs.Trigger>
+              <Tabs.Trigger value="history" class={tab}>History</Tabs.Trigger>
             </Tabs.List>
             <Tabs.Content value="set" class="min-h-0 flex-1 overflow-y-auto"><Form {editor} /></Tabs.Content>
             <Tabs.Content value="install" class="min-h-0 flex-1 overflow-y-auto"><Snippets {editor} /></Tabs.Content>
+            <Tabs.Content value="history" class="min-h-0 flex-1 overflow-y-auto"><History {editor} /></Tabs.Content>
           </Tabs.Root>
         {/if}
       </div>

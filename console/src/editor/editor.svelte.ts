@@ -1,5 +1,5 @@
 import { api, Refused, served } from "../api/client";
-import type { Fault, Payload, Pocket, Setting, Snippet, Widget } from "../api/types";
+import type { Fault, Payload, Pocket, Publication, Setting, Snippet, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { lookOf } from "./look";
 import { measure, type Stage } from "./stage";
@@ -18,6 +18,9 @@ export class PocketEditor {
   error = $state<Error | null>(null); // nothing can be edited
   publishing = $state(false);
   snippets = $state<Snippet[]>([]);
+  publications = $state<Publication[]>([]); // the newest first
+  older = $state(""); // cursor to those before, "" when there are none
+  follow = $state(false); // whether the next publication follows new releases
 
   #revision = 0;
   #pending: Values = {}; // changes not saved yet, by setting
@@ -38,6 +41,7 @@ export class PocketEditor {
       const [pocket, draft] = await Promise.all([api.pocket(this.key), api.draft(this.key)]);
       this.widget = await api.widget(pocket.widget);
       this.pocket = pocket;
+      this.follow = pocket.follow;
       this.values = draft.settings;
       this.#revision = draft.revision;
       await Promise.all([this.draw(), this.loadSnippets()]);
@@ -153,20 +157,50 @@ export class PocketEditor {
       const done = await api.publish(this.key, this.#revision, [
         { from: 0, height: narrow },
         { from: 560, height: wide },
-      ]);
-      this.pocket = await api.pocket(this.key);
-      const now = await served(this.publicBase, this.key).catch(() => 0);
-      this.notice =
-        now >= done.number
-          ? `Published as number ${done.number}. The service serves it now; every visitor has it within a minute.`
-          : `Published as number ${done.number}. The public address ${this.publicBase} did not confirm it; check that visitors can reach it.`;
-      await this.loadSnippets();
+      ], this.follow);
+      await this.#published(done, `Published as number ${done.number}.`);
     } catch (error) {
       session.ended(error);
       this.#refused(error);
       this.notice = `Not published. ${(error as Error).message}`;
     } finally {
       this.publishing = false;
+    }
+  }
+
+  // Publishes an older state again.
+  async restore(number: number) {
+    this.publishing = true;
+    this.notice = "";
+    try {
+      const done = await api.restore(this.key, number);
+      await this.#published(done, `Number ${number} is published again, as number ${done.number}.`);
+    } catch (error) {
+      session.ended(error);
+      this.notice = `Not restored. ${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
+    } finally {
+      this.publishing = false;
+    }
+  }
+
+  async #published(done: Publication, what: string) {
+    this.pocket = await api.pocket(this.key);
+    const now = await served(this.publicBase, this.key).catch(() => 0);
+    this.notice = this.pocket.withheld
+      ? `${what} It is withheld: visitors get nothing until the operator serves it again.`
+      : now >= done.number
+        ? `${what} The service serves it now; every visitor has it within a minute.`
+        : `${what} The public address ${this.publicBase} did not confirm it; check that visitors can reach it.`;
+    await Promise.all([this.loadSnippets(), this.loadPublications()]);
+  }
+
+  async loadPublications(more = false) {
+    try {
+      const page = await api.publications(this.key, more ? this.older : "");
+      this.publications = more ? [...this.publications, ...page.publications] : page.publications;
+      this.older = page.next ?? "";
+    } catch (error) {
+      this.#refused(error);
     }
   }
 

@@ -2,11 +2,13 @@
   import type { Pocket } from "../api/types";
   import { ago, exactly } from "../ui/time";
 
-  let { pocket }: { pocket: Pick<Pocket, "state" | "publishedAt"> } = $props();
+  let { pocket }: { pocket: Pick<Pocket, "state" | "publishedAt" | "withheld"> } = $props();
 </script>
 
 <span class="inline-flex items-center gap-2 whitespace-nowrap">
-  {#if pocket.state == "unpublished"}
+  {#if pocket.withheld}
+    <span class="size-2.5 rounded-sm bg-bad"></span>Withheld
+  {:else if pocket.state == "unpublished"}
     <span class="size-2.5 rounded-full border-2 border-edge"></span>Not published yet
   {:else if pocket.state == "changed"}
     <span class="size-2.5 rounded-full bg-warn"></span>Draft changed
