@@ -170,7 +170,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	require.NotEmpty(t, widgets.Widgets)
 	w, err := c.Widget(ctx, "countdown")
 	require.NoError(t, err)
-	assert.Len(t, w.Settings, 14)
+	assert.Len(t, w.Settings, 26)
 	_, err = c.Widget(ctx, "nothing")
 	assert.Equal(t, 404, problem(t, err).Status)
 	bad, err := c.Check(ctx, map[string][]byte{"widget.json": []byte("{}"), "picture.bin": {0xff}})

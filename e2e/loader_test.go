@@ -90,7 +90,7 @@ func TestPlacements(t *testing.T) {
 			}
 			assert.Empty(t, p.Errors())
 			if c.requests > 0 {
-				assert.Equal(t, c.requests, eval[int](t, p, `performance.getEntriesByType("resource").filter(e => e.name.startsWith("`+demo.Public+`") && e.initiatorType != "fetch").length`))
+				assert.Equal(t, c.requests, eval[int](t, p, `performance.getEntriesByType("resource").filter(e => /\/(s\/.*|loader)\.js$/.test(e.name)).length`))
 			}
 		})
 	}
