@@ -67,7 +67,22 @@ var pockets = []pocket{
 		map[string]any{"heading": "First pressing of the year", "accent": "#9a3412", "ink": "#3a2a18", "surface": "#f9efdf", "ending": "link", "endMessage": "The first pressing is in the shop", "endLabel": "How to find us", "endLink": "https://hask-orchard.example/shop"},
 		host.Script,
 	},
+	{
+		wire.NewPocket{Key: "demo-tally", Customer: "hask-orchard-cider", Widget: "countdown", Starter: "tally", Title: "Bottles of the season", Language: "en"},
+		33 * 24 * time.Hour,
+		map[string]any{"heading": "Filled this season", "to": 12400, "after": "bottles", "begins": pressed},
+		host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-seats", Customer: "thistle-hall-choir", Widget: "countdown", Starter: "lantern", Title: "Plätze für Sie", Language: "de"},
+		0,
+		map[string]any{"heading": "Für Sie zurückgelegt", "units": "hours-minutes-seconds"},
+		host.Script,
+	},
 }
+
+// pressed is when the season's tally began, by the demo's start.
+const pressed = -9 * 24 * time.Hour
 
 // World is what the host pages show: a pocket's snippets, exactly as the service printed them.
 type World struct {
@@ -122,11 +137,16 @@ func (p pocket) make(ctx context.Context, c *client.Client, now time.Time) error
 		return err
 	}
 	change := map[string]json.RawMessage{}
+	moment := func(in time.Duration) string {
+		return now.Add(in).In(place).Truncate(time.Minute).Format("2006-01-02T15:04") + "[" + zone + "]"
+	}
 	for k, v := range p.settings {
+		if in, ok := v.(time.Duration); ok {
+			v = moment(in)
+		}
 		change[k], _ = json.Marshal(v)
 	}
-	target := now.Add(p.in).In(place).Truncate(time.Minute).Format("2006-01-02T15:04") + "[" + zone + "]"
-	change["target"], _ = json.Marshal(target)
+	change["target"], _ = json.Marshal(moment(p.in))
 	draft, err := c.ChangeDraft(ctx, p.Key, made.Revision, change)
 	if err != nil {
 		return err

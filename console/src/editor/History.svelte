@@ -4,7 +4,7 @@
   import type { PocketEditor } from "./editor.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
-  editor.loadPublications();
+  $effect(() => void editor.loadPublications());
   const current = $derived(editor.pocket?.publication ?? 0);
 </script>
 
@@ -25,12 +25,11 @@
         <li class="flex items-center justify-between gap-4 border-b border-line py-3 last:border-0">
           <div class="min-w-0">
             <p>
-              <span class="font-medium">Number {publication.number}</span>
-              <span class="text-soft" title={exactly(publication.at)}>{ago(publication.at)} by {publication.by}</span>
+              <span class="font-medium">Number {publication.number}</span>{#if publication.restores}, brings back number {publication.restores}{/if}
             </p>
-            <p class="text-sm text-soft">
-              {publication.follow ? "Follows releases, made with" : "Release"}
-              {publication.release}{publication.restores ? `, brings back number ${publication.restores}` : ""}
+            <p class="text-sm text-soft" title={exactly(publication.at)}>
+              {ago(publication.at)} by {publication.by}, {publication.follow ? "follows releases since" : "release"}
+              {publication.release}
             </p>
           </div>
           {#if publication.number == current}
