@@ -179,6 +179,7 @@ func TestAccessibility(t *testing.T) {
 		{"pockets", "/", `document.querySelector("tbody tr")`, in},
 		{"editor", "/pockets/accessible", drawn, in},
 		{"install", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[1].click(), true)`, in},
+		{"history", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, in},
 		{"no such pocket", "/pockets/nothing-here", `document.querySelector("[role=alert]")`, in},
 		{"no such page", "/nowhere", `document.querySelector("[role=alert]")`, in},
 		{"widget", demo.Public + "/p/accessible", mounted + `.length == 1`, in},

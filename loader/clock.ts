@@ -12,11 +12,11 @@ export function now({ clock }: Global) {
   return Date.now() + clock.offset;
 }
 
-// Has the clock set right once a page, after the first paint. tick is called whenever
-// that changes the time.
+// Has the clock set right once a page, when the page has had time to draw itself. tick is
+// called whenever that changes the time.
 export function exact({ clock }: Global, load: () => Promise<{ set(c: Global["clock"]): void }>, tick: () => void, signal: AbortSignal) {
   clock.ticks.add(tick);
   signal.addEventListener("abort", () => clock.ticks.delete(tick));
   // Without it the visitor's own clock has to do.
-  clock.set ||= requestAnimationFrame(() => setTimeout(() => load().then((m) => m.set(clock), () => {})));
+  clock.set ||= setTimeout(() => load().then((m) => m.set(clock), () => {}), 400);
 }

@@ -8,31 +8,34 @@ const full: Record<string, number> = { days: 30, hours: 24, minutes: 60, seconds
 export function units({ root, say }: { root: HTMLElement; say(key: string, count?: number): string }) {
   const spoken = root.querySelector<HTMLElement>(".spoken")!;
   // Plain loops: pages bring old shims that change what the methods of arrays do.
-  const list: { element: HTMLElement; name: string; part: string }[] = [];
-  for (const element of root.querySelectorAll<HTMLElement>("[data-unit]")) list.push({ element, name: element.dataset.unit!, part: "" });
+  const list: { element: HTMLElement; name: string; value: number; part: string }[] = [];
+  for (const element of root.querySelectorAll<HTMLElement>("[data-unit]")) list.push({ element, name: element.dataset.unit!, value: 0, part: "" });
 
   return (now: number, _: number, ends: number) => {
     const milliseconds = ends - now;
     let left = Math.max(0, Math.ceil(milliseconds / 1000));
     let speak = milliseconds <= 0;
-    let words = "";
+    let first = true;
     for (const unit of list) {
-      const value = Math.floor(left / seconds[unit.name]);
+      unit.value = Math.floor(left / seconds[unit.name]);
       left %= seconds[unit.name];
-      const name = say(unit.name, value);
       const [digits, label] = unit.element.children;
       // Where the digits are right the name below them is right too.
-      if (write(digits, String(value).padStart(words ? 2 : 1, "0"))) {
-        write(label, name);
+      if (write(digits, String(unit.value).padStart(first ? 1 : 2, "0"))) {
+        write(label, say(unit.name, unit.value));
         speak ||= unit.name != "seconds";
       }
-      words += (words && say("between")) + value + " " + name;
-      const part = String(Math.min(1, value / full[unit.name]));
+      first = false;
+      const part = String(Math.min(1, unit.value / full[unit.name]));
       if (part != unit.part && root.dataset.layout == "dials") unit.element.style.setProperty("--part", (unit.part = part));
     }
     // A screen reader that moves here hears the time left; it is rewritten when more than
     // the seconds changed, and role="timer" announces nothing by itself.
-    if (speak) write(spoken, words);
+    if (speak) {
+      let words = "";
+      for (const { name, value } of list) words += (words && say("between")) + value + " " + say(name, value);
+      write(spoken, words);
+    }
     return milliseconds % 1000 || 1000;
   };
 }
