@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"regexp"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -123,6 +125,37 @@ func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	assert.Contains(t, w.notices[len(w.notices)-1], "damaged")
 	s, _ = w.gets(t, "never-made")
 	assert.Nil(t, s.Document)
+}
+
+// counting counts the renderings that were made and kept.
+type counting struct {
+	app.Store
+	kept atomic.Int32
+}
+
+func (c *counting) SaveRendering(ctx context.Context, r app.Rendering) error {
+	c.kept.Add(1)
+	return c.Store.SaveRendering(ctx, r)
+}
+
+// However many ask for whichever part at once, a pocket is built once.
+func TestOneBuildAtATime(t *testing.T) {
+	w := newWorld(t)
+	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	require.NoError(t, err)
+	db := &counting{Store: w.store}
+	a := app.New(app.Options{Store: db, Shelf: w.shelf, Site: render.NewSite("https://pockets.example", "/*new*/"), Builder: bundle.Builder{}})
+	sh := shelf.New(a.Serve, shelf.Bytes)
+	var wg sync.WaitGroup
+	for i := range 60 {
+		wg.Go(func() {
+			s, err := sh.Get(ctx, "kelp-pocket", render.Parts[i%len(render.Parts)])
+			assert.NoError(t, err)
+			assert.NotNil(t, s.Document)
+		})
+	}
+	wg.Wait()
+	assert.Equal(t, int32(1), db.kept.Load())
 }
 
 // release releases the countdown with something changed in its files.

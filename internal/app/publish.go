@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"hash/fnv"
+	"sync"
 
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
@@ -78,7 +79,7 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	if err := s.require(editPockets); err != nil {
 		return Publication{}, err
 	}
-	lock := &a.publishing[hash(key)%uint32(len(a.publishing))]
+	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
 	marks := [3]mark{a.marks.see(ofPocket, key)}
@@ -146,6 +147,11 @@ func (a *App) Current(ctx context.Context, s Scope, key string) (Pocket, Publica
 	}
 	pub, err := a.store.Publication(ctx, key, p.Publication)
 	return p, pub, err
+}
+
+// publishingOf is held by whoever publishes or builds a pocket.
+func (a *App) publishingOf(key string) *sync.Mutex {
+	return &a.publishing[hash(key)%uint32(len(a.publishing))]
 }
 
 func hash(key string) uint32 {

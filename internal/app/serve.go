@@ -69,57 +69,31 @@ const (
 // stored bytes; or a new rendering, made once, when the program or the release that the
 // pocket follows has changed since.
 func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served, error) {
-	served := &Served{}
 	if !IsKey(key) {
-		return served, nil
+		return &Served{}, nil
 	}
-	served.marks[0] = a.marks.see(ofPocket, key)
-	var now Current
-	for epoch, read := uint64(0), false; !read || epoch != a.marks.epoch.Load(); read = true {
-		epoch = a.marks.epoch.Load()
-		var err error
-		if now, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
-			return served, nil
-		} else if err != nil {
-			return nil, err
-		}
-		// Customer and widget are known only now: read again if anything has moved meanwhile.
-		served.marks[1] = a.marks.see(ofCustomer, now.CustomerID)
-		if now.Follow {
-			served.marks[2] = a.marks.see(ofWidget, now.Widget)
-		}
+	served, now, ready, err := a.current(ctx, key, part)
+	if ready || err != nil {
+		return served, err
 	}
-	served.Publication = now.Publication
-	if now.Withheld {
-		served.Withheld = true
-		return served, nil
-	}
-	wanted := now.ReleaseID
-	if now.Follow && now.Newest != 0 {
-		wanted = now.Newest
-	}
-	sound := now.Identity == a.site.Identity
-	if sound {
-		document := render.Stored(now.Document)
-		if now.Sums != "" && !strings.Contains(now.Sums, document.ETag) {
-			a.notice("a stored rendering is damaged and is made again", "pocket", key)
-			sound = false
-		}
-		served.Document = &document
-	}
-	if sound && now.ReleaseID == wanted {
-		return served, nil
+	// One build at a time for a key: whoever waited finds what the other has made.
+	lock := a.publishingOf(key)
+	lock.Lock()
+	defer lock.Unlock()
+	served, now, ready, err = a.current(ctx, key, part)
+	if ready || err != nil {
+		return served, err
 	}
 	pub, err := a.store.Publication(ctx, key, now.Publication)
 	if err != nil {
 		return nil, err
 	}
-	delivery, rendering, err := a.build(ctx, wanted, pub)
+	delivery, rendering, err := a.build(ctx, now.wanted(), pub)
 	var refused *Error
-	if errors.As(err, &refused) && wanted != now.ReleaseID {
+	if errors.As(err, &refused) && now.wanted() != now.ReleaseID {
 		// The newest release does not take these settings: visitors keep what they have.
 		a.kept(key, pub, refused)
-		if sound {
+		if served.Document != nil {
 			return served, nil
 		}
 		delivery, rendering, err = a.build(ctx, now.ReleaseID, pub)
@@ -131,6 +105,40 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	_ = a.store.SaveRendering(ctx, rendering)
 	served.Document = delivery.Part(part)
 	return served, nil
+}
+
+// current reads what the store has for a part of a key. ready means that served is what
+// visitors get; otherwise it has to be made anew, and served.Document, if there is one,
+// is what an older release made.
+func (a *App) current(ctx context.Context, key string, part render.Part) (served *Served, now Current, ready bool, err error) {
+	served = &Served{}
+	served.marks[0] = a.marks.see(ofPocket, key)
+	for epoch, read := uint64(0), false; !read || epoch != a.marks.epoch.Load(); read = true {
+		epoch = a.marks.epoch.Load()
+		if now, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
+			return served, now, true, nil
+		} else if err != nil {
+			return nil, now, false, err
+		}
+		// Customer and widget are known only now: read again if anything has moved meanwhile.
+		served.marks[1] = a.marks.see(ofCustomer, now.CustomerID)
+		if now.Follow {
+			served.marks[2] = a.marks.see(ofWidget, now.Widget)
+		}
+	}
+	served.Publication, served.Withheld = now.Publication, now.Withheld
+	if now.Withheld {
+		return served, now, true, nil
+	}
+	if now.Identity == a.site.Identity {
+		document := render.Stored(now.Document)
+		if now.Sums == "" || strings.Contains(now.Sums, document.ETag) {
+			served.Document = &document
+			return served, now, now.ReleaseID == now.wanted(), nil
+		}
+		a.notice("a stored rendering is damaged and is made again", "pocket", key)
+	}
+	return served, now, false, nil
 }
 
 // kept tells the operator that a pocket stays with an older release than it should follow.

@@ -140,6 +140,14 @@ type Current struct {
 	Newest      int64  `db:"newest"`   // id of the widget's newest release in use, 0 for none
 }
 
+// wanted is the id of the release that visitors are to get.
+func (c Current) wanted() int64 {
+	if c.Follow && c.Newest != 0 {
+		return c.Newest
+	}
+	return c.ReleaseID
+}
+
 // Page asks for part of a list: at most Limit rows after the row named After.
 type Page struct {
 	After string
