@@ -10,6 +10,7 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
+	"glasspocket/internal/client"
 	"glasspocket/internal/wire"
 )
 
@@ -24,6 +25,7 @@ func main() {
 type shot struct {
 	file, address, wait, scheme string
 	do                          string // JavaScript to run first
+	before                      func() error
 }
 
 func run() error {
@@ -49,44 +51,32 @@ func run() error {
 		return err
 	}
 	defer p.Close()
-	// A history to look at: published twice more, and the first one restored.
-	c := d.Client()
-	for _, heading := range []string{"The kiln opens on Saturday", "The kiln opens again"} {
-		draft, err := c.Draft(context.Background(), "demo-countdown")
-		if err != nil {
-			return err
-		}
-		text, _ := json.Marshal(heading)
-		if _, err = c.ChangeDraft(context.Background(), "demo-countdown", draft.Revision, map[string]json.RawMessage{"heading": text}); err == nil {
-			_, err = c.Publish(context.Background(), "demo-countdown", wire.Publish{})
-		}
-		if err != nil {
-			return err
-		}
-	}
-	if _, err := c.Restore(context.Background(), "demo-countdown", 1); err != nil {
-		return err
-	}
 	signIn := fmt.Sprintf(`fetch("/api/v1/session",{method:"POST",headers:{"Content-Type":"application/json"},body:JSON.stringify({name:%q,password:%q})}).then(r=>r.status)`, d.Name, d.Password)
 	drawn := `document.querySelector("iframe")?.dataset.drawn > 0`
 	mounted := func(sel string) string {
 		return `document.querySelector('` + sel + `')?.shadowRoot?.querySelector('.digits')`
 	}
+	history := func() error { return publishMore(d.Client()) }
 	for _, s := range []shot{
-		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", ""},
-		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket]"), "light", ""},
-		{"number.png", d.Sites + "/hask-orchard", mounted("[data-glass-pocket=demo-tally]"), "light", ""},
-		{"own-clock.png", d.Sites + "/thistle-hall", mounted("[data-glass-pocket=demo-seats]"), "light", ""},
-		{"why.png", d.Sites + "/hask-orchard#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 2`, "light", ""},
-		{"sign-in.png", d.Manage + "/", `document.querySelector("#password")`, "light", ""},
-		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", signIn},
-		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", ""},
-		{"editor-dark.png", d.Manage + "/pockets/demo-night", drawn, "dark", ""},
-		{"install.png", d.Manage + "/pockets/demo-ferry", drawn + ` && document.querySelectorAll("[role=tab]")[1] && (document.querySelectorAll("[role=tab]")[1].click(), document.querySelector("pre"))`, "light", ""},
-		{"history.png", d.Manage + "/pockets/demo-countdown", drawn + ` && document.querySelectorAll("[role=tab]")[2] && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, "light", ""},
+		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", "", nil},
+		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket]"), "light", "", nil},
+		{"number.png", d.Sites + "/hask-orchard", mounted("[data-glass-pocket=demo-tally]"), "light", "", nil},
+		{"own-clock.png", d.Sites + "/thistle-hall", mounted("[data-glass-pocket=demo-seats]"), "light", "", nil},
+		{"why.png", d.Sites + "/hask-orchard#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 2`, "light", "", nil},
+		{"sign-in.png", d.Manage + "/", `document.querySelector("#password")`, "light", "", nil},
+		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", signIn, nil},
+		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
+		{"editor-dark.png", d.Manage + "/pockets/demo-night", drawn, "dark", "", nil},
+		{"install.png", d.Manage + "/pockets/demo-ferry", drawn + ` && document.querySelectorAll("[role=tab]")[1] && (document.querySelectorAll("[role=tab]")[1].click(), document.querySelector("pre"))`, "light", "", nil},
+		{"history.png", d.Manage + "/pockets/demo-countdown", drawn + ` && document.querySelectorAll("[role=tab]")[2] && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, "light", "", history},
 	} {
 		if err := p.Media(s.scheme, "reduce"); err != nil {
 			return err
+		}
+		if s.before != nil {
+			if err := s.before(); err != nil {
+				return err
+			}
 		}
 		if s.do != "" {
 			if _, err := browser.Eval[int](p, s.do); err != nil {
@@ -110,4 +100,23 @@ func run() error {
 		}
 	}
 	return nil
+}
+
+// publishMore makes a history to look at: published twice more, and the first one restored.
+func publishMore(c *client.Client) error {
+	for _, heading := range []string{"The kiln opens on Saturday", "The kiln opens again"} {
+		draft, err := c.Draft(context.Background(), "demo-countdown")
+		if err != nil {
+			return err
+		}
+		text, _ := json.Marshal(heading)
+		if _, err = c.ChangeDraft(context.Background(), "demo-countdown", draft.Revision, map[string]json.RawMessage{"heading": text}); err == nil {
+			_, err = c.Publish(context.Background(), "demo-countdown", wire.Publish{})
+		}
+		if err != nil {
+			return err
+		}
+	}
+	_, err := c.Restore(context.Background(), "demo-countdown", 1)
+	return err
 }

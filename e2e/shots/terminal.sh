@@ -14,6 +14,7 @@ show() { printf '\033[1;36m\$\033[0m %s\n' "\$*"; "\$@" 2>&1; echo; }
 show glasspocket list pockets
 show glasspocket set demo-countdown accent=#b4532a
 show glasspocket publish demo-countdown
+show glasspocket restore demo-countdown 1
 show glasspocket set demo-countdown -file settings.json
 touch "$script.done"
 sleep 60
