@@ -110,6 +110,12 @@ func TestFromConsoleToPage(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, string(saved.Settings), `"target":"2099-05-05T12:30[UTC]"`)
 
+	// The preview may ask for the time as any page may.
+	preview := tab(t)
+	require.NoError(t, preview.Go(demo.Public+"/preview"))
+	told := eval[string](t, preview, `(async () => { try { return await (await fetch("`+demo.Public+`/t")).text() } catch (e) { return "refused" } })()`)
+	assert.Regexp(t, `^\d{13}$`, told, "its own policy lets it ask the service's clock")
+
 	// The snippet in the console is what the client prints.
 	eval[any](t, p, `document.querySelectorAll("[role=tab]")[1].click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelector("pre")`))

@@ -73,7 +73,7 @@ func New(o Options) *fiber.App {
 	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
 		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
-	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
+	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
 	other := o.Meter.Route("public", "other")
 	f := fiber.New(fiber.Config{
 		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
@@ -131,21 +131,21 @@ func (d *door) pocket(c fiber.Ctx) error {
 	if kind == "json" {
 		route, part, contentType = d.payload, render.JSON, jsonType
 	}
-	err := fiber.ErrNotFound
-	if (kind == "js" || kind == "json") && app.IsKey(key) {
-		served, failed := d.Shelf.Get(c, key, part)
-		switch {
-		case failed != nil:
-			return d.count(route, c, func(fiber.Ctx) error { return failed })
-		case served.Document != nil:
-			d.send(c, served.Document, contentType, briefly)
-			route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(begin))
-			return nil
-		default:
-			return d.count(route, c, func(c fiber.Ctx) error { return d.nothing(c, strings.Clone(key), part, served.Withheld) })
-		}
+	if kind != "js" && kind != "json" || !app.IsKey(key) {
+		return d.count(route, c, func(fiber.Ctx) error { return fiber.ErrNotFound })
 	}
-	return d.count(route, c, func(fiber.Ctx) error { return err })
+	served, err := d.Shelf.Get(c, key, part)
+	if err == nil && served.Document != nil {
+		err = d.send(c, served.Document, contentType, briefly)
+		route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(begin))
+		return err
+	}
+	return d.count(route, c, func(c fiber.Ctx) error {
+		if err != nil {
+			return err
+		}
+		return d.nothing(c, strings.Clone(key), part, served.Withheld)
+	})
 }
 
 // nothing answers for a key that has nothing to show.
