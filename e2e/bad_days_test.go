@@ -268,6 +268,49 @@ func TestSlowClients(t *testing.T) {
 	assert.NoError(t, err, "closed, not left open")
 }
 
+// More connections than are allowed: one more is told so, and those that are there go on.
+func TestTooManyConnections(t *testing.T) {
+	public, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	at := public.Addr().String()
+	public.Close()
+	serve := exec.Command(service.Binary("glasspocketd"), "serve", "-data", t.TempDir(), "-public-addr", at, "-manage-addr", "127.0.0.1:0", "-connections", "20")
+	require.NoError(t, serve.Start())
+	defer func() { serve.Process.Signal(syscall.SIGTERM); serve.Wait() }()
+	ask := func(conn net.Conn) int {
+		conn.SetDeadline(time.Now().Add(10 * time.Second))
+		fmt.Fprintf(conn, "GET /t HTTP/1.1\r\nHost: %s\r\n\r\n", at)
+		res, err := http.ReadResponse(bufio.NewReader(conn), nil)
+		if err != nil {
+			return 0
+		}
+		io.Copy(io.Discard, res.Body)
+		return res.StatusCode
+	}
+	var open []net.Conn
+	require.Eventually(t, func() bool {
+		conn, err := net.Dial("tcp", at)
+		if err == nil {
+			open = append(open, conn)
+		}
+		return err == nil
+	}, 10*time.Second, 10*time.Millisecond)
+	for len(open) < 20 {
+		conn, err := net.Dial("tcp", at)
+		require.NoError(t, err)
+		open = append(open, conn)
+	}
+	for _, conn := range open {
+		defer conn.Close()
+		require.Equal(t, 200, ask(conn))
+	}
+	more, err := net.Dial("tcp", at)
+	require.NoError(t, err)
+	defer more.Close()
+	assert.Equal(t, 503, ask(more))
+	assert.Equal(t, 200, ask(open[7]), "those that are there go on")
+}
+
 // The service says what it is at, and stops when it is told to, ending what is under way.
 func TestOperations(t *testing.T) {
 	_, text := send(t, "GET", demo.Manage+"/metrics", "")

@@ -22,7 +22,7 @@ import (
 )
 
 // still stops a page's clock and keeps the service's away, so that pictures repeat.
-const still = `{ const t = 4000000000000; Date.now = () => t; window.fetch = () => new Promise(() => {}) }`
+const still = `addEventListener("pageshow", e => window.restored = e.persisted); { const t = 4000000000000; Date.now = () => t; window.fetch = () => new Promise(() => {}) }`
 
 // shims are what old libraries did to a page: methods of arrays of their own, enumerable
 // extras everywhere, a JSON and a Promise that do half of what they should.
@@ -168,6 +168,7 @@ func picture(t *testing.T, c hostPage) image.Image {
 		require.NoError(t, p.Go(site.URL+"/away"))
 		eval[any](t, p, `history.back(); 0`)
 		until(`location.pathname == "/" && ` + there)
+		assert.True(t, eval[bool](t, p, `window.restored`), "the page came back as it was left, from the browser's cache of pages")
 	default:
 		eval[any](t, p, c.then+"; 0")
 		until(c.again + " && " + there)

@@ -30,19 +30,20 @@ import (
 
 // config is everything that can be configured.
 type config struct {
-	data       string
-	publicAddr string
-	manageAddr string
-	publicURL  string // "" for http:// and the address listened on
-	manageURL  string
-	trusted    string // -trusted-proxies as given
-	logFormat  string
-	debug      bool
-	proxies    []netip.Prefix // whose X-Forwarded-For is believed
-	drain      time.Duration  // between being unready and stopping
-	sameSite   bool           // public and manage side may share a site
-	now        func() time.Time
-	log        *slog.Logger
+	data        string
+	publicAddr  string
+	manageAddr  string
+	publicURL   string // "" for http:// and the address listened on
+	manageURL   string
+	trusted     string // -trusted-proxies as given
+	logFormat   string
+	debug       bool
+	proxies     []netip.Prefix // whose X-Forwarded-For is believed
+	drain       time.Duration  // between being unready and stopping
+	sameSite    bool           // public and manage side may share a site
+	connections int            // open at once, each side
+	now         func() time.Time
+	log         *slog.Logger
 }
 
 // service is a running service.
@@ -116,7 +117,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err
@@ -131,7 +132,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		}
 		return db.Healthy()
 	}
-	man := manage.New(manage.Options{App: a, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
+	man := manage.New(manage.Options{App: a, Connections: c.connections, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
 	quiet := fiber.ListenConfig{DisableStartupMessage: true}
 	go func() { s.failed <- pub.Listener(publicListener, quiet) }()
 	go func() { s.failed <- man.Listener(manageListener, quiet) }()

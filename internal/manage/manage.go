@@ -34,7 +34,9 @@ type Options struct {
 	Meter   *meter.Meter
 	Metrics func() ([]byte, error)      // in the Prometheus text format
 	Ready   func(context.Context) error // why the service should get no requests now
-	Log     *slog.Logger
+	// Connections is how many may be open at once; one more is answered 503. 0 is fasthttp's own limit.
+	Connections int
+	Log         *slog.Logger
 }
 
 type door struct {
@@ -48,7 +50,7 @@ func New(o Options) *fiber.App {
 	d := &door{Options: o, other: o.Meter.Route("manage", "other")}
 	d.openapi = d.document()
 	f := fiber.New(fiber.Config{
-		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: BodyMost,
+		AppName: "Glass Pocket", Immutable: true, Concurrency: o.Connections, ReadBufferSize: 16 << 10, BodyLimit: BodyMost,
 		ReadTimeout: 30 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
 		ErrorHandler: d.failed,
 	})

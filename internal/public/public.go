@@ -41,7 +41,9 @@ type Options struct {
 	Later   map[string]string // modules that the loader fetches when needed, by name
 	Now     func() time.Time
 	Meter   *meter.Meter
-	Log     *slog.Logger
+	// Connections is how many may be open at once; one more is answered 503. 0 is fasthttp's own limit.
+	Connections int
+	Log         *slog.Logger
 }
 
 // Shell is the preview's empty page: Script is what draws into it.
@@ -76,7 +78,7 @@ func New(o Options) *fiber.App {
 	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
 	other := o.Meter.Route("public", "other")
 	f := fiber.New(fiber.Config{
-		AppName: "Glass Pocket", Immutable: true, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
+		AppName: "Glass Pocket", Immutable: true, Concurrency: o.Connections, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
 		ReadTimeout: 15 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
 		DisableHeadAutoRegister: false, ErrorHandler: func(c fiber.Ctx, err error) error { // what no route has taken
 			return d.count(other, c, func(fiber.Ctx) error { return err })
