@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -94,6 +95,14 @@ func page(t *testing.T, html string, headers ...string) *browser.Page {
 	p := tab(t)
 	require.NoError(t, p.Go(site.URL+"/"))
 	return p
+}
+
+// said waits for n errors in a page's console, which come a moment after what caused them.
+func said(t *testing.T, p *browser.Page, n int) []string {
+	t.Helper()
+	require.Eventually(t, func() bool { return len(p.Errors()) >= n }, browser.Patience, 5*time.Millisecond, "the console says %v", p.Errors())
+	require.Len(t, p.Errors(), n)
+	return p.Errors()
 }
 
 func tab(t *testing.T) *browser.Page {
