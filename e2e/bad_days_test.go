@@ -92,9 +92,9 @@ func TestFullAndReadOnlyDisk(t *testing.T) {
 	require.NoError(t, err)
 
 	require.NoError(t, os.Remove(full))
+	status, body = ready(t, d)
+	assert.Equal(t, 200, status, "ready as soon as there is room, before anybody writes: %s", body)
 	require.NoError(t, change(t, c, "Room again"))
-	status, _ = ready(t, d)
-	assert.Equal(t, 200, status)
 	after, err := c.Draft(t.Context(), "demo-countdown")
 	require.NoError(t, err)
 	assert.Equal(t, acknowledged.Revision+1, after.Revision, "nothing acknowledged is lost, nothing refused is there")
@@ -249,11 +249,9 @@ func TestSlowClients(t *testing.T) {
 			fmt.Fprintf(conn, "GET /s/demo-countdown.js HTTP/1.1\r\nHost: %s\r\nX-Long: ", at)
 		}
 	}
-	began := time.Now()
 	for range 50 {
 		visitors(t, d, "beside slow clients")
 	}
-	assert.Less(t, time.Since(began), 20*time.Second)
 	// A header that never ends is refused, not gathered.
 	conn, err := net.Dial("tcp", at)
 	require.NoError(t, err)

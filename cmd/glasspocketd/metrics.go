@@ -27,7 +27,7 @@ func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus
 			meter.Gauge{Name: "glasspocket_writer_waiting", Help: "Writes that wait for the next commit.", Value: func() float64 { return float64(db.Waiting()) }},
 			meter.Gauge{Name: "glasspocket_writer_commits_total", Help: "Commits, each for all writes that waited.", Counter: true, Value: func() float64 { return float64(db.Commits()) }},
 			meter.Gauge{Name: "glasspocket_store_healthy", Help: "1 while the newest write has reached the disk, else 0.", Value: func() float64 {
-				if db.Healthy() != nil {
+				if db.Trouble() != nil {
 					return 0
 				}
 				return 1

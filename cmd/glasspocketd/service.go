@@ -130,7 +130,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		if err := db.Ping(ctx); err != nil {
 			return fmt.Errorf("the store does not answer: %w", err)
 		}
-		return db.Healthy()
+		return db.Healthy(ctx)
 	}
 	man := manage.New(manage.Options{App: a, Connections: c.connections, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
 	quiet := fiber.ListenConfig{DisableStartupMessage: true}

@@ -137,17 +137,22 @@ func (d *door) pocket(c fiber.Ctx) error {
 		return d.count(route, c, func(fiber.Ctx) error { return fiber.ErrNotFound })
 	}
 	served, err := d.Shelf.Get(c, key, part)
-	if err == nil && served.Document != nil {
-		err = d.send(c, served.Document, contentType, briefly)
-		route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(begin))
-		return err
+	if err != nil || served.Document == nil {
+		return d.count(route, c, d.without(key, part, served, err))
 	}
-	return d.count(route, c, func(c fiber.Ctx) error {
+	err = d.send(c, served.Document, contentType, briefly)
+	route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(begin))
+	return err
+}
+
+// without answers for what could not be looked up, or has nothing to show.
+func (d *door) without(key string, part render.Part, served *app.Served, err error) fiber.Handler {
+	return func(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
 		return d.nothing(c, strings.Clone(key), part, served.Withheld)
-	})
+	}
 }
 
 // nothing answers for a key that has nothing to show.

@@ -120,11 +120,13 @@ func TestFullDisk(t *testing.T) {
 	list, err := s.Pockets(ctx, "", app.Page{Limit: 5000})
 	require.NoError(t, err)
 	assert.Len(t, list, good, "what was acknowledged, and no more")
-	assert.Error(t, s.Healthy(), "readiness tells of it")
+	assert.Error(t, s.Healthy(ctx), "readiness tells of it")
 	_, err = s.write.db.Exec("PRAGMA max_page_count = 1000000")
 	require.NoError(t, err)
+	assert.Error(t, s.Trouble())
+	assert.NoError(t, s.Healthy(ctx), "and finds out by itself when there is room")
+	assert.NoError(t, s.Trouble())
 	require.NoError(t, s.AddPocket(ctx, pocket("room-again")))
-	assert.NoError(t, s.Healthy())
 }
 
 // A database whose pages are damaged says so, where they are read.

@@ -127,12 +127,31 @@ func (s *Store) Ping(ctx context.Context) error {
 	return s.read.GetContext(ctx, &one, "SELECT 1")
 }
 
-// Healthy tells whether the newest write reached the disk; nil before the first.
-func (s *Store) Healthy() error {
+// Trouble is what the newest write failed with at the disk, nil when it did not.
+func (s *Store) Trouble() error {
 	if trouble := s.write.trouble.Load(); trouble != nil {
 		return trouble
 	}
 	return nil
+}
+
+// Healthy tells whether writes reach the disk. After one that did not it tries again with
+// a row of a few pages, so that a disk with room again is known of before anybody writes.
+func (s *Store) Healthy(ctx context.Context) error {
+	if s.Trouble() == nil {
+		return nil
+	}
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO facts (name, value) VALUES ('probe', hex(zeroblob(16384)))")
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "DELETE FROM facts WHERE name = 'probe'")
+		return err
+	})
 }
 
 // Waiting is how many writes wait for the next commit, Commits how many there have been.
