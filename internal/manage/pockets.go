@@ -28,7 +28,7 @@ func (d *door) listPockets(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Pockets(k, k.scope, k.Query("customer"), app.Page(page))
+	list, err := d.App.Pockets(k, k.scope, k.Query("customer"), page)
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
 	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return p.Key })
 	for _, p := range list {
@@ -132,17 +132,13 @@ func (d *door) bringBackPocket(k *call) (any, error) {
 }
 
 func (d *door) listPublications(k *call) (any, error) {
-	page, err := k.page()
+	before, limit, err := k.downwards()
 	if err != nil {
 		return nil, err
 	}
-	before, err := page.before()
-	if err != nil {
-		return nil, err
-	}
-	list, err := d.App.Publications(k, k.scope, k.Params("key"), before, page.Limit)
+	list, err := d.App.Publications(k, k.scope, k.Params("key"), before, limit)
 	out := wire.Publications{Publications: []wire.Publication{}}
-	list, out.Next = cut(list, page.Limit, func(p app.Publication) string { return strconv.Itoa(p.Number) })
+	list, out.Next = cut(list, limit, func(p app.Publication) string { return strconv.Itoa(p.Number) })
 	for _, p := range list {
 		out.Publications = append(out.Publications, publicationOut(p))
 	}

@@ -153,23 +153,22 @@ type httpError struct {
 
 func (e *httpError) Error() string { return e.what }
 
-type page app.Page
-
-// before reads the cursor of a list that counts down: a number, 0 for none.
-func (p page) before() (int, error) {
-	if p.After == "" {
-		return 0, nil
+// downwards reads cursor and limit of a list that counts down from the newest: before is
+// a number, 0 for all.
+func (k *call) downwards() (before, limit int, err error) {
+	p, err := k.page()
+	if err != nil || p.After == "" {
+		return 0, p.Limit, err
 	}
-	n, err := strconv.Atoi(p.After)
-	if err != nil || n < 1 {
-		return 0, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+	if before, err = strconv.Atoi(p.After); err != nil || before < 1 {
+		return 0, 0, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
 	}
-	return n, nil
+	return before, p.Limit, nil
 }
 
 // page reads cursor and limit.
-func (k *call) page() (page, error) {
-	p := page{After: k.Query("cursor"), Limit: 50}
+func (k *call) page() (app.Page, error) {
+	p := app.Page{After: k.Query("cursor"), Limit: 50}
 	if l := k.Query("limit"); l != "" {
 		n, err := strconv.Atoi(l)
 		if err != nil || n < 1 || n > 200 {

@@ -17,7 +17,7 @@ func (d *door) listUsers(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Users(k, k.scope, app.Page(page))
+	list, err := d.App.Users(k, k.scope, page)
 	out := wire.Users{Users: []wire.User{}}
 	list, out.Next = cut(list, page.Limit, func(u app.User) string { return u.Name })
 	for _, u := range list {

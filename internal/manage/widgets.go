@@ -79,17 +79,13 @@ func (d *door) readWidget(k *call) (any, error) {
 }
 
 func (d *door) listReleases(k *call) (any, error) {
-	page, err := k.page()
+	before, limit, err := k.downwards()
 	if err != nil {
 		return nil, err
 	}
-	before, err := page.before()
-	if err != nil {
-		return nil, err
-	}
-	list, err := d.App.Releases(k, k.scope, k.Params("name"), before, page.Limit)
+	list, err := d.App.Releases(k, k.scope, k.Params("name"), before, limit)
 	out := wire.Releases{Releases: []wire.Release{}}
-	list, out.Next = cut(list, page.Limit, func(i app.ReleaseInfo) string { return strconv.Itoa(i.Number) })
+	list, out.Next = cut(list, limit, func(i app.ReleaseInfo) string { return strconv.Itoa(i.Number) })
 	for _, i := range list {
 		out.Releases = append(out.Releases, releaseOut(i, false))
 	}
