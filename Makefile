@@ -32,8 +32,9 @@ test: build
 	test -z "$$(gofmt -l cmd internal console/*.go loader widgets demo e2e bench)"
 	$(GO) vet $(GOFLAGS_ALL) ./...
 	cd console && npx svelte-check --fail-on-warnings --output human && npx vitest run
-	$(GO) test $(GOFLAGS_ALL) $$($(GO) list ./... | grep -v /e2e)
-# Never from the cache: Go does not know that these depend on the built programs.
+	$(GO) test $(GOFLAGS_ALL) $$($(GO) list ./... | grep -v -e /e2e -e '/internal$$')
+# Never from the cache: Go does not know that these depend on every package and on the built programs.
+	$(GO) test $(GOFLAGS_ALL) -count=1 ./internal
 	$(GO) test $(GOFLAGS_ALL) -count=1 -timeout 8m ./e2e/...
 
 bench: build

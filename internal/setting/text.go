@@ -2,7 +2,7 @@ package setting
 
 import (
 	"fmt"
-	"net"
+	"net/netip"
 	"net/url"
 	"regexp"
 	"slices"
@@ -123,7 +123,8 @@ func badLink(t string) string {
 	if port, err := strconv.Atoi(u.Port()); u.Port() != "" && (err != nil || port > 65535) {
 		return "its port is out of range"
 	}
-	if host := u.Hostname(); net.ParseIP(host) == nil {
+	host := u.Hostname()
+	if ip, err := netip.ParseAddr(host); err != nil || ip.Zone() != "" {
 		if _, err := idna.Lookup.ToASCII(host); err != nil {
 			return "its host is no name"
 		}
