@@ -94,22 +94,15 @@ func millionGroup(b *bench) error {
 	}
 	b.report(figure{"memory-million-10000-hot", float64(resident(million.PID())) / (1 << 20), 512, false, false, " MiB"})
 
-	a, err := answerOf(million.Public + "/s/demo-countdown.js")
-	if err != nil {
-		return err
-	}
-	bareAddr, fiberOnly, err := startBare(dir, a)
+	_, bareBase, fiberOnly, err := startBare(dir, million.Public+"/s/demo-countdown.js")
 	if err != nil {
 		return err
 	}
 	defer fiberOnly.Process.Kill()
-	if err := answers("http://" + bareAddr + "/s/x.js"); err != nil {
-		return err
-	}
 	// Skewed as the web is: the n-th popular key is asked for about 1/n as often.
 	rates, toBare := map[int][]float64{}, []float64{}
 	for round := range 6 {
-		bareRate, _, err := skewed(dir, "http://"+bareAddr, many)
+		bareRate, _, err := skewed(dir, bareBase, many)
 		if err != nil {
 			return err
 		}

@@ -18,7 +18,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// baseline is what the bare handler and nginx send: the very bytes and headers of ours.
+// answer is what the bare handler and nginx send: the very bytes and headers of ours.
 type answer struct {
 	Body    []byte
 	Headers map[string]string
@@ -90,11 +90,7 @@ func serveGroup(b *bench) error {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	a, err := answerOf(b.demo.Public + path)
-	if err != nil {
-		return err
-	}
-	bareAddr, fiberOnly, err := startBare(dir, a)
+	a, bareBase, fiberOnly, err := startBare(dir, b.demo.Public+path)
 	if err != nil {
 		return err
 	}
@@ -104,7 +100,7 @@ func serveGroup(b *bench) error {
 		return err
 	}
 	defer stop()
-	targets := []string{b.demo.Public + path, "http://" + bareAddr + path, "http://" + nginxAddr + path}
+	targets := []string{b.demo.Public + path, bareBase + path, "http://" + nginxAddr + path}
 	for _, t := range targets {
 		if err := answers(t); err != nil {
 			return err
@@ -146,22 +142,30 @@ func answerOf(address string) (a answer, err error) {
 	return a, err
 }
 
-// startBare starts the bare handler as a process of its own.
-func startBare(dir string, a answer) (addr string, c *exec.Cmd, err error) {
+// startBare starts the bare handler as a process of its own, which sends what address
+// answers, and waits until it does. base is where it listens.
+func startBare(dir, address string) (a answer, base string, c *exec.Cmd, err error) {
+	if a, err = answerOf(address); err != nil {
+		return a, "", nil, err
+	}
 	text, _ := json.Marshal(a)
 	file := filepath.Join(dir, "answer.json")
 	if err := os.WriteFile(file, text, 0o600); err != nil {
-		return "", nil, err
+		return a, "", nil, err
 	}
 	self, err := os.Executable()
 	if err != nil {
-		return "", nil, err
+		return a, "", nil, err
 	}
-	if addr, err = freePort(); err != nil {
-		return "", nil, err
+	addr, err := freePort()
+	if err != nil {
+		return a, "", nil, err
 	}
-	c = exec.Command(self, "bare", file, addr)
-	return addr, c, c.Start()
+	c, base = exec.Command(self, "bare", file, addr), "http://"+addr
+	if err := c.Start(); err != nil {
+		return a, "", nil, err
+	}
+	return a, base, c, answers(base + "/s/x.js")
 }
 
 // processor is the processor time that a process has spent, in clock ticks.

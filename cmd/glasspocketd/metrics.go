@@ -19,10 +19,10 @@ func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus
 	for _, c := range []prometheus.Collector{
 		counts, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		meter.Collector(
-			meter.Gauge{Name: "glasspocket_shelf_hits_total", Help: "Keys found in memory.", Counter: true, Value: func() float64 { return float64(sh.Stats().Hits.Load()) }},
-			meter.Gauge{Name: "glasspocket_shelf_loads_total", Help: "Keys looked up in the store.", Counter: true, Value: func() float64 { return float64(sh.Stats().Loads.Load()) }},
+			meter.Gauge{Name: "glasspocket_shelf_hits_total", Help: "Documents found in memory.", Counter: true, Value: func() float64 { return float64(sh.Stats().Hits.Load()) }},
+			meter.Gauge{Name: "glasspocket_shelf_loads_total", Help: "Documents looked up in the store.", Counter: true, Value: func() float64 { return float64(sh.Stats().Loads.Load()) }},
 			meter.Gauge{Name: "glasspocket_shelf_failures_total", Help: "Look-ups that failed.", Counter: true, Value: func() float64 { return float64(sh.Stats().Failures.Load()) }},
-			meter.Gauge{Name: "glasspocket_shelf_keys", Help: "Keys held in memory.", Value: func() float64 { return float64(sh.Len()) }},
+			meter.Gauge{Name: "glasspocket_shelf_documents", Help: "Documents held in memory: scripts, payloads and pages, each by itself.", Value: func() float64 { return float64(sh.Len()) }},
 			meter.Gauge{Name: "glasspocket_shelf_bytes", Help: "About how many bytes they take.", Value: func() float64 { return float64(sh.Weight()) }},
 			meter.Gauge{Name: "glasspocket_writer_waiting", Help: "Writes that wait for the next commit.", Value: func() float64 { return float64(db.Waiting()) }},
 			meter.Gauge{Name: "glasspocket_writer_commits_total", Help: "Commits, each for all writes that waited.", Counter: true, Value: func() float64 { return float64(db.Commits()) }},

@@ -25,6 +25,7 @@ type App struct {
 	opened     sync.Map // release id → *widget.Release
 	attempts   attempts
 	marks      marks
+	refusals   refusals
 	notice     func(what string, about ...any)
 }
 

@@ -210,12 +210,36 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	require.NotEmpty(t, w.notices)
 	assert.Contains(t, w.notices[0], "kelp-pocket")
 
+	// What left memory is read again, and the release is not tried again, for an hour.
+	told := len(w.notices)
+	serve := func() string {
+		served, err := w.Serve(ctx, "kelp-pocket", render.JSON)
+		require.NoError(t, err)
+		return string(served.Document.Plain())
+	}
+	assert.Contains(t, serve(), "countdown three")
+	assert.Len(t, w.notices, told)
+	w.clock = w.clock.Add(time.Hour)
+	assert.Contains(t, serve(), "countdown three")
+	assert.Len(t, w.notices, told+1)
+	// Restoring what the newest release does not take says so as well.
+	_, err = w.SaveDraft(ctx, operator, "kelp-pocket", 3, []byte(`{"heading": "Even"}`), false)
+	require.NoError(t, err)
+	_, err = w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	require.NoError(t, err)
+	shows("countdown four", "countdown")
+	_, err = w.Restore(ctx, operator, "kelp-pocket", 1)
+	require.NoError(t, err)
+	shows("countdown", "countdown")
+	assert.Len(t, w.notices, told+2)
+	assert.Contains(t, w.notices[told+1], "kelp-pocket")
+
 	// Withdrawn under a pinned publication: it goes on being served, and nothing new is made with it.
 	for number := 1; number <= 4; number++ {
 		_, err = w.Withdraw(ctx, operator, "countdown", number, true)
 		require.NoError(t, err)
 	}
-	shows("countdown three", "countdown")
+	shows("countdown", "countdown")
 	_, err = w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
 	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
 	_, err = w.Withdraw(ctx, operator, "countdown", third.Number, false)

@@ -106,9 +106,8 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 		marks[2] = mark{}
 	}
 	delivery, rendering, err := a.build(ctx, releaseID, pub)
-	if err != nil && releaseID != pub.ReleaseID {
-		releaseID = pub.ReleaseID
-		delivery, rendering, err = a.build(ctx, releaseID, pub)
+	if releaseID != pub.ReleaseID && a.refused(err, pub, releaseID) {
+		delivery, rendering, err = a.build(ctx, pub.ReleaseID, pub)
 	}
 	if err != nil {
 		return Publication{}, err

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"sync/atomic"
 
-	"glasspocket/internal/fault"
 	"glasspocket/internal/render"
 )
 
@@ -89,10 +88,8 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 		return nil, err
 	}
 	delivery, rendering, err := a.build(ctx, now.wanted(), pub)
-	var refused *Error
-	if errors.As(err, &refused) && now.wanted() != now.ReleaseID {
-		// The newest release does not take these settings: visitors keep what they have.
-		a.kept(key, pub, refused)
+	if now.wanted() != now.ReleaseID && a.refused(err, pub, now.wanted()) {
+		// Visitors keep what they have.
 		if served.Document != nil {
 			return served, nil
 		}
@@ -134,16 +131,11 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 		document := render.Stored(now.Document)
 		if now.Sums == "" || strings.Contains(now.Sums, document.ETag) {
 			served.Document = &document
-			return served, now, now.ReleaseID == now.wanted(), nil
+			return served, now, now.ReleaseID == now.wanted() || a.refusals.has(key, now.Publication, now.wanted(), a.now()), nil
 		}
 		a.notice("a stored rendering is damaged and is made again", "pocket", key)
 	}
 	return served, now, false, nil
-}
-
-// kept tells the operator that a pocket stays with an older release than it should follow.
-func (a *App) kept(key string, pub Publication, why *Error) {
-	a.notice("a following pocket keeps its release: the newest one does not take its settings", "pocket", key, "publication", pub.Number, "why", why.Error(), "faults", fault.List(why.Faults).Error())
 }
 
 // build renders a publication under one release.

@@ -5,6 +5,7 @@ package manage
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"log/slog"
 	"net/netip"
@@ -189,7 +190,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 		case fiber.StatusMethodNotAllowed:
 			p.Code, p.Detail = "method-not-allowed", "This address does not take that method."
 		case fiber.StatusRequestEntityTooLarge:
-			p.Code, p.Detail, p.Hint = "body-too-large", "The request's body is too large.", "At most 4 MiB are taken."
+			p.Code, p.Detail, p.Hint = "body-too-large", "The request's body is too large.", fmt.Sprintf("At most %d MiB are taken.", BodyMost>>20)
 		}
 	case errors.Is(err, context.DeadlineExceeded):
 		p.Status, p.Code, p.Detail, p.Hint = 503, "unavailable", "The service did not answer in time.", "Try again in a moment."
