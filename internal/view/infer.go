@@ -259,7 +259,11 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 		least = 2
 	}
 	if len(args) < least || len(args) > most {
-		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes at least %d arguments, and there are %d.", id.Ident, least, len(args)), "See “The view” in docs/widget-format.md.")
+		bound := "at least "
+		if least == most {
+			bound = ""
+		}
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s%d arguments, and there are %d.", id.Ident, bound, least, len(args)), "See “The view” in docs/widget-format.md.")
 		return anything
 	}
 	switch id.Ident {

@@ -101,6 +101,8 @@ func TestFences(t *testing.T) {
 		{"text against number", `{{if lt .settings.size "12"}}x{{end}}`, fault.ViewType, 1, 24},
 		{"object compared", `{{if eq .settings.target .settings.target}}x{{end}}`, fault.ViewType, 1, 9},
 		{"order of switches", `{{if lt .settings.on true}}x{{end}}`, fault.ViewType, 1, 9},
+		{"too many for not", `{{if not .settings.on true}}x{{end}}`, fault.ViewType, 1, 6},
+		{"too few for ne", `{{if ne .settings.heading}}x{{end}}`, fault.ViewType, 1, 6},
 		{"length of a number", `{{len .settings.size}}`, fault.ViewType, 1, 7},
 		{"index into a text", `{{index .settings.heading 0}}`, fault.ViewType, 1, 9},
 		{"index of no setting", `{{index .settings "hading"}}`, fault.ViewField, 1, 19},
