@@ -259,11 +259,11 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 		least = 2
 	}
 	if len(args) < least || len(args) > most {
-		bound := "at least "
+		wants := fmt.Sprintf("at least %d arguments", least)
 		if least == most {
-			bound = ""
+			wants = map[int]string{1: "one argument", 2: "two arguments"}[least]
 		}
-		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s%d arguments, and there are %d.", id.Ident, bound, least, len(args)), "See “The view” in docs/widget-format.md.")
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s, and there are %d.", id.Ident, wants, len(args)), "See “The view” in docs/widget-format.md.")
 		return anything
 	}
 	switch id.Ident {
