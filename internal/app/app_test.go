@@ -323,7 +323,7 @@ func TestTokensAndSessionsEnd(t *testing.T) {
 	boss, err := w.store.UserByName(ctx, "op")
 	require.NoError(t, err)
 	s := app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: boss.ID}
-	_, secret, err := w.MakeToken(ctx, s, app.NewToken{Name: "t", Lasts: 24 * time.Hour})
+	_, secret, err := w.MakeToken(ctx, s, app.NewToken{Name: strings.Repeat("é", 80), Lasts: 24 * time.Hour})
 	require.NoError(t, err)
 	full, err := w.ByToken(ctx, secret)
 	require.NoError(t, err)
@@ -342,8 +342,11 @@ func TestTokensAndSessionsEnd(t *testing.T) {
 		"customer-not-found": {Role: app.CustomerEditor, CustomerID: "nobody"},
 		"role-unknown":       {Role: "king"},
 		"token-lasts":        {Lasts: 400 * 24 * time.Hour},
+		"token-name":         {Name: strings.Repeat("é", 81)},
 	} {
-		n.Name = name
+		if n.Name == "" {
+			n.Name = name
+		}
 		if n.Lasts == 0 {
 			n.Lasts = time.Hour
 		}

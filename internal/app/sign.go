@@ -12,6 +12,7 @@ import (
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
 
 	"golang.org/x/crypto/argon2"
 )
@@ -167,7 +168,7 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 		return Token{}, "", err
 	}
 	name, lasts := strings.TrimSpace(n.Name), n.Lasts
-	if name == "" || len(name) > 80 {
+	if name == "" || utf8.RuneCountInString(name) > 80 {
 		return Token{}, "", &Error{Kind: Invalid, Code: "token-name", Field: "name", What: "A token needs a name of at most 80 characters.", Hint: "Name it after what will use it."}
 	}
 	if err := showable("name", name); err != nil {
