@@ -70,6 +70,12 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 				require.NoError(t, err)
 				return name
 			}},
+			{"{asset}", func() string {
+				count++
+				a, err := api.Upload(ctx, owner, fmt.Sprintf("fresh-%d.svg", count), fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d 9"/>`, count))
+				require.NoError(t, err)
+				return a.Digest
+			}},
 			{"{customer}", func() string { return owner }},
 			{"{n}", func() string { count++; return strconv.Itoa(count) }},
 		} {
@@ -102,6 +108,10 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"makeCustomer", "POST", "/customers", `{"name":"Customer {n}"}`, [6]int{401, 201, 403, 403, 403, 403}, [6]int{}},
 		{"withholdCustomer", "PUT", "/customers/{customer}/withheld", `{}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
 		{"bringBackCustomer", "DELETE", "/customers/{customer}/withheld", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
+		{"listAssets", "GET", "/customers/{customer}/assets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"uploadAsset", "POST", "/customers/{customer}/assets", `{"name":"x{n}.svg","bytes":"PHN2ZyB4bWxucz0iaHR0cDovL3d3dy53My5vcmcvMjAwMC9zdmciIHZpZXdCb3g9IjAgMCA5IDkiLz4="}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"readAsset", "GET", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"endAsset", "DELETE", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 204, 204, 204, 403, 204}, [6]int{401, 204, 204, 404, 403, 404}},
 		{"checkWidget", "POST", "/checks", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"listWidgets", "GET", "/widgets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"readWidget", "GET", "/widgets/countdown", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},

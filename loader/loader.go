@@ -3,7 +3,8 @@ package loader
 
 import "embed"
 
-// Sources are the loader's TypeScript files; main.ts is the entry.
+// Sources are the loader's TypeScript files; main.ts is the entry, kit/ what travels with
+// the pockets that need it.
 //
-//go:embed *.ts
+//go:embed *.ts kit/*.ts
 var Sources embed.FS

@@ -51,6 +51,8 @@ var verbs = map[string]verb{
 	"snippet":  snippetVerb,
 	"remember": rememberVerb,
 	"signin":   signinVerb,
+	"types":    typesVerb,
+	"upload":   uploadVerb,
 	"whoami":   whoamiVerb,
 }
 

@@ -17,10 +17,10 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"customers", "pockets", "publications", "releases", "sessions", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "customers", "pockets", "publications", "releases", "sessions", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | customers | pockets | publications KEY | users | tokens | sessions", about: "List what there is",
+	arguments: "widgets | releases WIDGET | customers | assets CUSTOMER | pockets | publications KEY | users | tokens | sessions", about: "List what there is",
 	examples: []string{"list pockets -customer kelp-and-kiln", "list publications demo-countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		customer := f.String("customer", "", "only this customer's pockets (`id`)")
@@ -33,6 +33,8 @@ var listVerb = verb{
 				return s.listPublications(rest[0])
 			case kind == "publications":
 				return usagef("name the pocket: list publications KEY")
+			case kind == "assets" && len(rest) < 2:
+				return s.assets()
 			case kind == "releases" && len(rest) == 1:
 				return s.listReleases(rest[0])
 			case kind == "releases":
@@ -228,12 +230,19 @@ var makeVerb = verb{
 }
 
 var endVerb = verb{
-	arguments: "token ID | session ID | user NAME", about: "End a token, a session or a user's access at once",
-	examples: []string{"end token 3", "end user mirre@kelp.example"},
+	arguments: "token ID | session ID | user NAME | asset CUSTOMER DIGEST", about: "End a token, a session, a user's access or an asset at once",
+	examples: []string{"end token 3", "end user mirre@kelp.example", "end asset kelp-and-kiln 3f9a…"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
+			if len(s.args) == 3 && s.args[0] == "asset" {
+				if err := s.api.EndAsset(s.ctx, s.args[1], s.args[2]); err != nil {
+					return err
+				}
+				fmt.Fprintf(s.out, "The asset is gone.\n")
+				return nil
+			}
 			if len(s.args) != 2 {
-				return usagef("name what to end: token ID, session ID, or user NAME")
+				return usagef("name what to end: token ID, session ID, user NAME, or asset CUSTOMER DIGEST")
 			}
 			kind, name := s.args[0], s.args[1]
 			var err error

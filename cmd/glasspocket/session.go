@@ -141,21 +141,41 @@ func printFaults(w io.Writer, faults fault.List, sources map[string][]byte) {
 		if where = strings.TrimPrefix(where, ":"); where != "" {
 			where += "  "
 		}
-		fmt.Fprintf(w, "%s%s  [%s]\n", where, f.What, f.Code)
+		kind := ""
+		if f.Warning {
+			kind = "warning: "
+		}
+		fmt.Fprintf(w, "%s%s%s  [%s]\n", where, kind, f.What, f.Code)
 		if lines := strings.Split(string(sources[f.Path]), "\n"); f.Line > 0 && f.Line <= len(lines) && sources[f.Path] != nil {
 			line := []rune(strings.TrimRight(strings.ReplaceAll(lines[f.Line-1], "\t", " "), "\r"))
 			// A long line is shown around the place.
 			from := max(0, f.Column-50)
 			to := min(len(line), from+100)
 			if from < to {
-				fmt.Fprintf(w, "    %s\n    %s^\n", string(line[from:to]), strings.Repeat(" ", min(f.Column-1-from, to-from)))
+				ahead := min(f.Column-1-from, to-from)
+				fmt.Fprintf(w, "    %s\n    %s%s\n", string(line[from:to]), strings.Repeat(" ", ahead), strings.Repeat("^", max(1, min(f.Length, to-from-ahead))))
 			}
 		}
 		fmt.Fprintf(w, "    %s\n", f.Mend)
 	}
-	if n := len(faults); n == 1 {
-		fmt.Fprintln(w, "1 fault.")
-	} else {
-		fmt.Fprintf(w, "%d faults.\n", n)
+	warnings := 0
+	for _, f := range faults {
+		if f.Warning {
+			warnings++
+		}
+	}
+	var sums []string
+	for _, sum := range []struct {
+		n    int
+		noun string
+	}{{len(faults) - warnings, "fault"}, {warnings, "warning"}} {
+		if sum.n == 1 {
+			sums = append(sums, "1 "+sum.noun)
+		} else if sum.n > 1 {
+			sums = append(sums, fmt.Sprintf("%d %ss", sum.n, sum.noun))
+		}
+	}
+	if len(sums) > 0 {
+		fmt.Fprintln(w, strings.Join(sums, ", ")+".")
 	}
 }

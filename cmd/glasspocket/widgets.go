@@ -4,6 +4,7 @@ import (
 	"flag"
 	"fmt"
 	"os"
+	"path/filepath"
 
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/fault"
@@ -44,8 +45,9 @@ var checkVerb = verb{
 				return err
 			}
 			if s.json {
-				return s.print(map[string]any{"widget": r.Manifest.Name, "digest": r.Digest, "faults": fault.List{}})
+				return s.print(map[string]any{"widget": r.Manifest.Name, "digest": r.Digest, "faults": append(fault.List{}, r.Warnings...)})
 			}
+			printFaults(s.out, r.Warnings, s.sources)
 			fmt.Fprintf(s.out, "%s is sound: %d settings, %d starters, %d languages.\n", r.Manifest.Name, len(r.Schema.Settings), len(r.Starters), len(r.Manifest.Languages))
 			return nil
 		}
@@ -68,11 +70,36 @@ var releaseVerb = verb{
 			if s.json {
 				return s.print(out)
 			}
+			printFaults(s.out, out.Warnings, s.sources)
 			if out.Fresh {
 				fmt.Fprintf(s.out, "Released %s as number %d. Pockets get it when they are next published.\n", out.Widget, out.Number)
 			} else {
 				fmt.Fprintf(s.out, "%s is unchanged since release %d; nothing was released.\n", out.Widget, out.Number)
 			}
+			return nil
+		}
+	},
+}
+
+var typesVerb = verb{
+	arguments: "DIR", about: "Write the TypeScript declarations of a widget folder's mount function",
+	examples: []string{"types widgets/countdown"},
+	flags: func(f *flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			r, err := s.folder()
+			if err != nil {
+				return err
+			}
+			file := filepath.Join(s.args[0], widget.DeclarationsFile)
+			text := r.Declarations()
+			if old, err := os.ReadFile(file); err == nil && string(old) == text {
+				fmt.Fprintf(s.out, "%s is right already.\n", file)
+				return nil
+			}
+			if err := os.WriteFile(file, []byte(text), 0o644); err != nil {
+				return err
+			}
+			fmt.Fprintf(s.out, "Wrote %s. In mount.ts: import type { Pocket } from \"./pocket\";\n", file)
 			return nil
 		}
 	},

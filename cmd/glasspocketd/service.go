@@ -105,7 +105,10 @@ func start(ctx context.Context, c config) (s *service, err error) {
 			return nil, err
 		}
 	}
-	site := render.NewSite(s.publicURL, loader)
+	site, err := render.NewSite(s.publicURL, loader, bundle.Kit)
+	if err != nil {
+		return nil, err
+	}
 	// Shelf and app need each other: what is not on the shelf the app loads, what the app
 	// publishes goes onto the shelf.
 	var a *app.App

@@ -49,7 +49,10 @@ func run() error {
 	if err != nil {
 		return err
 	}
-	site := render.NewSite(Base, loader)
+	site, err := render.NewSite(Base, loader, bundle.Kit)
+	if err != nil {
+		return err
+	}
 	settings, faults := release.Schema.Complete(setting.Values{"target": "2099-01-01T00:00[UTC]", "heading": fmt.Sprintf("Number %d", render.PayloadNumber), "accent": "#123456"})
 	if len(faults) > 0 {
 		return faults

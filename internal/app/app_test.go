@@ -36,6 +36,14 @@ type world struct {
 
 var operator = app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: 1}
 
+func newSite(loader string) *render.Site {
+	site, err := render.NewSite("https://pockets.example", loader, bundle.Kit)
+	if err != nil {
+		panic(err)
+	}
+	return site
+}
+
 func countdown(t *testing.T) widget.Files {
 	folder, err := widgets.Folder("countdown")
 	require.NoError(t, err)
@@ -48,12 +56,12 @@ func newWorld(t *testing.T) *world {
 	db, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { db.Close() })
-	w := &world{clock: time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC), store: db, site: render.NewSite("https://pockets.example", "/*loader*/")}
+	w := &world{clock: time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC), store: db, site: newSite("/*loader*/")}
 	w.open()
 	_, made, err := w.FirstStart(ctx, "op")
 	require.NoError(t, err)
 	require.True(t, made)
-	_, fresh, err := w.Release(ctx, operator, "countdown", countdown(t))
+	_, fresh, _, err := w.Release(ctx, operator, "countdown", countdown(t))
 	require.NoError(t, err)
 	require.True(t, fresh)
 	for _, c := range []string{"kelp", "ferry"} {
@@ -106,7 +114,7 @@ func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	s, _ := w.gets(t, "kelp-pocket")
 	assert.Equal(t, 1, s.Publication)
 	assert.Equal(t, stored.Document, s.Document.Brotli, "stored bytes, though an hour has passed")
-	w.site = render.NewSite("https://pockets.example", "/*a new loader*/")
+	w.site = newSite("/*a new loader*/")
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")
 	script, err := w.shelf.Get(ctx, "kelp-pocket", render.Script)
@@ -144,7 +152,7 @@ func TestOneBuildAtATime(t *testing.T) {
 	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
 	require.NoError(t, err)
 	db := &counting{Store: w.store}
-	a := app.New(app.Options{Store: db, Shelf: w.shelf, Site: render.NewSite("https://pockets.example", "/*new*/"), Builder: bundle.Builder{}})
+	a := app.New(app.Options{Store: db, Shelf: w.shelf, Site: newSite("/*new*/"), Builder: bundle.Builder{}})
 	sh := shelf.New(a.Serve, shelf.Bytes)
 	var wg sync.WaitGroup
 	for i := range 60 {
@@ -166,7 +174,7 @@ func (w *world) release(t *testing.T, file, old, new string) app.ReleaseInfo {
 	}
 	require.Contains(t, string(files[file]), old)
 	files[file] = []byte(strings.Replace(string(files[file]), old, new, 1))
-	info, fresh, err := w.Release(ctx, operator, "countdown", files)
+	info, fresh, _, err := w.Release(ctx, operator, "countdown", files)
 	require.NoError(t, err)
 	require.True(t, fresh)
 	return info

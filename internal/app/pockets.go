@@ -174,6 +174,11 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	if faults = append(faults, more...); len(faults) > 0 {
 		return p, faulty("settings-faulty", "Some settings are wrong; nothing was saved.", faults)
 	}
+	if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, values); err != nil {
+		return p, err
+	} else if len(faults) > 0 {
+		return p, faulty("settings-faulty", "Some settings are wrong; nothing was saved.", faults)
+	}
 	if p.Revision != revision {
 		return p, changedMeanwhile(p)
 	}
@@ -183,9 +188,12 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 			return p, err
 		}
 		for _, m := range doc.Members {
-			if m.Value.Kind == jsondoc.Null {
+			switch {
+			case m.Value.Kind == jsondoc.Null:
 				delete(merged, m.Key)
-			} else {
+			case m.Key == setting.SmallKey:
+				mergeSmall(merged, m.Value, values)
+			default:
 				merged[m.Key] = values[m.Key]
 			}
 		}
@@ -200,6 +208,26 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	}
 	p.Revision++
 	return p, nil
+}
+
+// mergeSmall merges the settings for small screens one by one, as the others are.
+func mergeSmall(merged setting.Values, change *jsondoc.Value, values setting.Values) {
+	small, _ := merged[setting.SmallKey].(map[string]any)
+	if small == nil {
+		small = map[string]any{}
+	}
+	checked, _ := values[setting.SmallKey].(map[string]any)
+	for _, m := range change.Members {
+		if m.Value.Kind == jsondoc.Null {
+			delete(small, m.Key)
+		} else {
+			small[m.Key] = checked[m.Key]
+		}
+	}
+	merged[setting.SmallKey] = small
+	if len(small) == 0 {
+		delete(merged, setting.SmallKey)
+	}
 }
 
 func changedMeanwhile(p Pocket) *Error {
@@ -239,7 +267,14 @@ func (a *App) Preview(ctx context.Context, s Scope, key string, settings []byte,
 	if language == "" {
 		language = p.Language
 	}
-	payload, faults := render.Show(render.Subject{Key: key, Title: p.Title, Release: w.Release, Settings: full, Language: language, Now: now}, a.site.Base)
+	assets, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, full)
+	if err != nil {
+		return render.Payload{}, err
+	}
+	if settings != nil && len(faults) > 0 {
+		return render.Payload{}, faulty("settings-faulty", "Some settings are wrong.", faults)
+	}
+	payload, faults := a.site.Show(render.Subject{Key: key, Title: p.Title, Release: w.Release, Settings: full, Language: language, Now: now, Assets: assets})
 	if len(faults) > 0 {
 		return render.Payload{}, faulty("view-stopped", "The widget's view stopped.", faults)
 	}

@@ -34,6 +34,11 @@ func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Pu
 		if len(faults) > 0 {
 			return Publication{}, faulty("settings-missing", "The pocket cannot be published yet: some settings have no value.", faults)
 		}
+		if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, full); err != nil {
+			return Publication{}, err
+		} else if len(faults) > 0 {
+			return Publication{}, faulty("settings-faulty", "The pocket cannot be published: an asset is gone.", faults)
+		}
 		if len(ask.Heights) == 0 {
 			ask.Heights = w.Release.HeightsFor(p.Starter)
 		}
@@ -135,17 +140,25 @@ func (a *App) Publications(ctx context.Context, s Scope, key string, before, lim
 	return a.store.Publications(ctx, key, before, limit)
 }
 
-// Current returns a pocket's current publication.
-func (a *App) Current(ctx context.Context, s Scope, key string) (Pocket, Publication, error) {
+// Current returns a pocket's current publication, and the manifest of the release that
+// visitors get it with.
+func (a *App) Current(ctx context.Context, s Scope, key string) (Pocket, Publication, widget.Manifest, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
-		return p, Publication{}, err
+		return p, Publication{}, widget.Manifest{}, err
 	}
 	if p.Publication == 0 {
-		return p, Publication{}, &Error{Kind: Conflict, Code: "not-published", What: fmt.Sprintf("%s has not been published yet.", key), Hint: "Publish it first; a snippet needs something to show."}
+		return p, Publication{}, widget.Manifest{}, &Error{Kind: Conflict, Code: "not-published", What: fmt.Sprintf("%s has not been published yet.", key), Hint: "Publish it first; a snippet needs something to show."}
 	}
 	pub, err := a.store.Publication(ctx, key, p.Publication)
-	return p, pub, err
+	if err != nil {
+		return p, pub, widget.Manifest{}, err
+	}
+	r, err := a.open(ctx, pub.ReleaseID)
+	if err != nil {
+		return p, pub, widget.Manifest{}, err
+	}
+	return p, pub, r.Manifest, nil
 }
 
 // publishingOf is held by whoever publishes or builds a pocket.

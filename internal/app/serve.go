@@ -151,7 +151,11 @@ func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*rende
 	if len(faults) > 0 {
 		return nil, Rendering{}, faulty("settings-faulty", "A published setting is not valid any more.", faults)
 	}
-	d, faults := a.site.Deliver(render.Subject{Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At})
+	assets, _, err := a.shown(ctx, p.CustomerID, r.Schema, values) // one that has gone is not shown
+	if err != nil {
+		return nil, Rendering{}, err
+	}
+	d, faults := a.site.Deliver(render.Subject{Assets: assets, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At})
 	if len(faults) > 0 {
 		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
 	}

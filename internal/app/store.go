@@ -6,6 +6,7 @@ import (
 	"errors"
 	"time"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
@@ -191,7 +192,14 @@ type Store interface {
 	ReleaseByNumber(ctx context.Context, widget string, number int) (ReleaseInfo, error)
 	Withdraw(ctx context.Context, widget string, number int, at *time.Time) (ReleaseInfo, error) // nil at brings it back
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
-	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Built, error)
+	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes
+
+	AddAsset(ctx context.Context, made asset.Made, a Asset) (fresh bool, err error)
+	Assets(ctx context.Context, customer string, p Page) ([]Asset, error)     // by digest
+	Asset(ctx context.Context, customer, digest string) (Asset, error)        // ErrNotFound
+	AssetUses(ctx context.Context, customer, digest string) ([]string, error) // keys of pockets, at most 100
+	EndAsset(ctx context.Context, customer, digest string) error              // ErrNotFound
+	AssetFile(ctx context.Context, digest, name string) ([]byte, error)       // ErrNotFound
 
 	AddPocket(ctx context.Context, p Pocket) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)

@@ -21,23 +21,23 @@ func (a *App) Check(s Scope, files widget.Files) (*widget.Release, fault.List, e
 
 // Release makes an immutable, numbered release of a widget folder. Releasing an unchanged
 // folder again returns the release that there is (fresh is false).
-func (a *App) Release(ctx context.Context, s Scope, name string, files widget.Files) (info ReleaseInfo, fresh bool, err error) {
+func (a *App) Release(ctx context.Context, s Scope, name string, files widget.Files) (info ReleaseInfo, fresh bool, warnings fault.List, err error) {
 	r, faults, err := a.Check(s, files)
 	if err != nil {
-		return info, false, err
+		return info, false, nil, err
 	}
-	if len(faults) > 0 {
-		return info, false, faulty("widget-faulty", "The widget folder has faults.", faults)
+	if r == nil {
+		return info, false, nil, faulty("widget-faulty", "The widget folder has faults.", faults)
 	}
 	if r.Manifest.Name != name {
-		return info, false, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("The manifest names the widget %q, and the address %q.", r.Manifest.Name, name), Hint: "Send it to the address of its own name."}
+		return info, false, nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("The manifest names the widget %q, and the address %q.", r.Manifest.Name, name), Hint: "Send it to the address of its own name."}
 	}
 	info, fresh, err = a.store.AddRelease(ctx, r, a.now(), s.Name)
 	if err == nil {
 		a.opened.Store(info.ID, r)
 		a.marks.move(ofWidget, name)
 	}
-	return info, fresh, err
+	return info, fresh, r.Warnings, err
 }
 
 // Releases lists a widget's releases, the newest first, those before a number (0 for all).
@@ -130,11 +130,11 @@ func (a *App) open(ctx context.Context, id int64) (*widget.Release, error) {
 		return r.(*widget.Release), nil
 	}
 	r, err, _ := a.openings.Do(fmt.Sprint(id), func() (any, error) {
-		files, built, err := a.store.ReleaseFiles(ctx, id)
+		files, opened, err := a.store.ReleaseFiles(ctx, id)
 		if err != nil {
 			return nil, err
 		}
-		r, faults := widget.Read(files, widget.Opened{Built: built})
+		r, faults := widget.Read(files, opened)
 		if len(faults) > 0 { // a rule that came later refuses what an older program took
 			return nil, fmt.Errorf("stored release %d does not open: %w", id, faults)
 		}

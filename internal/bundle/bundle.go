@@ -3,13 +3,16 @@
 package bundle
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"path"
 	"strings"
 
+	"github.com/andybalholm/brotli"
 	"github.com/evanw/esbuild/pkg/api"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 	"glasspocket/loader"
@@ -54,6 +57,39 @@ var Later = []string{"exact", "why"}
 // Module bundles one of Later.
 func Module(name, base string) (string, error) {
 	return ours(name+".ts", api.FormatESModule, base)
+}
+
+// Asset makes what is offered of an asset.
+func (Builder) Asset(file string, src []byte) (*asset.Made, fault.List) { return asset.Make(file, src) }
+
+// Weight is the size of a script as it travels: compressed with brotli at its best.
+func (Builder) Weight(code string) int {
+	var b bytes.Buffer
+	w := brotli.NewWriterLevel(&b, brotli.BestCompression)
+	w.Write([]byte(code))
+	w.Close()
+	return b.Len()
+}
+
+// Kit bundles parts of the kit, in order, each called by the name of its file: statements
+// that call $kit with a function of a pocket and a table, which gives the pocket with what
+// the parts add, or nothing when it is not to be mounted.
+func Kit(parts []string) (string, error) {
+	files, _, err := widget.Collect(loader.Sources)
+	if err != nil {
+		return "", err
+	}
+	var src strings.Builder
+	for _, p := range parts {
+		fmt.Fprintf(&src, "import { %s } from \"./kit/%s\";\n", p, p)
+	}
+	src.WriteString("$kit((pocket, table) => {\n")
+	for _, p := range parts {
+		fmt.Fprintf(&src, "if (%s(pocket, table) === false) return;\n", p)
+	}
+	src.WriteString("return pocket;\n});")
+	code, faults := run(files, src.String(), fault.MountSyntax, api.FormatIIFE, nil)
+	return code, faults.Err()
 }
 
 func ours(entry string, format api.Format, base string) (string, error) {

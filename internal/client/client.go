@@ -276,6 +276,36 @@ func (c *Client) Release(ctx context.Context, name string, files widget.Files) (
 	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name), body: folder(files)}, &out)
 }
 
+func assetsPath(customer string) string { return "/customers/" + url.PathEscape(customer) + "/assets" }
+
+// Upload uploads a picture, sound or font of a customer.
+func (c *Client) Upload(ctx context.Context, customer, name string, src []byte) (out wire.Asset, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: assetsPath(customer), body: wire.NewAsset{Name: name, Bytes: src}}, &out)
+}
+
+// Assets lists a customer's assets, page by page.
+func (c *Client) Assets(ctx context.Context, customer string) (all []wire.Asset, err error) {
+	for cursor := ""; ; {
+		var page wire.Assets
+		if err := c.do(ctx, ask{method: "GET", path: assetsPath(customer), query: paging(cursor)}, &page); err != nil {
+			return nil, err
+		}
+		if all, cursor = append(all, page.Assets...), page.Next; cursor == "" {
+			return all, nil
+		}
+	}
+}
+
+// Asset reads one asset and which pockets show it.
+func (c *Client) Asset(ctx context.Context, customer, digest string) (out wire.Asset, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: assetsPath(customer) + "/" + url.PathEscape(digest)}, &out)
+}
+
+// EndAsset takes an asset away that no pocket shows.
+func (c *Client) EndAsset(ctx context.Context, customer, digest string) error {
+	return c.do(ctx, ask{method: "DELETE", path: assetsPath(customer) + "/" + url.PathEscape(digest)}, nil)
+}
+
 // Widgets lists the widgets.
 func (c *Client) Widgets(ctx context.Context) (out wire.Widgets, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/widgets"}, &out)

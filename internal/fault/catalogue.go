@@ -18,6 +18,8 @@ const (
 	FileUnknown    Code = "file-unknown"
 	FileTooLarge   Code = "file-too-large"
 	FileNotText    Code = "file-not-text"
+	AssetUnknown   Code = "asset-unknown"
+	AssetBroken    Code = "asset-broken"
 	JSONSyntax     Code = "json-syntax"
 	KeyTwice       Code = "key-twice"
 	KeyUnknown     Code = "key-unknown"
@@ -42,6 +44,10 @@ const (
 	ValueLink      Code = "value-link"
 	ValuePattern   Code = "value-pattern"
 	ValueCharacter Code = "value-character"
+	ValueLengthOf  Code = "value-unit"
+	ValueDate      Code = "value-date"
+	ValueAsset     Code = "value-asset"
+	ValueTwice     Code = "value-twice"
 	MessageMissing Code = "message-missing"
 	MessagePlural  Code = "message-plural"
 	ViewSyntax     Code = "view-syntax"
@@ -58,6 +64,15 @@ const (
 	ViewReplaced   Code = "view-replaced"
 	StyleSyntax    Code = "style-syntax"
 	StyleFence     Code = "style-fence"
+	PlaceUnknown   Code = "place-unknown"
+	Contrast       Code = "contrast"
+	AltMissing     Code = "alt-missing"
+	IDTwice        Code = "id-twice"
+	RemoteFile     Code = "remote-file"
+	StyleGlobal    Code = "style-global"
+	WidthFixed     Code = "width-fixed"
+	ScriptOutside  Code = "script-outside"
+	ScriptWeight   Code = "script-weight"
 	MountSyntax    Code = "mount-syntax"
 	MountImport    Code = "mount-import"
 )
@@ -68,6 +83,8 @@ var Catalogue = []Entry{
 	{FileUnknown, "A file that the format does not know", "It would never be used; most often its name is misspelt.", "styles.css instead of style.css"},
 	{FileTooLarge, "A file or folder over its size limit", "Everything in a release travels to visitors or is read on every check.", "a 3 MB mount.js"},
 	{FileNotText, "A text file that is not valid UTF-8", "Everything we read is UTF-8 (RFC 3629); another encoding would show wrong letters.", "view.html saved as Latin-1"},
+	{AssetUnknown, "An asset that is neither picture, sound nor font", "Files are known by their content, whatever their name says.", "assets/bell.mp3 that holds text"},
+	{AssetBroken, "An asset that cannot be used", "It is cut off, claims an impossible size, or holds something that acts.", "a picture that claims 100,000 × 100,000 pixels; an SVG with <script>"},
 	{JSONSyntax, "A JSON file that cannot be read", "JSON (RFC 8259) has no comments, no trailing commas, and strings in double quotes.", `{"name": "countdown",}`},
 	{KeyTwice, "The same key twice in one object", "JSON readers disagree about which one counts (RFC 8259, section 4).", `{"name": "a", "name": "b"}`},
 	{KeyUnknown, "A key that the format does not know", "It would be ignored silently; most often it is misspelt.", `{"titel": "Countdown"}`},
@@ -92,6 +109,10 @@ var Catalogue = []Entry{
 	{ValueLink, "A link that is not http(s), mailto or tel", "Other schemes can run script in the visitor's page.", `{"link": "javascript:alert(1)"}`},
 	{ValuePattern, "A text that does not match the setting's pattern", "The pattern is the widget's.", `{"code": "ab"} for ^[0-9]+$`},
 	{ValueCharacter, "A character that no page can carry", "NUL and other control characters are dropped or replaced by browsers.", "a heading with a NUL in it"},
+	{ValueLengthOf, "A length without a number or a unit it may have", "A length is a number and its unit, so that nobody has to guess what 12 means.", `{"gap": "12"}`},
+	{ValueDate, "A date, a time of day or a duration that cannot be read", "They are written as RFC 3339 and ISO 8601 do.", `{"day": "1.3.2027"}, {"pause": "8 seconds"}`},
+	{ValueAsset, "An asset that is not there, or is of another kind", "A picture on somebody else's server may change or go; assets lie in the widget's folder or in the store.", `{"photo": {"asset": "https://…/boat.jpg"}}`},
+	{ValueTwice, "The same id twice in a list", "An id tells an item from the others, whatever its place.", `[{"id": "a"}, {"id": "a"}]`},
 	{MessageMissing, "A message that is used but not written in every language", "A visitor would see a key instead of a word.", `{{say "dayz"}}`},
 	{MessagePlural, "Plural forms without \"other\", or with a category the language does not have", "Categories are those of Unicode CLDR; \"other\" is the one every language has.", `{"days": {"one": "day"}}`},
 	{ViewSyntax, "A view that cannot be parsed", "The rest of the view cannot be judged until it parses.", `{{if .settings.heading}`},
@@ -109,6 +130,15 @@ var Catalogue = []Entry{
 	{StyleSyntax, "A stylesheet that cannot be parsed", "Browsers drop the broken rule silently.", `.a { color: red`},
 	{StyleFence, "A rule that a widget's stylesheet must not have", "It does nothing inside a shadow root, depends on the page, or loads from elsewhere.", `@import, @font-face, :root, rem`},
 	{MountSyntax, "A mount module that does not build", "What esbuild says, at the place where it says it.", `export default function (`},
+	{PlaceUnknown, "A slot, a fact or an overridable text that manifest and view do not both have", "A page's owner would fill it in vain, or never learn of it.", `<slot name="aside"> without "slots" in widget.json`},
+	{Contrast, "A warning: text that is hard to read on what it stands on", "Text needs a contrast of 4.5 (WCAG 2.2, 1.4.3). A colour says what it stands on by \"on\" in its \"glass\".", `"ink": "#9aa5b1" on "surface": "#ffffff"`},
+	{AltMissing, "A warning: a picture that nothing stands for", "Who does not see it hears its file's name, or nothing.", `{"photo": {"asset": "assets/boat.jpg"}}`},
+	{IDTwice, "A warning: an id that stands in the widget more than once", "Labels and links find the first one only.", `{{range .settings.cards}}<p id="card">{{end}}`},
+	{RemoteFile, "A warning: something that comes from another server", "It may change, be slow or be gone, and it tells that server of every visitor.", `<img src="https://a.example/boat.jpg">`},
+	{StyleGlobal, "A warning: a selector that hits every element of a kind", "The next paragraph that somebody adds to the view gets it too.", `p { margin: 0 }`},
+	{WidthFixed, "A warning: a width above 320 pixels", "Telephones and side columns are narrower; the widget would be cut off.", `.card { width: 400px }`},
+	{ScriptOutside, "A warning: a script that reaches outside its widget", "Two copies on one page get into each other's way, and the page's own things are not the widget's.", `document.querySelector(".card")`},
+	{ScriptWeight, "A warning: a mount module over its budget", "Visitors wait for it, on every page that has the widget.", "a mount module of 5 KB, compressed"},
 	{MountImport, "A mount module that imports from outside its folder", "Only the widget's own files are there when a release is built.", `import x from "left-pad"`},
 }
 

@@ -11,13 +11,16 @@ import (
 
 // Fault is one thing wrong in one place.
 type Fault struct {
-	Path   string `json:"path"`            // file within the widget folder, "/"-separated; "" for a value that came without a file
-	Line   int    `json:"line"`            // 1-based; 0 when the whole file is meant
-	Column int    `json:"column"`          // 1-based, counted in characters
-	Field  string `json:"field,omitempty"` // setting or key at fault
-	Code   Code   `json:"code"`            // stable name, see Catalogue
-	What   string `json:"what"`            // what is wrong, a sentence
-	Mend   string `json:"mend"`            // what to do about it, a sentence
+	Path   string `json:"path"`             // file within the widget folder, "/"-separated; "" for a value that came without a file
+	Line   int    `json:"line"`             // 1-based; 0 when the whole file is meant
+	Column int    `json:"column"`           // 1-based, counted in characters
+	Length int    `json:"length,omitempty"` // characters at fault, 0 when unknown
+	Field  string `json:"field,omitempty"`  // setting or key at fault
+	Code   Code   `json:"code"`             // stable name, see Catalogue
+	What   string `json:"what"`             // what is wrong, a sentence
+	Mend   string `json:"mend"`             // what to do about it, a sentence
+	// Warning marks what stops nothing now and will bite later.
+	Warning bool `json:"warning,omitempty"`
 }
 
 // String gives "path:line:column: what [code]".

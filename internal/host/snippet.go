@@ -41,7 +41,13 @@ type Subject struct {
 	Key     string
 	Title   string
 	Heights []widget.Height // empty reserves nothing
+	Floats  bool            // it lies over the page and takes no room in it
+	Wraps   bool            // content within the mount point shows in the widget
 }
+
+// Fits lists the forms that a widget can be delivered in: what lies over the page cannot
+// lie in a frame, and a frame holds no content of the page.
+func (s Subject) Fits(form Form) bool { return form != Frame || !s.Floats && !s.Wraps }
 
 // Write returns the snippet for form, or false when there is no such form.
 func Write(form Form, s Subject) (Snippet, bool) {
@@ -74,11 +80,18 @@ func Write(form Form, s Subject) (Snippet, bool) {
 // mountPoint is the element that the loader fills; until then, and where no script runs,
 // it is a link to the pocket's own page.
 func (s Subject) mountPoint() string {
+	link := fmt.Sprintf(`<a href="%s/p/%s">%s</a>`, s.Base, s.Key, html.EscapeString(s.Title))
+	switch {
+	case s.Wraps: // a link would show in the widget's slot
+		return fmt.Sprintf(`<div data-glass-pocket="%s">`, s.Key) + "\n  <!-- Your own content goes here. -->\n</div>"
+	case s.Floats: // a link would take room, and give it back
+		return fmt.Sprintf(`<div data-glass-pocket="%s"><noscript>%s</noscript></div>`, s.Key, link)
+	}
 	style := ""
 	if r := Reserve(s.Heights); r != "" {
 		style = fmt.Sprintf(` style="min-height:%s"`, r)
 	}
-	return fmt.Sprintf(`<div data-glass-pocket="%s"%s><a href="%s/p/%s">%s</a></div>`, s.Key, style, s.Base, s.Key, html.EscapeString(s.Title))
+	return fmt.Sprintf(`<div data-glass-pocket="%s"%s>%s</div>`, s.Key, style, link)
 }
 
 // Reserve writes heights by viewport width as one CSS length. A style attribute cannot

@@ -75,6 +75,20 @@ func (v *Value) Get(key string) *Value {
 	return nil
 }
 
+// Clone returns a copy of v that shares nothing with it.
+func (v *Value) Clone() *Value {
+	c := *v
+	c.Items, c.Members = nil, nil
+	for _, item := range v.Items {
+		c.Items = append(c.Items, item.Clone())
+	}
+	for _, m := range v.Members {
+		m.Value = m.Value.Clone()
+		c.Members = append(c.Members, m)
+	}
+	return &c
+}
+
 // Fault makes a fault placed at v.
 func (v *Value) Fault(code fault.Code, field, what, mend string) fault.Fault {
 	return fault.Fault{Line: v.Line, Column: v.Column, Field: field, Code: code, What: what, Mend: mend}

@@ -23,7 +23,7 @@ import (
 )
 
 // BodyMost is the largest request body: a whole widget folder in base64, with room.
-const BodyMost = 4 << 20
+const BodyMost = 28 << 20
 
 // Options are what the door is made of; all are needed.
 type Options struct {

@@ -37,7 +37,7 @@ func (d *door) document() []byte {
 			answer["content"] = object{"application/json": object{"schema": s.of(reflect.TypeOf(r.out))}}
 		}
 		responses := object{itoa(r.status): answer, "default": problem}
-		if r.id == "releaseWidget" {
+		if r.id == "releaseWidget" || r.id == "uploadAsset" {
 			responses["200"] = answer
 		}
 		op := object{"operationId": r.id, "summary": r.summary, "responses": responses}
@@ -128,6 +128,16 @@ func (s schemas) fields(t reflect.Type) object {
 	properties, required := object{}, []string{}
 	for f := range t.Fields() {
 		name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
+		if f.Anonymous && name == "" { // its fields are written as this one's
+			of := s.fields(f.Type)
+			for key, schema := range of["properties"].(object) {
+				properties[key] = schema
+			}
+			if names, ok := of["required"].([]string); ok {
+				required = append(required, names...)
+			}
+			continue
+		}
 		if name == "" || name == "-" {
 			continue
 		}

@@ -150,11 +150,11 @@ func (d *door) snippets(k *call) (any, error) {
 	if f := k.Query("form"); f != "" {
 		forms = []host.Form{host.Form(f)}
 	}
-	p, pub, err := d.App.Current(k, k.scope, k.Params("key"))
+	p, pub, manifest, err := d.App.Current(k, k.scope, k.Params("key"))
 	if err != nil {
 		return nil, err
 	}
-	s := host.Subject{Base: d.App.Base(), Key: p.Key, Title: pub.Title}
+	s := host.Subject{Base: d.App.Base(), Key: p.Key, Title: pub.Title, Floats: manifest.Floats, Wraps: manifest.Wraps()}
 	if err := json.Unmarshal(pub.Heights, &s.Heights); err != nil {
 		return nil, err
 	}
@@ -168,7 +168,11 @@ func (d *door) snippets(k *call) (any, error) {
 			}
 			return nil, &app.Error{Kind: app.Invalid, Code: "form-unknown", Field: "form", What: fmt.Sprintf("There is no delivery form %q.", f), Hint: fault.DidYouMean(string(f), names)}
 		}
-		out.Snippets = append(out.Snippets, snippet)
+		if s.Fits(f) {
+			out.Snippets = append(out.Snippets, snippet)
+		} else if len(forms) == 1 {
+			return nil, &app.Error{Kind: app.Conflict, Code: "form-unfit", Field: "form", What: fmt.Sprintf("This widget cannot be delivered as a %s.", f), Hint: "It lies over the page or shows the page's own content; take script or split."}
+		}
 	}
 	return out, nil
 }

@@ -30,7 +30,7 @@ func (d *door) check(k *call) (any, error) {
 	r, faults, err := d.App.Check(k.scope, files(in))
 	out := wire.Checked{Faults: faults}
 	if r != nil {
-		out.Widget, out.Digest, out.Faults = r.Manifest.Name, r.Digest, []fault.Fault{}
+		out.Widget, out.Digest, out.Faults = r.Manifest.Name, r.Digest, append([]fault.Fault{}, r.Warnings...)
 	}
 	return out, err
 }
@@ -44,20 +44,26 @@ func (d *door) release(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	info, fresh, err := d.App.Release(k, k.scope, k.Params("name"), files(in))
+	info, fresh, warnings, err := d.App.Release(k, k.scope, k.Params("name"), files(in))
 	if err == nil && !fresh {
 		k.status = 200
 	}
-	return releaseOut(info, fresh), err
+	out := releaseOut(info, fresh)
+	out.Warnings = warnings
+	return out, err
 }
 
-func widgetOut(w app.WidgetInfo) wire.Widget {
+func (d *door) widgetOut(w app.WidgetInfo) wire.Widget {
 	m := w.Release.Manifest
 	starters := w.Release.Starters
 	if starters == nil {
 		starters = []widget.Starter{}
 	}
-	return wire.Widget{Name: m.Name, Title: m.Title, Summary: m.Summary, Languages: m.Languages, Release: releaseOut(w.ReleaseInfo, false),
+	pictures := map[string]wire.Picture{}
+	for path, made := range w.Release.Built.Assets {
+		pictures[path] = wire.Picture{Kind: made.Kind, Name: made.Name, Address: d.App.AssetAddress(made.Info)}
+	}
+	return wire.Widget{Floats: m.Floats, Slots: append([]widget.Slot{}, m.Slots...), Facts: append([]widget.Fact{}, m.Facts...), Pictures: pictures, Name: m.Name, Title: m.Title, Summary: m.Summary, Languages: m.Languages, Release: releaseOut(w.ReleaseInfo, false),
 		Starters: starters, Groups: w.Release.Schema.Groups, Settings: w.Release.Schema.Settings}
 }
 
@@ -65,7 +71,7 @@ func (d *door) listWidgets(k *call) (any, error) {
 	list, err := d.App.Widgets(k, k.scope)
 	out := wire.Widgets{Widgets: []wire.Widget{}}
 	for _, w := range list {
-		out.Widgets = append(out.Widgets, widgetOut(w))
+		out.Widgets = append(out.Widgets, d.widgetOut(w))
 	}
 	return out, err
 }
@@ -75,7 +81,7 @@ func (d *door) readWidget(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return widgetOut(w), nil
+	return d.widgetOut(w), nil
 }
 
 func (d *door) listReleases(k *call) (any, error) {

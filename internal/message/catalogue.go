@@ -57,7 +57,7 @@ func CategoriesOf(lang string) []string {
 
 // Say returns the message key for count, with {count} filled in; a missing form falls
 // back to "other" and a missing message to its key.
-func (c Catalogue) Say(lang, key string, count int) string {
+func (c Catalogue) Say(lang, key string, count int, of ...string) string {
 	forms, ok := c[key]
 	if !ok {
 		return key
@@ -66,7 +66,11 @@ func (c Catalogue) Say(lang, key string, count int) string {
 	if !ok {
 		text = forms["other"]
 	}
-	return strings.ReplaceAll(text, "{count}", strconv.Itoa(count))
+	text = strings.ReplaceAll(text, "{count}", strconv.Itoa(count))
+	if len(of) > 0 {
+		text = strings.ReplaceAll(text, "{of}", of[0])
+	}
+	return text
 }
 
 // Keys returns the message keys in order.

@@ -27,9 +27,10 @@ type Shelf interface {
 	Get(ctx context.Context, key string, part render.Part) (*app.Served, error)
 }
 
-// Modules gives releases by digest.
+// Modules gives releases by digest, and the files of assets.
 type Modules interface {
 	Module(ctx context.Context, digest string) (*widget.Release, error)
+	AssetFile(ctx context.Context, digest, name string) ([]byte, error)
 }
 
 // Options are what the door is made of; all are needed.
@@ -74,8 +75,8 @@ type door struct {
 func New(o Options) *fiber.App {
 	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
-		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
-	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
+		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; media-src " + o.Site.Base + "; font-src " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
+	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; media-src " + o.Site.Base + "; font-src " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
 	other := o.Meter.Route("public", "other")
 	f := fiber.New(fiber.Config{
 		AppName: "Glass Pocket", Immutable: true, Concurrency: o.Connections, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
@@ -188,23 +189,6 @@ func (d *door) page(c fiber.Ctx) error {
 		return c.SendString(nothingHere)
 	}
 	return d.send(c, served.Document, htmlType, briefly)
-}
-
-func (d *door) asset(c fiber.Ctx) error {
-	if c.Params("name") != "mount.js" {
-		return fiber.ErrNotFound
-	}
-	digest := c.Params("digest")
-	if e, ok := d.modules.Load(digest); ok {
-		return d.send(c, e.(*render.Encoded), javascript, forever)
-	}
-	r, err := d.Modules.Module(c, digest)
-	if err != nil {
-		return err
-	}
-	e := render.EncodeBest(render.Module(r))
-	d.modules.Store(digest, &e)
-	return d.send(c, &e, javascript, forever)
 }
 
 // time is the service's clock: milliseconds since 1970, as text, in no cache.

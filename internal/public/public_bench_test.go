@@ -22,7 +22,11 @@ func BenchmarkHotScript(b *testing.B) {
 	sh := shelf.New(func(context.Context, string, render.Part) (*app.Served, error) {
 		return &app.Served{Publication: 1, Document: &e}, nil
 	}, shelf.Bytes)
-	f := New(Options{Shelf: sh, Site: render.NewSite("https://pockets.example", ""), Now: time.Now, Meter: &meter.Meter{}, Log: slog.Default()})
+	site, err := render.NewSite("https://pockets.example", "", func([]string) (string, error) { return "", nil })
+	if err != nil {
+		b.Fatal(err)
+	}
+	f := New(Options{Shelf: sh, Site: site, Now: time.Now, Meter: &meter.Meter{}, Log: slog.Default()})
 	h := f.Handler()
 	var ctx fasthttp.RequestCtx
 	ctx.Request.SetRequestURI("/s/demo-countdown.js")

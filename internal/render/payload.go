@@ -5,8 +5,10 @@ package render
 import (
 	"bytes"
 	"encoding/json"
+	"strings"
 	"time"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
@@ -44,28 +46,59 @@ type Subject struct {
 	Settings    setting.Values // complete
 	Language    string
 	Now         time.Time
-	Published   time.Time // zero in a preview
+	Published   time.Time             // zero in a preview
+	Assets      map[string]asset.Info // the uploaded ones that Settings name, by digest
 }
 
 // Show renders the payload. Preview and publication both come through here.
-func Show(s Subject, base string) (Payload, fault.List) {
-	shown, faults := s.Release.Show(s.Settings, s.Language, s.Now)
+func (site *Site) Show(s Subject) (Payload, fault.List) {
+	p, faults := site.show(s)
+	if len(faults) > 0 {
+		return Payload{}, faults
+	}
+	p.Style = s.Release.Built.Style + p.Style
+	if m := site.ModuleName(s.Release); m != "" {
+		p.Module = site.Base + "/a/" + m
+	}
+	return p, nil
+}
+
+// show renders the payload without the release's own style and script.
+func (site *Site) show(s Subject) (Payload, fault.List) {
+	world := setting.World{Base: site.Base, Asset: func(digest string) (asset.Info, bool) {
+		info, ok := s.Assets[digest]
+		return info, ok
+	}}
+	shown, faults := s.Release.Show(s.Settings, s.Language, s.Now, world)
 	if len(faults) > 0 {
 		return Payload{}, faults
 	}
 	p := Payload{
 		Number: PayloadNumber, Key: s.Key, Publication: s.Publication, Release: s.Release.Digest[:12],
 		Language: shown.Language, Direction: shown.Direction, Built: s.Now.UnixMilli(),
-		Markup: shown.Markup, Style: s.Release.Built.Style, Look: shown.Look,
+		Markup: shown.Markup, Style: shown.Style + small(shown.Look), Look: shown.Look,
 		Settings: shown.Settings, Messages: shown.Messages,
 	}
 	if !s.Published.IsZero() {
 		p.Published = s.Published.UnixMilli()
 	}
-	if m := s.Release.MountAddress(); m != "" {
-		p.Module = base + "/a/" + m
-	}
 	return p, nil
+}
+
+// small is the rule for small screens. It must win over the properties that the loader
+// sets on the element itself.
+func small(look setting.Look) string {
+	if len(look.Small) == 0 {
+		return ""
+	}
+	var b strings.Builder
+	for i, name := range sorted(look.Small) {
+		if i > 0 {
+			b.WriteByte(';')
+		}
+		b.WriteString(name + ":" + look.Small[name] + "!important")
+	}
+	return "@media " + setting.SmallScreen + "{.pocket{" + b.String() + "}}"
 }
 
 // encode writes v as JSON that is also JavaScript (ECMA-262 takes all of JSON since 2019).

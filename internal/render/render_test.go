@@ -31,6 +31,12 @@ func release(t *testing.T, view string) *widget.Release {
 	return r
 }
 
+func site(t *testing.T, base, loader string) *Site {
+	s, err := NewSite(base, loader, func(parts []string) (string, error) { return "$kit(/*" + strings.Join(parts, " ") + "*/)", nil })
+	require.NoError(t, err)
+	return s
+}
+
 func subject(r *widget.Release, title, lang string) Subject {
 	values, _ := r.Schema.Complete(setting.Values{"title": title})
 	return Subject{Key: "key", Title: title, Publication: 7, Release: r, Settings: values, Language: lang, Now: time.UnixMilli(1e12)}
@@ -39,7 +45,7 @@ func subject(r *widget.Release, title, lang string) Subject {
 // The payload is a contract with every loader ever released: its keys never change under
 // its number.
 func TestPayloadKeys(t *testing.T) {
-	s := NewSite("https://pockets.example", "/*loader*/")
+	s := site(t, "https://pockets.example", "/*loader*/")
 	d, faults := s.Deliver(subject(release(t, `<p>{{.settings.title}}</p>`), "Hello", "ar"))
 	require.Empty(t, faults)
 	var p map[string]any
@@ -62,7 +68,7 @@ func TestPayloadKeys(t *testing.T) {
 
 // A value goes into script, JSON and page without leaving its place in any of them.
 func TestHostileValuesKeepTheirPlace(t *testing.T) {
-	s := NewSite("https://pockets.example", "/*loader*/")
+	s := site(t, "https://pockets.example", "/*loader*/")
 	r := release(t, `<p title="{{.settings.title}}">{{.settings.title}}</p>`)
 	for _, hostile := range []string{`</script><script>alert(1)</script>`, `"><img src=x onerror=alert(1)>`, "`${alert(1)}`", `{{.settings.secret}}`, "\u2028alert(1)\u2029", `'-alert(1)-'`, `</template><script>1</script>`, `</title><script>1</script>`, `<!--`, `]]>`} {
 		d, faults := s.Deliver(subject(r, hostile, "en"))
@@ -91,6 +97,6 @@ func TestEncodings(t *testing.T) {
 	assert.NotEqual(t, e.ETag, changed.ETag, "damage shows in the tag")
 	assert.NotPanics(t, func() { changed.Plain() })
 	assert.NotEqual(t, e.ETag, Encode([]byte("other")).ETag)
-	one, two := NewSite("https://a.example", "x"), NewSite("https://a.example", "y")
+	one, two := site(t, "https://a.example", "x"), site(t, "https://a.example", "y")
 	assert.NotEqual(t, one.Identity, two.Identity, "another loader is another rendering")
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"html"
 	"strings"
+	"sync"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
@@ -12,19 +13,27 @@ import (
 
 // Version changes whenever a rendering of the same publication would come out otherwise;
 // stored renderings of another version are made again when they are next asked for.
-const Version = "2"
+const Version = "3"
 
 // Site renders for one public address.
 type Site struct {
 	Base   string // public address without a slash at its end, "https://pockets.example"
 	loader string
+	kit    func(parts []string) (string, error)
+	kits   sync.Map // parts, joined → code
+	kitSum string   // of the whole kit
 	// Identity names everything besides publication and release that a rendering depends on.
 	Identity string
 }
 
-// NewSite takes the public address and the loader bundled for it.
-func NewSite(base, loader string) *Site {
-	return &Site{Base: base, loader: loader, Identity: Version + "-" + digest([]byte(loader))[:16]}
+// NewSite takes the public address, the loader bundled for it, and what bundles parts of
+// the kit.
+func NewSite(base, loader string, kit func(parts []string) (string, error)) (*Site, error) {
+	whole, err := kit(kitParts)
+	if err != nil {
+		return nil, err
+	}
+	return &Site{Base: base, loader: loader, kit: kit, kitSum: digest([]byte(whole))[:12], Identity: Version + "-" + digest([]byte(loader + whole))[:16]}, nil
 }
 
 // Loader is /loader.js: the loader alone, fetching what mount points name.
@@ -61,11 +70,14 @@ func (d *Delivery) Sums() string { return d.Script.ETag + " " + d.JSON.ETag + " 
 
 // Deliver renders a publication and compresses it.
 func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
-	p, faults := Show(subject, s.Base)
+	p, faults := s.show(subject)
 	if len(faults) > 0 {
 		return nil, faults
 	}
-	p.Style = onlyWhatApplies(subject.Release, p.Look.Attributes)
+	p.Style = onlyWhatApplies(subject.Release, p.Look.Attributes) + p.Style
+	if m := s.ModuleName(subject.Release); m != "" {
+		p.Module = s.Base + "/a/" + m
+	}
 	return &Delivery{
 		Script: Encode(s.script(p, subject.Release)),
 		JSON:   Encode(encode(p)),
@@ -76,20 +88,17 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 // script is the one-request script: loader, payload and mount module.
 func (s *Site) script(p Payload, r *widget.Release) []byte {
 	p.Module = ""
+	module := s.mount(r, table(r, &p))
+	p.Look.Small, p.Look.Fonts = nil, nil // in the style, and in the script
 	var b strings.Builder
 	b.WriteString(s.loader)
 	b.WriteString("\nglassPocket.take(")
 	b.Write(encode(p))
-	if r.Built.Mount != "" {
-		b.WriteString(",function($mount){" + r.Built.Mount + "}")
+	if module != "" {
+		b.WriteString(",function($mount){" + module + "}")
 	}
 	b.WriteString(");\n")
 	return []byte(b.String())
-}
-
-// Module is /a/DIGEST/mount.js: the same function as an ES module.
-func Module(r *widget.Release) []byte {
-	return []byte("export default function($mount){" + r.Built.Mount + "}\n")
 }
 
 // Gone is what /s/KEY.js answers for a key that has nothing published, or that is

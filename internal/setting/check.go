@@ -11,6 +11,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
 var printer = xmessage.NewPrinter(language.English)
@@ -25,23 +26,90 @@ func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 	values := Values{}
 	var faults fault.List
 	for _, m := range doc.Members {
+		if m.Value.Kind == jsondoc.Null {
+			if m.Key != SmallKey && s.Get(m.Key) == nil {
+				faults = append(faults, s.unknown(m))
+			}
+			continue
+		}
+		if m.Key == SmallKey {
+			small, more := s.checkSmall(m.Value)
+			faults = append(faults, more...)
+			if len(small) > 0 {
+				values[SmallKey] = small
+			}
+			continue
+		}
 		set := s.Get(m.Key)
 		if set == nil {
-			faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.SettingUnknown,
-				What: fmt.Sprintf("There is no setting %q.", clip(m.Key)), Mend: fault.DidYouMean(m.Key, s.Keys())})
+			faults = append(faults, s.unknown(m))
 			continue
 		}
-		if m.Value.Kind == jsondoc.Null {
-			continue
-		}
-		value, p := types[set.Type].check(set, m.Value)
-		if p != nil {
-			faults = append(faults, m.Value.Fault(p.code, m.Key, p.what, p.mend))
+		value, ps := set.check(m.Value)
+		if ps != nil {
+			faults = append(faults, ps.faults(m.Value, m.Key, "")...)
 			continue
 		}
 		values[m.Key] = value
 	}
 	return values, faults
+}
+
+func (s *Schema) unknown(m jsondoc.Member) fault.Fault {
+	return fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.SettingUnknown,
+		What: fmt.Sprintf("There is no setting %q.", clip(m.Key)), Mend: fault.DidYouMean(m.Key, s.Keys())}
+}
+
+// checkSmall reads the values for small screens.
+func (s *Schema) checkSmall(v *jsondoc.Value) (map[string]any, fault.List) {
+	if v.Kind != jsondoc.Object {
+		return nil, fault.List{v.Fault(fault.WrongType, SmallKey, "The settings for small screens must be an object.", `Write "small": {"key": value}.`)}
+	}
+	small := map[string]any{}
+	var faults fault.List
+	for _, m := range v.Members {
+		set := s.Get(m.Key)
+		if set == nil || !set.Small {
+			f := s.unknown(m)
+			f.Field = SmallKey + "/" + m.Key
+			if set != nil {
+				f.What, f.Mend = fmt.Sprintf("%q has the same value on all screens.", m.Key), "Remove it here; the widget's schema says which settings may differ (\"small\": true)."
+			}
+			faults = append(faults, f)
+			continue
+		}
+		if m.Value.Kind == jsondoc.Null {
+			continue
+		}
+		value, ps := set.check(m.Value)
+		if ps != nil {
+			faults = append(faults, ps.faults(m.Value, SmallKey+"/"+m.Key, "On small screens: ")...)
+			continue
+		}
+		small[m.Key] = value
+	}
+	return small, faults
+}
+
+// check reads one value, "inherit" too where the setting allows it.
+func (s *Setting) check(v *jsondoc.Value) (any, problems) {
+	if s.Inherit != "" && v.Kind == jsondoc.String && v.Text == Inherited {
+		return Inherited, nil
+	}
+	return types[s.Type].check(s, v)
+}
+
+// Shape says what view and mount module see of the setting.
+func (s *Setting) Shape() *shape.Type { return types[s.Type].shape(s) }
+
+// View returns what view and mount module see of a checked value; see Shape. A setting that
+// does not matter (see When) may have no value, nil; an empty one of its type is seen then,
+// and where it is left as the page has it.
+func (s *Setting) View(value any, w World) any {
+	if value == nil || s.Inherit != "" && value == Inherited {
+		return s.Shape().Zero()
+	}
+	return types[s.Type].view(s, value, w)
 }
 
 // CheckJSON is Check for the text of a JSON object.
@@ -54,48 +122,96 @@ func (s *Schema) CheckJSON(text []byte) (Values, fault.List) {
 	return values, append(faults, more...)
 }
 
-// Complete fills in defaults. Every required setting that matters and that values lacks
-// is a fault; one that does not matter stays out.
+// Complete fills in defaults, in the items of lists too. Every required setting that
+// matters and that values lacks is a fault; one that does not matter stays out.
 func (s *Schema) Complete(values Values) (Values, fault.List) {
-	full := make(Values, len(s.Settings))
-	for _, set := range s.Settings {
-		if v, ok := values[set.Key]; ok {
-			full[set.Key] = v
-		} else if !set.Required || set.Default != nil {
-			full[set.Key] = set.Default
-		}
+	full, faults := complete(s.Settings, values, "")
+	if small, ok := values[SmallKey]; ok {
+		full[SmallKey] = small
 	}
+	return full, faults
+}
+
+func complete(fields []*Setting, values Values, at string) (Values, fault.List) {
+	full := make(Values, len(fields))
 	var faults fault.List
-	for _, set := range s.Settings {
-		if _, ok := full[set.Key]; !ok && set.Matters(full) {
-			faults = append(faults, fault.Fault{Field: set.Key, Code: fault.SettingMissing,
-				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), set.Key), Mend: "Set it before publishing."})
+	for _, set := range fields {
+		v, ok := values[set.Key]
+		if !ok {
+			if set.Required && set.Default == nil {
+				continue
+			}
+			v = set.Default
+		}
+		if set.Type == "list" {
+			v = completeItems(set, v, at+set.Key, &faults)
+		}
+		full[set.Key] = v
+	}
+	for _, set := range fields {
+		if v, ok := full[set.Key]; (!ok || v == "" && set.Required) && set.Matters(full) {
+			faults = append(faults, fault.Fault{Field: at + set.Key, Code: fault.SettingMissing,
+				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), at+set.Key), Mend: "Set it before publishing."})
 		}
 	}
 	return full, faults
 }
 
-// CheckSample is Check for sample content, where a moment may be an ISO 8601 duration
-// from now with a zone ("P12DT4H[Europe/Berlin]").
-func (s *Schema) CheckSample(doc *jsondoc.Value, now time.Time) (Values, fault.List) {
-	for _, m := range doc.Members {
-		if set := s.Get(m.Key); set != nil && set.Type == "moment" && m.Value.Kind == jsondoc.String {
-			if t, ok := AfterNow(m.Value.Text, now); ok {
-				m.Value.Text = t.String()
-			}
-		}
+func completeItems(set *Setting, v any, at string, faults *fault.List) any {
+	items, _ := v.([]any)
+	done := make([]any, len(items))
+	for i, item := range items {
+		m, _ := item.(map[string]any)
+		full, more := complete(set.Fields, m, fmt.Sprintf("%s/%d/", at, i))
+		*faults = append(*faults, more...)
+		full[IDKey] = m[IDKey]
+		done[i] = map[string]any(full)
 	}
+	return done
+}
+
+// CheckSample is Check for sample content, where a moment may be an ISO 8601 duration
+// from now with a zone ("P12DT4H[Europe/Berlin]"), at any depth. doc is changed.
+func (s *Schema) CheckSample(doc *jsondoc.Value, now time.Time) (Values, fault.List) {
+	settle(doc, s.Settings, now)
 	return s.Check(doc)
 }
 
+func settle(v *jsondoc.Value, fields []*Setting, now time.Time) {
+	for _, m := range v.Members {
+		set := named(fields, m.Key)
+		if set == nil {
+			continue
+		}
+		switch set.Type {
+		case "moment":
+			if t, ok := AfterNow(m.Value.Text, now); ok && m.Value.Kind == jsondoc.String {
+				m.Value.Text = t.String()
+			}
+		case "group":
+			settle(m.Value, set.Fields, now)
+		case "list", "items":
+			inner := set.Fields
+			if set.Type == "items" {
+				inner = ItemFields
+			}
+			for _, item := range m.Value.Items {
+				settle(item, inner, now)
+			}
+		}
+	}
+}
+
 // FromText turns what somebody typed on a command line into the JSON that the setting's
-// type reads: a bare word for a text, 12 for a number, true for a switch.
+// type reads: a bare word for a text, 12 for a number, true for a switch, JSON for an
+// object or a list.
 func (s *Setting) FromText(typed string) json.RawMessage {
 	switch s.Type {
 	case "number":
 		if _, err := strconv.ParseFloat(typed, 64); err == nil {
 			return json.RawMessage(typed)
 		}
+	case "alignment", "choice", "colour", "date", "duration", "font", "heading", "icon", "language", "length", "moment", "richText", "text", "time":
 	case "switch":
 		switch typed {
 		case "true", "on", "yes":
@@ -103,13 +219,25 @@ func (s *Setting) FromText(typed string) json.RawMessage {
 		case "false", "off", "no":
 			return json.RawMessage("false")
 		}
+	default: // an object or a list, written as JSON
+		if json.Valid([]byte(typed)) {
+			return json.RawMessage(typed)
+		}
 	}
 	quoted, _ := json.Marshal(typed)
 	return quoted
 }
 
-func wrongType(s *Setting, v *jsondoc.Value, want, mend string) *problem {
-	return &problem{fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind.Named()), mend}
+func wrongType(s *Setting, v *jsondoc.Value, want, mend string) problems {
+	return one(fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind.Named()), mend)
+}
+
+// whole gives an object read from its parts as a value.
+func whole(m map[string]any, ps problems) (any, problems) {
+	if ps != nil {
+		return nil, ps
+	}
+	return m, nil
 }
 
 // at returns the value under key, or v itself when there is none: a place to point at.

@@ -5,9 +5,11 @@ import (
 	"regexp"
 	"slices"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
+	"glasspocket/internal/shape"
 )
 
 // OptionsMost is how many options a choice may have.
@@ -18,18 +20,54 @@ var optionValue = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 
 type choice struct{}
 
-func (choice) jsonTypes() []string        { return []string{"string"} }
-func (choice) controls() []string         { return []string{"list", "segments"} }
-func (choice) keys() []string             { return []string{"enum"} }
-func (choice) view(_ *Setting, v any) any { return v }
+func (choice) jsonTypes() []string                 { return []string{"string"} }
+func (choice) controls() []string                  { return []string{"list", "segments", "pictures"} }
+func (choice) keys() []string                      { return []string{"enum"} }
+func (choice) glass() []string                     { return []string{"options", "pictures"} }
+func (choice) shape(s *Setting) *shape.Type        { return shape.OneOf(s.values()...) }
+func (choice) view(_ *Setting, v any, _ World) any { return v }
 
 func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
+	glass := v.Get("glass")
+	return append(readOptions(s, v, glass), readPictures(s, glass)...)
+}
+
+// readPictures reads what shows each option, for the control "pictures".
+func readPictures(s *Setting, glass *jsondoc.Value) (faults fault.List) {
+	pictures := glass.Get("pictures")
+	if pictures == nil {
+		if s.Control == "pictures" {
+			faults = append(faults, at(glass, "control").Fault(fault.KeyMissing, s.Key, "The control \"pictures\" needs a picture for each option.", `Add "pictures": {"row": "assets/row.svg", …} to "glass".`))
+		}
+		return faults
+	}
+	for i, o := range s.Options {
+		p := pictures.Get(o.Value)
+		if p == nil {
+			faults = append(faults, pictures.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no picture.", o.Value), fmt.Sprintf(`Add "%s": "assets/…".`, o.Value)))
+			continue
+		}
+		_, ps := s.readAsset(p, asset.Image)
+		faults = append(faults, ps.faults(p, s.Key, "")...)
+		s.Options[i].Picture = p.Text
+	}
+	for _, m := range pictures.Members {
+		if !slices.Contains(s.values(), m.Key) {
+			faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.KeyUnknown,
+				What: fmt.Sprintf("glass.pictures shows %q, which is not in \"enum\".", m.Key), Mend: fault.DidYouMean(m.Key, s.values())})
+		}
+	}
+	return faults
+}
+
+// readOptions reads the values from v's "enum" and their labels from glass.
+func readOptions(s *Setting, v, glass *jsondoc.Value) fault.List {
 	enum := v.Get("enum")
 	if enum == nil || enum.Kind != jsondoc.Array || len(enum.Items) == 0 || len(enum.Items) > OptionsMost {
 		return fault.List{at(v, "enum").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A choice needs an \"enum\" of 1 to %d texts.", OptionsMost), `Add "enum": ["…", "…"].`)}
 	}
 	var faults fault.List
-	labels := v.Get("glass").Get("options")
+	labels := glass.Get("options")
 	for _, item := range enum.Items {
 		if item.Kind != jsondoc.String || !optionValue.MatchString(item.Text) {
 			faults = append(faults, item.Fault(fault.BadName, s.Key, "An option's value must be lower-case letters, digits and hyphens, at most 40.", "Put what people read into glass.options."))
@@ -58,12 +96,12 @@ func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
 	return faults
 }
 
-func (choice) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+func (choice) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "one of its choices", "Put it in double quotes.")
 	}
 	if !slices.Contains(s.values(), v.Text) {
-		return nil, &problem{fault.ValueChoice, fmt.Sprintf("%q cannot be %q.", s.Key, clip(v.Text)), fault.DidYouMean(v.Text, s.values())}
+		return nil, one(fault.ValueChoice, fmt.Sprintf("%q cannot be %q.", s.Key, clip(v.Text)), fault.DidYouMean(v.Text, s.values()))
 	}
 	return v.Text, nil
 }

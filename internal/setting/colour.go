@@ -7,6 +7,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
 // colourForm is the hexadecimal notation of CSS Color 4, section 5.2, without its
@@ -18,10 +19,12 @@ type colour struct{}
 func (colour) jsonTypes() []string                      { return []string{"string"} }
 func (colour) controls() []string                       { return []string{"colour"} }
 func (colour) keys() []string                           { return nil }
-func (colour) view(_ *Setting, v any) any               { return v }
+func (colour) view(_ *Setting, v any, _ World) any      { return v }
+func (colour) glass() []string                          { return []string{"on"} }
+func (colour) shape(s *Setting) *shape.Type             { return shape.Text }
 func (colour) read(*Setting, *jsondoc.Value) fault.List { return nil }
 
-func (colour) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+func (colour) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "a colour", `Write it as "#rrggbb".`)
 	}
@@ -30,7 +33,7 @@ func (colour) check(s *Setting, v *jsondoc.Value) (any, *problem) {
 		c = string([]byte{'#', c[1], c[1], c[2], c[2], c[3], c[3]})
 	}
 	if !colourForm.MatchString(c) {
-		return nil, &problem{fault.ValueColour, fmt.Sprintf("%q is %q, which is not a colour in hexadecimal form.", s.Key, clip(v.Text)), `Write it as "#rrggbb", or "#rrggbbaa" with transparency.`}
+		return nil, one(fault.ValueColour, fmt.Sprintf("%q is %q, which is not a colour in hexadecimal form.", s.Key, clip(v.Text)), `Write it as "#rrggbb", or "#rrggbbaa" with transparency.`)
 	}
 	return c, nil
 }

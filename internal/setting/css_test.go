@@ -27,6 +27,6 @@ func TestLooksAreWrittenAlike(t *testing.T) {
 		} else {
 			want.Attributes[c.Attribute] = c.Written
 		}
-		assert.Equal(t, want, s.Look(Values{c.Key: c.Value}), c.Key)
+		assert.Equal(t, want, s.Look(Values{c.Key: c.Value}, World{}), c.Key)
 	}
 }

@@ -10,6 +10,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
 // Moment is a wall-clock time in a named zone. It is written in the string form of
@@ -30,16 +31,16 @@ func parseMoment(s string) (Moment, *problem) {
 	const form = "Write it as 2027-03-01T18:00[Europe/Berlin]: date, T, time, and the time zone in brackets."
 	part := momentForm.FindStringSubmatch(s)
 	if part == nil {
-		return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), form}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), mend: form}
 	}
 	local := part[1] + "T" + part[2] + part[3]
 	layout := "2006-01-02T15:04:05"[:len(local)]
 	wall, err := time.Parse(layout, local)
 	if err != nil {
-		return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("%q is not on the calendar.", local), "Check day, month, hour and minute."}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not on the calendar.", local), mend: "Check day, month, hour and minute."}
 	}
 	if wall.Year() < 1970 || wall.Year() > 2200 {
-		return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("The year %d is out of reach.", wall.Year()), "Use a year from 1970 to 2200."}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The year %d is out of reach.", wall.Year()), mend: "Use a year from 1970 to 2200."}
 	}
 	zone, p := loadZone(part[5])
 	if p != nil {
@@ -55,7 +56,7 @@ func parseMoment(s string) (Moment, *problem) {
 			}
 		}
 		if !ok {
-			return Moment{}, &problem{fault.ValueMoment, fmt.Sprintf("The offset %s does not fit %s at that time.", part[4], part[5]), "Leave the offset out; the zone gives it."}
+			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s does not fit %s at that time.", part[4], part[5]), mend: "Leave the offset out; the zone gives it."}
 		}
 		// The offset is kept only where it decides between two instants.
 		if len(offsets) > 1 {
@@ -97,7 +98,7 @@ func loadZone(name string) (*time.Location, *problem) {
 			return zone, nil
 		}
 	}
-	return nil, &problem{fault.ValueZone, fmt.Sprintf("There is no time zone %q.", clip(name)), "Use a name of the IANA database such as Europe/Berlin or UTC."}
+	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip(name)), mend: "Use a name of the IANA database such as Europe/Berlin or UTC."}
 }
 
 func offsetSeconds(s string) int {
@@ -141,25 +142,31 @@ type moment struct{}
 func (moment) jsonTypes() []string                      { return []string{"string"} }
 func (moment) controls() []string                       { return []string{"moment"} }
 func (moment) keys() []string                           { return nil }
+func (moment) glass() []string                          { return nil }
+func (moment) shape(*Setting) *shape.Type               { return shape.Moment }
 func (moment) read(*Setting, *jsondoc.Value) fault.List { return nil }
 
-func (moment) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+func (moment) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "a moment", `Write it as "2027-03-01T18:00[Europe/Berlin]".`)
+	}
+	if v.Text == "" && !s.Required {
+		return "", nil
 	}
 	m, p := parseMoment(v.Text)
 	if p != nil {
 		p.what = fmt.Sprintf("%q: %s", s.Key, p.what)
-		return nil, p
+		return nil, problems{p}
 	}
 	return m.String(), nil
 }
 
 // view gives at (milliseconds since 1970 UTC), utc (RFC 3339), local and zone.
-func (moment) view(_ *Setting, v any) any {
-	m, p := parseMoment(v.(string))
-	if p != nil { // checked values parse; an older tzdata is the only way here
-		return map[string]any{"at": float64(0), "utc": "", "local": "", "zone": ""}
+func (moment) view(_ *Setting, v any, _ World) any {
+	t, _ := v.(string)
+	m, p := parseMoment(t)
+	if p != nil { // no value; or an older tzdata than the one it was checked with
+		return shape.Moment.Zero()
 	}
 	return map[string]any{
 		"at":    float64(m.At.UnixMilli()),

@@ -7,6 +7,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
 // Units are what a number may be written with in CSS; "" is a bare number.
@@ -14,10 +15,12 @@ var Units = []string{"", "px", "em", "%", "ch", "deg", "s", "ms", "fr"}
 
 type number struct{}
 
-func (number) jsonTypes() []string        { return []string{"number", "integer"} }
-func (number) controls() []string         { return []string{"field", "slider"} }
-func (number) keys() []string             { return []string{"minimum", "maximum", "multipleOf"} }
-func (number) view(_ *Setting, v any) any { return v }
+func (number) jsonTypes() []string                 { return []string{"number", "integer"} }
+func (number) controls() []string                  { return []string{"field", "slider"} }
+func (number) keys() []string                      { return []string{"minimum", "maximum", "multipleOf"} }
+func (number) view(_ *Setting, v any, _ World) any { return v }
+func (number) glass() []string                     { return []string{"unit"} }
+func (number) shape(s *Setting) *shape.Type        { return shape.Number }
 
 func (number) read(s *Setting, v *jsondoc.Value) fault.List {
 	var faults fault.List
@@ -40,20 +43,20 @@ func (number) read(s *Setting, v *jsondoc.Value) fault.List {
 	return faults
 }
 
-func (number) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+func (number) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.Number {
 		return nil, wrongType(s, v, "a number", "Write it without quotes.")
 	}
 	n, err := strconv.ParseFloat(v.Text, 64)
 	if err != nil || math.IsInf(n, 0) {
-		return nil, &problem{fault.ValueRange, fmt.Sprintf("%q is too large to be a number here.", s.Key), "Use a smaller number."}
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q is too large to be a number here.", s.Key), "Use a smaller number.")
 	}
 	if s.Minimum != nil && n < *s.Minimum || s.Maximum != nil && n > *s.Maximum {
-		return nil, &problem{fault.ValueRange, fmt.Sprintf("%q is %s; it must be %s.", s.Key, Number(n), s.bounds()), "Choose a number within these bounds."}
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s; it must be %s.", s.Key, Number(n), s.bounds()), "Choose a number within these bounds.")
 	}
 	if s.Step > 0 {
 		if steps := n / s.Step; math.Abs(steps-math.Round(steps)) > 1e-9*math.Max(1, math.Abs(steps)) {
-			return nil, &problem{fault.ValueStep, fmt.Sprintf("%q is %s, which is not a multiple of %s.", s.Key, Number(n), Number(s.Step)), "Choose a multiple."}
+			return nil, one(fault.ValueStep, fmt.Sprintf("%q is %s, which is not a multiple of %s.", s.Key, Number(n), Number(s.Step)), "Choose a multiple.")
 		}
 	}
 	return n, nil

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"sort"
 	"strconv"
+	"strings"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
@@ -34,9 +35,9 @@ var (
 		{Name: "title", Is: []jsondoc.Kind{jsondoc.String}},
 		{Name: "description", Is: []jsondoc.Kind{jsondoc.String}},
 		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "additionalProperties", Is: []jsondoc.Kind{jsondoc.Boolean}},
 		{Name: "required", Is: []jsondoc.Kind{jsondoc.Array}},
 		{Name: "properties", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "additionalProperties", Is: []jsondoc.Kind{jsondoc.Boolean}},
 		{Name: "glass", Is: []jsondoc.Kind{jsondoc.Object}},
 	}
 	TopGlassKeys = []jsondoc.Key{{Name: "groups", Is: []jsondoc.Kind{jsondoc.Array}}}
@@ -45,59 +46,67 @@ var (
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
 	}
 	commonKeys = []string{"type", "default", "title", "description", "$comment", "glass"}
-	GlassKeys  = []jsondoc.Key{
+	// GlassKeys are those of "glass" in a setting. Some belong to some types only.
+	GlassKeys = []jsondoc.Key{
 		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
 		{Name: "help", Is: []jsondoc.Kind{jsondoc.Object}},
 		{Name: "group", Is: []jsondoc.Kind{jsondoc.String}},
 		{Name: "order", Is: []jsondoc.Kind{jsondoc.Number}},
 		{Name: "control", Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "unit", Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "options", Is: []jsondoc.Kind{jsondoc.Object}},
-		{Name: "look", Is: []jsondoc.Kind{jsondoc.Boolean}},
 		{Name: "when", Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "look", Is: []jsondoc.Kind{jsondoc.Boolean}},
+		{Name: "small", Is: []jsondoc.Kind{jsondoc.Boolean}},
+		{Name: "inherit", Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "override", Is: []jsondoc.Kind{jsondoc.Boolean}},
+		{Name: "unit", Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "units", Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "minimum", Is: []jsondoc.Kind{jsondoc.Number}},
+		{Name: "maximum", Is: []jsondoc.Kind{jsondoc.Number}},
+		{Name: "options", Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "pictures", Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "on", Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}},
 	}
+	// someGlass are the keys of "glass" that only some types have.
+	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "kind", "fields"}
 )
 
-// ReadSchema reads settings.json. The schema is nil only when the text is no JSON object.
-func ReadSchema(src []byte) (*Schema, fault.List) {
+// Inheritable are the CSS properties that a widget may let in from the page: those that
+// are inherited anyway (CSS Cascading and Inheritance 4).
+var Inheritable = []string{"color", "font-family", "font-size", "font-style", "font-weight", "letter-spacing", "line-height", "text-align", "text-transform", "word-spacing"}
+
+// ReadSchema reads settings.json. folder are the assets of the widget's folder. The schema
+// is nil only when the text is no JSON object.
+func ReadSchema(src []byte, folder Folder) (*Schema, fault.List) {
 	doc, faults := jsondoc.Read(src)
 	if doc == nil {
 		return nil, faults
 	}
-	more := doc.Expect("the settings schema", SchemaKeys)
-	faults = append(faults, more...)
+	faults = append(faults, doc.Expect("the settings schema", SchemaKeys)...)
 	if doc.Kind != jsondoc.Object {
 		return nil, faults
 	}
-	faults = append(faults, metaschema(src, doc)...)
+	if refs := references(doc); len(refs) > 0 {
+		faults = append(faults, refs...)
+	} else {
+		faults = append(faults, metaschema(src, doc)...)
+	}
 	if d := doc.Get("$schema"); d != nil && d.Text != Dialect {
 		faults = append(faults, d.Fault(fault.SchemaInvalid, "$schema", "The settings schema must be JSON Schema 2020-12.", fmt.Sprintf("Write %q.", Dialect)))
 	}
-	schema := &Schema{}
+	if folder == nil {
+		folder = Folder{}
+	}
+	schema := &Schema{folder: folder}
 	faults = append(faults, schema.readGroups(doc.Get("glass"))...)
-	required, more := readRequired(doc)
-	faults = append(faults, more...)
-	props := doc.Get("properties")
-	if props == nil || props.Kind != jsondoc.Object {
+	if props := doc.Get("properties"); props == nil || props.Kind != jsondoc.Object {
 		return schema, faults
 	}
-	if len(props.Members) > SettingsMost {
-		faults = append(faults, props.Fault(fault.SchemaUnusable, "properties", fmt.Sprintf("A widget may have at most %d settings; these are %d.", SettingsMost, len(props.Members)), "Remove some."))
-	}
-	for _, m := range props.Members {
-		s, more := schema.readSetting(m, required)
-		faults = append(faults, more...)
-		if s != nil {
-			schema.Settings = append(schema.Settings, s)
-		}
-	}
-	for key, place := range required {
-		if props.Get(key) == nil {
-			faults = append(faults, place.Fault(fault.SettingUnknown, key, fmt.Sprintf("\"required\" names %q, which is not a setting.", key), "Remove it or declare the setting."))
-		}
-	}
-	faults = append(faults, schema.readWhen(props)...)
+	settings, more := readFields(doc, schema.Groups, folder, "")
+	schema.Settings = settings
+	faults = append(faults, more...)
 	rank := map[string]int{}
 	for i, g := range schema.Groups {
 		rank[g.Name] = i
@@ -110,6 +119,29 @@ func ReadSchema(src []byte) (*Schema, fault.List) {
 		return a.Order < b.Order
 	})
 	return schema, faults
+}
+
+// readFields reads the properties of v, an object of the schema: its top, or what the
+// items of the list called of are.
+func readFields(v *jsondoc.Value, groups []Group, folder Folder, of string) (list []*Setting, faults fault.List) {
+	required, faults := readRequired(v)
+	props := v.Get("properties")
+	if len(props.Members) > SettingsMost {
+		faults = append(faults, props.Fault(fault.SchemaUnusable, "properties", fmt.Sprintf("A widget may have at most %d settings; these are %d.", SettingsMost, len(props.Members)), "Remove some."))
+	}
+	for _, m := range props.Members {
+		s, more := readSetting(m, context{required: required[m.Key] != nil, groups: groups, folder: folder, of: of})
+		faults = append(faults, more...)
+		if s != nil {
+			list = append(list, s)
+		}
+	}
+	for key, place := range required {
+		if props.Get(key) == nil {
+			faults = append(faults, place.Fault(fault.SettingUnknown, key, fmt.Sprintf("\"required\" names %q, which is not a setting.", key), "Remove it or declare the setting."))
+		}
+	}
+	return list, append(faults, readRelations(props, list)...)
 }
 
 func (schema *Schema) readGroups(glass *jsondoc.Value) (faults fault.List) {
@@ -149,12 +181,29 @@ func readRequired(doc *jsondoc.Value) (map[string]*jsondoc.Value, fault.List) {
 	return required, faults
 }
 
-func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc.Value) (*Setting, fault.List) {
+// context is what surrounds a setting that is being read.
+type context struct {
+	required bool
+	groups   []Group // nil within a list
+	folder   Folder
+	of       string // the list that it belongs to, or ""
+}
+
+func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	var faults fault.List
 	v := m.Value
-	if !KeyForm.MatchString(m.Key) {
-		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName,
-			What: fmt.Sprintf("%q cannot be the key of a setting.", m.Key), Mend: "Start with a lower-case letter; then letters and digits, at most 40, as in cornerRadius."})
+	unusable := func(at *jsondoc.Value, what, mend string) {
+		faults = append(faults, at.Fault(fault.SchemaUnusable, m.Key, what, mend))
+	}
+	if !KeyForm.MatchString(m.Key) || m.Key == SmallKey || c.of != "" && m.Key == IDKey {
+		mend := "Start with a lower-case letter; then letters and digits, at most 40, as in cornerRadius."
+		if KeyForm.MatchString(m.Key) {
+			mend = "The format keeps this word for itself; choose another."
+		}
+		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName, What: fmt.Sprintf("%q cannot be the key of a setting.", m.Key), Mend: mend})
+	}
+	if v.Get("$ref") != nil {
+		return nil, faults // reported already
 	}
 	glass := v.Get("glass")
 	if v.Kind != jsondoc.Object || glass == nil || glass.Kind != jsondoc.Object {
@@ -165,10 +214,16 @@ func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc
 	if len(more) > 0 {
 		return nil, faults
 	}
-	s := &Setting{Key: m.Key, Line: m.Line, Column: m.Column, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control")}
+	s := &Setting{Key: m.Key, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control"), On: glass.TextOf("on"),
+		Required: c.required, folder: c.folder, Line: m.Line, Column: m.Column}
 	t, ok := types[s.Type]
-	if !ok {
-		return nil, append(faults, glass.Get("type").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("There is no setting type %q.", s.Type), fault.DidYouMean(s.Type, TypeNames())))
+	if !ok || s.Type == "group" {
+		unusable(glass.Get("type"), fmt.Sprintf("There is no setting type %q.", s.Type), fault.DidYouMean(s.Type, TypeNames()))
+		return nil, faults
+	}
+	if _, isList := t.(list); c.of != "" && (isList || s.Type == "items") {
+		unusable(glass.Get("type"), fmt.Sprintf("The list %q cannot hold another list.", c.of), "Make the inner one a list of its own.")
+		return nil, faults
 	}
 	keys := append(append([]string{}, commonKeys...), t.keys()...)
 	for _, e := range v.Members {
@@ -177,8 +232,19 @@ func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc
 				What: fmt.Sprintf("A %s setting has no keyword %q.", s.Type, e.Key), Mend: fault.DidYouMean(e.Key, keys)})
 		}
 	}
-	if jt := v.TextOf("type"); !slices.Contains(t.jsonTypes(), jt) {
-		faults = append(faults, at(v, "type").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting has the schema type %q, not %q.", s.Type, t.jsonTypes()[0], jt), fmt.Sprintf("Write \"type\": %q.", t.jsonTypes()[0])))
+	for _, e := range glass.Members {
+		if slices.Contains(someGlass, e.Key) && !slices.Contains(t.glass(), e.Key) {
+			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
+				What: fmt.Sprintf("A %s setting has no %q.", s.Type, e.Key), Mend: "Remove it; the reference of the format lists what each type has."})
+		}
+	}
+	inherits := s.readInherit(glass, &faults)
+	if !s.jsonTypeFits(v.Get("type"), t, inherits) {
+		want := strconv.Quote(t.jsonTypes()[0])
+		if inherits && t.jsonTypes()[0] != "string" {
+			want = fmt.Sprintf("[%s, \"string\"]", want)
+		}
+		unusable(at(v, "type"), fmt.Sprintf("A %s setting has the schema type %s here.", s.Type, want), fmt.Sprintf("Write \"type\": %s.", want))
 		return nil, faults
 	}
 	s.Label, more = message.ReadWords(glass.Get("label"), "label")
@@ -187,32 +253,90 @@ func (schema *Schema) readSetting(m jsondoc.Member, required map[string]*jsondoc
 		s.Help, more = message.ReadWords(h, "help")
 		faults = append(faults, more...)
 	}
-	if s.Group == "" {
-		s.Group = schema.Groups[0].Name
-	} else if names := schema.groupNames(); !slices.Contains(names, s.Group) {
-		faults = append(faults, glass.Get("group").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("There is no group %q.", s.Group), fault.DidYouMean(s.Group, names)))
+	switch names := groupNames(c.groups); {
+	case c.groups == nil && s.Group != "":
+		unusable(glass.Get("group"), "The settings of a list's items have no groups.", "Remove \"group\"; \"order\" is enough.")
+	case c.groups == nil:
+	case s.Group == "":
+		s.Group = c.groups[0].Name
+	case !slices.Contains(names, s.Group):
+		unusable(glass.Get("group"), fmt.Sprintf("There is no group %q.", s.Group), fault.DidYouMean(s.Group, names))
 	}
 	s.Order = numberAt(glass, "order", 0)
 	if s.Control == "" {
 		s.Control = t.controls()[0]
 	} else if !slices.Contains(t.controls(), s.Control) {
-		faults = append(faults, glass.Get("control").Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting has no control %q.", s.Type, s.Control), fault.DidYouMean(s.Control, t.controls())))
+		unusable(glass.Get("control"), fmt.Sprintf("A %s setting has no control %q.", s.Type, s.Control), fault.DidYouMean(s.Control, t.controls()))
 	}
-	if u := glass.Get("unit"); u != nil && (s.Type != "number" || !slices.Contains(Units, s.Unit)) {
-		faults = append(faults, u.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting cannot have the unit %q.", s.Type, s.Unit), "Numbers may have px, em, %, ch, deg, s, ms or fr."))
+	if u := glass.Get("unit"); u != nil && s.Type == "number" && !slices.Contains(Units, s.Unit) {
+		unusable(u, fmt.Sprintf("A number cannot have the unit %q.", s.Unit), "Numbers may have px, em, %, ch, deg, s, ms or fr.")
 	}
-	if l := glass.Get("look"); l != nil {
-		s.Look = l.Bool
-		if s.Look && cssTable[s.Type].As == "" {
-			faults = append(faults, l.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("A %s setting cannot reach the stylesheet.", s.Type), "Remove \"look\"."))
-		}
-	}
+	s.readLook(glass, c, unusable)
 	faults = append(faults, t.read(s, v)...)
-	s.Required = required[m.Key] != nil
-	return s, append(faults, s.readDefault(v, t)...)
+	return s, append(faults, s.readDefault(v)...)
 }
 
-func (s *Setting) readDefault(v *jsondoc.Value, t kind) fault.List {
+// readInherit reads "inherit", the CSS property that may come from the page.
+func (s *Setting) readInherit(glass *jsondoc.Value, faults *fault.List) bool {
+	v := glass.Get("inherit")
+	if v == nil {
+		return s.Type == "font"
+	}
+	s.Inherit = v.Text
+	switch row := cssTable[s.Type]; {
+	case row.As != "property":
+		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A %s setting cannot be left as the page has it.", s.Type), "Remove \"inherit\"."))
+	case !slices.Contains(Inheritable, v.Text):
+		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("%q is no CSS property that comes in from a page.", v.Text), fault.DidYouMean(v.Text, Inheritable)))
+	}
+	return true
+}
+
+// jsonTypeFits tells whether the schema's "type" takes what the setting takes.
+func (s *Setting) jsonTypeFits(v *jsondoc.Value, t kind, inherits bool) bool {
+	switch {
+	case v == nil:
+		return false
+	case v.Kind == jsondoc.String:
+		return slices.Contains(t.jsonTypes(), v.Text) && (!inherits || v.Text == "string")
+	case v.Kind != jsondoc.Array || !inherits || len(v.Items) != 2:
+		return false
+	}
+	return slices.Contains(t.jsonTypes(), v.Items[0].Text) && v.Items[1].Text == "string"
+}
+
+// readLook reads what a setting has to do with style.
+func (s *Setting) readLook(glass *jsondoc.Value, c context, unusable func(*jsondoc.Value, string, string)) {
+	row := cssTable[s.Type]
+	if l := glass.Get("look"); l != nil {
+		s.Look = l.Bool
+		switch {
+		case s.Look && row.As == "":
+			unusable(l, fmt.Sprintf("A %s setting cannot reach the stylesheet.", s.Type), "Remove \"look\".")
+		case s.Look && c.of != "":
+			unusable(l, "A setting of a list's items cannot reach the stylesheet.", "Use it in the view: choose a class by it.")
+		}
+	}
+	if v := glass.Get("small"); v != nil {
+		s.Small = v.Bool
+		if s.Small && (!s.Look || row.As != "property") {
+			unusable(v, "Only a look setting that becomes a custom property can differ on small screens.", "Add \"look\": true; a choice of layout adapts by @container in style.css.")
+		}
+	}
+	if s.Inherit != "" && !s.Look {
+		unusable(glass.Get("inherit"), "Only a look setting can be left as the page has it.", "Add \"look\": true.")
+	}
+	if v := glass.Get("override"); v != nil {
+		s.Override = v.Bool
+		if s.Override && c.of != "" {
+			unusable(v, "A setting of a list's items cannot be overridden by a page.", "Remove \"override\".")
+		} else if s.Override && (!overridable(s.Type)) {
+			unusable(v, fmt.Sprintf("A %s setting cannot be overridden by a page.", s.Type), "Remove \"override\"; these can: "+strings.Join(Overridable, ", ")+".")
+		}
+	}
+}
+
+func (s *Setting) readDefault(v *jsondoc.Value) fault.List {
 	d := v.Get("default")
 	if d == nil {
 		if s.Required {
@@ -220,17 +344,17 @@ func (s *Setting) readDefault(v *jsondoc.Value, t kind) fault.List {
 		}
 		return fault.List{v.Fault(fault.NoDefault, s.Key, fmt.Sprintf("The setting %q is not required and has no default.", s.Key), "Add a \"default\", or list the key in \"required\".")}
 	}
-	value, p := t.check(s, d)
-	if p != nil {
-		return fault.List{d.Fault(p.code, s.Key, "The default does not fit: "+p.what, p.mend)}
+	value, ps := s.check(d)
+	if ps != nil {
+		return ps.faults(d, s.Key, "The default does not fit: ")
 	}
 	s.Default = value
 	return nil
 }
 
-func (schema *Schema) groupNames() []string {
-	names := make([]string, len(schema.Groups))
-	for i, g := range schema.Groups {
+func groupNames(groups []Group) []string {
+	names := make([]string, len(groups))
+	for i, g := range groups {
 		names[i] = g.Name
 	}
 	return names
@@ -241,6 +365,24 @@ type refuse struct{}
 
 func (refuse) Load(url string) (any, error) {
 	return nil, fmt.Errorf("%s is not loaded from anywhere", url)
+}
+
+// references reports what is taken from elsewhere: from another server, or from this very
+// document, where a group could then hold itself.
+func references(v *jsondoc.Value) (faults fault.List) {
+	for _, m := range v.Members {
+		switch m.Key {
+		case "$ref", "$dynamicRef":
+			faults = append(faults, m.Value.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("Nothing can be taken from elsewhere with %q.", m.Key), "Write it out here; nothing is loaded from other files or servers, and no group can hold itself."))
+		case "default", "enum":
+		default:
+			faults = append(faults, references(m.Value)...)
+		}
+	}
+	for _, item := range v.Items {
+		faults = append(faults, references(item)...)
+	}
+	return faults
 }
 
 // metaschema reports where the document is not valid JSON Schema 2020-12.
@@ -316,8 +458,10 @@ func last(path []string) string {
 
 // Prepare readies a schema whose settings came as JSON from a service rather than through
 // ReadSchema.
-func (schema *Schema) Prepare() error {
-	for _, s := range schema.Settings {
+func (schema *Schema) Prepare() error { return prepare(schema.Settings) }
+
+func prepare(list []*Setting) error {
+	for _, s := range list {
 		if types[s.Type] == nil {
 			return fmt.Errorf("this program does not know the setting type %q; use one as new as the service", s.Type)
 		}
@@ -327,6 +471,9 @@ func (schema *Schema) Prepare() error {
 				return err
 			}
 			s.pattern = re
+		}
+		if err := prepare(s.Fields); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -5,30 +5,40 @@ package setting
 
 import (
 	"regexp"
+	"slices"
 	"sort"
 
-	"glasspocket/internal/fault"
+	"glasspocket/internal/asset"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
 )
 
-// Setting is one declared setting of a widget.
+// Setting is one declared setting of a widget, or one field of a list's items.
 type Setting struct {
 	Key      string        `json:"key"`
-	Type     string        `json:"type"` // "text", "number", "switch", "choice", "colour", "moment"
+	Type     string        `json:"type"` // see TypeNames
 	Label    message.Words `json:"label"`
 	Help     message.Words `json:"help,omitempty"`
-	Group    string        `json:"group"`
+	Group    string        `json:"group,omitempty"`
 	Order    float64       `json:"order"`
 	Control  string        `json:"control"`
 	Unit     string        `json:"unit,omitempty"` // CSS unit or "%" that a number is written with
 	Look     bool          `json:"look"`           // reaches the stylesheet; see CSS
 	Required bool          `json:"required"`
-	Default  any           `json:"default,omitempty"` // string, float64 or bool; nil when required
+	Default  any           `json:"default,omitempty"` // in canonical form; nil when required
 	Options  []Option      `json:"options,omitempty"`
 	// When names settings and the values of theirs with which this one matters. Otherwise
 	// the form leaves it out, and it may lack a value though it is required.
 	When map[string][]any `json:"when,omitempty"`
+	// Small says that it may have another value on small screens.
+	Small bool `json:"small,omitempty"`
+	// Inherit is the CSS property that comes from the page when the value is Inherited; ""
+	// when the setting must have a value of its own.
+	Inherit string `json:"inherit,omitempty"`
+	// Override says that a mount point may give it another value.
+	Override bool `json:"override,omitempty"`
+	// On names the colour setting that this colour is read on; its contrast is looked at.
+	On string `json:"on,omitempty"`
 
 	MinLength int            `json:"minLength,omitempty"` // characters
 	MaxLength int            `json:"maxLength,omitempty"` // characters
@@ -36,16 +46,32 @@ type Setting struct {
 	Format    string         `json:"format,omitempty"` // "uri" for a text that is a link
 	Minimum   *float64       `json:"minimum,omitempty"`
 	Maximum   *float64       `json:"maximum,omitempty"`
-	Step      float64        `json:"step,omitempty"` // 0 allows any
+	Step      float64        `json:"step,omitempty"`     // 0 allows any
+	Units     []string       `json:"units,omitempty"`    // of a length
+	MinItems  int            `json:"minItems,omitempty"` // of a list or several choices
+	MaxItems  int            `json:"maxItems,omitempty"`
+	Fields    []*Setting     `json:"fields,omitempty"` // of each item of a list
+	ItemKind  string         `json:"kind,omitempty"`   // of items: "review", "card", …
 	pattern   *regexp.Regexp // compiled Pattern
+	folder    Folder         // the widget's own assets; nil where they are not known
 
 	Line, Column int `json:"-"` // where settings.json declares it
 }
 
+// Inherited is the value of a setting that is left as the page has it.
+const Inherited = "inherit"
+
+// SmallKey holds, within values, the ones for small screens. No setting can have that key.
+const SmallKey = "small"
+
+// Folder are the assets of a widget's folder by their path.
+type Folder map[string]asset.Info
+
 // Option is one value of a choice.
 type Option struct {
-	Value string        `json:"value"`
-	Label message.Words `json:"label"`
+	Value   string        `json:"value"`
+	Label   message.Words `json:"label"`
+	Picture string        `json:"picture,omitempty"` // an asset of the folder that shows it
 }
 
 // Group gathers settings under one heading of the form.
@@ -58,14 +84,18 @@ type Group struct {
 type Schema struct {
 	Groups   []Group    `json:"groups"`
 	Settings []*Setting `json:"settings"` // by group, then order, then as written
+	folder   Folder
 }
 
-// Values are checked values by setting key: string, float64 or bool.
+// Values are checked values by setting key, as encoding/json gives them: string, float64,
+// bool, map[string]any, []any. Under SmallKey lie those for small screens.
 type Values map[string]any
 
 // Get returns the setting named key, or nil.
-func (s *Schema) Get(key string) *Setting {
-	for _, e := range s.Settings {
+func (s *Schema) Get(key string) *Setting { return named(s.Settings, key) }
+
+func named(list []*Setting, key string) *Setting {
+	for _, e := range list {
 		if e.Key == key {
 			return e
 		}
@@ -74,69 +104,108 @@ func (s *Schema) Get(key string) *Setting {
 }
 
 // Keys returns the settings' keys in form order.
-func (s *Schema) Keys() []string {
-	keys := make([]string, len(s.Settings))
-	for i, e := range s.Settings {
+func (s *Schema) Keys() []string { return keysOf(s.Settings) }
+
+func keysOf(list []*Setting) []string {
+	keys := make([]string, len(list))
+	for i, e := range list {
 		keys[i] = e.Key
 	}
 	return keys
 }
 
-// problem is a value's fault before it is placed.
-type problem struct {
-	code       fault.Code
-	what, mend string
+// types has a row for each setting type; one implementation a file.
+var types map[string]kind
+
+func init() { // the table's rows know the table
+	types = map[string]kind{
+		"alignment": alignment{},
+		"border":    border{},
+		"choice":    choice{},
+		"choices":   choices{},
+		"colour":    colour{},
+		"date":      date{},
+		"duration":  duration{},
+		"font":      font{},
+		"gradient":  gradient{},
+		"group":     group{},
+		"heading":   heading{},
+		"icon":      iconOf{},
+		"image":     image{},
+		"items":     items{},
+		"language":  languageOf{},
+		"length":    length{},
+		"link":      link{},
+		"list":      list{},
+		"moment":    moment{},
+		"money":     money{},
+		"number":    number{},
+		"rating":    rating{},
+		"richText":  richText{},
+		"shadow":    shadow{},
+		"sound":     sound{},
+		"spacing":   spacing{},
+		"switch":    toggle{},
+		"tags":      tags{},
+		"text":      text{},
+		"time":      timeOfDay{},
+	}
+	ItemFields = readModel(itemJSON)
 }
 
-// kind is what a setting type must tell; one implementation a file.
-type kind interface {
-	// jsonTypes lists the schema "type"s that declare it.
-	jsonTypes() []string
-	// controls lists the form controls it can have, the default first.
-	controls() []string
-	// keys lists the schema keywords it reads besides type, default, title, description, glass.
-	keys() []string
-	// read takes its own keywords from the property's schema.
-	read(s *Setting, v *jsondoc.Value) fault.List
-	// check returns the value in its one canonical form.
-	check(s *Setting, v *jsondoc.Value) (any, *problem)
-	// view returns what the view and the mount module see of a checked value.
-	view(s *Setting, value any) any
-}
-
-var types = map[string]kind{
-	"text":   text{},
-	"number": number{},
-	"switch": toggle{},
-	"choice": choice{},
-	"colour": colour{},
-	"moment": moment{},
-}
-
-// TypeNames lists the setting types in alphabetical order.
+// TypeNames lists the setting types that a widget can use, in alphabetical order.
 func TypeNames() []string {
 	names := make([]string, 0, len(types))
 	for n := range types {
-		names = append(names, n)
+		if n != "group" {
+			names = append(names, n)
+		}
 	}
 	sort.Strings(names)
 	return names
 }
 
-// View returns what a view and a mount module see of value: the value itself, but for
-// a moment an object (see ViewMoment).
-// A setting that does not matter (see When) may have no value, nil; a view sees an empty
-// one of its type.
-func (s *Setting) View(value any) any {
-	if value == nil {
-		switch s.Type {
-		case "number":
-			value = float64(0)
-		case "switch":
-			value = false
-		default:
-			value = ""
-		}
+// Controls lists the form controls that a setting type can have, the default first.
+func Controls(name string) []string { return slices.Clone(types[name].controls()) }
+
+// Keywords lists the JSON Schema keywords that a setting type reads besides the common ones.
+func Keywords(name string) []string { return slices.Clone(types[name].keys()) }
+
+// JSONTypes lists the schema types that declare a setting type.
+func JSONTypes(name string) []string { return slices.Clone(types[name].jsonTypes()) }
+
+// World is what values are seen in.
+type World struct {
+	Base string // public address, to which the addresses of assets are added
+	// Asset finds an uploaded asset by its digest.
+	Asset func(digest string) (asset.Info, bool)
+}
+
+// find looks an asset up by its reference.
+func (w World) find(s *Setting, ref string) (asset.Info, bool) {
+	if asset.OfFolder(ref) {
+		info, ok := s.folder[ref]
+		return info, ok
 	}
-	return types[s.Type].view(s, value)
+	if w.Asset == nil || ref == "" {
+		return asset.Info{}, false
+	}
+	return w.Asset(ref)
+}
+
+// scalar tells whether values of a setting are compared with ==.
+func (s *Setting) scalar() bool {
+	switch types[s.Type].(type) {
+	case text, number, toggle, choice, alignment, heading, iconOf, languageOf:
+		return true
+	}
+	return false
+}
+
+// member finds the value under key as an object's text, or nil.
+func member(v *jsondoc.Value, key string) *jsondoc.Value {
+	if e := v.Get(key); e != nil && e.Kind != jsondoc.Null {
+		return e
+	}
+	return nil
 }

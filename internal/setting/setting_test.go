@@ -1,6 +1,7 @@
 package setting
 
 import (
+	_ "embed"
 	"encoding/json"
 	"fmt"
 	"strings"
@@ -10,29 +11,38 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
-const allTypes = `{
-  "$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "required": ["when"],
-  "properties": {
-    "title":  {"type": "string", "minLength": 2, "maxLength": 5, "default": "abc", "glass": {"type": "text", "label": {"en": "T"}}},
-    "note":   {"type": "string", "default": "", "glass": {"type": "text", "control": "lines", "label": {"en": "N"}}},
-    "code":   {"type": "string", "pattern": "^[0-9]*$", "default": "", "glass": {"type": "text", "label": {"en": "C"}}},
-    "link":   {"type": "string", "format": "uri", "default": "", "glass": {"type": "text", "label": {"en": "L"}}},
-    "corner": {"type": "number", "minimum": 0, "maximum": 10, "multipleOf": 0.5, "default": 1.5, "glass": {"type": "number", "unit": "px", "look": true, "label": {"en": "N"}}},
-    "shown":  {"type": "boolean", "default": true, "glass": {"type": "switch", "look": true, "label": {"en": "S"}}},
-    "layout": {"type": "string", "enum": ["row", "stack"], "default": "row", "glass": {"type": "choice", "look": true, "label": {"en": "L"}, "options": {"row": {"en": "Row"}, "stack": {"en": "Stack"}}}},
-    "mainAccent": {"type": "string", "default": "#0F766E", "glass": {"type": "colour", "look": true, "label": {"en": "A"}}},
-    "when":   {"type": "string", "glass": {"type": "moment", "label": {"en": "W"}}}
-  }
-}`
+// allTypes is a schema with every setting type at least once.
+//
+//go:embed testdata/types.json
+var allTypes []byte
+
+var folder = Folder{
+	"assets/boat.jpg":   {Digest: strings.Repeat("ab", 32), Name: "boat.jpg", Kind: asset.Image, Width: 800, Height: 600, Forms: []asset.Form{{Name: "boat-800.jpg", Width: 800, Height: 600}, {Name: "boat-320.jpg", Width: 320, Height: 240}}},
+	"assets/bell.mp3":   {Digest: strings.Repeat("cd", 32), Name: "bell.mp3", Kind: asset.Sound, Type: "audio/mpeg", Forms: []asset.Form{{Name: "bell.mp3"}}},
+	"assets/tide.woff2": {Digest: strings.Repeat("ef", 32), Name: "tide.woff2", Kind: asset.Font, Forms: []asset.Form{{Name: "tide.woff2"}}},
+}
 
 func schema(t testing.TB) *Schema {
-	s, faults := ReadSchema([]byte(allTypes))
+	s, faults := ReadSchema(allTypes, folder)
 	require.Empty(t, faults)
 	return s
+}
+
+// Every type is in the schema that the tests go through, so that none is left untested.
+func TestEveryTypeIsThere(t *testing.T) {
+	used := map[string]bool{}
+	for _, set := range schema(t).Settings {
+		used[set.Type] = true
+	}
+	for _, name := range TypeNames() {
+		assert.True(t, used[name], name)
+	}
 }
 
 func TestCheck(t *testing.T) {
@@ -87,6 +97,86 @@ func TestCheck(t *testing.T) {
 		{`"when": "2027-03-01T18:00[../etc/passwd]"`, fault.ValueZone},
 		{`"when": "1800-03-01T18:00[UTC]"`, fault.ValueMoment},
 		{`"acent": 1`, fault.SettingUnknown},
+		{`"story": "<p>Tea <b>and</b> <strong onclick='x()'>kiln</strong></p>"`, "<p>Tea and <strong>kiln</strong></p>"},
+		{`"story": "<script>alert(1)</script><a href='javascript:alert(1)'>x</a>"`, "x"},
+		{`"story": "<a href='https://a.example'>x</a>"`, `<a href="https://a.example" rel="nofollow">x</a>`},
+		{`"parts": ["stars", "date"]`, []any{"date", "stars"}}, // in the order of the options
+		{`"parts": ["date", "date"]`, fault.ValueChoice},
+		{`"parts": ["colour"]`, fault.ValueChoice},
+		{`"parts": []`, fault.ValueLength},
+		{`"fill": {"stops": [{"colour": "#FFF", "at": 0}, {"colour": "#000000", "at": 100}]}`, map[string]any{"angle": 90.0, "stops": []any{map[string]any{"colour": "#ffffff", "at": 0.0}, map[string]any{"colour": "#000000", "at": 100.0}}}},
+		{`"fill": {"angle": 90, "stops": [{"colour": "#ffffff", "at": 0}]}`, fault.ValueLength},
+		{`"fill": {"angle": 361, "stops": [{"colour": "#ffffff", "at": 0}, {"colour": "#000000", "at": 1}]}`, fault.ValueRange},
+		{`"fill": {"stops": [{"colour": "#ffffff", "at": 50}, {"colour": "#000000", "at": 1}]}`, fault.ValueRange},
+		{`"fill": {"stops": [{"colour": "red", "at": 0}, {"colour": "#000000", "at": 1}]}`, fault.ValueColour},
+		{`"typeface": "book"`, "book"},
+		{`"typeface": "inherit"`, "inherit"},
+		{`"typeface": "assets/tide.woff2"`, "assets/tide.woff2"},
+		{`"typeface": "assets/boat.jpg"`, fault.ValueAsset},
+		{`"typeface": "Helvetica; color: red"`, fault.ValueChoice},
+		{`"gap": "1.50em"`, "1.5em"},
+		{`"gap": "12"`, fault.ValueLengthOf},
+		{`"gap": "2rem"`, fault.ValueLengthOf},
+		{`"gap": "500px"`, fault.ValueRange},
+		{`"gap": "1px;color:red"`, fault.ValueLengthOf},
+		{`"size": "inherit"`, "inherit"},
+		{`"corner": "inherit"`, fault.ValueType}, // only where the schema says so
+		{`"room": 8`, map[string]any{"top": 8.0, "right": 8.0, "bottom": 8.0, "left": 8.0}},
+		{`"room": {"top": 4}`, map[string]any{"top": 4.0, "right": 0.0, "bottom": 0.0, "left": 0.0}},
+		{`"room": {"up": 4}`, fault.KeyUnknown},
+		{`"room": {"top": -4}`, fault.ValueRange},
+		{`"edge": {"style": "dashed", "width": 2}`, map[string]any{"style": "dashed", "width": 2.0, "colour": "#000000"}},
+		{`"edge": {"width": 2}`, fault.ValueType},
+		{`"edge": {"style": "wavy"}`, fault.ValueChoice},
+		{`"shade": {"kind": "none"}`, map[string]any{"kind": "none", "x": 0.0, "y": 0.0, "blur": 0.0, "spread": 0.0, "colour": "#00000033"}},
+		{`"shade": {"kind": "outside", "blur": -1}`, fault.ValueRange},
+		{`"level": "2"`, "2"},
+		{`"level": "7"`, fault.ValueChoice},
+		{`"level": 2`, fault.ValueType},
+		{`"align": "center"`, "center"},
+		{`"align": "left"`, fault.ValueChoice},
+		{`"day": "2027-03-01"`, "2027-03-01"},
+		{`"day": ""`, ""},
+		{`"day": "2027-02-29"`, fault.ValueDate},
+		{`"day": "1.3.2027"`, fault.ValueDate},
+		{`"opens": "18:30"`, "18:30"},
+		{`"opens": "24:00"`, fault.ValueDate},
+		{`"pause": "PT8S"`, "PT8S"},
+		{`"pause": "PT"`, fault.ValueDate},
+		{`"pause": "P1M"`, fault.ValueDate}, // a month has no fixed length
+		{`"pause": "PT2M"`, fault.ValueRange},
+		{`"more": {"address": "https://a.example", "target": "new"}`, map[string]any{"address": "https://a.example", "target": "new"}},
+		{`"more": {"address": "javascript:alert(1)"}`, fault.ValueLink},
+		{`"more": {"address": "https://a.example", "target": "_blank"}`, fault.ValueChoice},
+		{`"photo": {"asset": "assets/boat.jpg", "alt": "A boat", "focus": {"x": 20}}`, map[string]any{"asset": "assets/boat.jpg", "alt": "A boat", "decorative": false, "focus": map[string]any{"x": 20.0, "y": 50.0}}},
+		{`"photo": {"asset": "assets/boot.jpg"}`, fault.ValueAsset},
+		{`"photo": {"asset": "assets/bell.mp3"}`, fault.ValueAsset},
+		{`"photo": {"asset": "https://a.example/boat.jpg"}`, fault.ValueAsset},
+		{`"photo": {"asset": "assets/../../etc/passwd"}`, fault.ValueAsset},
+		{`"bell": {"asset": "assets/bell.mp3"}`, map[string]any{"asset": "assets/bell.mp3"}},
+		{`"mark": "star"`, "star"},
+		{`"mark": "stra"`, fault.ValueChoice},
+		{`"price": {"amount": 1250, "currency": "EUR"}`, map[string]any{"amount": 1250.0, "currency": "EUR"}},
+		{`"price": {"amount": 12.5, "currency": "EUR"}`, fault.ValueStep},
+		{`"price": {"amount": 1250, "currency": "EURO"}`, fault.ValueChoice},
+		{`"speaks": "pl"`, "pl"},
+		{`"speaks": "polish"`, fault.BadLanguage},
+		{`"score": {"value": 4.5, "best": 5}`, map[string]any{"value": 4.5, "best": 5.0}},
+		{`"score": {"value": 6, "best": 5}`, fault.ValueRange},
+		{`"topics": ["tea", " kiln ", "tea"]`, []any{"tea", "kiln"}},
+		{`"cards": [{"id": "a", "title": "One"}, {"id": "b"}]`, []any{map[string]any{"id": "a", "title": "One"}, map[string]any{"id": "b"}}},
+		{`"cards": [{"id": "a"}, {"id": "a"}]`, fault.ValueTwice},
+		{`"cards": [{"id": "a b"}]`, fault.BadName},
+		{`"cards": [{"titel": "x"}]`, fault.SettingUnknown},
+		{`"cards": [{"title": 3}]`, fault.ValueType},
+		{`"cards": [{}, {}, {}, {}]`, fault.ValueLength},
+		{`"cards": {}`, fault.ValueType},
+		{`"said": [{"id": "r1", "text": "Good", "rating": {"value": 5}, "tags": ["tea"]}]`, []any{map[string]any{"id": "r1", "text": "Good", "rating": map[string]any{"value": 5.0, "best": 5.0}, "tags": []any{"tea"}}}},
+		{`"said": [{"id": "r1", "author": {"name": "Runa", "picture": {"asset": "x"}}}]`, fault.ValueAsset},
+		{`"said": [{"at": "yesterday"}]`, fault.ValueMoment},
+		{`"small": {"corner": 2}`, map[string]any{"corner": 2.0}},
+		{`"small": {"title": "abc"}`, fault.SettingUnknown},
+		{`"small": {"corner": 99}`, fault.ValueRange},
 		{`"title": null`, nil},
 	} {
 		t.Run(c.in, func(t *testing.T) {
@@ -140,12 +230,76 @@ func TestCompleteAndLook(t *testing.T) {
 	_, faults := s.Complete(Values{})
 	require.Len(t, faults, 1)
 	assert.Equal(t, fault.SettingMissing, faults[0].Code)
-	values, faults := s.Complete(Values{"when": "2027-03-01T18:00[UTC]", "corner": 2.5, "shown": false})
+	values, faults := s.Complete(Values{"when": "2027-03-01T18:00[UTC]", "corner": 2.5, "shown": false, "size": "inherit", "typeface": "assets/tide.woff2", "small": map[string]any{"corner": 1.0}})
 	require.Empty(t, faults)
-	assert.Equal(t, Look{
-		Properties: map[string]string{"--corner": "2.5px", "--main-accent": "#0f766e"},
-		Attributes: map[string]string{"data-shown": "false", "data-layout": "row"},
-	}, s.Look(values))
+	look := s.Look(values, World{Base: "https://p.example"})
+	assert.Equal(t, map[string]string{"data-shown": "false", "data-layout": "row"}, look.Attributes)
+	assert.Equal(t, map[string]string{"--corner": "1px"}, look.Small)
+	for name, want := range map[string]string{"--corner": "2.5px", "--main-accent": "#0f766e", "--size": "initial", "font-size": "inherit", "--typeface": `"glass-efefefefefef", ` + cssTable["font"].Names["plain"]} {
+		assert.Equal(t, want, look.Properties[name], name)
+	}
+	assert.Equal(t, []Face{{"glass-efefefefefef", "https://p.example/a/" + strings.Repeat("ef", 32) + "/tide.woff2"}}, look.Fonts)
+	assert.Equal(t, "Untitled", values["cards"].([]any)[0].(map[string]any)["title"], "the fields of items have defaults too")
+}
+
+// What a view and a script see of a value has the shape that they are told, of none too.
+func TestShapes(t *testing.T) {
+	s := schema(t)
+	values, faults := s.Complete(Values{"when": "2027-03-01T18:00[UTC]", "photo": map[string]any{"asset": "assets/boat.jpg", "alt": "", "focus": map[string]any{"x": 1.0, "y": 2.0}},
+		"said": []any{map[string]any{"id": "r1", "author": map[string]any{"name": "Runa"}, "media": []any{map[string]any{"id": "m", "image": map[string]any{"asset": "assets/boat.jpg"}}}}}})
+	require.Empty(t, faults)
+	for _, set := range s.Settings {
+		fits(t, set.Key, set.Shape(), set.View(values[set.Key], World{Base: "https://p.example"}))
+		fits(t, set.Key+" without a value", set.Shape(), set.View(nil, World{}))
+		fits(t, set.Key+" without its assets", set.Shape(), set.View(values[set.Key], World{}))
+	}
+	photo := s.Get("photo").View(values["photo"], World{Base: "https://p.example"}).(map[string]any)
+	assert.Equal(t, shape.Link("https://p.example/a/"+strings.Repeat("ab", 32)+"/boat-800.jpg"), photo["address"])
+	said := s.Get("said").View(values["said"], World{}).([]any)[0].(map[string]any)
+	assert.Equal(t, "Runa", said["author"].(map[string]any)["name"])
+	assert.NotContains(t, said, "tags", "a widget gets the fields that it asks for")
+}
+
+func fits(t *testing.T, at string, want *shape.Type, value any) {
+	switch want.Kind {
+	case shape.ObjectKind:
+		m, ok := value.(map[string]any)
+		if assert.True(t, ok, "%s is %T", at, value) {
+			assert.Len(t, m, len(want.Fields), at)
+			for name, field := range want.Fields {
+				fits(t, at+"."+name, field, m[name])
+			}
+		}
+	case shape.ListKind:
+		list, ok := value.([]any)
+		assert.True(t, ok, "%s is %T", at, value)
+		for _, e := range list {
+			fits(t, at+"[]", want.Element, e)
+		}
+	default:
+		assert.IsType(t, want.Zero(), value, at)
+		if want.Of != nil && value != "" {
+			assert.Contains(t, want.Of, value, at)
+		}
+	}
+}
+
+// An item keeps its id when the list around it changes, and the same list read twice gives
+// the same ids.
+func TestItemIDs(t *testing.T) {
+	s := schema(t)
+	read := func(text string) []any {
+		values, faults := s.CheckJSON([]byte(text))
+		require.Empty(t, faults)
+		return values["cards"].([]any)
+	}
+	id := func(item any) string { return item.(map[string]any)["id"].(string) }
+	list := read(`{"cards": [{"title": "One"}, {"title": "Two"}, {"title": "One"}]}`)
+	assert.Equal(t, list, read(`{"cards": [{"title": "One"}, {"title": "Two"}, {"title": "One"}]}`))
+	assert.Len(t, map[string]bool{id(list[0]): true, id(list[1]): true, id(list[2]): true}, 3)
+	moved, _ := json.Marshal(map[string]any{"cards": []any{list[1], map[string]any{"title": "New"}, list[0]}})
+	again := read(string(moved))
+	assert.Equal(t, []string{id(list[1]), id(list[0])}, []string{id(again[0]), id(again[2])})
 }
 
 func TestSchemaFaults(t *testing.T) {
@@ -168,11 +322,26 @@ func TestSchemaFaults(t *testing.T) {
 		{"slider without ends", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "control": "slider", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 6},
 		{"option without label", one(`"a": {"type": "string", "enum": ["x"], "default": "x", "glass": {"type": "choice", "label": {"en": "A"}}}`), []fault.Code{fault.KeyMissing}, 34},
 		{"look of a text", one(`"a": {"type": "string", "default": "", "glass": {"type": "text", "look": true, "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 74},
+		{"a type that does not inherit", one(`"a": {"type": ["number", "string"], "default": 2, "glass": {"type": "number", "look": true, "inherit": "padding", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 104},
+		{"inherit without its schema type", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "look": true, "inherit": "font-size", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 15},
+		{"small without look", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "small": true, "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 76},
+		{"a key that another type has", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "units": ["px"], "label": {"en": "A"}}}`), []fault.Code{fault.KeyUnknown}, 67},
+		{"a reserved word", one(`"small": {"type": "number", "default": 2, "glass": {"type": "number", "label": {"en": "A"}}}`), []fault.Code{fault.BadName}, 1},
+		{"a reference elsewhere", one(`"a": {"$ref": "https://a.example/x.json"}`), []fault.Code{fault.SchemaUnusable}, 15},
+		{"a group in itself", one(`"a": {"type": "array", "default": [], "items": {"$ref": "#/properties/a"}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable, fault.SchemaUnusable}, 57},
+		{"a list in a list", one(`"a": {"type": "array", "default": [], "items": {"type": "object", "properties": {"b": {"type": "array", "default": [], "items": {"type": "object", "properties": {}}, "glass": {"type": "list", "label": {"en": "B"}}}}}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 185},
+		{"a list of nothing", one(`"a": {"type": "array", "default": [], "items": {"type": "string"}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 48},
+		{"look within a list", one(`"a": {"type": "array", "default": [], "items": {"type": "object", "properties": {"b": {"type": "string", "default": "#000000", "glass": {"type": "colour", "look": true, "label": {"en": "B"}}}}}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 164},
+		{"items without a kind", one(`"a": {"type": "array", "default": [], "glass": {"type": "items", "fields": ["title"], "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 48},
+		{"items with a field that none has", one(`"a": {"type": "array", "default": [], "glass": {"type": "items", "kind": "card", "fields": ["titel"], "label": {"en": "A"}}}`), []fault.Code{fault.SettingUnknown}, 93},
+		{"pictures without pictures", one(`"a": {"type": "string", "enum": ["x"], "default": "x", "glass": {"type": "choice", "control": "pictures", "label": {"en": "A"}, "options": {"x": {"en": "X"}}}}`), []fault.Code{fault.KeyMissing}, 95},
+		{"on no colour", one(`"a": {"type": "string", "default": "#000000", "glass": {"type": "colour", "look": true, "on": "b", "label": {"en": "A"}}}`), []fault.Code{fault.SettingUnknown}, 95},
+		{"a default asset that is not there", one(`"a": {"type": "object", "default": {"asset": "assets/x.jpg"}, "glass": {"type": "image", "label": {"en": "A"}}}`), []fault.Code{fault.ValueAsset}, 46},
 		{"not JSON Schema", one(`"a": {"type": "string", "maxLength": -3, "default": "", "glass": {"type": "text", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaInvalid, fault.SchemaUnusable, fault.ValueLength}, 38},
 		{"label without language", one(`"a": {"type": "string", "default": "", "glass": {"type": "text", "label": {"english": "A"}}}`), []fault.Code{fault.BadLanguage}, 76},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			_, faults := ReadSchema([]byte(c.in))
+			_, faults := ReadSchema([]byte(c.in), nil)
 			var codes []fault.Code
 			for _, f := range faults {
 				codes = append(codes, f.Code)
@@ -184,16 +353,16 @@ func TestSchemaFaults(t *testing.T) {
 }
 
 func TestSchemaNeverLoads(t *testing.T) {
-	_, faults := ReadSchema([]byte(`{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {"a": {"$ref": "http://127.0.0.1:1/x.json", "glass": {"type": "text", "label": {"en": "A"}}}}}`))
+	_, faults := ReadSchema([]byte(`{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {"a": {"$ref": "http://127.0.0.1:1/x.json", "glass": {"type": "text", "label": {"en": "A"}}}}}`), nil)
 	require.NotEmpty(t, faults)
 }
 
 func FuzzReadSchema(f *testing.F) {
-	f.Add([]byte(allTypes))
+	f.Add(allTypes)
 	f.Add([]byte(`{"properties": {"a": {"glass": {}}}}`))
 	f.Add([]byte(`{"$schema": 1, "required": [1], "glass": {"groups": [1]}}`))
 	f.Fuzz(func(t *testing.T, text []byte) {
-		s, faults := ReadSchema(text)
+		s, faults := ReadSchema(text, nil)
 		if len(faults) > 0 || s == nil {
 			return
 		}
@@ -243,20 +412,20 @@ func TestWhen(t *testing.T) {
 		"kind": {"type": "string", "enum": ["a", "b", "c"], "default": "a", "glass": {"type": "choice", "label": {"en": "K"}, "options": {"a": {"en": "A"}, "b": {"en": "B"}, "c": {"en": "C"}}}},
 		"day": {"type": "string", "glass": {"type": "moment", "when": {"kind": ["b", "c"]}, "label": {"en": "D"}}},
 		"far": {"type": "number", "glass": {"type": "number", "when": {"kind": "c"}, "label": {"en": "F"}}}}}`
-	schema, faults := ReadSchema([]byte(src))
+	schema, faults := ReadSchema([]byte(src), nil)
 	require.Empty(t, faults)
 	for kind, missing := range map[string]int{"a": 0, "b": 1, "c": 2} {
 		full, faults := schema.Complete(Values{"kind": kind})
 		assert.Len(t, faults, missing, kind)
-		assert.Equal(t, map[string]any{"at": 0.0, "utc": "", "local": "", "zone": ""}, schema.Get("day").View(full["day"]))
-		assert.Equal(t, 0.0, schema.Get("far").View(full["far"]))
+		assert.Equal(t, map[string]any{"at": 0.0, "utc": "", "local": "", "zone": ""}, schema.Get("day").View(full["day"], World{}))
+		assert.Equal(t, 0.0, schema.Get("far").View(full["far"], World{}))
 	}
 	for _, c := range []struct{ old, new, what string }{
 		{`{"kind": "c"}`, `{"kimd": "c"}`, "is not a setting"},
 		{`{"kind": "c"}`, `{"kind": "d"}`, "a value that cannot be"},
 		{`{"kind": "c"}`, `{"day": "2027-03-01T18:00[UTC]"}`, "which has a \"when\" itself"},
 	} {
-		_, faults := ReadSchema([]byte(strings.Replace(src, c.old, c.new, 1)))
+		_, faults := ReadSchema([]byte(strings.Replace(src, c.old, c.new, 1)), nil)
 		require.Len(t, faults, 1, c.new)
 		assert.Contains(t, faults[0].What, c.what)
 		assert.Equal(t, 4, faults[0].Line)

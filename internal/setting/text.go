@@ -15,6 +15,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
 // Limits of a text, in characters.
@@ -28,10 +29,22 @@ var linkSchemes = []string{"https", "http", "mailto", "tel"}
 
 type text struct{}
 
-func (text) jsonTypes() []string        { return []string{"string"} }
-func (text) controls() []string         { return []string{"line", "lines"} }
-func (text) keys() []string             { return []string{"minLength", "maxLength", "pattern", "format"} }
-func (text) view(_ *Setting, v any) any { return v }
+func (text) jsonTypes() []string { return []string{"string"} }
+func (text) controls() []string  { return []string{"line", "lines"} }
+func (text) keys() []string      { return []string{"minLength", "maxLength", "pattern", "format"} }
+func (text) view(s *Setting, v any, _ World) any {
+	if t, _ := v.(string); s.Format == "uri" {
+		return shape.Link(t) // checked: http(s), mailto or tel
+	}
+	return v
+}
+func (text) glass() []string { return nil }
+func (text) shape(s *Setting) *shape.Type {
+	if s.Format == "uri" {
+		return shape.Address
+	}
+	return shape.Text
+}
 
 func (text) read(s *Setting, v *jsondoc.Value) fault.List {
 	var faults fault.List
@@ -72,27 +85,27 @@ func Unshowable(t string) (rune, bool) {
 	return 0, false
 }
 
-func (text) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+func (text) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "a text", `Put it in double quotes.`)
 	}
 	t := strings.ReplaceAll(v.Text, "\r\n", "\n")
 	if r, bad := Unshowable(t); bad {
-		return nil, &problem{fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it."}
+		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it.")
 	}
 	if s.Control != "lines" && strings.ContainsRune(t, '\n') {
-		return nil, &problem{fault.ValueCharacter, fmt.Sprintf("%q is a single line, and the value has several.", s.Key), "Remove the line breaks."}
+		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q is a single line, and the value has several.", s.Key), "Remove the line breaks.")
 	}
 	if n := utf8.RuneCountInString(t); n > s.MaxLength || n < s.MinLength {
-		return nil, &problem{fault.ValueLength, fmt.Sprintf("%q has %d characters; %d to %d are allowed.", s.Key, n, s.MinLength, s.MaxLength), "Shorten or lengthen the text."}
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters; %d to %d are allowed.", s.Key, n, s.MinLength, s.MaxLength), "Shorten or lengthen the text.")
 	}
 	if s.Format == "uri" && t != "" {
 		if why := badLink(t); why != "" {
-			return nil, &problem{fault.ValueLink, fmt.Sprintf("%q is not a link that can be used here: %s.", s.Key, why), "Write a whole address that begins with https://, http://, mailto: or tel:."}
+			return nil, one(fault.ValueLink, fmt.Sprintf("%q is not a link that can be used here: %s.", s.Key, why), "Write a whole address that begins with https://, http://, mailto: or tel:.")
 		}
 	}
 	if s.pattern != nil && !s.pattern.MatchString(t) {
-		return nil, &problem{fault.ValuePattern, fmt.Sprintf("%q does not match the pattern %s.", s.Key, s.Pattern), "Change the text so that it does."}
+		return nil, one(fault.ValuePattern, fmt.Sprintf("%q does not match the pattern %s.", s.Key, s.Pattern), "Change the text so that it does.")
 	}
 	return t, nil
 }

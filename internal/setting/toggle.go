@@ -3,6 +3,7 @@ package setting
 import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
 )
 
 // toggle is the setting type "switch" (a word Go keeps for itself).
@@ -11,10 +12,12 @@ type toggle struct{}
 func (toggle) jsonTypes() []string                      { return []string{"boolean"} }
 func (toggle) controls() []string                       { return []string{"switch"} }
 func (toggle) keys() []string                           { return nil }
-func (toggle) view(_ *Setting, v any) any               { return v }
+func (toggle) view(_ *Setting, v any, _ World) any      { return v }
+func (toggle) glass() []string                          { return nil }
+func (toggle) shape(s *Setting) *shape.Type             { return shape.Switch }
 func (toggle) read(*Setting, *jsondoc.Value) fault.List { return nil }
 
-func (toggle) check(s *Setting, v *jsondoc.Value) (any, *problem) {
+func (toggle) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.Boolean {
 		return nil, wrongType(s, v, "true or false", "Write true or false, without quotes.")
 	}

@@ -8,29 +8,37 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// readWhen reads the "when" of every setting, after all settings are known. One that
-// stands on another, and that on the first, would never be shown; so it may only name
-// settings without a "when" of their own.
-func (schema *Schema) readWhen(props *jsondoc.Value) (faults fault.List) {
+// readRelations reads what a setting says of its neighbours, after all are known: "when",
+// and the colour that it stands "on". A "when" that stands on another, and that on the
+// first, would never be shown; so it may only name settings without a "when" of their own.
+func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 	conditional := map[string]bool{}
 	for _, m := range props.Members {
 		conditional[m.Key] = m.Value.Get("glass") != nil && m.Value.Get("glass").Get("when") != nil
 	}
-	for _, s := range schema.Settings {
+	for _, s := range list {
 		glass := props.Get(s.Key).Get("glass")
+		if on := glass.Get("on"); on != nil {
+			if other := named(list, s.On); other == nil || other.Type != "colour" {
+				faults = append(faults, on.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("\"on\" names %q, which is no colour setting.", s.On), fault.DidYouMean(s.On, keysOf(list))))
+				s.On = ""
+			}
+		}
 		when := glass.Get("when")
 		if when == nil {
 			continue
 		}
 		s.When = map[string][]any{}
 		for _, m := range when.Members {
-			other := schema.Get(m.Key)
+			other := named(list, m.Key)
 			at := fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.SchemaUnusable}
 			switch {
 			case other == nil:
-				at.Code, at.What, at.Mend = fault.SettingUnknown, fmt.Sprintf("\"when\" names %q, which is not a setting.", m.Key), fault.DidYouMean(m.Key, schema.Keys())
+				at.Code, at.What, at.Mend = fault.SettingUnknown, fmt.Sprintf("\"when\" names %q, which is not a setting.", m.Key), fault.DidYouMean(m.Key, keysOf(list))
 			case conditional[m.Key]:
 				at.What, at.Mend = fmt.Sprintf("\"when\" names %q, which has a \"when\" itself.", m.Key), "Name the settings that both stand on."
+			case !other.scalar() && other.Type != "choices":
+				at.What, at.Mend = fmt.Sprintf("\"when\" names %q, a %s, whose values cannot be listed.", m.Key, other.Type), "Name a choice, a switch, a number or a text."
 			}
 			if at.What != "" {
 				faults = append(faults, at)
@@ -41,9 +49,12 @@ func (schema *Schema) readWhen(props *jsondoc.Value) (faults fault.List) {
 				values = m.Value.Items
 			}
 			for _, v := range values {
-				value, p := types[other.Type].check(other, v)
-				if p != nil {
-					faults = append(faults, v.Fault(p.code, s.Key, "\"when\" names a value that cannot be: "+p.what, p.mend))
+				value, ps := types[other.Type].check(other, v)
+				if other.Type == "choices" {
+					value, ps = choice{}.check(other, v)
+				}
+				if ps != nil {
+					faults = append(faults, ps.faults(v, s.Key, "\"when\" names a value that cannot be: ")...)
 					continue
 				}
 				s.When[m.Key] = append(s.When[m.Key], value)
@@ -55,8 +66,12 @@ func (schema *Schema) readWhen(props *jsondoc.Value) (faults fault.List) {
 
 // Matters tells whether a setting has a part to play with these complete values.
 func (s *Setting) Matters(values Values) bool {
-	for key, any := range s.When {
-		if !slices.Contains(any, values[key]) {
+	for key, wanted := range s.When {
+		if chosen, several := values[key].([]any); several {
+			if !slices.ContainsFunc(chosen, func(v any) bool { return slices.Contains(wanted, v) }) {
+				return false
+			}
+		} else if !slices.Contains(wanted, values[key]) {
 			return false
 		}
 	}

@@ -2,13 +2,13 @@ package store
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
+	"encoding/json"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/asset"
 	"glasspocket/internal/widget"
 )
 
@@ -38,12 +38,20 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time,
 			return err
 		}
 		for _, path := range r.Files.Paths() {
-			sum := sha256.Sum256(r.Files[path])
-			digest := hex.EncodeToString(sum[:])
-			if _, err := tx.ExecContext(ctx, "INSERT INTO files (digest, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING", digest, append([]byte{}, r.Files[path]...)); err != nil {
+			digest, err := putFile(ctx, tx, r.Files[path])
+			if err != nil {
 				return err
 			}
 			if _, err := tx.ExecContext(ctx, "INSERT INTO release_files (release_id, path, digest) VALUES (?, ?, ?)", info.ID, path, digest); err != nil {
+				return err
+			}
+		}
+		for path, made := range r.Built.Assets {
+			if err := putAsset(ctx, tx, made); err != nil {
+				return err
+			}
+			about, _ := json.Marshal(made.Info)
+			if _, err := tx.ExecContext(ctx, "INSERT INTO release_assets (release_id, path, digest, info) VALUES (?, ?, ?, ?)", info.ID, path, made.Digest, about); err != nil {
 				return err
 			}
 		}
@@ -91,17 +99,18 @@ func (s *Store) ReleaseByDigest(ctx context.Context, digest string) (id int64, e
 }
 
 // ReleaseFiles implements app.Store.
-func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Built, error) {
-	var built widget.Built
-	if err := s.read.QueryRowxContext(ctx, "SELECT style, mount FROM releases WHERE id = ?", id).Scan(&built.Style, &built.Mount); err != nil {
-		return nil, built, told(err)
+func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) {
+	var opened widget.Opened
+	if err := s.read.QueryRowxContext(ctx, "SELECT style, mount, digest FROM releases WHERE id = ?", id).Scan(&opened.Built.Style, &opened.Built.Mount, &opened.Digest); err != nil {
+		return nil, opened, told(err)
 	}
 	var rows []struct {
 		Path  string
 		Bytes []byte
 	}
-	if err := s.read.SelectContext(ctx, &rows, "SELECT path, bytes FROM release_files JOIN files USING (digest) WHERE release_id = ?", id); err != nil {
-		return nil, built, told(err)
+	if err := s.read.SelectContext(ctx, &rows, `SELECT path, bytes FROM release_files JOIN files USING (digest) WHERE release_id = ? AND path NOT LIKE 'assets/%'
+		UNION ALL SELECT path, x'' FROM release_files WHERE release_id = ? AND path LIKE 'assets/%'`, id, id); err != nil {
+		return nil, opened, told(err)
 	}
 	files := widget.Files{}
 	for _, r := range rows {
@@ -110,5 +119,20 @@ func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widge
 		}
 		files[r.Path] = r.Bytes
 	}
-	return files, built, nil
+	var assets []struct {
+		Path string
+		Info []byte
+	}
+	if err := s.read.SelectContext(ctx, &assets, "SELECT path, info FROM release_assets WHERE release_id = ?", id); err != nil {
+		return nil, opened, told(err)
+	}
+	opened.Built.Assets = map[string]asset.Made{}
+	for _, a := range assets {
+		var made asset.Made
+		if err := json.Unmarshal(a.Info, &made.Info); err != nil {
+			return nil, opened, err
+		}
+		opened.Built.Assets[a.Path] = made
+	}
+	return files, opened, nil
 }

@@ -3,15 +3,9 @@ package view
 import (
 	"fmt"
 	"html/template"
-	"math"
 	"sort"
-	"strconv"
-	"strings"
-	"time"
 
-	"golang.org/x/text/language"
-	xmessage "golang.org/x/text/message"
-	"golang.org/x/text/number"
+	"glasspocket/internal/shape"
 )
 
 // builtins are the functions of html/template that a view may call. The others make
@@ -22,15 +16,67 @@ var builtins = []string{"and", "or", "not", "eq", "ne", "lt", "le", "gt", "ge", 
 // Function is one of our own functions of the view language.
 type Function struct {
 	Name, Arguments, Gives string // for the reference page
+	takes                  []*shape.Type
+	optional               int // how many arguments may be left out at the end
+	gives                  *shape.Type
+	of                     func(*Data) any // the function, bound to one rendering's data
 }
 
-// Functions lists our own functions.
+// Functions lists our own functions, by what they are about.
 var Functions = []Function{
-	{"say", "KEY [COUNT]", "the message KEY in the pocket's language, in the plural form for COUNT"},
-	{"timeLeft", "MOMENT UNITS", "a list of {unit, value, digits} that add up to the time left until MOMENT; UNITS joins days, hours, minutes, seconds with hyphens"},
-	{"fromNow", "DAYS HOURS MINUTES", "the moment that long after now"},
-	{"numberAt", "FROM TO BEGINS ENDS DECIMALS", "the number that runs from FROM to TO between two moments, as it stands now, written in the pocket's language"},
-	{"hasPassed", "MOMENT", "whether MOMENT is in the past"},
+	{"say", "KEY [COUNT [OF]]", "the message KEY in the pocket's language, in the plural form for COUNT; {count} and {of} in it are replaced",
+		[]*shape.Type{shape.Text, shape.Any, shape.Any}, 2, shape.Text, func(d *Data) any { return d.say }},
+	{"has", "LIST TEXT", "whether TEXT is in LIST, as of several choices",
+		[]*shape.Type{shape.ListOf(shape.Any), shape.Text}, 0, shape.Switch, func(*Data) any { return has }},
+	{"plus", "COUNT COUNT", "the sum of two counts",
+		[]*shape.Type{shape.Whole, shape.Whole}, 0, shape.Whole, func(*Data) any { return plus }},
+	{"first", "NUMBER LIST", "at most that many of LIST, from its beginning",
+		[]*shape.Type{shape.Number, shape.ListOf(shape.Any)}, 0, nil, func(*Data) any { return firstOf }},
+	{"number", "NUMBER DECIMALS", "NUMBER written in the pocket's language",
+		[]*shape.Type{shape.Number, shape.Number}, 0, shape.Text, func(d *Data) any { return d.number }},
+	{"money", "MONEY", "an amount with its currency, written in the pocket's language",
+		[]*shape.Type{shape.Money}, 0, shape.Text, func(d *Data) any { return d.money }},
+	{"date", "DATE STYLE", "a date written in the pocket's language; STYLE is full, long, medium or short",
+		[]*shape.Type{shape.Day, shape.Text}, 0, shape.Text, func(d *Data) any { return d.date }},
+	{"dateOf", "MOMENT STYLE", "the date of a moment in its own zone, as date writes it",
+		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.Text, func(d *Data) any { return d.dateOf }},
+	{"timeOf", "MOMENT", "the time of day of a moment in its own zone, in the pocket's language",
+		[]*shape.Type{shape.Moment}, 0, shape.Text, func(d *Data) any { return d.timeOf }},
+	{"timeLeft", "MOMENT UNITS", "a list of {unit, value, digits} that add up to the time left until MOMENT; UNITS joins days, hours, minutes, seconds with hyphens",
+		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.ListOf(unit), func(d *Data) any { return d.timeLeft }},
+	{"fromNow", "DAYS HOURS MINUTES", "the moment that long after now",
+		[]*shape.Type{shape.Number, shape.Number, shape.Number}, 0, shape.Moment, func(d *Data) any { return d.fromNow }},
+	{"numberAt", "FROM TO BEGINS ENDS DECIMALS", "the number that runs from FROM to TO between two moments, as it stands now, written in the pocket's language",
+		[]*shape.Type{shape.Number, shape.Number, shape.Moment, shape.Moment, shape.Number}, 0, shape.Text, func(d *Data) any { return d.numberAt }},
+	{"hasPassed", "MOMENT", "whether MOMENT is in the past",
+		[]*shape.Type{shape.Moment}, 0, shape.Switch, func(d *Data) any { return d.hasPassed }},
+	{"ratings", "ITEMS", "what the ratings of items come to: {count, best, average, part, steps}; steps counts down from the best, each {value, count, part}",
+		[]*shape.Type{shape.ListOf(shape.Any)}, 0, summary, func(*Data) any { return ratings }},
+	{"initials", "NAME", "the first letters of a name's first and last word",
+		[]*shape.Type{shape.Text}, 0, shape.Text, func(*Data) any { return initials }},
+	{"heading", "LEVEL", "attributes that make an element a heading of a heading setting's level",
+		[]*shape.Type{shape.Text}, 0, attributes, func(*Data) any { return headingAttributes }},
+	{"linkTo", "LINK", "the attributes of an <a> for a link setting: address, target and what it may do",
+		[]*shape.Type{shape.LinkTo}, 0, attributes, func(*Data) any { return linkAttributes }},
+	{"picture", "IMAGE SIZES [CLASS]", "the <img> of an image setting, in the sizes it is offered in; SIZES is the attribute of that name",
+		[]*shape.Type{shape.Image, shape.Text, shape.Text}, 1, shape.HTML, func(d *Data) any { return d.picture }},
+	{"icon", "NAME", "the drawing of an icon setting",
+		[]*shape.Type{shape.Text}, 0, shape.HTML, func(*Data) any { return iconMarkup }},
+	{"vary", "NAME VALUE", "a class under which the custom property --NAME has VALUE, a number, a length or a colour",
+		[]*shape.Type{shape.Text, shape.Any}, 0, shape.Text, func(d *Data) any { return d.vary }},
+	{"withFacts", "TEXT", "TEXT, in which {NAME} stands for a fact that the page may state",
+		[]*shape.Type{shape.Text}, 0, shape.HTML, func(*Data) any { return withFacts }},
+}
+
+var attributes = &shape.Type{Kind: shape.AttributesKind}
+
+func function(name string) *Function {
+	for i := range Functions {
+		if Functions[i].Name == name {
+			return &Functions[i]
+		}
+	}
+	return nil
 }
 
 // FunctionNames lists everything that a view may call.
@@ -44,11 +90,28 @@ func FunctionNames() []string {
 }
 
 // functions are our own functions, bound to one rendering's data.
-func (d Data) functions() template.FuncMap {
-	return template.FuncMap{"say": d.say, "timeLeft": d.timeLeft, "hasPassed": d.hasPassed, "fromNow": d.fromNow, "numberAt": d.numberAt}
+func (d *Data) functions() template.FuncMap {
+	bound := make(template.FuncMap, len(Functions))
+	for _, f := range Functions {
+		bound[f.Name] = f.of(d)
+	}
+	return bound
 }
 
-func (d Data) say(key string, count ...any) (string, error) {
+func has(list []any, text string) bool {
+	for _, e := range list {
+		if e == text {
+			return true
+		}
+	}
+	return false
+}
+
+func plus(a, b int) int { return a + b }
+
+func firstOf(n float64, list []any) []any { return list[:max(0, min(len(list), int(n)))] }
+
+func (d *Data) say(key string, count ...any) (string, error) {
 	n := 0
 	if len(count) > 0 {
 		switch c := count[0].(type) {
@@ -63,81 +126,9 @@ func (d Data) say(key string, count ...any) (string, error) {
 	if _, ok := d.Messages[key]; !ok {
 		return "", fmt.Errorf("there is no message %q in %s", key, d.Language)
 	}
-	return d.Messages.Say(d.Language, key, n), nil
-}
-
-var unitSeconds = map[string]int64{"days": 86400, "hours": 3600, "minutes": 60, "seconds": 1}
-
-// timeLeft splits the time from now to a moment. A day is 24 hours: what is left is a
-// length of time, so a change of the clocks in between does not change it.
-func (d Data) timeLeft(moment map[string]any, units string) ([]any, error) {
-	at, ok := moment["at"].(float64)
-	if !ok {
-		return nil, fmt.Errorf("timeLeft takes a moment")
+	of := ""
+	if len(count) > 1 {
+		of = fmt.Sprint(count[1])
 	}
-	// Rounded up, so that "0" appears when the moment has come and not a second before.
-	milliseconds := int64(at) - d.Now.UnixMilli()
-	left := max(0, (milliseconds+999)/1000)
-	var parts []any
-	for i, unit := range strings.Split(units, "-") {
-		size, ok := unitSeconds[unit]
-		if !ok {
-			return nil, fmt.Errorf("there is no unit %q; use days, hours, minutes, seconds", unit)
-		}
-		value := left / size
-		left %= size
-		digits := strconv.FormatInt(value, 10)
-		if i > 0 && len(digits) < 2 {
-			digits = "0" + digits
-		}
-		parts = append(parts, map[string]any{"unit": unit, "value": int(value), "digits": digits})
-	}
-	return parts, nil
-}
-
-func (d Data) hasPassed(moment map[string]any) (bool, error) {
-	at, ok := moment["at"].(float64)
-	if !ok {
-		return false, fmt.Errorf("hasPassed takes a moment")
-	}
-	return !d.Now.Before(time.UnixMilli(int64(at))), nil
-}
-
-func (d Data) fromNow(days, hours, minutes float64) map[string]any {
-	at := d.Now.Add(time.Duration(((days*24+hours)*60 + minutes) * float64(time.Minute)))
-	utc := at.UTC().Format(time.RFC3339)
-	return map[string]any{"at": float64(at.UnixMilli()), "utc": utc, "local": strings.TrimSuffix(utc, "Z"), "zone": "UTC"}
-}
-
-// numberAt never shows the end before its moment has come: it cuts off what it does not
-// show, towards where it comes from.
-func (d Data) numberAt(from, to float64, begins, ends map[string]any, decimals float64) (string, error) {
-	b, ok1 := begins["at"].(float64)
-	e, ok2 := ends["at"].(float64)
-	if !ok1 || !ok2 {
-		return "", fmt.Errorf("numberAt takes two moments")
-	}
-	part := 1.0
-	if now := float64(d.Now.UnixMilli()); now < e && e > b {
-		part = max(0, (now-b)/(e-b))
-	}
-	places := int(min(max(decimals, 0), 6))
-	unit := math.Pow(10, -float64(places))
-	// A hair more, so that what comes out at 0.29999… in binary counts as 0.3.
-	steps := math.Floor(math.Abs(to-from)*part/unit + 1e-6)
-	value := to
-	if part < 1 {
-		value = from + math.Copysign(steps*unit, to-from)
-	}
-	return Number(d.Language, value, places), nil
-}
-
-// Number writes a number as people of a language do, with western digits, as the
-// browser's Intl.NumberFormat does for "LANGUAGE-u-nu-latn".
-func Number(lang string, value float64, places int) string {
-	tag, err := language.Parse(lang + "-u-nu-latn")
-	if err != nil {
-		tag = language.English
-	}
-	return xmessage.NewPrinter(tag).Sprint(number.Decimal(value, number.Scale(places)))
+	return d.Messages.Say(d.Language, key, n, of), nil
 }

@@ -8,6 +8,7 @@ import (
 	"text/template/parse"
 
 	"glasspocket/internal/fault"
+	"glasspocket/internal/shape"
 )
 
 // inference follows types through a view: what a dot is inside range and with, what
@@ -15,29 +16,29 @@ import (
 // for some value or for every one, with its place.
 type inference struct {
 	w         *walker
-	root      *Type
-	settings  *Type
+	root      *shape.Type
+	settings  *shape.Type
 	trees     map[string]*parse.Tree
 	seen      map[seen]bool // templates gone through, by the type of their dot
 	used      map[string]bool
-	actions   map[parse.Pos]*Type // what each action shows
+	actions   map[parse.Pos]*shape.Type // what each action shows
 	variables []variable
 }
 
 type seen struct {
 	name string
-	dot  *Type
+	dot  *shape.Type
 }
 
 type variable struct {
 	name string
-	is   *Type
+	is   *shape.Type
 }
 
-func infer(w *walker, t *template.Template, settings map[string]*Type) *inference {
-	i := &inference{w: w, trees: map[string]*parse.Tree{}, seen: map[seen]bool{}, used: map[string]bool{}, actions: map[parse.Pos]*Type{}}
-	i.settings = &Type{Kind: ObjectKind, Fields: settings}
-	i.root = &Type{Kind: ObjectKind, Fields: map[string]*Type{"settings": i.settings, "language": text}}
+func infer(w *walker, t *template.Template, settings map[string]*shape.Type) *inference {
+	i := &inference{w: w, trees: map[string]*parse.Tree{}, seen: map[seen]bool{}, used: map[string]bool{}, actions: map[parse.Pos]*shape.Type{}}
+	i.settings = &shape.Type{Kind: shape.ObjectKind, Fields: settings}
+	i.root = &shape.Type{Kind: shape.ObjectKind, Fields: map[string]*shape.Type{"settings": i.settings, "language": shape.Text}}
 	for _, each := range t.Templates() {
 		if each.Tree != nil {
 			i.trees[each.Name()] = each.Tree
@@ -52,13 +53,13 @@ func infer(w *walker, t *template.Template, settings map[string]*Type) *inferenc
 	slices.Sort(names)
 	for _, n := range names {
 		if !slices.ContainsFunc(names, func(other string) bool { return slices.Contains(w.includes[other], n) }) && n != t.Name() {
-			i.template(n, anything)
+			i.template(n, shape.Any)
 		}
 	}
 	return i
 }
 
-func (i *inference) template(name string, dot *Type) {
+func (i *inference) template(name string, dot *shape.Type) {
 	tree := i.trees[name]
 	if tree == nil || i.seen[seen{name, dot}] {
 		return
@@ -70,7 +71,7 @@ func (i *inference) template(name string, dot *Type) {
 	i.variables = outer
 }
 
-func (i *inference) list(l *parse.ListNode, dot *Type) {
+func (i *inference) list(l *parse.ListNode, dot *shape.Type) {
 	if l == nil {
 		return
 	}
@@ -81,7 +82,7 @@ func (i *inference) list(l *parse.ListNode, dot *Type) {
 			if len(n.Pipe.Decl) > 0 {
 				continue
 			}
-			if is.Kind == ObjectKind || is.Kind == ListKind || is.Kind == NothingKind {
+			if is.Kind == shape.ObjectKind || is.Kind == shape.ListKind || is.Kind == shape.NothingKind {
 				i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("%s is %s, which cannot be shown as it is.", n.Pipe, is.Kind), shownAs(is))
 			}
 			i.actions[n.Pos] = is
@@ -102,7 +103,7 @@ func (i *inference) list(l *parse.ListNode, dot *Type) {
 			i.variables = i.variables[:mark]
 			i.list(n.ElseList, dot)
 		case *parse.TemplateNode:
-			given := nothing
+			given := shape.Nothing
 			if n.Pipe != nil {
 				given = i.pipe(n.Pipe, dot)
 			}
@@ -111,32 +112,32 @@ func (i *inference) list(l *parse.ListNode, dot *Type) {
 	}
 }
 
-func shownAs(t *Type) string {
-	if t.Kind == ListKind {
+func shownAs(t *shape.Type) string {
+	if t.Kind == shape.ListKind {
 		return "Go through it with {{range}}."
 	}
 	if len(t.Fields) > 0 {
-		return "Show one of its fields: " + strings.Join(t.names(), ", ") + "."
+		return "Show one of its fields: " + strings.Join(t.Names(), ", ") + "."
 	}
 	return "Show one of its fields."
 }
 
 // each is what the dot is inside a range, whose variables it declares.
-func (i *inference) each(n *parse.RangeNode, dot *Type) *Type {
+func (i *inference) each(n *parse.RangeNode, dot *shape.Type) *shape.Type {
 	over := i.value(n.Pipe, dot)
-	index, element := whole, anything
+	index, element := shape.Whole, shape.Any
 	switch over.Kind {
-	case ListKind:
+	case shape.ListKind:
 		element = over.Element
-	case WholeKind:
-		element = whole
-	case ObjectKind:
-		index = text
+	case shape.WholeKind:
+		element = shape.Whole
+	case shape.ObjectKind:
+		index = shape.Text
 		if over == i.settings {
 			i.useAll()
 		}
-	case AnyKind:
-		index = anything
+	case shape.AnyKind:
+		index = shape.Any
 	default:
 		i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("{{range}} goes through a list, and %s is %s.", n.Pipe, over.Kind), "Use {{if}} or {{with}} to ask whether there is a value.")
 	}
@@ -156,7 +157,7 @@ func (i *inference) useAll() {
 }
 
 // pipe is the type of a pipeline, whose variables it declares or sets.
-func (i *inference) pipe(p *parse.PipeNode, dot *Type) *Type {
+func (i *inference) pipe(p *parse.PipeNode, dot *shape.Type) *shape.Type {
 	is := i.value(p, dot)
 	for _, v := range p.Decl {
 		name := v.Ident[0]
@@ -168,10 +169,10 @@ func (i *inference) pipe(p *parse.PipeNode, dot *Type) *Type {
 		if at == nil {
 			continue // the parser has refused it
 		}
-		if at.is.Kind != is.Kind && at.is.Kind != AnyKind && is.Kind != AnyKind {
+		if at.is.Kind != is.Kind && at.is.Kind != shape.AnyKind && is.Kind != shape.AnyKind {
 			i.w.fault(v.Pos, fault.ViewType, fmt.Sprintf("The variable %s holds %s, and is set to %s.", name, at.is.Kind, is.Kind), "Use another variable, so that what follows knows what it has.")
 		}
-		if at.is.Kind == AnyKind {
+		if at.is.Kind == shape.AnyKind {
 			at.is = is
 		}
 	}
@@ -187,18 +188,18 @@ func (i *inference) lookup(name string) *variable {
 	return nil
 }
 
-func (i *inference) value(p *parse.PipeNode, dot *Type) *Type {
+func (i *inference) value(p *parse.PipeNode, dot *shape.Type) *shape.Type {
 	if p == nil || len(p.Cmds) == 0 {
-		return anything
+		return shape.Any
 	}
-	is := anything
+	is := shape.Any
 	for _, c := range p.Cmds {
 		is = i.command(c, dot)
 	}
 	return is
 }
 
-func (i *inference) command(c *parse.CommandNode, dot *Type) *Type {
+func (i *inference) command(c *parse.CommandNode, dot *shape.Type) *shape.Type {
 	id, ok := c.Args[0].(*parse.IdentifierNode)
 	if !ok {
 		if len(c.Args) > 1 {
@@ -206,45 +207,51 @@ func (i *inference) command(c *parse.CommandNode, dot *Type) *Type {
 		}
 		return i.argument(c.Args[0], dot)
 	}
-	var args []*Type
+	var args []*shape.Type
 	for _, a := range c.Args[1:] {
 		args = append(args, i.argument(a, dot))
 	}
-	if own, ok := signatures[id.Ident]; ok {
+	if own := function(id.Ident); own != nil {
 		i.own(id, own, c.Args[1:], args)
+		if own.gives == nil && len(args) > 0 { // what it takes last
+			return args[len(args)-1]
+		}
+		if own.gives == nil {
+			return shape.Any
+		}
 		return own.gives
 	}
 	return i.builtin(id, c.Args[1:], args)
 }
 
-func (i *inference) own(id *parse.IdentifierNode, s signature, nodes []parse.Node, args []*Type) {
-	about := func() string {
-		for _, f := range Functions {
-			if f.Name == id.Ident {
-				return "Write {{" + f.Name + " " + f.Arguments + "}}."
-			}
-		}
-		return ""
-	}
+func (i *inference) own(id *parse.IdentifierNode, s *Function, nodes []parse.Node, args []*shape.Type) {
+	about := "Write {{" + s.Name + " " + s.Arguments + "}}."
 	if len(args) > len(s.takes) || len(args) < len(s.takes)-s.optional {
-		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %d arguments, and there are %d.", id.Ident, len(s.takes), len(args)), about())
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %d arguments, and there are %d.", id.Ident, len(s.takes), len(args)), about)
 		return
 	}
 	for n, got := range args {
 		if _, literal := nodes[n].(*parse.NumberNode); !takes(s.takes[n], got, literal) {
-			i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s takes %s here, and %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about())
+			i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s takes %s here, and %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about)
 		}
 	}
 }
 
-func kindOf(t *Type) string {
-	if t == Moment {
-		return "a moment"
+func kindOf(t *shape.Type) string {
+	if t.Name != "" {
+		return article(t.Name)
 	}
 	return t.Kind.String()
 }
 
-func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args []*Type) *Type {
+func article(noun string) string {
+	if strings.ContainsRune("aeiou", rune(noun[0])) {
+		return "an " + noun
+	}
+	return "a " + noun
+}
+
+func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args []*shape.Type) *shape.Type {
 	wrong := func(n int, what string) {
 		i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, and %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
 	}
@@ -264,74 +271,84 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 			wants = map[int]string{1: "one argument", 2: "two arguments"}[least]
 		}
 		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s, and there are %d.", id.Ident, wants, len(args)), "See “The view” in docs/widget-format.md.")
-		return anything
+		return shape.Any
 	}
 	switch id.Ident {
 	case "and", "or":
 		for _, t := range args[1:] {
 			if t.Kind != args[0].Kind {
-				return anything
+				return shape.Any
 			}
 		}
 		return args[0]
 	case "eq", "ne", "lt", "le", "gt", "ge":
 		for n, t := range args {
-			if t.Kind == ObjectKind || t.Kind == ListKind {
+			if t.Kind == shape.ObjectKind || t.Kind == shape.ListKind {
 				wrong(n, "compares texts, numbers and switches")
 			} else if n > 0 && !comparable(args[0], t) {
 				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s compares like with like, and %s is %s while %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), mendComparison(args[0], t))
-			} else if id.Ident[0] != 'e' && id.Ident != "ne" && t.Kind == SwitchKind {
+			} else if n > 0 {
+				i.possible(args[0], nodes[n])
+			} else if id.Ident[0] != 'e' && id.Ident != "ne" && t.Kind == shape.SwitchKind {
 				wrong(n, "compares texts and numbers")
 			}
 		}
-		return switch_
+		return shape.Switch
 	case "len":
-		if k := args[0].Kind; k != TextKind && k != ListKind && k != ObjectKind && k != AnyKind {
+		if k := args[0].Kind; k != shape.TextKind && k != shape.ListKind && k != shape.ObjectKind && k != shape.AnyKind {
 			wrong(0, "counts what is in a list or a text")
 		}
-		return whole
+		return shape.Whole
 	case "index":
 		at := args[0]
 		for n := 1; n < len(args); n++ {
 			key, fixed := nodes[n].(*parse.StringNode)
 			switch {
-			case at.Kind == ObjectKind && fixed:
+			case at.Kind == shape.ObjectKind && fixed:
 				at = i.field(begin(nodes[n]), at, key.Text)
-			case at.Kind == ObjectKind:
+			case at.Kind == shape.ObjectKind:
 				if at == i.settings {
 					i.useAll()
 				}
-				at = anything
-			case at.Kind == ListKind:
+				at = shape.Any
+			case at.Kind == shape.ListKind:
 				at = at.Element
-			case at.Kind != AnyKind:
+			case at.Kind != shape.AnyKind:
 				wrong(0, "looks into a list or an object")
-				return anything
+				return shape.Any
 			}
 		}
 		return at
 	}
-	return switch_ // not
+	return shape.Switch // not
 }
 
-func comparable(a, b *Type) bool {
-	like := func(t *Type) Kind {
-		if t.Kind == LinkKind {
-			return TextKind
+// possible reports a comparison with a text that a choice can never be.
+func (i *inference) possible(choice *shape.Type, with parse.Node) {
+	text, fixed := with.(*parse.StringNode)
+	if fixed && choice.Of != nil && !slices.Contains(choice.Of, text.Text) {
+		i.w.fault(text.Pos, fault.ViewType, fmt.Sprintf("This is never %q.", text.Text), fault.DidYouMean(text.Text, choice.Of))
+	}
+}
+
+func comparable(a, b *shape.Type) bool {
+	like := func(t *shape.Type) shape.Kind {
+		if t.Kind == shape.LinkKind {
+			return shape.TextKind
 		}
 		return t.Kind
 	}
-	return a.Kind == AnyKind || b.Kind == AnyKind || like(a) == like(b)
+	return a.Kind == shape.AnyKind || b.Kind == shape.AnyKind || like(a) == like(b)
 }
 
-func mendComparison(a, b *Type) string {
-	if a.Kind == NumberKind && b.Kind == WholeKind || a.Kind == WholeKind && b.Kind == NumberKind {
+func mendComparison(a, b *shape.Type) string {
+	if a.Kind == shape.NumberKind && b.Kind == shape.WholeKind || a.Kind == shape.WholeKind && b.Kind == shape.NumberKind {
 		return "A number setting is compared with a number that has a point, as in 12.0; a count with one that has none."
 	}
 	return "Compare with a value of the same type."
 }
 
-func (i *inference) argument(n parse.Node, dot *Type) *Type {
+func (i *inference) argument(n parse.Node, dot *shape.Type) *shape.Type {
 	switch n := n.(type) {
 	case *parse.PipeNode:
 		return i.value(n, dot)
@@ -342,26 +359,26 @@ func (i *inference) argument(n parse.Node, dot *Type) *Type {
 	case *parse.VariableNode:
 		v := i.lookup(n.Ident[0])
 		if v == nil {
-			return anything
+			return shape.Any
 		}
 		return i.path(begin(n)+parse.Pos(len(n.Ident[0])), v.is, n.Ident[1:])
 	case *parse.ChainNode:
 		return i.path(n.Pos, i.argument(n.Node, dot), n.Field)
 	case *parse.StringNode:
-		return text
+		return shape.Text
 	case *parse.BoolNode:
-		return switch_
+		return shape.Switch
 	case *parse.NumberNode:
 		if isFloat(n.Text) {
-			return number_
+			return shape.Number
 		}
-		return whole
+		return shape.Whole
 	case *parse.NilNode:
-		return nothing
+		return shape.Nothing
 	case *parse.IdentifierNode: // a function without arguments
 		return i.command(&parse.CommandNode{Pos: n.Pos, Args: []parse.Node{n}}, dot)
 	}
-	return anything
+	return shape.Any
 }
 
 // begin is where a node's text begins. The parser places a path of several parts at its
@@ -382,7 +399,7 @@ func begin(n parse.Node) parse.Pos {
 }
 
 // path goes from a value along the fields that are written from pos on.
-func (i *inference) path(pos parse.Pos, from *Type, path []string) *Type {
+func (i *inference) path(pos parse.Pos, from *shape.Type, path []string) *shape.Type {
 	for _, name := range path {
 		from = i.field(pos, from, name)
 		pos += parse.Pos(len(name) + 1)
@@ -390,19 +407,19 @@ func (i *inference) path(pos parse.Pos, from *Type, path []string) *Type {
 	return from
 }
 
-func (i *inference) field(pos parse.Pos, from *Type, name string) *Type {
+func (i *inference) field(pos parse.Pos, from *shape.Type, name string) *shape.Type {
 	switch {
 	case from == i.settings:
 		i.used[name] = true
 		if from.Fields == nil {
-			return anything
+			return shape.Any
 		}
 		if is := from.Fields[name]; is != nil {
 			return is
 		}
-		i.w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", name), fault.DidYouMean(name, from.names()))
-	case from.Kind == AnyKind, from.Kind == ObjectKind && from.Fields == nil:
-	case from.Kind == ObjectKind:
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", name), fault.DidYouMean(name, from.Names()))
+	case from.Kind == shape.AnyKind, from.Kind == shape.ObjectKind && from.Fields == nil:
+	case from.Kind == shape.ObjectKind:
 		if is := from.Fields[name]; is != nil {
 			return is
 		}
@@ -410,15 +427,15 @@ func (i *inference) field(pos parse.Pos, from *Type, name string) *Type {
 	default:
 		i.w.fault(pos, fault.ViewField, fmt.Sprintf("This is %s and has no field %q.", from.Kind, name), i.mendField(name, from))
 	}
-	return anything
+	return shape.Any
 }
 
-func (i *inference) mendField(name string, from *Type) string {
+func (i *inference) mendField(name string, from *shape.Type) string {
 	if i.root.Fields[name] != nil {
 		return "Inside range, with and define, write $." + name + "."
 	}
 	if len(from.Fields) > 0 {
-		return fault.DidYouMean(name, from.names())
+		return fault.DidYouMean(name, from.Names())
 	}
 	return "Check the spelling, and what the dot is here."
 }

@@ -22,9 +22,12 @@ var (
 
 // checkMarkup reads the view as HTML with its actions masked, and reports elements and
 // attributes that a view must not have and tags that do not pair.
-func checkMarkup(text string) fault.List {
+func checkMarkup(text string) (notes, fault.List) {
 	masked := mask(text)
 	var faults fault.List
+	var found notes
+	loops := loopBodies(text)
+	ids := map[string]bool{}
 	add := func(offset int, code fault.Code, what, mend string) {
 		line, column := jsondoc.Place([]byte(text), offset)
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
@@ -70,6 +73,10 @@ func checkMarkup(text string) fault.List {
 		if slices.Contains(refusedTags, name) {
 			add(at, fault.ViewTag, fmt.Sprintf("A view cannot have <%s>.", name), tagMend(name))
 		}
+		alt := false
+		if name == "slot" {
+			found.slots = append(found.slots, newPlace(text, at, slotName(raw)))
+		}
 		for more {
 			var key, value []byte
 			key, value, more = z.TagAttr()
@@ -83,6 +90,25 @@ func checkMarkup(text string) fault.List {
 			case k == "attributename" && slices.Contains(animations, name) && (strings.Contains(strings.ToLower(string(value)), "href") || strings.Contains(string(value), maskChar)):
 				add(where, fault.ViewAttribute, "A view cannot animate a link.", "Animate another attribute.")
 			}
+			fixed := !strings.Contains(string(value), maskChar)
+			switch {
+			case k == "alt":
+				alt = true
+			case k == "data-fact", k == "data-when-fact", k == "data-unless-fact":
+				found.facts = append(found.facts, newPlace(text, where, string(value)))
+			case k == "data-text":
+				found.texts = append(found.texts, newPlace(text, where, string(value)))
+			case k == "id" && fixed:
+				if ids[string(value)] || loops.has(at) {
+					found.warn(text, where, fault.IDTwice, fmt.Sprintf("The id %q stands in the widget more than once.", value), "Use a class, or make it of the item: id=\"x-{{.id}}\".")
+				}
+				ids[string(value)] = true
+			case (k == "src" || k == "srcset" || k == "poster" || k == "data") && fixed && remoteForm.MatchString(string(value)):
+				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s comes from a server that may change or be gone.", clip(string(value))), "Put the file into assets/ and show it by an image setting.")
+			}
+		}
+		if name == "img" && !alt {
+			found.warn(text, at, fault.AltMissing, "Nothing stands for this picture where it is not seen.", "Add alt=\"…\", or alt=\"\" if nothing is lost without it.")
 		}
 		inSVG := slices.ContainsFunc(stack, func(o open) bool { return o.name == "svg" || o.name == "math" })
 		switch {
@@ -97,7 +123,7 @@ func checkMarkup(text string) fault.List {
 	for _, o := range stack {
 		add(o.at, fault.ViewBalance, fmt.Sprintf("<%s> is never closed.", o.name), fmt.Sprintf("Add </%s>; each branch of {{if}} must close what it opens.", o.name))
 	}
-	return faults
+	return found, faults
 }
 
 func tagMend(name string) string {

@@ -7,6 +7,7 @@ import (
 	"text/template/parse"
 
 	"glasspocket/internal/fault"
+	"glasspocket/internal/shape"
 )
 
 // escapers are what html/template puts behind an action where it cannot write just any
@@ -34,14 +35,22 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 		for _, n := range l.Nodes {
 			switch n := n.(type) {
 			case *parse.ActionNode:
+				is := i.actions[n.Pos]
+				if is != nil && is.Kind == shape.AttributesKind {
+					if !inTag(n) && !found[n.Pos] {
+						found[n.Pos] = true
+						line, column := place(i.w.text, n.Pos)
+						faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "These are attributes, which stand inside a tag.", Mend: "Write them behind an element's name, as in <a {{linkTo .settings.more}}>."})
+					}
+					continue
+				}
 				for _, c := range n.Pipe.Cmds {
 					id, ok := c.Args[0].(*parse.IdentifierNode)
 					if !ok {
 						continue
 					}
 					where, filtered := escapers[id.Ident]
-					is := i.actions[n.Pos]
-					if !filtered || found[n.Pos] || is == nil || where == "where an address begins" && is.Kind == LinkKind {
+					if !filtered || found[n.Pos] || is == nil || where == "where an address begins" && is.Kind == shape.LinkKind {
 						continue
 					}
 					found[n.Pos] = true
@@ -72,4 +81,14 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 	}
 	faults.Sort()
 	return faults
+}
+
+// inTag tells whether an action of an escaped view stands where attributes do.
+func inTag(n *parse.ActionNode) bool {
+	for _, c := range n.Pipe.Cmds {
+		if id, ok := c.Args[0].(*parse.IdentifierNode); ok && id.Ident == "_html_template_htmlnamefilter" {
+			return true
+		}
+	}
+	return false
 }

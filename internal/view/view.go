@@ -18,6 +18,7 @@ import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
+	"glasspocket/internal/shape"
 )
 
 // Limits of one rendering.
@@ -38,6 +39,8 @@ type View struct {
 	text     string
 	says     []Said
 	used     map[string]bool
+	called   map[string]bool // functions
+	notes    notes
 }
 
 // Said is a place where the view says a message by a fixed key.
@@ -48,30 +51,68 @@ type Said struct {
 
 // Data is what one rendering sees, under the names in brackets.
 type Data struct {
-	Settings map[string]any    // [settings] by key; strings, float64, bool, maps of these, Link
+	Settings map[string]any    // [settings] by key; strings, float64, bool, maps and lists of these, shape.Link, shape.Markup
 	Messages message.Catalogue // through say
 	Language string            // [language] BCP 47
 	Now      time.Time         // through timeLeft
+
+	rules []string // declarations of the classes v0, v1, … made on the way
 }
 
-// Link marks an address that has been checked (a link setting's value), so that the
-// schemes which html/template does not know, such as tel, are not replaced. Only the
-// renderer makes one.
-func Link(checked string) any { return template.URL(checked) }
+// Rendered is what a view has made.
+type Rendered struct {
+	Markup string
+	Style  string // rules for single elements, minified; "" when there are none
+}
+
+// trusted turns what has been checked into the template engine's trusted types, at any
+// depth: links, so that the schemes which it does not know, such as tel, are not replaced,
+// and sanitised markup.
+func trusted(v any) any {
+	switch v := v.(type) {
+	case shape.Link:
+		return template.URL(v)
+	case shape.Markup:
+		return template.HTML(v)
+	case map[string]any:
+		out := make(map[string]any, len(v))
+		for k, e := range v {
+			out[k] = trusted(e)
+		}
+		return out
+	case []any:
+		out := make([]any, len(v))
+		for i, e := range v {
+			out[i] = trusted(e)
+		}
+		return out
+	}
+	return v
+}
 
 // Parse reads a view. settings are the types of what .settings has, nil for anything. A
 // syntax fault hides the rest of that view; all other faults are reported together.
-func Parse(src []byte, settings map[string]*Type) (*View, fault.List) {
+func Parse(src []byte, settings map[string]*shape.Type) (*View, fault.List) {
+	return readView(src, settings, true)
+}
+
+// Open reads a view that was parsed before, when it was released: what a rule that came
+// later finds in it does not stop it.
+func Open(src []byte, settings map[string]*shape.Type) (*View, fault.List) {
+	return readView(src, settings, false)
+}
+
+func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, fault.List) {
 	if len(src) > SourceMost {
 		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; at most %d are allowed.", len(src), SourceMost), Mend: "Make it smaller."}}
 	}
 	text := string(src)
 	// missingkey=error: a misspelt field must stop here, not print "<no value>" to visitors.
-	t, err := template.New("view").Option("missingkey=error").Funcs(Data{}.functions()).Parse(text)
+	t, err := template.New("view").Option("missingkey=error").Funcs((&Data{}).functions()).Parse(text)
 	if err != nil {
 		return nil, fault.List{syntaxFault(text, err)}
 	}
-	plain, err := texttemplate.New("view").Funcs(texttemplate.FuncMap(Data{}.functions())).Parse(text)
+	plain, err := texttemplate.New("view").Funcs(texttemplate.FuncMap((&Data{}).functions())).Parse(text)
 	if err != nil {
 		return nil, fault.List{syntaxFault(text, err)}
 	}
@@ -83,12 +124,13 @@ func Parse(src []byte, settings map[string]*Type) (*View, fault.List) {
 	}
 	w.cycles()
 	types := infer(w, plain, settings)
-	w.faults = append(w.faults, checkMarkup(text)...)
-	if len(w.faults) > 0 {
+	found, more := checkMarkup(text)
+	w.faults = append(w.faults, more...)
+	if judge && len(w.faults) > 0 {
 		w.faults.Sort()
 		return nil, w.faults
 	}
-	v := &View{pristine: t, text: text, says: w.says, used: types.used}
+	v := &View{pristine: t, text: text, says: w.says, used: types.used, called: w.called, notes: found}
 	// Escaping happens at execution; do it now, so that its errors are faults of the view.
 	trial, err := t.Clone()
 	if err == nil {
@@ -99,7 +141,7 @@ func Parse(src []byte, settings map[string]*Type) (*View, fault.List) {
 		return nil, fault.List{{Line: max(escape.Line, 1), Column: 1, Code: fault.ViewSyntax, What: "The view cannot be escaped safely: " + escape.Description + ".",
 			Mend: "Make every branch end in the same place of the markup, and close quotes and tags."}}
 	}
-	if faults := types.replaced(trial); len(faults) > 0 {
+	if faults := types.replaced(trial); judge && len(faults) > 0 {
 		return nil, faults
 	}
 	return v, nil
@@ -113,26 +155,30 @@ func (v *View) Says() []Said { return v.says }
 
 // Render runs the view. It returns faults when the view stops with an error, does too
 // much, or a value had to be replaced because it was not safe in its place.
-func (v *View) Render(d Data) (string, fault.List) {
+func (v *View) Render(d Data) (Rendered, fault.List) {
 	t, err := v.pristine.Clone()
 	if err != nil {
-		return "", fault.List{v.runFault(err)}
+		return Rendered{}, fault.List{v.runFault(err)}
 	}
 	w := &writer{deadline: time.Now().Add(TimeMost)}
-	settings := d.Settings
-	if settings == nil {
-		settings = map[string]any{}
+	settings := make(map[string]any, len(d.Settings))
+	for k, v := range d.Settings {
+		settings[k] = trusted(v)
 	}
 	err = t.Funcs(d.functions()).Execute(w, map[string]any{"settings": settings, "language": d.Language})
 	if err != nil {
-		return "", fault.List{v.runFault(err)}
+		return Rendered{}, fault.List{v.runFault(err)}
 	}
 	out := w.text.String()
 	if i := strings.Index(out, replacement); i >= 0 && !typed(settings) {
-		return "", fault.List{{Code: fault.ViewReplaced, What: fmt.Sprintf("A value had to be replaced for safety, near %q.", around(out, i)),
+		return Rendered{}, fault.List{{Code: fault.ViewReplaced, What: fmt.Sprintf("A value had to be replaced for safety, near %q.", around(out, i)),
 			Mend: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
 	}
-	return out, nil
+	var style strings.Builder
+	for i, declarations := range d.rules {
+		fmt.Fprintf(&style, ".v%d{%s}", i, declarations)
+	}
+	return Rendered{out, style.String()}, nil
 }
 
 // replacement is what html/template writes instead of a value that it does not trust.
@@ -141,7 +187,7 @@ const replacement = "ZgotmplZ"
 // typed tells whether somebody has written that very text into a setting.
 func typed(settings map[string]any) bool {
 	for _, v := range settings {
-		if s, ok := v.(string); ok && strings.Contains(s, replacement) {
+		if strings.Contains(fmt.Sprint(v), replacement) {
 			return true
 		}
 	}

@@ -11,11 +11,12 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
+	"glasspocket/internal/shape"
 )
 
 var data = Data{
 	Settings: map[string]any{
-		"heading": `<b>"Tea" & 'kiln'</b>`, "link": Link("tel:+4930123"), "text": "javascript:alert(1)", "on": true, "size": 12.0,
+		"heading": `<b>"Tea" & 'kiln'</b>`, "link": shape.Link("tel:+4930123"), "text": "javascript:alert(1)", "on": true, "size": 12.0,
 		"target": map[string]any{"at": float64(200_000_500), "utc": "1970-01-03T07:33:20Z", "local": "1970-01-03T07:33:20", "zone": "UTC"},
 	},
 	Messages: message.Catalogue{"days": {"one": "{count} day", "other": "{count} days"}},
@@ -23,7 +24,7 @@ var data = Data{
 	Now:      time.UnixMilli(0),
 }
 
-var types = map[string]*Type{"heading": text, "link": {Kind: LinkKind}, "text": text, "on": switch_, "size": number_, "target": Moment}
+var types = map[string]*shape.Type{"heading": shape.Text, "link": shape.Address, "text": shape.Text, "on": shape.Switch, "size": shape.Number, "target": shape.Moment}
 
 func TestRender(t *testing.T) {
 	for _, c := range []struct{ name, view, want string }{
@@ -45,7 +46,7 @@ func TestRender(t *testing.T) {
 			require.Empty(t, faults)
 			out, faults := v.Render(data)
 			require.Empty(t, faults)
-			assert.Equal(t, c.want, out)
+			assert.Equal(t, c.want, out.Markup)
 		})
 	}
 }
@@ -250,7 +251,7 @@ func FuzzParse(f *testing.F) {
 		if v == nil {
 			return
 		}
-		if out, _ := v.Render(data); strings.Contains(out, `<b>"Tea"`) && !strings.Contains(text, `<b>"Tea"`) {
+		if out, _ := v.Render(data); strings.Contains(out.Markup, `<b>"Tea"`) && !strings.Contains(text, `<b>"Tea"`) {
 			t.Fatalf("unescaped: %s", out)
 		}
 	})

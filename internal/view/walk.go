@@ -19,6 +19,7 @@ type walker struct {
 	faults   fault.List
 	says     []Said
 	own      []string
+	called   map[string]bool
 }
 
 func (w *walker) fault(pos parse.Pos, code fault.Code, what, mend string) {
@@ -102,6 +103,10 @@ func (w *walker) argument(n parse.Node) {
 }
 
 func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
+	if w.called == nil {
+		w.called = map[string]bool{}
+	}
+	w.called[id.Ident] = true
 	if slices.Contains(w.own, id.Ident) {
 		if id.Ident == "say" && len(c.Args) > 1 {
 			if key, ok := c.Args[1].(*parse.StringNode); ok {

@@ -12,13 +12,15 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 )
 
-// Limits of a widget folder.
+// Limits of a widget folder. Assets have limits of their own, by their kind.
 const (
 	FileMost   = 512 << 10 // bytes of one file
 	FolderMost = 2 << 20   // bytes of all files
+	AssetsMost = 16 << 20  // bytes of all assets
 	FilesMost  = 200       // files
 )
 
@@ -47,7 +49,7 @@ var beside = regexp.MustCompile(`^(README(\.md)?|LICEN[CS]E(\.\w+)?|CHANGELOG\.m
 func Collect(folder fs.FS) (Files, fault.List, error) {
 	files := Files{}
 	var faults fault.List
-	total := 0
+	var room room
 	err := fs.WalkDir(folder, ".", func(p string, d fs.DirEntry, err error) error {
 		if err != nil {
 			return err
@@ -65,13 +67,12 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 		if err != nil {
 			return err
 		}
-		if info.Size() > FileMost {
-			faults = append(faults, tooLarge(p, fmt.Sprintf("The file has %d bytes; at most %d are allowed.", info.Size(), FileMost)))
+		if f := room.take(p, int(info.Size())); f != nil {
+			faults = append(faults, *f)
+			if room.full() {
+				return fs.SkipAll
+			}
 			return nil
-		}
-		if total += int(info.Size()); total > FolderMost || len(files) >= FilesMost {
-			faults = append(faults, tooLarge(p, fmt.Sprintf("The folder is over its limit of %d files and %d bytes.", FilesMost, FolderMost)))
-			return fs.SkipAll
 		}
 		files[p], err = fs.ReadFile(folder, p)
 		return err
@@ -82,24 +83,46 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 // Limits reports what in files is over a limit; it is for files that did not come
 // through Collect.
 func (files Files) Limits() (faults fault.List) {
-	total := 0
+	var room room
 	for _, p := range files.Paths() {
-		total += len(files[p])
-		if len(files[p]) > FileMost {
-			faults = append(faults, tooLarge(p, fmt.Sprintf("The file has %d bytes; at most %d are allowed.", len(files[p]), FileMost)))
+		if f := room.take(p, len(files[p])); f != nil {
+			faults = append(faults, *f)
+			if room.full() {
+				break
+			}
 		}
 		if !fs.ValidPath(p) || p == "." {
 			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%q is not a path within a folder.", p), Mend: "Use relative paths with /, without . and .. in them."})
 		}
 	}
-	if total > FolderMost || len(files) > FilesMost {
-		faults = append(faults, tooLarge("", fmt.Sprintf("The folder is over its limit of %d files and %d bytes.", FilesMost, FolderMost)))
-	}
 	return faults
 }
 
-func tooLarge(p, what string) fault.Fault {
-	return fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Mend: "Remove what does not belong to the widget."}
+// room counts what a folder has against its limits.
+type room struct{ files, text, assets int }
+
+func (r *room) full() bool {
+	return r.files > FilesMost || r.text > FolderMost || r.assets > AssetsMost
+}
+
+// take reports a file that is too large, or with which the folder is.
+func (r *room) take(p string, bytes int) *fault.Fault {
+	total, most := &r.text, FileMost
+	if strings.HasPrefix(p, asset.Folder) {
+		total, most = &r.assets, asset.Most
+	}
+	if bytes > most {
+		return tooLarge(p, fmt.Sprintf("The file has %d bytes; at most %d are allowed here.", bytes, most))
+	}
+	*total += bytes
+	if r.files++; r.full() {
+		return tooLarge(p, fmt.Sprintf("The folder is over its limit of %d files, %d bytes, and %d bytes of assets.", FilesMost, FolderMost, AssetsMost))
+	}
+	return nil
+}
+
+func tooLarge(p, what string) *fault.Fault {
+	return &fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Mend: "Make it smaller, or remove what does not belong to the widget."}
 }
 
 // Paths returns the paths in order.
@@ -140,6 +163,11 @@ func (files Files) strangers() (faults fault.List) {
 	for _, p := range files.Paths() {
 		ext := path.Ext(p)
 		switch {
+		case strings.HasPrefix(p, asset.Folder):
+			if what := asset.NameFault(p); what != "" {
+				faults = append(faults, fault.Fault{Path: p, Code: fault.BadName, What: what, Mend: "Rename the file: lower-case letters, digits and hyphens, and its ending, as in assets/red-boat.jpg."})
+			}
+			continue
 		case slices.Contains(known, p), beside.MatchString(p), ext == ".ts", ext == ".js":
 		case (path.Dir(p) == startersDir || path.Dir(p) == messagesDir) && ext == ".json":
 		default:

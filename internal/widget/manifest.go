@@ -3,11 +3,13 @@ package widget
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strconv"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
+	"glasspocket/internal/setting"
 )
 
 // Format is the version of the widget format that this program reads and writes.
@@ -25,6 +27,30 @@ type Manifest struct {
 	Languages []string      `json:"languages"` // BCP 47 tags; the first is the fallback
 	Heights   []Height      `json:"heights,omitempty"`
 	Mount     Passes        `json:"mount"`
+	// Floats says that it takes no room in the page: it lies over it, once a page.
+	Floats bool   `json:"floats,omitempty"`
+	Slots  []Slot `json:"slots,omitempty"` // where content of the page shows
+	Facts  []Fact `json:"facts,omitempty"` // what the page may state
+}
+
+// Wraps tells whether whatever stands in the mount element shows in the widget.
+func (m Manifest) Wraps() bool {
+	return slices.ContainsFunc(m.Slots, func(s Slot) bool { return s.Name == "" })
+}
+
+// Slot is a place in the view for content of the page. The unnamed one, "", takes whatever
+// stands in the mount element.
+type Slot struct {
+	Name  string        `json:"name"`
+	Label message.Words `json:"label"`
+}
+
+// Fact is something that a page may state of itself or its visitor, in the page only:
+// text, or a switch that is on when it is stated.
+type Fact struct {
+	Name  string        `json:"name"`
+	Type  string        `json:"type"` // "text" or "switch"
+	Label message.Words `json:"label"`
 }
 
 // Height is the room that a pocket takes from a viewport width on, both in CSS pixels.
@@ -49,6 +75,18 @@ var (
 		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}},
 		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}},
 		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}},
+		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}},
+	}
+	SlotKeys = []jsondoc.Key{
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
+	}
+	FactKeys = []jsondoc.Key{
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
+		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
 	}
 	HeightKeys = []jsondoc.Key{
 		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
@@ -107,11 +145,62 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	}
 	heights, more := readHeights(doc.Get("heights"))
 	m.Heights, faults = heights, append(faults, more...)
+	if v := doc.Get("floats"); v != nil {
+		m.Floats = v.Bool
+	}
+	m.Slots, more = readSlots(doc.Get("slots"))
+	faults = append(faults, more...)
+	m.Facts, more = readFacts(doc.Get("facts"))
+	faults = append(faults, more...)
 	if p := doc.Get("mount"); p != nil && p.Kind == jsondoc.Object {
 		faults = append(faults, p.Expect("\"mount\"", PassesKeys)...)
 		m.Mount.Settings, m.Mount.Messages = texts(p.Get("settings")), texts(p.Get("messages"))
 	}
 	return m, faults
+}
+
+func readSlots(v *jsondoc.Value) (list []Slot, faults fault.List) {
+	for _, item := range listed(v) {
+		label, more := named(item, "a slot", SlotKeys)
+		name := item.TextOf("name")
+		if len(more) == 0 && name != "" && !NameForm.MatchString(name) {
+			more = fault.List{item.Get("name").Fault(fault.BadName, "slots", fmt.Sprintf("%q cannot be a slot's name.", name), "Lower-case letters, digits and hyphens; \"\" for the one that takes everything else.")}
+		}
+		faults = append(faults, more...)
+		list = append(list, Slot{name, label})
+	}
+	return list, faults
+}
+
+func readFacts(v *jsondoc.Value) (list []Fact, faults fault.List) {
+	for _, item := range listed(v) {
+		label, more := named(item, "a fact", FactKeys)
+		f := Fact{item.TextOf("name"), item.TextOf("type"), label}
+		switch {
+		case len(more) > 0:
+		case !setting.KeyForm.MatchString(f.Name):
+			more = fault.List{item.Get("name").Fault(fault.BadName, "facts", fmt.Sprintf("%q cannot be a fact's name.", f.Name), "Start with a lower-case letter; then letters and digits, as in firstName.")}
+		case f.Type != "text" && f.Type != "switch":
+			more = fault.List{item.Get("type").Fault(fault.WrongType, "facts", fmt.Sprintf("A fact cannot be of the type %q.", f.Type), "Write \"text\", or \"switch\" for something that is so or not.")}
+		}
+		faults = append(faults, more...)
+		list = append(list, f)
+	}
+	return list, faults
+}
+
+func listed(v *jsondoc.Value) []*jsondoc.Value {
+	if v == nil {
+		return nil
+	}
+	return v.Items
+}
+
+func named(v *jsondoc.Value, what string, keys []jsondoc.Key) (message.Words, fault.List) {
+	if faults := v.Expect(what, keys); len(faults) > 0 {
+		return nil, faults
+	}
+	return message.ReadWords(v.Get("label"), "label")
 }
 
 func readHeights(v *jsondoc.Value) (list []Height, faults fault.List) {

@@ -10,10 +10,12 @@ import (
 	"strings"
 	"time"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
+	"glasspocket/internal/shape"
 	"glasspocket/internal/view"
 )
 
@@ -26,6 +28,8 @@ type Release struct {
 	Built    Built
 	Files    Files
 	Digest   string // of Files
+	// Warnings are what will bite later and stops nothing now.
+	Warnings fault.List
 
 	view   *view.View
 	sample *jsondoc.Value // the sample's settings object, or nil
@@ -35,6 +39,9 @@ type Release struct {
 type Built struct {
 	Style string // minified stylesheet, "" without one
 	Mount string // the mount module as statements that call $mount(function), "" without one
+	// Assets are what was made of the files under assets/, by their path. The bytes are there
+	// when it has just been built.
+	Assets map[string]asset.Made
 }
 
 // Starter is a named set of settings to begin from.
@@ -50,16 +57,34 @@ type Starter struct {
 type Builder interface {
 	Style(path string, css []byte) (string, fault.List)
 	Mount(files Files, entry string) (string, fault.List)
+	Asset(path string, src []byte) (*asset.Made, fault.List)
+	// Weight is how many bytes of a script travel to a visitor, 0 when that is not looked at.
+	Weight(code string) int
 }
 
 // Opened is a Builder for a stored release, which has been built and checked before.
-type Opened struct{ Built Built }
+type Opened struct {
+	Built  Built
+	Digest string // of the folder, whose assets need not be there; "" takes it of the files
+}
 
 // Style returns the stored stylesheet.
 func (o Opened) Style(string, []byte) (string, fault.List) { return o.Built.Style, nil }
 
 // Mount returns the stored mount module.
 func (o Opened) Mount(Files, string) (string, fault.List) { return o.Built.Mount, nil }
+
+// Asset returns what is stored of an asset, without its bytes.
+func (o Opened) Asset(path string, _ []byte) (*asset.Made, fault.List) {
+	made, ok := o.Built.Assets[path]
+	if !ok {
+		return nil, fault.List{{Code: fault.FileMissing, What: "The stored asset is gone.", Mend: "Release the folder again."}}
+	}
+	return &made, nil
+}
+
+// Weight looks at nothing: it has been looked at.
+func (o Opened) Weight(string) int { return 0 }
 
 // The keys of a starter and of sample.json.
 var (
@@ -84,6 +109,14 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 			faults = append(faults, f)
 		}
 	}
+	o, stored := b.(Opened)
+	if stored && o.Digest != "" {
+		r.Digest = o.Digest
+	}
+	readView := view.Parse
+	if stored {
+		readView = view.Open
+	}
 	var manifest manifestDoc
 	if src := files[ManifestFile]; src != nil {
 		var more fault.List
@@ -91,19 +124,20 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 		add(ManifestFile, more)
 		r.Manifest = manifest.Manifest
 	}
+	folder := r.readAssets(b, add)
 	if src := files[SchemaFile]; src != nil {
 		var more fault.List
-		r.Schema, more = setting.ReadSchema(src)
+		r.Schema, more = setting.ReadSchema(src, folder)
 		add(SchemaFile, more)
 	}
 	r.readMessages(manifest, add)
 	if src := files[ViewFile]; src != nil {
-		var types map[string]*view.Type // nil, any, while there is no schema to hold fields against
+		var types map[string]*shape.Type // nil, any, while there is no schema to hold fields against
 		if r.Schema != nil {
 			types = viewTypes(r.Schema)
 		}
 		var more fault.List
-		r.view, more = view.Parse(src, types)
+		r.view, more = readView(src, types)
 		add(ViewFile, more)
 		if r.view != nil {
 			add(ViewFile, r.missingSays())
@@ -123,22 +157,57 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 			break
 		}
 	}
+	if r.view != nil && manifest.doc != nil {
+		r.checkPlaces(manifest, add)
+	}
 	if r.Schema != nil {
 		add(ManifestFile, r.checkPasses(manifest))
 		if r.view != nil {
 			add(SchemaFile, r.unused())
+			add(SchemaFile, r.checkOverrides())
 		}
 		r.readStarters(add)
 		r.readSample(add)
 	}
+	// What is stored was sound when it was released. A rule that came later must not take it
+	// from the pages that have it.
+	if stored && r.Schema != nil && r.view != nil && len(r.Manifest.Languages) > 0 {
+		return r, nil
+	}
 	if len(faults) == 0 {
 		r.tryAll(add)
 	}
+	r.warn(b)
 	if len(faults) > 0 {
+		faults = append(faults, r.Warnings...)
 		faults.Sort()
+		files.measure(faults)
 		return nil, faults
 	}
+	r.Warnings.Sort()
+	files.measure(r.Warnings)
 	return r, nil
+}
+
+// readAssets makes what is offered of the folder's assets.
+func (r *Release) readAssets(b Builder, add func(string, fault.List)) setting.Folder {
+	folder := setting.Folder{}
+	for _, p := range r.Files.Paths() {
+		if !strings.HasPrefix(p, asset.Folder) || asset.NameFault(p) != "" {
+			continue
+		}
+		made, faults := b.Asset(p, r.Files[p])
+		add(p, faults)
+		if made == nil {
+			continue
+		}
+		if r.Built.Assets == nil {
+			r.Built.Assets = map[string]asset.Made{}
+		}
+		r.Built.Assets[p] = *made
+		folder[p] = made.Info
+	}
+	return folder
 }
 
 func (r *Release) readMessages(m manifestDoc, add func(string, fault.List)) {
@@ -282,12 +351,7 @@ func (r *Release) Sample(now time.Time) (setting.Values, fault.List) {
 	if r.sample == nil {
 		return setting.Values{}, nil
 	}
-	// CheckSample resolves in place, so it gets a copy of its own.
-	fresh := &jsondoc.Value{Kind: jsondoc.Object}
-	for _, m := range r.sample.Members {
-		v := *m.Value
-		fresh.Members = append(fresh.Members, jsondoc.Member{Key: m.Key, Line: m.Line, Column: m.Column, Value: &v})
-	}
+	fresh := r.sample.Clone() // CheckSample resolves in place
 	return r.Schema.CheckSample(fresh, now)
 }
 
@@ -307,7 +371,7 @@ func (r *Release) tryAll(add func(string, fault.List)) {
 				add(file, missing)
 				return
 			}
-			if _, faults := r.Show(values, lang, now); len(faults) > 0 {
+			if _, faults := r.Show(values, lang, now, setting.World{}); len(faults) > 0 {
 				for i := range faults {
 					if s.Name != "" {
 						faults[i].What = fmt.Sprintf("With the starter %q in %s: %s", s.Name, lang, faults[i].What)
@@ -367,14 +431,6 @@ func (r *Release) StarterNames() []string {
 		names[i] = s.Name
 	}
 	return names
-}
-
-// MountAddress is the name under which the built mount module is served, with its digest before it.
-func (r *Release) MountAddress() string {
-	if strings.TrimSpace(r.Built.Mount) == "" {
-		return ""
-	}
-	return r.Digest + "/mount.js"
 }
 
 // HeightsFor returns the room to reserve for a pocket that began from starter (may be "").

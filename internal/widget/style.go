@@ -25,16 +25,7 @@ var styleFences = []struct {
 var hidden = regexp.MustCompile(`(?s)/\*.*?\*/|"(?:\\.|[^"\\])*"|'(?:\\.|[^'\\])*'`)
 
 func checkStyle(css []byte) (faults fault.List) {
-	masked := hidden.ReplaceAllFunc(css, func(m []byte) []byte {
-		blank := make([]byte, len(m))
-		for i, c := range m {
-			blank[i] = ' '
-			if c == '\n' {
-				blank[i] = c
-			}
-		}
-		return blank
-	})
+	masked := mask(css)
 	for _, fence := range styleFences {
 		for _, at := range fence.find.FindAllSubmatchIndex(masked, -1) {
 			line, column := jsondoc.Place(css, at[len(at)-2]) // of the group, or the whole
@@ -42,4 +33,18 @@ func checkStyle(css []byte) (faults fault.List) {
 		}
 	}
 	return faults
+}
+
+func mask(css []byte) []byte { return hidden.ReplaceAllFunc(css, blank) }
+
+// blank is as many spaces, with the line breaks where they were.
+func blank(m []byte) []byte {
+	out := make([]byte, len(m))
+	for i, c := range m {
+		out[i] = ' '
+		if c == '\n' {
+			out[i] = c
+		}
+	}
+	return out
 }

@@ -35,7 +35,7 @@ func TestSmallFolder(t *testing.T) {
 	require.Empty(t, faults)
 	values, faults := r.Preview(nil, time.Now())
 	require.Empty(t, faults)
-	shown, faults := r.Show(values, "fr", time.Now())
+	shown, faults := r.Show(values, "fr", time.Now(), setting.World{})
 	require.Empty(t, faults)
 	assert.Equal(t, "<p>x</p>", shown.Markup)
 	assert.Equal(t, "en", shown.Language, "an unknown language falls back to the widget's first")
@@ -130,6 +130,7 @@ func TestShippedWidgets(t *testing.T) {
 		require.Empty(t, faults)
 		r, faults := widget.Read(files, bundle.Builder{})
 		require.Empty(t, faults)
+		assert.Empty(t, r.Warnings)
 		again, faults := widget.Read(maps.Clone(files), widget.Opened{Built: r.Built})
 		require.Empty(t, faults)
 		assert.Equal(t, r.Digest, again.Digest)
@@ -157,7 +158,7 @@ func TestCountdownView(t *testing.T) {
 	} {
 		values, faults := r.Preview(setting.Values{"target": c.target, "units": c.units}, now)
 		require.Empty(t, faults)
-		shown, faults := r.Show(values, c.lang, now)
+		shown, faults := r.Show(values, c.lang, now, setting.World{})
 		require.Empty(t, faults)
 		for _, has := range c.has {
 			assert.Contains(t, shown.Markup, has, c.target)

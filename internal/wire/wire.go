@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
 	"glasspocket/internal/message"
@@ -83,7 +84,8 @@ type Folder struct {
 	Files []File `json:"files"`
 }
 
-// Checked says what is wrong with a widget folder; nothing when faults is empty.
+// Checked says what is wrong with a widget folder: it is sound when Widget is given. Faults
+// that are warnings stop nothing.
 type Checked struct {
 	Widget string        `json:"widget,omitempty"`
 	Digest string        `json:"digest,omitempty"`
@@ -98,6 +100,8 @@ type Release struct {
 	CreatedAt time.Time `json:"createdAt"`
 	CreatedBy string    `json:"createdBy"`
 	Fresh     bool      `json:"fresh"` // false: the newest release has these very files
+	// Warnings are what will bite later; told when the release is made.
+	Warnings []fault.Fault `json:"warnings,omitempty"`
 	// WithdrawnAt is set while the release is used for nothing new.
 	WithdrawnAt *time.Time `json:"withdrawnAt,omitempty"`
 }
@@ -123,6 +127,40 @@ type Widget struct {
 	Starters  []widget.Starter   `json:"starters"`
 	Groups    []setting.Group    `json:"groups"`
 	Settings  []*setting.Setting `json:"settings"`
+	Floats    bool               `json:"floats"` // it lies over the page and takes no room in it
+	Slots     []widget.Slot      `json:"slots"`
+	Facts     []widget.Fact      `json:"facts"`
+	Pictures  map[string]Picture `json:"pictures"` // the folder's own assets, by path
+}
+
+// Picture is an asset as it can be shown in a form.
+type Picture struct {
+	Kind    asset.Kind `json:"kind"`
+	Name    string     `json:"name"`
+	Address string     `json:"address"` // of its smallest form
+}
+
+// Asset is a picture, sound or font that a customer has uploaded. Settings name it by its
+// digest.
+type Asset struct {
+	asset.Info
+	Address   string    `json:"address"` // of its smallest form
+	CreatedAt time.Time `json:"createdAt"`
+	CreatedBy string    `json:"createdBy"`
+	Fresh     bool      `json:"fresh"`            // false: this very content was there already
+	UsedBy    []string  `json:"usedBy,omitempty"` // keys of the pockets that show it, when one asset was asked for
+}
+
+// NewAsset uploads a file.
+type NewAsset struct {
+	Name  string `json:"name"` // as people know it: "boat.jpg"
+	Bytes []byte `json:"bytes"`
+}
+
+// Assets is a page of assets; Next is the cursor for the next one.
+type Assets struct {
+	Assets []Asset `json:"assets"`
+	Next   string  `json:"next,omitempty"`
 }
 
 // Widgets lists widgets by name.

@@ -1,0 +1,153 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
+)
+
+// Asset is a picture, sound or font that a customer has uploaded.
+type Asset struct {
+	CustomerID string          `db:"customer_id"`
+	Digest     string          `db:"digest"`
+	Info       json.RawMessage `db:"info"` // asset.Info
+	CreatedAt  time.Time       `db:"created_at"`
+	CreatedBy  string          `db:"created_by"`
+}
+
+// About is what is known of the asset.
+func (a Asset) About() (info asset.Info) {
+	_ = json.Unmarshal(a.Info, &info) // written by AddAsset
+	return info
+}
+
+// AddAsset takes a file of a customer's in. The same content again is the same asset
+// (fresh is false).
+func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src []byte) (at Asset, fresh bool, err error) {
+	if err := a.reach(ctx, s, editPockets, customer); err != nil {
+		return at, false, err
+	}
+	if err := showable("name", name); err != nil {
+		return at, false, err
+	}
+	made, faults := asset.Make(name, src)
+	if len(faults) > 0 {
+		return at, false, &Error{Kind: Invalid, Code: string(faults[0].Code), Field: "bytes", What: faults[0].What, Hint: faults[0].Mend, Faults: faults}
+	}
+	info, _ := json.Marshal(made.Info)
+	at = Asset{CustomerID: customer, Digest: made.Digest, Info: info, CreatedAt: a.now(), CreatedBy: s.Name}
+	fresh, err = a.store.AddAsset(ctx, *made, at)
+	if err == nil && !fresh {
+		at, err = a.store.Asset(ctx, customer, made.Digest)
+	}
+	return at, fresh, err
+}
+
+// Assets lists a customer's assets by digest.
+func (a *App) Assets(ctx context.Context, s Scope, customer string, p Page) ([]Asset, error) {
+	if err := a.reach(ctx, s, seePockets, customer); err != nil {
+		return nil, err
+	}
+	return a.store.Assets(ctx, customer, p)
+}
+
+// Asset returns one asset and the keys of the pockets whose draft or publication shows it.
+func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asset, []string, error) {
+	if err := a.reach(ctx, s, seePockets, customer); err != nil {
+		return Asset{}, nil, err
+	}
+	at, err := a.store.Asset(ctx, customer, digest)
+	if errors.Is(err, ErrNotFound) {
+		return at, nil, noAsset(digest)
+	}
+	if err != nil {
+		return at, nil, err
+	}
+	uses, err := a.store.AssetUses(ctx, customer, digest)
+	return at, uses, err
+}
+
+// EndAsset takes an asset away, unless a pocket shows it.
+func (a *App) EndAsset(ctx context.Context, s Scope, customer, digest string) error {
+	if err := s.require(editPockets); err != nil {
+		return err
+	}
+	_, uses, err := a.Asset(ctx, s, customer, digest)
+	if err != nil {
+		return err
+	}
+	if len(uses) > 0 {
+		return &Error{Kind: Conflict, Code: "asset-in-use", What: fmt.Sprintf("The asset is shown by %s.", list(uses)), Hint: "Choose another there, and publish; then it can go."}
+	}
+	return a.store.EndAsset(ctx, customer, digest)
+}
+
+// AssetFile returns one form of an asset, by its address.
+func (a *App) AssetFile(ctx context.Context, digest, name string) ([]byte, error) {
+	bytes, err := a.store.AssetFile(ctx, digest, name)
+	if errors.Is(err, ErrNotFound) {
+		return nil, noAsset(digest + "/" + name)
+	}
+	return bytes, err
+}
+
+func noAsset(digest string) *Error {
+	return notFound("asset", digest, "List the customer's assets to see which there are.")
+}
+
+// AssetAddress is where visitors get the smallest form of an asset.
+func (a *App) AssetAddress(i asset.Info) string {
+	return a.site.Base + i.Address(i.Forms[len(i.Forms)-1])
+}
+
+// reach asks whether a scope may do something for a customer, who must be there.
+func (a *App) reach(ctx context.Context, s Scope, do action, customer string) error {
+	if err := s.require(do); err != nil {
+		return err
+	}
+	missing := notFound("customer", customer, "List the customers to see which there are.")
+	if !s.sees(customer) {
+		return missing
+	}
+	if _, err := a.store.Customer(ctx, customer); errors.Is(err, ErrNotFound) {
+		return missing
+	} else if err != nil {
+		return err
+	}
+	return nil
+}
+
+// shown gathers what is known of the uploaded assets that values name, and the faults of
+// those that are not the customer's.
+func (a *App) shown(ctx context.Context, customer string, schema *setting.Schema, values setting.Values) (map[string]asset.Info, fault.List, error) {
+	var faults fault.List
+	infos := map[string]asset.Info{}
+	for _, digest := range schema.Assets(values) {
+		at, err := a.store.Asset(ctx, customer, digest)
+		if errors.Is(err, ErrNotFound) {
+			faults = append(faults, fault.Fault{Field: schema.Naming(values, digest), Code: fault.ValueAsset, What: fmt.Sprintf("There is no asset %s….", digest[:12]), Mend: "Upload it, or choose one that is there."})
+			continue
+		}
+		if err != nil {
+			return nil, nil, err
+		}
+		infos[digest] = at.About()
+	}
+	return infos, faults, nil
+}
+
+// list writes a few names in a row: "a, b and 3 others".
+func list(names []string) string {
+	if len(names) > 5 {
+		return fmt.Sprintf("%s and %d others", strings.Join(names[:4], ", "), len(names)-4)
+	}
+	return strings.Join(slices.Clone(names), ", ")
+}

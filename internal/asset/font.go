@@ -1,0 +1,36 @@
+package asset
+
+import (
+	"bytes"
+	"encoding/binary"
+	"fmt"
+
+	"golang.org/x/image/font/sfnt"
+)
+
+// fontOf looks whether a font has what its beginning promises. WOFF and WOFF2 say how long
+// they are (W3C, WOFF File Format 1.0 and 2.0, section 4).
+func fontOf(src []byte) *trouble {
+	again := "It may be cut off; save or download it again."
+	if !bytes.HasPrefix(src, []byte("wOF")) {
+		f, err := sfnt.Parse(src)
+		if err != nil {
+			return &trouble{"cannot be read as a font: " + err.Error() + ".", again}
+		}
+		if f.NumGlyphs() == 0 {
+			return &trouble{"is a font without letters.", again}
+		}
+		return nil
+	}
+	if len(src) < 44 {
+		return &trouble{"begins as a font and holds none.", again}
+	}
+	length, tables := int(binary.BigEndian.Uint32(src[8:])), binary.BigEndian.Uint16(src[12:])
+	switch {
+	case length != len(src):
+		return &trouble{fmt.Sprintf("is a font that says it has %d bytes, and has %d.", length, len(src)), again}
+	case tables == 0 || binary.BigEndian.Uint16(src[14:]) != 0:
+		return &trouble{"is a font without tables.", again}
+	}
+	return nil
+}

@@ -1,0 +1,172 @@
+package asset
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"path"
+	"regexp"
+	"strings"
+
+	"glasspocket/internal/fault"
+)
+
+// Made is an asset with its bytes, one file for each of Info.Forms.
+type Made struct {
+	Info
+	Files [][]byte
+}
+
+// Limits of what is taken, in bytes.
+var Limits = map[Kind]int{Image: 12 << 20, Sound: 4 << 20, Font: 1 << 20}
+
+// Most is the largest file that any kind may have, in bytes.
+const Most = 12 << 20
+
+// maker makes what is offered of a file of one media type.
+type maker struct {
+	Type   string // media type
+	Kind   Kind
+	Ending string
+	is     func(src []byte) bool
+	make   func(name string, src []byte) ([]Form, [][]byte, *trouble)
+}
+
+// trouble says what is wrong with a file.
+type trouble struct{ what, mend string }
+
+// makers has a row for each media type that is taken; a file is what its content says,
+// whatever its name.
+var makers []maker
+
+func init() { // rows use functions that look into the table
+	makers = []maker{
+		{"image/jpeg", Image, "jpg", begins("\xff\xd8\xff"), picture},
+		{"image/png", Image, "png", begins("\x89PNG\r\n\x1a\n"), picture},
+		{"image/gif", Image, "gif", begins("GIF87a", "GIF89a"), animation},
+		{"image/webp", Image, "webp", riff("WEBP"), picture},
+		{"image/svg+xml", Image, "svg", isSVG, drawing},
+		{"audio/mpeg", Sound, "mp3", isMP3, checked(soundOf)},
+		{"audio/ogg", Sound, "ogg", begins("OggS"), checked(soundOf)},
+		{"audio/wav", Sound, "wav", riff("WAVE"), checked(soundOf)},
+		{"audio/flac", Sound, "flac", begins("fLaC"), checked(soundOf)},
+		{"font/woff2", Font, "woff2", begins("wOF2"), checked(fontOf)},
+		{"font/woff", Font, "woff", begins("wOFF"), checked(fontOf)},
+		{"font/ttf", Font, "ttf", begins("\x00\x01\x00\x00", "true"), checked(fontOf)},
+		{"font/otf", Font, "otf", begins("OTTO"), checked(fontOf)},
+	}
+}
+
+// TypeOf is the media type of a file that the service keeps, by its ending, or "".
+func TypeOf(name string) string {
+	for _, m := range makers {
+		if strings.HasSuffix(name, "."+m.Ending) {
+			return m.Type
+		}
+	}
+	return ""
+}
+
+// KindOf tells what a file is by its content.
+func KindOf(src []byte) (Kind, bool) {
+	if m := makerOf(src); m != nil {
+		return m.Kind, true
+	}
+	return "", false
+}
+
+func makerOf(src []byte) *maker {
+	for i := range makers {
+		if makers[i].is(src) {
+			return &makers[i]
+		}
+	}
+	return nil
+}
+
+// Make reads a file and makes what is offered of it: pictures without their metadata and
+// in several widths, everything else as it is. name is the file's, for people.
+func Make(name string, src []byte) (*Made, fault.List) {
+	fail := func(code fault.Code, what, mend string) (*Made, fault.List) {
+		return nil, fault.List{{Code: code, What: what, Mend: mend}}
+	}
+	m := makerOf(src)
+	if m == nil {
+		return fail(fault.AssetUnknown, fmt.Sprintf("%s is no picture, sound or font that can be used here; it begins with %q.", name, head(src)),
+			"Use JPEG, PNG, GIF, WebP or SVG; MP3, Ogg, WAV or FLAC; WOFF2, WOFF, TrueType or OpenType.")
+	}
+	if len(src) > Limits[m.Kind] {
+		return fail(fault.FileTooLarge, fmt.Sprintf("%s has %s; %s may have %s.", name, size(len(src)), m.Kind.Named(), size(Limits[m.Kind])), mendSize[m.Kind])
+	}
+	base := Base(name)
+	forms, files, wrong := m.make(base, src)
+	if wrong != nil {
+		return fail(fault.AssetBroken, name+" "+wrong.what, wrong.mend)
+	}
+	made := &Made{Info: Info{Name: base + path.Ext(forms[0].Name), Kind: m.Kind, Type: TypeOf(forms[0].Name), Width: forms[0].Width, Height: forms[0].Height, Bytes: len(files[0]), Forms: forms}, Files: files}
+	h := sha256.New()
+	for i, f := range files {
+		made.Forms[i].Bytes = len(f)
+		fmt.Fprintf(h, "%s %d\n", forms[i].Name, len(f))
+		h.Write(f)
+	}
+	made.Digest = hex.EncodeToString(h.Sum(nil))
+	return made, nil
+}
+
+var mendSize = map[Kind]string{
+	Image: "Save it smaller: 2,560 pixels are enough for the widest place.",
+	Sound: "Save it as MP3 or Ogg at 96 to 128 kbit/s, or cut it shorter.",
+	Font:  "Save it as WOFF2, with the letters that are needed.",
+}
+
+var outside = regexp.MustCompile(`[^a-z0-9]+`)
+
+// Base makes the beginning of an address from a file's name: lower-case letters, digits,
+// hyphens.
+func Base(name string) string {
+	name = strings.ToLower(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, "\\", "/")), path.Ext(name)))
+	name = strings.Trim(outside.ReplaceAllString(name, "-"), "-")
+	if name == "" {
+		return "asset"
+	}
+	return name[:min(len(name), 60)]
+}
+
+func begins(heads ...string) func([]byte) bool {
+	return func(src []byte) bool {
+		for _, h := range heads {
+			if bytes.HasPrefix(src, []byte(h)) {
+				return true
+			}
+		}
+		return false
+	}
+}
+
+// riff knows a container of the Resource Interchange File Format by the form it names.
+func riff(form string) func([]byte) bool {
+	return func(src []byte) bool {
+		return len(src) > 12 && string(src[:4]) == "RIFF" && string(src[8:12]) == form
+	}
+}
+
+// checked offers a file as it is, when check finds nothing wrong with it.
+func checked(check func([]byte) *trouble) func(string, []byte) ([]Form, [][]byte, *trouble) {
+	return func(base string, src []byte) ([]Form, [][]byte, *trouble) {
+		if t := check(src); t != nil {
+			return nil, nil, t
+		}
+		return []Form{{Name: base + "." + makerOf(src).Ending}}, [][]byte{src}, nil
+	}
+}
+
+func head(src []byte) string { return string(bytes.ToValidUTF8(src[:min(len(src), 16)], []byte("·"))) }
+
+func size(n int) string {
+	if n < 1<<20 {
+		return fmt.Sprintf("%d KB", (n+1023)>>10)
+	}
+	return fmt.Sprintf("%.1f MB", float64(n)/(1<<20))
+}

@@ -1,0 +1,153 @@
+package asset
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	"image/color"
+	"image/gif"
+	"image/jpeg"
+	"image/png"
+	"strings"
+
+	"golang.org/x/image/draw"
+	_ "golang.org/x/image/webp" // registers the decoder
+)
+
+// PixelsMost is how many pixels a picture may claim to have. It is looked at before
+// anything is decoded: a few bytes can claim any size.
+const PixelsMost = 40_000_000
+
+// Widths are those that a picture is offered in, below its own.
+var Widths = []int{2560, 1600, 960, 640, 320, 160}
+
+const widest = 2560
+
+// picture decodes a picture and writes it anew in several widths. Nothing but the pixels
+// gets through: no place, no camera, no colour profile; the orientation is applied.
+func picture(base string, src []byte) ([]Form, [][]byte, *trouble) {
+	img, format, t := decode(src)
+	if t != nil {
+		return nil, nil, t
+	}
+	if format == "jpeg" {
+		img = upright(img, orientation(src))
+	}
+	write, ending := writePNG, "png"
+	if opaque(img) && format != "png" {
+		write, ending = writeJPEG, "jpg"
+	} else if opaque(img) && manyColours(img) {
+		write, ending = writeJPEG, "jpg"
+	}
+	if img.Bounds().Dx() > widest {
+		img = scale(img, widest)
+	}
+	var forms []Form
+	var files [][]byte
+	own := img.Bounds().Dx()
+	for _, w := range append([]int{own}, Widths...) {
+		if w > own || w == own && len(forms) > 0 {
+			continue
+		}
+		form := img
+		if w < own {
+			form = scale(img, w)
+		}
+		var b bytes.Buffer
+		if err := write(&b, form); err != nil {
+			return nil, nil, &trouble{"cannot be written as a picture: " + err.Error() + ".", "Save it in another program."}
+		}
+		if len(forms) > 0 && b.Len() >= len(files[len(files)-1]) {
+			continue // smaller, and no lighter
+		}
+		name := fmt.Sprintf("%s-%d.%s", base, w, ending)
+		forms = append(forms, Form{Name: name, Width: w, Height: form.Bounds().Dy()})
+		files = append(files, b.Bytes())
+	}
+	return forms, files, nil
+}
+
+func decode(src []byte) (image.Image, string, *trouble) {
+	if t := claims(src); t != nil {
+		return nil, "", t
+	}
+	img, format, err := image.Decode(bytes.NewReader(src))
+	if err != nil {
+		return nil, "", &trouble{"cannot be read as a picture: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be cut off; save it again as JPEG or PNG."}
+	}
+	return img, format, nil
+}
+
+// claims looks at the size that a picture says it has.
+func claims(src []byte) *trouble {
+	c, _, err := image.DecodeConfig(bytes.NewReader(src))
+	if err != nil {
+		return &trouble{"cannot be read as a picture: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be cut off; save it again as JPEG or PNG."}
+	}
+	if c.Width < 1 || c.Height < 1 || c.Width > PixelsMost/c.Height {
+		return &trouble{fmt.Sprintf("claims to be %d × %d pixels; at most %d million in all are taken.", c.Width, c.Height, PixelsMost/1_000_000), "Save it smaller: 2,560 pixels are enough for the widest place."}
+	}
+	return nil
+}
+
+func scale(img image.Image, width int) image.Image {
+	b := img.Bounds()
+	height := max(1, (b.Dy()*width+b.Dx()/2)/b.Dx())
+	out := image.NewNRGBA(image.Rect(0, 0, width, height))
+	draw.CatmullRom.Scale(out, out.Bounds(), img, b, draw.Src, nil)
+	return out
+}
+
+func opaque(img image.Image) bool {
+	if o, ok := img.(interface{ Opaque() bool }); ok {
+		return o.Opaque()
+	}
+	return false
+}
+
+// manyColours tells a photograph from a drawing by looking at some of it.
+func manyColours(img image.Image) bool {
+	if _, ok := img.(*image.Paletted); ok {
+		return false
+	}
+	b := img.Bounds()
+	seen := map[color.Color]bool{}
+	for y := b.Min.Y; y < b.Max.Y; y += max(1, b.Dy()/64) {
+		for x := b.Min.X; x < b.Max.X; x += max(1, b.Dx()/64) {
+			if seen[img.At(x, y)] = true; len(seen) > 512 {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func writePNG(b *bytes.Buffer, img image.Image) error {
+	return (&png.Encoder{CompressionLevel: png.BestCompression}).Encode(b, img)
+}
+
+func writeJPEG(b *bytes.Buffer, img image.Image) error {
+	return jpeg.Encode(b, img, &jpeg.Options{Quality: 82})
+}
+
+// animation keeps the frames of a GIF that moves; one that does not is a picture.
+func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
+	if t := claims(src); t != nil {
+		return nil, nil, t
+	}
+	all, err := gif.DecodeAll(bytes.NewReader(src))
+	if err != nil {
+		return nil, nil, &trouble{"cannot be read as a GIF: " + err.Error() + ".", "It may be cut off; save it again."}
+	}
+	if len(all.Image) == 1 {
+		return picture(base, src)
+	}
+	if n := len(all.Image) * all.Config.Width * all.Config.Height; n > PixelsMost {
+		return nil, nil, &trouble{fmt.Sprintf("has %d frames of %d × %d pixels, which is too much.", len(all.Image), all.Config.Width, all.Config.Height), "Make it smaller or shorter; a film is better shown as a video."}
+	}
+	var b bytes.Buffer
+	if err := gif.EncodeAll(&b, all); err != nil {
+		return nil, nil, &trouble{"cannot be written as a GIF: " + err.Error() + ".", "Save it in another program."}
+	}
+	return []Form{{Name: base + ".gif", Width: all.Config.Width, Height: all.Config.Height}}, [][]byte{b.Bytes()}, nil
+}

@@ -1,0 +1,80 @@
+package public
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/render"
+)
+
+// asset answers /a/DIGEST/NAME: the script of a release, or one form of an asset.
+func (d *door) asset(c fiber.Ctx) error {
+	digest, name := c.Params("digest"), c.Params("name")
+	if strings.HasPrefix(name, "mount") && strings.HasSuffix(name, ".js") {
+		return d.module(c, digest, name)
+	}
+	kind := asset.TypeOf(name)
+	if kind == "" {
+		return fiber.ErrNotFound
+	}
+	bytes, err := d.Modules.AssetFile(c, digest, name)
+	if err != nil {
+		return err
+	}
+	for _, fixed := range fixedHeaders {
+		c.Response().Header.SetCanonical(fixed[0], fixed[1])
+	}
+	c.Set("Cache-Control", forever)
+	c.Set("Content-Type", kind)
+	// Opened by itself, a drawing is a document; it must not act then either.
+	c.Set("Content-Security-Policy", "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:")
+	c.Set("Accept-Ranges", "bytes")
+	if from, to, ok := piece(c.Get("Range"), len(bytes)); ok {
+		c.Set("Content-Range", fmt.Sprintf("bytes %d-%d/%d", from, to, len(bytes)))
+		return c.Status(fiber.StatusPartialContent).Send(bytes[from : to+1])
+	}
+	return c.Send(bytes)
+}
+
+// piece reads a Range field (RFC 9110, section 14.2) of one range, which players of sound
+// ask for; anything else gets the whole.
+func piece(field string, size int) (from, to int, ok bool) {
+	text, found := strings.CutPrefix(field, "bytes=")
+	a, b, dash := strings.Cut(text, "-")
+	if !found || !dash || strings.Contains(text, ",") {
+		return 0, 0, false
+	}
+	from, err := strconv.Atoi(a)
+	if to = size - 1; b != "" && a != "" {
+		n, wrong := strconv.Atoi(b)
+		if wrong != nil {
+			return 0, 0, false
+		}
+		to = min(n, to)
+	}
+	if a == "" { // the last b bytes
+		n, wrong := strconv.Atoi(b)
+		from, err = max(0, size-n), wrong
+	}
+	return from, to, err == nil && from >= 0 && from <= to
+}
+
+// module answers with a release's script, under any name that it has had.
+func (d *door) module(c fiber.Ctx, digest, name string) error {
+	if e, ok := d.modules.Load(digest + "/" + name); ok {
+		return d.send(c, e.(*render.Encoded), javascript, forever)
+	}
+	r, err := d.Modules.Module(c, digest)
+	if err != nil {
+		return err
+	}
+	e := render.EncodeBest(d.Site.Module(r))
+	if name == "mount.js" || strings.HasSuffix(d.Site.ModuleName(r), "/"+name) { // others could be made up without end
+		d.modules.Store(digest+"/"+name, &e)
+	}
+	return d.send(c, &e, javascript, forever)
+}

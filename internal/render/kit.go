@@ -1,0 +1,118 @@
+package render
+
+import (
+	"encoding/json"
+	"regexp"
+	"slices"
+	"strings"
+
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// kitParts are the parts of the kit in the order in which they are called.
+var kitParts = []string{"once", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
+
+// calls are what of the mount function's taker stands for a part of the kit. Names of
+// members are not shortened when a script is built.
+var calls = map[string]*regexp.Regexp{
+	"events":  regexp.MustCompile(`\b(tell|hear)\b`),
+	"reading": regexp.MustCompile(`\breading\b`),
+	"edges":   regexp.MustCompile(`\bedges\b`),
+	"items":   regexp.MustCompile(`\bitems\b`),
+}
+
+// kitTable is what the kit of a release is told; see loader/kit/types.ts.
+type kitTable struct {
+	Key       string            `json:"key,omitempty"`
+	Items     string            `json:"items,omitempty"`
+	Facts     map[string]string `json:"facts,omitempty"`
+	Overrides []override        `json:"overrides,omitempty"`
+	Fonts     []setting.Face    `json:"fonts,omitempty"`
+}
+
+type override struct {
+	setting.InPage
+	Mount bool `json:"mount,omitempty"`
+}
+
+// table makes the table of a release, and of a pocket's payload when there is one.
+func table(r *widget.Release, p *Payload) kitTable {
+	t := kitTable{}
+	if len(r.Manifest.Facts) > 0 {
+		t.Facts = map[string]string{}
+		for _, f := range r.Manifest.Facts {
+			t.Facts[f.Name] = f.Type
+		}
+	}
+	for _, s := range r.Schema.Settings {
+		mount := slices.Contains(r.Manifest.Mount.Settings, s.Key)
+		if s.Type == "items" && mount && t.Items == "" {
+			t.Items = s.Key
+		}
+		if s.Override {
+			t.Overrides = append(t.Overrides, override{s.InPage(), mount})
+		}
+	}
+	if p != nil {
+		t.Key, t.Fonts = p.Key, p.Look.Fonts
+	}
+	return t
+}
+
+// parts lists what of the kit a release and its table need.
+func parts(r *widget.Release, t kitTable) (list []string) {
+	needs := map[string]bool{"once": r.Manifest.Floats, "facts": t.Facts != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
+	for part, called := range calls {
+		needs[part] = called.MatchString(r.Built.Mount)
+	}
+	needs["items"] = needs["items"] && t.Items != ""
+	for _, p := range kitParts {
+		if needs[p] {
+			list = append(list, p)
+		}
+	}
+	return list
+}
+
+// mount is the body of the function that the loader takes as a pocket's module: the kit's
+// parts, then the widget's own; "" when there is neither.
+func (s *Site) mount(r *widget.Release, t kitTable) string {
+	list := parts(r, t)
+	if len(list) == 0 {
+		return r.Built.Mount
+	}
+	name := strings.Join(list, " ")
+	code, ok := s.kits.Load(name)
+	if !ok {
+		built, err := s.kit(list)
+		if err != nil {
+			panic(err) // the whole kit was built at the start
+		}
+		code, _ = s.kits.LoadOrStore(name, built)
+	}
+	told, _ := json.Marshal(t)
+	if !slices.Contains(list, "events") && !slices.Contains(list, "overrides") {
+		t.Key = ""
+		told, _ = json.Marshal(t)
+	}
+	module := "var $k,$kit=f=>$k=f;" + code.(string)
+	if strings.TrimSpace(r.Built.Mount) == "" {
+		return module + "$mount(p=>{$k(p," + string(told) + ")})"
+	}
+	return module + "(function($mount){" + r.Built.Mount + "})(f=>$mount(p=>{(p=$k(p," + string(told) + "))&&f(p)}))"
+}
+
+// ModuleName is where the script of a release is served, below /a/; "" when it has none. The
+// name changes with the kit, since what is served there is kept for ever.
+func (s *Site) ModuleName(r *widget.Release) string {
+	if s.mount(r, table(r, nil)) == "" {
+		return ""
+	}
+	return r.Digest + "/mount-" + s.kitSum + ".js"
+}
+
+// Module is the script of a release as an ES module, for a preview.
+func (s *Site) Module(r *widget.Release) []byte {
+	return []byte("export default function($mount){" + s.mount(r, table(r, nil)) + "}\n")
+}

@@ -1,0 +1,64 @@
+package setting
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
+)
+
+// lastsForm is the part of ISO 8601 durations that has a fixed length: days of 24 hours,
+// hours, minutes, and seconds with up to three decimals.
+var lastsForm = regexp.MustCompile(`^P(?:(\d{1,5})D)?(?:T(?:(\d{1,5})H)?(?:(\d{1,5})M)?(?:(\d{1,5}(?:\.\d{1,3})?)S)?)?$`)
+
+// duration is a length of time: "P1DT2H", "PT8S".
+type duration struct{}
+
+func (duration) jsonTypes() []string        { return []string{"string"} }
+func (duration) controls() []string         { return []string{"duration"} }
+func (duration) keys() []string             { return []string{"format"} }
+func (duration) glass() []string            { return []string{"minimum", "maximum"} }
+func (duration) shape(*Setting) *shape.Type { return shape.Duration }
+
+// read takes bounds in seconds.
+func (duration) read(s *Setting, v *jsondoc.Value) fault.List {
+	return readBounds(s, v.Get("glass"), 0, 366*86400)
+}
+
+func seconds(iso string) (float64, bool) {
+	m := lastsForm.FindStringSubmatch(iso)
+	if m == nil || len(iso) < 3 || iso[len(iso)-1] == 'T' {
+		return 0, false
+	}
+	total := 0.0
+	for i, size := range []float64{86400, 3600, 60, 1} {
+		n, _ := strconv.ParseFloat(m[i+1], 64)
+		total += n * size
+	}
+	return total, true
+}
+
+func (duration) check(s *Setting, v *jsondoc.Value) (any, problems) {
+	const form = `Write it as ISO 8601 does: "PT8S" for 8 seconds, "P1DT2H" for a day and two hours.`
+	if v.Kind != jsondoc.String {
+		return nil, wrongType(s, v, "a duration", form)
+	}
+	n, ok := seconds(v.Text)
+	if !ok {
+		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is no duration.", s.Key, clip(v.Text)), form)
+	}
+	if n < *s.Minimum || n > *s.Maximum {
+		of := Setting{Minimum: s.Minimum, Maximum: s.Maximum, Unit: " s"}
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q lasts %s seconds; it must be %s.", s.Key, Number(n), of.bounds()), "Choose a duration within these bounds.")
+	}
+	return v.Text, nil
+}
+
+func (duration) view(_ *Setting, v any, _ World) any {
+	iso, _ := v.(string)
+	n, _ := seconds(iso)
+	return map[string]any{"iso": iso, "seconds": n}
+}

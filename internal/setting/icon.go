@@ -1,0 +1,33 @@
+package setting
+
+import (
+	"fmt"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/icon"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
+)
+
+// iconOf is one of our icons by its name, or "" for none.
+type iconOf struct{}
+
+func (iconOf) jsonTypes() []string { return []string{"string"} }
+func (iconOf) controls() []string  { return []string{"icon"} }
+func (iconOf) keys() []string      { return nil }
+func (iconOf) glass() []string     { return nil }
+func (iconOf) shape(*Setting) *shape.Type {
+	return shape.OneOf(append([]string{""}, icon.Names()...)...)
+}
+func (iconOf) view(_ *Setting, v any, _ World) any      { return v }
+func (iconOf) read(*Setting, *jsondoc.Value) fault.List { return nil }
+
+func (iconOf) check(s *Setting, v *jsondoc.Value) (any, problems) {
+	if v.Kind != jsondoc.String {
+		return nil, wrongType(s, v, "the name of an icon", "Put it in double quotes.")
+	}
+	if v.Text != "" && icon.Path(v.Text) == "" {
+		return nil, one(fault.ValueChoice, fmt.Sprintf("There is no icon %q.", clip(v.Text)), fault.DidYouMean(v.Text, icon.Names()))
+	}
+	return v.Text, nil
+}

@@ -1,0 +1,95 @@
+package setting
+
+import (
+	_ "embed"
+	"fmt"
+	"slices"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
+	"glasspocket/internal/shape"
+)
+
+// items is the content of a widget that shows reviews, posts, dates, cards or people: a
+// list of the one item model, in which a widget says the kind and the fields that it
+// shows. Items that are typed in and items that come from a source have the same form.
+type items struct{}
+
+// ItemKinds are what an item can be.
+var ItemKinds = []string{"review", "post", "date", "card", "person"}
+
+//go:embed item.json
+var itemJSON []byte
+
+// ItemFields is the item model: every field that an item can have, in the order of forms.
+// Its names follow schema.org where that has the term.
+var ItemFields []*Setting
+
+// readModel reads a model of our own. It knows nested groups, which widgets do not have.
+func readModel(src []byte) []*Setting {
+	doc, faults := jsondoc.Read(src)
+	if len(faults) > 0 {
+		panic(faults.Error())
+	}
+	var read func(*jsondoc.Value) []*Setting
+	read = func(v *jsondoc.Value) (fields []*Setting) {
+		for _, m := range v.Get("properties").Members {
+			s := &Setting{Key: m.Key, Type: m.Value.Get("glass").TextOf("type")}
+			if s.Type == "group" || s.Type == "list" {
+				inner := m.Value
+				if s.Type == "list" {
+					inner, s.MaxItems = inner.Get("items"), int(numberAt(m.Value, "maxItems", 1))
+				}
+				s.Fields = read(inner)
+				s.Label, faults = message.ReadWords(m.Value.Get("glass").Get("label"), m.Key)
+				s.Control = s.Type
+			} else {
+				s, faults = readSetting(m, context{})
+			}
+			if len(faults) > 0 {
+				panic(m.Key + ": " + faults.Error())
+			}
+			fields = append(fields, s)
+		}
+		return fields
+	}
+	return read(doc)
+}
+
+func (items) jsonTypes() []string { return []string{"array"} }
+func (items) controls() []string  { return []string{"items"} }
+func (items) keys() []string      { return []string{"items", "minItems", "maxItems"} }
+func (items) glass() []string     { return []string{"kind", "fields"} }
+
+func (items) read(s *Setting, v *jsondoc.Value) fault.List {
+	faults := readLengths(s, v)
+	glass := v.Get("glass")
+	s.ItemKind = glass.TextOf("kind")
+	if !slices.Contains(ItemKinds, s.ItemKind) {
+		faults = append(faults, at(glass, "kind").Fault(fault.SchemaUnusable, s.Key, "Items need a \"kind\".", fault.DidYouMean(s.ItemKind, ItemKinds)))
+	}
+	fields := glass.Get("fields")
+	if fields == nil || len(fields.Items) == 0 {
+		return append(faults, at(glass, "fields").Fault(fault.KeyMissing, s.Key, "Items need the \"fields\" that the widget shows.", `Add "fields": ["title", "text"] to "glass".`))
+	}
+	for _, item := range fields.Items {
+		f := named(ItemFields, item.Text)
+		if f == nil {
+			faults = append(faults, item.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("Items have no field %q.", item.Text), fault.DidYouMean(item.Text, keysOf(ItemFields))))
+			continue
+		}
+		s.Fields = append(s.Fields, f)
+	}
+	return faults
+}
+
+func (items) shape(s *Setting) *shape.Type {
+	return shape.ListOf(shape.Object("", fieldShapes(s.Fields, true)))
+}
+
+// check takes every field of the model, so that an item loses nothing when another widget
+// shows it; and an item of another kind is shown as well as it can be.
+func (items) check(s *Setting, v *jsondoc.Value) (any, problems) { return checkItems(s, v, ItemFields) }
+func (items) view(s *Setting, v any, w World) any                { return viewItems(s.Fields, v, w) }
+func (items) refs(_ *Setting, v any) []string                    { return itemRefs(ItemFields, v) }

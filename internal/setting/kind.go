@@ -1,0 +1,158 @@
+package setting
+
+import (
+	"fmt"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
+)
+
+// kind is what a setting type must tell; one implementation a file.
+type kind interface {
+	// jsonTypes lists the schema "type"s that declare it.
+	jsonTypes() []string
+	// controls lists the form controls it can have, the default first.
+	controls() []string
+	// keys lists the schema keywords it reads besides type, default, title, description, glass.
+	keys() []string
+	// glass lists the keys of "glass" that it reads besides the common ones.
+	glass() []string
+	// read takes its own keywords from the property's schema.
+	read(s *Setting, v *jsondoc.Value) fault.List
+	// check returns the value in its one canonical form.
+	check(s *Setting, v *jsondoc.Value) (any, problems)
+	// shape says what view and mount module see.
+	shape(s *Setting) *shape.Type
+	// view returns what view and mount module see of a checked value.
+	view(s *Setting, value any, w World) any
+}
+
+// refers is what a setting type tells whose values name assets.
+type refers interface {
+	refs(s *Setting, value any) []string
+}
+
+// problem is a value's fault before it is placed.
+type problem struct {
+	at         *jsondoc.Value // where in the value; nil for the whole
+	path       string         // of the place within the value: "stops/2/colour"
+	code       fault.Code
+	what, mend string
+}
+
+type problems []*problem
+
+// one is a problem with the whole value.
+func one(code fault.Code, what, mend string) problems {
+	return problems{{code: code, what: what, mend: mend}}
+}
+
+// in places problems within a larger value.
+func (ps problems) in(at *jsondoc.Value, step string) problems {
+	for _, p := range ps {
+		if p.at == nil {
+			p.at = at
+		}
+		p.path = strings.TrimSuffix(step+"/"+p.path, "/")
+	}
+	return ps
+}
+
+// faults places problems of the value v of a setting.
+func (ps problems) faults(v *jsondoc.Value, key, ahead string) (list fault.List) {
+	for _, p := range ps {
+		at, field := v, key
+		if p.at != nil {
+			at = p.at
+		}
+		if p.path != "" {
+			field += "/" + p.path
+		}
+		list = append(list, at.Fault(p.code, field, ahead+p.what, p.mend))
+	}
+	return list
+}
+
+// part is one member of a value that is an object.
+type part struct {
+	name      string
+	read      func(s *Setting, v *jsondoc.Value) (any, problems)
+	otherwise any // when it is left out; nil when it must be there
+}
+
+// readParts reads a value that is an object of parts. form shows how one is written.
+func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[string]any, problems) {
+	if v.Kind != jsondoc.Object {
+		return nil, wrongType(s, v, "an object", "Write it as "+form+".")
+	}
+	value := map[string]any{}
+	var found problems
+	names := make([]string, len(parts))
+	for i, p := range parts {
+		names[i] = p.name
+		m := member(v, p.name)
+		switch {
+		case m != nil:
+			of := *s
+			of.Key = s.Key + "." + p.name
+			read, ps := p.read(&of, m)
+			value[p.name] = read
+			found = append(found, ps.in(m, p.name)...)
+		case p.otherwise == nil:
+			found = append(found, one(fault.ValueType, fmt.Sprintf("%q has no %q.", s.Key, p.name), "Write it as "+form+".")...)
+		default:
+			value[p.name] = p.otherwise
+		}
+	}
+	for _, m := range v.Members {
+		if !contains(names, m.Key) {
+			found = append(found, &problem{at: m.Value, path: m.Key, code: fault.KeyUnknown, what: fmt.Sprintf("%q has no part %q.", s.Key, clip(m.Key)), mend: fault.DidYouMean(m.Key, names)})
+		}
+	}
+	if len(found) > 0 {
+		return nil, found
+	}
+	return value, nil
+}
+
+// numberPart reads a number within bounds, whole when told.
+func numberPart(min, max float64, whole bool) func(*Setting, *jsondoc.Value) (any, problems) {
+	return func(s *Setting, v *jsondoc.Value) (any, problems) {
+		of := Setting{Key: s.Key, Minimum: &min, Maximum: &max}
+		if whole {
+			of.Step = 1
+		}
+		return number{}.check(&of, v)
+	}
+}
+
+// onePart reads one of a few texts.
+func onePart(values ...string) func(*Setting, *jsondoc.Value) (any, problems) {
+	of := make([]Option, len(values))
+	for i, v := range values {
+		of[i].Value = v
+	}
+	return func(s *Setting, v *jsondoc.Value) (any, problems) {
+		return choice{}.check(&Setting{Key: s.Key, Options: of}, v)
+	}
+}
+
+// linePart reads a single line of text.
+func linePart(most int) func(*Setting, *jsondoc.Value) (any, problems) {
+	return func(s *Setting, v *jsondoc.Value) (any, problems) {
+		return text{}.check(&Setting{Key: s.Key, MaxLength: most}, v)
+	}
+}
+
+func colourPart(s *Setting, v *jsondoc.Value) (any, problems) { return colour{}.check(s, v) }
+
+func contains(list []string, s string) bool {
+	for _, e := range list {
+		if e == s {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,38 @@
+package setting
+
+import (
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
+)
+
+// link is an address and whether it opens beside the page. Without an address there is none.
+type link struct{}
+
+func (link) jsonTypes() []string                      { return []string{"object"} }
+func (link) controls() []string                       { return []string{"link"} }
+func (link) keys() []string                           { return nil }
+func (link) glass() []string                          { return nil }
+func (link) shape(*Setting) *shape.Type               { return shape.LinkTo }
+func (link) read(*Setting, *jsondoc.Value) fault.List { return nil }
+
+func (link) check(s *Setting, v *jsondoc.Value) (any, problems) {
+	return whole(readParts(s, v, `{"address": "https://…", "target": "same"}`, []part{
+		{"address", addressPart, ""},
+		{"target", onePart("same", "new"), "same"},
+	}))
+}
+
+func addressPart(s *Setting, v *jsondoc.Value) (any, problems) {
+	return text{}.check(&Setting{Key: s.Key, MaxLength: 2000, Format: "uri"}, v)
+}
+
+func (link) view(_ *Setting, v any, _ World) any {
+	m, _ := v.(map[string]any)
+	address, _ := m["address"].(string)
+	target := "_self"
+	if m["target"] == "new" {
+		target = "_blank"
+	}
+	return map[string]any{"address": shape.Link(address), "target": target}
+}

@@ -1,0 +1,69 @@
+package setting
+
+import (
+	"fmt"
+	"unicode/utf8"
+
+	"github.com/microcosm-cc/bluemonday"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/shape"
+)
+
+// RichLargest is how long the HTML of a rich text may be, in characters.
+const RichLargest = 20_000
+
+// RichTags are the elements that a rich text may have; everything else is taken out, its
+// text stays.
+var RichTags = []string{"p", "br", "strong", "em", "s", "code", "blockquote", "ul", "ol", "li", "h3", "h4", "a"}
+
+var richPolicy = func() *bluemonday.Policy {
+	p := bluemonday.NewPolicy()
+	p.AllowElements(RichTags...)
+	p.AllowAttrs("href").OnElements("a")
+	p.AllowURLSchemes(linkSchemes...)
+	p.RequireParseableURLs(true)
+	p.AllowRelativeURLs(false)
+	p.RequireNoFollowOnLinks(true)
+	p.RequireNoReferrerOnLinks(false)
+	return p
+}()
+
+// richText is HTML that has been sanitised: the sanitised form is the value.
+type richText struct{}
+
+func (richText) jsonTypes() []string        { return []string{"string"} }
+func (richText) controls() []string         { return []string{"rich"} }
+func (richText) keys() []string             { return []string{"maxLength", "contentMediaType"} }
+func (richText) glass() []string            { return nil }
+func (richText) shape(*Setting) *shape.Type { return shape.HTML }
+
+func (richText) view(_ *Setting, v any, _ World) any {
+	t, _ := v.(string)
+	return shape.Markup(t)
+}
+
+func (richText) read(s *Setting, v *jsondoc.Value) (faults fault.List) {
+	s.MaxLength = int(numberAt(v, "maxLength", 5000))
+	if s.MaxLength < 1 || s.MaxLength > RichLargest {
+		faults = append(faults, at(v, "maxLength").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("maxLength must be from 1 to %d.", RichLargest), "Change maxLength."))
+	}
+	if m := v.Get("contentMediaType"); m != nil && m.Text != "text/html" {
+		faults = append(faults, m.Fault(fault.SchemaUnusable, s.Key, "A rich text is HTML.", `Write "contentMediaType": "text/html".`))
+	}
+	return faults
+}
+
+func (richText) check(s *Setting, v *jsondoc.Value) (any, problems) {
+	if v.Kind != jsondoc.String {
+		return nil, wrongType(s, v, "a rich text", "Put it in double quotes.")
+	}
+	if r, bad := Unshowable(v.Text); bad {
+		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it.")
+	}
+	if n := utf8.RuneCountInString(v.Text); n > s.MaxLength {
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters with its markup; at most %d are allowed.", s.Key, n, s.MaxLength), "Shorten the text.")
+	}
+	return richPolicy.Sanitize(v.Text), nil
+}

@@ -1,0 +1,106 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/asset"
+)
+
+// putFile stores bytes once, whoever has them, and returns their digest.
+func putFile(ctx context.Context, tx *sqlx.Tx, bytes []byte) (string, error) {
+	sum := sha256.Sum256(bytes)
+	digest := hex.EncodeToString(sum[:])
+	_, err := tx.ExecContext(ctx, "INSERT INTO files (digest, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING", digest, append([]byte{}, bytes...))
+	return digest, err
+}
+
+func putAsset(ctx context.Context, tx *sqlx.Tx, made asset.Made) error {
+	for i, form := range made.Forms {
+		if i >= len(made.Files) {
+			break // opened from the store, where it is already
+		}
+		file, err := putFile(ctx, tx, made.Files[i])
+		if err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "INSERT INTO asset_files (digest, name, file) VALUES (?, ?, ?) ON CONFLICT DO NOTHING", made.Digest, form.Name, file); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// AddAsset implements app.Store.
+func (s *Store) AddAsset(ctx context.Context, made asset.Made, a app.Asset) (fresh bool, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		if err := putAsset(ctx, tx, made); err != nil {
+			return err
+		}
+		info, _ := json.Marshal(made.Info)
+		r, err := tx.ExecContext(ctx, "INSERT INTO assets (customer_id, digest, info, created_at, created_by) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
+			a.CustomerID, made.Digest, info, utc(a.CreatedAt), a.CreatedBy)
+		if err != nil {
+			return err
+		}
+		n, err := r.RowsAffected()
+		fresh = n > 0
+		return err
+	})
+	return fresh, err
+}
+
+// Assets implements app.Store.
+func (s *Store) Assets(ctx context.Context, customer string, p app.Page) (list []app.Asset, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM assets WHERE customer_id = ? AND digest > ? ORDER BY digest LIMIT ?", customer, p.After, p.Limit))
+}
+
+// Asset implements app.Store.
+func (s *Store) Asset(ctx context.Context, customer, digest string) (a app.Asset, err error) {
+	return a, told(s.read.GetContext(ctx, &a, "SELECT * FROM assets WHERE customer_id = ? AND digest = ?", customer, digest))
+}
+
+// AssetUses implements app.Store.
+func (s *Store) AssetUses(ctx context.Context, customer, digest string) (keys []string, err error) {
+	return keys, told(s.read.SelectContext(ctx, &keys, `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
+		OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0))
+		ORDER BY key LIMIT 100`, customer, digest, digest))
+}
+
+// EndAsset implements app.Store. The bytes go when nobody else has them.
+func (s *Store) EndAsset(ctx context.Context, customer, digest string) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "DELETE FROM assets WHERE customer_id = ? AND digest = ?", customer, digest)
+		if err := oneRow(r, err, app.ErrNotFound); err != nil {
+			return err
+		}
+		var left int
+		if err := tx.GetContext(ctx, &left, "SELECT (SELECT count(*) FROM assets WHERE digest = ?) + (SELECT count(*) FROM release_assets WHERE digest = ?)", digest, digest); err != nil || left > 0 {
+			return err
+		}
+		var files []string
+		if err := tx.SelectContext(ctx, &files, "SELECT file FROM asset_files WHERE digest = ?", digest); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "DELETE FROM asset_files WHERE digest = ?", digest); err != nil {
+			return err
+		}
+		for _, f := range files {
+			if _, err := tx.ExecContext(ctx, `DELETE FROM files WHERE digest = ? AND NOT EXISTS (SELECT 1 FROM asset_files WHERE file = files.digest)
+				AND NOT EXISTS (SELECT 1 FROM release_files WHERE digest = files.digest)`, f); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// AssetFile implements app.Store.
+func (s *Store) AssetFile(ctx context.Context, digest, name string) (bytes []byte, err error) {
+	return bytes, told(s.read.GetContext(ctx, &bytes, "SELECT bytes FROM asset_files AS a JOIN files AS f ON f.digest = a.file WHERE a.digest = ? AND a.name = ?", digest, name))
+}

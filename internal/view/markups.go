@@ -1,0 +1,228 @@
+package view
+
+import (
+	"fmt"
+	"html"
+	"html/template"
+	"math"
+	"regexp"
+	"strings"
+	"unicode"
+
+	"glasspocket/internal/icon"
+	"glasspocket/internal/shape"
+)
+
+// The functions here make markup of their own. What reaches them has been checked by its
+// setting type, and is escaped all the same.
+
+// headingAttributes makes any element a heading (WAI-ARIA 1.2, role heading), so that a
+// view needs no element for each level.
+func headingAttributes(level string) template.HTMLAttr {
+	if len(level) != 1 || level[0] < '1' || level[0] > '6' {
+		return ""
+	}
+	return template.HTMLAttr(`role="heading" aria-level="` + level + `"`)
+}
+
+// linkAttributes are those of a customer's link: search engines are told that it is not the
+// page's own, and the page that it opens does not reach back.
+func linkAttributes(link map[string]any) template.HTMLAttr {
+	address := addressOf(link["address"])
+	if address == "" {
+		return ""
+	}
+	attributes := `href="` + html.EscapeString(address) + `" rel="ugc nofollow noopener"`
+	if link["target"] == "_blank" {
+		attributes += ` target="_blank"`
+	}
+	return template.HTMLAttr(attributes)
+}
+
+func addressOf(v any) string {
+	switch a := v.(type) {
+	case template.URL:
+		return string(a)
+	case shape.Link:
+		return string(a)
+	}
+	return ""
+}
+
+// picture offers an image in all its sizes (HTML, "Images", srcset and sizes), with the
+// room that it takes. Its focus point becomes a rule of the rendering's own sheet.
+func (d *Data) picture(image map[string]any, sizes string, class ...string) template.HTML {
+	if image["shown"] != true {
+		return ""
+	}
+	var set []string
+	src := addressOf(image["address"])
+	forms, _ := image["forms"].([]any)
+	for i, f := range forms {
+		form := f.(map[string]any)
+		width, _ := form["width"].(float64)
+		if address := addressOf(form["address"]); width > 0 && len(forms) > 1 {
+			set = append(set, fmt.Sprintf("%s %dw", address, int(width)))
+			// A reader without srcset gets a middling size.
+			if i > 0 && width >= 640 {
+				src = address
+			}
+		}
+	}
+	var classes []string
+	if len(class) > 0 && class[0] != "" {
+		classes = append(classes, class[0])
+	}
+	x, _ := image["focusX"].(float64)
+	y, _ := image["focusY"].(float64)
+	if x != 50 || y != 50 {
+		classes = append(classes, d.rule(fmt.Sprintf("object-position:%s%% %s%%", plain(x), plain(y))))
+	}
+	var b strings.Builder
+	b.WriteString("<img")
+	put := func(name, value string) { b.WriteString(" " + name + `="` + html.EscapeString(value) + `"`) }
+	if len(classes) > 0 {
+		put("class", strings.Join(classes, " "))
+	}
+	put("src", src)
+	if len(set) > 0 {
+		put("srcset", strings.Join(set, ", "))
+		put("sizes", sizes)
+	}
+	if w, h := image["width"].(float64), image["height"].(float64); w > 0 && h > 0 {
+		put("width", plain(w))
+		put("height", plain(h))
+	}
+	alt, _ := image["alt"].(string)
+	put("alt", alt)
+	b.WriteString(` loading="lazy" decoding="async">`)
+	return template.HTML(b.String())
+}
+
+func iconMarkup(name string) template.HTML { return template.HTML(icon.SVG(name)) }
+
+func plain(n float64) string {
+	return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.2f", n), "0"), ".")
+}
+
+// rule returns a class of the rendering's own sheet that has these declarations.
+func (d *Data) rule(declarations string) string {
+	for i, known := range d.rules {
+		if known == declarations {
+			return fmt.Sprintf("v%d", i)
+		}
+	}
+	d.rules = append(d.rules, declarations)
+	return fmt.Sprintf("v%d", len(d.rules)-1)
+}
+
+var (
+	variable_ = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
+	varied    = regexp.MustCompile(`^(#[0-9a-f]{6}([0-9a-f]{2})?|-?\d{1,6}(\.\d{1,6})?(px|em|%|deg|s|ms|fr|ch|vw|vh)?|[a-z]{1,20})$`)
+)
+
+// vary gives one element a value of its own, since strict pages drop style attributes.
+func (d *Data) vary(name string, value any) (string, error) {
+	written := ""
+	switch v := value.(type) {
+	case float64:
+		written = plain4(v)
+	case int:
+		written = fmt.Sprint(v)
+	case string:
+		written = v
+	}
+	if !variable_.MatchString(name) {
+		return "", fmt.Errorf("%q cannot be the name of a custom property", name)
+	}
+	if !varied.MatchString(written) {
+		return "", fmt.Errorf("vary takes a number, a length or a colour, not %q", fmt.Sprint(value))
+	}
+	return d.rule("--" + name + ":" + written), nil
+}
+
+func plain4(n float64) string {
+	s := strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.4f", n), "0"), ".")
+	if s == "-0" {
+		return "0"
+	}
+	return s
+}
+
+var factHole = regexp.MustCompile(`\{([a-z][a-zA-Z0-9]{0,39})\}`)
+
+// withFacts leaves a place for each fact, which the page fills; nothing of it comes here.
+func withFacts(text string) template.HTML {
+	var b strings.Builder
+	at := 0
+	for _, m := range factHole.FindAllStringSubmatchIndex(text, -1) {
+		b.WriteString(html.EscapeString(text[at:m[0]]))
+		b.WriteString(`<span data-fact="` + text[m[2]:m[3]] + `"></span>`)
+		at = m[1]
+	}
+	b.WriteString(html.EscapeString(text[at:]))
+	return template.HTML(b.String())
+}
+
+func initials(name string) string {
+	words := strings.FieldsFunc(name, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	letter := func(w string) string {
+		for _, r := range w {
+			return string(unicode.ToUpper(r))
+		}
+		return ""
+	}
+	switch len(words) {
+	case 0:
+		return ""
+	case 1:
+		return letter(words[0])
+	}
+	return letter(words[0]) + letter(words[len(words)-1])
+}
+
+// summary is what ratings gives.
+var summary = shape.Object("ratings", map[string]*shape.Type{
+	"count": shape.Whole, "best": shape.Number, "average": shape.Number, "part": shape.Number,
+	"steps": shape.ListOf(shape.Object("", map[string]*shape.Type{"value": shape.Whole, "count": shape.Whole, "part": shape.Number})),
+})
+
+// ratings sums up, on the scale of the first rating; others are brought to it. Items
+// without a rating do not count.
+func ratings(items []any) (map[string]any, error) {
+	best, sum, count := 0.0, 0.0, 0
+	var steps []int
+	for _, item := range items {
+		m, _ := item.(map[string]any)
+		r, ok := m["rating"].(map[string]any)
+		if !ok {
+			return nil, fmt.Errorf("ratings takes items with the field rating")
+		}
+		value, _ := r["value"].(float64)
+		of, _ := r["best"].(float64)
+		if value <= 0 || of <= 0 {
+			continue
+		}
+		if best == 0 {
+			best = of
+			steps = make([]int, int(min(of, 10)))
+		}
+		part := value / of
+		sum += part * best
+		count++
+		if i := int(math.Ceil(part*float64(len(steps))-0.5)) - 1; len(steps) > 0 {
+			steps[max(0, min(i, len(steps)-1))]++
+		}
+	}
+	out := map[string]any{"count": count, "best": best, "average": 0.0, "part": 0.0, "steps": []any{}}
+	if count == 0 {
+		return out, nil
+	}
+	out["average"], out["part"] = sum/float64(count), sum/float64(count)/best
+	var list []any
+	for i := len(steps) - 1; i >= 0; i-- {
+		list = append(list, map[string]any{"value": i + 1, "count": steps[i], "part": float64(steps[i]) / float64(count)})
+	}
+	out["steps"] = list
+	return out, nil
+}

@@ -1,0 +1,112 @@
+package view
+
+import (
+	"regexp"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// Place is where a name stands in a view.
+type Place struct {
+	Name         string
+	Line, Column int
+}
+
+// notes are what a view's markup has that others ask for.
+type notes struct {
+	slots, facts, texts []Place
+	warnings            fault.List
+}
+
+// Slots are where content of the page shows.
+func (v *View) Slots() []Place { return v.notes.slots }
+
+// Facts are where what the page states is shown or decides.
+func (v *View) Facts() []Place { return v.notes.facts }
+
+// Texts are the elements whose text is a setting's, by data-text.
+func (v *View) Texts() []Place { return v.notes.texts }
+
+// Warnings are what will bite later.
+func (v *View) Warnings() fault.List { return v.notes.warnings }
+
+// Calls tells whether the view calls a function.
+func (v *View) Calls(function string) bool { return v.called[function] }
+
+func newPlace(text string, offset int, name string) Place {
+	line, column := jsondoc.Place([]byte(text), offset)
+	return Place{name, line, column}
+}
+
+func (n *notes) warn(text string, offset int, code fault.Code, what, mend string) {
+	line, column := jsondoc.Place([]byte(text), offset)
+	n.warnings = append(n.warnings, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend, Warning: true})
+}
+
+var (
+	remoteForm = regexp.MustCompile(`(?i)^\s*(https?:)?//`)
+	nameForm   = regexp.MustCompile(`(?i)\sname\s*=\s*["']?([^"'\s>]*)`)
+)
+
+func slotName(tag string) string {
+	if m := nameForm.FindStringSubmatch(tag); m != nil {
+		return m[1]
+	}
+	return ""
+}
+
+func clip(s string) string {
+	r := []rune(s)
+	if len(r) > 60 {
+		return string(r[:57]) + "…"
+	}
+	return s
+}
+
+// bodies are the parts of a view that may be shown more than once: between {{range}} or
+// {{define}} and their {{end}}.
+type bodies [][2]int
+
+func (b bodies) has(at int) bool {
+	for _, each := range b {
+		if at > each[0] && at < each[1] {
+			return true
+		}
+	}
+	return false
+}
+
+var word = regexp.MustCompile(`^\{\{-?\s*(\w+)`)
+
+func loopBodies(text string) (list bodies) {
+	type open struct {
+		many bool
+		at   int
+	}
+	var stack []open
+	for i := 0; i+1 < len(text); i++ {
+		if !strings.HasPrefix(text[i:], "{{") {
+			continue
+		}
+		end := actionEnd(text, i+2)
+		if m := word.FindStringSubmatch(text[i:end]); m != nil {
+			switch m[1] {
+			case "range", "define":
+				stack = append(stack, open{true, i})
+			case "if", "with", "block":
+				stack = append(stack, open{false, i})
+			case "end":
+				if n := len(stack); n > 0 {
+					if stack[n-1].many {
+						list = append(list, [2]int{stack[n-1].at, i})
+					}
+					stack = stack[:n-1]
+				}
+			}
+		}
+		i = end - 1
+	}
+	return list
+}

@@ -1,0 +1,126 @@
+package view
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+	"time"
+
+	"glasspocket/internal/message"
+	"glasspocket/internal/shape"
+)
+
+// unit is one part of what timeLeft gives.
+var unit = shape.Object("", map[string]*shape.Type{"unit": shape.Text, "value": shape.Whole, "digits": shape.Text})
+
+var unitSeconds = map[string]int64{"days": 86400, "hours": 3600, "minutes": 60, "seconds": 1}
+
+// timeLeft splits the time from now to a moment. A day is 24 hours: what is left is a
+// length of time, so a change of the clocks in between does not change it.
+func (d *Data) timeLeft(moment map[string]any, units string) ([]any, error) {
+	at, ok := moment["at"].(float64)
+	if !ok {
+		return nil, fmt.Errorf("timeLeft takes a moment")
+	}
+	// Rounded up, so that "0" appears when the moment has come and not a second before.
+	milliseconds := int64(at) - d.Now.UnixMilli()
+	left := max(0, (milliseconds+999)/1000)
+	var parts []any
+	for i, unit := range strings.Split(units, "-") {
+		size, ok := unitSeconds[unit]
+		if !ok {
+			return nil, fmt.Errorf("there is no unit %q; use days, hours, minutes, seconds", unit)
+		}
+		value := left / size
+		left %= size
+		digits := strconv.FormatInt(value, 10)
+		if i > 0 && len(digits) < 2 {
+			digits = "0" + digits
+		}
+		parts = append(parts, map[string]any{"unit": unit, "value": int(value), "digits": digits})
+	}
+	return parts, nil
+}
+
+func (d *Data) hasPassed(moment map[string]any) (bool, error) {
+	at, ok := moment["at"].(float64)
+	if !ok {
+		return false, fmt.Errorf("hasPassed takes a moment")
+	}
+	return !d.Now.Before(time.UnixMilli(int64(at))), nil
+}
+
+func (d *Data) fromNow(days, hours, minutes float64) map[string]any {
+	at := d.Now.Add(time.Duration(((days*24+hours)*60 + minutes) * float64(time.Minute)))
+	utc := at.UTC().Format(time.RFC3339)
+	return map[string]any{"at": float64(at.UnixMilli()), "utc": utc, "local": strings.TrimSuffix(utc, "Z"), "zone": "UTC"}
+}
+
+// numberAt never shows the end before its moment has come: it cuts off what it does not
+// show, towards where it comes from.
+func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals float64) (string, error) {
+	b, ok1 := begins["at"].(float64)
+	e, ok2 := ends["at"].(float64)
+	if !ok1 || !ok2 {
+		return "", fmt.Errorf("numberAt takes two moments")
+	}
+	part := 1.0
+	if now := float64(d.Now.UnixMilli()); now < e && e > b {
+		part = max(0, (now-b)/(e-b))
+	}
+	places := int(min(max(decimals, 0), 6))
+	unit := math.Pow(10, -float64(places))
+	// A hair more, so that what comes out at 0.29999… in binary counts as 0.3.
+	steps := math.Floor(math.Abs(to-from)*part/unit + 1e-6)
+	value := to
+	if part < 1 {
+		value = from + math.Copysign(steps*unit, to-from)
+	}
+	return message.Number(d.Language, value, places), nil
+}
+
+func (d *Data) number(n, decimals float64) string {
+	return message.Number(d.Language, n, int(min(max(decimals, 0), 6)))
+}
+
+func (d *Data) money(m map[string]any) (string, error) {
+	amount, _ := m["amount"].(float64)
+	code, _ := m["currency"].(string)
+	if code == "" {
+		return "", nil
+	}
+	return message.Money(d.Language, int64(amount), code)
+}
+
+func (d *Data) date(day map[string]any, style string) (string, error) {
+	iso, _ := day["iso"].(string)
+	at, err := time.Parse(time.DateOnly, iso)
+	if err != nil {
+		return "", nil // no date
+	}
+	return message.Date(d.Language, at, style)
+}
+
+func (d *Data) dateOf(moment map[string]any, style string) (string, error) {
+	at, ok := wall(moment)
+	if !ok {
+		return "", nil
+	}
+	return message.Date(d.Language, at, style)
+}
+
+func (d *Data) timeOf(moment map[string]any) (string, error) {
+	at, ok := wall(moment)
+	if !ok {
+		return "", nil
+	}
+	return message.Time(d.Language, at), nil
+}
+
+// wall is what the clocks of a moment's zone show.
+func wall(moment map[string]any) (time.Time, bool) {
+	local, _ := moment["local"].(string)
+	at, err := time.Parse("2006-01-02T15:04:05", local)
+	return at, err == nil
+}

@@ -1,0 +1,227 @@
+package widget
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/setting"
+)
+
+// ScriptMost is how many bytes of a mount module, compressed with brotli, a visitor should
+// have to wait for.
+const ScriptMost = 3 << 10
+
+// warn looks for what will bite later.
+func (r *Release) warn(b Builder) {
+	add := func(file string, more fault.List) {
+		for _, f := range more.In(file) {
+			f.Warning = true
+			r.Warnings = append(r.Warnings, f)
+		}
+	}
+	if r.view != nil {
+		add(ViewFile, r.view.Warnings())
+	}
+	add(StyleFile, warnStyle(r.Files[StyleFile]))
+	for _, p := range r.Files.Paths() {
+		if ext := path.Ext(p); (ext == ".ts" || ext == ".js") && !strings.HasSuffix(p, ".d.ts") {
+			add(p, warnScript(r.Files[p]))
+		}
+	}
+	for _, entry := range mountFiles {
+		if n := b.Weight(r.Built.Mount); r.Files[entry] != nil && n > ScriptMost {
+			add(entry, fault.List{{Line: 1, Column: 1, Code: fault.ScriptWeight, What: fmt.Sprintf("The mount module has %d bytes, compressed; visitors should not have to wait for more than %d.", n, ScriptMost), Mend: "Let the view and the stylesheet do more, or leave something out."}})
+		}
+	}
+	if r.Schema == nil {
+		return
+	}
+	add(SchemaFile, r.warnDefaults())
+	for _, name := range r.Files.under(startersDir) {
+		file := path.Join(startersDir, name+".json")
+		add(file, r.warnValues(r.Files[file], r.starterValues(name)))
+	}
+	sample, _ := r.Preview(nil, now())
+	add(SampleFile, r.warnAlternatives(r.Files[SampleFile], sample))
+}
+
+func (r *Release) starterValues(name string) setting.Values {
+	s, _ := r.Starter(name)
+	full, _ := r.Preview(s.Settings, now())
+	return full
+}
+
+// warnValues looks at the settings of a starter, in whose file text the places are.
+func (r *Release) warnValues(text []byte, full setting.Values) (faults fault.List) {
+	doc, _ := jsondoc.Read(text)
+	given := doc.Get("settings")
+	for _, s := range r.Schema.Settings {
+		ink, on := given.Get(s.Key), given.Get(s.On)
+		if s.On == "" || ink == nil && on == nil || !s.Matters(full) {
+			continue
+		}
+		if ink == nil {
+			ink = on
+		}
+		if f := tooFaint(s, full); f != "" {
+			faults = append(faults, ink.Fault(fault.Contrast, s.Key, f, "Make one of the two darker or lighter."))
+		}
+	}
+	return append(faults, alternatives(given, r.Schema.Settings)...)
+}
+
+func (r *Release) warnAlternatives(text []byte, _ setting.Values) fault.List {
+	doc, _ := jsondoc.Read(text)
+	return alternatives(doc.Get("settings"), r.Schema.Settings)
+}
+
+func (r *Release) warnDefaults() (faults fault.List) {
+	doc, _ := jsondoc.Read(r.Files[SchemaFile])
+	props := doc.Get("properties")
+	full, _ := r.Schema.Complete(setting.Values{})
+	given := &jsondoc.Value{Kind: jsondoc.Object}
+	for _, s := range r.Schema.Settings {
+		d := props.Get(s.Key).Get("default")
+		if d == nil {
+			continue
+		}
+		given.Members = append(given.Members, jsondoc.Member{Key: s.Key, Value: d})
+		if f := tooFaint(s, full); f != "" && s.Matters(full) {
+			faults = append(faults, d.Fault(fault.Contrast, s.Key, f, "Make one of the two darker or lighter."))
+		}
+	}
+	return append(faults, alternatives(given, r.Schema.Settings)...)
+}
+
+// ContrastLeast is the contrast that text needs (WCAG 2.2, success criterion 1.4.3).
+const ContrastLeast = 4.5
+
+func tooFaint(s *setting.Setting, full setting.Values) string {
+	ink, ok1 := full[s.Key].(string)
+	on, ok2 := full[s.On].(string)
+	if s.On == "" || !ok1 || !ok2 {
+		return ""
+	}
+	// What is behind a surface that lets through is not known; white stands for it.
+	if c := setting.Contrast(ink, on); c > 0 && c < ContrastLeast {
+		return fmt.Sprintf("%s on %s has a contrast of %.1f; text needs %.1f.", ink, on, c, ContrastLeast)
+	}
+	return ""
+}
+
+// alternatives reports pictures that nothing stands for.
+func alternatives(v *jsondoc.Value, fields []*setting.Setting) (faults fault.List) {
+	for _, s := range fields {
+		at := v.Get(s.Key)
+		if at == nil {
+			continue
+		}
+		switch s.Type {
+		case "image":
+			if d := at.Get("decorative"); at.TextOf("asset") != "" && at.TextOf("alt") == "" && (d == nil || !d.Bool) {
+				faults = append(faults, at.Fault(fault.AltMissing, s.Key, "Nothing stands for this picture where it is not seen.", `Describe it in "alt", or say "decorative": true if nothing is lost without it.`))
+			}
+		case "list":
+			for _, item := range at.Items {
+				faults = append(faults, alternatives(item, s.Fields)...)
+			}
+		case "items":
+			for _, item := range at.Items {
+				faults = append(faults, alternatives(item, setting.ItemFields)...)
+			}
+		case "group":
+			faults = append(faults, alternatives(at, s.Fields)...)
+		}
+	}
+	return faults
+}
+
+var (
+	bareElement = regexp.MustCompile(`^(\*|[a-zA-Z][a-zA-Z0-9]*)(\s*[>+~ ]\s*(\*|[a-zA-Z][a-zA-Z0-9]*))*$`)
+	fixedWidth  = regexp.MustCompile(`(?:^|[;\s])((?:min-)?(?:width|inline-size)\s*:\s*(\d+)(?:\.\d+)?px)`)
+)
+
+// narrowest is the width in CSS pixels that a widget must fit into.
+const narrowest = 320
+
+// warnStyle goes through a stylesheet block by block.
+func warnStyle(css []byte) (faults fault.List) {
+	masked := string(mask(css))
+	var around []string // the preludes of the blocks that are open
+	begin := 0
+	within := func(names ...string) bool {
+		for _, p := range around {
+			for _, n := range names {
+				if strings.HasPrefix(p, n) {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	put := func(offset int, code fault.Code, what, mend string) {
+		line, column := jsondoc.Place(css, offset)
+		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
+	}
+	for i := range len(masked) {
+		switch masked[i] {
+		case '{':
+			prelude := strings.TrimSpace(masked[begin:i])
+			if !strings.HasPrefix(prelude, "@") && !within("@keyframes") {
+				at := begin
+				for _, selector := range strings.Split(masked[begin:i], ",") {
+					if s := strings.TrimSpace(selector); bareElement.MatchString(s) {
+						put(at+strings.Index(selector, s), fault.StyleGlobal, fmt.Sprintf("%q styles every such element that the view ever gets.", s), "Give it a class, as in .pocket "+s+".")
+					}
+					at += len(selector) + 1
+				}
+			}
+			around = append(around, prelude)
+			begin = i + 1
+		case '}', ';':
+			if !within("@media", "@container", "@supports") {
+				if m := fixedWidth.FindStringSubmatchIndex(masked[begin:i]); m != nil {
+					var n int
+					fmt.Sscan(masked[begin+m[4]:begin+m[5]], &n)
+					if n > narrowest {
+						put(begin+m[2], fault.WidthFixed, fmt.Sprintf("%d pixels are more than a telephone or a side column has.", n), "Use max-width, or put it into @container (min-width: …).")
+					}
+				}
+			}
+			if masked[i] == '}' && len(around) > 0 {
+				around = around[:len(around)-1]
+			}
+			begin = i + 1
+		}
+	}
+	return faults
+}
+
+// scriptHabits are what a mount module should not do, outside comments and texts.
+var scriptHabits = []struct {
+	find       *regexp.Regexp
+	code       fault.Code
+	what, mend string
+}{
+	{regexp.MustCompile(`\bdocument\s*\.\s*(?:querySelector(?:All)?|getElement\w+|body|head|forms|write)\b`), fault.ScriptOutside, "This looks for something in the page, outside the widget.", "Begin at root, the first thing that the mount function gets: root.querySelector(…)."},
+	{regexp.MustCompile(`\b(?:window|globalThis|self)\s*\.\s*\w+\s*=[^=]`), fault.ScriptOutside, "This makes or changes a global of the page.", "Keep it in a variable of the mount function; two copies on a page would share the global."},
+	{regexp.MustCompile(`\b(?:fetch|import)\s*\(\s*["'\x60]\s*(?:https?:)?//`), fault.RemoteFile, "This loads from a server that may change or be gone.", "Put the file into the folder, or give the address as a setting."},
+	{regexp.MustCompile(`\b(?:alert|confirm|prompt)\s*\(`), fault.ScriptOutside, "This stops the whole page.", "Show it in the widget."},
+}
+
+func warnScript(src []byte) (faults fault.List) {
+	masked := scriptComments.ReplaceAllFunc(src, blank)
+	for _, h := range scriptHabits {
+		for _, at := range h.find.FindAllIndex(masked, -1) {
+			line, column := jsondoc.Place(src, at[0])
+			faults = append(faults, fault.Fault{Line: line, Column: column, Code: h.code, What: h.what, Mend: h.mend})
+		}
+	}
+	return faults
+}
+
+var scriptComments = regexp.MustCompile(`(?s)/\*.*?\*/|(?m:(?:^|\s)//.*$)`)

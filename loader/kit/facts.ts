@@ -1,0 +1,43 @@
+// What the page states of itself or its visitor, by data-fact-NAME="…" on the mount point or
+// anything around it; the nearest counts. Nothing of it leaves the page.
+import { pointOf, type Pocket, type Table } from "./types";
+
+const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + letter.toLowerCase());
+
+export function facts(pocket: Pocket, table: Table) {
+  const { root, signal } = pocket;
+  const types = table.facts!;
+  let stated: Record<string, string | boolean> = {};
+  let heard = () => {};
+
+  function read() {
+    stated = {};
+    for (const name in types) {
+      const attribute = "data-fact-" + kebab(name);
+      const value = pointOf(pocket).closest(`[${attribute}]`)?.getAttribute(attribute)?.trim();
+      if (types[name] == "switch") stated[name] = value != null && value != "false";
+      else if (value) stated[name] = value.slice(0, 200);
+    }
+    for (const name in types) {
+      const value = stated[name];
+      for (const at of root.querySelectorAll(`[data-fact="${name}"]`)) {
+        const fallback = ((at as any).$fallback ??= at.textContent);
+        at.textContent = value ? value + "" : fallback;
+      }
+      for (const at of root.querySelectorAll<HTMLElement>(`[data-when-fact="${name}"]`)) at.hidden = !value;
+      for (const at of root.querySelectorAll<HTMLElement>(`[data-unless-fact="${name}"]`)) at.hidden = !!value;
+    }
+  }
+
+  read();
+  const names: string[] = [];
+  for (const name in types) names.push("data-fact-" + kebab(name));
+  const watch = new MutationObserver(() => {
+    const before = JSON.stringify(stated);
+    read();
+    if (JSON.stringify(stated) != before) heard();
+  });
+  watch.observe(document, { subtree: true, attributeFilter: names });
+  signal.addEventListener("abort", () => watch.disconnect());
+  pocket.facts = { now: () => stated, changed: (callback: () => void) => void (heard = callback) };
+}

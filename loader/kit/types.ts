@@ -1,0 +1,43 @@
+// The kit is what a pocket's script brings besides the loader and the widget's own module:
+// only what this widget uses. Each part adds to what the mount function gets.
+import type { Memory } from "../types";
+
+export interface Pocket {
+  root: HTMLElement;
+  settings: Record<string, unknown>;
+  language: string;
+  signal: AbortSignal;
+  memory: Memory;
+  hide(hidden: boolean): void;
+  [more: string]: unknown;
+}
+
+// What the service tells the kit of a release, and of the pocket where there is one.
+export interface Table {
+  key?: string;
+  items?: string; // the setting that holds the items
+  facts?: Record<string, "text" | "switch">;
+  overrides?: Override[];
+  fonts?: { family: string; address: string }[];
+}
+
+// One setting that a mount point may override.
+export interface Override {
+  key: string;
+  name: string; // as in data-set-NAME and --NAME
+  type: string;
+  as?: "property" | "attribute";
+  unit?: string;
+  least?: number;
+  most?: number; // of a number or length; characters of a text
+  step?: number;
+  of?: string[]; // values, or units of a length
+  names?: Record<string, string>; // what stands in CSS for a value
+  inherit?: string;
+  mount?: boolean; // the module gets it
+}
+
+export const hostOf = (pocket: Pocket) => (pocket.root.getRootNode() as ShadowRoot).host as HTMLElement;
+
+// The element of the page that bears the attributes.
+export const pointOf = (pocket: Pocket) => hostOf(pocket).closest<HTMLElement>("[data-glass-pocket]") || hostOf(pocket);
