@@ -20,7 +20,11 @@ var pages embed.FS
 func Sites(w *World, base string) *http.Server {
 	t := template.Must(template.New("").Funcs(template.FuncMap{
 		"paste": func(key string) string { return w.snippet(key, 0, 9) },
-		"part":  func(key string, n int) string { return w.snippet(key, n, n+1) },
+		// wrap puts the page's own content where the snippet says that it goes.
+		"wrap": func(snippet, content string) string {
+			return strings.Replace(snippet, "<!-- Your own content goes here. -->", content, 1)
+		},
+		"part": func(key string, n int) string { return w.snippet(key, n, n+1) },
 	}).ParseFS(pages, "sites/*.html"))
 	return &http.Server{ReadHeaderTimeout: 10 * time.Second, Handler: http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
 		name := strings.Trim(path.Clean(r.URL.Path), "/")

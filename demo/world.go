@@ -7,11 +7,14 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"strings"
 	"time"
 
+	"glasspocket/internal/bundle"
 	"glasspocket/internal/client"
 	"glasspocket/internal/host"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 	"glasspocket/widgets"
@@ -28,7 +31,8 @@ var customers = []wire.NewCustomer{
 	{ID: "hask-orchard-cider", Name: "Hask Orchard Cider"},
 }
 
-// pocket is one pocket of the demo. in is how far its moment is from the demo's start.
+// pocket is one pocket of the demo. in is how far a countdown's moment is from the demo's
+// start. The other widgets begin with their sample content.
 type pocket struct {
 	wire.NewPocket
 	in       time.Duration
@@ -79,6 +83,60 @@ var pockets = []pocket{
 		map[string]any{"heading": "Für Sie zurückgelegt", "units": "hours-minutes-seconds"},
 		host.Script,
 	},
+	{
+		wire.NewPocket{Key: "demo-section", Customer: "kelp-and-kiln", Widget: "section", Starter: "boathouse", Title: "Evenings at the wheel", Language: "en"},
+		0, map[string]any{}, host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-reviews", Customer: "kelp-and-kiln", Widget: "reviews", Starter: "shelf", Title: "What people say", Language: "en"},
+		0, map[string]any{"surface": "#ffffff", "accent": "#9a3f12", "titleFace": "book", "width": 280}, host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-progress", Customer: "northbeck-observatory", Widget: "progress", Starter: "dusk", Title: "How far you have read", Language: "en"},
+		0, map[string]any{"thickness": 6, "gradient": gradient{90, []stop{{"#312e81", 0}, {"#a78bfa", 60}, {"#5eead4", 100}}}}, host.Split,
+	},
+	{
+		wire.NewPocket{Key: "demo-person", Customer: "northbeck-observatory", Widget: "person", Starter: "dome", Title: "Eske Lindqvist-Moor", Language: "en"},
+		0, person("eske", "Eske Lindqvist-Moor", "Keeper of the dome", "Knows where to look, and when not to bother.", "Eske grinds the mirrors, greases the roof and writes the log. Ask for the night of the green arc."), host.Split,
+	},
+	{
+		wire.NewPocket{Key: "demo-person-tjark", Customer: "northbeck-observatory", Widget: "person", Starter: "dome", Title: "Tjark Saltmarsh", Language: "en"},
+		0, person("tjark", "Tjark Saltmarsh", "Boatman", "Brings you over, and waits until the last telescope is covered.", "Tjark has steered by these stars for thirty years and still asks for their names."), host.Split,
+	},
+	{
+		wire.NewPocket{Key: "demo-person-ola", Customer: "northbeck-observatory", Widget: "person", Starter: "dome", Title: "Ola Hask", Language: "en"},
+		0, person("ola", "Ola Hask", "Tea, soup, blankets", "Keeps everybody warm between two exposures.", "Ola runs the orchard by day. On open nights the cider is hot and the soup is on the stove from nine."), host.Split,
+	},
+	{
+		wire.NewPocket{Key: "demo-ticker", Customer: "saltmarsh-ferry", Widget: "ticker", Starter: "quay", Title: "On the isles today", Language: "en"},
+		0, map[string]any{"surface": "#0b3a53", "accent": "#fde68a"}, host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-cards", Customer: "saltmarsh-ferry", Widget: "cards", Starter: "shore", Title: "Around the Marrow Isles", Language: "en"},
+		0, map[string]any{}, host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-popup", Customer: "hask-orchard-cider", Widget: "popup", Starter: "harvest", Title: "First pressing", Language: "en"},
+		0, map[string]any{"opens": "depth", "depth": 60}, host.Script,
+	},
+}
+
+type gradient struct {
+	Angle int    `json:"angle"`
+	Stops []stop `json:"stops"`
+}
+
+type stop struct {
+	Colour string `json:"colour"`
+	At     int    `json:"at"`
+}
+
+func person(asset, name, role, summary, about string) map[string]any {
+	return map[string]any{
+		"name": name, "role": role, "summary": summary, "about": "<p>" + about + "</p>",
+		"picture":  map[string]any{"asset": "assets/" + asset + ".svg", "alt": "Portrait of " + name},
+		"contacts": []any{map[string]any{"icon": "mail", "label": "Write to " + strings.Fields(name)[0], "link": map[string]any{"address": "mailto:" + asset + "@northbeck.example"}}},
+	}
 }
 
 // pressed is when the season's tally began, by the demo's start.
@@ -92,6 +150,7 @@ type World struct {
 // Settle releases the shipped widgets and makes customers and pockets. What an earlier
 // demo left in the same data folder stays as it is.
 func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error) {
+	samples := map[string]setting.Values{}
 	for _, name := range widgets.Names {
 		folder, err := widgets.Folder(name)
 		if err != nil {
@@ -104,6 +163,9 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 		if _, err := c.Release(ctx, name, files); err != nil {
 			return nil, err
 		}
+		if samples[name], err = sample(files, now); err != nil {
+			return nil, fmt.Errorf("%s: %w", name, err)
+		}
 	}
 	for _, n := range customers {
 		if _, err := c.MakeCustomer(ctx, n); err != nil && !is(err, "customer-exists") {
@@ -112,7 +174,7 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 	}
 	w := &World{snippets: map[string][]host.Part{}}
 	for _, p := range pockets {
-		if err := p.make(ctx, c, now); err != nil {
+		if err := p.make(ctx, c, now, samples[p.Widget]); err != nil {
 			return nil, fmt.Errorf("%s: %w", p.Key, err)
 		}
 		s, err := c.Snippets(ctx, p.Key, p.form)
@@ -124,7 +186,7 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 	return w, nil
 }
 
-func (p pocket) make(ctx context.Context, c *client.Client, now time.Time) error {
+func (p pocket) make(ctx context.Context, c *client.Client, now time.Time, sample setting.Values) error {
 	made, err := c.MakePocket(ctx, p.NewPocket)
 	if is(err, "key-exists") {
 		return nil
@@ -140,19 +202,46 @@ func (p pocket) make(ctx context.Context, c *client.Client, now time.Time) error
 	moment := func(in time.Duration) string {
 		return now.Add(in).In(place).Truncate(time.Minute).Format("2006-01-02T15:04") + "[" + zone + "]"
 	}
-	for k, v := range p.settings {
+	settings := map[string]any{}
+	if p.Widget == "countdown" {
+		settings["target"] = p.in
+	} else {
+		maps.Copy(settings, sample)
+		draft, err := c.Draft(ctx, p.Key)
+		if err != nil {
+			return err
+		}
+		var begun map[string]any // what the starter sets goes before the sample
+		if err := json.Unmarshal(draft.Settings, &begun); err != nil {
+			return err
+		}
+		for key := range begun {
+			delete(settings, key)
+		}
+	}
+	maps.Copy(settings, p.settings)
+	for k, v := range settings {
 		if in, ok := v.(time.Duration); ok {
 			v = moment(in)
 		}
 		change[k], _ = json.Marshal(v)
 	}
-	change["target"], _ = json.Marshal(moment(p.in))
 	draft, err := c.ChangeDraft(ctx, p.Key, made.Revision, change)
 	if err != nil {
 		return err
 	}
 	_, err = c.Publish(ctx, p.Key, wire.Publish{Revision: draft.Revision})
 	return err
+}
+
+// sample is a widget's sample content, its moments by the demo's start.
+func sample(files widget.Files, now time.Time) (setting.Values, error) {
+	r, faults := widget.Read(files, bundle.Builder{})
+	if err := faults.Err(); err != nil {
+		return nil, err
+	}
+	values, faults := r.Sample(now)
+	return values, faults.Err()
 }
 
 func is(err error, code string) bool {

@@ -6,11 +6,11 @@ import (
 	"io/fs"
 )
 
-//go:embed all:countdown
+//go:embed all:cards all:countdown all:person all:popup all:progress all:reviews all:section all:ticker
 var folders embed.FS
 
 // Names lists the shipped widgets.
-var Names = []string{"countdown"}
+var Names = []string{"cards", "countdown", "person", "popup", "progress", "reviews", "section", "ticker"}
 
 // Folder returns the folder of a shipped widget.
 func Folder(name string) (fs.FS, error) { return fs.Sub(folders, name) }

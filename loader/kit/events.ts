@@ -1,14 +1,29 @@
-// Between widget and page. The widget tells: an event glass-pocket:NAME at its mount point.
-// The page asks: the same kind of event sent there, or a click on an element of the page
-// that bears data-glass-NAME="KEY".
+// Between a widget, the page, and the other copies of its pocket. The widget tells: an event
+// glass-pocket:NAME at its mount point. It hears such an event when the page sends it there,
+// or when another copy tells; and a click on an element of the page that bears
+// data-glass-NAME="KEY".
 import { hostOf, type Pocket, type Table } from "./types";
+
+declare const glassPocket: { live: Map<Element, { key: string }> };
 
 export function events(pocket: Pocket, { key }: Table) {
   const host = hostOf(pocket);
   const { signal } = pocket;
-  pocket.tell = (name: string, detail?: unknown) => host.dispatchEvent(new CustomEvent("glass-pocket:" + name, { detail, bubbles: true, composed: true }));
+  const told = new WeakSet<Event>();
+  pocket.tell = (name: string, detail?: unknown) => {
+    const event = new CustomEvent("glass-pocket:" + name, { detail, bubbles: true, composed: true });
+    told.add(event);
+    host.dispatchEvent(event);
+  };
   pocket.hear = (name: string, callback: (by?: Element) => void) => {
-    host.addEventListener("glass-pocket:" + name, () => callback(), { signal });
+    document.addEventListener(
+      "glass-pocket:" + name,
+      (event) => {
+        const at = event.target as Element;
+        if (!told.has(event) && (at == host || glassPocket.live.get(at)?.key == glassPocket.live.get(host)?.key)) callback();
+      },
+      { signal },
+    );
     document.addEventListener(
       "click",
       (event) => {

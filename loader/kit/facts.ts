@@ -24,8 +24,11 @@ export function facts(pocket: Pocket, table: Table) {
         const fallback = ((at as any).$fallback ??= at.textContent);
         at.textContent = value ? value + "" : fallback;
       }
-      for (const at of root.querySelectorAll<HTMLElement>(`[data-when-fact="${name}"]`)) at.hidden = !value;
-      for (const at of root.querySelectorAll<HTMLElement>(`[data-unless-fact="${name}"]`)) at.hidden = !!value;
+    }
+    // An element that asks for several things shows when all of them are so.
+    for (const at of root.querySelectorAll<HTMLElement>("[data-when-fact],[data-unless-fact]")) {
+      const { whenFact, unlessFact } = at.dataset;
+      at.hidden = (whenFact != null && !stated[whenFact]) || (unlessFact != null && !!stated[unlessFact]);
     }
   }
 

@@ -1,0 +1,65 @@
+import { leaf } from "./leaf";
+import { clamp } from "./clamp";
+import type { Pocket } from "./pocket";
+
+export default function mount({ root, settings, say, signal }: Pocket) {
+  const track = root.querySelector<HTMLElement>(".track");
+  if (!track) return;
+  const reviews = track.children as HTMLCollectionOf<HTMLElement>;
+  clamp(root, say("whole"), say("part"), signal);
+
+  if (settings.layout != "carousel" && settings.layout != "single") {
+    // The others wait behind a button.
+    const all = root.querySelector<HTMLButtonElement>(".all")!;
+    const shown = settings.shown ?? reviews.length;
+    if (reviews.length <= shown) return;
+    for (let i = shown; i < reviews.length; i++) reviews[i].hidden = true;
+    all.hidden = false;
+    all.textContent = say("all", reviews.length - shown);
+    all.addEventListener("click", () => {
+      for (const review of reviews) review.hidden = false;
+      all.hidden = true;
+      // On with the first of those that have come.
+      reviews[shown].tabIndex = -1;
+      reviews[shown].focus();
+    });
+    return;
+  }
+
+  const controls = root.querySelector<HTMLElement>(".controls")!;
+  const back = root.querySelector<HTMLButtonElement>(".back")!;
+  const on = root.querySelector<HTMLButtonElement>(".on")!;
+  const play = root.querySelector<HTMLButtonElement>(".play")!;
+  const place = root.querySelector(".place")!;
+  const leaves = leaf(track, root.dir == "rtl", signal, (here, first, last) => {
+    controls.hidden = first && last;
+    const focused = (root.getRootNode() as ShadowRoot).activeElement;
+    back.disabled = first;
+    on.disabled = last;
+    if (focused == back && first) on.focus();
+    if (focused == on && last) back.focus();
+    place.textContent = say("place", here + 1).replace("{of}", String(reviews.length));
+  });
+  back.addEventListener("click", () => leaves.by(-1));
+  on.addEventListener("click", () => leaves.by(1));
+
+  // By itself, while nobody looks closer.
+  const still = matchMedia("(prefers-reduced-motion: reduce)");
+  if (!settings.plays || still.matches || reviews.length < 2) return;
+  let busy = false;
+  let paused = false;
+  play.hidden = false;
+  play.addEventListener("click", () => {
+    paused = !paused;
+    play.dataset.paused = String(paused);
+    play.firstElementChild!.textContent = say(paused ? "playName" : "pauseName");
+  });
+  for (const name of ["pointerenter", "focusin"]) root.addEventListener(name, () => (busy = true));
+  for (const name of ["pointerleave", "focusout"]) root.addEventListener(name, () => (busy = false));
+  const timer = setInterval(() => {
+    if (busy || paused || still.matches || document.hidden) return;
+    if (on.disabled) leaves.to(0);
+    else leaves.by(1);
+  }, settings.pause!.seconds * 1000);
+  signal.addEventListener("abort", () => clearInterval(timer));
+}
