@@ -83,7 +83,7 @@ func (s *Setting) write(value any, w World, l *Look, properties map[string]strin
 		return
 	}
 	if ref, ok := value.(string); ok && s.Type == "font" && asset.IsRef(ref) {
-		info, ok := w.find(s, ref)
+		info, ok := w.find(ref)
 		if !ok {
 			properties["--"+name] = row.Names["plain"]
 			return

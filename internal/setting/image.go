@@ -78,10 +78,10 @@ func assetOf(v any) []string {
 	return nil
 }
 
-func (image) view(s *Setting, v any, w World) any {
+func (image) view(_ *Setting, v any, w World) any {
 	m, _ := v.(map[string]any)
 	ref, _ := m["asset"].(string)
-	info, ok := w.find(s, ref)
+	info, ok := w.find(ref)
 	if !ok || info.Kind != asset.Image {
 		return shape.Image.Zero()
 	}
@@ -89,10 +89,14 @@ func (image) view(s *Setting, v any, w World) any {
 	for i, f := range info.Forms {
 		forms[i] = map[string]any{"address": shape.Link(w.Base + info.Address(f)), "width": float64(f.Width), "height": float64(f.Height)}
 	}
-	focus, _ := m["focus"].(map[string]any)
+	x, y := 50.0, 50.0
+	if focus, ok := m["focus"].(map[string]any); ok {
+		x, _ = focus["x"].(float64)
+		y, _ = focus["y"].(float64)
+	}
 	alt, _ := m["alt"].(string)
 	return map[string]any{
 		"shown": true, "address": shape.Link(w.Base + info.Address(info.Forms[0])), "alt": alt, "forms": forms,
-		"width": float64(info.Width), "height": float64(info.Height), "focusX": focus["x"], "focusY": focus["y"],
+		"width": float64(info.Width), "height": float64(info.Height), "focusX": x, "focusY": y,
 	}
 }

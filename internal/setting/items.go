@@ -57,6 +57,17 @@ func readModel(src []byte) []*Setting {
 	return read(doc)
 }
 
+// within is a copy of fields for the widget whose folder has these assets.
+func within(fields []*Setting, folder Folder) []*Setting {
+	list := make([]*Setting, len(fields))
+	for i, f := range fields {
+		of := *f
+		of.folder, of.Fields = folder, within(f.Fields, folder)
+		list[i] = &of
+	}
+	return list
+}
+
 func (items) jsonTypes() []string { return []string{"array"} }
 func (items) controls() []string  { return []string{"items"} }
 func (items) keys() []string      { return []string{"items", "minItems", "maxItems"} }
@@ -73,8 +84,9 @@ func (items) read(s *Setting, v *jsondoc.Value) fault.List {
 	if fields == nil || len(fields.Items) == 0 {
 		return append(faults, at(glass, "fields").Fault(fault.KeyMissing, s.Key, "Items need the \"fields\" that the widget shows.", `Add "fields": ["title", "text"] to "glass".`))
 	}
+	s.model = within(ItemFields, s.folder)
 	for _, item := range fields.Items {
-		f := named(ItemFields, item.Text)
+		f := named(s.model, item.Text)
 		if f == nil {
 			faults = append(faults, item.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("Items have no field %q.", item.Text), fault.DidYouMean(item.Text, keysOf(ItemFields))))
 			continue
@@ -90,6 +102,6 @@ func (items) shape(s *Setting) *shape.Type {
 
 // check takes every field of the model, so that an item loses nothing when another widget
 // shows it; and an item of another kind is shown as well as it can be.
-func (items) check(s *Setting, v *jsondoc.Value) (any, problems) { return checkItems(s, v, ItemFields) }
+func (items) check(s *Setting, v *jsondoc.Value) (any, problems) { return checkItems(s, v, s.model) }
 func (items) view(s *Setting, v any, w World) any                { return viewItems(s.Fields, v, w) }
 func (items) refs(_ *Setting, v any) []string                    { return itemRefs(ItemFields, v) }

@@ -472,6 +472,9 @@ func prepare(list []*Setting) error {
 			}
 			s.pattern = re
 		}
+		if s.Type == "items" {
+			s.model = ItemFields
+		}
 		if err := prepare(s.Fields); err != nil {
 			return err
 		}

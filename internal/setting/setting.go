@@ -54,6 +54,7 @@ type Setting struct {
 	ItemKind  string         `json:"kind,omitempty"`   // of items: "review", "card", …
 	pattern   *regexp.Regexp // compiled Pattern
 	folder    Folder         // the widget's own assets; nil where they are not known
+	model     []*Setting     // of items: the whole model, as this folder checks it
 
 	Line, Column int `json:"-"` // where settings.json declares it
 }
@@ -176,15 +177,16 @@ func JSONTypes(name string) []string { return slices.Clone(types[name].jsonTypes
 
 // World is what values are seen in.
 type World struct {
-	Base string // public address, to which the addresses of assets are added
+	Base   string // public address, to which the addresses of assets are added
+	Folder Folder // the widget's own assets
 	// Asset finds an uploaded asset by its digest.
 	Asset func(digest string) (asset.Info, bool)
 }
 
 // find looks an asset up by its reference.
-func (w World) find(s *Setting, ref string) (asset.Info, bool) {
+func (w World) find(ref string) (asset.Info, bool) {
 	if asset.OfFolder(ref) {
-		info, ok := s.folder[ref]
+		info, ok := w.Folder[ref]
 		return info, ok
 	}
 	if w.Asset == nil || ref == "" {

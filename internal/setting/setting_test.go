@@ -232,7 +232,7 @@ func TestCompleteAndLook(t *testing.T) {
 	assert.Equal(t, fault.SettingMissing, faults[0].Code)
 	values, faults := s.Complete(Values{"when": "2027-03-01T18:00[UTC]", "corner": 2.5, "shown": false, "size": "inherit", "typeface": "assets/tide.woff2", "small": map[string]any{"corner": 1.0}})
 	require.Empty(t, faults)
-	look := s.Look(values, World{Base: "https://p.example"})
+	look := s.Look(values, World{Base: "https://p.example", Folder: folder})
 	assert.Equal(t, map[string]string{"data-shown": "false", "data-layout": "row"}, look.Attributes)
 	assert.Equal(t, map[string]string{"--corner": "1px"}, look.Small)
 	for name, want := range map[string]string{"--corner": "2.5px", "--main-accent": "#0f766e", "--size": "initial", "font-size": "inherit", "--typeface": `"glass-efefefefefef", ` + cssTable["font"].Names["plain"]} {
@@ -249,11 +249,11 @@ func TestShapes(t *testing.T) {
 		"said": []any{map[string]any{"id": "r1", "author": map[string]any{"name": "Runa"}, "media": []any{map[string]any{"id": "m", "image": map[string]any{"asset": "assets/boat.jpg"}}}}}})
 	require.Empty(t, faults)
 	for _, set := range s.Settings {
-		fits(t, set.Key, set.Shape(), set.View(values[set.Key], World{Base: "https://p.example"}))
+		fits(t, set.Key, set.Shape(), set.View(values[set.Key], World{Base: "https://p.example", Folder: folder}))
 		fits(t, set.Key+" without a value", set.Shape(), set.View(nil, World{}))
 		fits(t, set.Key+" without its assets", set.Shape(), set.View(values[set.Key], World{}))
 	}
-	photo := s.Get("photo").View(values["photo"], World{Base: "https://p.example"}).(map[string]any)
+	photo := s.Get("photo").View(values["photo"], World{Base: "https://p.example", Folder: folder}).(map[string]any)
 	assert.Equal(t, shape.Link("https://p.example/a/"+strings.Repeat("ab", 32)+"/boat-800.jpg"), photo["address"])
 	said := s.Get("said").View(values["said"], World{}).([]any)[0].(map[string]any)
 	assert.Equal(t, "Runa", said["author"].(map[string]any)["name"])

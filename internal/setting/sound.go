@@ -24,10 +24,10 @@ func (sound) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}))
 }
 
-func (sound) view(s *Setting, v any, w World) any {
+func (sound) view(_ *Setting, v any, w World) any {
 	m, _ := v.(map[string]any)
 	ref, _ := m["asset"].(string)
-	info, ok := w.find(s, ref)
+	info, ok := w.find(ref)
 	if !ok || info.Kind != asset.Sound {
 		return shape.Sound.Zero()
 	}

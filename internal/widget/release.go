@@ -32,6 +32,7 @@ type Release struct {
 	Warnings fault.List
 
 	view   *view.View
+	folder setting.Folder
 	sample *jsondoc.Value // the sample's settings object, or nil
 }
 
@@ -124,10 +125,10 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 		add(ManifestFile, more)
 		r.Manifest = manifest.Manifest
 	}
-	folder := r.readAssets(b, add)
+	r.folder = r.readAssets(b, add)
 	if src := files[SchemaFile]; src != nil {
 		var more fault.List
-		r.Schema, more = setting.ReadSchema(src, folder)
+		r.Schema, more = setting.ReadSchema(src, r.folder)
 		add(SchemaFile, more)
 	}
 	r.readMessages(manifest, add)

@@ -35,6 +35,7 @@ type Shown struct {
 // script, page and frame all come from here, so they cannot disagree.
 func (r *Release) Show(values setting.Values, lang string, now time.Time, w setting.World) (Shown, fault.List) {
 	lang = r.Language(lang)
+	w.Folder = r.folder
 	seen := make(map[string]any, len(values))
 	for _, s := range r.Schema.Settings {
 		seen[s.Key] = s.View(values[s.Key], w)

@@ -22,7 +22,7 @@ export function events(pocket: Pocket, { key }: Table) {
         const at = event.target as Element;
         if (!told.has(event) && (at == host || glassPocket.live.get(at)?.key == glassPocket.live.get(host)?.key)) callback();
       },
-      { signal },
+      { signal, capture: true }, // hears what does not bubble too
     );
     document.addEventListener(
       "click",

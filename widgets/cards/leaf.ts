@@ -27,9 +27,10 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
         here = i;
       }
     }
-    const last = gone >= room - 2;
+    const centred = cards.length > 0 && getComputedStyle(cards[0]).scrollSnapAlign.indexOf("center") >= 0;
+    const last = centred ? here == cards.length - 1 : gone >= room - 2;
     if (last && room > 2) here = cards.length - 1;
-    tell(here, gone <= 2, last);
+    tell(here, centred ? here == 0 : gone <= 2, last);
   }
 
   const ask = () => void (asked ||= requestAnimationFrame(look));

@@ -20,10 +20,9 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
       box.showModal();
       box.focus();
     } else {
-      box.show();
-      // What was not asked for must not take the keyboard away.
+      // Opened so, it does not take the keyboard away from who has not asked for it.
+      box.open = true;
       if (by) box.focus();
-      else (before as HTMLElement | null)?.focus?.();
     }
     tell("opened");
   }
