@@ -3,7 +3,7 @@ GOFLAGS_ALL := -trimpath
 GO := go
 BINARIES := bin/glasspocketd bin/glasspocket
 
-CONSOLE_SOURCES := $(shell find console/src console/public console/scripts console/index.html console/*.json console/*.ts console/*.js internal/setting/css.json -type f 2>/dev/null | grep -v -e node_modules -e src/api/types.ts -e openapi.json)
+CONSOLE_SOURCES := $(shell find console/src console/public console/scripts console/index.html console/*.json console/*.ts console/*.js internal/setting/css.json internal/icon/icons.json -type f 2>/dev/null | grep -v -e node_modules -e src/api/types.ts -e openapi.json)
 
 .PHONY: build demo test bench fmt lint clean
 
@@ -19,7 +19,7 @@ console/node_modules/.package-lock.json: console/package-lock.json
 	touch $@
 
 # The console's types come from the service's own OpenAPI document.
-console/src/api/types.ts: $(wildcard internal/wire/*.go internal/manage/*.go internal/setting/*.go internal/render/payload.go) console/scripts/types.mjs
+console/src/api/types.ts: $(wildcard internal/wire/*.go internal/asset/*.go internal/widget/manifest.go internal/manage/*.go internal/setting/*.go internal/render/payload.go) console/scripts/types.mjs
 	$(GO) run $(GOFLAGS_ALL) -ldflags="-s -w" ./cmd/glasspocketd openapi > console/openapi.json
 	cd console && node scripts/types.mjs < openapi.json
 

@@ -3,6 +3,7 @@
 // sandboxed without an origin; it holds nothing but what arrives here.
 import "./main";
 import { forget } from "./forget";
+import { fonts } from "./kit/fonts";
 import { mount } from "./mount";
 import type { Global, Module, Payload } from "./types";
 
@@ -30,16 +31,26 @@ addEventListener("message", function first(event) {
       const module = data.draw.module ? (await load(data.draw.module)).default : undefined;
       if (mine != turn) return; // a later draw has come while the module loaded
       forget(g, stage);
+      fonts(undefined as never, { fonts: data.draw.look.fonts });
       mount(g, stage, false, data.draw, module);
+      // What waits to be opened shall be seen.
+      stage.dispatchEvent(new CustomEvent("glass-pocket:open"));
       // Told along with it, since frames out of sight get no resize events.
-      port.postMessage({ drawn: true, height: stage.getBoundingClientRect().height });
+      port.postMessage({ drawn: true, ...room() });
     } catch (error) {
       port.postMessage({ error: String(error) });
     }
   };
-  new ResizeObserver(() => port.postMessage({ height: stage.getBoundingClientRect().height })).observe(stage);
+  new ResizeObserver(() => port.postMessage(room())).observe(stage);
   port.postMessage({ ready: true });
 });
+
+// The height that the widget takes, and how much of it lies above the page's own content.
+function room() {
+  const { top, height } = stage.getBoundingClientRect();
+  const around = stage.shadowRoot?.querySelector("slot:not([name])")?.parentElement;
+  return { height, above: around ? around.getBoundingClientRect().top - top : 0 };
+}
 
 // A change of look needs no rendering: properties and attributes are all that differs.
 function restyle(look: Payload["look"]) {

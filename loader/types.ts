@@ -11,7 +11,7 @@ export interface Payload {
   release?: number; // since number 2
   markup: string;
   style: string;
-  look: { properties: Record<string, string>; attributes: Record<string, string> };
+  look: { properties: Record<string, string>; attributes: Record<string, string>; fonts?: { family: string; address: string }[] };
   settings: Record<string, unknown>;
   messages: Record<string, Record<string, string>>;
 }

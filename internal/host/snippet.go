@@ -83,7 +83,7 @@ func (s Subject) mountPoint() string {
 	link := fmt.Sprintf(`<a href="%s/p/%s">%s</a>`, s.Base, s.Key, html.EscapeString(s.Title))
 	switch {
 	case s.Wraps: // a link would show in the widget's slot
-		return fmt.Sprintf(`<div data-glass-pocket="%s">`, s.Key) + "\n  <!-- Your own content goes here. -->\n</div>"
+		return fmt.Sprintf(`<div data-glass-pocket="%s"%s>`, s.Key, s.around()) + "\n  <!-- Your own content goes here. -->\n</div>"
 	case s.Floats: // a link would take room, and give it back
 		return fmt.Sprintf(`<div data-glass-pocket="%s"><noscript>%s</noscript></div>`, s.Key, link)
 	}
@@ -92,6 +92,20 @@ func (s Subject) mountPoint() string {
 		style = fmt.Sprintf(` style="min-height:%s"`, r)
 	}
 	return fmt.Sprintf(`<div data-glass-pocket="%s"%s>%s</div>`, s.Key, style, link)
+}
+
+// around keeps the room above and below the page's own content, so that the content stays
+// where it is when the widget comes. The loader takes the padding away.
+func (s Subject) around() string {
+	above, below := make([]widget.Height, len(s.Heights)), make([]widget.Height, len(s.Heights))
+	for i, h := range s.Heights {
+		above[i] = widget.Height{From: h.From, Height: h.Above}
+		below[i] = widget.Height{From: h.From, Height: h.Height - h.Above}
+	}
+	if len(s.Heights) == 0 {
+		return ""
+	}
+	return fmt.Sprintf(` style="padding-top:%s;padding-bottom:%s"`, Reserve(above), Reserve(below))
 }
 
 // Reserve writes heights by viewport width as one CSS length. A style attribute cannot

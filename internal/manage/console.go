@@ -28,7 +28,7 @@ func (d *door) console() fiber.Handler {
 		return nil
 	})
 	// The preview frame is the public side's; everything else is ours.
-	fence := "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self' " + d.App.Base() + "; frame-src " + d.App.Base() + "; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	fence := "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: " + d.App.Base() + "; media-src " + d.App.Base() + "; font-src 'self'; connect-src 'self' " + d.App.Base() + "; frame-src " + d.App.Base() + "; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 	return func(c fiber.Ctx) error {
 		name := strings.TrimPrefix(path.Clean(c.Path()), "/")
 		f := files[name]

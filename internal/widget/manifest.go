@@ -57,6 +57,9 @@ type Fact struct {
 type Height struct {
 	From   int `json:"from"`
 	Height int `json:"height"`
+	// Above is how much of Height lies above the page's own content, for a widget that wraps
+	// such.
+	Above int `json:"above,omitempty"`
 }
 
 // Passes lists what the mount module gets; what it does not list never leaves the service.
@@ -91,6 +94,7 @@ var (
 	HeightKeys = []jsondoc.Key{
 		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
 		{Name: "height", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
+		{Name: "above", Is: []jsondoc.Kind{jsondoc.Number}},
 	}
 	PassesKeys = []jsondoc.Key{
 		{Name: "settings", Is: []jsondoc.Kind{jsondoc.Array}},
@@ -219,9 +223,21 @@ func readHeights(v *jsondoc.Value) (list []Height, faults fault.List) {
 			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are whole pixels from 1 to 5000, the first from 0, each next from a greater width.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
 			continue
 		}
-		list = append(list, Height{from, height})
+		above, _ := strconv.Atoi(textOr(item.Get("above"), "0"))
+		if above < 0 || above > height {
+			faults = append(faults, item.Get("above").Fault(fault.WrongType, "heights", "\"above\" is a part of the height.", "Write how many pixels lie above the page's own content."))
+			continue
+		}
+		list = append(list, Height{from, height, above})
 	}
 	return list, faults
+}
+
+func textOr(v *jsondoc.Value, otherwise string) string {
+	if v == nil {
+		return otherwise
+	}
+	return v.Text
 }
 
 func texts(v *jsondoc.Value) (list []string) {

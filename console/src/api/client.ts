@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Draft, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Asset, Assets, Draft, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -53,6 +53,16 @@ export const api = {
   publish: (key: string, revision: number, heights: Height[], follow: boolean) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights, follow } }),
   publications: (key: string, cursor = "") => call<Publications>("GET", pocket(key, `/publications?limit=20${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`)),
   restore: (key: string, number: number) => call<Publication>("POST", pocket(key, "/restorations"), { body: { number } }),
+  async assets(customer: string): Promise<Asset[]> {
+    const all: Asset[] = [];
+    for (let cursor = ""; ; ) {
+      const page = await call<Assets>("GET", `/customers/${encodeURIComponent(customer)}/assets?limit=200${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`);
+      all.push(...page.assets);
+      if (!page.next) return all;
+      cursor = page.next;
+    }
+  },
+  upload: (customer: string, name: string, bytes: string) => call<Asset>("POST", `/customers/${encodeURIComponent(customer)}/assets`, { body: { name, bytes } }),
   snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
 };
 

@@ -1,29 +1,91 @@
 <script lang="ts">
   import type { Component } from "svelte";
   import type { Fault, Setting } from "../api/types";
+  import AlignmentField from "./fields/AlignmentField.svelte";
+  import BorderField from "./fields/BorderField.svelte";
   import ChoiceField from "./fields/ChoiceField.svelte";
+  import ChoicesField from "./fields/ChoicesField.svelte";
   import ColourField from "./fields/ColourField.svelte";
+  import DateField from "./fields/DateField.svelte";
+  import DurationField from "./fields/DurationField.svelte";
+  import FontField from "./fields/FontField.svelte";
+  import GradientField from "./fields/GradientField.svelte";
+  import GroupField from "./fields/GroupField.svelte";
+  import HeadingField from "./fields/HeadingField.svelte";
+  import IconField from "./fields/IconField.svelte";
+  import ImageField from "./fields/ImageField.svelte";
+  import LanguageField from "./fields/LanguageField.svelte";
+  import LengthField from "./fields/LengthField.svelte";
+  import LinkField from "./fields/LinkField.svelte";
+  import ListField from "./fields/ListField.svelte";
   import MomentField from "./fields/MomentField.svelte";
+  import MoneyField from "./fields/MoneyField.svelte";
   import NumberField from "./fields/NumberField.svelte";
+  import RatingField from "./fields/RatingField.svelte";
+  import RichField from "./fields/RichField.svelte";
+  import ShadowField from "./fields/ShadowField.svelte";
+  import SoundField from "./fields/SoundField.svelte";
+  import SpacingField from "./fields/SpacingField.svelte";
   import SwitchField from "./fields/SwitchField.svelte";
+  import TagsField from "./fields/TagsField.svelte";
   import TextField from "./fields/TextField.svelte";
   import type { FieldProps } from "./fields/types";
 
-  let { setting, value, fault, onchange }: { setting: Setting; value: unknown; fault?: Fault; onchange: (value: unknown) => void } = $props();
+  type Props = {
+    setting: Setting;
+    value: unknown;
+    path: string;
+    faults: Record<string, Fault>;
+    onchange: (value: unknown) => void;
+    // Where a setting may differ on small screens: its value there, undefined for the same.
+    small?: unknown;
+    onsmall?: (value: unknown) => void;
+  };
+  let { setting, value, path, faults, onchange, small, onsmall }: Props = $props();
 
   // A setting type's field is one file and one row here.
   const fields: Record<string, Component<FieldProps>> = {
-    text: TextField,
-    number: NumberField,
-    switch: SwitchField,
+    alignment: AlignmentField,
+    border: BorderField,
     choice: ChoiceField,
+    choices: ChoicesField,
     colour: ColourField,
+    date: DateField,
+    duration: DurationField,
+    font: FontField,
+    gradient: GradientField,
+    group: GroupField,
+    heading: HeadingField,
+    icon: IconField,
+    image: ImageField,
+    items: ListField,
+    language: LanguageField,
+    length: LengthField,
+    link: LinkField,
+    list: ListField,
     moment: MomentField,
+    money: MoneyField,
+    number: NumberField,
+    rating: RatingField,
+    richText: RichField,
+    shadow: ShadowField,
+    sound: SoundField,
+    spacing: SpacingField,
+    switch: SwitchField,
+    tags: TagsField,
+    text: TextField,
+    time: DateField,
   };
-  const FieldOf = $derived(fields[setting.type]);
-  const id = $derived(`setting-${setting.key}`);
   // A label points at one control; a group of several is named by it instead.
-  const single = $derived(setting.type != "switch" && setting.control != "segments");
+  const groups = ["alignment", "border", "choices", "gradient", "group", "image", "items", "list", "rating", "richText", "shadow", "sound", "spacing", "switch"];
+  const FieldOf = $derived(fields[setting.type]);
+  const id = $derived(`setting-${path.replaceAll("/", "-")}`);
+  const single = $derived(!groups.includes(setting.type) && setting.control != "segments" && setting.control != "pictures");
+  const fault = $derived(faults[path] ?? Object.entries(faults).find(([at]) => at.startsWith(path + "/") && setting.type != "list" && setting.type != "items")?.[1]);
+  const smallFault = $derived(faults["small/" + path]);
+  const inherits = $derived(!!setting.inherit && setting.type != "font");
+  const inherited = $derived(inherits && value == "inherit");
+  const shared = $derived({ setting, describedby: `${id}-about`, path, faults });
 </script>
 
 <div class={["mb-5", setting.type == "switch" && "flex items-center justify-between gap-4"]}>
@@ -34,9 +96,29 @@
       <span id="{id}-label" class="font-medium">{setting.label.en}</span>
     {/if}
     {#if setting.required && (value === null || value === "")}<span class="text-sm text-warn">needed to publish</span>{/if}
+    {#if inherits}
+      <label class="flex items-center gap-2 text-sm text-soft">
+        <input type="checkbox" class="size-4 accent-teal" checked={inherited} onchange={(e) => onchange(e.currentTarget.checked ? "inherit" : (setting.default == "inherit" ? null : (setting.default ?? null)))} />
+        as the page has it
+      </label>
+    {/if}
   </div>
-  <FieldOf {setting} {value} {id} describedby="{id}-about" invalid={!!fault} {onchange} />
+  {#if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
   <div id="{id}-about" class={["text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{fault.what} {fault.mend}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
   </div>
+  {#if onsmall && !inherited}
+    {#if small === undefined}
+      <button type="button" class="mt-1 rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(value)}>Otherwise on small screens</button>
+    {:else}
+      <div class="mt-2 rounded-lg bg-sunk p-3">
+        <div class="mb-1.5 flex items-baseline justify-between gap-3 text-sm">
+          <span id="{id}-small-label">{setting.label.en} on small screens</span>
+          <button type="button" class="rounded text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(null)}>The same everywhere</button>
+        </div>
+        <FieldOf {...shared} value={small} id="{id}-small" invalid={!!smallFault} onchange={onsmall} />
+        {#if smallFault}<p class="mt-1.5 text-sm text-bad" role="alert">{smallFault.what} {smallFault.mend}</p>{/if}
+      </div>
+    {/if}
+  {/if}
 </div>

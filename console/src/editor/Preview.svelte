@@ -13,7 +13,8 @@
 
   const stage = $derived(editor.stage);
   $effect(() => {
-    stage.onheight = (h) => (height = Math.max(40, Math.ceil(h)));
+    // What lies over the page gets a window to lie in.
+    stage.onheight = (h) => (height = editor.widget?.floats ? 560 : Math.max(40, Math.ceil(h)));
     stage.onerror = (what) => (fault = what);
     stage.ondrawn = () => {
       fault = "";

@@ -1,7 +1,8 @@
 import { api, Refused, served } from "../api/client";
-import type { Fault, Payload, Pocket, Publication, Setting, Snippet, Widget } from "../api/types";
+import type { Asset, Fault, Payload, Pocket, Publication, Setting, Snippet, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
-import { lookOf } from "./look";
+import { lookOf, writable } from "./look";
+import { matters } from "./matters";
 import { measure, type Stage } from "./stage";
 
 export type Values = Record<string, unknown>;
@@ -20,10 +21,12 @@ export class PocketEditor {
   snippets = $state<Snippet[]>([]);
   publications = $state<Publication[]>([]); // the newest first
   older = $state(""); // cursor to those before, "" when there are none
+  assets = $state<Asset[]>([]); // the customer's, once a field has asked for them
   follow = $state(false); // whether the next publication follows new releases
 
   #revision = 0;
-  #pending: Values = {}; // changes not saved yet, by setting
+  #pending: Values = {}; // changes not saved yet, by setting; "small/KEY" for small screens
+  #asked = false; // whether assets have been loaded
   #timer: ReturnType<typeof setTimeout> | undefined;
   #save: Promise<void> | undefined;
   #drawing: AbortController | undefined;
@@ -58,21 +61,80 @@ export class PocketEditor {
 
   // Whether a setting has a part to play with what the others are now.
   matters(setting: Setting): boolean {
-    return Object.entries(setting.when ?? {}).every(([key, any]) => any.includes(this.value(key)));
+    return matters(setting, (key) => this.value(key));
   }
 
-  // Takes a change in from the form: shows it at once, saves it soon.
+  // What settings are on small screens, where they differ there.
+  get small(): Values {
+    return (this.values.small as Values | undefined) ?? {};
+  }
+
+  // Takes a change in from the form: shows it at once, saves it soon. null takes a value
+  // away.
   set(key: string, value: unknown) {
     const setting = this.widget!.settings.find((s) => s.key == key)!;
     if (value === null) delete this.values[key];
     else this.values[key] = value;
-    delete this.faults[key];
-    this.#pending[key] = value;
+    this.#changed(key, value);
+    if (setting.look && this.#last && value !== null && writable(setting, value)) this.stage.restyle(lookOf([setting], { [key]: value }));
+    else this.draw();
+  }
+
+  // The same for small screens.
+  setSmall(key: string, value: unknown) {
+    const small = { ...this.small };
+    if (value === null) delete small[key];
+    else small[key] = value;
+    this.values.small = small;
+    this.#changed("small/" + key, value);
+    this.draw();
+  }
+
+  #changed(path: string, value: unknown) {
+    for (const at in this.faults) if (at == path || at.startsWith(path + "/")) delete this.faults[at];
+    this.#pending[path] = value;
     this.saving = "waiting";
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => this.save(), 500);
-    if (setting.look && this.#last && value !== null) this.stage.restyle(lookOf([setting], { [key]: value }));
-    else this.draw();
+  }
+
+  #faulty(path: string) {
+    return Object.keys(this.faults).some((at) => at == path || at.startsWith(path + "/"));
+  }
+
+  async loadAssets(again = false) {
+    if (this.#asked && !again) return;
+    this.#asked = true;
+    try {
+      this.assets = await api.assets(this.pocket!.customer);
+    } catch (error) {
+      this.#asked = false;
+      this.#refused(error);
+    }
+  }
+
+  async upload(file: File): Promise<Asset> {
+    const bytes = await new Promise<string>((resolve, reject) => {
+      const reader = new FileReader();
+      reader.onload = () => resolve(String(reader.result).split(",")[1] ?? "");
+      reader.onerror = () => reject(new Error(`${file.name} cannot be read.`));
+      reader.readAsDataURL(file);
+    });
+    const asset = await api.upload(this.pocket!.customer, file.name, bytes);
+    await this.loadAssets(true);
+    return asset;
+  }
+
+  // Where an asset can be seen; "" while it is not known.
+  assetAddress(ref: string): string {
+    if (!ref) return "";
+    if (!ref.startsWith("assets/")) this.loadAssets();
+    return this.widget?.pictures[ref]?.address ?? this.assets.find((a) => a.digest == ref)?.address ?? "";
+  }
+
+  assetName(ref: string): string {
+    this.assetAddress(ref);
+    return this.widget?.pictures[ref]?.name ?? this.assets.find((a) => a.digest == ref)?.name ?? ref.slice(0, 12);
   }
 
   // Draws the draft as it stands in the form. A later call replaces one under way.
@@ -108,8 +170,14 @@ export class PocketEditor {
   }
 
   async #saveNow() {
-    const change = Object.fromEntries(Object.entries(this.#pending).filter(([key]) => !this.faults[key]));
-    if (Object.keys(change).length == 0) {
+    const saved = Object.entries(this.#pending).filter(([path]) => !this.#faulty(path));
+    const change: Values = {};
+    for (const [path, value] of saved) {
+      const [head, key] = path.split("/");
+      if (key) change.small = { ...((change.small as Values) ?? {}), [key]: value };
+      else change[head] = value;
+    }
+    if (saved.length == 0) {
       this.saving = Object.keys(this.#pending).length ? "failed" : "saved";
       return;
     }
@@ -117,11 +185,11 @@ export class PocketEditor {
     try {
       const draft = await api.changeDraft(this.key, this.#revision, change);
       this.#revision = draft.revision;
-      for (const key in change) if (this.#pending[key] === change[key]) delete this.#pending[key];
+      for (const [path, value] of saved) if (this.#pending[path] === value) delete this.#pending[path];
       this.trouble = "";
       if (this.pocket!.publication > 0) this.pocket!.state = "changed";
       const left = Object.keys(this.#pending);
-      this.saving = left.length == 0 ? "saved" : left.every((key) => this.faults[key]) ? "failed" : "waiting";
+      this.saving = left.length == 0 ? "saved" : left.every((path) => this.#faulty(path)) ? "failed" : "waiting";
     } catch (error) {
       if (error instanceof Refused && error.code == "draft-changed") return this.#rebase();
       const before = Object.keys(this.faults).length;
@@ -136,7 +204,15 @@ export class PocketEditor {
     const draft = await api.draft(this.key);
     const theirs = this.widget!.settings.filter((s) => !(s.key in this.#pending) && JSON.stringify(draft.settings[s.key]) != JSON.stringify(this.values[s.key]));
     this.#revision = draft.revision;
-    this.values = { ...draft.settings, ...Object.fromEntries(Object.entries(this.#pending).filter(([, v]) => v !== null)) };
+    const small = { ...((draft.settings.small as Values) ?? {}) };
+    const mine: Values = {};
+    for (const [path, value] of Object.entries(this.#pending)) {
+      const [head, key] = path.split("/");
+      if (!key && value !== null) mine[head] = value;
+      else if (key && value !== null) small[key] = value;
+      else if (key) delete small[key];
+    }
+    this.values = { ...draft.settings, ...mine, small };
     this.notice = `Somebody else changed this draft meanwhile. Taken in: ${theirs.map((s) => s.label.en).join(", ") || "nothing that you see"}.`;
     await this.#saveNow();
     await this.draw();
@@ -151,13 +227,7 @@ export class PocketEditor {
         this.notice = "Not published: some settings could not be saved. See the marked fields.";
         return;
       }
-      const payload = await api.preview(this.key, this.values);
-      // A narrow and a wide room; what the snippet reserves steps at 560 pixels.
-      const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
-      const done = await api.publish(this.key, this.#revision, [
-        { from: 0, height: narrow },
-        { from: 560, height: wide },
-      ], this.follow);
+      const done = await api.publish(this.key, this.#revision, await this.#heights(), this.follow);
       await this.#published(done, `Published as number ${done.number}.`);
     } catch (error) {
       session.ended(error);
@@ -166,6 +236,18 @@ export class PocketEditor {
     } finally {
       this.publishing = false;
     }
+  }
+
+  // The room to reserve: none for what lies over the page. A narrow and a wide one; what
+  // the snippet reserves steps at 560 pixels.
+  async #heights() {
+    if (this.widget!.floats) return [];
+    const payload = await api.preview(this.key, this.values);
+    const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
+    return [
+      { from: 0, ...narrow },
+      { from: 560, ...wide },
+    ];
   }
 
   // Publishes an older state again.

@@ -2,13 +2,14 @@
 // public side; all that reaches it goes through here.
 import type { Look, Payload } from "../api/types";
 
-type Answer = { ready?: true; drawn?: true; height?: number; error?: string };
+type Answer = { ready?: true; drawn?: true; height?: number; above?: number; error?: string };
 
 export class Stage {
   #port: MessagePort | undefined;
   #waiting: unknown;
   ondrawn: () => void = () => {};
-  onheight: (height: number) => void = () => {};
+  // above is how much of the height lies above the page's own content.
+  onheight: (height: number, above: number) => void = () => {};
   onerror: (what: string) => void = () => {};
 
   // To be called when the frame has loaded, each time it does.
@@ -18,7 +19,7 @@ export class Stage {
     channel.port1.onmessage = ({ data }: MessageEvent<Answer>) => {
       if (data.ready && this.#waiting) channel.port1.postMessage(this.#waiting);
       if (data.drawn) this.ondrawn();
-      if (data.height !== undefined) this.onheight(data.height);
+      if (data.height !== undefined) this.onheight(data.height, data.above ?? 0);
       if (data.error) this.onerror(data.error);
     };
     frame.contentWindow!.postMessage("draw here", "*", [channel.port2]);
@@ -39,7 +40,7 @@ export class Stage {
 }
 
 // How high a payload comes out at a width, in CSS pixels, drawn where nobody sees it.
-export function measure(base: string, payload: Payload, width: number): Promise<number> {
+export function measure(base: string, payload: Payload, width: number): Promise<{ height: number; above: number }> {
   return new Promise((resolve, reject) => {
     const frame = document.createElement("iframe");
     const stage = new Stage();
@@ -52,7 +53,7 @@ export function measure(base: string, payload: Payload, width: number): Promise<
     const patience = setTimeout(() => end(() => reject(new Error("The preview did not answer."))), 5000);
     let drawn = false;
     stage.ondrawn = () => (drawn = true);
-    stage.onheight = (height) => drawn && end(() => resolve(Math.ceil(height)));
+    stage.onheight = (height, above) => drawn && end(() => resolve({ height: Math.ceil(height), above: Math.round(above) }));
     stage.onerror = (what) => end(() => reject(new Error(what)));
     frame.sandbox.add("allow-scripts");
     frame.title = "Measuring";

@@ -1,11 +1,17 @@
 <script lang="ts">
+  import Colour from "../../ui/Colour.svelte";
+  import { useEditor } from "../context";
+  import { contrast } from "../contrast";
   import type { FieldProps } from "./types";
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
-  const solid = $derived(String(value ?? "#000000").slice(0, 7));
+  const editor = useEditor();
+  const on = $derived(setting.on ? String(editor.value(setting.on)) : "");
+  const ratio = $derived(on ? contrast(String(value), on) : 0);
+  const other = $derived(editor.widget?.settings.find((s) => s.key == setting.on)?.label.en ?? setting.on);
 </script>
 
-<div class="flex items-center gap-2">
-  <input type="color" class="size-[38px] shrink-0 cursor-pointer rounded-lg border border-edge bg-sheet p-1" value={solid} oninput={(e) => onchange(e.currentTarget.value + String(value ?? "").slice(7))} aria-label="{setting.label.en}: pick" />
-  <input {id} class="field font-mono text-sm" value={(value as string) ?? ""} oninput={(e) => onchange(e.currentTarget.value)} spellcheck="false" aria-describedby={describedby} aria-invalid={invalid} />
-</div>
+<Colour value={String(value ?? "")} label={setting.label.en} {id} {describedby} {invalid} {onchange} />
+{#if ratio > 0 && ratio < 4.5}
+  <p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “{other}”: a contrast of {ratio.toFixed(1)}, where text needs 4.5.</p>
+{/if}

@@ -1,0 +1,89 @@
+<script lang="ts">
+  // Choosing an asset: the widget's own, the customer's, or a new one from this computer.
+  import { Dialog } from "bits-ui";
+  import { Refused } from "../../api/client";
+  import Button from "../../ui/Button.svelte";
+  import { useEditor } from "../context";
+
+  let { kind, label, chosen, choose, words }: { kind: "image" | "sound" | "font"; label: string; chosen: string; choose: (ref: string) => void; words: string } = $props();
+  const editor = useEditor();
+  let open = $state(false);
+  let busy = $state("");
+  let trouble = $state("");
+  const accepts = { image: "image/*", sound: "audio/*", font: ".woff2,.woff,.ttf,.otf" };
+  const most = { image: 12, sound: 4, font: 1 };
+  const own = $derived(Object.entries(editor.widget?.pictures ?? {}).filter(([, p]) => p.kind == kind));
+  const theirs = $derived(editor.assets.filter((a) => a.kind == kind));
+
+  function take(ref: string) {
+    choose(ref);
+    open = false;
+  }
+  async function upload(files: FileList | null | undefined) {
+    const file = files?.[0];
+    if (!file) return;
+    trouble = "";
+    if (file.size > most[kind] * 2 ** 20) {
+      trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; at most ${most[kind]} MB are taken.${kind == "image" ? " Save it smaller: 2,560 pixels are enough for the widest place." : ""}`;
+      return;
+    }
+    busy = file.name;
+    try {
+      take((await editor.upload(file)).digest);
+    } catch (error) {
+      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    } finally {
+      busy = "";
+    }
+  }
+</script>
+
+<Dialog.Root bind:open onOpenChange={(on) => on && editor.loadAssets()}>
+  <Dialog.Trigger class="inline-flex min-h-9 items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium hover:bg-sunk">{words}</Dialog.Trigger>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 bg-black/45" />
+    <Dialog.Content
+      class="fixed inset-0 m-auto flex h-fit max-h-[85vh] w-[min(720px,calc(100vw-2rem))] flex-col rounded-2xl border border-line bg-paper shadow-2xl"
+      ondragover={(e: DragEvent) => e.preventDefault()}
+      ondrop={(e: DragEvent) => {
+        e.preventDefault();
+        upload(e.dataTransfer?.files);
+      }}
+    >
+      <div class="flex items-start justify-between gap-4 border-b border-line px-6 py-4">
+        <div>
+          <Dialog.Title class="text-lg font-semibold">{label}</Dialog.Title>
+          <Dialog.Description class="text-sm text-soft">Take one that is here, or bring one from this computer: choose a file, or drop it anywhere here.</Dialog.Description>
+        </div>
+        <Dialog.Close class="rounded px-2 py-1 text-soft hover:text-ink" aria-label="Close">✕</Dialog.Close>
+      </div>
+      <div class="min-h-0 flex-1 overflow-y-auto px-6 py-4">
+        {#if trouble}<p role="alert" class="mb-3 text-bad">{trouble}</p>{/if}
+        {#if own.length + theirs.length == 0}<p class="py-6 text-center text-soft">Nothing here yet.</p>{/if}
+        {#each [["This customer's", theirs.map((a) => [a.digest, a.name, a.address] as const)], ["The widget's own", own.map(([path, p]) => [path, p.name, p.address] as const)]] as const as [heading, list] (heading)}
+          {#if list.length}
+            <h3 class="mb-2 text-[13px] font-semibold tracking-wide text-teal">{heading}</h3>
+            <ul class="mb-5 grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-3">
+              {#each list as [ref, name, address] (ref)}
+                <li>
+                  <button type="button" class={["block w-full rounded-lg border p-1.5 text-start hover:border-edge", ref == chosen ? "border-teal bg-wash" : "border-line bg-sheet"]} aria-pressed={ref == chosen} onclick={() => take(ref)}>
+                    {#if kind == "image"}<img src={address} alt="" loading="lazy" class="aspect-[4/3] w-full rounded bg-sunk object-contain" />{/if}
+                    <span class="mt-1 block truncate text-sm">{name}</span>
+                  </button>
+                </li>
+              {/each}
+            </ul>
+          {/if}
+        {/each}
+      </div>
+      <div class="flex items-center gap-3 border-t border-line px-6 py-4">
+        <label class={["inline-flex min-h-9 cursor-pointer items-center rounded-lg bg-teal px-4 py-1.5 font-medium text-on-teal focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal", busy && "pointer-events-none opacity-60"]}>
+          <input type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => upload(e.currentTarget.files)} />
+          {busy ? `Uploading ${busy}…` : "Bring one from this computer"}
+        </label>
+        <span class="text-sm text-soft">At most {most[kind]} MB.</span>
+      </div>
+      <p class="sr-only" role="status">{busy ? `Uploading ${busy}` : ""}</p>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>

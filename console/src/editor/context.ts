@@ -1,0 +1,7 @@
+// What the fields of a form share without handing it on through every one of them.
+import { getContext, setContext } from "svelte";
+import type { PocketEditor } from "./editor.svelte";
+
+const key = Symbol("editor");
+export const provideEditor = (editor: PocketEditor) => setContext(key, editor);
+export const useEditor = () => getContext<PocketEditor>(key);

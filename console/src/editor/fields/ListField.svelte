@@ -1,0 +1,109 @@
+<script lang="ts">
+  // A list of groups. Each item has an id of its own, so that it stays itself when it is
+  // moved; one is open at a time.
+  import Button from "../../ui/Button.svelte";
+  import Field from "../Field.svelte";
+  import { matters } from "../matters";
+  import type { FieldProps } from "./types";
+
+  type Item = Record<string, unknown> & { id: string };
+  let { setting, value, id, path, faults, describedby, onchange }: FieldProps = $props();
+  const items = $derived((value as Item[] | null) ?? []);
+  const fields = $derived(setting.fields ?? []);
+  let open = $state("");
+  let dragged = $state("");
+  let said = $state("");
+  let list: HTMLElement;
+
+  const fresh = () => crypto.randomUUID().slice(0, 8);
+  const valueOf = (item: Item, key: string) => item[key] ?? fields.find((f) => f.key == key)?.default ?? null;
+
+  // What tells an item from the others at a glance: its first text that is not empty.
+  function name(item: Item, i: number): string {
+    for (const f of fields) {
+      const v = item[f.key] as string | Record<string, unknown> | undefined;
+      if (f.type == "text" && v) return String(v).slice(0, 60);
+      if (f.type == "group" && (v as Record<string, unknown>)?.name) return String((v as Record<string, unknown>).name);
+    }
+    return `${setting.label.en} ${i + 1}`;
+  }
+  const change = (item: Item, key: string, v: unknown) => onchange(items.map((e) => (e.id == item.id ? { ...e, [key]: v } : e)));
+  function add() {
+    const item = { id: fresh() };
+    onchange([...items, item]);
+    open = item.id;
+    said = "Added.";
+  }
+  function copy(i: number) {
+    const item = { ...structuredClone($state.snapshot(items[i])), id: fresh() } as Item;
+    onchange([...items.slice(0, i + 1), item, ...items.slice(i + 1)]);
+    open = item.id;
+    said = "Doubled.";
+  }
+  function remove(i: number) {
+    said = `${name(items[i], i)} removed.`;
+    onchange(items.filter((_, n) => n != i));
+    // The keyboard's place goes to the neighbour.
+    queueMicrotask(() => list.querySelectorAll<HTMLElement>("[data-item]")[Math.min(i, items.length - 1)]?.focus());
+  }
+  function move(from: number, to: number) {
+    if (to < 0 || to >= items.length || from == to) return;
+    const next = [...items];
+    next.splice(to, 0, ...next.splice(from, 1));
+    onchange(next);
+    said = `Now at place ${to + 1} of ${items.length}.`;
+  }
+  const faulty = (i: number) => Object.keys(faults).some((f) => f.startsWith(`${path}/${i}/`));
+  const full = $derived(items.length >= (setting.maxItems ?? 50));
+</script>
+
+<div role="group" aria-labelledby="{id}-label" aria-describedby={describedby}>
+  {#if items.length == 0}<p class="mb-2 rounded-lg bg-sunk px-3 py-2.5 text-sm text-soft">Nothing here yet.</p>{/if}
+  <ol bind:this={list} class="mb-2 space-y-1.5">
+    {#each items as item, i (item.id)}
+      <li
+        class={["rounded-lg border bg-sheet", faulty(i) ? "border-bad" : "border-line", dragged == item.id && "opacity-50"]}
+        ondragover={(e) => {
+          const from = items.findIndex((x) => x.id == dragged);
+          if (from < 0) return;
+          e.preventDefault();
+          if (dragged != item.id) move(from, i);
+        }}
+        ondrop={(e) => e.preventDefault()}
+      >
+        <div class="flex items-center">
+          <span class="cursor-grab px-2 py-1 text-soft select-none" role="presentation" draggable="true" ondragstart={(e) => {
+              dragged = item.id;
+              e.dataTransfer?.setData("text/plain", item.id);
+            }} ondragend={() => (dragged = "")}>⠿</span>
+          <button
+            type="button"
+            data-item
+            class="min-h-10 min-w-0 flex-1 truncate text-start font-medium"
+            aria-expanded={open == item.id}
+            aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
+            onclick={() => (open = open == item.id ? "" : item.id)}
+            onkeydown={(e) => {
+              if (!e.altKey || (e.key != "ArrowUp" && e.key != "ArrowDown")) return;
+              e.preventDefault();
+              move(i, i + (e.key == "ArrowUp" ? -1 : 1));
+            }}>{name(item, i)}</button
+          >
+          {#each [["↑", "Move up", () => move(i, i - 1), i == 0], ["↓", "Move down", () => move(i, i + 1), i == items.length - 1], ["⧉", "Double", () => copy(i), full], ["✕", "Remove", () => remove(i), false]] as [sign, what, do_, off] (what)}
+            <button type="button" class="grid size-8 place-items-center rounded text-soft hover:text-ink disabled:opacity-30" aria-label="{what}: {name(item, i)}" title={what as string} disabled={off as boolean} onclick={do_ as () => void}>{sign}</button>
+          {/each}
+        </div>
+        {#if open == item.id}
+          <div class="border-t border-line px-3 pt-3">
+            {#each fields.filter((f) => matters(f, (key) => valueOf(item, key))) as field (field.key)}
+              <Field setting={field} value={valueOf(item, field.key)} path="{path}/{i}/{field.key}" {faults} onchange={(v) => change(item, field.key, v)} />
+            {/each}
+          </div>
+        {/if}
+      </li>
+    {/each}
+  </ol>
+  <Button kind="plain" class="min-h-8 px-3 text-sm" {id} disabled={full} onclick={add}>Add</Button>
+  {#if full}<span class="ms-2 text-sm text-soft">At most {setting.maxItems}.</span>{/if}
+  <p class="sr-only" role="status">{said}</p>
+</div>

@@ -1,0 +1,45 @@
+<script lang="ts">
+  // Rich text: written where it is read. The service keeps what a rich text may have and
+  // takes the rest out.
+  import type { FieldProps } from "./types";
+
+  let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
+  let box: HTMLElement;
+  let last = "";
+  // What comes from elsewhere is drawn; what was typed here stands already.
+  $effect(() => {
+    const text = String(value ?? "");
+    if (text != last) box.innerHTML = last = text;
+  });
+  function changed() {
+    last = box.innerHTML;
+    onchange(last);
+  }
+  function run(command: string, argument?: string) {
+    box.focus();
+    document.execCommand(command, false, argument);
+    changed();
+  }
+  function link() {
+    const address = prompt("Where does it lead? Leave it empty to take the link away.", "https://");
+    if (address === null) return;
+    run(address.trim() && address != "https://" ? "createLink" : "unlink", address.trim());
+  }
+  function paste(event: ClipboardEvent) {
+    event.preventDefault();
+    document.execCommand("insertText", false, event.clipboardData?.getData("text/plain") ?? "");
+  }
+  const tools: [string, string, () => void][] = [
+    ["Bold", "font-bold", () => run("bold")],
+    ["Slanted", "italic", () => run("italic")],
+    ["List", "", () => run("insertUnorderedList")],
+    ["Link", "underline", link],
+  ];
+</script>
+
+<div class={["field p-0!", invalid && "border-bad!"]}>
+  <div role="toolbar" aria-label="{setting.label.en}: formatting" class="flex gap-1 border-b border-line p-1">
+    {#each tools as [name, look, do_] (name)}<button type="button" class={["rounded px-2 py-0.5 text-sm hover:bg-sunk", look]} onmousedown={(e) => e.preventDefault()} onclick={do_}>{name}</button>{/each}
+  </div>
+  <div bind:this={box} {id} role="textbox" tabindex="0" aria-multiline="true" aria-labelledby="{id}-label" aria-describedby={describedby} contenteditable="true" class="rich min-h-24 px-3 py-2" oninput={changed} onpaste={paste}></div>
+</div>
