@@ -13,6 +13,8 @@ type Key struct {
 	Name string
 	Must bool
 	Is   []Kind // the allowed JSON types; empty allows any
+	// About says what it is, for the reference of the format.
+	About string
 }
 
 // Expect compares v with the keys that it may hold and reports what does not fit:

@@ -4,6 +4,7 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -42,6 +43,19 @@ func TestEveryTypeIsThere(t *testing.T) {
 	}
 	for _, name := range TypeNames() {
 		assert.True(t, used[name], name)
+		note := Notes[name]
+		require.NotEmpty(t, note.What, name)
+		if name == "choice" || name == "choices" || name == "list" || name == "items" || name == "text" || name == "number" {
+			continue // the example's values are of another widget
+		}
+		all := schema(t).Settings
+		set := all[slices.IndexFunc(all, func(s *Setting) bool { return s.Type == name })]
+		doc, faults := jsondoc.Read([]byte(note.Value))
+		require.Empty(t, faults, name)
+		value, ps := set.check(doc)
+		require.Empty(t, ps, name)
+		written, _ := json.Marshal(value)
+		assert.JSONEq(t, note.Value, string(written), "the example is in canonical form")
 	}
 }
 

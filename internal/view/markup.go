@@ -73,7 +73,7 @@ func checkMarkup(text string) (notes, fault.List) {
 		if slices.Contains(refusedTags, name) {
 			add(at, fault.ViewTag, fmt.Sprintf("A view cannot have <%s>.", name), tagMend(name))
 		}
-		alt := false
+		alt, hidden, asks := false, false, 0
 		if name == "slot" {
 			found.slots = append(found.slots, newPlace(text, at, slotName(raw)))
 		}
@@ -96,6 +96,11 @@ func checkMarkup(text string) (notes, fault.List) {
 				alt = true
 			case k == "data-fact", k == "data-when-fact", k == "data-unless-fact":
 				found.facts = append(found.facts, newPlace(text, where, string(value)))
+				if k == "data-when-fact" {
+					asks = where
+				}
+			case k == "hidden":
+				hidden = true
 			case k == "data-text":
 				found.texts = append(found.texts, newPlace(text, where, string(value)))
 			case k == "id" && fixed:
@@ -106,6 +111,9 @@ func checkMarkup(text string) (notes, fault.List) {
 			case (k == "src" || k == "srcset" || k == "poster" || k == "data") && fixed && remoteForm.MatchString(string(value)):
 				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s comes from a server that may change or be gone.", clip(string(value))), "Put the file into assets/ and show it by an image setting.")
 			}
+		}
+		if asks > 0 && !hidden {
+			add(asks, fault.ViewAttribute, "This shows when the page states a fact, and until then to everybody.", "Add the attribute hidden; it goes when the fact is stated.")
 		}
 		if name == "img" && !alt {
 			found.warn(text, at, fault.AltMissing, "Nothing stands for this picture where it is not seen.", "Add alt=\"…\", or alt=\"\" if nothing is lost without it.")

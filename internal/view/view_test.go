@@ -24,7 +24,22 @@ var data = Data{
 	Now:      time.UnixMilli(0),
 }
 
-var types = map[string]*shape.Type{"heading": shape.Text, "link": shape.Address, "text": shape.Text, "on": shape.Switch, "size": shape.Number, "target": shape.Moment}
+func init() {
+	for k, v := range map[string]any{
+		"layout": "row", "parts": []any{"date"}, "story": shape.Markup("<p>a &amp; <em>b</em></p>"), "price": map[string]any{"amount": 1250.0, "currency": "EUR"},
+		"day": map[string]any{"iso": "2027-05-01", "year": 2027.0, "month": 5.0, "day": 1.0}, "more": map[string]any{"address": shape.Link(`https://a.example/?x=1&y="`), "target": "_blank"},
+		"photo": map[string]any{"shown": true, "address": shape.Link("https://p.example/b-800.jpg"), "alt": `A "boat"`, "width": 800.0, "height": 600.0, "focusX": 20.0, "focusY": 50.0,
+			"forms": []any{map[string]any{"address": shape.Link("https://p.example/b-800.jpg"), "width": 800.0, "height": 600.0}, map[string]any{"address": shape.Link("https://p.example/b-320.jpg"), "width": 320.0, "height": 240.0}}},
+		"items": []any{
+			map[string]any{"title": "A", "rating": map[string]any{"value": 5.0, "best": 5.0}}, map[string]any{"title": "B", "rating": map[string]any{"value": 2.0, "best": 5.0}},
+			map[string]any{"title": "C", "rating": map[string]any{"value": 0.0, "best": 5.0}},
+		},
+	} {
+		data.Settings[k] = v
+	}
+}
+
+var types = map[string]*shape.Type{"heading": shape.Text, "link": shape.Address, "text": shape.Text, "on": shape.Switch, "layout": shape.OneOf("row", "stack"), "parts": shape.ListOf(shape.Text), "photo": shape.Image, "more": shape.LinkTo, "price": shape.Money, "day": shape.Day, "story": shape.HTML, "items": shape.ListOf(shape.Object("", map[string]*shape.Type{"rating": shape.Rating, "title": shape.Text})), "size": shape.Number, "target": shape.Moment}
 
 func TestRender(t *testing.T) {
 	for _, c := range []struct{ name, view, want string }{
@@ -39,6 +54,17 @@ func TestRender(t *testing.T) {
 		{"a number not begun, and over", `{{numberAt 5 100 (fromNow 1 0 0) (fromNow 2 0 0) 0}} {{numberAt 5 100 (fromNow -2 0 0) (fromNow -1 0 0) 0}} {{numberAt 5 100 (fromNow 0 0 0) (fromNow 0 0 0) 0}}`, `5 100 100`},
 		{"included template", `{{define "x"}}<i>{{.}}{{say "days" 5}}</i>{{end}}{{template "x" .language}}`, `<i>en5 days</i>`},
 		{"else branches", `{{if hasPassed .settings.target}}<p>over</p>{{else}}<p>on</p>{{end}}`, `<p>on</p>`},
+		{"sanitised markup stays", `<div>{{.settings.story}}</div>`, `<div><p>a &amp; <em>b</em></p></div>`},
+		{"several choices", `{{if has .settings.parts "date"}}yes{{end}}{{if has .settings.parts "photo"}}no{{end}}`, `yes`},
+		{"a heading's level", `<div {{heading "3"}}>x</div><div {{heading "none"}}>y</div>`, `<div role="heading" aria-level="3">x</div><div >y</div>`},
+		{"a link's attributes", `<a {{linkTo .settings.more}}>x</a>`, `<a href="https://a.example/?x=1&amp;y=&#34;" rel="ugc nofollow noopener" target="_blank">x</a>`},
+		{"money and numbers", `{{money .settings.price}} {{number 1234.5 1}}`, `€12.50 1,234.5`},
+		{"dates", `{{date .settings.day "long"}}, {{dateOf .settings.target "short"}}, {{timeOf .settings.target}}`, `1 May 2027, 03/01/1970, 07:33`},
+		{"a picture in its sizes", `{{picture .settings.photo "50vw" "p"}}`, `<img class="p v0" src="https://p.example/b-800.jpg" srcset="https://p.example/b-800.jpg 800w, https://p.example/b-320.jpg 320w" sizes="50vw" width="800" height="600" alt="A &#34;boat&#34;" loading="lazy" decoding="async">`},
+		{"ratings", `{{with ratings .settings.items}}{{.count}} {{number .average 2}} {{range .steps}}{{.value}}:{{.count}} {{end}}{{end}}`, `2 3.50 5:1 4:0 3:0 2:1 1:0 `},
+		{"the first few", `{{range first 1 .settings.items}}{{.title}}{{end}} {{plus 1 2}} {{initials "runa of aldersey"}}`, `A 3 RA`},
+		{"facts have places", `<p>{{withFacts "Hello {firstName} <b>"}}</p>`, `<p>Hello <span data-fact="firstName"></span> &lt;b&gt;</p>`},
+		{"an icon", `{{if icon "star"}}y{{end}}{{icon "nothing"}}`, `y`},
 		{"SVG", `<svg viewBox="0 0 1 1"><path d="M0 0"/></svg>`, `<svg viewBox="0 0 1 1"><path d="M0 0"/></svg>`},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -51,12 +77,33 @@ func TestRender(t *testing.T) {
 	}
 }
 
+// What one element has for itself becomes a rule of the rendering's own sheet.
+func TestVary(t *testing.T) {
+	v, faults := Parse([]byte(`<i class="{{vary "part" 0.25}} {{vary "ink" "#112233"}} {{vary "part" 0.25}}">{{picture .settings.photo "1px"}}</i>`), types)
+	require.Empty(t, faults)
+	out, faults := v.Render(data)
+	require.Empty(t, faults)
+	assert.Contains(t, out.Markup, `<i class="v0 v1 v0">`)
+	assert.Equal(t, ".v0{--part:0.25}.v1{--ink:#112233}.v2{object-position:20% 50%}", out.Style)
+	for _, bad := range []string{`{{vary "part" "1;color:red"}}`, `{{vary "--x" 1}}`, `{{vary "a" "url(x)"}}`} {
+		v, faults = Parse([]byte(`<i class="`+bad+`"></i>`), types)
+		require.Empty(t, faults)
+		_, faults = v.Render(data)
+		require.Len(t, faults, 1, bad)
+		assert.Equal(t, fault.ViewRun, faults[0].Code)
+	}
+}
+
 func TestFences(t *testing.T) {
 	for _, c := range []struct {
 		name, view   string
 		code         fault.Code
 		line, column int
 	}{
+		{"a fact without hidden", `<p data-when-fact="firstName">x</p>`, fault.ViewAttribute, 1, 4},
+		{"attributes as text", `<p>{{heading .settings.heading}}</p>`, fault.ViewType, 1, 6},
+		{"a choice that cannot be", `{{if eq .settings.layout "rwo"}}x{{end}}`, fault.ViewType, 1, 26},
+		{"a picture of a text", `{{picture .settings.heading "100vw"}}`, fault.ViewType, 1, 11},
 		{"syntax", "<p>\n{{if .settings.on}</p>", fault.ViewSyntax, 2, 18},
 		{"never ended", "<p>{{if .settings.on}}</p>", fault.ViewSyntax, 1, 4},
 		{"unknown function", "<p>{{shout .settings.on}}</p>", fault.ViewFunction, 1, 6},

@@ -71,34 +71,34 @@ type Passes struct {
 // The keys of widget.json and of the objects in it.
 var (
 	ManifestKeys = []jsondoc.Key{
-		{Name: "format", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
-		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
-		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}},
-		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}},
-		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}},
-		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}},
-		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}},
-		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}},
-		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "format", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "the version of the format, `1`"},
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the widget's name for ever: `^[a-z][a-z0-9-]{0,39}$`"},
+		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
+		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
+		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}, About: "BCP 47 tags; the first is the fallback. Each has a file in messages/"},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "the room it takes, below; without it nothing is reserved"},
+		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "what the mount module gets, below; nothing else leaves the service"},
+		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it lies over the page: it takes no room, and shows once however often it is pasted"},
+		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "where content of the page shows, below"},
+		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the page may state, below"},
 	}
 	SlotKeys = []jsondoc.Key{
-		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "as in `<slot name=\"aside\">` of the view; `\"\"` for the one that takes whatever stands in the mount element"},
+		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what goes there, by language"},
 	}
 	FactKeys = []jsondoc.Key{
-		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}},
-		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`^[a-z][a-zA-Z0-9]{0,39}$`; a page states it as `data-fact-first-name=\"…\"`"},
+		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`text`, or `switch` for something that is so when it is stated"},
+		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what it is, by language"},
 	}
 	HeightKeys = []jsondoc.Key{
-		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
-		{Name: "height", Must: true, Is: []jsondoc.Kind{jsondoc.Number}},
-		{Name: "above", Is: []jsondoc.Kind{jsondoc.Number}},
+		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "viewport width in CSS pixels from which on it holds; 0 first, then rising"},
+		{Name: "height", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "1 to 5000 CSS pixels"},
+		{Name: "above", Is: []jsondoc.Kind{jsondoc.Number}, About: "how much of it lies above the page's own content, for a widget with the slot `\"\"`"},
 	}
 	PassesKeys = []jsondoc.Key{
-		{Name: "settings", Is: []jsondoc.Kind{jsondoc.Array}},
-		{Name: "messages", Is: []jsondoc.Kind{jsondoc.Array}},
+		{Name: "settings", Is: []jsondoc.Kind{jsondoc.Array}, About: "keys of settings"},
+		{Name: "messages", Is: []jsondoc.Kind{jsondoc.Array}, About: "keys of messages"},
 	}
 )
 
@@ -170,8 +170,9 @@ func readSlots(v *jsondoc.Value) (list []Slot, faults fault.List) {
 		if len(more) == 0 && name != "" && !NameForm.MatchString(name) {
 			more = fault.List{item.Get("name").Fault(fault.BadName, "slots", fmt.Sprintf("%q cannot be a slot's name.", name), "Lower-case letters, digits and hyphens; \"\" for the one that takes everything else.")}
 		}
-		faults = append(faults, more...)
-		list = append(list, Slot{name, label})
+		if faults = append(faults, more...); len(more) == 0 {
+			list = append(list, Slot{name, label})
+		}
 	}
 	return list, faults
 }
@@ -187,8 +188,9 @@ func readFacts(v *jsondoc.Value) (list []Fact, faults fault.List) {
 		case f.Type != "text" && f.Type != "switch":
 			more = fault.List{item.Get("type").Fault(fault.WrongType, "facts", fmt.Sprintf("A fact cannot be of the type %q.", f.Type), "Write \"text\", or \"switch\" for something that is so or not.")}
 		}
-		faults = append(faults, more...)
-		list = append(list, f)
+		if faults = append(faults, more...); len(more) == 0 {
+			list = append(list, f)
+		}
 	}
 	return list, faults
 }

@@ -90,12 +90,12 @@ func (o Opened) Weight(string) int { return 0 }
 // The keys of a starter and of sample.json.
 var (
 	StarterKeys = []jsondoc.Key{
-		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
-		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}},
-		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}},
-		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}},
+		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
+		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "as in the manifest; they go before it"},
+		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting, those for small screens under `small`"},
 	}
-	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}}}
+	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting; a moment may be a duration from now with a zone, `P12DT4H[Europe/Berlin]`, with a minus sign before now"}}
 )
 
 // Read reads and builds a folder's files. With faults there is no release.
@@ -179,14 +179,13 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 		r.tryAll(add)
 	}
 	r.warn(b)
-	if len(faults) > 0 {
-		faults = append(faults, r.Warnings...)
-		faults.Sort()
-		files.measure(faults)
-		return nil, faults
-	}
+	faults.Sort()
 	r.Warnings.Sort()
+	files.measure(faults)
 	files.measure(r.Warnings)
+	if len(faults) > 0 {
+		return nil, append(faults, r.Warnings...)
+	}
 	return r, nil
 }
 

@@ -1,6 +1,7 @@
 package widget_test
 
 import (
+	"bytes"
 	"fmt"
 	"io/fs"
 	"maps"
@@ -10,6 +11,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -79,6 +81,15 @@ func TestFolderFaults(t *testing.T) {
 		{"view stops", "view.html", "<p>{{say .settings.title}}</p>", fault.ViewRun, 1, 6},
 		{"setting unused", "view.html", "<p>x</p>", fault.SettingUnused, 1, 94},
 		{"wrong type in the view", "view.html", "<p>{{range .settings.title}}{{end}}</p>", fault.ViewType, 1, 12},
+		{"a sound that is none", "assets/bell.mp3", "no sound", fault.AssetUnknown, 0, 0},
+		{"a font that is none", "assets/tide.woff2", "wOF2 and nothing else", fault.AssetBroken, 0, 0},
+		{"an asset's name", "assets/My Boat 😀.svg", "<svg viewBox='0 0 1 1'/>", fault.BadName, 0, 0},
+		{"an asset in a folder", "assets/x/boat.svg", "<svg viewBox='0 0 1 1'/>", fault.BadName, 0, 0},
+		{"a slot that nobody knows of", "view.html", "<p>{{.settings.title}}</p>\n<slot name=\"aside\"></slot>", fault.PlaceUnknown, 2, 1},
+		{"a slot that is not there", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "slots": [{"name": "", "label": {"en": "L"}}]}`, fault.PlaceUnknown, 1, 85},
+		{"a fact that nobody knows of", "view.html", "<p data-fact=\"firstName\">{{.settings.title}}</p>", fault.PlaceUnknown, 1, 4},
+		{"a fact of a wrong type", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "facts": [{"name": "a", "type": "number", "label": {"en": "L"}}]}`, fault.WrongType, 1, 107},
+		{"an override without a place", "settings.json", `{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {"title": {"type": "string", "default": "x", "glass": {"type": "text", "override": true, "label": {"en": "Title"}}}}}`, fault.PlaceUnknown, 1, 94},
 		{"path out", "../x.js", "1", fault.FileUnknown, 0, 0},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -117,6 +128,7 @@ func TestAllFaultsAtOnce(t *testing.T) {
 	assert.Equal(t, []string{
 		"mount.ts:1:17 mount-syntax", "settings.json:1:103 no-default", "style.css:1:10 style-fence", "style.css:2:1 style-fence",
 		"view.html:1:1 view-balance", "view.html:1:6 view-attribute", "view.html:1:29 view-field", "widget.json:1:23 bad-name",
+		"style.css:1:1 style-global", // a warning, behind the faults
 	}, got)
 }
 
@@ -136,6 +148,122 @@ func TestShippedWidgets(t *testing.T) {
 		assert.Equal(t, r.Digest, again.Digest)
 		assert.GreaterOrEqual(t, len(r.Starters), 4)
 	}
+}
+
+// A folder's settings are a schema that any validator of JSON Schema 2020-12 takes, and
+// what starters and samples hold is valid by it.
+func TestSettingsAreJSONSchema(t *testing.T) {
+	for _, name := range widgets.Names {
+		files := shipped(t, name)
+		read := func(file string) any {
+			v, err := jsonschema.UnmarshalJSON(bytes.NewReader(files[file]))
+			require.NoError(t, err, file)
+			return v
+		}
+		c := jsonschema.NewCompiler()
+		require.NoError(t, c.AddResource("settings.json", read(widget.SchemaFile)))
+		schema, err := c.Compile("settings.json")
+		require.NoError(t, err, name)
+		for _, file := range files.Paths() {
+			if strings.HasPrefix(file, "starters/") || file == widget.SampleFile {
+				settings := read(file).(map[string]any)["settings"].(map[string]any)
+				required, _ := read(widget.SchemaFile).(map[string]any)["required"].([]any)
+				for _, key := range required {
+					if settings[key.(string)] == nil {
+						settings[key.(string)] = "2027-03-01T18:00[UTC]" // the countdown's moments
+					}
+				}
+				assert.NoError(t, schema.Validate(settings), "%s/%s", name, file)
+			}
+		}
+	}
+}
+
+// What a mount module is told of its settings is what the folder says now.
+func TestDeclarationsAreUpToDate(t *testing.T) {
+	for _, name := range widgets.Names {
+		files := shipped(t, name)
+		r, faults := widget.Read(files, bundle.Builder{})
+		require.Empty(t, faults)
+		assert.Equal(t, r.Declarations(), string(files[widget.DeclarationsFile]), "run: glasspocket types widgets/%s", name)
+	}
+}
+
+func shipped(t *testing.T, name string) widget.Files {
+	folder, err := widgets.Folder(name)
+	require.NoError(t, err)
+	files, faults, err := widget.Collect(folder)
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	return files
+}
+
+// What will bite later is said, at its place, and stops nothing.
+func TestWarnings(t *testing.T) {
+	const colours = `{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {
+"title": {"type": "string", "default": "x", "glass": {"type": "text", "label": {"en": "T"}}},
+"ink": {"type": "string", "default": "%s", "glass": {"type": "colour", "look": true, "on": "surface", "label": {"en": "I"}}},
+"surface": {"type": "string", "default": "#ffffff", "glass": {"type": "colour", "look": true, "label": {"en": "S"}}},
+"photo": {"type": "object", "default": {}, "glass": {"type": "image", "label": {"en": "P"}}}}}`
+	const style = ".a{color:var(--ink);background:var(--surface)}\n"
+	for _, c := range []struct {
+		name, file, content string
+		code                fault.Code
+		line, column        int
+	}{
+		{"faint default", "settings.json", fmt.Sprintf(colours, "#999999"), fault.Contrast, 3, 38},
+		{"faint starter", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"ink\": \"#aaaaaa\"}}", fault.Contrast, 2, 21},
+		{"faint on a starter's surface", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"surface\": \"#333333\"}}", fault.Contrast, 2, 25},
+		{"nothing stands for a picture", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"photo\": {\"asset\": \"assets/a.svg\"}}}", fault.AltMissing, 2, 23},
+		{"an image without alt", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}<img src=\"{{.settings.photo.address}}\"></p>", fault.AltMissing, 1, 56},
+		{"an id in a loop", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}</p>{{range .settings.photo.forms}}<i id=\"x\"></i>{{end}}", fault.IDTwice, 1, 94},
+		{"an id twice", "view.html", "<p id=\"x\">{{.settings.title}}</p>\n<p id=\"x\">{{picture .settings.photo \"1px\"}}</p>", fault.IDTwice, 2, 4},
+		{"a remote picture", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}<img alt=\"\" src=\"https://a.example/x.png\"></p>", fault.RemoteFile, 1, 68},
+		{"an element's own style", "style.css", style + "h2, .b { color: red }", fault.StyleGlobal, 2, 1},
+		{"everything", "style.css", style + "@media print {\n * { color: red } }", fault.StyleGlobal, 3, 2},
+		{"a fixed width", "style.css", style + ".b { width: 400px }", fault.WidthFixed, 2, 6},
+		{"a look-up in the page", "mount.js", "export default () => {\n  document.querySelector('.a');\n}", fault.ScriptOutside, 2, 3},
+		{"a global", "mount.js", "export default () => {\n  window.mine = 1;\n}", fault.ScriptOutside, 2, 3},
+		{"a remote call", "mount.js", "export default () => {\n  fetch(\"https://a.example/\");\n}", fault.RemoteFile, 2, 3},
+		{"a heavy script", "mount.js", "export default () => [" + noise(9000) + "];", fault.ScriptWeight, 1, 1},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			files := small()
+			files["settings.json"] = fmt.Appendf(nil, colours, "#111111")
+			files["style.css"] = []byte(style)
+			files["view.html"] = []byte(`<p class="a">{{.settings.title}}{{picture .settings.photo "1px"}}</p>`)
+			files["assets/a.svg"] = []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)
+			r, faults := widget.Read(files, bundle.Builder{})
+			require.Empty(t, faults)
+			require.Empty(t, r.Warnings, "nothing to say of it as it was")
+			files[c.file] = []byte(c.content)
+			r, faults = widget.Read(files, bundle.Builder{})
+			require.Empty(t, faults)
+			require.Len(t, r.Warnings, 1)
+			w := r.Warnings[0]
+			assert.Equal(t, c.code, w.Code, w.String())
+			assert.Equal(t, [3]any{c.file, c.line, c.column}, [3]any{w.Path, w.Line, w.Column}, w.String())
+			assert.True(t, w.Warning)
+			assert.Positive(t, w.Length)
+		})
+	}
+	// What does not bite is not spoken of.
+	files := small()
+	files["style.css"] = []byte("/* h2 {} */ .pocket p { max-width: 900px } @container (min-width: 600px) { .c { width: 500px } } @keyframes x { from { opacity: 0 } to { opacity: 1 } }")
+	files["mount.js"] = []byte("// document.body\nexport default ({ root }) => { root.querySelector('a'); document.addEventListener('x', () => {}); }")
+	r, faults := widget.Read(files, bundle.Builder{})
+	require.Empty(t, faults)
+	assert.Empty(t, r.Warnings)
+}
+
+// noise is an array's content that does not compress.
+func noise(n int) string {
+	var b strings.Builder
+	for i, x := 0, uint32(1); i < n/8; i++ {
+		x = x*1664525 + 1013904223
+		fmt.Fprintf(&b, "%d,", x)
+	}
+	return b.String()
 }
 
 func TestCountdownView(t *testing.T) {

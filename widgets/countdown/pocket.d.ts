@@ -66,8 +66,9 @@ export interface Pocket {
   /** Tells the page: an event glass-pocket:NAME at the mount point. */
   tell(name: string, detail?: unknown): void;
   /**
-   * Called when the page asks: by such an event sent to the mount point, or by a click on an element
-   * that bears data-glass-NAME="KEY" with the pocket's key; that element is given.
+   * Called when the page sends such an event to the mount point, when another copy of the pocket
+   * tells it, or on a click on an element that bears data-glass-NAME="KEY" with the pocket's key;
+   * that element is given.
    */
   hear(name: string, callback: (by?: Element) => void): void;
   /** Tells how far the visitor has read, from 0 to 1, now and whenever it changes. */

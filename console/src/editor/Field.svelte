@@ -88,7 +88,7 @@
   const shared = $derived({ setting, describedby: `${id}-about`, path, faults });
 </script>
 
-<div class={["mb-5", setting.type == "switch" && "flex items-center justify-between gap-4"]}>
+<div class={["mb-5", setting.type == "switch" && "flex flex-wrap items-center justify-between gap-x-4"]}>
   <div class="mb-1.5 flex items-baseline justify-between gap-3">
     {#if single}
       <label id="{id}-label" for={id} class="font-medium">{setting.label.en}</label>
@@ -104,7 +104,7 @@
     {/if}
   </div>
   {#if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
-  <div id="{id}-about" class={["text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
+  <div id="{id}-about" class={["w-full text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{fault.what} {fault.mend}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
   </div>
   {#if onsmall && !inherited}
