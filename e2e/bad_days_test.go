@@ -117,7 +117,7 @@ func TestDamagedDatabase(t *testing.T) {
 	backup := filepath.Join(t.TempDir(), "backup.db")
 	code, out := glasspocketd(t, "backup", "-data", data, backup)
 	require.Equal(t, 0, code, out)
-	assert.Contains(t, out, "Backed up 7 pockets")
+	assert.Contains(t, out, "Backed up 16 pockets")
 	code, out = glasspocketd(t, "restore", "-data", data, backup)
 	assert.Equal(t, 1, code)
 	assert.Contains(t, out, "another glasspocketd", "not under a running service")

@@ -27,8 +27,14 @@ func TestHostPages(t *testing.T) {
 		{"/thistle-hall", "demo-choir", host.Script, "Tage"},
 		{"/hask-orchard", "demo-orchard", host.Script, "The first pressing is in the shop"},
 		{"/saltmarsh", "demo-ferry", host.Frame, ""},
+		{"/", "demo-ticker", host.Script, "The kiln is lit on Thursday at six"},
+		{"/", "demo-cards", host.Script, "An evening at the wheel"},
+		{"/kelp-and-kiln", "demo-reviews", host.Script, "My bowl holds water"},
+		{"/northbeck", "demo-person", host.Split, "Eske Lindqvist-Moor"},
+		{"/northbeck", "demo-progress", host.Split, ""},
+		{"/hask-orchard", "demo-popup", host.Script, ""},
 	} {
-		t.Run(c.path, func(t *testing.T) {
+		t.Run(c.path+" "+c.key, func(t *testing.T) {
 			_, source := send(t, "GET", demo.Sites+c.path, "")
 			for _, part := range snippet(t, c.key, c.form) {
 				assert.Contains(t, source, part)
@@ -38,7 +44,7 @@ func TestHostPages(t *testing.T) {
 			if c.form == host.Frame {
 				require.NoError(t, p.Wait(`document.querySelector("iframe").getBoundingClientRect().height == 92`))
 			} else {
-				require.NoError(t, p.Wait(`document.querySelector("[data-glass-pocket]").shadowRoot?.querySelector(".pocket").innerText.includes("`+c.text+`")`))
+				require.NoError(t, p.Wait(`document.querySelector("[data-glass-pocket=`+c.key+`]").shadowRoot?.querySelector(".pocket").innerText.includes("`+c.text+`")`))
 			}
 			for _, e := range p.Errors() {
 				assert.Contains(t, e, "404", "only the browser's own search for an icon")

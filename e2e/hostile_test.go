@@ -15,7 +15,6 @@ import (
 	"glasspocket/e2e/hostile"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
-	"glasspocket/widgets"
 )
 
 // subject is one published pocket whose texts are all the same hostile value, and the
@@ -28,14 +27,14 @@ type subject struct {
 	value  hostile.Value
 }
 
-// Every value goes through every setting of every widget, and as a title. What is taken
+// Every value goes through every setting, and as a title. What is taken
 // stands in every delivery form exactly as it was sent, in its place and nowhere else;
 // nothing of it runs, and nothing else of the page changes.
 func TestHostileValues(t *testing.T) {
 	values, err := hostile.Values()
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, len(values), 300)
-	for _, name := range widgets.Names {
+	for _, name := range []string{"countdown"} { // the others' content: TestHostileContent
 		t.Run(name, func(t *testing.T) {
 			subjects := sendHostile(t, name, values)
 			require.GreaterOrEqual(t, len(subjects), 250, "most are taken: texts are texts")

@@ -3,8 +3,14 @@ package setting
 import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
 	"glasspocket/internal/shape"
 )
+
+// alignmentLabels are what people read.
+var alignmentLabels = map[string]message.Words{
+	"start": {"en": "Start", "de": "Anfang"}, "center": {"en": "Centre", "de": "Mitte"}, "end": {"en": "End", "de": "Ende"}, "justify": {"en": "Both sides", "de": "Blocksatz"},
+}
 
 // alignments are values of CSS text-align (CSS Text 3, section 7.1) that follow the
 // direction of writing.
@@ -24,7 +30,7 @@ func (alignment) read(s *Setting, v *jsondoc.Value) (faults fault.List) {
 	enum := v.Get("enum")
 	if enum == nil {
 		for _, a := range alignments {
-			s.Options = append(s.Options, Option{Value: a})
+			s.Options = append(s.Options, Option{Value: a, Label: alignmentLabels[a]})
 		}
 		return nil
 	}
@@ -33,7 +39,7 @@ func (alignment) read(s *Setting, v *jsondoc.Value) (faults fault.List) {
 			faults = append(faults, item.Fault(fault.SchemaUnusable, s.Key, "There is no such alignment.", fault.DidYouMean(item.Text, alignments)))
 			continue
 		}
-		s.Options = append(s.Options, Option{Value: item.Text})
+		s.Options = append(s.Options, Option{Value: item.Text, Label: alignmentLabels[item.Text]})
 	}
 	return faults
 }

@@ -6,7 +6,7 @@ export default function mount({ root, settings, tell, hear }: Pocket) {
   const more = root.querySelector("details");
   if (!more || !settings.lone) return;
   more.addEventListener("toggle", () => {
-    if (more.open) tell("opened", more);
+    if (more.open) tell("opened");
   });
-  hear("opened-elsewhere", () => (more.open = false));
+  hear("opened", () => (more.open = false));
 }

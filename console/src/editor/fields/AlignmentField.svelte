@@ -3,7 +3,6 @@
   import type { FieldProps } from "./types";
 
   let { setting, value, id, onchange }: FieldProps = $props();
-  const names: Record<string, string> = { start: "Start", center: "Centre", end: "End", justify: "Both" };
 </script>
 
-<Segments value={value as string} options={(setting.options ?? []).map((o) => ({ value: o.value, label: names[o.value] }))} labelledby="{id}-label" {onchange} />
+<Segments value={value as string} options={(setting.options ?? []).map((o) => ({ value: o.value, label: o.label.en ?? o.value }))} labelledby="{id}-label" {onchange} />
