@@ -182,7 +182,9 @@ func TestHostileRichText(t *testing.T) {
 	var parts []string
 	for _, v := range values {
 		if text, ok := v.Text(); ok && len(text) < 1000 {
-			parts = append(parts, text)
+			if _, bad := setting.Unshowable(text); !bad {
+				parts = append(parts, text)
+			}
 		}
 	}
 	parts = append(parts, `<img src=x onerror=hit()>`, `<svg onload=hit()>`, `<a href="javascript:hit()">x</a>`, `<p style="background:url(https://evil.example/)">x</p>`, `<iframe srcdoc="<script>parent.hit()</script>">`, `<math><mtext><table><mglyph><style><img src=x onerror=hit()>`, `<form action=https://evil.example><input autofocus onfocus=hit()>`)
@@ -198,10 +200,8 @@ func TestHostileRichText(t *testing.T) {
 		require.NoError(t, err)
 		draft, err := api.Draft(t.Context(), key)
 		require.NoError(t, err)
-		if _, err := api.ChangeDraft(t.Context(), key, draft.Revision, raw(map[string]any{"text": text})); err != nil {
-			assert.Equal(t, "settings-faulty", problem(t, err).Code)
-			continue
-		}
+		_, err = api.ChangeDraft(t.Context(), key, draft.Revision, raw(map[string]any{"text": text}))
+		require.NoError(t, err)
 		publish(t, key)
 		count++
 		fmt.Fprintf(&body, `<div data-glass-pocket="%s"></div>`, key)

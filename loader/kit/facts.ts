@@ -7,18 +7,24 @@ const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + letter.
 export function facts(pocket: Pocket, table: Table) {
   const { root, signal } = pocket;
   const types = table.facts!;
+  // Not for … in: pages bring old libraries that put more into every object.
+  const names = Object.keys(types);
   let stated: Record<string, string | boolean> = {};
   let heard = () => {};
 
+  // Whether anything has changed.
   function read() {
+    const before = stated;
+    let other = false;
     stated = {};
-    for (const name in types) {
+    for (const name of names) {
       const attribute = "data-fact-" + kebab(name);
       const value = pointOf(pocket).closest(`[${attribute}]`)?.getAttribute(attribute)?.trim();
       if (types[name] == "switch") stated[name] = value != null && value != "false";
       else if (value) stated[name] = value.slice(0, 200);
+      other ||= stated[name] !== before[name];
     }
-    for (const name in types) {
+    for (const name of names) {
       const value = stated[name];
       for (const at of root.querySelectorAll(`[data-fact="${name}"]`)) {
         const fallback = ((at as any).$fallback ??= at.textContent);
@@ -30,17 +36,14 @@ export function facts(pocket: Pocket, table: Table) {
       const { whenFact, unlessFact } = at.dataset;
       at.hidden = (whenFact != null && !stated[whenFact]) || (unlessFact != null && !!stated[unlessFact]);
     }
+    return other;
   }
 
   read();
-  const names: string[] = [];
-  for (const name in types) names.push("data-fact-" + kebab(name));
-  const watch = new MutationObserver(() => {
-    const before = JSON.stringify(stated);
-    read();
-    if (JSON.stringify(stated) != before) heard();
-  });
-  watch.observe(document, { subtree: true, attributeFilter: names });
+  const watch = new MutationObserver(() => read() && heard());
+  const attributes: string[] = [];
+  for (const name of names) attributes.push("data-fact-" + kebab(name));
+  watch.observe(document, { subtree: true, attributeFilter: attributes });
   signal.addEventListener("abort", () => watch.disconnect());
   pocket.facts = { now: () => stated, changed: (callback: () => void) => void (heard = callback) };
 }
