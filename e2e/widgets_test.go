@@ -240,6 +240,13 @@ func TestCardsByKeyboard(t *testing.T) {
 }
 
 func TestReviewsShowMore(t *testing.T) {
+	for _, s := range []string{"shelf", "guest-book", "net-loft"} {
+		key := "reviews-" + s
+		filled(t, key, "reviews", s, "en", map[string]any{"shown": 3})
+		p := page(t, `<!doctype html><meta charset="utf-8"><title>x</title>`+pointsAt(key))
+		shows(t, p, 1)
+		require.NoError(t, p.Wait(`[...document.querySelector("[data-glass-pocket]").shadowRoot.querySelectorAll(".review")].filter(r => r.getBoundingClientRect().height > 0).length == 3`), s)
+	}
 	filled(t, "reviews-grid", "reviews", "shelf", "en", map[string]any{"shown": 3, "lines": 2, "width": 180})
 	p := page(t, `<!doctype html><meta charset="utf-8"><title>x</title>`+pointsAt("reviews-grid"))
 	shows(t, p, 1)
