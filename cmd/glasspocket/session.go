@@ -169,13 +169,19 @@ func printFaults(w io.Writer, faults fault.List, sources map[string][]byte) {
 		n    int
 		noun string
 	}{{len(faults) - warnings, "fault"}, {warnings, "warning"}} {
-		if sum.n == 1 {
-			sums = append(sums, "1 "+sum.noun)
-		} else if sum.n > 1 {
-			sums = append(sums, fmt.Sprintf("%d %ss", sum.n, sum.noun))
+		if sum.n > 0 {
+			sums = append(sums, counted(sum.n, sum.noun))
 		}
 	}
 	if len(sums) > 0 {
 		fmt.Fprintln(w, strings.Join(sums, ", ")+".")
 	}
+}
+
+// counted writes "1 fault", "2 faults".
+func counted(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return fmt.Sprintf("%d %ss", n, noun)
 }

@@ -48,7 +48,7 @@ var checkVerb = verb{
 				return s.print(map[string]any{"widget": r.Manifest.Name, "digest": r.Digest, "faults": append(fault.List{}, r.Warnings...)})
 			}
 			printFaults(s.out, r.Warnings, s.sources)
-			fmt.Fprintf(s.out, "%s is sound: %d settings, %d starters, %d languages.\n", r.Manifest.Name, len(r.Schema.Settings), len(r.Starters), len(r.Manifest.Languages))
+			fmt.Fprintf(s.out, "%s is sound: %s, %s, %s.\n", r.Manifest.Name, counted(len(r.Schema.Settings), "setting"), counted(len(r.Starters), "starter"), counted(len(r.Manifest.Languages), "language"))
 			return nil
 		}
 	},
