@@ -22,7 +22,7 @@ type figure struct {
 	budget   float64
 	least    bool   // the budget is a lower bound
 	exact    bool   // bytes or counts: over budget fails the run
-	unit     string // "B", "", "ms", "x"
+	unit     string // "B", "", "ms", "ms3" with three decimals, "x"
 }
 
 func (f figure) over() bool {
@@ -37,6 +37,8 @@ func (f figure) String() string {
 		switch f.unit {
 		case "x":
 			return fmt.Sprintf("%.3f", v)
+		case "ms3":
+			return fmt.Sprintf("%.3fms", v)
 		case "ms", "s":
 			return fmt.Sprintf("%.1f%s", v, f.unit)
 		}
@@ -64,7 +66,7 @@ func main() {
 		bare(os.Args[2:])
 		return
 	}
-	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, page, publish, console, serve, store, million")
+	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, format, page, publish, console, serve, store, million")
 	flag.Parse()
 	code, err := run(*only)
 	if err != nil {
@@ -102,7 +104,7 @@ func run(only string) (int, error) {
 		name string
 		run  func(*bench) error
 	}{
-		{"bytes", bytesGroup}, {"page", pageGroup}, {"publish", publishGroup}, {"console", consoleGroup}, {"store", storeGroup}, {"serve", serveGroup}, {"million", millionGroup},
+		{"bytes", bytesGroup}, {"format", formatGroup}, {"page", pageGroup}, {"publish", publishGroup}, {"console", consoleGroup}, {"store", storeGroup}, {"serve", serveGroup}, {"million", millionGroup},
 	} {
 		if strings.Contains(group.name, only) {
 			if err := group.run(b); err != nil {

@@ -6,6 +6,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"sync"
 
 	"golang.org/x/text/feature/plural"
 	"golang.org/x/text/language"
@@ -36,7 +37,21 @@ func Category(lang string, n int) string {
 	if n < 0 {
 		n = -n
 	}
-	return categoryOf[plural.Cardinal.MatchPlural(language.Make(lang), n, 0, 0, 0, 0)]
+	return categoryOf[plural.Cardinal.MatchPlural(tagOf(lang), n, 0, 0, 0, 0)]
+}
+
+// tags keeps languages as they have been read; those that are not used here are few.
+var tags sync.Map
+
+func tagOf(lang string) language.Tag {
+	if t, ok := tags.Load(lang); ok {
+		return t.(language.Tag)
+	}
+	t := language.Make(lang)
+	if ValidTag(lang) {
+		tags.Store(lang, t)
+	}
+	return t
 }
 
 // CategoriesOf returns the categories that whole numbers take in lang, in CLDR's order.

@@ -3,6 +3,7 @@ package message
 import (
 	"fmt"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/bojanz/currency"
@@ -109,12 +110,21 @@ func calendar(lang string) locales.Translator {
 // Number writes a number as people of a language do, with western digits, as the
 // browser's Intl.NumberFormat does for "LANGUAGE-u-nu-latn".
 func Number(lang string, value float64, places int) string {
-	tag, err := language.Parse(lang + "-u-nu-latn")
-	if err != nil {
-		tag = language.English
+	p, ok := printers.Load(lang)
+	if !ok {
+		tag, err := language.Parse(lang + "-u-nu-latn")
+		if err != nil {
+			tag = language.English
+		}
+		if p = xmessage.NewPrinter(tag); ValidTag(lang) {
+			printers.Store(lang, p)
+		}
 	}
-	return xmessage.NewPrinter(tag).Sprint(number.Decimal(value, number.Scale(places)))
+	return p.(*xmessage.Printer).Sprint(number.Decimal(value, number.Scale(places)))
 }
+
+// printers are made once for each language; a printer keeps nothing of what it prints.
+var printers sync.Map
 
 // Money writes an amount in minor units with its currency (an ISO 4217 code) as people of
 // a language do, with western digits. Whole amounts are written without decimals.

@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 	_ "time/tzdata" // the IANA database travels in the binary; a machine's own may be missing or old
 
@@ -92,9 +93,16 @@ func resolve(wall time.Time, zone *time.Location, at *time.Time) (offsets []int)
 	return offsets
 }
 
+// zones keeps what has been read of the database of time zones.
+var zones sync.Map
+
 func loadZone(name string) (*time.Location, *problem) {
+	if zone, known := zones.Load(name); known {
+		return zone.(*time.Location), nil
+	}
 	if name == "UTC" || strings.Contains(name, "/") {
 		if zone, err := time.LoadLocation(name); err == nil {
+			zones.Store(name, zone) // as many as the database has
 			return zone, nil
 		}
 	}

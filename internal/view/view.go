@@ -5,12 +5,14 @@
 package view
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"html/template"
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	texttemplate "text/template"
 	"text/template/parse"
 	"time"
@@ -34,13 +36,23 @@ const SourceMost = 256 << 10
 // View is a parsed, fenced and escaped view. It is safe for concurrent use.
 type View struct {
 	// pristine is never executed: html/template can clone only a template that has not
-	// been, and each rendering needs a clone with functions that know its own data.
+	// been, and renderings at the same time need clones with functions that know their data.
 	pristine *template.Template
-	text     string
-	says     []Said
-	used     map[string]bool
-	called   map[string]bool // functions
-	notes    notes
+	// ready keeps clones that have been executed: escaping, which is most of the work of a
+	// first rendering, is done in them.
+	ready  sync.Pool
+	text   string
+	says   []Said
+	used   map[string]bool
+	called map[string]bool // functions
+	notes  notes
+}
+
+// instance is a clone of a view's template with functions bound to data of its own.
+type instance struct {
+	template *template.Template
+	data     *Data
+	out      writer
 }
 
 // Said is a place where the view says a message by a fixed key.
@@ -156,16 +168,28 @@ func (v *View) Says() []Said { return v.says }
 // Render runs the view. It returns faults when the view stops with an error, does too
 // much, or a value had to be replaced because it was not safe in its place.
 func (v *View) Render(d Data) (Rendered, fault.List) {
-	t, err := v.pristine.Clone()
-	if err != nil {
-		return Rendered{}, fault.List{v.runFault(err)}
+	run, _ := v.ready.Get().(*instance)
+	if run == nil {
+		t, err := v.pristine.Clone()
+		if err != nil {
+			return Rendered{}, fault.List{v.runFault(err)}
+		}
+		run = &instance{data: &Data{}}
+		run.template = t.Funcs(run.data.functions())
 	}
-	w := &writer{deadline: time.Now().Add(TimeMost)}
+	defer func() {
+		*run.data = Data{}
+		v.ready.Put(run)
+	}()
+	*run.data = d
+	w := &run.out
+	w.text.Reset()
+	w.steps, w.deadline = 0, time.Now().Add(TimeMost)
 	settings := make(map[string]any, len(d.Settings))
 	for k, v := range d.Settings {
 		settings[k] = trusted(v)
 	}
-	err = t.Funcs(d.functions()).Execute(w, map[string]any{"settings": settings, "language": d.Language})
+	err := run.template.Execute(w, map[string]any{"settings": settings, "language": d.Language})
 	if err != nil {
 		return Rendered{}, fault.List{v.runFault(err)}
 	}
@@ -175,7 +199,7 @@ func (v *View) Render(d Data) (Rendered, fault.List) {
 			Mend: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
 	}
 	var style strings.Builder
-	for i, declarations := range d.rules {
+	for i, declarations := range run.data.rules {
 		fmt.Fprintf(&style, ".v%d{%s}", i, declarations)
 	}
 	return Rendered{out, style.String()}, nil
@@ -210,7 +234,7 @@ var (
 
 // writer counts every write, and every loop and template body writes at least once.
 type writer struct {
-	text     strings.Builder
+	text     bytes.Buffer
 	steps    int
 	deadline time.Time
 }
