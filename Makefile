@@ -31,7 +31,7 @@ test: build
 	sh e2e/tools.sh
 	test -z "$$(gofmt -l cmd internal console/*.go loader widgets demo e2e bench)"
 	$(GO) vet $(GOFLAGS_ALL) ./...
-	cd console && npx svelte-check --fail-on-warnings --output human && npx vitest run
+	cd console && npx svelte-check --fail-on-warnings --output human && npx tsc -p ../widgets/tsconfig.json && npx vitest run
 	$(GO) test $(GOFLAGS_ALL) $$($(GO) list ./... | grep -v -e /e2e -e '/internal$$')
 # Never from the cache: Go does not know that these depend on every package and on the built programs.
 	$(GO) test $(GOFLAGS_ALL) -count=1 ./internal

@@ -2,6 +2,7 @@ package setting
 
 import (
 	"fmt"
+	"strings"
 	"unicode/utf8"
 
 	"github.com/microcosm-cc/bluemonday"
@@ -65,5 +66,9 @@ func (richText) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if n := utf8.RuneCountInString(v.Text); n > s.MaxLength {
 		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters with its markup; at most %d are allowed.", s.Key, n, s.MaxLength), "Shorten the text.")
 	}
-	return richPolicy.Sanitize(v.Text), nil
+	return richPolicy.Sanitize(spoken.Replace(v.Text)), nil
 }
+
+// spoken gives elements that only look their meaning (HTML, "The b element"): what
+// browsers make when somebody presses Bold.
+var spoken = strings.NewReplacer("<b>", "<strong>", "</b>", "</strong>", "<i>", "<em>", "</i>", "</em>", "<strike>", "<s>", "</strike>", "</s>", "<div>", "<p>", "</div>", "</p>")

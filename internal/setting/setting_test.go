@@ -111,7 +111,8 @@ func TestCheck(t *testing.T) {
 		{`"when": "2027-03-01T18:00[../etc/passwd]"`, fault.ValueZone},
 		{`"when": "1800-03-01T18:00[UTC]"`, fault.ValueMoment},
 		{`"acent": 1`, fault.SettingUnknown},
-		{`"story": "<p>Tea <b>and</b> <strong onclick='x()'>kiln</strong></p>"`, "<p>Tea and <strong>kiln</strong></p>"},
+		{`"story": "<p>Tea <b>and</b> <strong onclick='x()'>kiln</strong></p>"`, "<p>Tea <strong>and</strong> <strong>kiln</strong></p>"},
+		{`"story": "<u class=x>Tea</u>"`, "Tea"},
 		{`"story": "<script>alert(1)</script><a href='javascript:alert(1)'>x</a>"`, "x"},
 		{`"story": "<a href='https://a.example'>x</a>"`, `<a href="https://a.example" rel="nofollow">x</a>`},
 		{`"parts": ["stars", "date"]`, []any{"date", "stars"}}, // in the order of the options

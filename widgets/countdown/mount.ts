@@ -1,20 +1,9 @@
 // Keeps the numbers right. The view has drawn them as of the last publication; the
 // first tick runs before the first paint, so a visitor never sees those.
 import { count } from "./number";
-import { span, type Settings } from "./span";
+import type { Pocket } from "./pocket";
+import { span } from "./span";
 import { units } from "./units";
-
-interface Pocket {
-  root: HTMLElement;
-  settings: Settings;
-  language: string;
-  say(key: string, count?: number): string;
-  now(): number; // milliseconds since 1970
-  exact(tick: () => void): void;
-  memory: { read(): unknown; write(data: unknown, days: number): void; changed(callback: () => void): void };
-  hide(hidden: boolean): void;
-  signal: AbortSignal;
-}
 
 export default function mount(pocket: Pocket) {
   const { root, settings, hide, signal } = pocket;

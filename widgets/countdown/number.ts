@@ -1,9 +1,9 @@
 // A number that runs from a first to a last value.
-import type { Settings } from "./span";
+import type { Pocket } from "./pocket";
 import { write } from "./write";
 
-export function count({ root, settings, language }: { root: HTMLElement; settings: Settings; language: string }) {
-  const { from, to, decimals } = settings;
+export function count({ root, settings, language }: Pocket) {
+  const { from = 0, to = 0, decimals = 0 } = settings;
   const digits = root.querySelector<HTMLElement>(".digits")!;
   const unit = 10 ** -decimals;
   const distance = Math.abs(to - from);

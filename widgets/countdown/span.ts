@@ -1,34 +1,12 @@
 // From when to when it runs, and by whose clock.
+import type { Pocket } from "./pocket";
 
-export interface Settings {
-  runs: "time" | "number";
-  clock: "everyone" | "visitor";
-  // What does not matter with the others does not come.
-  begins?: { at: number };
-  target: { at: number };
-  lastsDays: number;
-  lastsHours: number;
-  lastsMinutes: number;
-  again: boolean;
-  from: number;
-  to: number;
-  decimals: number;
-  ending: string;
-}
-
-interface Clocks {
-  settings: Settings;
-  now(): number;
-  exact(tick: () => void): void;
-  memory: { read(): unknown; write(data: unknown, days: number): void; changed(callback: () => void): void };
-}
-
-export function span({ settings, now, exact, memory }: Clocks) {
+export function span({ settings, now, exact, memory }: Pocket) {
   if (settings.clock != "visitor") {
-    const at = { begins: settings.begins?.at ?? 0, ends: settings.target.at };
+    const at = { begins: settings.begins?.at ?? 0, ends: settings.target?.at ?? 0 };
     return { now, at: () => at, changed: exact };
   }
-  const { lastsDays, lastsHours, lastsMinutes, again } = settings;
+  const { lastsDays = 0, lastsHours = 0, lastsMinutes = 0, again } = settings;
   const lasts = ((lastsDays * 24 + lastsHours) * 60 + lastsMinutes) * 6e4;
   // What does not start again must be remembered as over for longer than it lasted.
   const keep = lastsDays + (again ? 30 : 365);

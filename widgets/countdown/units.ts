@@ -1,15 +1,16 @@
 // The time left in days, hours, minutes and seconds. A day is 24 hours: what is left is a
 // length of time, so a change of the clocks in between does not change it.
+import type { Message, Pocket } from "./pocket";
 import { write } from "./write";
 
 const seconds: Record<string, number> = { days: 86400, hours: 3600, minutes: 60, seconds: 1 };
 const full: Record<string, number> = { days: 30, hours: 24, minutes: 60, seconds: 60 };
 
-export function units({ root, say }: { root: HTMLElement; say(key: string, count?: number): string }) {
+export function units({ root, say }: Pocket) {
   const spoken = root.querySelector<HTMLElement>(".spoken")!;
   // Plain loops: pages bring old shims that change what the methods of arrays do.
-  const list: { element: HTMLElement; name: string; value: number; part: string }[] = [];
-  for (const element of root.querySelectorAll<HTMLElement>("[data-unit]")) list.push({ element, name: element.dataset.unit!, value: 0, part: "" });
+  const list: { element: HTMLElement; name: Message; value: number; part: string }[] = [];
+  for (const element of root.querySelectorAll<HTMLElement>("[data-unit]")) list.push({ element, name: element.dataset.unit as Message, value: 0, part: "" });
 
   return (now: number, _: number, ends: number) => {
     const milliseconds = ends - now;

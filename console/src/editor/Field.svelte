@@ -113,7 +113,11 @@
     {:else}
       <div class="mt-2 rounded-lg bg-sunk p-3">
         <div class="mb-1.5 flex items-baseline justify-between gap-3 text-sm">
-          <span id="{id}-small-label">{setting.label.en} on small screens</span>
+          {#if single}
+            <label id="{id}-small-label" for="{id}-small">{setting.label.en} on small screens</label>
+          {:else}
+            <span id="{id}-small-label">{setting.label.en} on small screens</span>
+          {/if}
           <button type="button" class="rounded text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(null)}>The same everywhere</button>
         </div>
         <FieldOf {...shared} value={small} id="{id}-small" invalid={!!smallFault} onchange={onsmall} />
