@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/browser"
+	"glasspocket/widgets"
 )
 
 // still stops a page's clock and keeps the service's away, so that pictures repeat.
@@ -247,19 +248,39 @@ func differing(a, b image.Image) float64 {
 	return float64(off) / float64(all)
 }
 
-// Outside of the widget nothing changes: no computed style of anything, no sheet, no
-// attribute, no listener's worth of globals.
+// Outside of a widget nothing changes: no computed style of anything, no sheet, no
+// attribute, and one global at most. Of each widget two stand side by side.
 func TestThePageStaysAsItWas(t *testing.T) {
-	newPocket(t, "outside", "2096-11-01T12:00[UTC]", nil)
-	p := page(t, `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>x</title><style>p { color: #123; --own: 1 } div { margin: 3px }</style></head><body>
-		<h1>Heading</h1><p id="above">above</p><div data-glass-pocket="outside" style="min-height: 162px" class="mine"><span id="fallback">f</span></div><ul><li>one<li>two</ul><form><input><button>b</button></form><table><tr><td>1</table><p id="below">below</p></body></html>`)
-	const all = `JSON.stringify([document.styleSheets.length, document.adoptedStyleSheets.length, document.head.innerHTML, [...document.querySelectorAll("*")].filter(e => e.localName != "script" && e.id != "fallback").map(e => {
-		const s = getComputedStyle(e), out = [e.localName, e.getAttributeNames().map(n => n + "=" + e.getAttribute(n)).join(" ")];
-		if (!e.matches("[data-glass-pocket]")) for (const n of s) out.push(n + ":" + s.getPropertyValue(n));
-		return out })])`
-	before := eval[string](t, p, all)
-	eval[any](t, p, `{ const s = document.createElement("script"); s.src = "`+demo.Public+`/s/outside.js"; document.body.append(s) }; 0`)
-	require.NoError(t, p.Wait(mounted+`.length == 1`))
-	assert.Equal(t, before, eval[string](t, p, all))
-	assert.Greater(t, len(before), 50_000)
+	newPocket(t, "outside-countdown", "2096-11-01T12:00[UTC]", nil)
+	for _, name := range widgets.Names {
+		t.Run(name, func(t *testing.T) {
+			key := "outside-" + name
+			if name != "countdown" {
+				filled(t, key, name, "", "en", nil)
+			}
+			point := `<div data-glass-pocket="` + key + `" style="height: 300px" class="mine"></div>`
+			p := page(t, `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>x</title><style>p { color: #123; --own: 1 } div { margin: 3px }</style></head><body>
+				<h1>Heading</h1><p id="above">above</p>`+point+point+`<ul><li>one<li>two</ul><form><input><button>b</button></form><table><tr><td>1</table><p id="below">below</p></body></html>`)
+			const all = `JSON.stringify([document.styleSheets.length, document.adoptedStyleSheets.length, document.head.innerHTML, [...document.querySelectorAll("*")].filter(e => e.localName != "script").map(e => {
+				const s = getComputedStyle(e), out = [e.localName, e.getAttributeNames().map(n => n + "=" + e.getAttribute(n)).join(" ")];
+				// How high the page is follows from how high the widget is.
+				if (!e.matches("[data-glass-pocket]")) for (const n of s) if (!/^(height|block-size|perspective-origin|transform-origin)$/.test(n) || !/^(html|body)$/.test(e.localName)) out.push(n + ":" + s.getPropertyValue(n));
+				return out })])`
+			before := eval[string](t, p, all)
+			globals := eval[[]string](t, p, `Object.getOwnPropertyNames(window)`)
+			eval[any](t, p, `{ const s = document.createElement("script"); s.src = "`+demo.Public+`/s/`+key+`.js"; document.body.append(s) }; 0`)
+			shows(t, p, 2)
+			require.NoError(t, p.Wait(`glassPocket.live.size == 2`))
+			assert.Equal(t, before, eval[string](t, p, all))
+			assert.Greater(t, len(before), 50_000)
+			more := []string{}
+			for _, g := range eval[[]string](t, p, `Object.getOwnPropertyNames(window)`) {
+				if !slices.Contains(globals, g) {
+					more = append(more, g)
+				}
+			}
+			assert.Equal(t, []string{"glassPocket"}, more)
+			assert.Empty(t, p.Errors())
+		})
+	}
 }

@@ -56,17 +56,29 @@ func run() error {
 	mounted := func(sel string) string {
 		return `document.querySelector('` + sel + `')?.shadowRoot?.querySelector('.digits')`
 	}
+	there := func(key, sel string) string {
+		return `document.querySelector("[data-glass-pocket=` + key + `]")?.shadowRoot?.querySelector("` + sel + `")`
+	}
+	if err := p.Before(`window.scrolled = (key, above = 120) => (scrollTo(0, document.querySelector("[data-glass-pocket=" + key + "]").getBoundingClientRect().top + scrollY - above), true)`); err != nil {
+		return err
+	}
 	history := func() error { return publishMore(d.Client()) }
 	for _, s := range []shot{
 		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", "", nil},
 		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket]"), "light", "", nil},
 		{"number.png", d.Sites + "/hask-orchard", mounted("[data-glass-pocket=demo-tally]"), "light", "", nil},
 		{"own-clock.png", d.Sites + "/thistle-hall", mounted("[data-glass-pocket=demo-seats]"), "light", "", nil},
-		{"why.png", d.Sites + "/hask-orchard#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 2`, "light", "", nil},
+		{"section.png", d.Sites + "/kelp-and-kiln", there("demo-section", ".greeting:not([hidden])") + ` && scrolled("demo-section")`, "light", "", nil},
+		{"reviews.png", d.Sites + "/kelp-and-kiln", there("demo-reviews", ".review") + ` && scrolled("demo-reviews")`, "light", "", nil},
+		{"people.png", d.Sites + "/northbeck", there("demo-person-ola", "img") + ` && scrolled("demo-person")`, "light", "", nil},
+		{"cards.png", d.Sites + "/", there("demo-cards", "img") + ` && scrolled("demo-cards", 560)`, "light", "", nil},
+		{"popup.png", d.Sites + "/hask-orchard", there("demo-popup", "dialog") + ` && document.querySelector("[data-glass-open]").click() !== 0`, "light", "", nil},
+		{"why.png", d.Sites + "/hask-orchard#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
 		{"sign-in.png", d.Manage + "/", `document.querySelector("#password")`, "light", "", nil},
 		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", signIn, nil},
 		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
 		{"editor-dark.png", d.Manage + "/pockets/demo-night", drawn, "dark", "", nil},
+		{"editor-list.png", d.Manage + "/pockets/demo-reviews", drawn + ` && document.querySelectorAll("[data-item]")[1] && (document.querySelectorAll("[data-item]")[1].ariaExpanded == "true" || (document.querySelectorAll("[data-item]")[1].click(), false)) && (document.querySelector("form").parentElement.scrollTop = 240, true)`, "light", "", nil},
 		{"install.png", d.Manage + "/pockets/demo-ferry", drawn + ` && document.querySelectorAll("[role=tab]")[1] && (document.querySelectorAll("[role=tab]")[1].click(), document.querySelector("pre"))`, "light", "", nil},
 		{"history.png", d.Manage + "/pockets/demo-countdown", drawn + ` && document.querySelectorAll("[role=tab]")[2] && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, "light", "", history},
 	} {

@@ -1,5 +1,6 @@
 #!/bin/sh
-# Takes the picture of the client in a terminal window; needs Debian's xvfb, xterm and
+# Takes a picture of the client in a terminal window, of its work with pockets or, with
+# “check” as the second argument, of its work with a widget folder; needs Debian's xvfb, xterm and
 # imagemagick, and a running demo's GLASSPOCKET_SERVER and GLASSPOCKET_TOKEN.
 set -e
 out=${1:-docs/screenshots/client.png}
@@ -11,6 +12,16 @@ PS1='\$ '
 cd "$(dirname "$faulty")"
 PATH="$PWD/bin:\$PATH"
 show() { printf '\033[1;36m\$\033[0m %s\n' "\$*"; "\$@" 2>&1; echo; }
+if [ "${2:-}" = check ]; then
+  cp -r "$PWD/widgets/person" widget && cd widget
+  sed -i 's/{{.settings.summary}}/{{.settings.sumary}}/; s/<article class="person">/<article class="person" onclick="open()">/' view.html
+  sed -i 's/"#4b5b73"/"#9aa5b1"/' starters/boathouse.json
+  printf 'p { margin: 0 }\n.wide { width: 480px }\n.late { margin: 1rem }\n' >> style.css
+  show glasspocket check .
+  show glasspocket explain style-fence
+  touch "$script.done"
+  sleep 60
+fi
 show glasspocket list pockets
 show glasspocket set demo-countdown accent=#b4532a
 show glasspocket publish demo-countdown

@@ -26,6 +26,7 @@ type App struct {
 	attempts   attempts
 	marks      marks
 	refusals   refusals
+	making     chan struct{} // one asset at a time
 	notice     func(what string, about ...any)
 }
 
@@ -48,7 +49,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	return &App{making: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

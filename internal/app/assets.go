@@ -38,7 +38,14 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	if err := showable("name", name); err != nil {
 		return at, false, err
 	}
+	// A picture of the largest size takes hundreds of megabytes while it is written anew.
+	select {
+	case a.making <- struct{}{}:
+	case <-ctx.Done():
+		return at, false, ctx.Err()
+	}
 	made, faults := asset.Make(name, src)
+	<-a.making
 	if len(faults) > 0 {
 		return at, false, &Error{Kind: Invalid, Code: string(faults[0].Code), Field: "bytes", What: faults[0].What, Hint: faults[0].Mend, Faults: faults}
 	}

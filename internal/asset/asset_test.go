@@ -87,7 +87,18 @@ func TestPictures(t *testing.T) {
 	require.NoError(t, gif.EncodeAll(&b, &gif.GIF{Image: []*image.Paletted{frame, frame}, Delay: []int{5, 5}}))
 	made, faults = Make("spin.png", b.Bytes())
 	require.Empty(t, faults)
+	assert.Equal(t, 2, frames(b.Bytes()))
 	assert.Equal(t, []any{"spin.gif", "image/gif", 30}, []any{made.Name, made.Type, made.Width}, "known by its content, not by its name")
+}
+
+// A few hundred bytes that would be gigabytes when decoded are not decoded.
+func TestManyFrames(t *testing.T) {
+	frame := "\x2c\x00\x00\x00\x00\x70\x17\x70\x17\x00\x02\x02\x4c\x01\x00" // 6000 × 6000, cut off
+	src := "GIF89a\x70\x17\x70\x17\x80\x00\x00\x00\x00\x00\xff\xff\xff" + strings.Repeat(frame, 200) + ";"
+	assert.Equal(t, 200, frames([]byte(src)))
+	_, faults := Make("film.gif", []byte(src))
+	require.Len(t, faults, 1)
+	assert.Contains(t, faults[0].What, "200 frames of 6000 × 6000")
 }
 
 // All eight orientations bring the same picture upright.

@@ -135,6 +135,11 @@ func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	if t := claims(src); t != nil {
 		return nil, nil, t
 	}
+	// Counted before anything is decoded: a few bytes can hold any number of empty frames.
+	c, err := gif.DecodeConfig(bytes.NewReader(src))
+	if n := frames(src); err == nil && n > 1 && n > PixelsMost/(c.Width*c.Height) {
+		return nil, nil, &trouble{fmt.Sprintf("has %d frames of %d × %d pixels, which is too much.", n, c.Width, c.Height), "Make it smaller or shorter; a film is better shown as a video."}
+	}
 	all, err := gif.DecodeAll(bytes.NewReader(src))
 	if err != nil {
 		return nil, nil, &trouble{"cannot be read as a GIF: " + err.Error() + ".", "It may be cut off; save it again."}
@@ -142,12 +147,48 @@ func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	if len(all.Image) == 1 {
 		return picture(base, src)
 	}
-	if n := len(all.Image) * all.Config.Width * all.Config.Height; n > PixelsMost {
-		return nil, nil, &trouble{fmt.Sprintf("has %d frames of %d × %d pixels, which is too much.", len(all.Image), all.Config.Width, all.Config.Height), "Make it smaller or shorter; a film is better shown as a video."}
-	}
 	var b bytes.Buffer
 	if err := gif.EncodeAll(&b, all); err != nil {
 		return nil, nil, &trouble{"cannot be written as a GIF: " + err.Error() + ".", "Save it in another program."}
 	}
 	return []Form{{Name: base + ".gif", Width: all.Config.Width, Height: all.Config.Height}}, [][]byte{b.Bytes()}, nil
+}
+
+// frames counts the pictures of a GIF (GIF89a, section 20) without decoding them.
+func frames(src []byte) (n int) {
+	if len(src) < 13 {
+		return 0
+	}
+	at := 13 + table(src[10])
+	// What follows a block's head comes in pieces, each with its length before it.
+	pieces := func() {
+		for at < len(src) && src[at] != 0 {
+			at += 1 + int(src[at])
+		}
+		at++
+	}
+	for at < len(src) {
+		switch src[at] {
+		case 0x21: // an extension
+			at += 2
+			pieces()
+		case 0x2c: // a picture
+			if n++; at+10 > len(src) {
+				return n
+			}
+			at += 10 + table(src[at+9]) + 1
+			pieces()
+		default:
+			return n
+		}
+	}
+	return n
+}
+
+// table is how many bytes a table of colours takes, by the flags that announce it.
+func table(flags byte) int {
+	if flags&0x80 == 0 {
+		return 0
+	}
+	return 3 << (flags&7 + 1)
 }
