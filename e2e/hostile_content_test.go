@@ -36,11 +36,12 @@ func TestHostileContent(t *testing.T) {
 			continue // every value in every one of its settings: TestHostileValues
 		}
 		t.Run(name, func(t *testing.T) {
+			t.Parallel()
 			subjects, taken := fillHostile(t, name, texts)
 			if name != "progress" { // which shows no text of a customer's
 				require.Greater(t, taken, 250, "most are taken: texts are texts")
 			}
-			hostileOnPages(t, subjects)
+			hostileOnPages(t, subjects, "split")
 			hostilePages(t, subjects)
 			hostilePreviews(t, subjects)
 		})

@@ -38,7 +38,7 @@ func TestHostileValues(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			subjects := sendHostile(t, name, values)
 			require.GreaterOrEqual(t, len(subjects), 250, "most are taken: texts are texts")
-			t.Run("script and split", func(t *testing.T) { hostileOnPages(t, subjects) })
+			t.Run("script and split", func(t *testing.T) { hostileOnPages(t, subjects, "script", "split") })
 			t.Run("page", func(t *testing.T) { hostilePages(t, subjects) })
 			t.Run("preview", func(t *testing.T) { hostilePreviews(t, subjects) })
 			t.Run("snippets", func(t *testing.T) { hostileSnippets(t, subjects) })
@@ -202,9 +202,9 @@ func chunks(subjects []subject, size int) (list [][]subject) {
 	return append(list, subjects)
 }
 
-func hostileOnPages(t *testing.T, subjects []subject) {
+func hostileOnPages(t *testing.T, subjects []subject, forms ...string) {
 	for n, some := range chunks(subjects, 60) {
-		for _, form := range []string{"script", "split"} {
+		for _, form := range forms {
 			var body strings.Builder
 			seen := map[string]bool{}
 			point := func(key string) {

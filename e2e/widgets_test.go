@@ -103,6 +103,7 @@ const sticksOut = `[...document.querySelectorAll("[data-glass-pocket]")].flatMap
 func TestEveryStarter(t *testing.T) {
 	for _, name := range append(append([]string{}, inFlow...), floating...) {
 		t.Run(name, func(t *testing.T) {
+			t.Parallel()
 			starters := read()[name].Starters
 			require.GreaterOrEqual(t, len(starters), 6)
 			langs := read()[name].Manifest.Languages
@@ -152,6 +153,7 @@ func TestEveryStarter(t *testing.T) {
 func TestWidgetsDoNotShift(t *testing.T) {
 	for _, name := range inFlow {
 		t.Run(name, func(t *testing.T) {
+			t.Parallel()
 			key := "shift-" + name
 			filled(t, key, name, "", "en", nil)
 			// Measured as the console does before it publishes.
