@@ -65,7 +65,7 @@ func run() error {
 	history := func() error { return publishMore(d.Client()) }
 	for _, s := range []shot{
 		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", "", nil},
-		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket]"), "light", "", nil},
+		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket=demo-night]"), "light", "", nil},
 		{"number.png", d.Sites + "/hask-orchard", mounted("[data-glass-pocket=demo-tally]"), "light", "", nil},
 		{"own-clock.png", d.Sites + "/thistle-hall", mounted("[data-glass-pocket=demo-seats]"), "light", "", nil},
 		{"section.png", d.Sites + "/kelp-and-kiln", there("demo-section", ".greeting:not([hidden])") + ` && scrolled("demo-section")`, "light", "", nil},
