@@ -111,6 +111,9 @@ func (row cssRow) css(value any, unit string) string {
 	if row.By != "" {
 		template = row.Cases[fmt.Sprint(parts[row.By])]
 	}
+	if template == "{value}" {
+		return plainly(value)
+	}
 	return hole.ReplaceAllStringFunc(template, func(m string) string {
 		switch name := m[1 : len(m)-1]; name {
 		case "value":

@@ -91,7 +91,7 @@ func FunctionNames() []string {
 
 // functions are our own functions, bound to one rendering's data.
 func (d *Data) functions() template.FuncMap {
-	bound := make(template.FuncMap, len(Functions))
+	bound := template.FuncMap{asDecimal: decimal}
 	for _, f := range Functions {
 		bound[f.Name] = f.of(d)
 	}

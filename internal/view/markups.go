@@ -6,6 +6,8 @@ import (
 	"html/template"
 	"math"
 	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 	"unicode"
 
@@ -107,13 +109,12 @@ func plain(n float64) string {
 
 // rule returns a class of the rendering's own sheet that has these declarations.
 func (d *Data) rule(declarations string) string {
-	for i, known := range d.rules {
-		if known == declarations {
-			return fmt.Sprintf("v%d", i)
-		}
+	i := slices.Index(d.rules, declarations)
+	if i < 0 {
+		i = len(d.rules)
+		d.rules = append(d.rules, declarations)
 	}
-	d.rules = append(d.rules, declarations)
-	return fmt.Sprintf("v%d", len(d.rules)-1)
+	return "v" + strconv.Itoa(i)
 }
 
 var (
@@ -132,13 +133,17 @@ func (d *Data) vary(name string, value any) (string, error) {
 	case string:
 		written = v
 	}
+	declaration := "--" + name + ":" + written
+	if slices.Contains(d.rules, declaration) { // it has been checked
+		return d.rule(declaration), nil
+	}
 	if !variable_.MatchString(name) {
 		return "", fmt.Errorf("%q cannot be the name of a custom property", name)
 	}
 	if !varied.MatchString(written) {
 		return "", fmt.Errorf("vary takes a number, a length or a colour, not %q", fmt.Sprint(value))
 	}
-	return d.rule("--" + name + ":" + written), nil
+	return d.rule(declaration), nil
 }
 
 func plain4(n float64) string {

@@ -80,8 +80,18 @@ func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals 
 	return message.Number(d.Language, value, places), nil
 }
 
+// number keeps what it has written: the same few come again in one rendering, as ratings do.
 func (d *Data) number(n, decimals float64) string {
-	return message.Number(d.Language, n, int(min(max(decimals, 0), 6)))
+	key := [2]float64{n, decimals}
+	written, known := d.numbers[key]
+	if !known {
+		if d.numbers == nil {
+			d.numbers = map[[2]float64]string{}
+		}
+		written = message.Number(d.Language, n, int(min(max(decimals, 0), 6)))
+		d.numbers[key] = written
+	}
+	return written
 }
 
 func (d *Data) money(m map[string]any) (string, error) {

@@ -42,8 +42,10 @@ type View struct {
 	// pristine is never executed: html/template can clone only a template that has not
 	// been, and renderings at the same time need clones with functions that know their data.
 	pristine *template.Template
-	// ready keeps clones that have been executed: escaping, which is most of the work of a
-	// first rendering, is done in them.
+	// program does what pristine would do, faster; nil when it has what programs do not know.
+	program *program
+	// ready keeps instances; the templates in them have been executed: escaping, which is
+	// most of the work of a first rendering, is done.
 	ready  sync.Pool
 	text   string
 	says   []Said
@@ -52,11 +54,13 @@ type View struct {
 	notes  notes
 }
 
-// instance is a clone of a view's template with functions bound to data of its own.
+// instance is what one rendering at a time has for itself: functions bound to its data, and
+// when it has been needed, a clone of the template that calls them.
 type instance struct {
 	template *template.Template
 	data     *Data
 	out      writer
+	course   course
 }
 
 // Said is a place where the view says a message by a fixed key.
@@ -72,7 +76,8 @@ type Data struct {
 	Language string            // [language] BCP 47
 	Now      time.Time         // through timeLeft
 
-	rules []string // declarations of the classes v0, v1, … made on the way
+	rules   []string // declarations of the classes v0, v1, … made on the way
+	numbers map[[2]float64]string
 }
 
 // Rendered is what a view has made.
@@ -140,6 +145,7 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	}
 	w.cycles()
 	types := infer(w, plain, settings)
+	types.writePlainly(t)
 	found, more := checkMarkup(text)
 	w.faults = append(w.faults, more...)
 	if judge && len(w.faults) > 0 {
@@ -160,6 +166,7 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	if faults := types.replaced(trial); judge && len(faults) > 0 {
 		return nil, faults
 	}
+	v.program = makeProgram(trial)
 	return v, nil
 }
 
@@ -174,39 +181,79 @@ func (v *View) Says() []Said { return v.says }
 func (v *View) Render(d Data) (Rendered, fault.List) {
 	run, _ := v.ready.Get().(*instance)
 	if run == nil {
-		t, err := v.pristine.Clone()
-		if err != nil {
-			return Rendered{}, fault.List{v.runFault(err)}
-		}
-		run = &instance{data: &Data{}}
-		run.template = t.Funcs(run.data.functions())
+		run = newInstance()
 	}
 	defer func() {
 		*run.data = Data{}
 		v.ready.Put(run)
 	}()
 	*run.data = d
-	w := &run.out
-	w.text.Reset()
-	w.steps, w.deadline = 0, time.Now().Add(TimeMost)
-	settings := make(map[string]any, len(d.Settings))
-	for k, v := range d.Settings {
-		settings[k] = trusted(v)
+	err := errLeft
+	if v.program != nil {
+		err = run.byProgram(v.program)
 	}
-	err := run.template.Execute(w, map[string]any{"settings": settings, "language": d.Language})
+	if err != nil {
+		err = run.byTemplate(v)
+	}
 	if err != nil {
 		return Rendered{}, fault.List{v.runFault(err)}
 	}
-	out := w.text.String()
-	if i := strings.Index(out, replacement); i >= 0 && !typed(settings) {
+	rendered := run.rendered()
+	out := rendered.Markup
+	if i := strings.Index(out, replacement); i >= 0 && !typed(d.Settings) {
 		return Rendered{}, fault.List{{Code: fault.ViewReplaced, What: fmt.Sprintf("A value had to be replaced for safety, near %q.", around(out, i)),
 			Mend: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
 	}
+	return rendered, nil
+}
+
+func newInstance() *instance {
+	run := &instance{data: &Data{}}
+	run.course.out = &run.out
+	for _, f := range Functions {
+		run.course.functions = append(run.course.functions, f.of(run.data))
+	}
+	return run
+}
+
+// byProgram may give up at any step, and leave half a rendering behind.
+func (run *instance) byProgram(p *program) error {
+	run.begin()
+	c := &run.course
+	err := p.run(c, map[string]any{"settings": run.data.Settings, "language": run.data.Language})
+	clear(c.variables[:cap(c.variables)])
+	c.variables, c.base = c.variables[:0], 0
+	return err
+}
+
+func (run *instance) byTemplate(v *View) error {
+	if run.template == nil {
+		t, err := v.pristine.Clone()
+		if err != nil {
+			return err
+		}
+		run.template = t.Funcs(run.data.functions())
+	}
+	run.begin()
+	settings := make(map[string]any, len(run.data.Settings))
+	for k, v := range run.data.Settings {
+		settings[k] = trusted(v)
+	}
+	return run.template.Execute(&run.out, map[string]any{"settings": settings, "language": run.data.Language})
+}
+
+func (run *instance) rendered() Rendered {
 	var style strings.Builder
 	for i, declarations := range run.data.rules {
-		fmt.Fprintf(&style, ".v%d{%s}", i, declarations)
+		style.WriteString(".v" + strconv.Itoa(i) + "{" + declarations + "}")
 	}
-	return Rendered{out, style.String()}, nil
+	return Rendered{run.out.text.String(), style.String()}
+}
+
+func (run *instance) begin() {
+	run.data.rules = nil
+	run.out.text.Reset()
+	run.out.steps, run.out.deadline = 0, time.Now().Add(TimeMost)
 }
 
 // replacement is what html/template writes instead of a value that it does not trust.
@@ -244,16 +291,32 @@ type writer struct {
 }
 
 func (w *writer) Write(p []byte) (int, error) {
+	if err := w.count(len(p)); err != nil {
+		return 0, err
+	}
+	return w.text.Write(p)
+}
+
+func (w *writer) writeText(s string) error {
+	if err := w.count(len(s)); err != nil {
+		return err
+	}
+	w.text.WriteString(s)
+	return nil
+}
+
+// count counts a write of so many bytes.
+func (w *writer) count(size int) error {
 	w.steps++
 	switch {
 	case w.steps > StepsMost:
-		return 0, errSteps
-	case w.text.Len()+len(p) > BytesMost:
-		return 0, errBytes
+		return errSteps
+	case w.text.Len()+size > BytesMost:
+		return errBytes
 	case w.steps > stepsFree && w.steps%256 == 0 && time.Now().After(w.deadline):
-		return 0, errTime
+		return errTime
 	}
-	return w.text.Write(p)
+	return nil
 }
 
 var (

@@ -16,7 +16,7 @@ import (
 
 var data = Data{
 	Settings: map[string]any{
-		"heading": `<b>"Tea" & 'kiln'</b>`, "link": shape.Link("tel:+4930123"), "text": "javascript:alert(1)", "on": true, "size": 12.0,
+		"heading": `<b>"Tea" & 'kiln'</b>`, "link": shape.Link("tel:+4930123"), "text": "javascript:alert(1)", "on": true, "size": 12.0, "most": 12500000.25,
 		"target": map[string]any{"at": float64(200_000_500), "utc": "1970-01-03T07:33:20Z", "local": "1970-01-03T07:33:20", "zone": "UTC"},
 	},
 	Messages: message.Catalogue{"days": {"one": "{count} day", "other": "{count} days"}},
@@ -39,7 +39,7 @@ func init() {
 	}
 }
 
-var types = map[string]*shape.Type{"heading": shape.Text, "link": shape.Address, "text": shape.Text, "on": shape.Switch, "layout": shape.OneOf("row", "stack"), "parts": shape.ListOf(shape.Text), "photo": shape.Image, "more": shape.LinkTo, "price": shape.Money, "day": shape.Day, "story": shape.HTML, "items": shape.ListOf(shape.Object("", map[string]*shape.Type{"rating": shape.Rating, "title": shape.Text})), "size": shape.Number, "target": shape.Moment}
+var types = map[string]*shape.Type{"heading": shape.Text, "link": shape.Address, "text": shape.Text, "on": shape.Switch, "layout": shape.OneOf("row", "stack"), "parts": shape.ListOf(shape.Text), "photo": shape.Image, "more": shape.LinkTo, "price": shape.Money, "day": shape.Day, "story": shape.HTML, "items": shape.ListOf(shape.Object("", map[string]*shape.Type{"rating": shape.Rating, "title": shape.Text})), "size": shape.Number, "most": shape.Number, "target": shape.Moment}
 
 func TestRender(t *testing.T) {
 	for _, c := range []struct{ name, view, want string }{
@@ -58,6 +58,7 @@ func TestRender(t *testing.T) {
 		{"several choices", `{{if has .settings.parts "date"}}yes{{end}}{{if has .settings.parts "photo"}}no{{end}}`, `yes`},
 		{"a heading's level", `<div {{heading "3"}}>x</div><div {{heading "none"}}>y</div>`, `<div role="heading" aria-level="3">x</div><div >y</div>`},
 		{"a link's attributes", `<a {{linkTo .settings.more}}>x</a>`, `<a href="https://a.example/?x=1&amp;y=&#34;" rel="ugc nofollow noopener" target="_blank">x</a>`},
+		{"numbers are decimals", `{{.settings.most}} <p title="{{.settings.most}}">{{range .settings.items}}{{.rating.best}}{{end}}</p>{{.settings.size}}`, `12500000.25 <p title="12500000.25">555</p>12`},
 		{"money and numbers", `{{money .settings.price}} {{number 1234.5 1}}`, `€12.50 1,234.5`},
 		{"dates", `{{date .settings.day "long"}}, {{dateOf .settings.target "short"}}, {{timeOf .settings.target}}`, `1 May 2027, 03/01/1970, 07:33`},
 		{"a picture in its sizes", `{{picture .settings.photo "50vw" "p"}}`, `<img class="p v0" src="https://p.example/b-800.jpg" srcset="https://p.example/b-800.jpg 800w, https://p.example/b-320.jpg 320w" sizes="50vw" width="800" height="600" alt="A &#34;boat&#34;" loading="lazy" decoding="async">`},

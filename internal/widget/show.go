@@ -31,16 +31,24 @@ type Shown struct {
 	Messages  map[string]message.Forms // what the mount module gets
 }
 
-// Show is the one place where settings become markup. values must be complete. Preview,
-// script, page and frame all come from here, so they cannot disagree.
-func (r *Release) Show(values setting.Values, lang string, now time.Time, w setting.World) (Shown, fault.List) {
+// Seen is what the view of a release sees of a pocket's settings. values must be complete.
+func (r *Release) Seen(values setting.Values, lang string, now time.Time, w setting.World) view.Data {
 	lang = r.Language(lang)
 	w.Folder = r.folder
 	seen := make(map[string]any, len(values))
 	for _, s := range r.Schema.Settings {
 		seen[s.Key] = s.View(values[s.Key], w)
 	}
-	made, faults := r.view.Render(view.Data{Settings: seen, Messages: r.Messages[lang], Language: lang, Now: now})
+	return view.Data{Settings: seen, Messages: r.Messages[lang], Language: lang, Now: now}
+}
+
+// Show is the one place where settings become markup. values must be complete. Preview,
+// script, page and frame all come from here, so they cannot disagree.
+func (r *Release) Show(values setting.Values, lang string, now time.Time, w setting.World) (Shown, fault.List) {
+	data := r.Seen(values, lang, now, w)
+	lang = data.Language
+	seen := data.Settings
+	made, faults := r.view.Render(data)
 	if len(faults) > 0 {
 		return Shown{}, faults.In(ViewFile)
 	}

@@ -1,0 +1,55 @@
+package view
+
+import (
+	"html/template"
+	"math"
+	"strconv"
+	"text/template/parse"
+
+	"glasspocket/internal/shape"
+)
+
+// asDecimal is what an action that shows a number calls, though nobody has written it: the
+// template engine would write a million as 1e+06. Views cannot call it by its name.
+const asDecimal = "asDecimal"
+
+func decimal(n float64) string {
+	if math.IsInf(n, 0) || math.IsNaN(n) {
+		return ""
+	}
+	return strconv.FormatFloat(n, 'f', -1, 64)
+}
+
+// writePlainly has the actions of a view that show numbers show them as decimals.
+func (i *inference) writePlainly(t *template.Template) {
+	var list func(l *parse.ListNode)
+	list = func(l *parse.ListNode) {
+		if l == nil {
+			return
+		}
+		for _, n := range l.Nodes {
+			switch n := n.(type) {
+			case *parse.ActionNode:
+				if is := i.actions[n.Pos]; is != nil && is.Kind == shape.NumberKind && len(n.Pipe.Decl) == 0 {
+					what := &parse.PipeNode{NodeType: parse.NodePipe, Pos: n.Pipe.Pos, Line: n.Line, Cmds: n.Pipe.Cmds}
+					call := parse.NewIdentifier(asDecimal).SetPos(n.Pos)
+					n.Pipe.Cmds = []*parse.CommandNode{{NodeType: parse.NodeCommand, Pos: n.Pos, Args: []parse.Node{call, what}}}
+				}
+			case *parse.IfNode:
+				list(n.List)
+				list(n.ElseList)
+			case *parse.WithNode:
+				list(n.List)
+				list(n.ElseList)
+			case *parse.RangeNode:
+				list(n.List)
+				list(n.ElseList)
+			}
+		}
+	}
+	for _, each := range t.Templates() {
+		if each.Tree != nil {
+			list(each.Tree.Root)
+		}
+	}
+}
