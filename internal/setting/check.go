@@ -107,7 +107,10 @@ func (s *Setting) Shape() *shape.Type { return types[s.Type].shape(s) }
 // and where it is left as the page has it.
 func (s *Setting) View(value any, w World) any {
 	if value == nil || s.Inherit != "" && value == Inherited {
-		return s.Shape().Zero()
+		if s.nothing == nil { // of a schema that came from elsewhere
+			return s.Shape().Zero()
+		}
+		return s.nothing
 	}
 	return types[s.Type].view(s, value, w)
 }

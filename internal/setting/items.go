@@ -50,6 +50,7 @@ func readModel(src []byte) []*Setting {
 			if len(faults) > 0 {
 				panic(m.Key + ": " + faults.Error())
 			}
+			s.nothing = s.Shape().Zero()
 			fields = append(fields, s)
 		}
 		return fields

@@ -281,6 +281,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	}
 	s.readLook(glass, c, unusable)
 	faults = append(faults, t.read(s, v)...)
+	s.nothing = s.Shape().Zero()
 	return s, append(faults, s.readDefault(v)...)
 }
 

@@ -54,6 +54,7 @@ type Setting struct {
 	ItemKind  string         `json:"kind,omitempty"`   // of items: "review", "card", …
 	pattern   *regexp.Regexp // compiled Pattern
 	folder    Folder         // the widget's own assets; nil where they are not known
+	nothing   any            // what a view sees when there is no value; shared, never written to
 	model     []*Setting     // of items: the whole model, as this folder checks it
 
 	Line, Column int `json:"-"` // where settings.json declares it
