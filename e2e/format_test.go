@@ -8,7 +8,10 @@ import (
 	"image"
 	"image/color"
 	"image/jpeg"
+	"io"
+	"net"
 	"net/http"
+	"net/url"
 	"strings"
 	"testing"
 
@@ -279,4 +282,87 @@ func TestDigestsAreOfContent(t *testing.T) {
 	h := sha256.New()
 	fmt.Fprintf(h, "%s %d\n%s", a.Forms[0].Name, len(body), body)
 	assert.Equal(t, a.Digest, fmt.Sprintf("%x", h.Sum(nil)))
+}
+
+// What a script cannot put in place by itself the service renders, for that mount point
+// alone; what does not fit leaves the pocket as it is, and says why.
+func TestPageAsks(t *testing.T) {
+	filled(t, "asked-countdown", "countdown", "harbour", "en", nil)
+	filled(t, "asked-reviews", "reviews", "shelf", "en", nil)
+	filled(t, "asked-person", "person", "boathouse", "en", nil)
+	const point = `<div data-glass-pocket="%s" %s></div>`
+	p := page(t, `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>x</title></head><body>`+
+		fmt.Sprintf(point, "asked-countdown", `data-set-target="2061-07-28T12:00[Europe/Berlin]"`)+
+		fmt.Sprintf(point, "asked-countdown", `data-set-target="tomorrow"`)+
+		fmt.Sprintf(point, "asked-countdown", ``)+
+		fmt.Sprintf(point, "asked-reviews", `data-set-layout="list" data-set-accent="#123456" data-set-title="Ours &amp; yours"`)+
+		fmt.Sprintf(point, "asked-person", `data-set-picture='{}' data-set-name="Ola"`)+pointsAt())
+	shows(t, p, 5)
+	at := func(i int) string {
+		return fmt.Sprintf(`document.querySelectorAll("[data-glass-pocket]")[%d].shadowRoot.querySelector(".pocket")`, i)
+	}
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[data-glass-pocket]")].every(e => e.shadowRoot.querySelector(".pocket").style.visibility == "")`))
+	days := func(i int) int {
+		return eval[int](t, p, `+`+at(i)+`.querySelector("[data-unit=days] .digits").textContent.replace(/\D/g, "")`)
+	}
+	assert.Greater(t, days(0), 4000, "its own moment, kept by the script")
+	assert.Equal(t, days(2), days(1))
+	assert.Less(t, days(2), 4000)
+	assert.Equal(t, "list|Ours & yours|#123456", eval[string](t, p, `(e => [e.dataset.layout, e.querySelector(".heading").textContent, e.style.getPropertyValue("--accent")].join("|"))(`+at(3)+`)`))
+	assert.Equal(t, "0|Ola", eval[string](t, p, `(e => e.querySelectorAll("img").length + "|" + e.querySelector("[data-text=name]").textContent)(`+at(4)+`)`))
+	// Two: the browser tells of the status besides.
+	assert.Contains(t, strings.Join(said(t, p, 2), "\n"), `“asked-countdown” cannot take what the page sets, and shows its own: This pocket cannot take what the page sets: "target": "tomorrow" is not a moment`)
+	asked := strings.Join(eval[[]string](t, p, `performance.getEntriesByType("resource").map(e => e.name).filter(n => n.includes("?")).sort()`), "\n")
+	assert.Equal(t, 4, strings.Count(asked, "?"), asked)
+	assert.NotContains(t, asked, "Ours", "what the script puts in place is not sent")
+}
+
+// The payload with other settings: in one form only, checked, in no cache, and not without end.
+func TestPayloadWithOtherSettings(t *testing.T) {
+	// From a network of its own, so that what other tests ask does not count.
+	elsewhere := http.Client{Transport: &http.Transport{DialContext: (&net.Dialer{LocalAddr: &net.TCPAddr{IP: net.IPv4(127, 0, 9, 1)}}).DialContext}}
+	filled(t, "given", "countdown", "harbour", "en", nil)
+	filled(t, "given-reviews", "reviews", "shelf", "en", nil)
+	get := func(path string) (int, string, http.Header) {
+		r, err := elsewhere.Get(demo.Public + path)
+		require.NoError(t, err)
+		defer r.Body.Close()
+		body, err := io.ReadAll(r.Body)
+		require.NoError(t, err)
+		return r.StatusCode, string(body), r.Header
+	}
+	moment := url.QueryEscape("2061-07-28T12:00[Europe/Berlin]")
+	status, body, header := get("/s/given.json?target=" + moment)
+	require.Equal(t, 200, status, body)
+	assert.Equal(t, []string{"no-store", "*"}, []string{header.Get("Cache-Control"), header.Get("Access-Control-Allow-Origin")})
+	assert.Contains(t, body, `2061-07-28T10:00:00Z`)
+	_, own, _ := get("/s/given.json")
+	assert.NotContains(t, own, "2061", "nobody else gets it")
+	for _, c := range []struct{ query, want string }{
+		{"given.json?target=tomorrow", `not a moment`},
+		{"given.json?heading=x", `A page may not set \"heading\"`},
+		{"given.json?targe=x", `Did you mean “target”?`},
+		{"given.json?target=" + moment + "&target=" + moment, `stands twice, or out of order`},
+		{"given-reviews.json?title=x&layout=list", `stands twice, or out of order`},
+		{"given-reviews.json?layout=circle", `circle`},
+		{"given-reviews.json?title=" + strings.Repeat("x", 600), `512 bytes`},
+		{"given-reviews.json?" + strings.Repeat("a&", 9), `at most 8`},
+		{"given-reviews.json?layout=%00", `layout`},
+	} {
+		status, body, _ := get("/s/" + c.query)
+		assert.Equal(t, 400, status, c.query)
+		assert.Contains(t, body, c.want, c.query)
+	}
+	status, body, _ = get("/s/nobody.json?target=x")
+	assert.Equal(t, 404, status)
+	assert.Contains(t, body, "not-published")
+	// Every answer costs a rendering: one network gets so many, and is told when to come back.
+	for status = 200; status == 200; {
+		status, body, header = get("/s/given.json?target=" + moment)
+	}
+	assert.Equal(t, 429, status)
+	assert.Contains(t, body, "asked-too-often")
+	assert.Equal(t, "1", header.Get("Retry-After"))
+	status, _, _ = get("/s/given.json")
+	assert.Equal(t, 200, status, "the pocket itself is not limited")
 }

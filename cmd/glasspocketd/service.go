@@ -120,7 +120,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err

@@ -138,24 +138,33 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 	return served, now, false, nil
 }
 
-// build renders a publication under one release.
-func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
+// subject is a publication under one release, with its settings, but not its assets.
+func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s render.Subject, err error) {
 	r, err := a.open(ctx, releaseID)
 	if err != nil {
-		return nil, Rendering{}, err
+		return s, err
 	}
 	values, faults := r.Schema.CheckJSON(p.Settings)
 	if len(faults) == 0 {
 		values, faults = r.Schema.Complete(values) // a release that is followed may have settings that came later
 	}
 	if len(faults) > 0 {
-		return nil, Rendering{}, faulty("settings-faulty", "A published setting is not valid any more.", faults)
+		return s, faulty("settings-faulty", "A published setting is not valid any more.", faults)
 	}
-	assets, _, err := a.shown(ctx, p.CustomerID, r.Schema, values) // one that has gone is not shown
+	return render.Subject{Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
+}
+
+// build renders a publication under one release.
+func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
+	subject, err := a.subject(ctx, releaseID, p)
 	if err != nil {
 		return nil, Rendering{}, err
 	}
-	d, faults := a.site.Deliver(render.Subject{Assets: assets, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At})
+	// An asset that has gone is not shown.
+	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+		return nil, Rendering{}, err
+	}
+	d, faults := a.site.Deliver(subject)
 	if len(faults) > 0 {
 		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
 	}

@@ -51,8 +51,9 @@ func Loader(base string) (string, error) { return ours("main.ts", api.FormatIIFE
 func Preview(base string) (string, error) { return ours("preview.ts", api.FormatIIFE, base) }
 
 // Later are the modules that the loader fetches when they are needed: exact sets a page's
-// clock right, why explains a page's pockets to its owner.
-var Later = []string{"exact", "why"}
+// clock right, asked asks for what a page sets otherwise, why explains a page's pockets to
+// its owner.
+var Later = []string{"asked", "exact", "why"}
 
 // Module bundles one of Later.
 func Module(name, base string) (string, error) {
@@ -72,8 +73,10 @@ func (Builder) Weight(code string) int {
 }
 
 // Kit bundles parts of the kit, in order, each called by the name of its file: statements
-// that call $kit with a function of a pocket and a table, which gives the pocket with what
-// the parts add, or nothing when it is not to be mounted.
+// that call $kit with a function of a pocket, a table, and the widget's mount function, if
+// it has one, which it calls with the pocket and what the parts have added; not at all when
+// the pocket is not to be mounted. A part that waits for something goes on by its third
+// argument.
 func Kit(parts []string) (string, error) {
 	files, _, err := widget.Collect(loader.Sources)
 	if err != nil {
@@ -83,11 +86,17 @@ func Kit(parts []string) (string, error) {
 	for _, p := range parts {
 		fmt.Fprintf(&src, "import { %s } from \"./kit/%s\";\n", p, p)
 	}
-	src.WriteString("$kit((pocket, table) => {\n")
+	src.WriteString("$kit((pocket, table, run) => {\n")
+	ends := "run?.(pocket);\n"
 	for _, p := range parts {
+		if p == "asked" {
+			src.WriteString("asked(pocket, table, () => {\n")
+			ends += "});\n"
+			continue
+		}
 		fmt.Fprintf(&src, "if (%s(pocket, table) === false) return;\n", p)
 	}
-	src.WriteString("return pocket;\n});")
+	src.WriteString(ends + "});")
 	code, faults := run(files, src.String(), fault.MountSyntax, api.FormatIIFE, nil)
 	return code, faults.Err()
 }

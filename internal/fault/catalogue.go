@@ -130,7 +130,7 @@ var Catalogue = []Entry{
 	{StyleSyntax, "A stylesheet that cannot be parsed", "Browsers drop the broken rule silently.", `.a { color: red`},
 	{StyleFence, "A rule that a widget's stylesheet must not have", "It does nothing inside a shadow root, depends on the page, or loads from elsewhere.", `@import, @font-face, :root, rem`},
 	{MountSyntax, "A mount module that does not build", "What esbuild says, at the place where it says it.", `export default function (`},
-	{PlaceUnknown, "A slot, a fact or an overridable text that manifest and view do not both have", "A page's owner would fill it in vain, or never learn of it.", `<slot name="aside"> without "slots" in widget.json`},
+	{PlaceUnknown, "A slot or a fact that manifest and view do not both have", "A page's owner would fill it in vain, or never learn of it.", `<slot name="aside"> without "slots" in widget.json`},
 	{Contrast, "A warning: text that is hard to read on what it stands on", "Text needs a contrast of 4.5 (WCAG 2.2, 1.4.3). A colour says what it stands on by \"on\" in its \"glass\".", `"ink": "#9aa5b1" on "surface": "#ffffff"`},
 	{AltMissing, "A warning: a picture that nothing stands for", "Who does not see it hears its file's name, or nothing.", `{"photo": {"asset": "assets/boat.jpg"}}`},
 	{IDTwice, "A warning: an id that stands in the widget more than once", "Labels and links find the first one only.", `{{range .settings.cards}}<p id="card">{{end}}`},

@@ -8,8 +8,6 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
-	"net/netip"
-	"slices"
 	"strings"
 	"time"
 
@@ -19,6 +17,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/meter"
+	"glasspocket/internal/remote"
 	"glasspocket/internal/wire"
 )
 
@@ -28,10 +27,10 @@ const BodyMost = 28 << 20
 // Options are what the door is made of; all are needed.
 type Options struct {
 	App     *app.App
-	Console fs.FS          // the built console
-	Hosts   []string       // Host values that are ours, with port
-	Secure  bool           // the console is reached by https
-	Proxies []netip.Prefix // whose X-Forwarded-For is believed
+	Console fs.FS    // the built console
+	Hosts   []string // Host values that are ours, with port
+	Secure  bool     // the console is reached by https
+	Proxies remote.Proxies
 	Meter   *meter.Meter
 	Metrics func() ([]byte, error)      // in the Prometheus text format
 	Ready   func(context.Context) error // why the service should get no requests now
@@ -84,27 +83,6 @@ func New(o Options) *fiber.App {
 	return f
 }
 
-// address is where a request comes from, without its port. Behind a proxy that the
-// operator trusts it is the last address that the proxy vouches for; what stands before
-// that in the field anybody can have written.
-func (d *door) address(c fiber.Ctx) string {
-	at, _ := netip.AddrFromSlice(c.RequestCtx().RemoteIP())
-	at = at.Unmap()
-	hops := strings.Split(c.Get("X-Forwarded-For"), ",")
-	for i := len(hops) - 1; i >= 0 && d.trusts(at); i-- {
-		hop, err := netip.ParseAddr(strings.TrimSpace(hops[i]))
-		if err != nil {
-			break
-		}
-		at = hop.Unmap()
-	}
-	return at.String()
-}
-
-func (d *door) trusts(at netip.Addr) bool {
-	return slices.ContainsFunc(d.Proxies, func(p netip.Prefix) bool { return p.Contains(at) })
-}
-
 // measured is where a handler notes the route that a request has taken.
 const measured = "route"
 
@@ -124,30 +102,15 @@ func (d *door) logged(c fiber.Ctx) error {
 	if c.Method() == fiber.MethodPost && c.Path() == "/api/v1/session" && status >= 400 {
 		level = slog.LevelWarn // who tries passwords shall be seen
 	}
-	d.Log.Log(c, level, "request", "request", requestid.FromContext(c), "side", "manage", "method", c.Method(), "path", c.Path(), "status", status, "took", took, "from", truncated(d.address(c)))
+	d.Log.Log(c, level, "request", "request", requestid.FromContext(c), "side", "manage", "method", c.Method(), "path", c.Path(), "status", status, "took", took, "from", remote.Network(d.Proxies.Address(c)).String())
 	return err
-}
-
-// truncated keeps of an address what tells networks apart and not people: 24 bits of IPv4,
-// 48 of IPv6.
-func truncated(address string) string {
-	at, err := netip.ParseAddr(address)
-	if err != nil {
-		return ""
-	}
-	bits := 48
-	if at.Is4() {
-		bits = 24
-	}
-	p, _ := at.Prefix(bits)
-	return p.String()
 }
 
 // metrics are for whoever reads them on this machine, and with a token of the operator's
 // from elsewhere.
 func (d *door) metrics(c fiber.Ctx) error {
-	at, err := netip.ParseAddr(d.address(c))
-	if local := err == nil && at.IsLoopback() && c.Get("X-Forwarded-For") == ""; !local {
+	at := d.Proxies.Address(c)
+	if local := at.IsLoopback() && c.Get("X-Forwarded-For") == ""; !local {
 		scope, err := d.scope(c)
 		if err != nil {
 			return err

@@ -18,7 +18,7 @@ func (d *door) signIn(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	scope, secret, err := d.App.SignIn(k, in.Name, in.Password, d.address(k.Ctx), k.Get("User-Agent"))
+	scope, secret, err := d.App.SignIn(k, in.Name, in.Password, d.Proxies.Address(k.Ctx).String(), k.Get("User-Agent"))
 	if err != nil {
 		return nil, err
 	}

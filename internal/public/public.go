@@ -18,6 +18,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/meter"
+	"glasspocket/internal/remote"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
@@ -37,6 +38,8 @@ type Modules interface {
 type Options struct {
 	Shelf   Shelf
 	Modules Modules
+	Asking  Asking
+	Proxies remote.Proxies
 	Site    *render.Site
 	Shell   Shell
 	Later   map[string]string // modules that the loader fetches when needed, by name
@@ -68,6 +71,7 @@ type door struct {
 	loader, shellPage, shellScript render.Encoded
 	pageFence, shellFence          string
 	script, payload                *meter.Route
+	asking                         asking
 	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
 }
 
@@ -91,6 +95,7 @@ func New(o Options) *fiber.App {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
+	d.asking = newAsking(o.Meter.Route("public", "/s/KEY.json?"))
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
 	get("/loader.js", "/loader.js", fixed(&d.loader, javascript))
@@ -136,6 +141,9 @@ func (d *door) pocket(c fiber.Ctx) error {
 	}
 	if kind != "js" && kind != "json" || !app.IsKey(key) {
 		return d.count(route, c, func(fiber.Ctx) error { return fiber.ErrNotFound })
+	}
+	if part == render.JSON && askedOf(c) {
+		return d.count(d.asking.route, c, d.given)
 	}
 	served, err := d.Shelf.Get(c, key, part)
 	if err != nil || served.Document == nil {
@@ -259,6 +267,13 @@ func takes(field, coding string) bool {
 func (d *door) failed(c fiber.Ctx, err error) error {
 	if e, ok := err.(*fiber.Error); ok {
 		return d.problem(c, e.Code, "no-such-address", e.Message+".", "See the addresses in docs/public.md.")
+	}
+	if e, ok := err.(*app.Error); ok && e.Kind == app.Invalid {
+		hint := e.Hint
+		if len(e.Faults) > 0 {
+			hint = e.Faults[0].Mend
+		}
+		return d.problem(c, fiber.StatusBadRequest, e.Code, e.What, hint)
 	}
 	if e, ok := err.(*app.Error); ok && e.Kind == app.NotFound {
 		return d.problem(c, fiber.StatusNotFound, e.Code, e.What, e.Hint)

@@ -11,7 +11,7 @@ import (
 )
 
 // kitParts are the parts of the kit in the order in which they are called.
-var kitParts = []string{"once", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
+var kitParts = []string{"once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
 
 // calls are what of the mount function's taker stands for a part of the kit. Names of
 // members are not shortened when a script is built.
@@ -28,6 +28,8 @@ type kitTable struct {
 	Items     string            `json:"items,omitempty"`
 	Facts     map[string]string `json:"facts,omitempty"`
 	Overrides []override        `json:"overrides,omitempty"`
+	Asked     []string          `json:"asked,omitempty"` // names of settings that the service gives other values
+	From      string            `json:"from,omitempty"`  // the service's address, when there are such
 	Fonts     []setting.Face    `json:"fonts,omitempty"`
 }
 
@@ -37,7 +39,7 @@ type override struct {
 }
 
 // table makes the table of a release, and of a pocket's payload when there is one.
-func table(r *widget.Release, p *Payload) kitTable {
+func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 	t := kitTable{}
 	if len(r.Manifest.Facts) > 0 {
 		t.Facts = map[string]string{}
@@ -50,7 +52,10 @@ func table(r *widget.Release, p *Payload) kitTable {
 		if s.Type == "items" && mount && t.Items == "" {
 			t.Items = s.Key
 		}
-		if s.Override {
+		switch {
+		case s.Override && r.Asks(s):
+			t.Asked, t.From = append(t.Asked, setting.Kebab(s.Key)), site.Base
+		case s.Override:
 			t.Overrides = append(t.Overrides, override{s.InPage(), mount})
 		}
 	}
@@ -62,7 +67,7 @@ func table(r *widget.Release, p *Payload) kitTable {
 
 // parts lists what of the kit a release and its table need.
 func parts(r *widget.Release, t kitTable) (list []string) {
-	needs := map[string]bool{"once": r.Manifest.Floats, "facts": t.Facts != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
+	needs := map[string]bool{"once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
 	for part, called := range calls {
 		needs[part] = called.MatchString(r.Built.Mount)
 	}
@@ -98,15 +103,15 @@ func (s *Site) mount(r *widget.Release, t kitTable) string {
 	}
 	module := "var $k,$kit=f=>$k=f;" + code.(string)
 	if strings.TrimSpace(r.Built.Mount) == "" {
-		return module + "$mount(p=>{$k(p," + string(told) + ")})"
+		return module + "$mount(p=>$k(p," + string(told) + "))"
 	}
-	return module + "(function($mount){" + r.Built.Mount + "})(f=>$mount(p=>{(p=$k(p," + string(told) + "))&&f(p)}))"
+	return module + "(function($mount){" + r.Built.Mount + "})(f=>$mount(p=>$k(p," + string(told) + ",f)))"
 }
 
 // ModuleName is where the script of a release is served, below /a/; "" when it has none. The
 // name changes with the kit, since what is served there is kept for ever.
 func (s *Site) ModuleName(r *widget.Release) string {
-	if s.mount(r, table(r, nil)) == "" {
+	if s.mount(r, s.table(r, nil)) == "" {
 		return ""
 	}
 	return r.Digest + "/mount-" + s.kitSum + ".js"
@@ -114,5 +119,5 @@ func (s *Site) ModuleName(r *widget.Release) string {
 
 // Module is the script of a release as an ES module, for a preview.
 func (s *Site) Module(r *widget.Release) []byte {
-	return []byte("export default function($mount){" + s.mount(r, table(r, nil)) + "}\n")
+	return []byte("export default function($mount){" + s.mount(r, s.table(r, nil)) + "}\n")
 }

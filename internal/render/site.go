@@ -74,10 +74,7 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	if len(faults) > 0 {
 		return nil, faults
 	}
-	p.Style = onlyWhatApplies(subject.Release, p.Look.Attributes) + p.Style
-	if m := s.ModuleName(subject.Release); m != "" {
-		p.Module = s.Base + "/a/" + m
-	}
+	p = s.whole(p, subject.Release)
 	return &Delivery{
 		Script: Encode(s.script(p, subject.Release)),
 		JSON:   Encode(encode(p)),
@@ -85,10 +82,29 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	}, nil
 }
 
+// Answer renders a publication in which a page has given some settings other values. It is
+// what /s/KEY.json answers to that page, and is kept nowhere.
+func (s *Site) Answer(subject Subject) (Encoded, fault.List) {
+	p, faults := s.show(subject)
+	if len(faults) > 0 {
+		return Encoded{}, faults
+	}
+	return Encode(encode(s.whole(p, subject.Release))), nil
+}
+
+// whole is the payload with the release's style and the address of its script.
+func (s *Site) whole(p Payload, r *widget.Release) Payload {
+	p.Style = onlyWhatApplies(r, p.Look.Attributes) + p.Style
+	if m := s.ModuleName(r); m != "" {
+		p.Module = s.Base + "/a/" + m
+	}
+	return p
+}
+
 // script is the one-request script: loader, payload and mount module.
 func (s *Site) script(p Payload, r *widget.Release) []byte {
 	p.Module = ""
-	module := s.mount(r, table(r, &p))
+	module := s.mount(r, s.table(r, &p))
 	p.Look.Small, p.Look.Fonts = nil, nil // in the style, and in the script
 	var b strings.Builder
 	b.WriteString(s.loader)

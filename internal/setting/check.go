@@ -205,8 +205,8 @@ func settle(v *jsondoc.Value, fields []*Setting, now time.Time) {
 	}
 }
 
-// FromText turns what somebody typed on a command line into the JSON that the setting's
-// type reads: a bare word for a text, 12 for a number, true for a switch, JSON for an
+// FromText turns what somebody typed on a command line or wrote into an attribute into the
+// JSON that the setting's type reads: a bare word for a text, 12 for a number, true for a switch, JSON for an
 // object or a list.
 func (s *Setting) FromText(typed string) json.RawMessage {
 	switch s.Type {

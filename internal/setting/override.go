@@ -1,7 +1,10 @@
 package setting
 
 import (
-	"slices"
+	"maps"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
 )
 
 // InPage is what a page's script has to know of a setting that a mount point may override:
@@ -20,8 +23,9 @@ type InPage struct {
 	Inherit string            `json:"inherit,omitempty"`
 }
 
-// Overridable are the types that a page's script can check by itself.
-var Overridable = []string{"alignment", "choice", "colour", "font", "heading", "icon", "length", "number", "switch", "text"}
+// InPageTypes are the types that a page's script can check and put in place by itself. What
+// a mount point gives a setting of another type, the service checks and renders.
+var InPageTypes = []string{"alignment", "choice", "colour", "font", "heading", "icon", "length", "number", "switch", "text"}
 
 // InPage is what travels of s when it may be overridden.
 func (s *Setting) InPage() InPage {
@@ -44,4 +48,30 @@ func (s *Setting) InPage() InPage {
 	return p
 }
 
-func overridable(typ string) bool { return slices.Contains(Overridable, typ) }
+// Given checks what a mount point's attribute gives the setting, written as FromText has it.
+func (s *Setting) Given(text string) (any, fault.List) {
+	doc, faults := jsondoc.Read(s.FromText(text))
+	if doc == nil {
+		return nil, faults
+	}
+	value, ps := s.check(doc)
+	if ps != nil {
+		return nil, ps.faults(doc, s.Key, "")
+	}
+	return value, nil
+}
+
+// Give is values with those in given, each checked, instead of their own.
+func (v Values) Give(given Values) Values {
+	all := maps.Clone(v)
+	maps.Copy(all, given)
+	if small, ok := v[SmallKey].(map[string]any); ok {
+		// What a page says counts on all its screens.
+		small = maps.Clone(small)
+		for key := range given {
+			delete(small, key)
+		}
+		all[SmallKey] = small
+	}
+	return all
+}

@@ -8,7 +8,6 @@ import (
 	"slices"
 	"sort"
 	"strconv"
-	"strings"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
@@ -338,9 +337,7 @@ func (s *Setting) readLook(glass *jsondoc.Value, c context, unusable func(*jsond
 	if v := glass.Get("override"); v != nil {
 		s.Override = v.Bool
 		if s.Override && c.of != "" {
-			unusable(v, "A setting of a list's items cannot be overridden by a page.", "Remove \"override\".")
-		} else if s.Override && (!overridable(s.Type)) {
-			unusable(v, fmt.Sprintf("A %s setting cannot be overridden by a page.", s.Type), "Remove \"override\"; these can: "+strings.Join(Overridable, ", ")+".")
+			unusable(v, "A setting of a list's items cannot be overridden by a page.", "Remove \"override\" here; the list itself may have it.")
 		}
 	}
 }

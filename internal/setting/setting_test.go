@@ -421,6 +421,25 @@ func TestFromText(t *testing.T) {
 	assert.Equal(t, "1970-01-02T00:00:00[UTC]", values["when"])
 }
 
+// What a page gives is checked as any value is, and counts on small screens too.
+func TestGiven(t *testing.T) {
+	s := schema(t)
+	for _, c := range []struct {
+		key, text string
+		want      any
+	}{
+		{"title", `"<b>`, `"<b>`}, {"corner", "2.5", 2.5}, {"corner", "900", nil}, {"corner", "wide", nil}, {"shown", "false", false}, {"shown", "never", nil},
+		{"mainAccent", "#ABC", "#aabbcc"}, {"mainAccent", "red;x", nil}, {"title", "\x00", nil}, {"corner", "", nil}, {"corner", "null", nil},
+	} {
+		value, faults := s.Get(c.key).Given(c.text)
+		assert.Equal(t, c.want, value, c.text)
+		assert.Equal(t, c.want == nil, len(faults) == 1, c.text)
+	}
+	own := Values{"title": "x", "corner": 4.0, SmallKey: map[string]any{"corner": 2.0, "gap": 1.0}}
+	assert.Equal(t, Values{"title": "x", "corner": 9.0, SmallKey: map[string]any{"gap": 1.0}}, own.Give(Values{"corner": 9.0}))
+	assert.Equal(t, Values{"title": "x", "corner": 4.0, SmallKey: map[string]any{"corner": 2.0, "gap": 1.0}}, own, "the pocket's own stay")
+}
+
 // A setting that does not matter needs no value, and a view still sees one of its type.
 func TestWhen(t *testing.T) {
 	const src = `{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "required": ["day", "far"], "properties": {

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
 )
 
@@ -38,19 +39,15 @@ func (r *Release) checkPlaces(m manifestDoc, add func(string, fault.List)) {
 	compare("facts", "fact", facts, r.view.Facts(), r.view.Calls("withFacts") || r.Built.Mount != "")
 }
 
-// checkOverrides reports texts that a page may override and that no place in the view is
-// marked for.
-func (r *Release) checkOverrides() (faults fault.List) {
-	for _, s := range r.Schema.Settings {
-		if !s.Override || s.Look || slices.Contains(r.Manifest.Mount.Settings, s.Key) {
-			continue
-		}
-		if s.Type == "text" && s.Format == "" && slices.ContainsFunc(r.view.Texts(), func(p view.Place) bool { return p.Name == s.Key }) {
-			continue
-		}
-		faults = append(faults, fault.Fault{Line: s.Line, Column: s.Column, Field: s.Key, Code: fault.PlaceUnknown,
-			What: fmt.Sprintf("A page may override %q, and nothing in the view shows where.", s.Key),
-			Mend: fmt.Sprintf("Mark the element whose text it is, <p data-text=%q>{{.settings.%s}}</p>, or list it in the manifest's \"mount\".", s.Key, s.Key)})
+// Asks tells whether a page's other value of a setting has to be asked for: a script cannot
+// check the type, or the view makes markup of it. What is a property, an attribute, an
+// element's text or the mount module's, a page's script puts in place by itself.
+func (r *Release) Asks(s *setting.Setting) bool {
+	if !slices.Contains(setting.InPageTypes, s.Type) || s.Format != "" || s.Pattern != "" || s.MinLength > 0 {
+		return true
 	}
-	return faults
+	if s.Type == "text" && slices.ContainsFunc(r.view.Texts(), func(p view.Place) bool { return p.Name == s.Key }) {
+		return false
+	}
+	return r.view.Uses(s.Key)
 }

@@ -44,7 +44,7 @@ func TestReferencePage(t *testing.T) {
 		"Manifest": widget.ManifestKeys, "Heights": widget.HeightKeys, "Slots": widget.SlotKeys, "Facts": widget.FactKeys, "Passes": widget.PassesKeys,
 		"Starter": widget.StarterKeys, "Sample": widget.SampleKeys, "Schema": setting.SchemaKeys, "TopGlass": setting.TopGlassKeys, "Groups": setting.GroupKeys, "Glass": setting.GlassKeys,
 		"FileMost": widget.FileMost, "FolderMost": widget.FolderMost, "AssetsMost": widget.AssetsMost, "FilesMost": widget.FilesMost, "ViewMost": view.SourceMost, "Depth": jsondoc.MaxDepth,
-		"Inheritable": setting.Inheritable, "Overridable": setting.Overridable, "Stacks": setting.Stacks(), "Icons": icon.Names(), "Styles": message.DateStyles,
+		"Inheritable": setting.Inheritable, "InPageTypes": setting.InPageTypes, "Stacks": setting.Stacks(), "Icons": icon.Names(), "Styles": message.DateStyles,
 		"Small": setting.SmallScreen, "Image": asset.Limits[asset.Image], "Sound": asset.Limits[asset.Sound], "Font": asset.Limits[asset.Font], "Widths": asset.Widths,
 		"Pixels": asset.PixelsMost / 1_000_000, "Script": widget.ScriptMost, "Rich": setting.RichTags,
 	}))

@@ -165,7 +165,6 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 		add(ManifestFile, r.checkPasses(manifest))
 		if r.view != nil {
 			add(SchemaFile, r.unused())
-			add(SchemaFile, r.checkOverrides())
 		}
 		r.readStarters(add)
 		r.readSample(add)

@@ -89,7 +89,6 @@ func TestFolderFaults(t *testing.T) {
 		{"a slot that is not there", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "slots": [{"name": "", "label": {"en": "L"}}]}`, fault.PlaceUnknown, 1, 85},
 		{"a fact that nobody knows of", "view.html", "<p data-fact=\"firstName\">{{.settings.title}}</p>", fault.PlaceUnknown, 1, 4},
 		{"a fact of a wrong type", "widget.json", `{"format": 1, "name": "small", "title": {"en": "S"}, "languages": ["en"], "facts": [{"name": "a", "type": "number", "label": {"en": "L"}}]}`, fault.WrongType, 1, 107},
-		{"an override without a place", "settings.json", `{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {"title": {"type": "string", "default": "x", "glass": {"type": "text", "override": true, "label": {"en": "Title"}}}}}`, fault.PlaceUnknown, 1, 94},
 		{"path out", "../x.js", "1", fault.FileUnknown, 0, 0},
 	} {
 		t.Run(c.name, func(t *testing.T) {

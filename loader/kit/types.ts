@@ -18,6 +18,8 @@ export interface Table {
   items?: string; // the setting that holds the items
   facts?: Record<string, "text" | "switch">;
   overrides?: Override[];
+  asked?: string[]; // names of settings that the service gives other values, in order
+  from?: string; // the service's address, when there are such
   fonts?: { family: string; address: string }[];
 }
 

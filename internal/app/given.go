@@ -1,0 +1,108 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
+)
+
+// Limits of what one page may set otherwise in one pocket.
+const (
+	GivenMost      = 8   // settings
+	GivenBytesMost = 512 // of the query
+)
+
+// Given is a setting of a pocket to which a page gives another value.
+type Given struct{ Name, Value string } // Name as in data-set-NAME
+
+// ServeGiven renders what is published under key with other values for settings that its
+// widget lets pages override. The names stand in order, each once, so that one page always
+// asks in the same words. It gives nil when nothing is published, or it is withheld.
+func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*render.Encoded, error) {
+	now, err := a.store.Current(ctx, key, render.JSON)
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return nil, nil
+	case err != nil:
+		return nil, err
+	case now.Withheld:
+		return nil, nil
+	}
+	pub, err := a.store.Publication(ctx, key, now.Publication)
+	if err != nil {
+		return nil, err
+	}
+	wanted := now.wanted()
+	if a.refusals.has(key, now.Publication, wanted, a.now()) {
+		wanted = now.ReleaseID
+	}
+	subject, err := a.subject(ctx, wanted, pub)
+	if err != nil {
+		return nil, err
+	}
+	values, faults := readGiven(subject.Release.Schema, given)
+	if len(faults) > 0 {
+		return nil, faulty("setting-not-taken", "This pocket cannot take what the page sets: "+faults[0].What, faults)
+	}
+	subject.Settings, faults = subject.Release.Schema.Complete(subject.Settings.Give(values))
+	if len(faults) > 0 {
+		return nil, faulty("setting-not-taken", "This pocket cannot take what the page sets: "+faults[0].What, faults)
+	}
+	if subject.Assets, faults, err = a.shown(ctx, pub.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+		return nil, err
+	}
+	answer, faults := a.site.Answer(subject)
+	if len(faults) > 0 {
+		return nil, faulty("view-stopped", "The widget's view stopped.", faults)
+	}
+	return &answer, nil
+}
+
+func readGiven(schema *setting.Schema, given []Given) (setting.Values, fault.List) {
+	if len(given) > GivenMost {
+		return nil, fault.List{{Code: fault.ValueLength, What: fmt.Sprintf("%d settings are given; at most %d may be.", len(given), GivenMost), Mend: "Give fewer, or make a pocket of its own for the page."}}
+	}
+	values := setting.Values{}
+	var faults fault.List
+	var names []string
+	for _, s := range schema.Settings {
+		if s.Override {
+			names = append(names, setting.Kebab(s.Key))
+		}
+	}
+	for i, g := range given {
+		if i > 0 && given[i-1].Name >= g.Name {
+			return nil, fault.List{{Code: fault.KeyTwice, Field: g.Name, What: fmt.Sprintf("%q stands twice, or out of order.", g.Name), Mend: "Name each setting once, in alphabetical order."}}
+		}
+		s := overridden(schema, g.Name)
+		if s == nil {
+			faults = append(faults, fault.Fault{Field: g.Name, Code: fault.SettingUnknown, What: fmt.Sprintf("A page may not set %q.", g.Name), Mend: mayBeSet(g.Name, names)})
+			continue
+		}
+		value, more := s.Given(strings.TrimSpace(g.Value))
+		faults = append(faults, more...)
+		values[s.Key] = value
+	}
+	return values, faults
+}
+
+func mayBeSet(name string, names []string) string {
+	if len(names) == 0 {
+		return "Pages may set nothing of this widget's pockets."
+	}
+	return fault.DidYouMean(name, names)
+}
+
+func overridden(schema *setting.Schema, name string) *setting.Setting {
+	for _, s := range schema.Settings {
+		if s.Override && setting.Kebab(s.Key) == name {
+			return s
+		}
+	}
+	return nil
+}

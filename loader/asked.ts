@@ -1,0 +1,48 @@
+// Asks the service for a pocket in which the page gives some settings other values, and
+// puts what comes in place of what is there. Nothing but those values is sent.
+import { fonts } from "./kit/fonts";
+import type { Pocket } from "./kit/types";
+import type { Global, Payload } from "./types";
+
+declare const __BASE__: string;
+declare const glassPocket: Global;
+
+const most = { names: 8, bytes: 512, wait: 5000 };
+
+export async function ask(pocket: Pocket, point: Element, names: string[], mine: { key: string; payload: Payload }) {
+  const { root, signal } = pocket;
+  const query = new URLSearchParams();
+  for (const name of names.sort()) query.append(name, point.getAttribute("data-set-" + name)!.trim());
+  if (names.length > most.names || `${query}`.length > most.bytes) throw `it takes at most ${most.names} settings and ${most.bytes} bytes`;
+
+  const end = new AbortController();
+  const late = setTimeout(() => end.abort(), most.wait);
+  signal.addEventListener("abort", () => end.abort());
+  let answer: Response;
+  let payload: Payload & { title?: string; hint?: string };
+  try {
+    answer = await fetch(`${__BASE__}/s/${mine.key}.json?${query}`, { credentials: "omit", signal: end.signal });
+    payload = await answer.json();
+  } catch {
+    throw `the service at ${__BASE__} has not answered`;
+  } finally {
+    clearTimeout(late);
+  }
+  if (!answer.ok) throw `${payload.title} ${payload.hint}`;
+  // The script that is here belongs to the release that is here.
+  if (payload.release != mine.payload.release) throw "a new release has come; reload the page";
+  if (signal.aborted) return;
+
+  const aside = document.implementation.createHTMLDocument("").createElement("template");
+  aside.innerHTML = glassPocket.html!.createHTML(payload.markup);
+  root.replaceChildren(document.importNode(aside.content, true));
+  const { attributes, properties } = payload.look;
+  for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
+  for (const name of Object.keys(properties)) root.style.setProperty(name, properties[name]);
+  const shadow = root.getRootNode() as ShadowRoot;
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(payload.style);
+  shadow.adoptedStyleSheets = [shadow.adoptedStyleSheets[0], sheet];
+  fonts(pocket, payload.look);
+  pocket.settings = payload.settings;
+}
