@@ -74,6 +74,15 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			require.NoError(t, err)
 			assert.NotEmpty(t, built.Mount)
 			assert.Equal(t, release.Digest, kept.Digest())
+			if schema >= 3 {
+				const bowl = "030a55ecd84042561d8f88d5fd74c50ae4e17de1818f54aec697da79f63b5c20"
+				a, err := s.Asset(ctx, "kelp-and-kiln", bowl)
+				require.NoError(t, err)
+				assert.Equal(t, 12, a.About().Width)
+				of, err := s.AssetFile(ctx, bowl, "bowl-12.png")
+				require.NoError(t, err)
+				assert.NotEmpty(t, of)
+			}
 
 			newest, err := os.ReadDir("migrations")
 			require.NoError(t, err)
