@@ -48,6 +48,8 @@ func TestEveryField(t *testing.T) {
 	require.NoError(t, err)
 	_, err = api.MakePocket(ctx, wire.NewPocket{Key: "everything", Customer: "kelp-and-kiln", Widget: "everything"})
 	require.NoError(t, err)
+	jars, err := api.Upload(ctx, "kelp-and-kiln", "jars.jpg", photo(300, 200))
+	require.NoError(t, err)
 	p := signedIn(t)
 	require.NoError(t, p.Do(chromedp.EmulateViewport(1280, 6000))) // so that nothing has to be scrolled to
 	require.NoError(t, p.Go(demo.Manage+"/pockets/everything"))
@@ -126,6 +128,27 @@ func TestEveryField(t *testing.T) {
 	eval[any](t, p, `[...within("photo").querySelectorAll("button")].find(b => b.innerText == "Choose a picture").click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] img")?.complete`))
 	assert.Empty(t, axe(t, p))
+
+	// One of the customer's own is removed there, but not while a pocket shows it.
+	_, err = api.MakePocket(ctx, wire.NewPocket{Key: "shows-it", Customer: "kelp-and-kiln", Widget: "everything"})
+	require.NoError(t, err)
+	set(t, "shows-it", map[string]any{"photo": map[string]any{"asset": jars.Digest, "alt": "Jars"}})
+	const remove = `[...document.querySelectorAll("[role=dialog] button")].find(b => b.ariaLabel == "Remove jars.jpg").click(); 0`
+	const question = `document.querySelector("[role=dialog] [role=group]")`
+	eval[any](t, p, remove)
+	require.NoError(t, p.Wait(question+`?.innerText.includes("jars.jpg is shown by shows-it")`))
+	assert.Empty(t, axe(t, p))
+	eval[any](t, p, `document.activeElement.closest("[role=group]").querySelector("button").click(); 0`)
+	require.NoError(t, p.Wait(`!`+question+` && document.activeElement.ariaLabel == "Remove jars.jpg"`))
+	set(t, "shows-it", map[string]any{"photo": nil})
+	eval[any](t, p, remove)
+	require.NoError(t, p.Wait(question+`?.innerText.includes("Remove jars.jpg?")`))
+	assert.Empty(t, axe(t, p))
+	eval[any](t, p, question+`.querySelector("button:last-child").click(); 0`)
+	require.NoError(t, p.Wait(`document.activeElement.type == "file" && ![...document.querySelectorAll("[role=dialog] li")].some(l => l.innerText.includes("jars.jpg"))`))
+	_, err = api.Asset(ctx, "kelp-and-kiln", jars.Digest)
+	assert.Equal(t, "asset-not-found", problem(t, err).Code)
+
 	eval[any](t, p, `document.querySelector("[role=dialog] li button").click(); 0`)
 	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]") && within("photo").querySelector("img")`))
 	eval[any](t, p, `within("photo").querySelector("button").dispatchEvent(new KeyboardEvent("keydown", {key: "ArrowLeft", bubbles: true, cancelable: true})); 0`)

@@ -84,17 +84,17 @@ func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asse
 
 // EndAsset takes an asset away, unless a pocket shows it.
 func (a *App) EndAsset(ctx context.Context, s Scope, customer, digest string) error {
-	if err := s.require(editPockets); err != nil {
+	if err := a.reach(ctx, s, editPockets, customer); err != nil {
 		return err
 	}
-	_, uses, err := a.Asset(ctx, s, customer, digest)
-	if err != nil {
-		return err
+	uses, err := a.store.EndAsset(ctx, customer, digest)
+	if errors.Is(err, ErrNotFound) {
+		return noAsset(digest)
 	}
-	if len(uses) > 0 {
+	if err == nil && len(uses) > 0 {
 		return &Error{Kind: Conflict, Code: "asset-in-use", What: fmt.Sprintf("The asset is shown by %s.", list(uses)), Hint: "Choose another there, and publish; then it can go."}
 	}
-	return a.store.EndAsset(ctx, customer, digest)
+	return err
 }
 
 // AssetFile returns one form of an asset, by its address.

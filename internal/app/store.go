@@ -198,8 +198,9 @@ type Store interface {
 	Assets(ctx context.Context, customer string, p Page) ([]Asset, error)     // by digest
 	Asset(ctx context.Context, customer, digest string) (Asset, error)        // ErrNotFound
 	AssetUses(ctx context.Context, customer, digest string) ([]string, error) // keys of pockets, at most 100
-	EndAsset(ctx context.Context, customer, digest string) error              // ErrNotFound
-	AssetFile(ctx context.Context, digest, name string) ([]byte, error)       // ErrNotFound
+	// EndAsset takes an asset away unless AssetUses, which it then returns. ErrNotFound
+	EndAsset(ctx context.Context, customer, digest string) (uses []string, err error)
+	AssetFile(ctx context.Context, digest, name string) ([]byte, error) // ErrNotFound
 
 	AddPocket(ctx context.Context, p Pocket) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)

@@ -172,7 +172,7 @@ func TestWhatIsTaken(t *testing.T) {
 		{"a.woff2", string(woff2), "font/woff2", ""},
 		{"a.woff2", string(woff2[:50]), fault.AssetBroken, "says it has 64 bytes"},
 		{"a.exe", "MZ\x90\x00", fault.AssetUnknown, "begins with"},
-		{"a.png", "", fault.AssetUnknown, ""},
+		{"a.png", "", fault.AssetUnknown, "is empty"},
 		{"a.html", "<html><script>alert(1)</script><svg></svg>", fault.AssetUnknown, ""},
 	} {
 		made, faults := Make(c.name, []byte(c.src))

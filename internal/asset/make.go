@@ -91,6 +91,9 @@ func Make(name string, src []byte) (*Made, fault.List) {
 	fail := func(code fault.Code, what, mend string) (*Made, fault.List) {
 		return nil, fault.List{{Code: code, What: what, Mend: mend}}
 	}
+	if len(src) == 0 {
+		return fail(fault.AssetUnknown, name+" is empty.", "Was it copied whole? Save or export it again.")
+	}
 	m := makerOf(src)
 	if m == nil {
 		return fail(fault.AssetUnknown, fmt.Sprintf("%s is no picture, sound or font that can be used here; it begins with %q.", name, head(src)),

@@ -67,14 +67,20 @@ func (s *Store) Asset(ctx context.Context, customer, digest string) (a app.Asset
 
 // AssetUses implements app.Store.
 func (s *Store) AssetUses(ctx context.Context, customer, digest string) (keys []string, err error) {
-	return keys, told(s.read.SelectContext(ctx, &keys, `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
-		OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0))
-		ORDER BY key LIMIT 100`, customer, digest, digest))
+	return keys, told(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest))
 }
 
+const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
+	OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0))
+	ORDER BY key LIMIT 100`
+
 // EndAsset implements app.Store. The bytes go when nobody else has them.
-func (s *Store) EndAsset(ctx context.Context, customer, digest string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) EndAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		uses = nil // the write may be tried again
+		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest); err != nil || len(uses) > 0 {
+			return err
+		}
 		r, err := tx.ExecContext(ctx, "DELETE FROM assets WHERE customer_id = ? AND digest = ?", customer, digest)
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {
 			return err
@@ -98,6 +104,7 @@ func (s *Store) EndAsset(ctx context.Context, customer, digest string) error {
 		}
 		return nil
 	})
+	return uses, err
 }
 
 // AssetFile implements app.Store.

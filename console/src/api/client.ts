@@ -37,6 +37,7 @@ async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> 
 }
 
 const pocket = (key: string, rest = "") => `/pockets/${encodeURIComponent(key)}${rest}`;
+const asset = (customer: string, digest: string) => `/customers/${encodeURIComponent(customer)}/assets/${encodeURIComponent(digest)}`;
 
 export const api = {
   signIn: (name: string, password: string) => call<Session>("POST", "/session", { body: { name, password } }),
@@ -62,6 +63,8 @@ export const api = {
       cursor = page.next;
     }
   },
+  asset: (customer: string, digest: string) => call<Asset>("GET", asset(customer, digest)),
+  endAsset: (customer: string, digest: string) => call<void>("DELETE", asset(customer, digest)),
   upload: (customer: string, name: string, bytes: string) => call<Asset>("POST", `/customers/${encodeURIComponent(customer)}/assets`, { body: { name, bytes } }),
   snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
 };

@@ -125,6 +125,18 @@ export class PocketEditor {
     return asset;
   }
 
+  // The keys of the pockets that show one of the customer's assets, this one's draft as it
+  // stands in the form among them.
+  async assetUses(digest: string): Promise<string[]> {
+    await this.save();
+    return (await api.asset(this.pocket!.customer, digest)).usedBy ?? [];
+  }
+
+  async endAsset(digest: string) {
+    await api.endAsset(this.pocket!.customer, digest);
+    await this.loadAssets(true);
+  }
+
   // Where an asset can be seen; "" while it is not known.
   assetAddress(ref: string): string {
     if (!ref) return "";

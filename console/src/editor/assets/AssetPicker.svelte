@@ -10,6 +10,8 @@
   let open = $state(false);
   let busy = $state("");
   let trouble = $state("");
+  let leaving = $state<{ ref: string; name: string; uses: string[]; from: HTMLElement }>(); // what is asked to be removed
+  let bring: HTMLElement; // where the keyboard goes once it has
   const accepts = { image: "image/*", sound: "audio/*", font: ".woff2,.woff,.ttf,.otf" };
   const most = { image: 12, sound: 4, font: 1 };
   const own = $derived(Object.entries(editor.widget?.pictures ?? {}).filter(([, p]) => p.kind == kind));
@@ -19,10 +21,36 @@
     choose(ref);
     open = false;
   }
+  // Says who shows an asset before it may go.
+  async function ask(ref: string, name: string, from: HTMLElement) {
+    trouble = "";
+    try {
+      leaving = { ref, name, from, uses: ref == chosen ? [editor.key] : await editor.assetUses(ref) };
+    } catch (error) {
+      trouble = told(error);
+    }
+  }
+  function keep() {
+    leaving?.from.focus();
+    leaving = undefined;
+  }
+  async function remove(ref: string) {
+    leaving = undefined;
+    bring.focus();
+    try {
+      await editor.endAsset(ref);
+    } catch (error) {
+      trouble = told(error);
+    }
+  }
+  // The keyboard goes where the question is.
+  const focusFirst = (at: HTMLElement) => at.querySelector<HTMLElement>("button, a")?.focus();
+  const told = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));
   async function upload(files: FileList | null | undefined) {
     const file = files?.[0];
     if (!file) return;
     trouble = "";
+    leaving = undefined;
     if (file.size > most[kind] * 2 ** 20) {
       trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; at most ${most[kind]} MB are taken.${kind == "image" ? " Save it smaller: 2,560 pixels are enough for the widest place." : ""}`;
       return;
@@ -31,14 +59,19 @@
     try {
       take((await editor.upload(file)).digest);
     } catch (error) {
-      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      trouble = told(error);
     } finally {
       busy = "";
     }
   }
 </script>
 
-<Dialog.Root bind:open onOpenChange={(on) => on && editor.loadAssets()}>
+<Dialog.Root bind:open onOpenChange={(on) => {
+    trouble = "";
+    leaving = undefined;
+    if (on) editor.loadAssets();
+  }}
+>
   <Dialog.Trigger class="inline-flex min-h-9 items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium hover:bg-sunk">{words}</Dialog.Trigger>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 bg-black/45" />
@@ -60,7 +93,7 @@
       <div class="min-h-0 flex-1 overflow-y-auto px-6 py-4">
         {#if trouble}<p role="alert" class="mb-3 text-bad">{trouble}</p>{/if}
         {#if own.length + theirs.length == 0}<p class="py-6 text-center text-soft">Nothing here yet.</p>{/if}
-        {#each [["This customer's", theirs.map((a) => [a.digest, a.name, a.address] as const)], ["The widget's own", own.map(([path, p]) => [path, p.name, p.address] as const)]] as const as [heading, list] (heading)}
+        {#each [["This customer's", theirs.map((a) => [a.digest, a.name, a.address] as const), true], ["The widget's own", own.map(([path, p]) => [path, p.name, p.address] as const), false]] as const as [heading, list, removable] (heading)}
           {#if list.length}
             <h3 class="mb-2 text-[13px] font-semibold tracking-wide text-teal">{heading}</h3>
             <ul class="mb-5 grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-3">
@@ -70,15 +103,35 @@
                     {#if kind == "image"}<img src={address} alt="" loading="lazy" class="aspect-[4/3] w-full rounded bg-sunk object-contain" />{/if}
                     <span class="mt-1 block truncate text-sm">{name}</span>
                   </button>
+                  {#if removable}
+                    <button type="button" class="mt-0.5 rounded px-1.5 text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Remove {name}" onclick={(e) => ask(ref, name, e.currentTarget)}>Remove</button>
+                  {/if}
                 </li>
               {/each}
             </ul>
           {/if}
         {/each}
       </div>
+      {#if leaving}
+        {@const { ref, name, uses } = leaving}
+        <div role="group" aria-label="Remove {name}" class="flex flex-wrap items-center gap-3 border-t border-line bg-sunk px-6 py-4" {@attach focusFirst}>
+          {#if uses.length}
+            <p class="min-w-0 flex-1" role="status">
+              <strong class="font-semibold">{name} is shown by
+                {#each uses as key, i (key)}{i ? ", " : ""}{#if key == editor.key}this pocket{:else}<a href={`/pockets/${key}`} target="_blank" class="underline underline-offset-4">{key}</a>{/if}{/each}.</strong>
+              Choose another there, and publish; then it can go.
+            </p>
+            <Button kind="plain" onclick={keep}>Keep it</Button>
+          {:else}
+            <p class="min-w-0 flex-1"><strong class="font-semibold">Remove {name}?</strong> No pocket shows it. To have it back, it has to be uploaded again.</p>
+            <Button kind="plain" onclick={keep}>Keep it</Button>
+            <Button onclick={() => remove(ref)}>Remove</Button>
+          {/if}
+        </div>
+      {/if}
       <div class="flex items-center gap-3 border-t border-line px-6 py-4">
         <label class={["inline-flex min-h-9 cursor-pointer items-center rounded-lg bg-teal px-4 py-1.5 font-medium text-on-teal focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal", busy && "pointer-events-none opacity-60"]}>
-          <input type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => upload(e.currentTarget.files)} />
+          <input bind:this={bring} type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => upload(e.currentTarget.files)} />
           {busy ? `Uploading ${busy}…` : "Bring one from this computer"}
         </label>
         <span class="text-sm text-soft">At most {most[kind]} MB.</span>
