@@ -186,7 +186,9 @@ func (s *session) explain(err error, name string, w io.Writer) int {
 		}
 		if len(problem.Faults) > 0 {
 			if !s.json {
-				fmt.Fprintln(w, "glasspocket:", problem.Detail)
+				if problem.Faults[0].What != problem.Detail {
+					fmt.Fprintln(w, "glasspocket:", problem.Detail)
+				}
 				printFaults(w, problem.Faults, s.sources)
 			}
 			return exitFaults

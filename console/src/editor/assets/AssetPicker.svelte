@@ -125,7 +125,7 @@
           {:else}
             <p class="min-w-0 flex-1"><strong class="font-semibold">Remove {name}?</strong> No pocket shows it. To have it back, it has to be uploaded again.</p>
             <Button kind="plain" onclick={keep}>Keep it</Button>
-            <Button onclick={() => remove(ref)}>Remove</Button>
+            <Button kind="grave" onclick={() => remove(ref)}>Remove</Button>
           {/if}
         </div>
       {/if}
