@@ -57,7 +57,7 @@ type hostPage struct {
 }
 
 // On strict and hostile pages a widget looks as on any other, to the pixel: the countdown
-// by itself, and the others that stand in the page one below the other.
+// by itself, those that stand in the page one below the other, and those that lie over it.
 func TestEveryPageShowsTheSame(t *testing.T) {
 	newPocket(t, "pages", "2096-11-01T12:00[UTC]", map[string]any{"heading": "The kiln opens again", "radius": 0})
 	t.Run("countdown", func(t *testing.T) { everyPage(t, "pages") })
@@ -71,6 +71,13 @@ func TestEveryPageShowsTheSame(t *testing.T) {
 	}
 	slices.Sort(keys)
 	t.Run("content", func(t *testing.T) { everyPage(t, keys...) })
+	t.Run("floats", func(t *testing.T) {
+		opaque := map[string]any{"opens": "click", "radius": 0, "shadow": map[string]any{"kind": "none"}}
+		filled(t, "pages-popup-corner", "popup", "hint", "en", opaque)
+		filled(t, "pages-popup-modal", "popup", "open-night", "en", opaque)
+		filled(t, "pages-progress", "progress", "", "en", map[string]any{"track": "#dddddd", "thickness": 12, "rounded": false, "shadow": map[string]any{"kind": "none"}})
+		everyPage(t, "pages-popup-corner", "pages-popup-modal", "pages-progress")
+	})
 }
 
 func everyPage(t *testing.T, keys ...string) {
@@ -219,17 +226,42 @@ func picture(t *testing.T, c hostPage, n int) image.Image {
 		eval[any](t, p, c.then+"; 0")
 		until(c.again + " && " + there)
 	}
+	// What opens is opened, the corner first: once the other asks, nothing else can be used.
+	eval[any](t, p, `[].forEach.call(document.querySelectorAll("[data-glass-pocket*=popup]"), function (e) { e.dispatchEvent(new CustomEvent("glass-pocket:open")) }); 0`)
+	until(`[].every.call(document.querySelectorAll("[data-glass-pocket*=popup]"), function (e) { var d = e.shadowRoot.querySelector("dialog"); return d.open && !d.getAnimations().length })`)
 	// Pictures beside what is in view load when one comes near; here all shall be there.
 	pictures := `[].every.call(document.querySelectorAll("[data-glass-pocket]"), function (e) { return [].every.call(e.shadowRoot.querySelectorAll("img"), function (i) { i.loading = "eager"; return i.complete }) })`
 	until(pictures)
-	rect := eval[[]float64](t, p, `(async () => { await document.fonts.ready; const all = document.querySelectorAll("[data-glass-pocket]");
-		const at = e => e.shadowRoot.querySelector(".pocket").getBoundingClientRect(), a = at(all[0]), b = at(all[all.length - 1]); return [a.x, a.y, a.width, b.bottom - a.y] })()`)
-	img, err := p.Clip(rect[0], rect[1], rect[2], rect[3])
-	require.NoError(t, err)
+	// One clip from the first that stands in the page to the last; one of each that lies over it.
+	rects := eval[[][]float64](t, p, `(async () => { await document.fonts.ready; const all = document.querySelectorAll("[data-glass-pocket]"), out = [];
+		const at = (e, s) => e.shadowRoot.querySelector(s)?.getBoundingClientRect(), a = at(all[0], ".pocket"), b = at(all[all.length - 1], ".pocket");
+		for (const e of all) { const r = at(e, ".popup, .progress"); if (r) out.push([r.x, r.y, r.width, r.height]) }
+		return out.length ? out : [[a.x, a.y, a.width, b.bottom - a.y]] })()`)
+	var clips []image.Image
+	for _, r := range rects {
+		clip, err := p.Clip(r[0], r[1], r[2], r[3])
+		require.NoError(t, err)
+		clips = append(clips, clip)
+	}
+	img := stacked(clips)
 	for _, e := range p.Errors() {
 		assert.NotContains(t, e, "Glass Pocket")
 	}
 	return img
+}
+
+// stacked puts pictures one below the other.
+func stacked(all []image.Image) image.Image {
+	var size image.Point
+	for _, i := range all {
+		size.X, size.Y = max(size.X, i.Bounds().Dx()), size.Y+i.Bounds().Dy()
+	}
+	out, y := image.NewRGBA(image.Rectangle{Max: size}), 0
+	for _, i := range all {
+		draw.Draw(out, i.Bounds().Sub(i.Bounds().Min).Add(image.Pt(0, y)), i, i.Bounds().Min, draw.Src)
+		y += i.Bounds().Dy()
+	}
+	return out
 }
 
 // keep writes a picture for whoever wants to see how it differs.
