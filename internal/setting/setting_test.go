@@ -394,6 +394,9 @@ func FuzzCheck(f *testing.F) {
 	s := schema(f)
 	f.Add([]byte(`{"title": "abc", "when": "2027-10-31T02:30+01:00[Europe/Berlin]", "corner": 2.50, "mainAccent": "#ABC"}`))
 	f.Add([]byte(`{"note": "a\r\nb", "link": "tel:1"}`))
+	f.Add([]byte(`{"cards": [{"id": "a", "title": "x"}, {"title": "y"}], "small": {"corner": 2}, "fill": {"angle": 9, "stops": [{"colour": "#000", "at": 0}, {"colour": "#fff", "at": 100}]}}`))
+	f.Add([]byte(`{"said": [{"id": "b", "author": {"name": "Runa"}, "text": "a\r\nb", "at": "2026-01-02T03:04+01:00", "rating": {"value": 4.50, "best": 5}, "tags": [" a ", "a"], "kind": "review", "media": [], "reply": {"text": "c"}}]}`))
+	f.Add([]byte(`{"story": "<p>a<b>b</b><a href='/x'>c</a></p>", "price": {"amount": 5, "currency": "EUR"}, "more": {"address": "/a", "target": "new"}, "photo": {"asset": ""}}`))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		values, _ := s.CheckJSON(text)
 		if values == nil {
