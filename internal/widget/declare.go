@@ -45,14 +45,14 @@ func (r *Release) Declarations() string {
 		fmt.Fprintf(&b, "  /** %s */\n  %s%s: %s;\n", f.Label.In("en"), f.Name, mark, kind)
 	}
 	b.WriteString("}\n\n")
-	itemsLine, factsLine := "", ""
-	if items != "" {
-		itemsLine = "  /** What the widget shows, in order. */\n  items: Item[];\n"
+	declaration := pocketDeclaration
+	if items == "" {
+		declaration = strings.Replace(declaration, itemsMember, "", 1)
 	}
-	if len(r.Manifest.Facts) > 0 {
-		factsLine = "  /** What the page states of itself or its visitor. It never leaves the page. */\n  facts: { now(): Facts; changed(callback: () => void): void };\n"
+	if len(r.Manifest.Facts) == 0 {
+		declaration = strings.Replace(declaration, factsMember, "", 1)
 	}
-	b.WriteString(strings.NewReplacer("%ITEMS%", itemsLine, "%FACTS%", factsLine).Replace(pocketDeclaration))
+	b.WriteString(declaration)
 	return b.String()
 }
 
@@ -73,14 +73,16 @@ func indent(text string) string { return strings.ReplaceAll(text, "\n", "\n  ") 
 // PocketMember is one member of what a mount function gets, for the reference page.
 type PocketMember struct{ Name, About string }
 
-// PocketMembers are those of every widget; see pocketDeclaration.
+// PocketMembers are those of a widget that has items and facts; see pocketDeclaration.
 func PocketMembers() (list []PocketMember) {
 	var about []string
 	for _, line := range strings.Split(pocketDeclaration, "\n") {
 		line = strings.TrimSpace(line)
 		switch {
 		case strings.HasPrefix(line, "/**"), strings.HasPrefix(line, "* "):
-			about = append(about, strings.TrimSpace(strings.Trim(line, "/* ")))
+			if words := strings.Trim(line, "/* "); words != "" {
+				about = append(about, words)
+			}
 		case strings.HasSuffix(line, ";") && about != nil:
 			list = append(list, PocketMember{strings.TrimSuffix(line, ";"), strings.Join(about, " ")})
 			about = nil
@@ -89,12 +91,18 @@ func PocketMembers() (list []PocketMember) {
 	return list
 }
 
+// What only some widgets get.
+const (
+	itemsMember = "  /** What the widget shows, in order: its setting of the type items that the manifest's \"mount\" lists first. */\n  items: Item[];\n"
+	factsMember = "  /** What the page states of itself or its visitor. It never leaves the page. */\n  facts: { now(): Facts; changed(callback: () => void): void };\n"
+)
+
 const pocketDeclaration = `export interface Pocket {
   /** The widget's own root. Look everything up from here; two copies on a page then never meet. */
   root: HTMLElement;
   /** The settings that the manifest's "mount" lists, as the page may have overridden them. */
   settings: Settings;
-%ITEMS%%FACTS%  /** The language of the messages, as a BCP 47 tag. */
+` + itemsMember + factsMember + `  /** The language of the messages, as a BCP 47 tag. */
   language: string;
   /** A message that the manifest's "mount" lists, in the plural form for count. */
   say(message: Message, count?: number): string;
