@@ -40,7 +40,7 @@ type override struct {
 
 // table makes the table of a release, and of a pocket's payload when there is one.
 func (site *Site) table(r *widget.Release, p *Payload) kitTable {
-	t := kitTable{}
+	t := kitTable{Items: r.Items()}
 	if len(r.Manifest.Facts) > 0 {
 		t.Facts = map[string]string{}
 		for _, f := range r.Manifest.Facts {
@@ -49,9 +49,6 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 	}
 	for _, s := range r.Schema.Settings {
 		mount := slices.Contains(r.Manifest.Mount.Settings, s.Key)
-		if s.Type == "items" && mount && t.Items == "" {
-			t.Items = s.Key
-		}
 		switch {
 		case s.Override && r.Asks(s):
 			t.Asked, t.From = append(t.Asked, setting.Kebab(s.Key)), site.Base

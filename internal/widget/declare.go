@@ -16,7 +16,6 @@ func (r *Release) Declarations() string {
 	var b strings.Builder
 	b.WriteString("// What this widget's mount function gets. Made by “glasspocket types”; make it anew when\n// widget.json or settings.json have changed.\n\n")
 	b.WriteString("export interface Settings {\n")
-	items := ""
 	for _, key := range r.Manifest.Mount.Settings {
 		s := r.Schema.Get(key)
 		if label := s.Label.In("en"); label != "" {
@@ -27,12 +26,10 @@ func (r *Release) Declarations() string {
 			mark = "?" // what does not matter with the others does not come
 		}
 		fmt.Fprintf(&b, "  %s%s: %s;\n", key, mark, indent(s.Shape().TypeScript()))
-		if s.Type == "items" && items == "" {
-			items = key
-		}
 	}
 	b.WriteString("}\n\n")
 	fmt.Fprintf(&b, "export type Message = %s;\n\n", union(r.Manifest.Mount.Messages))
+	items := r.Items()
 	if items != "" {
 		fmt.Fprintf(&b, "export type Item = Settings[%q][number];\n\n", items)
 	}
@@ -54,6 +51,17 @@ func (r *Release) Declarations() string {
 	}
 	b.WriteString(declaration)
 	return b.String()
+}
+
+// Items is the key of the setting that a mount function gets as its items: the first of that
+// type that the manifest's "mount" lists; "" when there is none.
+func (r *Release) Items() string {
+	for _, key := range r.Manifest.Mount.Settings {
+		if r.Schema.Get(key).Type == "items" {
+			return key
+		}
+	}
+	return ""
 }
 
 func union(names []string) string {
