@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -81,6 +82,24 @@ func TestWhy(t *testing.T) {
 	for _, e := range p.Errors() {
 		assert.NotRegexp(t, `why|TrustedHTML`, strings.ReplaceAll(e, "why-", ""))
 	}
+
+	// What lies over the page takes no room in it, which is no reason not to show.
+	filled(t, "why-bar", "progress", "", "en", nil)
+	filled(t, "why-waits", "popup", "", "en", map[string]any{"opens": "click"})
+	p = page(t, `<!doctype html><title>x</title>`+pointsAt("why-bar", "why-bar", "why-waits"))
+	require.NoError(t, p.Wait(`glassPocket.live.size == 3`))
+	var says []string
+	for _, card := range why(t, p, 3) {
+		says = append(says, strings.Join(strings.Split(card, "\n")[:3], " "))
+	}
+	slices.Sort(says)
+	assert.Equal(t, []string{
+		"why-bar hidden Another copy of it shows: what lies over the page shows once.",
+		"why-bar shown Shown, over the page.",
+		"why-waits hidden It waits to be opened, or has been closed; its settings say when it opens, and for how long it stays closed.",
+	}, says)
+	eval[any](t, p, `document.querySelector("[data-glass-pocket=why-waits]").dispatchEvent(new CustomEvent("glass-pocket:open")); location.hash = ""; 0`)
+	assert.Contains(t, strings.Join(why(t, p, 3), "\n"), "why-waits\nshown\nShown, over the page.")
 
 	// A page with nothing but a key that has nothing is told so too, and so is one without any pocket's script.
 	p = page(t, fmt.Sprintf(`<!doctype html><title>x</title><script>location.hash = "#glass-pocket-why"</script><script src="%s/s/why-nothing.js"></script>`, demo.Public))

@@ -268,6 +268,12 @@ func TestReviewsShowMore(t *testing.T) {
 	assert.Equal(t, "5 2 1 0 0", eval[string](t, p, `[...`+in+`.querySelectorAll(".many")].map(e => e.textContent).join(" ")`))
 	assert.Equal(t, "5 stars: 5 reviews", eval[string](t, p, in+`.querySelector(".step .spoken").textContent`))
 	assert.Empty(t, p.Errors())
+
+	// Who writes in another direction is read in it, and stands where the others stand.
+	filled(t, "reviews-rtl", "reviews", "shelf", "ar", nil)
+	p = page(t, `<!doctype html><meta charset="utf-8"><title>x</title>`+pointsAt("reviews-rtl"))
+	shows(t, p, 1)
+	assert.Equal(t, "ltr right", eval[string](t, p, `(s => s.direction + " " + s.textAlign)(getComputedStyle(`+in+`.querySelector(".words")))`))
 }
 
 func TestPopUp(t *testing.T) {

@@ -42,11 +42,23 @@ function hider(at: Element) {
   }
 }
 
+// The part of a widget that lies over the page, when one is to be seen.
+function over(host: Element) {
+  for (const e of host.shadowRoot?.querySelectorAll(".pocket *") ?? []) {
+    const { width, height } = e.getBoundingClientRect();
+    if (width && height && getComputedStyle(e).position == "fixed") return e;
+  }
+}
+
 function place(instance: Instance): Pick<Finding, "state" | "says"> {
-  const { host } = instance;
+  const { host, key } = instance;
   if (host.hidden) return { state: "hidden", says: "Its widget shows nothing now: what it is about is over or has not begun." };
   const by = hider(host);
   if (by) return { state: "hidden", says: `The page hides it: ${by}.` };
+  if (over(host)) return { state: "shown", says: "Shown, over the page." };
+  if (host.shadowRoot?.querySelector("dialog")) return { state: "hidden", says: "It waits to be opened, or has been closed; its settings say when it opens, and for how long it stays closed." };
+  const shownBy = [...g().live.values()].find((other) => other.key == key && over(other.host));
+  if (shownBy) return { state: "hidden", says: "Another copy of it shows: what lies over the page shows once." };
   const box = host.getBoundingClientRect();
   if (!box.width || !box.height) return { state: "hidden", says: "The page leaves it no room: its place is " + Math.round(box.width) + " by " + Math.round(box.height) + " pixels." };
   if (box.top > innerHeight) return { state: "shown", says: "Shown, further down the page." };
@@ -95,7 +107,7 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
     }
     rows.push(...fresh);
     const shift = shifts.reduce((sum, s) => (s.startTime >= at && s.startTime < at + took + 500 ? sum + s.value : sum), 0);
-    const box = host.getBoundingClientRect();
+    const box = (over(host) || host).getBoundingClientRect();
     rows.push(...cost(key), ["Mounted in", `${took.toFixed(1)} ms`], ["Layout shift", shift.toFixed(3)], ["Size", `${Math.round(box.width)} × ${Math.round(box.height)} pixels`]);
     return { key, state, says: says + more, rows };
   });

@@ -73,7 +73,7 @@ func run() error {
 		{"people.png", d.Sites + "/northbeck", there("demo-person-ola", "img") + ` && scrolled("demo-person")`, "light", "", nil},
 		{"cards.png", d.Sites + "/", there("demo-cards", "img") + ` && scrolled("demo-cards", 560)`, "light", "", nil},
 		{"popup.png", d.Sites + "/hask-orchard", there("demo-popup", "dialog") + ` && document.querySelector("[data-glass-open]").click() !== 0`, "light", "", nil},
-		{"why.png", d.Sites + "/hask-orchard#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
+		{"why.png", d.Sites + "/kelp-and-kiln#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
 		{"sign-in.png", d.Manage + "/", `document.querySelector("#password")`, "light", "", nil},
 		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", signIn, nil},
 		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
