@@ -22,34 +22,11 @@ func decimal(n float64) string {
 
 // writePlainly has the actions of a view that show numbers show them as decimals.
 func (i *inference) writePlainly(t *template.Template) {
-	var list func(l *parse.ListNode)
-	list = func(l *parse.ListNode) {
-		if l == nil {
-			return
+	eachAction(t, func(n *parse.ActionNode) {
+		if is := i.actions[n.Pos]; is != nil && is.Kind == shape.NumberKind && len(n.Pipe.Decl) == 0 {
+			what := &parse.PipeNode{NodeType: parse.NodePipe, Pos: n.Pipe.Pos, Line: n.Line, Cmds: n.Pipe.Cmds}
+			call := parse.NewIdentifier(asDecimal).SetPos(n.Pos)
+			n.Pipe.Cmds = []*parse.CommandNode{{NodeType: parse.NodeCommand, Pos: n.Pos, Args: []parse.Node{call, what}}}
 		}
-		for _, n := range l.Nodes {
-			switch n := n.(type) {
-			case *parse.ActionNode:
-				if is := i.actions[n.Pos]; is != nil && is.Kind == shape.NumberKind && len(n.Pipe.Decl) == 0 {
-					what := &parse.PipeNode{NodeType: parse.NodePipe, Pos: n.Pipe.Pos, Line: n.Line, Cmds: n.Pipe.Cmds}
-					call := parse.NewIdentifier(asDecimal).SetPos(n.Pos)
-					n.Pipe.Cmds = []*parse.CommandNode{{NodeType: parse.NodeCommand, Pos: n.Pos, Args: []parse.Node{call, what}}}
-				}
-			case *parse.IfNode:
-				list(n.List)
-				list(n.ElseList)
-			case *parse.WithNode:
-				list(n.List)
-				list(n.ElseList)
-			case *parse.RangeNode:
-				list(n.List)
-				list(n.ElseList)
-			}
-		}
-	}
-	for _, each := range t.Templates() {
-		if each.Tree != nil {
-			list(each.Tree.Root)
-		}
-	}
+	})
 }

@@ -27,58 +27,38 @@ var escapers = map[string]string{
 // replaced finds the actions of an escaped view whose values could be replaced for safety.
 func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 	found := map[parse.Pos]bool{}
-	var list func(l *parse.ListNode)
-	list = func(l *parse.ListNode) {
-		if l == nil {
+	eachAction(escaped, func(n *parse.ActionNode) {
+		if found[n.Pos] {
+			return // told already: escaping makes templates again for other contexts
+		}
+		is := i.actions[n.Pos]
+		line, column := place(i.w.text, n.Pos)
+		if is != nil && is.Kind == shape.AttributesKind {
+			if !inTag(n) {
+				found[n.Pos] = true
+				faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "These are attributes, which stand inside a tag.", Mend: "Write them behind an element's name, as in <a {{linkTo .settings.more}}>."})
+			}
 			return
 		}
-		for _, n := range l.Nodes {
-			switch n := n.(type) {
-			case *parse.ActionNode:
-				is := i.actions[n.Pos]
-				if is != nil && is.Kind == shape.AttributesKind {
-					if !inTag(n) && !found[n.Pos] {
-						found[n.Pos] = true
-						line, column := place(i.w.text, n.Pos)
-						faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "These are attributes, which stand inside a tag.", Mend: "Write them behind an element's name, as in <a {{linkTo .settings.more}}>."})
-					}
-					continue
-				}
-				for _, c := range n.Pipe.Cmds {
-					id, ok := c.Args[0].(*parse.IdentifierNode)
-					if !ok {
-						continue
-					}
-					where, filtered := escapers[id.Ident]
-					if !filtered || found[n.Pos] || is == nil || where == "where an address begins" && is.Kind == shape.LinkKind {
-						continue
-					}
-					found[n.Pos] = true
-					line, column := place(i.w.text, n.Pos)
-					mend := "Only link settings (\"format\": \"uri\") begin an address; put other texts between tags or into quoted attributes."
-					if !strings.Contains(where, "address") {
-						mend = "Put texts between tags or into quoted attributes, and choose classes with {{if}}."
-					}
-					faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewReplaced,
-						What: fmt.Sprintf("%s stands %s, where html/template replaces what it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Mend: mend})
-				}
-			case *parse.IfNode:
-				list(n.List)
-				list(n.ElseList)
-			case *parse.WithNode:
-				list(n.List)
-				list(n.ElseList)
-			case *parse.RangeNode:
-				list(n.List)
-				list(n.ElseList)
+		for _, c := range n.Pipe.Cmds {
+			id, ok := c.Args[0].(*parse.IdentifierNode)
+			if !ok {
+				continue
 			}
+			where, filtered := escapers[id.Ident]
+			if !filtered || is == nil || where == "where an address begins" && is.Kind == shape.LinkKind {
+				continue
+			}
+			found[n.Pos] = true
+			mend := "Only link settings (\"format\": \"uri\") begin an address; put other texts between tags or into quoted attributes."
+			if !strings.Contains(where, "address") {
+				mend = "Put texts between tags or into quoted attributes, and choose classes with {{if}}."
+			}
+			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewReplaced,
+				What: fmt.Sprintf("%s stands %s, where html/template replaces what it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Mend: mend})
+			return
 		}
-	}
-	for _, t := range escaped.Templates() {
-		if t.Tree != nil {
-			list(t.Tree.Root)
-		}
-	}
+	})
 	faults.Sort()
 	return faults
 }

@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"html/template"
 	"slices"
 	"sort"
 	"strings"
@@ -146,6 +147,36 @@ func (w *walker) cycles() {
 	for _, n := range names {
 		if !done[n] {
 			visit([]string{n})
+		}
+	}
+}
+
+// eachAction goes through the actions of a view and of the templates it defines.
+func eachAction(t *template.Template, do func(*parse.ActionNode)) {
+	var list func(l *parse.ListNode)
+	list = func(l *parse.ListNode) {
+		if l == nil {
+			return
+		}
+		for _, n := range l.Nodes {
+			switch n := n.(type) {
+			case *parse.ActionNode:
+				do(n)
+			case *parse.IfNode:
+				list(n.List)
+				list(n.ElseList)
+			case *parse.WithNode:
+				list(n.List)
+				list(n.ElseList)
+			case *parse.RangeNode:
+				list(n.List)
+				list(n.ElseList)
+			}
+		}
+	}
+	for _, each := range t.Templates() {
+		if each.Tree != nil {
+			list(each.Tree.Root)
 		}
 	}
 }
