@@ -86,6 +86,7 @@ func TestEveryField(t *testing.T) {
 		`within("cards").querySelectorAll("[aria-label^='Remove']")[2].click()`,
 		`press("said", "Add")`,
 		`fill("#setting-said-0-author-name", "Runa"); fill("#setting-said-0-text", "Good")`,
+		`{ const rating = '[aria-labelledby="setting-said-0-rating-label"] input'; fill(rating, 0); fill(rating, "") }`,
 		// Otherwise on small screens; as the page has it.
 		`within("corner").querySelector("button").click()`,
 		`fill("#setting-corner-small", 2)`,
@@ -121,7 +122,9 @@ func TestEveryField(t *testing.T) {
 	}
 	assert.Equal(t, []any{"Second", nil}, titles, "the first has gone down, the double has gone")
 	assert.Len(t, ids, 2)
-	assert.Equal(t, "Runa", values["said"].([]any)[0].(map[string]any)["author"].(map[string]any)["name"])
+	said := values["said"].([]any)[0].(map[string]any)
+	assert.Equal(t, "Runa", said["author"].(map[string]any)["name"])
+	assert.Equal(t, map[string]any{"best": 5.0}, said["rating"], "emptied, it is none, and not 0")
 	inPreview(t, p, inShadow+`(".price")?.textContent == "€19.50" && `+inShadow+`(".story strong")?.textContent == "there" && getComputedStyle(document.getElementById("stage").shadowRoot.querySelector(".all")).borderTopStyle == "dashed"`)
 
 	// A picture is chosen in a dialog, and its focus point is moved by keys.

@@ -79,8 +79,11 @@ func (ps problems) faults(v *jsondoc.Value, key, ahead string) (list fault.List)
 type part struct {
 	name      string
 	read      func(s *Setting, v *jsondoc.Value) (any, problems)
-	otherwise any // when it is left out; nil when it must be there
+	otherwise any // when it is left out; nil when it must be there, leftOut when it need not
 }
+
+// leftOut stands for a part that says something by not being there.
+var leftOut any = struct{}{}
 
 // readParts reads a value that is an object of parts. form shows how one is written.
 func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[string]any, problems) {
@@ -102,7 +105,7 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 			found = append(found, ps.in(m, p.name)...)
 		case p.otherwise == nil:
 			found = append(found, one(fault.ValueType, fmt.Sprintf("%q has no %q.", s.Key, p.name), "Write it as "+form+".")...)
-		default:
+		case p.otherwise != leftOut:
 			value[p.name] = p.otherwise
 		}
 	}

@@ -28,7 +28,7 @@ var Notes = map[string]Note{
 	"moment":    {"A wall-clock time in a zone of the IANA database (RFC 9557 as Temporal reads it), 1970 to 2200. A time that a change of the clocks skips moves on by the gap; one that happens twice is the earlier, unless an offset says otherwise.", `"2027-03-01T18:00[Europe/Berlin]"`},
 	"money":     {"An amount in the currency's minor units and its ISO 4217 code. `{{money .settings.price}}` writes it.", `{"amount": 1250, "currency": "EUR"}`},
 	"number":    {"A number. The control `slider` needs both ends.", `12`},
-	"rating":    {"A number out of `best`; 0 is none.", `{"value": 4.5, "best": 5}`},
+	"rating":    {"A number out of `best`; without `value` there is none.", `{"value": 4.5, "best": 5}`},
 	"richText":  {"HTML, sanitised: p, br, strong, em, s, code, blockquote, ul, ol, li, h3, h4 and links stay, everything else goes and its text stays.", `"<p>Tea and <strong>kiln</strong></p>"`},
 	"shadow":    {"A shadow. `kind` none, outside or inside; lengths in pixels.", `{"kind": "outside", "x": 0, "y": 6, "blur": 24, "spread": 0, "colour": "#00000022"}`},
 	"sound":     {"Something to listen to: an asset by its digest or its path in assets/.", `{"asset": "assets/bell.mp3"}`},

@@ -8,7 +8,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// rating is a number out of best, as schema.org's Rating has it; a value of 0 is no rating.
+// rating is a number out of best, as schema.org's Rating has it; without "value" there is
+// none, since 0 out of 10 is a rating too.
 type rating struct{}
 
 func (rating) jsonTypes() []string                      { return []string{"object"} }
@@ -20,15 +21,17 @@ func (rating) read(*Setting, *jsondoc.Value) fault.List { return nil }
 
 func (rating) view(_ *Setting, v any, _ World) any {
 	m, _ := v.(map[string]any)
-	value, _ := m["value"].(float64)
+	value, shown := m["value"].(float64)
 	best, _ := m["best"].(float64)
-	return map[string]any{"value": value, "best": best, "part": value / max(best, 1)}
+	return map[string]any{"shown": shown, "value": value, "best": best, "part": value / max(best, 1)}
 }
 
 func (rating) check(s *Setting, v *jsondoc.Value) (any, problems) {
-	value, ps := readParts(s, v, `{"value": 4, "best": 5}`, []part{{"value", numberPart(0, 100, false), nil}, {"best", numberPart(1, 100, true), 5.0}})
-	if ps == nil && value["value"].(float64) > value["best"].(float64) {
-		return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s out of %s.", s.Key, Number(value["value"].(float64)), Number(value["best"].(float64))), "Choose a value up to \"best\".")
+	value, ps := readParts(s, v, `{"value": 4, "best": 5}`, []part{{"value", numberPart(0, 100, false), leftOut}, {"best", numberPart(1, 100, true), 5.0}})
+	if ps == nil {
+		if given, ok := value["value"].(float64); ok && given > value["best"].(float64) {
+			return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s out of %s.", s.Key, Number(given), Number(value["best"].(float64))), "Choose a value up to \"best\".")
+		}
 	}
 	return whole(value, ps)
 }

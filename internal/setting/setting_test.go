@@ -177,6 +177,8 @@ func TestCheck(t *testing.T) {
 		{`"speaks": "pl"`, "pl"},
 		{`"speaks": "polish"`, fault.BadLanguage},
 		{`"score": {"value": 4.5, "best": 5}`, map[string]any{"value": 4.5, "best": 5.0}},
+		{`"score": {"value": 0, "best": 10}`, map[string]any{"value": 0.0, "best": 10.0}},
+		{`"score": {}`, map[string]any{"best": 5.0}},
 		{`"score": {"value": 6, "best": 5}`, fault.ValueRange},
 		{`"topics": ["tea", " kiln ", "tea"]`, []any{"tea", "kiln"}},
 		{`"cards": [{"id": "a", "title": "One"}, {"id": "b"}]`, []any{map[string]any{"id": "a", "title": "One"}, map[string]any{"id": "b"}}},
@@ -270,6 +272,12 @@ func TestShapes(t *testing.T) {
 	}
 	photo := s.Get("photo").View(values["photo"], World{Base: "https://p.example", Folder: folder}).(map[string]any)
 	assert.Equal(t, shape.Link("https://p.example/a/"+strings.Repeat("ab", 32)+"/boat-800.jpg"), photo["address"])
+	score := s.Get("score")
+	for stored, want := range map[string]bool{`{"value": 0, "best": 10}`: true, `{"best": 5}`: false, `null`: false} {
+		var value any
+		require.NoError(t, json.Unmarshal([]byte(stored), &value))
+		assert.Equal(t, want, score.View(value, World{}).(map[string]any)["shown"], "0 is a rating, nothing is none")
+	}
 	said := s.Get("said").View(values["said"], World{}).([]any)[0].(map[string]any)
 	assert.Equal(t, "Runa", said["author"].(map[string]any)["name"])
 	assert.NotContains(t, said, "tags", "a widget gets the fields that it asks for")

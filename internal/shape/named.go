@@ -20,6 +20,7 @@ var (
 	Sound = Object("sound", map[string]*Type{"shown": Switch, "address": Address, "type": Text})
 	// Money is an amount in a currency's minor units.
 	Money = Object("money", map[string]*Type{"amount": Number, "currency": Text})
-	// Rating is a number out of best, and as a part of it from 0 to 1; 0 stands for none.
-	Rating = Object("rating", map[string]*Type{"value": Number, "best": Number, "part": Number})
+	// Rating is a number out of best, and as a part of it from 0 to 1; shown is false when
+	// there is none.
+	Rating = Object("rating", map[string]*Type{"shown": Switch, "value": Number, "best": Number, "part": Number})
 )

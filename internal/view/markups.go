@@ -193,7 +193,7 @@ var summary = shape.Object("ratings", map[string]*shape.Type{
 })
 
 // ratings sums up, on the scale of the first rating; others are brought to it. Items
-// without a rating do not count.
+// without a rating do not count; one of 0 counts to the lowest step.
 func ratings(items []any) (map[string]any, error) {
 	best, sum, count := 0.0, 0.0, 0
 	var steps []int
@@ -205,7 +205,7 @@ func ratings(items []any) (map[string]any, error) {
 		}
 		value, _ := r["value"].(float64)
 		of, _ := r["best"].(float64)
-		if value <= 0 || of <= 0 {
+		if shown, _ := r["shown"].(bool); !shown || of <= 0 {
 			continue
 		}
 		if best == 0 {

@@ -31,8 +31,9 @@ func init() {
 		"photo": map[string]any{"shown": true, "address": shape.Link("https://p.example/b-800.jpg"), "alt": `A "boat"`, "width": 800.0, "height": 600.0, "focusX": 20.0, "focusY": 50.0,
 			"forms": []any{map[string]any{"address": shape.Link("https://p.example/b-800.jpg"), "width": 800.0, "height": 600.0}, map[string]any{"address": shape.Link("https://p.example/b-320.jpg"), "width": 320.0, "height": 240.0}}},
 		"items": []any{
-			map[string]any{"title": "A", "rating": map[string]any{"value": 5.0, "best": 5.0}}, map[string]any{"title": "B", "rating": map[string]any{"value": 2.0, "best": 5.0}},
-			map[string]any{"title": "C", "rating": map[string]any{"value": 0.0, "best": 5.0}},
+			map[string]any{"title": "A", "rating": map[string]any{"shown": true, "value": 5.0, "best": 5.0}}, map[string]any{"title": "B", "rating": map[string]any{"shown": true, "value": 2.0, "best": 5.0}},
+			map[string]any{"title": "D", "rating": map[string]any{"shown": true, "value": 0.0, "best": 5.0}},
+			map[string]any{"title": "C", "rating": map[string]any{"shown": false, "value": 0.0, "best": 5.0}},
 		},
 	} {
 		data.Settings[k] = v
@@ -58,11 +59,11 @@ func TestRender(t *testing.T) {
 		{"several choices", `{{if has .settings.parts "date"}}yes{{end}}{{if has .settings.parts "photo"}}no{{end}}`, `yes`},
 		{"a heading's level", `<div {{heading "3"}}>x</div><div {{heading "none"}}>y</div>`, `<div role="heading" aria-level="3">x</div><div >y</div>`},
 		{"a link's attributes", `<a {{linkTo .settings.more}}>x</a>`, `<a href="https://a.example/?x=1&amp;y=&#34;" rel="ugc nofollow noopener" target="_blank">x</a>`},
-		{"numbers are decimals", `{{.settings.most}} <p title="{{.settings.most}}">{{range .settings.items}}{{.rating.best}}{{end}}</p>{{.settings.size}}`, `12500000.25 <p title="12500000.25">555</p>12`},
+		{"numbers are decimals", `{{.settings.most}} <p title="{{.settings.most}}">{{range .settings.items}}{{.rating.best}}{{end}}</p>{{.settings.size}}`, `12500000.25 <p title="12500000.25">5555</p>12`},
 		{"money and numbers", `{{money .settings.price}} {{number 1234.5 1}}`, `€12.50 1,234.5`},
 		{"dates", `{{date .settings.day "long"}}, {{dateOf .settings.target "short"}}, {{timeOf .settings.target}}`, `1 May 2027, 03/01/1970, 07:33`},
 		{"a picture in its sizes", `{{picture .settings.photo "50vw" "p"}}`, `<img class="p v0" src="https://p.example/b-800.jpg" srcset="https://p.example/b-800.jpg 800w, https://p.example/b-320.jpg 320w" sizes="50vw" width="800" height="600" alt="A &#34;boat&#34;" loading="lazy" decoding="async">`},
-		{"ratings", `{{with ratings .settings.items}}{{.count}} {{number .average 2}} {{range .steps}}{{.value}}:{{.count}} {{end}}{{end}}`, `2 3.50 5:1 4:0 3:0 2:1 1:0 `},
+		{"ratings", `{{with ratings .settings.items}}{{.count}} {{number .average 2}} {{range .steps}}{{.value}}:{{.count}} {{end}}{{end}}`, `3 2.33 5:1 4:0 3:0 2:1 1:1 `},
 		{"the first few", `{{range first 1 .settings.items}}{{.title}}{{end}} {{plus 1 2}} {{initials "runa of aldersey"}}`, `A 3 RA`},
 		{"facts have places", `<p>{{withFacts "Hello {firstName} <b>"}}</p>`, `<p>Hello <span data-fact="firstName"></span> &lt;b&gt;</p>`},
 		{"an icon", `{{if icon "star"}}y{{end}}{{icon "nothing"}}`, `y`},

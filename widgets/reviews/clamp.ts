@@ -1,6 +1,5 @@
 // Cuts long texts off after some lines, and gives those that were cut a button for the rest.
 export function clamp(root: HTMLElement, whole: string, part: string, signal: AbortSignal) {
-  if (!(parseFloat(getComputedStyle(root).getPropertyValue("--lines")) > 0)) return;
   const reviews = root.querySelectorAll<HTMLElement>(".review");
 
   function look() {

@@ -6,7 +6,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   const track = root.querySelector<HTMLElement>(".track");
   if (!track) return;
   const reviews = track.children as HTMLCollectionOf<HTMLElement>;
-  clamp(root, say("whole"), say("part"), signal);
+  if (settings.shorten) clamp(root, say("whole"), say("part"), signal);
 
   if (settings.layout != "carousel" && settings.layout != "single") {
     // The others wait behind a button.

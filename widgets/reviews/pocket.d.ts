@@ -6,6 +6,8 @@ export interface Settings {
   layout: "carousel" | "grid" | "list" | "single" | "badge" | "wall";
   /** At first */
   shown?: number;
+  /** Shorten long texts */
+  shorten: boolean;
   /** Turns by itself */
   plays?: boolean;
   /** Pause between two */
