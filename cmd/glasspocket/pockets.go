@@ -26,6 +26,25 @@ func show(raw json.RawMessage) string {
 	return string(raw)
 }
 
+// brief prints a value in a table's cell, a list by how many there are in it.
+func brief(raw json.RawMessage) string {
+	var list []map[string]any
+	if json.Unmarshal(raw, &list) == nil && len(list) > 0 {
+		return fmt.Sprintf("%d items", len(list))
+	}
+	return clip(strings.Join(strings.Fields(show(raw)), " "))
+}
+
+// cellMost is how many characters of a value a table shows.
+const cellMost = 72
+
+func clip(text string) string {
+	if r := []rune(text); len(r) > cellMost {
+		return string(r[:cellMost-1]) + "…"
+	}
+	return text
+}
+
 var readVerb = verb{
 	arguments: "KEY [SETTING …]", about: "Read a pocket's settings: all, several or one",
 	examples: []string{"read demo-countdown", "read demo-countdown accent", "read demo-countdown -json > settings.json"},
@@ -67,18 +86,18 @@ var readVerb = verb{
 				if len(wanted) > 0 && !slices.Contains(wanted, set.Key) {
 					continue
 				}
-				value, from := "", "not set"
-				if raw, ok := values[set.Key]; ok {
-					value, from = show(raw), "draft"
+				raw, from := json.RawMessage(`""`), "not set"
+				if value, ok := values[set.Key]; ok {
+					raw, from = value, "draft"
 				} else if set.Default != nil {
-					raw, _ := json.Marshal(set.Default)
-					value, from = show(raw), "default"
+					raw, _ = json.Marshal(set.Default)
+					from = "default"
 				}
-				if len(wanted) == 1 { // one value alone, for scripts
-					fmt.Fprintln(s.out, value)
+				if len(wanted) == 1 { // one value alone and whole, for scripts
+					fmt.Fprintln(s.out, show(raw))
 					return nil
 				}
-				rows = append(rows, []string{set.Key, set.Type, value, from})
+				rows = append(rows, []string{set.Key, set.Type, brief(raw), from})
 			}
 			s.table("SETTING | TYPE | VALUE | FROM", rows, "The widget has no settings.")
 			return nil

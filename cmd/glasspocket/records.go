@@ -17,11 +17,11 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "customers", "pockets", "publications", "releases", "sessions", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "customers", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | customers | assets CUSTOMER | pockets | publications KEY | users | tokens | sessions", about: "List what there is",
-	examples: []string{"list pockets -customer kelp-and-kiln", "list publications demo-countdown"},
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | assets CUSTOMER | pockets | publications KEY | users | tokens | sessions", about: "List what there is",
+	examples: []string{"list pockets -customer kelp-and-kiln", "list publications demo-countdown", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		customer := f.String("customer", "", "only this customer's pockets (`id`)")
 		return func(s *session) error {
@@ -39,6 +39,10 @@ var listVerb = verb{
 				return s.listReleases(rest[0])
 			case kind == "releases":
 				return usagef("name the widget: list releases WIDGET")
+			case kind == "settings" && len(rest) == 1:
+				return s.listSettings(rest[0])
+			case kind == "settings":
+				return usagef("name the widget: list settings WIDGET")
 			case len(rest) > 0:
 				return usagef("list %s takes no further argument", kind)
 			case kind == "widgets":
@@ -58,6 +62,32 @@ var listVerb = verb{
 			}
 		}
 	},
+}
+
+// listSettings says of each setting of a widget which values it can have.
+func (s *session) listSettings(name string) error {
+	w, err := s.api.Widget(s.ctx, name)
+	if err != nil || s.json {
+		return orPrint(s, err, w.Settings)
+	}
+	var rows [][]string
+	for _, set := range w.Settings {
+		value := "(needed)"
+		if !set.Required {
+			raw, _ := json.Marshal(set.Default)
+			value = brief(raw)
+		}
+		var also []string
+		if set.Small {
+			also = append(also, "small")
+		}
+		if set.Override {
+			also = append(also, "page")
+		}
+		rows = append(rows, []string{set.Key, set.Type, value, strings.Join(also, ", "), set.Allows()})
+	}
+	s.table("SETTING | TYPE | DEFAULT | DIFFERS ON | CAN BE", rows, "The widget has no settings.")
+	return nil
 }
 
 func (s *session) listWidgets() error {

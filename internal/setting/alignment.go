@@ -22,26 +22,11 @@ func (alignment) jsonTypes() []string                 { return []string{"string"
 func (alignment) controls() []string                  { return []string{"alignment"} }
 func (alignment) keys() []string                      { return []string{"enum"} }
 func (alignment) glass() []string                     { return nil }
-func (alignment) shape(*Setting) *shape.Type          { return shape.OneOf(alignments...) }
+func (alignment) shape(s *Setting) *shape.Type        { return choice{}.shape(s) }
 func (alignment) view(_ *Setting, v any, _ World) any { return v }
 
-// read takes an "enum" that leaves some of the four out.
-func (alignment) read(s *Setting, v *jsondoc.Value) (faults fault.List) {
-	enum := v.Get("enum")
-	if enum == nil {
-		for _, a := range alignments {
-			s.Options = append(s.Options, Option{Value: a, Label: alignmentLabels[a]})
-		}
-		return nil
-	}
-	for _, item := range enum.Items {
-		if !contains(alignments, item.Text) {
-			faults = append(faults, item.Fault(fault.SchemaUnusable, s.Key, "There is no such alignment.", fault.DidYouMean(item.Text, alignments)))
-			continue
-		}
-		s.Options = append(s.Options, Option{Value: item.Text, Label: alignmentLabels[item.Text]})
-	}
-	return faults
+func (alignment) read(s *Setting, v *jsondoc.Value) fault.List {
+	return readFew(s, v, alignments, alignmentLabels)
 }
 
 func (alignment) check(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }

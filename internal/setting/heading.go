@@ -3,23 +3,32 @@ package setting
 import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
 	"glasspocket/internal/shape"
 )
 
-// HeadingLevels are what a heading can be in the outline of the page around it; "none" is
+// headingLevels are what a heading can be in the outline of the page around it; "none" is
 // a text that is no heading.
-var HeadingLevels = []string{"1", "2", "3", "4", "5", "6", "none"}
+var headingLevels = []string{"1", "2", "3", "4", "5", "6", "none"}
 
 type heading struct{}
 
-func (heading) jsonTypes() []string                      { return []string{"string"} }
-func (heading) controls() []string                       { return []string{"heading"} }
-func (heading) keys() []string                           { return []string{"enum"} }
-func (heading) glass() []string                          { return nil }
-func (heading) shape(*Setting) *shape.Type               { return shape.OneOf(HeadingLevels...) }
-func (heading) view(_ *Setting, v any, _ World) any      { return v }
-func (heading) read(*Setting, *jsondoc.Value) fault.List { return nil }
+func (heading) jsonTypes() []string                 { return []string{"string"} }
+func (heading) controls() []string                  { return []string{"heading"} }
+func (heading) keys() []string                      { return []string{"enum"} }
+func (heading) glass() []string                     { return nil }
+func (heading) shape(s *Setting) *shape.Type        { return choice{}.shape(s) }
+func (heading) view(_ *Setting, v any, _ World) any { return v }
 
-func (heading) check(s *Setting, v *jsondoc.Value) (any, problems) {
-	return onePart(HeadingLevels...)(s, v)
+func (heading) read(s *Setting, v *jsondoc.Value) fault.List {
+	return readFew(s, v, headingLevels, headingLabels)
+}
+
+func (heading) check(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }
+
+// headingLabels are what people read.
+var headingLabels = map[string]message.Words{
+	"1": {"en": "Heading 1", "de": "Überschrift 1"}, "2": {"en": "Heading 2", "de": "Überschrift 2"}, "3": {"en": "Heading 3", "de": "Überschrift 3"},
+	"4": {"en": "Heading 4", "de": "Überschrift 4"}, "5": {"en": "Heading 5", "de": "Überschrift 5"}, "6": {"en": "Heading 6", "de": "Überschrift 6"},
+	"none": {"en": "No heading, plain text", "de": "Keine Überschrift, nur Text"},
 }

@@ -17,7 +17,7 @@ var Notes = map[string]Note{
 	"duration":  {"A length of time (ISO 8601: days of 24 hours, hours, minutes, seconds).", `"PT8S"`},
 	"font":      {"A typeface: a stack of fonts that systems bring, `\"inherit\"` for the page's own, or an uploaded font by its digest or its path in assets/.", `"book"`},
 	"gradient":  {"A linear gradient: `angle` in degrees, 0 up and 90 to the right; 2 to 8 colours at percentages of its length.", `{"angle": 90, "stops": [{"colour": "#0f766e", "at": 0}, {"colour": "#17233a", "at": 100}]}`},
-	"heading":   {"How deep a heading lies in the outline of the page around it; `none` is no heading. `{{heading .settings.level}}` writes the attributes.", `"2"`},
+	"heading":   {"How deep a heading lies in the outline of the page around it; `none` is no heading; `enum` leaves some of the seven out. `{{heading .settings.level}}` writes the attributes.", `"2"`},
 	"icon":      {"One of our icons by its name; `\"\"` for none. `{{icon .settings.mark}}` draws it.", `"star"`},
 	"image":     {"A picture: an asset by its digest or its path in assets/, the text that stands for it, and the point in percent that stays in view when it is cropped. `{{picture .settings.photo \"50vw\"}}` writes it.", `{"asset": "assets/boat.jpg", "alt": "A boat at the pier", "decorative": false, "focus": {"x": 50, "y": 50}}`},
 	"items":     {"Content in the one item model, below: typed in, later from sources too.", `[{"id": "r1", "title": "Good", "rating": {"value": 5, "best": 5}}]`},

@@ -307,6 +307,29 @@ func fits(t *testing.T, at string, want *shape.Type, value any) {
 	}
 }
 
+// What people are told of a setting's values is true of it: everything named is taken.
+func TestAllows(t *testing.T) {
+	s := schema(t)
+	for key, want := range map[string]string{
+		"title": "2 to 5 characters", "link": "an address", "shown": "true, false", "layout": "row, stack", "parts": "any of ",
+		"level": "1, 2, 3, 4, 5, 6, none", "align": "start, ", "more": `as in {"address": `, "when": "as in 2027-03-01T18:00[Europe/Berlin]", "typeface": "book, ",
+		"cards": " items of title, ", "pause": "seconds, as in PT8S", "mark": "as in star",
+	} {
+		assert.Contains(t, s.Get(key).Allows(), want, key)
+	}
+	assert.Equal(t, "from 8 to 40px, or inherit", (&Setting{Type: "number", Unit: "px", Minimum: ptr(8), Maximum: ptr(40), Inherit: "font-size"}).Allows())
+	for _, set := range s.Settings {
+		assert.NotEmpty(t, set.Allows(), set.Key)
+		for _, o := range set.Options {
+			_, faults := s.CheckJSON([]byte(`{"` + set.Key + `": "` + o.Value + `"}`))
+			assert.Equal(t, set.Type == "choices", len(faults) > 0, "%s %s", set.Key, o.Value)
+			assert.Contains(t, set.Allows(), o.Value)
+		}
+	}
+}
+
+func ptr(n float64) *float64 { return &n }
+
 // An item keeps its id when the list around it changes, and the same list read twice gives
 // the same ids.
 func TestItemIDs(t *testing.T) {
@@ -359,6 +382,8 @@ func TestSchemaFaults(t *testing.T) {
 		{"items with a field that none has", one(`"a": {"type": "array", "default": [], "glass": {"type": "items", "kind": "card", "fields": ["titel"], "label": {"en": "A"}}}`), []fault.Code{fault.SettingUnknown}, 93},
 		{"pictures without pictures", one(`"a": {"type": "string", "enum": ["x"], "default": "x", "glass": {"type": "choice", "control": "pictures", "label": {"en": "A"}, "options": {"x": {"en": "X"}}}}`), []fault.Code{fault.KeyMissing}, 95},
 		{"on no colour", one(`"a": {"type": "string", "default": "#000000", "glass": {"type": "colour", "look": true, "on": "b", "label": {"en": "A"}}}`), []fault.Code{fault.SettingUnknown}, 95},
+		{"a heading level that there is not", one(`"a": {"type": "string", "enum": ["2", "7"], "default": "2", "glass": {"type": "heading", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 39},
+		{"a default that the enum leaves out", one(`"a": {"type": "string", "enum": ["2", "3"], "default": "none", "glass": {"type": "heading", "label": {"en": "A"}}}`), []fault.Code{fault.ValueChoice}, 56},
 		{"a default asset that is not there", one(`"a": {"type": "object", "default": {"asset": "assets/x.jpg"}, "glass": {"type": "image", "label": {"en": "A"}}}`), []fault.Code{fault.ValueAsset}, 46},
 		{"not JSON Schema", one(`"a": {"type": "string", "maxLength": -3, "default": "", "glass": {"type": "text", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaInvalid, fault.SchemaUnusable, fault.ValueLength}, 38},
 		{"label without language", one(`"a": {"type": "string", "default": "", "glass": {"type": "text", "label": {"english": "A"}}}`), []fault.Code{fault.BadLanguage}, 76},
