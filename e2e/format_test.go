@@ -366,3 +366,43 @@ func TestPayloadWithOtherSettings(t *testing.T) {
 	status, _, _ = get("/s/given.json")
 	assert.Equal(t, 200, status, "the pocket itself is not limited")
 }
+
+// On small screens a pocket may be another: in layout, words and what its script gets. What
+// the page sets and states holds on both sides, and a screen that changes sides is followed.
+func TestOnSmallScreens(t *testing.T) {
+	filled(t, "both-sides", "reviews", "shelf", "en", map[string]any{"layout": "list", "shown": 3, "small": map[string]any{"layout": "single", "shown": 2, "width": 200}})
+	filled(t, "both-asked", "section", "boathouse", "en", map[string]any{"title": "Long words", "greeting": "Hello {firstName}", "small": map[string]any{"title": "Short"}})
+	html := `<!doctype html><html lang="en" data-fact-first-name="Isa"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>x</title></head><body>
+		<div data-glass-pocket="both-sides" data-set-accent="#123456"></div><div data-glass-pocket="both-asked"><p>Own</p></div>` + pointsAt()
+	p := page(t, html)
+	at := func(i int) string {
+		return fmt.Sprintf(`document.querySelectorAll("[data-glass-pocket]")[%d].shadowRoot.querySelector(".pocket")`, i)
+	}
+	seen := `[` + at(0) + `.dataset.layout, ` + at(0) + `.querySelector(".controls").hidden, [...` + at(0) + `.querySelectorAll(".review")].filter(r => !r.hidden && r.getClientRects().length).length, getComputedStyle(` + at(0) + `).getPropertyValue("--accent"), ` +
+		at(1) + `.querySelector(".title").textContent, [...` + at(1) + `.querySelectorAll(".greeting")].filter(g => !g.hidden).map(g => g.textContent).join()].join("|")`
+	const wide, narrow = "list|true|3|#123456|Long words|Hello Isa", "single|false|8|#123456|Short|Hello Isa"
+	for i, width := range []int64{1000, 500, 1000, 420} {
+		require.NoError(t, p.Do(chromedp.EmulateViewport(width, 800)))
+		if i == 0 {
+			require.NoError(t, p.Do(chromedp.Reload()))
+			shows(t, p, 2)
+		}
+		want := wide
+		if width < 600 {
+			want = narrow
+		}
+		require.NoError(t, p.Wait(seen+` == `+fmt.Sprintf("%q", want)), "at %d: %s; console: %v", width, eval[string](t, p, seen), p.Errors())
+	}
+	// The script works on the rendering that is there.
+	eval[any](t, p, at(0)+`.querySelector(".on").click(); 0`)
+	require.NoError(t, p.Wait(at(0)+`.querySelector(".place").textContent == "2 of 8"`))
+	assert.Empty(t, axe(t, p))
+	assert.Empty(t, p.Errors())
+
+	// From the beginning on a small screen, without a shift.
+	require.NoError(t, p.Before(`new PerformanceObserver(l => window.moved = (window.moved || 0) + l.getEntries().reduce((n, e) => n + e.value, 0)).observe({ type: "layout-shift", buffered: true })`))
+	require.NoError(t, p.Do(chromedp.Reload()))
+	shows(t, p, 2)
+	require.NoError(t, p.Wait(seen+` == `+fmt.Sprintf("%q", narrow)))
+	assert.Zero(t, eval[float64](t, p, `window.moved ?? 0`))
+}

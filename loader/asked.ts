@@ -34,9 +34,11 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   if (signal.aborted) return;
 
   const aside = document.implementation.createHTMLDocument("").createElement("template");
-  aside.innerHTML = glassPocket.html!.createHTML(payload.markup);
+  const { attributes: wide, properties } = payload.look;
+  const small = payload.small && matchMedia(payload.small.screen).matches ? payload.small : undefined;
+  const { markup, attributes, settings } = small ?? { ...payload, attributes: wide };
+  aside.innerHTML = glassPocket.html!.createHTML(markup);
   root.replaceChildren(document.importNode(aside.content, true));
-  const { attributes, properties } = payload.look;
   for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
   for (const name of Object.keys(properties)) root.style.setProperty(name, properties[name]);
   const shadow = root.getRootNode() as ShadowRoot;
@@ -44,5 +46,5 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   sheet.replaceSync(payload.style);
   shadow.adoptedStyleSheets = [shadow.adoptedStyleSheets[0], sheet];
   fonts(pocket, payload.look);
-  pocket.settings = payload.settings;
+  pocket.settings = settings;
 }

@@ -14,6 +14,9 @@ export interface Payload {
   look: { properties: Record<string, string>; attributes: Record<string, string>; fonts?: { family: string; address: string }[] };
   settings: Record<string, unknown>;
   messages: Record<string, Record<string, string>>;
+  // What stands in place of the parts of the same names where screen, a media query, is
+  // true; read by the kit, whatever the number.
+  small?: { screen: string; markup: string; attributes: Record<string, string>; settings: Record<string, unknown> };
 }
 
 // What a widget remembers of a visitor; see memory.ts.

@@ -66,7 +66,14 @@ var readVerb = verb{
 			if err != nil {
 				return err
 			}
+			small := map[string]json.RawMessage{}
+			if raw, ok := values[setting.SmallKey]; ok {
+				if err := json.Unmarshal(raw, &small); err != nil {
+					return err
+				}
+			}
 			for _, name := range wanted {
+				name = strings.TrimPrefix(name, onSmall)
 				if (&setting.Schema{Settings: w.Settings}).Get(name) == nil {
 					return unknownSetting(name, w)
 				}
@@ -82,10 +89,18 @@ var readVerb = verb{
 				return s.print(values)
 			}
 			var rows [][]string
-			for _, set := range w.Settings {
-				if len(wanted) > 0 && !slices.Contains(wanted, set.Key) {
-					continue
+			add := func(name, kind string, raw json.RawMessage, from string) bool {
+				switch {
+				case len(wanted) > 0 && !slices.Contains(wanted, name):
+				case len(wanted) == 1: // one value alone and whole, for scripts
+					fmt.Fprintln(s.out, show(raw))
+					return true
+				default:
+					rows = append(rows, []string{name, kind, brief(raw), from})
 				}
+				return false
+			}
+			for _, set := range w.Settings {
 				raw, from := json.RawMessage(`""`), "not set"
 				if value, ok := values[set.Key]; ok {
 					raw, from = value, "draft"
@@ -93,17 +108,26 @@ var readVerb = verb{
 					raw, _ = json.Marshal(set.Default)
 					from = "default"
 				}
-				if len(wanted) == 1 { // one value alone and whole, for scripts
-					fmt.Fprintln(s.out, show(raw))
+				if add(set.Key, set.Type, raw, from) {
 					return nil
 				}
-				rows = append(rows, []string{set.Key, set.Type, brief(raw), from})
+				if on, ok := small[set.Key]; ok {
+					raw, from = on, "draft"
+				} else if from = "same"; !slices.Contains(wanted, onSmall+set.Key) {
+					continue
+				}
+				if add(onSmall+set.Key, set.Type, raw, from) {
+					return nil
+				}
 			}
 			s.table("SETTING | TYPE | VALUE | FROM", rows, "The widget has no settings.")
 			return nil
 		}
 	},
 }
+
+// onSmall stands before the name of a setting on small screens.
+const onSmall = setting.SmallKey + "/"
 
 func (s *session) draft(key string) (wire.Draft, wire.Pocket, error) {
 	p, err := s.api.Pocket(s.ctx, key)
@@ -128,6 +152,7 @@ var setVerb = verb{
 		"set demo-countdown accent=#b4532a",
 		"set demo-countdown 'target=2027-03-01T18:00[Europe/Berlin]' units=days-hours",
 		"set demo-countdown heading=          (back to the default)",
+		"set demo-reviews small/layout=single (on small screens; small/layout= for the same everywhere)",
 		"set demo-countdown -file settings.json   (replaces all; - reads standard input)",
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
@@ -189,22 +214,29 @@ func (s *session) setPairs(key string, pairs []string) error {
 	if err != nil {
 		return err
 	}
-	change := map[string]json.RawMessage{}
+	change, small := map[string]json.RawMessage{}, map[string]json.RawMessage{}
 	var unknown fault.List
 	for _, pair := range pairs {
 		name, typed, ok := strings.Cut(pair, "=")
 		if !ok {
 			return usagef("%q is not of the form NAME=VALUE", pair)
 		}
+		into := change
+		if plain, on := strings.CutPrefix(name, onSmall); on {
+			name, into = plain, small
+		}
 		set := (&setting.Schema{Settings: w.Settings}).Get(name)
 		switch {
 		case set == nil:
 			unknown = append(unknown, unknownSetting(name, w).(fault.List)...)
 		case typed == "":
-			change[name] = json.RawMessage("null")
+			into[name] = json.RawMessage("null")
 		default:
-			change[name] = set.FromText(typed)
+			into[name] = set.FromText(typed)
 		}
+	}
+	if len(small) > 0 {
+		change[setting.SmallKey], _ = json.Marshal(small)
 	}
 	if len(unknown) > 0 {
 		return unknown

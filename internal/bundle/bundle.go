@@ -75,8 +75,8 @@ func (Builder) Weight(code string) int {
 // Kit bundles parts of the kit, in order, each called by the name of its file: statements
 // that call $kit with a function of a pocket, a table, and the widget's mount function, if
 // it has one, which it calls with the pocket and what the parts have added; not at all when
-// the pocket is not to be mounted. A part that waits for something goes on by its third
-// argument.
+// the pocket is not to be mounted. A part that waits for something, or begins anew, goes on
+// by its third argument.
 func Kit(parts []string) (string, error) {
 	files, _, err := widget.Collect(loader.Sources)
 	if err != nil {
@@ -89,8 +89,8 @@ func Kit(parts []string) (string, error) {
 	src.WriteString("$kit((pocket, table, run) => {\n")
 	ends := "run?.(pocket);\n"
 	for _, p := range parts {
-		if p == "asked" {
-			src.WriteString("asked(pocket, table, () => {\n")
+		if p == "asked" || p == "small" {
+			src.WriteString(p + "(pocket, table, () => {\n")
 			ends += "});\n"
 			continue
 		}

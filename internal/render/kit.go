@@ -11,7 +11,7 @@ import (
 )
 
 // kitParts are the parts of the kit in the order in which they are called.
-var kitParts = []string{"once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
+var kitParts = []string{"small", "once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
 
 // calls are what of the mount function's taker stands for a part of the kit. Names of
 // members are not shortened when a script is built.
@@ -31,6 +31,8 @@ type kitTable struct {
 	Asked     []string          `json:"asked,omitempty"` // names of settings that the service gives other values
 	From      string            `json:"from,omitempty"`  // the service's address, when there are such
 	Fonts     []setting.Face    `json:"fonts,omitempty"`
+
+	small bool // there is, or can be, another rendering on small screens
 }
 
 type override struct {
@@ -40,7 +42,7 @@ type override struct {
 
 // table makes the table of a release, and of a pocket's payload when there is one.
 func (site *Site) table(r *widget.Release, p *Payload) kitTable {
-	t := kitTable{Items: r.Items()}
+	t := kitTable{Items: r.Items(), small: r.MayDiffer()}
 	if len(r.Manifest.Facts) > 0 {
 		t.Facts = map[string]string{}
 		for _, f := range r.Manifest.Facts {
@@ -57,14 +59,14 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 		}
 	}
 	if p != nil {
-		t.Key, t.Fonts = p.Key, p.Look.Fonts
+		t.Key, t.Fonts, t.small = p.Key, p.Look.Fonts, p.Small != nil
 	}
 	return t
 }
 
 // parts lists what of the kit a release and its table need.
 func parts(r *widget.Release, t kitTable) (list []string) {
-	needs := map[string]bool{"once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
+	needs := map[string]bool{"small": t.small, "once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
 	for part, called := range calls {
 		needs[part] = called.MatchString(r.Built.Mount)
 	}

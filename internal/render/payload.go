@@ -34,7 +34,17 @@ type Payload struct {
 	Look        setting.Look             `json:"look"`
 	Settings    map[string]any           `json:"settings"`
 	Messages    map[string]message.Forms `json:"messages"`
+	Small       *Small                   `json:"small,omitempty"`  // on small screens, when the stylesheet alone does not make the difference; read by the kit
 	Module      string                   `json:"module,omitempty"` // address of an ES module whose default export takes the mount function's taker
+}
+
+// Small is what stands in place of a payload's parts of the same names where Screen, a media
+// query, is true.
+type Small struct {
+	Screen     string            `json:"screen"`
+	Markup     string            `json:"markup"`
+	Attributes map[string]string `json:"attributes"`
+	Settings   map[string]any    `json:"settings"`
 }
 
 // Subject is what is rendered: one pocket's settings under one release.
@@ -78,6 +88,10 @@ func (site *Site) show(s Subject) (Payload, fault.List) {
 		Language: shown.Language, Direction: shown.Direction, Built: s.Now.UnixMilli(),
 		Markup: shown.Markup, Style: shown.Style + small(shown.Look), Look: shown.Look,
 		Settings: shown.Settings, Messages: shown.Messages,
+	}
+	if on := shown.Small; on != nil {
+		p.Style += on.Style
+		p.Small = &Small{Screen: setting.SmallScreen, Markup: on.Markup, Attributes: on.Look.Attributes, Settings: on.Settings}
 	}
 	if !s.Published.IsZero() {
 		p.Published = s.Published.UnixMilli()

@@ -100,3 +100,44 @@ func TestEncodings(t *testing.T) {
 	one, two := site(t, "https://a.example", "x"), site(t, "https://a.example", "y")
 	assert.NotEqual(t, one.Identity, two.Identity, "another loader is another rendering")
 }
+
+// What a sheet cannot make otherwise on small screens is rendered for them too, and the
+// sheet keeps what either needs; nothing of it travels with other pockets.
+func TestSmallScreens(t *testing.T) {
+	r, faults := widget.Read(widget.Files{
+		"widget.json": []byte(`{"format": 1, "name": "both", "title": {"en": "B"}, "languages": ["en"], "mount": {"settings": ["most"]}}`),
+		"settings.json": []byte(`{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {
+			"title": {"type": "string", "default": "Long", "glass": {"type": "text", "small": true, "label": {"en": "T"}}},
+			"most": {"type": "number", "default": 3, "glass": {"type": "number", "small": true, "label": {"en": "M"}}},
+			"size": {"type": "number", "default": 9, "glass": {"type": "number", "unit": "px", "look": true, "small": true, "label": {"en": "S"}}},
+			"layout": {"type": "string", "enum": ["row", "stack", "ring"], "default": "row", "glass": {"type": "choice", "look": true, "small": true, "label": {"en": "L"}, "options": {"row": {"en": "R"}, "stack": {"en": "S"}, "ring": {"en": "O"}}}}}}`),
+		"view.html":        []byte(`<p class="{{vary "many" .settings.most}}">{{.settings.title}}</p>`),
+		"style.css":        []byte(`p{font-size:var(--size);width:calc(var(--many)*1px)}[data-layout="row"] p{color:#111111}[data-layout="stack"] p{color:#222222}[data-layout="ring"] p{color:#333333}`),
+		"mount.js":         []byte("export default () => {}"),
+		"messages/en.json": []byte(`{}`),
+	}, built)
+	require.Empty(t, faults)
+	r.Built.Style = string(r.Files["style.css"])
+	s := site(t, "https://pockets.example", "/*loader*/")
+	deliver := func(values setting.Values) (p Payload, script string) {
+		full, faults := r.Schema.Complete(values)
+		require.Empty(t, faults)
+		d, faults := s.Deliver(Subject{Key: "k", Release: r, Settings: full, Language: "en", Now: time.UnixMilli(1e12)})
+		require.Empty(t, faults)
+		require.NoError(t, json.Unmarshal(d.JSON.Plain(), &p))
+		return p, string(d.Script.Plain())
+	}
+	p, script := deliver(setting.Values{"small": map[string]any{"size": 5.0}})
+	assert.Nil(t, p.Small, "the sheet does it")
+	assert.Contains(t, p.Style, "@media (max-width:600px){.pocket{--size:5px!important}}")
+	assert.NotContains(t, script, "$kit(/*small")
+
+	p, script = deliver(setting.Values{"small": map[string]any{"title": "Short", "most": 1.0, "layout": "stack", "size": 5.0}})
+	assert.Equal(t, &Small{Screen: "(max-width:600px)", Markup: `<p class="s0">Short</p>`, Attributes: map[string]string{"data-layout": "stack"}, Settings: map[string]any{"most": 1.0}}, p.Small)
+	assert.Equal(t, `<p class="v0">Long</p>`, p.Markup)
+	for _, rule := range []string{".v0{--many:3}", ".s0{--many:1}", "#111111", "#222222", "--size:5px!important"} {
+		assert.Contains(t, p.Style, rule)
+	}
+	assert.NotContains(t, p.Style, "#333333")
+	assert.Contains(t, script, "$kit(/*small")
+}

@@ -94,7 +94,7 @@ func (s *Site) Answer(subject Subject) (Encoded, fault.List) {
 
 // whole is the payload with the release's style and the address of its script.
 func (s *Site) whole(p Payload, r *widget.Release) Payload {
-	p.Style = onlyWhatApplies(r, p.Look.Attributes) + p.Style
+	p.Style = onlyWhatApplies(r, p) + p.Style
 	if m := s.ModuleName(r); m != "" {
 		p.Module = s.Base + "/a/" + m
 	}

@@ -2,6 +2,7 @@ package render
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 
 	"glasspocket/internal/widget"
@@ -10,11 +11,15 @@ import (
 // onlyWhatApplies leaves out of a built stylesheet the rules that ask for another value of
 // a look attribute than the pocket has: most of a sheet with several layouts. Such an
 // attribute stands on the pocket's root alone, unless view or script use its name too.
-func onlyWhatApplies(r *widget.Release, look map[string]string) string {
-	fixed := map[string]string{}
-	for name, value := range look {
-		if !strings.Contains(string(r.Files[widget.ViewFile]), name) && !strings.Contains(r.Built.Mount, name) {
-			fixed[name] = value
+func onlyWhatApplies(r *widget.Release, p Payload) string {
+	fixed := map[string][]string{}
+	for name, value := range p.Look.Attributes {
+		if strings.Contains(string(r.Files[widget.ViewFile]), name) || strings.Contains(r.Built.Mount, name) {
+			continue
+		}
+		fixed[name] = []string{value}
+		if p.Small != nil {
+			fixed[name] = append(fixed[name], p.Small.Attributes[name])
 		}
 	}
 	return prune(r.Built.Style, fixed)
@@ -24,7 +29,7 @@ func onlyWhatApplies(r *widget.Release, look map[string]string) string {
 var grouping = regexp.MustCompile(`^@(media|container|supports|layer)\b`)
 
 // prune works on minified CSS as the builder writes it: no comments, no nesting.
-func prune(css string, fixed map[string]string) string {
+func prune(css string, fixed map[string][]string) string {
 	var out strings.Builder
 	for css != "" {
 		end := scan(css, "{;}")
@@ -57,7 +62,7 @@ var attribute = regexp.MustCompile(`\[([a-z-]+)="?([^"\]]*)"?\]`)
 
 // possible keeps the selectors of a list that can match. What stands in parentheses may
 // mean the contrary, as in :not(), and is not looked at.
-func possible(list string, fixed map[string]string) string {
+func possible(list string, fixed map[string][]string) string {
 	var kept []string
 	for list != "" {
 		end := scan(list, ",")
@@ -71,7 +76,7 @@ func possible(list string, fixed map[string]string) string {
 			}
 			if m := attribute.FindStringSubmatchIndex(rest[at:]); m != nil && m[0] == 0 {
 				want, known := fixed[rest[at+m[2]:at+m[3]]]
-				can = can && (!known || want == rest[at+m[4]:at+m[5]])
+				can = can && (!known || slices.Contains(want, rest[at+m[4]:at+m[5]]))
 			}
 			rest = rest[at+1+scan(rest[at+1:], "]"):]
 		}

@@ -8,7 +8,7 @@ import (
 
 // Rules for other looks are left out; whatever might apply stays.
 func TestOnlyWhatApplies(t *testing.T) {
-	fixed := map[string]string{"data-layout": "line", "data-labels": "true"}
+	fixed := map[string][]string{"data-layout": {"line"}, "data-labels": {"true"}}
 	for css, want := range map[string]string{
 		`.a{color:red}`:                                                       `.a{color:red}`,
 		`[data-layout=line] .a{x:y}`:                                          `[data-layout=line] .a{x:y}`,

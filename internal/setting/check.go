@@ -3,6 +3,7 @@ package setting
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"strconv"
 	"time"
 
@@ -131,8 +132,24 @@ func (s *Schema) Complete(values Values) (Values, fault.List) {
 	full, faults := complete(s.Settings, values, "")
 	if small, ok := values[SmallKey]; ok {
 		full[SmallKey] = small
+		if len(faults) == 0 { // what is otherwise there may need what is not needed here
+			_, faults = complete(s.Settings, full.OnSmall(), "")
+			for i := range faults {
+				faults[i].What = "On small screens " + faults[i].What
+			}
+		}
 	}
 	return full, faults
+}
+
+// OnSmall is what values are on small screens.
+func (v Values) OnSmall() Values {
+	all := maps.Clone(v)
+	delete(all, SmallKey)
+	if small, ok := v[SmallKey].(map[string]any); ok {
+		maps.Copy(all, small)
+	}
+	return all
 }
 
 func complete(fields []*Setting, values Values, at string) (Values, fault.List) {

@@ -63,7 +63,7 @@ func (s *Schema) Look(values Values, w World) Look {
 	}
 	small, _ := values[SmallKey].(map[string]any)
 	for _, set := range s.Settings {
-		if v, ok := small[set.Key]; ok && set.Look && set.Small && v != nil {
+		if v, ok := small[set.Key]; ok && set.IsProperty() && set.Small && v != nil {
 			if l.Small == nil {
 				l.Small = map[string]string{}
 			}
@@ -72,6 +72,10 @@ func (s *Schema) Look(values Values, w World) Look {
 	}
 	return l
 }
+
+// IsProperty tells whether the setting reaches the stylesheet as a custom property, whose
+// value on small screens is a rule of the sheet.
+func (s *Setting) IsProperty() bool { return s.Look && cssTable[s.Type].As == "property" }
 
 // write puts the CSS form of a value into properties, or into l's attributes.
 func (s *Setting) write(value any, w World, l *Look, properties map[string]string) {

@@ -55,7 +55,7 @@ var (
 		{Name: "control", Is: []jsondoc.Kind{jsondoc.String}, About: "how the form shows it; the first listed when left out"},
 		{Name: "when", Is: []jsondoc.Kind{jsondoc.Object}, About: "other settings and the values of theirs with which this one matters, one or a list: `{\"clock\": \"visitor\"}`. Otherwise the form leaves it out, and it may lack a value though it is required"},
 		{Name: "look", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it reaches the stylesheet; see “In the stylesheet”"},
-		{Name: "small", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it may differ on small screens (a look setting that becomes a custom property)"},
+		{Name: "small", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it may differ on small screens; see “On small screens”"},
 		{Name: "inherit", Is: []jsondoc.Kind{jsondoc.String}, About: "the CSS property that comes from the page when the value is `\"inherit\"`; see “As the page has it”"},
 		{Name: "override", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when a mount point may give it another value: `data-set-NAME=\"…\"`"},
 		{Name: "unit", Is: []jsondoc.Kind{jsondoc.String}, About: "of a number: what CSS writes behind it: `px`, `em`, `%`, `ch`, `deg`, `s`, `ms`, `fr`"},
@@ -327,8 +327,8 @@ func (s *Setting) readLook(glass *jsondoc.Value, c context, unusable func(*jsond
 	}
 	if v := glass.Get("small"); v != nil {
 		s.Small = v.Bool
-		if s.Small && (!s.Look || row.As != "property") {
-			unusable(v, "Only a look setting that becomes a custom property can differ on small screens.", "Add \"look\": true; a choice of layout adapts by @container in style.css.")
+		if s.Small && c.of != "" {
+			unusable(v, "A setting of a list's items cannot differ on small screens by itself.", "Remove \"small\" here; the list itself may have it.")
 		}
 	}
 	if s.Inherit != "" && !s.Look {

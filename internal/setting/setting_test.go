@@ -370,7 +370,7 @@ func TestSchemaFaults(t *testing.T) {
 		{"look of a text", one(`"a": {"type": "string", "default": "", "glass": {"type": "text", "look": true, "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 74},
 		{"a type that does not inherit", one(`"a": {"type": ["number", "string"], "default": 2, "glass": {"type": "number", "look": true, "inherit": "padding", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 104},
 		{"inherit without its schema type", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "look": true, "inherit": "font-size", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 15},
-		{"small without look", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "small": true, "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 76},
+		{"small within a list", one(`"a": {"type": "array", "default": [], "items": {"type": "object", "properties": {"b": {"type": "string", "default": "", "glass": {"type": "text", "small": true, "label": {"en": "B"}}}}}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 156},
 		{"a key that another type has", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "units": ["px"], "label": {"en": "A"}}}`), []fault.Code{fault.KeyUnknown}, 67},
 		{"a reserved word", one(`"small": {"type": "number", "default": 2, "glass": {"type": "number", "label": {"en": "A"}}}`), []fault.Code{fault.BadName}, 1},
 		{"a reference elsewhere", one(`"a": {"$ref": "https://a.example/x.json"}`), []fault.Code{fault.SchemaUnusable}, 15},
@@ -490,6 +490,12 @@ func TestWhen(t *testing.T) {
 		assert.Equal(t, map[string]any{"at": 0.0, "utc": "", "local": "", "zone": ""}, schema.Get("day").View(full["day"], World{}))
 		assert.Equal(t, 0.0, schema.Get("far").View(full["far"], World{}))
 	}
+	onSmall, faults := ReadSchema([]byte(strings.Replace(src, `"type": "choice"`, `"type": "choice", "small": true`, 1)), nil)
+	require.Empty(t, faults)
+	full, faults := onSmall.Complete(Values{"kind": "a", "small": map[string]any{"kind": "b"}})
+	require.Len(t, faults, 1, "what is needed on small screens only is needed")
+	assert.Equal(t, `On small screens "D" (day) has no value.`, faults[0].What)
+	assert.Equal(t, "b", full.OnSmall()["kind"])
 	for _, c := range []struct{ old, new, what string }{
 		{`{"kind": "c"}`, `{"kimd": "c"}`, "is not a setting"},
 		{`{"kind": "c"}`, `{"kind": "d"}`, "a value that cannot be"},

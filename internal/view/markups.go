@@ -114,6 +114,13 @@ func (d *Data) rule(declarations string) string {
 		i = len(d.rules)
 		d.rules = append(d.rules, declarations)
 	}
+	return d.class(i)
+}
+
+func (d *Data) class(i int) string {
+	if d.Small {
+		return "s" + strconv.Itoa(i)
+	}
 	return "v" + strconv.Itoa(i)
 }
 

@@ -75,8 +75,9 @@ type Data struct {
 	Messages message.Catalogue // through say
 	Language string            // [language] BCP 47
 	Now      time.Time         // through timeLeft
+	Small    bool              // a second rendering, which shares its sheet with the first
 
-	rules   []string // declarations of the classes v0, v1, … made on the way
+	rules   []string // declarations of the classes v0, v1, … or s0, s1, … made on the way
 	numbers map[[2]float64]string
 }
 
@@ -245,7 +246,7 @@ func (run *instance) byTemplate(v *View) error {
 func (run *instance) rendered() Rendered {
 	var style strings.Builder
 	for i, declarations := range run.data.rules {
-		style.WriteString(".v" + strconv.Itoa(i) + "{" + declarations + "}")
+		style.WriteString("." + run.data.class(i) + "{" + declarations + "}")
 	}
 	return Rendered{run.out.text.String(), style.String()}
 }

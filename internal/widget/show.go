@@ -29,6 +29,7 @@ type Shown struct {
 	Look      setting.Look
 	Settings  map[string]any           // what the mount module gets
 	Messages  map[string]message.Forms // what the mount module gets
+	Small     *Shown                   // on small screens; nil when the stylesheet alone makes the difference
 }
 
 // Seen is what the view of a release sees of a pocket's settings. values must be complete.
@@ -45,7 +46,23 @@ func (r *Release) Seen(values setting.Values, lang string, now time.Time, w sett
 // Show is the one place where settings become markup. values must be complete. Preview,
 // script, page and frame all come from here, so they cannot disagree.
 func (r *Release) Show(values setting.Values, lang string, now time.Time, w setting.World) (Shown, fault.List) {
+	shown, faults := r.show(values, lang, now, w, false)
+	if len(faults) > 0 {
+		return shown, faults
+	}
+	if on := r.onSmall(values); on != nil {
+		small, faults := r.show(on, lang, now, w, true)
+		if len(faults) > 0 {
+			return shown, faults
+		}
+		shown.Small = &small
+	}
+	return shown, nil
+}
+
+func (r *Release) show(values setting.Values, lang string, now time.Time, w setting.World, small bool) (Shown, fault.List) {
 	data := r.Seen(values, lang, now, w)
+	data.Small = small
 	lang = data.Language
 	seen := data.Settings
 	made, faults := r.view.Render(data)

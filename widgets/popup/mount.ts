@@ -35,6 +35,7 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
   }
 
   box.addEventListener("close", () => {
+    if (signal.aborted) return; // taken away, not closed by anybody
     memory.write({ closed: true }, settings.again);
     if (before?.isConnected) (before as HTMLElement).focus?.();
     tell("closed");

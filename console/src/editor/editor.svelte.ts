@@ -76,7 +76,7 @@ export class PocketEditor {
     if (value === null) delete this.values[key];
     else this.values[key] = value;
     this.#changed(key, value);
-    if (setting.look && this.#last && value !== null && writable(setting, value)) this.stage.restyle(lookOf([setting], { [key]: value }));
+    if (setting.look && !(key in this.small) && this.#last && value !== null && writable(setting, value)) this.stage.restyle(lookOf([setting], { [key]: value }));
     else this.draw();
   }
 
