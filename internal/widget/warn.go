@@ -56,9 +56,18 @@ func (r *Release) starterValues(name string) setting.Values {
 }
 
 // warnValues looks at the settings of a starter, in whose file text the places are.
-func (r *Release) warnValues(text []byte, full setting.Values) (faults fault.List) {
+func (r *Release) warnValues(text []byte, full setting.Values) fault.List {
 	doc, _ := jsondoc.Read(text)
 	given := doc.Get("settings")
+	faults := r.warnGiven(given, full)
+	if small := given.Get(setting.SmallKey); small != nil {
+		faults = append(faults, r.warnGiven(small, full.OnSmall())...)
+	}
+	return faults
+}
+
+// warnGiven looks at what is given, in the midst of all values.
+func (r *Release) warnGiven(given *jsondoc.Value, full setting.Values) (faults fault.List) {
 	for _, s := range r.Schema.Settings {
 		ink, on := given.Get(s.Key), given.Get(s.On)
 		if s.On == "" || ink == nil && on == nil || !s.Matters(full) {

@@ -201,7 +201,7 @@ func shipped(t *testing.T, name string) widget.Files {
 func TestWarnings(t *testing.T) {
 	const colours = `{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {
 "title": {"type": "string", "default": "x", "glass": {"type": "text", "label": {"en": "T"}}},
-"ink": {"type": "string", "default": "%s", "glass": {"type": "colour", "look": true, "on": "surface", "label": {"en": "I"}}},
+"ink": {"type": "string", "default": "%s", "glass": {"type": "colour", "look": true, "small": true, "on": "surface", "label": {"en": "I"}}},
 "surface": {"type": "string", "default": "#ffffff", "glass": {"type": "colour", "look": true, "label": {"en": "S"}}},
 "photo": {"type": "object", "default": {}, "glass": {"type": "image", "label": {"en": "P"}}}}}`
 	const style = ".a{color:var(--ink);background:var(--surface)}\n"
@@ -212,6 +212,7 @@ func TestWarnings(t *testing.T) {
 	}{
 		{"faint default", "settings.json", fmt.Sprintf(colours, "#999999"), fault.Contrast, 3, 38},
 		{"faint starter", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"ink\": \"#aaaaaa\"}}", fault.Contrast, 2, 21},
+		{"faint on small screens", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"ink\": \"#222222\", \"small\": {\"ink\": \"#aaaaaa\"}}}", fault.Contrast, 2, 49},
 		{"faint on a starter's surface", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"surface\": \"#333333\"}}", fault.Contrast, 2, 25},
 		{"nothing stands for a picture", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"photo\": {\"asset\": \"assets/a.svg\"}}}", fault.AltMissing, 2, 23},
 		{"an image without alt", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}<img src=\"{{.settings.photo.address}}\"></p>", fault.AltMissing, 1, 56},
