@@ -1,0 +1,109 @@
+package setting
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"strconv"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// refuse is a schema loader that loads nothing: a schema must never reach the network or a disk.
+type refuse struct{}
+
+func (refuse) Load(url string) (any, error) {
+	return nil, fmt.Errorf("%s is not loaded from anywhere", url)
+}
+
+// references reports what is taken from elsewhere: from another server, or from this very
+// document, where a group could then hold itself.
+func references(v *jsondoc.Value) (faults fault.List) {
+	for _, m := range v.Members {
+		switch m.Key {
+		case "$ref", "$dynamicRef":
+			faults = append(faults, m.Value.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("Nothing can be taken from elsewhere with %q.", m.Key), "Write it out here; nothing is loaded from other files or servers, and no group can hold itself."))
+		case "default", "enum":
+		default:
+			faults = append(faults, references(m.Value)...)
+		}
+	}
+	for _, item := range v.Items {
+		faults = append(faults, references(item)...)
+	}
+	return faults
+}
+
+// metaschema reports where the document is not valid JSON Schema 2020-12.
+func metaschema(src []byte, doc *jsondoc.Value) fault.List {
+	plain, err := jsonschema.UnmarshalJSON(bytes.NewReader(src))
+	if err != nil {
+		return nil // duplicate keys and the like are reported already
+	}
+	c := jsonschema.NewCompiler()
+	c.UseLoader(refuse{})
+	c.DefaultDraft(jsonschema.Draft2020)
+	if err := c.AddResource("settings.json", plain); err != nil {
+		return nil
+	}
+	_, err = c.Compile("settings.json")
+	if err == nil {
+		return nil
+	}
+	var invalid *jsonschema.ValidationError
+	var schemaErr *jsonschema.SchemaValidationError
+	if errors.As(err, &schemaErr) && errors.As(schemaErr.Err, &invalid) {
+		var faults fault.List
+		seen := map[*jsondoc.Value]bool{}
+		for _, leaf := range leaves(invalid) {
+			place := find(doc, leaf.InstanceLocation)
+			if seen[place] {
+				continue
+			}
+			seen[place] = true
+			faults = append(faults, place.Fault(fault.SchemaInvalid, last(leaf.InstanceLocation), "Not valid JSON Schema 2020-12: "+leaf.ErrorKind.LocalizedString(printer)+".", "See the keyword in the JSON Schema 2020-12 specification."))
+		}
+		return faults
+	}
+	return fault.List{doc.Fault(fault.SchemaInvalid, "", "Not usable as JSON Schema 2020-12: "+err.Error(), "Remove what the reference page of the format does not list.")}
+}
+
+func leaves(e *jsonschema.ValidationError) []*jsonschema.ValidationError {
+	if len(e.Causes) == 0 {
+		return []*jsonschema.ValidationError{e}
+	}
+	var all []*jsonschema.ValidationError
+	for _, c := range e.Causes {
+		all = append(all, leaves(c)...)
+	}
+	return all
+}
+
+func find(doc *jsondoc.Value, path []string) *jsondoc.Value {
+	at := doc
+	for _, step := range path {
+		var next *jsondoc.Value
+		if at.Kind == jsondoc.Array {
+			if i, err := strconv.Atoi(step); err == nil && i < len(at.Items) {
+				next = at.Items[i]
+			}
+		} else {
+			next = at.Get(step)
+		}
+		if next == nil {
+			return at
+		}
+		at = next
+	}
+	return at
+}
+
+func last(path []string) string {
+	if len(path) == 0 {
+		return ""
+	}
+	return path[len(path)-1]
+}

@@ -1,0 +1,181 @@
+package setting
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
+)
+
+// context is what surrounds a setting that is being read.
+type context struct {
+	required bool
+	groups   []Group // nil within a list
+	folder   Folder
+	of       string // the list that it belongs to, or ""
+}
+
+func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
+	var faults fault.List
+	v := m.Value
+	unusable := func(at *jsondoc.Value, what, mend string) {
+		faults = append(faults, at.Fault(fault.SchemaUnusable, m.Key, what, mend))
+	}
+	if !KeyForm.MatchString(m.Key) || m.Key == SmallKey || c.of != "" && m.Key == IDKey {
+		mend := "Start with a lower-case letter; then letters and digits, at most 40, as in cornerRadius."
+		if KeyForm.MatchString(m.Key) {
+			mend = "The format keeps this word for itself; choose another."
+		}
+		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName, What: fmt.Sprintf("%q cannot be the key of a setting.", m.Key), Mend: mend})
+	}
+	if v.Get("$ref") != nil {
+		return nil, faults // reported already
+	}
+	glass := v.Get("glass")
+	if v.Kind != jsondoc.Object || glass == nil || glass.Kind != jsondoc.Object {
+		return nil, append(faults, v.Fault(fault.KeyMissing, m.Key, fmt.Sprintf("The setting %q has no \"glass\" object.", m.Key), `Add "glass": {"type": "text", "label": {"en": "…"}}.`))
+	}
+	more := glass.Expect("\"glass\"", GlassKeys)
+	faults = append(faults, more...)
+	if len(more) > 0 {
+		return nil, faults
+	}
+	s := &Setting{Key: m.Key, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control"), On: glass.TextOf("on"),
+		Required: c.required, folder: c.folder, Line: m.Line, Column: m.Column}
+	t, ok := types[s.Type]
+	if !ok || s.Type == "group" {
+		unusable(glass.Get("type"), fmt.Sprintf("There is no setting type %q.", s.Type), fault.DidYouMean(s.Type, TypeNames()))
+		return nil, faults
+	}
+	if _, isList := t.(list); c.of != "" && (isList || s.Type == "items") {
+		unusable(glass.Get("type"), fmt.Sprintf("The list %q cannot hold another list.", c.of), "Make the inner one a list of its own.")
+		return nil, faults
+	}
+	keys := append(append([]string{}, commonKeys...), t.keys()...)
+	for _, e := range v.Members {
+		if !slices.Contains(keys, e.Key) {
+			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
+				What: fmt.Sprintf("A %s setting has no keyword %q.", s.Type, e.Key), Mend: fault.DidYouMean(e.Key, keys)})
+		}
+	}
+	for _, e := range glass.Members {
+		if slices.Contains(someGlass, e.Key) && !slices.Contains(t.glass(), e.Key) {
+			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
+				What: fmt.Sprintf("A %s setting has no %q.", s.Type, e.Key), Mend: "Remove it; the reference of the format lists what each type has."})
+		}
+	}
+	inherits := s.readInherit(glass, &faults)
+	if !s.jsonTypeFits(v.Get("type"), t, inherits) {
+		want := strconv.Quote(t.jsonTypes()[0])
+		if inherits && t.jsonTypes()[0] != "string" {
+			want = fmt.Sprintf("[%s, \"string\"]", want)
+		}
+		unusable(at(v, "type"), fmt.Sprintf("A %s setting has the schema type %s here.", s.Type, want), fmt.Sprintf("Write \"type\": %s.", want))
+		return nil, faults
+	}
+	s.Label, more = message.ReadWords(glass.Get("label"), "label")
+	faults = append(faults, more...)
+	if h := glass.Get("help"); h != nil {
+		s.Help, more = message.ReadWords(h, "help")
+		faults = append(faults, more...)
+	}
+	switch names := groupNames(c.groups); {
+	case c.groups == nil && s.Group != "":
+		unusable(glass.Get("group"), "The settings of a list's items have no groups.", "Remove \"group\"; \"order\" is enough.")
+	case c.groups == nil:
+	case s.Group == "":
+		s.Group = c.groups[0].Name
+	case !slices.Contains(names, s.Group):
+		unusable(glass.Get("group"), fmt.Sprintf("There is no group %q.", s.Group), fault.DidYouMean(s.Group, names))
+	}
+	s.Order = numberAt(glass, "order", 0)
+	if s.Control == "" {
+		s.Control = t.controls()[0]
+	} else if !slices.Contains(t.controls(), s.Control) {
+		unusable(glass.Get("control"), fmt.Sprintf("A %s setting has no control %q.", s.Type, s.Control), fault.DidYouMean(s.Control, t.controls()))
+	}
+	if u := glass.Get("unit"); u != nil && s.Type == "number" && !slices.Contains(Units, s.Unit) {
+		unusable(u, fmt.Sprintf("A number cannot have the unit %q.", s.Unit), "Numbers may have px, em, %, ch, deg, s, ms or fr.")
+	}
+	s.readLook(glass, c, unusable)
+	faults = append(faults, t.read(s, v)...)
+	s.nothing = s.Shape().Zero()
+	return s, append(faults, s.readDefault(v)...)
+}
+
+// readInherit reads "inherit", the CSS property that may come from the page.
+func (s *Setting) readInherit(glass *jsondoc.Value, faults *fault.List) bool {
+	v := glass.Get("inherit")
+	if v == nil {
+		return s.Type == "font"
+	}
+	s.Inherit = v.Text
+	switch row := cssTable[s.Type]; {
+	case row.As != "property":
+		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A %s setting cannot be left as the page has it.", s.Type), "Remove \"inherit\"."))
+	case !slices.Contains(Inheritable, v.Text):
+		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("%q is no CSS property that comes in from a page.", v.Text), fault.DidYouMean(v.Text, Inheritable)))
+	}
+	return true
+}
+
+// jsonTypeFits tells whether the schema's "type" takes what the setting takes.
+func (s *Setting) jsonTypeFits(v *jsondoc.Value, t kind, inherits bool) bool {
+	switch {
+	case v == nil:
+		return false
+	case v.Kind == jsondoc.String:
+		return slices.Contains(t.jsonTypes(), v.Text) && (!inherits || v.Text == "string")
+	case v.Kind != jsondoc.Array || !inherits || len(v.Items) != 2:
+		return false
+	}
+	return slices.Contains(t.jsonTypes(), v.Items[0].Text) && v.Items[1].Text == "string"
+}
+
+// readLook reads what a setting has to do with style.
+func (s *Setting) readLook(glass *jsondoc.Value, c context, unusable func(*jsondoc.Value, string, string)) {
+	row := cssTable[s.Type]
+	if l := glass.Get("look"); l != nil {
+		s.Look = l.Bool
+		switch {
+		case s.Look && row.As == "":
+			unusable(l, fmt.Sprintf("A %s setting cannot reach the stylesheet.", s.Type), "Remove \"look\".")
+		case s.Look && c.of != "":
+			unusable(l, "A setting of a list's items cannot reach the stylesheet.", "Use it in the view: choose a class by it.")
+		}
+	}
+	if v := glass.Get("small"); v != nil {
+		s.Small = v.Bool
+		if s.Small && c.of != "" {
+			unusable(v, "A setting of a list's items cannot differ on small screens by itself.", "Remove \"small\" here; the list itself may have it.")
+		}
+	}
+	if s.Inherit != "" && !s.Look {
+		unusable(glass.Get("inherit"), "Only a look setting can be left as the page has it.", "Add \"look\": true.")
+	}
+	if v := glass.Get("override"); v != nil {
+		s.Override = v.Bool
+		if s.Override && c.of != "" {
+			unusable(v, "A setting of a list's items cannot be overridden by a page.", "Remove \"override\" here; the list itself may have it.")
+		}
+	}
+}
+
+func (s *Setting) readDefault(v *jsondoc.Value) fault.List {
+	d := v.Get("default")
+	if d == nil {
+		if s.Required {
+			return nil
+		}
+		return fault.List{v.Fault(fault.NoDefault, s.Key, fmt.Sprintf("The setting %q is not required and has no default.", s.Key), "Add a \"default\", or list the key in \"required\".")}
+	}
+	value, ps := s.check(d)
+	if ps != nil {
+		return ps.faults(d, s.Key, "The default does not fit: ")
+	}
+	s.Default = value
+	return nil
+}

@@ -1,0 +1,39 @@
+package widget
+
+import (
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+)
+
+// Builder bundles what a browser runs. Faults carry their path and place.
+type Builder interface {
+	Style(path string, css []byte) (string, fault.List)
+	Mount(files Files, entry string) (string, fault.List)
+	Asset(path string, src []byte) (*asset.Made, fault.List)
+	// Weight is how many bytes of a script travel to a visitor, 0 when that is not looked at.
+	Weight(code string) int
+}
+
+// Opened is a Builder for a stored release, which has been built and checked before.
+type Opened struct {
+	Built  Built
+	Digest string // of the folder, whose assets need not be there; "" takes it of the files
+}
+
+// Style returns the stored stylesheet.
+func (o Opened) Style(string, []byte) (string, fault.List) { return o.Built.Style, nil }
+
+// Mount returns the stored mount module.
+func (o Opened) Mount(Files, string) (string, fault.List) { return o.Built.Mount, nil }
+
+// Asset returns what is stored of an asset, without its bytes.
+func (o Opened) Asset(path string, _ []byte) (*asset.Made, fault.List) {
+	made, ok := o.Built.Assets[path]
+	if !ok {
+		return nil, fault.List{{Code: fault.FileMissing, What: "The stored asset is gone.", Mend: "Release the folder again."}}
+	}
+	return &made, nil
+}
+
+// Weight looks at nothing: it has been looked at.
+func (o Opened) Weight(string) int { return 0 }

@@ -1,0 +1,115 @@
+package widget
+
+import (
+	"fmt"
+	"path"
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/message"
+	"glasspocket/internal/setting"
+)
+
+// Starter is a named set of settings to begin from.
+type Starter struct {
+	Name     string         `json:"name"`
+	Title    message.Words  `json:"title"`
+	Summary  message.Words  `json:"summary,omitempty"`
+	Heights  []Height       `json:"heights,omitempty"` // the manifest's when empty
+	Settings setting.Values `json:"settings"`
+}
+
+// The keys of a starter and of sample.json.
+var (
+	StarterKeys = []jsondoc.Key{
+		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
+		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "as in the manifest; they go before it"},
+		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting, those for small screens under `small`"},
+	}
+	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting; a moment may be a duration from now with a zone, `P12DT4H[Europe/Berlin]`, with a minus sign before now"}}
+)
+
+func (r *Release) readStarters(add func(string, fault.List)) {
+	for _, name := range r.Files.under(startersDir) {
+		file := path.Join(startersDir, name+".json")
+		doc, faults := jsondoc.Read(r.Files[file])
+		if doc != nil {
+			more := doc.Expect("a starter", StarterKeys)
+			faults = append(faults, more...)
+			if !NameForm.MatchString(name) {
+				faults = append(faults, fault.Fault{Code: fault.BadName, What: fmt.Sprintf("%q cannot be a starter's name.", name), Mend: "Rename the file: lower-case letters, digits and hyphens."})
+			}
+			if len(more) == 0 {
+				s := Starter{Name: name}
+				s.Title, more = message.ReadWords(doc.Get("title"), "title")
+				faults = append(faults, more...)
+				if v := doc.Get("summary"); v != nil {
+					s.Summary, more = message.ReadWords(v, "summary")
+					faults = append(faults, more...)
+				}
+				s.Heights, more = readHeights(doc.Get("heights"))
+				faults = append(faults, more...)
+				s.Settings, more = r.Schema.Check(doc.Get("settings"))
+				faults = append(faults, more...)
+				r.Starters = append(r.Starters, s)
+			}
+		}
+		add(file, faults)
+	}
+}
+
+func (r *Release) readSample(add func(string, fault.List)) {
+	src := r.Files[SampleFile]
+	if src == nil {
+		return
+	}
+	doc, faults := jsondoc.Read(src)
+	if doc != nil {
+		more := doc.Expect("the sample", SampleKeys)
+		faults = append(faults, more...)
+		if len(more) == 0 {
+			r.sample = doc.Get("settings")
+			_, more = r.Sample(time.Now())
+			faults = append(faults, more...)
+		}
+	}
+	add(SampleFile, faults)
+}
+
+// Sample returns the sample content, its relative moments resolved against now.
+func (r *Release) Sample(now time.Time) (setting.Values, fault.List) {
+	if r.sample == nil {
+		return setting.Values{}, nil
+	}
+	fresh := r.sample.Clone() // CheckSample resolves in place
+	return r.Schema.CheckSample(fresh, now)
+}
+
+// Starter returns the starter called name, or false.
+func (r *Release) Starter(name string) (Starter, bool) {
+	for _, s := range r.Starters {
+		if s.Name == name {
+			return s, true
+		}
+	}
+	return Starter{}, false
+}
+
+// StarterNames lists the starters.
+func (r *Release) StarterNames() []string {
+	names := make([]string, len(r.Starters))
+	for i, s := range r.Starters {
+		names[i] = s.Name
+	}
+	return names
+}
+
+// HeightsFor returns the room to reserve for a pocket that began from starter (may be "").
+func (r *Release) HeightsFor(starter string) []Height {
+	if s, ok := r.Starter(starter); ok && len(s.Heights) > 0 {
+		return s.Heights
+	}
+	return r.Manifest.Heights
+}
