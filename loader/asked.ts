@@ -9,7 +9,7 @@ declare const glassPocket: Global;
 
 const most = { names: 8, bytes: 512, wait: 5000 };
 
-export async function ask(pocket: Pocket, point: Element, names: string[], mine: { key: string; payload: Payload }) {
+export async function ask(pocket: Pocket, point: Element, names: string[], mine: { key: string; payload?: Payload }) {
   const { root, signal } = pocket;
   const query = new URLSearchParams();
   for (const name of names.sort()) query.append(name, point.getAttribute("data-set-" + name)!.trim());
@@ -30,7 +30,7 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   }
   if (!answer.ok) throw `${payload.title} ${payload.hint}`;
   // The script that is here belongs to the release that is here.
-  if (payload.release != mine.payload.release) throw "a new release has come; reload the page";
+  if (payload.release != mine.payload?.release) throw "a new release has come; reload the page";
   if (signal.aborted) return;
 
   const aside = document.implementation.createHTMLDocument("").createElement("template");

@@ -24,7 +24,7 @@ var uploadVerb = verb{
 					return fmt.Errorf("the file cannot be read: %w", err)
 				}
 				if info.Size() > asset.Most {
-					return fmt.Errorf("%s has %.1f MB; at most %d MB are taken. Save a picture smaller (2,560 pixels are enough), or cut a sound shorter", file, float64(info.Size())/(1<<20), asset.Most>>20)
+					return fmt.Errorf("%s has %.1f MB; at most %d MB are taken. Save a picture smaller (2,560 pixels are enough), or cut a sound shorter.", file, float64(info.Size())/(1<<20), asset.Most>>20)
 				}
 				src, err := os.ReadFile(file)
 				if err != nil {

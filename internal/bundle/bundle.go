@@ -61,7 +61,9 @@ func Module(name, base string) (string, error) {
 }
 
 // Asset makes what is offered of an asset.
-func (Builder) Asset(file string, src []byte) (*asset.Made, fault.List) { return asset.Make(file, src) }
+func (Builder) Asset(file string, src []byte) (*asset.Made, fault.List) {
+	return asset.Make(path.Base(file), src)
+}
 
 // Weight is the size of a script as it travels: compressed with brotli at its best.
 func (Builder) Weight(code string) int {

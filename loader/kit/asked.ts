@@ -4,7 +4,7 @@
 // first has one.
 import { hostOf, pointOf, type Pocket, type Table } from "./types";
 
-declare const glassPocket: { live: Map<Element, { key: string; payload: { release: string } }> };
+declare const glassPocket: { live: Map<Element, { key: string; payload?: { release?: string } }> };
 
 export function asked(pocket: Pocket, { asked, from }: Table, on: () => void) {
   const point = pointOf(pocket);
@@ -12,7 +12,8 @@ export function asked(pocket: Pocket, { asked, from }: Table, on: () => void) {
   for (const name of asked!) if (point.hasAttribute("data-set-" + name)) names.push(name);
   if (!names.length) return on();
   const { root, signal } = pocket;
-  const mine = glassPocket.live.get(hostOf(pocket))!;
+  const mine = glassPocket.live.get(hostOf(pocket));
+  if (!mine) return on(); // a loader that is older than this script
   const tell = (what: unknown) => console.error(`Glass Pocket: “${mine.key}” ${what}`);
   root.style.visibility = "hidden";
   import(from + "/asked.js")

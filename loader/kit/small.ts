@@ -8,10 +8,11 @@ declare const glassPocket: Global;
 
 export function small(pocket: Pocket, _: Table, on: () => void) {
   const { root, signal } = pocket;
-  const { payload } = glassPocket.live.get(hostOf(pocket))!;
+  // A loader that is older than this script may not know.
+  const payload = glassPocket.live.get(hostOf(pocket))?.payload;
   const there = payload?.small;
-  if (!there) return on();
-  const here = { ...payload!, attributes: payload!.look.attributes };
+  if (!payload || !there) return on();
+  const here = { ...payload, attributes: payload.look.attributes };
   const screen = matchMedia(there.screen);
   let shown: typeof here | typeof there = here;
   let end: AbortController;
