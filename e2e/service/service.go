@@ -58,6 +58,9 @@ func StartDemoUnder(under []string, data string, more ...string) (*Demo, error) 
 	args := append([]string{"demo", "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0", "-sites-addr", "127.0.0.1:0", "-announce", announce, "-data", data}, more...)
 	args = append(append(append([]string{}, under...), Binary("glasspocketd")), args...)
 	d := &Demo{command: exec.Command(args[0], args[1:]...), output: &strings.Builder{}}
+	if len(under) > 0 { // a group of their own, so that both end together
+		d.command.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	}
 	out, err := d.command.StdoutPipe()
 	if err != nil {
 		return nil, err
@@ -96,6 +99,9 @@ func (d *Demo) Stop() error {
 
 // Kill ends it as a power cut would, as far as the process goes.
 func (d *Demo) Kill() {
+	if d.command.SysProcAttr != nil {
+		syscall.Kill(-d.PID(), syscall.SIGKILL)
+	}
 	d.command.Process.Kill()
 	d.command.Wait()
 }
