@@ -399,6 +399,29 @@ func TestOnSmallScreens(t *testing.T) {
 	assert.Empty(t, axe(t, p))
 	assert.Empty(t, p.Errors())
 
+	// The same markup on both sides is no reason to have two scripts work on it.
+	_, err := api.Release(t.Context(), "clicker", widget.Files{
+		"widget.json": []byte(`{"format": 1, "name": "clicker", "title": {"en": "C"}, "languages": ["en"], "mount": {"settings": ["step"]}}`),
+		"settings.json": []byte(`{"$schema": "https://json-schema.org/draft/2020-12/schema", "type": "object", "properties": {
+			"step": {"type": "number", "default": 1, "glass": {"type": "number", "small": true, "label": {"en": "S"}}}}}`),
+		"view.html":        []byte(`<button class="b" type="button">0</button>`),
+		"messages/en.json": []byte(`{}`),
+		"mount.js":         []byte(`export default ({ root, settings }) => { const b = root.querySelector(".b"); b.addEventListener("click", () => (b.textContent = +b.textContent + settings.step)); b.title = settings.step }`),
+	})
+	require.NoError(t, err)
+	_, err = api.MakePocket(t.Context(), wire.NewPocket{Key: "both-same", Customer: "kelp-and-kiln", Widget: "clicker"})
+	require.NoError(t, err)
+	set(t, "both-same", map[string]any{"small": map[string]any{"step": 10}})
+	publish(t, "both-same")
+	same := page(t, `<!doctype html><meta name="viewport" content="width=device-width"><title>x</title>`+pointsAt("both-same"))
+	shows(t, same, 1)
+	for _, width := range []int64{500, 1000, 500} {
+		require.NoError(t, same.Do(chromedp.EmulateViewport(width, 800)))
+		step := map[bool]string{true: "10", false: "1"}[width < 600]
+		require.NoError(t, same.Wait(at(0)+`.querySelector(".b").title == "`+step+`"`))
+		assert.Equal(t, step, eval[string](t, same, `(b => (b.click(), b.textContent))(`+at(0)+`.querySelector(".b"))`))
+	}
+
 	// From the beginning on a small screen, in no frame as on a wide one.
 	require.NoError(t, p.Before(`window.frames_ = new Set(); (function look() { const at = document.querySelector("[data-glass-pocket]")?.shadowRoot?.querySelector(".pocket"); if (at) frames_.add(at.dataset.layout); requestAnimationFrame(look) })()`))
 	require.NoError(t, p.Do(chromedp.Reload()))

@@ -1,11 +1,11 @@
 // Asks the service for a pocket in which the page gives some settings other values, and
 // puts what comes in place of what is there. Nothing but those values is sent.
 import { fonts } from "./kit/fonts";
+import { place } from "./kit/place";
 import type { Pocket } from "./kit/types";
-import type { Global, Payload } from "./types";
+import type { Payload } from "./types";
 
 declare const __BASE__: string;
-declare const glassPocket: Global;
 
 const most = { names: 8, bytes: 512, wait: 5000 };
 
@@ -24,6 +24,7 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
     answer = await fetch(`${__BASE__}/s/${mine.key}.json?${query}`, { credentials: "omit", signal: end.signal });
     payload = await answer.json();
   } catch {
+    if (signal.aborted) return; // nobody waits any more
     throw `the service at ${__BASE__} has not answered`;
   } finally {
     clearTimeout(late);
@@ -33,12 +34,10 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   if (payload.release != mine.payload?.release) throw "a new release has come; reload the page";
   if (signal.aborted) return;
 
-  const aside = document.implementation.createHTMLDocument("").createElement("template");
   const { attributes: wide, properties } = payload.look;
   const small = payload.small && matchMedia(payload.small.screen).matches ? payload.small : undefined;
   const { markup, attributes, settings } = small ?? { ...payload, attributes: wide };
-  aside.innerHTML = glassPocket.html!.createHTML(markup);
-  root.replaceChildren(document.importNode(aside.content, true));
+  place(root, markup);
   for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
   for (const name of Object.keys(properties)) root.style.setProperty(name, properties[name]);
   const shadow = root.getRootNode() as ShadowRoot;

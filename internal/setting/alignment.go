@@ -26,7 +26,7 @@ func (alignment) shape(s *Setting) *shape.Type        { return choice{}.shape(s)
 func (alignment) view(_ *Setting, v any, _ World) any { return v }
 
 func (alignment) read(s *Setting, v *jsondoc.Value) fault.List {
-	return readFew(s, v, alignments, alignmentLabels)
+	return readEnum(s, v, alignments, alignmentLabels)
 }
 
 func (alignment) check(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }

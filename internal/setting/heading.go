@@ -21,7 +21,7 @@ func (heading) shape(s *Setting) *shape.Type        { return choice{}.shape(s) }
 func (heading) view(_ *Setting, v any, _ World) any { return v }
 
 func (heading) read(s *Setting, v *jsondoc.Value) fault.List {
-	return readFew(s, v, headingLevels, headingLabels)
+	return readEnum(s, v, headingLevels, headingLabels)
 }
 
 func (heading) check(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }

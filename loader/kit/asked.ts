@@ -20,8 +20,9 @@ export function asked(pocket: Pocket, { asked, from }: Table, on: () => void) {
     .then((module) => module.ask(pocket, point, names, mine))
     .catch((why) => tell(`cannot take what the page sets, and shows its own: ${why?.message || why}`))
     .then(() => {
+      if (signal.aborted) return; // gone, or begun anew
       root.style.visibility = "";
-      if (!signal.aborted) on();
+      on();
     })
     .catch((error) => tell(`shows, but its script stopped: ${error}`));
 }

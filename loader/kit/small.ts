@@ -2,6 +2,7 @@
 // other's place before the first paint, and whenever the screen changes sides; what the
 // kit and the widget's script do then begins anew.
 import type { Global } from "../types";
+import { place } from "./place";
 import { hostOf, type Pocket, type Table } from "./types";
 
 declare const glassPocket: Global;
@@ -14,17 +15,13 @@ export function small(pocket: Pocket, _: Table, on: () => void) {
   if (!payload || !there) return on();
   const here = { ...payload, attributes: payload.look.attributes };
   const screen = matchMedia(there.screen);
-  let shown: typeof here | typeof there = here;
-  let end: AbortController;
+  let end: AbortController | undefined;
 
   function show() {
     const { markup, attributes, settings } = screen.matches ? there! : here;
-    if (markup != shown.markup) {
-      const aside = document.implementation.createHTMLDocument("").createElement("template");
-      aside.innerHTML = glassPocket.html!.createHTML(markup);
-      root.replaceChildren(document.importNode(aside.content, true));
-    }
-    shown = screen.matches ? there! : here;
+    end?.abort();
+    // Anew even where it is the same markup: the script that was there has listeners on it.
+    if (end || screen.matches) place(root, markup);
     for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
     end = new AbortController();
     pocket.signal = end.signal;
@@ -32,7 +29,7 @@ export function small(pocket: Pocket, _: Table, on: () => void) {
     on();
   }
 
-  screen.addEventListener("change", () => (end.abort(), show()), { signal });
-  signal.addEventListener("abort", () => end.abort());
+  screen.addEventListener("change", show, { signal });
+  signal.addEventListener("abort", () => end?.abort());
   show();
 }

@@ -6,9 +6,9 @@ import (
 	"glasspocket/internal/message"
 )
 
-// readFew makes options of the values that a type has by itself, or of those that an "enum"
+// readEnum makes options of the values that a type has by itself, or of those that an "enum"
 // leaves of them.
-func readFew(s *Setting, v *jsondoc.Value, all []string, labels map[string]message.Words) (faults fault.List) {
+func readEnum(s *Setting, v *jsondoc.Value, all []string, labels map[string]message.Words) (faults fault.List) {
 	enum := v.Get("enum")
 	if enum == nil {
 		for _, value := range all {
