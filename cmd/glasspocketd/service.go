@@ -115,7 +115,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	sh := shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 		return a.Serve(ctx, key, part)
 	}, shelf.Bytes)
-	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Now: c.now,
+	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 

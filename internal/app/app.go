@@ -18,6 +18,7 @@ type App struct {
 	shelf   Shelf
 	site    *render.Site
 	builder widget.Builder
+	trier   widget.Trier
 	now     func() time.Time
 
 	publishing [64]sync.Mutex // by key: one build of a pocket at a time
@@ -27,6 +28,8 @@ type App struct {
 	marks      marks
 	refusals   refusals
 	making     chan struct{} // one asset at a time
+	worktop    sync.Mutex    // guards workpieces
+	workpieces workpieces
 	notice     func(what string, about ...any)
 }
 
@@ -36,6 +39,7 @@ type Options struct {
 	Shelf   Shelf
 	Site    *render.Site
 	Builder widget.Builder
+	Trier   widget.Trier
 	Now     func() time.Time // time.Now when nil
 	// Notice tells the operator what nobody who asked can be told; about are keys and values.
 	Notice func(what string, about ...any)
@@ -49,7 +53,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{making: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	return &App{workpieces: workpieces{}, trier: o.Trier, making: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

@@ -194,6 +194,16 @@ type Store interface {
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes
 
+	ReleaseFolder(ctx context.Context, id int64) (widget.Files, error) // with the bytes of its assets
+
+	AddWidgetDraft(ctx context.Context, d WidgetDraft, files []DraftFile) error // ErrExists
+	// SaveWidgetDraft replaces the draft and the files given, if its revision is still revision; else ErrChanged.
+	SaveWidgetDraft(ctx context.Context, d WidgetDraft, revision int, files []DraftFile) error
+	WidgetDraft(ctx context.Context, widget string) (WidgetDraft, error)
+	WidgetDrafts(ctx context.Context, p Page) ([]WidgetDraft, error) // by widget
+	WidgetDraftFiles(ctx context.Context, widget string) (WidgetDraft, []DraftFile, error)
+	EndWidgetDraft(ctx context.Context, widget string) error // ErrNotFound
+
 	AddAsset(ctx context.Context, made asset.Made, a Asset) (fresh bool, err error)
 	Assets(ctx context.Context, customer string, p Page) ([]Asset, error)     // by digest
 	Asset(ctx context.Context, customer, digest string) (Asset, error)        // ErrNotFound

@@ -40,8 +40,31 @@ func (Builder) Style(file string, css []byte) (string, fault.List) {
 // Mount bundles the mount module at entry with what it imports from files. The outcome is
 // statements that call $mount with the module's default export.
 func (Builder) Mount(files widget.Files, entry string) (string, fault.List) {
-	src := fmt.Sprintf("import mount from %q;\n$mount(mount);", "./"+entry)
-	return run(files, src, fault.MountSyntax, api.FormatIIFE, nil)
+	return run(files, mounting(entry), fault.MountSyntax, api.FormatIIFE, nil)
+}
+
+func mounting(entry string) string {
+	return fmt.Sprintf("import mount from %q;\n$mount(mount);", "./"+entry)
+}
+
+// TryMount bundles the mount module as Mount does, for a preview: with its own names and
+// lines, and a source map.
+func (Builder) TryMount(files widget.Files, entry string) (code, sourceMap string, list fault.List) {
+	o := options(files, mounting(entry), api.FormatIIFE)
+	o.MinifyWhitespace, o.MinifySyntax, o.MinifyIdentifiers = false, false, false
+	o.Sourcemap, o.SourcesContent = api.SourceMapExternal, api.SourcesContentExclude
+	r := api.Build(o)
+	if list = faults(append(r.Errors, importantWarnings(r.Warnings)...), fault.MountSyntax); len(list) > 0 {
+		return "", "", list
+	}
+	for _, f := range r.OutputFiles {
+		if strings.HasSuffix(f.Path, ".map") {
+			sourceMap = strings.ReplaceAll(string(f.Contents), `"widget:`, `"`)
+		} else {
+			code = string(f.Contents)
+		}
+	}
+	return code, sourceMap, nil
 }
 
 // Loader bundles the loader for a public address.
@@ -113,16 +136,22 @@ func ours(entry string, format api.Format, base string) (string, error) {
 	return code, faults.Err()
 }
 
-func run(files widget.Files, stdin string, code fault.Code, format api.Format, define map[string]string) (string, fault.List) {
-	r := api.Build(api.BuildOptions{
+// options build what stdin imports from files.
+func options(files widget.Files, stdin string, format api.Format) api.BuildOptions {
+	return api.BuildOptions{
 		Stdin:  &api.StdinOptions{Contents: stdin, Sourcefile: "(entry)", Loader: api.LoaderJS},
-		Define: define,
 		Bundle: true, Format: format, Platform: api.PlatformBrowser, Engines: engines,
 		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true,
 		Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, TreeShaking: api.TreeShakingTrue,
 		Write: false, Outfile: "out.js", LogLevel: api.LogLevelSilent, TsconfigRaw: "{}",
 		Plugins: []api.Plugin{folder(files)},
-	})
+	}
+}
+
+func run(files widget.Files, stdin string, code fault.Code, format api.Format, define map[string]string) (string, fault.List) {
+	o := options(files, stdin, format)
+	o.Define = define
+	r := api.Build(o)
 	if fs := faults(append(r.Errors, importantWarnings(r.Warnings)...), code); len(fs) > 0 {
 		return "", fs
 	}

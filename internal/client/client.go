@@ -401,3 +401,46 @@ func (c *Client) Snippets(ctx context.Context, key string, form host.Form) (out 
 	}
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/snippets"), query: q}, &out)
 }
+
+func widgetDraftPath(name, rest string) string {
+	return "/widgets/" + url.PathEscape(name) + "/draft" + rest
+}
+
+// WidgetDrafts lists the widgets on the worktop.
+func (c *Client) WidgetDrafts(ctx context.Context) (all []wire.WidgetDraft, err error) {
+	for cursor := ""; ; {
+		var page wire.WidgetDrafts
+		if err := c.do(ctx, ask{method: "GET", path: "/drafts", query: paging(cursor)}, &page); err != nil {
+			return nil, err
+		}
+		all = append(all, page.Drafts...)
+		if cursor = page.Next; cursor == "" {
+			return all, nil
+		}
+	}
+}
+
+// BeginWidgetDraft puts a widget on the worktop.
+func (c *Client) BeginWidgetDraft(ctx context.Context, name string, n wire.NewWidgetDraft) (out wire.WidgetDraft, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, ""), body: n}, &out)
+}
+
+// WidgetDraft reads a widget's files being edited.
+func (c *Client) WidgetDraft(ctx context.Context, name string) (out wire.WidgetDraft, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "")}, &out)
+}
+
+// ChangeWidgetDraft changes some files.
+func (c *Client) ChangeWidgetDraft(ctx context.Context, name string, files []wire.DraftFile) (out wire.WidgetDraft, err error) {
+	return out, c.do(ctx, ask{method: "PATCH", path: widgetDraftPath(name, ""), body: wire.DraftFiles{Files: files}}, &out)
+}
+
+// EndWidgetDraft takes a widget off the worktop.
+func (c *Client) EndWidgetDraft(ctx context.Context, name string) error {
+	return c.do(ctx, ask{method: "DELETE", path: widgetDraftPath(name, "")}, nil)
+}
+
+// TryWidgetDraft renders a draft in some cases.
+func (c *Client) TryWidgetDraft(ctx context.Context, name string, t wire.TryDraft) (out wire.Tried, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/trials"), body: t}, &out)
+}

@@ -18,6 +18,7 @@ const (
 	FileUnknown    Code = "file-unknown"
 	FileTooLarge   Code = "file-too-large"
 	FileNotText    Code = "file-not-text"
+	FileChanged    Code = "file-changed"
 	AssetUnknown   Code = "asset-unknown"
 	AssetBroken    Code = "asset-broken"
 	JSONSyntax     Code = "json-syntax"
@@ -83,6 +84,7 @@ var Catalogue = []Entry{
 	{FileUnknown, "A file that the format does not know", "It would never be used; most often its name is misspelt.", "styles.css instead of style.css"},
 	{FileTooLarge, "A file or folder over its size limit", "Everything in a release travels to visitors or is read on every check.", "a 3 MB mount.js"},
 	{FileNotText, "A text file that is not valid UTF-8", "Everything we read is UTF-8 (RFC 3629); another encoding would show wrong letters.", "view.html saved as Latin-1"},
+	{FileChanged, "A file of a draft that somebody else has changed meanwhile", "Saving would overwrite what they wrote.", "two people with style.css of one widget"},
 	{AssetUnknown, "An asset that is neither picture, sound nor font", "Files are known by their content, whatever their name says.", "assets/bell.mp3 that holds text"},
 	{AssetBroken, "An asset that cannot be used", "It is cut off, claims an impossible size, or holds something that acts.", "a picture that claims 100,000 × 100,000 pixels; an SVG with <script>"},
 	{JSONSyntax, "A JSON file that cannot be read", "JSON (RFC 8259) has no comments, no trailing commas, and strings in double quotes.", `{"name": "countdown",}`},

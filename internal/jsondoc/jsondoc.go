@@ -260,3 +260,21 @@ func (r *reader) syntax(err error) fault.Fault {
 		What: "This is not valid JSON: " + what + ".",
 		Mend: "JSON takes double quotes, no comments and no comma before a closing bracket; look at and just before this place."}
 }
+
+// Offset is the byte offset of a line and column, the opposite of Place; the end of the
+// text when it is not that long.
+func Offset(text []byte, line, column int) int {
+	at := 0
+	for ; line > 1; line-- {
+		i := bytes.IndexByte(text[at:], '\n')
+		if i < 0 {
+			return len(text)
+		}
+		at += i + 1
+	}
+	for ; column > 1 && at < len(text); column-- {
+		_, size := utf8.DecodeRune(text[at:])
+		at += size
+	}
+	return at
+}

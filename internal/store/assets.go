@@ -85,26 +85,32 @@ func (s *Store) EndAsset(ctx context.Context, customer, digest string) (uses []s
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {
 			return err
 		}
-		var left int
-		if err := tx.GetContext(ctx, &left, "SELECT (SELECT count(*) FROM assets WHERE digest = ?) + (SELECT count(*) FROM release_assets WHERE digest = ?)", digest, digest); err != nil || left > 0 {
-			return err
-		}
-		var files []string
-		if err := tx.SelectContext(ctx, &files, "SELECT file FROM asset_files WHERE digest = ?", digest); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, "DELETE FROM asset_files WHERE digest = ?", digest); err != nil {
-			return err
-		}
-		for _, f := range files {
-			if _, err := tx.ExecContext(ctx, `DELETE FROM files WHERE digest = ? AND NOT EXISTS (SELECT 1 FROM asset_files WHERE file = files.digest)
-				AND NOT EXISTS (SELECT 1 FROM release_files WHERE digest = files.digest)`, f); err != nil {
-				return err
-			}
-		}
-		return nil
+		return dropAsset(ctx, tx, digest)
 	})
 	return uses, err
+}
+
+// dropAsset removes the bytes of an asset that somebody has given up, unless others have it.
+func dropAsset(ctx context.Context, tx *sqlx.Tx, digest string) error {
+	var left int
+	if err := tx.GetContext(ctx, &left, `SELECT (SELECT count(*) FROM assets WHERE digest = ?) + (SELECT count(*) FROM release_assets WHERE digest = ?)
+		+ (SELECT count(*) FROM widget_draft_assets WHERE digest = ?)`, digest, digest, digest); err != nil || left > 0 {
+		return err
+	}
+	var files []string
+	if err := tx.SelectContext(ctx, &files, "SELECT file FROM asset_files WHERE digest = ?", digest); err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, "DELETE FROM asset_files WHERE digest = ?", digest); err != nil {
+		return err
+	}
+	for _, f := range files {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM files WHERE digest = ? AND NOT EXISTS (SELECT 1 FROM asset_files WHERE file = files.digest)
+			AND NOT EXISTS (SELECT 1 FROM release_files WHERE digest = files.digest)`, f); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // AssetFile implements app.Store.

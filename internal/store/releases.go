@@ -98,6 +98,22 @@ func (s *Store) ReleaseByDigest(ctx context.Context, digest string) (id int64, e
 	return id, told(s.read.GetContext(ctx, &id, "SELECT id FROM releases WHERE digest = ? ORDER BY id LIMIT 1", digest))
 }
 
+// ReleaseFolder implements app.Store.
+func (s *Store) ReleaseFolder(ctx context.Context, id int64) (widget.Files, error) {
+	var rows []struct {
+		Path  string
+		Bytes []byte
+	}
+	if err := s.read.SelectContext(ctx, &rows, "SELECT path, bytes FROM release_files JOIN files USING (digest) WHERE release_id = ?", id); err != nil {
+		return nil, told(err)
+	}
+	files := widget.Files{}
+	for _, r := range rows {
+		files[r.Path] = append([]byte{}, r.Bytes...)
+	}
+	return files, nil
+}
+
 // ReleaseFiles implements app.Store.
 func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) {
 	var opened widget.Opened

@@ -32,6 +32,7 @@ type Release struct {
 	Warnings fault.List
 
 	view   *view.View
+	marked *view.Marked // in a trial only
 	folder setting.Folder
 	sample *jsondoc.Value // the sample's settings object, or nil
 }
@@ -46,7 +47,10 @@ type Built struct {
 }
 
 // Read reads and builds a folder's files. With faults there is no release.
-func Read(files Files, b Builder) (*Release, fault.List) {
+func Read(files Files, b Builder) (*Release, fault.List) { return read(files, b, false) }
+
+// read reads a folder; for a trial, too, what has faults is shown as long as it can be.
+func read(files Files, b Builder, trial bool) (*Release, fault.List) {
 	faults := append(files.Limits(), files.strangers()...)
 	r := &Release{Files: files, Digest: files.Digest(), Messages: map[string]message.Catalogue{}}
 	add := func(file string, more fault.List) {
@@ -64,6 +68,9 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 	readView := view.Parse
 	if stored {
 		readView = view.Open
+	}
+	if trial {
+		readView = r.readMarked
 	}
 	var manifest manifestDoc
 	if src := files[ManifestFile]; src != nil {
@@ -116,10 +123,19 @@ func Read(files Files, b Builder) (*Release, fault.List) {
 		r.readStarters(add)
 		r.readSample(add)
 	}
+	whole := r.Schema != nil && r.view != nil && len(r.Manifest.Languages) > 0
 	// What is stored was sound when it was released. A rule that came later must not take it
 	// from the pages that have it.
-	if stored && r.Schema != nil && r.view != nil && len(r.Manifest.Languages) > 0 {
+	if stored && whole {
 		return r, nil
+	}
+	if trial {
+		faults.Sort()
+		files.measure(faults)
+		if !whole {
+			return nil, faults
+		}
+		return r, faults
 	}
 	if len(faults) == 0 {
 		r.tryAll(add)

@@ -65,7 +65,11 @@ func (r *Release) show(values setting.Values, lang string, now time.Time, w sett
 	data.Small = small
 	lang = data.Language
 	seen := data.Settings
-	made, faults := r.view.Render(data)
+	run := r.view.Render
+	if r.marked != nil {
+		run = r.marked.RenderMarked
+	}
+	made, faults := run(data)
 	if len(faults) > 0 {
 		return Shown{}, faults.In(ViewFile)
 	}

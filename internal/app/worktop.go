@@ -1,0 +1,334 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+)
+
+// WidgetDraft is a widget's files being edited at the worktop; a widget has at most one.
+type WidgetDraft struct {
+	Widget      string    `db:"widget"`
+	Revision    int       `db:"revision"`    // counts the changes, from 1
+	Release     int       `db:"release"`     // number of the release that it was last the same as, 0 for none
+	FromWidget  string    `db:"from_widget"` // what it is a copy of, "" for nothing
+	FromRelease int       `db:"from_release"`
+	CreatedAt   time.Time `db:"created_at"`
+	ChangedAt   time.Time `db:"changed_at"`
+	ChangedBy   string    `db:"changed_by"`
+}
+
+// DraftFile is one file of a widget's draft.
+type DraftFile struct {
+	Path      string    `db:"path"`
+	Bytes     []byte    `db:"bytes"`
+	Digest    string    `db:"digest"` // SHA-256 of Bytes, in hexadecimal
+	ChangedAt time.Time `db:"changed_at"`
+	ChangedBy string    `db:"changed_by"`
+	Made      *asset.Made
+	Removed   bool
+}
+
+// FileChange is what somebody wants one file of a draft to be.
+type FileChange struct {
+	Path    string
+	Bytes   []byte
+	Removed bool
+	// Was is the digest of the file that it is a change of, "" when there was none.
+	Was string
+}
+
+func digestOf(bytes []byte) string {
+	sum := sha256.Sum256(bytes)
+	return hex.EncodeToString(sum[:])
+}
+
+// Workpiece is a draft with its files.
+type Workpiece struct {
+	WidgetDraft
+	Files []DraftFile // by path
+}
+
+func (w *Workpiece) file(path string) *DraftFile {
+	for i := range w.Files {
+		if w.Files[i].Path == path {
+			return &w.Files[i]
+		}
+	}
+	return nil
+}
+
+// folder gives the files as a widget folder, and what was made of its assets.
+func (w *Workpiece) folder() (widget.Files, map[string]asset.Made) {
+	files, assets := widget.Files{}, map[string]asset.Made{}
+	for _, f := range w.Files {
+		files[f.Path] = f.Bytes
+		if f.Made != nil {
+			assets[f.Path] = *f.Made
+		}
+	}
+	return files, assets
+}
+
+// NewWidgetDraft says what a draft begins with: the files given, else a release.
+type NewWidgetDraft struct {
+	Widget  string
+	Files   widget.Files // nil to take those of a release
+	From    string       // the widget whose release it is; the same one when ""
+	Release int          // its number; the newest in use when 0
+}
+
+// AddWidgetDraft begins a draft of a widget.
+func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*Workpiece, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	if !widget.NameForm.MatchString(n.Widget) {
+		return nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("%q cannot be a widget's name.", n.Widget), Hint: "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."}
+	}
+	now := a.now()
+	d := WidgetDraft{Widget: n.Widget, Revision: 1, CreatedAt: now, ChangedAt: now, ChangedBy: s.Name}
+	if n.Files == nil {
+		from := n.From
+		if from == "" {
+			from = n.Widget
+		}
+		info, files, err := a.releaseFolder(ctx, from, n.Release)
+		if err != nil {
+			return nil, err
+		}
+		n.Files = files
+		if from == n.Widget {
+			d.Release = info.Number
+		} else {
+			d.FromWidget, d.FromRelease = from, info.Number
+			n.Files = widget.Renamed(files, n.Widget)
+		}
+	}
+	var changes []FileChange
+	for _, p := range n.Files.Paths() {
+		changes = append(changes, FileChange{Path: p, Bytes: n.Files[p]})
+	}
+	files, err := a.draftFiles(ctx, s, n.Files, changes)
+	if err != nil {
+		return nil, err
+	}
+	if err := a.store.AddWidgetDraft(ctx, d, files); errors.Is(err, ErrExists) {
+		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is on the worktop already.", n.Widget), Hint: "Go on with that draft, or end it first."}
+	} else if err != nil {
+		return nil, err
+	}
+	return a.workpiece(ctx, n.Widget)
+}
+
+// releaseFolder gives the files of a release, the newest in use for number 0, with the bytes
+// of its assets.
+func (a *App) releaseFolder(ctx context.Context, name string, number int) (info ReleaseInfo, files widget.Files, err error) {
+	if number == 0 {
+		info, err = a.store.NewestRelease(ctx, name)
+	} else {
+		info, err = a.store.ReleaseByNumber(ctx, name, number)
+	}
+	if errors.Is(err, ErrNotFound) {
+		return info, nil, noWidget(name)
+	}
+	if err != nil {
+		return info, nil, err
+	}
+	files, err = a.store.ReleaseFolder(ctx, info.ID)
+	return info, files, err
+}
+
+// draftFiles makes what a draft keeps of changes, in a folder that has all as they come out.
+func (a *App) draftFiles(ctx context.Context, s Scope, whole widget.Files, changes []FileChange) (files []DraftFile, err error) {
+	if faults := whole.Limits(); len(faults) > 0 {
+		return nil, faulty("widget-faulty", "The folder cannot be kept.", faults)
+	}
+	for _, c := range changes {
+		f := DraftFile{Path: c.Path, Bytes: c.Bytes, Digest: digestOf(c.Bytes), ChangedAt: a.now(), ChangedBy: s.Name, Removed: c.Removed}
+		if strings.HasPrefix(c.Path, asset.Folder) && !c.Removed && asset.NameFault(c.Path) == "" {
+			select { // as for customers' assets
+			case a.making <- struct{}{}:
+			case <-ctx.Done():
+				return nil, ctx.Err()
+			}
+			made, faults := a.builder.Asset(c.Path, c.Bytes)
+			<-a.making
+			if len(faults) > 0 {
+				return nil, faulty("widget-faulty", "A file of the folder cannot be kept.", faults.In(c.Path))
+			}
+			f.Made = made
+		}
+		files = append(files, f)
+	}
+	return files, nil
+}
+
+// WidgetDrafts lists the drafts on the worktop.
+func (a *App) WidgetDrafts(ctx context.Context, s Scope, p Page) ([]WidgetDraft, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	return a.store.WidgetDrafts(ctx, p)
+}
+
+// WidgetDraft returns a draft with its files.
+func (a *App) WidgetDraft(ctx context.Context, s Scope, name string) (*Workpiece, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	return a.workpiece(ctx, name)
+}
+
+// workpieces are the drafts read last, by widget; each is right as long as its revision is
+// the stored one.
+type workpieces = map[string]*Workpiece
+
+// workpiecesMost bounds what is kept: a folder has at most 18 MiB.
+const workpiecesMost = 4
+
+func (a *App) workpiece(ctx context.Context, name string) (*Workpiece, error) {
+	d, err := a.store.WidgetDraft(ctx, name)
+	if errors.Is(err, ErrNotFound) {
+		return nil, notFound("draft", name, "List the drafts to see which widgets are on the worktop, or begin one.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	a.worktop.Lock()
+	w := a.workpieces[name]
+	a.worktop.Unlock()
+	if w != nil && w.Revision == d.Revision && w.CreatedAt.Equal(d.CreatedAt) {
+		return w, nil
+	}
+	w = &Workpiece{}
+	if w.WidgetDraft, w.Files, err = a.store.WidgetDraftFiles(ctx, name); err != nil {
+		return nil, err
+	}
+	a.worktop.Lock()
+	defer a.worktop.Unlock()
+	if len(a.workpieces) >= workpiecesMost {
+		clear(a.workpieces)
+	}
+	a.workpieces[name] = w
+	return w, nil
+}
+
+// SaveWidgetDraft changes files of a draft: all of them, or none when somebody else has
+// changed one of them since it was read.
+func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes []FileChange) (*Workpiece, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	for {
+		w, err := a.workpiece(ctx, name)
+		if err != nil {
+			return nil, err
+		}
+		var collisions fault.List
+		for _, c := range changes {
+			was, by := "", ""
+			if f := w.file(c.Path); f != nil {
+				was, by = f.Digest, f.ChangedBy
+			} else if c.Was != "" {
+				by = w.ChangedBy
+			}
+			if was != c.Was && !(was == digestOf(c.Bytes) && !c.Removed) {
+				collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by %s meanwhile.", c.Path, by), Mend: "Read it again, and make your change on top."})
+			}
+		}
+		if len(collisions) > 0 {
+			return nil, &Error{Kind: Precondition, Code: "draft-changed", What: collisions[0].What, Hint: collisions[0].Mend, Faults: collisions}
+		}
+		whole, _ := w.folder()
+		whole = maps.Clone(whole)
+		for _, c := range changes {
+			if c.Removed {
+				delete(whole, c.Path)
+			} else {
+				whole[c.Path] = c.Bytes
+			}
+		}
+		files, err := a.draftFiles(ctx, s, whole, changes)
+		if err != nil {
+			return nil, err
+		}
+		next := w.WidgetDraft
+		next.Revision, next.ChangedAt, next.ChangedBy = w.Revision+1, a.now(), s.Name
+		err = a.store.SaveWidgetDraft(ctx, next, w.Revision, files)
+		if errors.Is(err, ErrChanged) {
+			continue // somebody has changed another file, or the same: look again
+		}
+		if err != nil {
+			return nil, err
+		}
+		return a.workpiece(ctx, name)
+	}
+}
+
+// EndWidgetDraft takes a draft off the worktop. What was released of it stays.
+func (a *App) EndWidgetDraft(ctx context.Context, s Scope, name string) error {
+	if err := s.require(releaseWidgets); err != nil {
+		return err
+	}
+	err := a.store.EndWidgetDraft(ctx, name)
+	if errors.Is(err, ErrNotFound) {
+		return notFound("draft", name, "List the drafts to see which widgets are on the worktop.")
+	}
+	a.worktop.Lock()
+	delete(a.workpieces, name)
+	a.worktop.Unlock()
+	return err
+}
+
+// with is a draft's folder with files that are not saved yet. Assets have to be saved.
+func (w *Workpiece) with(overlay []FileChange) (widget.Files, map[string]asset.Made) {
+	files, assets := w.folder()
+	for _, c := range overlay {
+		switch {
+		case c.Removed:
+			delete(files, c.Path)
+		case !strings.HasPrefix(c.Path, asset.Folder):
+			files[c.Path] = c.Bytes
+		}
+	}
+	return files, assets
+}
+
+// CheckWidgetDraft says everything that is wrong with a draft with files that are not saved
+// yet.
+func (a *App) CheckWidgetDraft(ctx context.Context, s Scope, name string, overlay []FileChange) (*widget.Release, fault.List, error) {
+	w, err := a.WidgetDraft(ctx, s, name)
+	if err != nil {
+		return nil, nil, err
+	}
+	files, assets := w.with(overlay)
+	r, faults := widget.Read(files, madeBefore{a.builder, assets})
+	if r != nil {
+		return r, slices.Clone(r.Warnings), nil
+	}
+	return nil, faults, nil
+}
+
+// madeBefore is a builder that finds assets made.
+type madeBefore struct {
+	widget.Builder
+	assets map[string]asset.Made
+}
+
+func (b madeBefore) Asset(path string, src []byte) (*asset.Made, fault.List) {
+	if made, ok := b.assets[path]; ok {
+		return &made, nil
+	}
+	return b.Builder.Asset(path, src)
+}

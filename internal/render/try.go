@@ -1,0 +1,50 @@
+package render
+
+import (
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+)
+
+// Tried is a widget that is being written, as a preview shows it.
+type Tried struct {
+	// Payload has marked markup, no module, and of the style only what the settings make;
+	// the author's own stylesheet is applied as it is written.
+	Payload Payload
+	// Script is the body of the function that the loader takes as the module, "" for none.
+	Script string
+	// ScriptLine is how many lines of Script lie before the author's part, to which its
+	// source map belongs.
+	ScriptLine int
+}
+
+// tryKey is the key of what is shown of no pocket.
+const tryKey = "worktop"
+
+// Try renders a trial in a case. s.Release and s.Settings are filled in here.
+func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (Tried, fault.List) {
+	values, faults := t.In(c, s.Now)
+	if len(faults) > 0 {
+		return Tried{}, faults
+	}
+	s.Key, s.Release, s.Settings, s.Language = tryKey, t.Release, values, c.Language
+	if c.Turned && c.Language == "" {
+		s.Language = t.RightToLeft()
+	}
+	p, faults := site.show(s)
+	if len(faults) > 0 {
+		return Tried{}, faults
+	}
+	if c.Turned {
+		p.Direction = "rtl"
+	}
+	script := site.mount(t.Release, site.table(t.Release, &p))
+	// The author's part begins on a line of its own.
+	before, after, own := strings.Cut(script, t.Built.Mount)
+	if t.Built.Mount == "" || !own {
+		return Tried{Payload: p, Script: script}, nil
+	}
+	head := before + "\n"
+	return Tried{Payload: p, Script: head + t.Built.Mount + "\n" + after, ScriptLine: strings.Count(head, "\n")}, nil
+}

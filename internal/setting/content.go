@@ -1,0 +1,121 @@
+package setting
+
+import (
+	"fmt"
+	"maps"
+	"strings"
+	"unicode/utf8"
+)
+
+// The kinds of content that a widget is tried with, besides its own sample.
+const (
+	NoItems   = "none" // lists are empty
+	ManyItems = "many" // lists are as long as they may be, at most ManyMost
+	LongWords = "long" // texts hold words that do not break
+)
+
+// Contents lists them.
+var Contents = []string{NoItems, ManyItems, LongWords}
+
+// ManyMost bounds the lists of ManyItems.
+const ManyMost = 60
+
+// longWord has no place where a line may break.
+const longWord = "Windgeschwindigkeitsmessgerätehersteller"
+
+// With returns values with another kind of content; values of an unknown kind stay as they
+// are. What it gives is as valid as what it got.
+func (schema *Schema) With(values Values, kind string) Values {
+	other := maps.Clone(values)
+	for _, s := range schema.Settings {
+		if v, there := other[s.Key]; there {
+			other[s.Key] = s.with(v, kind)
+		}
+	}
+	return other
+}
+
+func (s *Setting) with(v any, kind string) any {
+	switch types[s.Type].(type) {
+	case text, richText:
+		if kind == LongWords {
+			return s.longer(v)
+		}
+	case list, items:
+		given, _ := v.([]any)
+		switch kind {
+		case NoItems:
+			return given[:min(s.MinItems, len(given))]
+		case ManyItems:
+			return repeated(given, min(s.MaxItems, ManyMost))
+		case LongWords:
+			fields := s.Fields
+			if s.model != nil {
+				fields = s.model
+			}
+			longer := make([]any, len(given))
+			for i, item := range given {
+				longer[i] = withFields(fields, item, kind)
+			}
+			return longer
+		}
+	case group:
+		return withFields(s.Fields, v, kind)
+	}
+	return v
+}
+
+func withFields(fields []*Setting, v any, kind string) any {
+	m, ok := v.(map[string]any)
+	if !ok {
+		return v
+	}
+	m = maps.Clone(m)
+	for _, f := range fields {
+		if v, there := m[f.Key]; there {
+			m[f.Key] = f.with(v, kind)
+		}
+	}
+	return m
+}
+
+// longer makes each word of a text long, as far as the text may be. What must have a form
+// stays, and so does what is empty.
+func (s *Setting) longer(v any) any {
+	t, ok := v.(string)
+	if !ok || t == "" || s.Pattern != "" || s.Format != "" {
+		return v
+	}
+	most := s.MaxLength
+	if _, rich := types[s.Type].(richText); rich {
+		if len("<p>"+longWord+"</p>") > most {
+			return v
+		}
+		return "<p>" + longWord + "</p>"
+	}
+	words := max(1, len(strings.Fields(t))/4)
+	long := strings.TrimSpace(strings.Repeat(longWord+" ", words))
+	if most > 0 && utf8.RuneCountInString(long) > most {
+		long = strings.TrimSpace(string([]rune(long)[:most]))
+	}
+	return long
+}
+
+// repeated goes through items again and again until there are so many; each has an id of
+// its own.
+func repeated(given []any, many int) []any {
+	if len(given) == 0 {
+		return given
+	}
+	list := make([]any, 0, many)
+	for i := range max(many, len(given)) {
+		item := given[i%len(given)]
+		if m, ok := item.(map[string]any); ok && i >= len(given) {
+			m = maps.Clone(m)
+			m[IDKey] = fmt.Sprintf("again-%d", i)
+			item = m
+		}
+		list = append(list, item)
+	}
+	return list
+}

@@ -1,0 +1,98 @@
+package wire
+
+import (
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/view"
+	"glasspocket/internal/widget"
+)
+
+// WidgetDraft is a widget's files being edited at the worktop.
+type WidgetDraft struct {
+	Widget    string      `json:"widget"`
+	Revision  int         `json:"revision"`
+	Release   int         `json:"release"` // number of the release that it was last the same as, 0 for none
+	From      *ReleaseOf  `json:"from,omitempty"`
+	CreatedAt time.Time   `json:"createdAt"`
+	ChangedAt time.Time   `json:"changedAt"`
+	ChangedBy string      `json:"changedBy"`
+	Files     []DraftFile `json:"files,omitempty"` // by path; left out in a list
+}
+
+// ReleaseOf names a release.
+type ReleaseOf struct {
+	Widget  string `json:"widget"`
+	Release int    `json:"release"`
+}
+
+// DraftFile is a file of a draft. Was, when it is sent, is the digest of the file that it is
+// a change of, "" for a new one.
+type DraftFile struct {
+	Path    string   `json:"path"`
+	Text    string   `json:"text,omitempty"`
+	Base64  []byte   `json:"base64,omitempty"`
+	Digest  string   `json:"digest,omitempty"`
+	Was     string   `json:"was,omitempty"`
+	Removed bool     `json:"removed,omitempty"`
+	Picture *Picture `json:"picture,omitempty"` // of an asset
+}
+
+// NewWidgetDraft begins a draft with the files given, else with those of a release: the
+// newest of the widget itself when nothing is named.
+type NewWidgetDraft struct {
+	Files   []File `json:"files,omitempty"`
+	From    string `json:"from,omitempty"`
+	Release int    `json:"release,omitempty"`
+}
+
+// WidgetDrafts is a page of drafts; Next is the cursor for the next one.
+type WidgetDrafts struct {
+	Drafts []WidgetDraft `json:"drafts"`
+	Next   string        `json:"next,omitempty"`
+}
+
+// DraftFiles changes files of a draft, or goes before them without saving.
+type DraftFiles struct {
+	Files []DraftFile `json:"files"`
+}
+
+// TryDraft asks for renderings of a draft, with files that are not saved, in some cases.
+type TryDraft struct {
+	Files []DraftFile   `json:"files,omitempty"`
+	Cases []widget.Case `json:"cases"`
+}
+
+// Tried is a draft as its previews show it. Faults need not keep it from being shown.
+type Tried struct {
+	Revision int           `json:"revision"`
+	Faults   []fault.Fault `json:"faults"`
+	Shown    []Shown       `json:"shown"` // by case; empty when nothing can be shown
+	// Elements are those of view.html, by the marks in the markup; places are counted in
+	// UTF-16 code units.
+	Elements []view.Element `json:"elements"`
+	Map      string         `json:"map,omitempty"` // source map of the mount module
+	Widget   *TriedWidget   `json:"widget,omitempty"`
+}
+
+// Shown is what a draft looks like in one case.
+type Shown struct {
+	Payload    *render.Payload `json:"payload,omitempty"` // without the author's stylesheet
+	Script     string          `json:"script,omitempty"`  // body of the function that the loader takes
+	ScriptLine int             `json:"scriptLine"`        // lines before the author's part
+	Faults     []fault.Fault   `json:"faults,omitempty"`
+}
+
+// TriedWidget is what a draft declares, for whoever writes it.
+type TriedWidget struct {
+	Title     map[string]string  `json:"title"`
+	Languages []string           `json:"languages"`
+	Starters  []widget.Starter   `json:"starters"`
+	Settings  []*setting.Setting `json:"settings"`
+	Floats    bool               `json:"floats"`
+	Messages  []string           `json:"messages"` // keys, of the first language
+	Functions []string           `json:"functions"`
+	Pictures  map[string]Picture `json:"pictures"`
+}
