@@ -31,24 +31,35 @@ func signedIn(t *testing.T) *browser.Page {
 // inPreview waits until an expression is true inside the preview's sandboxed frame.
 func inPreview(t *testing.T, p *browser.Page, expression string) {
 	t.Helper()
-	var ctx context.Context
+	inFrame(t, p, "/preview", expression)
+}
+
+// inFrame waits until an expression is true inside a sandboxed frame of the public side.
+func inFrame(t *testing.T, p *browser.Page, path, expression string) {
+	t.Helper()
+	within, cancel := context.WithTimeout(frameOf(t, p, path), browser.Patience)
+	defer cancel()
+	_, err := chromedp.Run(within, chromedp.Poll[bool](expression))
+	require.NoError(t, err, "in the preview: %s", expression)
+}
+
+// frameOf is the first frame with an address of the public side.
+func frameOf(t *testing.T, p *browser.Page, path string) (ctx context.Context) {
+	t.Helper()
 	require.Eventually(t, func() bool {
 		infos, err := chromedp.Targets(p.Ctx)
 		if err != nil {
 			return false
 		}
 		for _, info := range infos {
-			if info.Type == "iframe" && info.URL == demo.Public+"/preview" {
+			if info.Type == "iframe" && info.URL == demo.Public+path {
 				ctx, _ = chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
 				return true
 			}
 		}
 		return false
 	}, browser.Patience, 10*time.Millisecond, "there is no preview frame")
-	within, cancel := context.WithTimeout(ctx, browser.Patience)
-	defer cancel()
-	_, err := chromedp.Run(within, chromedp.Poll[bool](expression))
-	require.NoError(t, err, "in the preview: %s", expression)
+	return ctx
 }
 
 const inShadow = `document.getElementById("stage")?.shadowRoot?.querySelector`

@@ -70,6 +70,13 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 				require.NoError(t, err)
 				return name
 			}},
+			{"{draft}", func() string {
+				count++
+				name := fmt.Sprintf("draft-%d", count)
+				_, err := api.BeginWidgetDraft(ctx, name, wire.NewWidgetDraft{From: "countdown"})
+				require.NoError(t, err)
+				return name
+			}},
 			{"{asset}", func() string {
 				count++
 				a, err := api.Upload(ctx, owner, fmt.Sprintf("fresh-%d.svg", count), fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d 9"/>`, count))
@@ -118,6 +125,13 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"releaseWidget", "POST", "/widgets/nothing/releases", `{"files":[]}`, [6]int{401, 422, 422, 403, 403, 403}, [6]int{}},
 		{"listReleases", "GET", "/widgets/countdown/releases", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"withdrawRelease", "PATCH", "/widgets/countdown/releases/999", `{"withdrawn":true}`, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
+		{"listWidgetDrafts", "GET", "/drafts", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"beginWidgetDraft", "POST", "/widgets/begun-{n}/draft", `{"from":"countdown"}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},
+		{"readWidgetDraft", "GET", "/widgets/{draft}/draft", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"changeWidgetDraft", "PATCH", "/widgets/{draft}/draft", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"endWidgetDraft", "DELETE", "/widgets/{draft}/draft", nothing, [6]int{401, 204, 204, 403, 403, 403}, [6]int{}},
+		{"checkWidgetDraft", "POST", "/widgets/{draft}/draft/checks", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"tryWidgetDraft", "POST", "/widgets/{draft}/draft/trials", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"listPockets", "GET", "/pockets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"makePocket", "POST", "/pockets", `{"customer":"{customer}","widget":"countdown"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"readPocket", "GET", "/pockets/{pocket}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},

@@ -6,5 +6,5 @@ import "embed"
 // Sources are the loader's TypeScript files; main.ts is the entry, kit/ what travels with
 // the pockets that need it.
 //
-//go:embed *.ts kit/*.ts
+//go:embed *.ts kit/*.ts worktop/*.ts
 var Sources embed.FS

@@ -99,6 +99,10 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
+	worktop, err := bundle.Worktop(s.publicURL)
+	if err != nil {
+		return nil, err
+	}
 	later := map[string]string{}
 	for _, name := range bundle.Later {
 		if later[name], err = bundle.Module(name, s.publicURL); err != nil {
@@ -120,7 +124,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell}, Later: later, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop}, Later: later, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err

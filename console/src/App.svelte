@@ -8,6 +8,9 @@
   import Trouble from "./ui/Trouble.svelte";
 
   session.look();
+  // The worktop brings the code editor with it, so it is loaded only where it is used.
+  const worktop = () => import("./worktop/Worktop.svelte");
+  const widgets = () => import("./worktop/WidgetList.svelte");
 </script>
 
 {#if session.trouble}
@@ -17,6 +20,15 @@
 {:else if session.who}
   {#if router.key}
     {#key router.key}<Editor key={router.key} publicBase={session.who.publicBase} />{/key}
+  {:else if router.widget}
+    {#await worktop() then { default: Worktop }}
+      {#key router.widget}<Worktop name={router.widget!} publicBase={session.who.publicBase} />{/key}
+    {:catch}
+      <Header />
+      <Trouble error={new Error("The worktop could not be loaded.")} retry={() => location.reload()} />
+    {/await}
+  {:else if router.path == "/worktop"}
+    {#await widgets() then { default: WidgetList }}<WidgetList />{/await}
   {:else if router.path == "/"}
     <PocketList />
   {:else}

@@ -1,4 +1,4 @@
-// The console's own addresses: "/" and "/pockets/KEY".
+// The console's own addresses: "/", "/pockets/KEY", "/worktop" and "/worktop/WIDGET".
 class Router {
   path = $state(location.pathname);
 
@@ -21,7 +21,15 @@ class Router {
   };
 
   get key(): string | undefined {
-    const match = /^\/pockets\/([^/]+)$/.exec(this.path);
+    return this.#under("pockets");
+  }
+
+  get widget(): string | undefined {
+    return this.#under("worktop");
+  }
+
+  #under(place: string): string | undefined {
+    const match = new RegExp(`^/${place}/([^/]+)$`).exec(this.path);
     return match ? decodeURIComponent(match[1]) : undefined;
   }
 }

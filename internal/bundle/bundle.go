@@ -73,6 +73,9 @@ func Loader(base string) (string, error) { return ours("main.ts", api.FormatIIFE
 // Preview bundles the script of the preview's empty page.
 func Preview(base string) (string, error) { return ours("preview.ts", api.FormatIIFE, base) }
 
+// Worktop bundles the script of the worktop's frame.
+func Worktop(base string) (string, error) { return ours("worktop.ts", api.FormatIIFE, base) }
+
 // Later are the modules that the loader fetches when they are needed: exact sets a page's
 // clock right, asked asks for what a page sets otherwise, why explains a page's pockets to
 // its owner.

@@ -5,6 +5,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
@@ -142,7 +143,7 @@ func Tried(t app.Tried, base string) wire.Tried {
 	r := t.Trial
 	out.Map, out.Elements = r.Map, append(out.Elements, r.Elements...)
 	out.Widget = &wire.TriedWidget{Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: r.Schema.Settings,
-		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Functions: view.FunctionNames(), Pictures: map[string]wire.Picture{}}
+		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Mount: append([]string{}, r.Manifest.Mount.Settings...), Functions: view.FunctionNames(), Types: setting.TypeNames(), Pictures: map[string]wire.Picture{}}
 	for path, made := range r.Built.Assets {
 		if len(made.Forms) > 0 {
 			out.Widget.Pictures[path] = wire.Picture{Kind: made.Kind, Name: made.Name, Address: base + made.Address(made.Forms[len(made.Forms)-1])}

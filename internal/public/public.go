@@ -50,8 +50,9 @@ type Options struct {
 	Log         *slog.Logger
 }
 
-// Shell is the preview's empty page: Script is what draws into it.
-type Shell struct{ Script string }
+// Shell is what draws into the empty pages of previews: Script into a pocket's, Worktop into
+// that of a widget being written.
+type Shell struct{ Script, Worktop string }
 
 // Cache-Control values. Every visitor has a publication within a minute; a service that
 // cannot answer leaves visitors with what they have for a week.
@@ -110,6 +111,14 @@ func New(o Options) *fiber.App {
 		return d.send(c, &d.shellPage, htmlType, briefly)
 	})
 	get("/preview.js", "/preview.js", fixed(&d.shellScript, javascript))
+	worktopPage, worktopScript := render.EncodeBest(worktopHTML), render.EncodeBest([]byte(o.Shell.Worktop))
+	// What an author is writing comes over the channel, and is run from memory.
+	worktopFence := strings.Replace(d.shellFence, "script-src ", "script-src blob: ", 1)
+	get("/worktop", "/worktop", func(c fiber.Ctx) error {
+		c.Set("Content-Security-Policy", worktopFence)
+		return d.send(c, &worktopPage, htmlType, briefly)
+	})
+	get("/worktop.js", "/worktop.js", fixed(&worktopScript, javascript))
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 	return f
 }
@@ -298,3 +307,6 @@ const nothingHere = `<!doctype html>
 
 //go:embed shell.html
 var shellHTML []byte
+
+//go:embed worktop.html
+var worktopHTML []byte

@@ -93,6 +93,8 @@ type TriedWidget struct {
 	Settings  []*setting.Setting `json:"settings"`
 	Floats    bool               `json:"floats"`
 	Messages  []string           `json:"messages"` // keys, of the first language
+	Mount     []string           `json:"mount"`    // keys of the settings that the mount module gets
 	Functions []string           `json:"functions"`
+	Types     []string           `json:"types"` // that a setting can have
 	Pictures  map[string]Picture `json:"pictures"`
 }

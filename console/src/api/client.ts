@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Asset, Assets, Draft, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Asset, Assets, Case, Checked, Draft, DraftFile, NewWidgetDraft, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -14,7 +14,7 @@ export class Refused extends Error {
   }
 }
 
-type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal };
+type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
 
 async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> {
   const headers: Record<string, string> = {};
@@ -22,7 +22,7 @@ async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> 
   if (ask.match) headers["If-Match"] = `"${ask.match}"`;
   let response: Response;
   try {
-    response = await fetch(`/api/v1${path}`, { method, headers, body: ask.body === undefined ? undefined : JSON.stringify(ask.body), signal: ask.signal });
+    response = await fetch(`/api/v1${path}`, { method, headers, body: ask.body === undefined ? undefined : JSON.stringify(ask.body), signal: ask.signal, keepalive: ask.keepalive });
   } catch (error) {
     if (ask.signal?.aborted) throw error;
     throw new Refused(0, "unreachable", "The service does not answer.", "Is it running? What you typed is still here.");
@@ -37,6 +37,7 @@ async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> 
 }
 
 const pocket = (key: string, rest = "") => `/pockets/${encodeURIComponent(key)}${rest}`;
+const widgetDraft = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/draft${rest}`;
 const asset = (customer: string, digest: string) => `/customers/${encodeURIComponent(customer)}/assets/${encodeURIComponent(digest)}`;
 
 export const api = {
@@ -66,6 +67,15 @@ export const api = {
   asset: (customer: string, digest: string) => call<Asset>("GET", asset(customer, digest)),
   endAsset: (customer: string, digest: string) => call<void>("DELETE", asset(customer, digest)),
   upload: (customer: string, name: string, bytes: string) => call<Asset>("POST", `/customers/${encodeURIComponent(customer)}/assets`, { body: { name, bytes } }),
+  widgets: () => call<Widgets>("GET", "/widgets"),
+  widgetDrafts: () => call<WidgetDrafts>("GET", "/drafts?limit=200"),
+  beginWidgetDraft: (name: string, begin: NewWidgetDraft) => call<WidgetDraft>("POST", widgetDraft(name), { body: begin }),
+  widgetDraft: (name: string) => call<WidgetDraft>("GET", widgetDraft(name)),
+  // keepalive lets it end after the page is closed; browsers allow that for small bodies.
+  changeWidgetDraft: (name: string, files: DraftFile[], keepalive = false) => call<WidgetDraft>("PATCH", widgetDraft(name), { body: { files }, keepalive }),
+  endWidgetDraft: (name: string) => call<void>("DELETE", widgetDraft(name)),
+  checkWidgetDraft: (name: string, files: DraftFile[], signal?: AbortSignal) => call<Checked>("POST", widgetDraft(name, "/checks"), { body: { files }, signal }),
+  tryWidgetDraft: (name: string, files: DraftFile[], cases: Case[], signal?: AbortSignal) => call<Tried>("POST", widgetDraft(name, "/trials"), { body: { files, cases }, signal }),
   snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
 };
 

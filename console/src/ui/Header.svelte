@@ -9,6 +9,13 @@
 <header class="flex min-h-14 flex-wrap items-center gap-x-3 gap-y-2 border-b border-line bg-sheet px-5 py-2">
   <a href="/" onclick={router.follow} class="flex items-center gap-2.5 rounded font-semibold tracking-tight" aria-label="Glass Pocket: all pockets"><img src="/mark.svg" alt="" class="size-6" />{#if !children}Glass Pocket{/if}</a>
   {@render children?.()}
+  {#if !children && session.who && !session.who.customer}
+    <nav aria-label="Console" class="ms-3 flex gap-1">
+      {#each [["/", "Pockets"], ["/worktop", "Worktop"]] as [path, label] (path)}
+        <a href={path} onclick={router.follow} aria-current={router.path == path ? "page" : undefined} class="rounded-lg px-3 py-1.5 text-soft hover:text-ink aria-[current]:bg-sunk aria-[current]:font-medium aria-[current]:text-ink">{label}</a>
+      {/each}
+    </nav>
+  {/if}
   <div class="ms-auto flex items-center gap-3">
     {@render actions?.()}
     {#if !actions && session.who}

@@ -1,0 +1,55 @@
+<script lang="ts">
+  // The whole files.
+  import Code from "./code/Code.svelte";
+  import type { Worktop } from "./worktop.svelte";
+
+  let { worktop, file = $bindable(), at }: { worktop: Worktop; file: string; at: { line: number; column: number; turn: number } | null } = $props();
+  const folder = $derived(worktop.folder);
+  const bad = $derived(new Set(worktop.faults.filter((f) => !f.warning).map((f) => f.path)));
+  const mark = $derived((worktop.elementsOf, worktop.elements));
+  const first = ["view.html", "style.css", "mount.ts", "mount.js", "settings.json", "widget.json", "sample.json"];
+  const order = (path: string) => (first.includes(path) ? first.indexOf(path) : first.length);
+  const paths = $derived([...folder.paths].sort((a, b) => order(a) - order(b) || (a < b ? -1 : 1)));
+
+  // The innermost element that the cursor is in is outlined in the preview.
+  function select(from: number) {
+    if (file != "view.html" || folder.text("view.html") != worktop.elementsOf) return;
+    let best = -1;
+    mark.forEach((e, i) => {
+      if (e.start <= from && from <= e.end) best = i;
+    });
+    worktop.outline(best < 0 ? null : best);
+  }
+</script>
+
+<div class="grid h-full min-h-96 grid-cols-[148px_minmax(0,1fr)]">
+  <nav aria-label="Files" class="overflow-auto border-e border-line py-2">
+    <ul>
+      {#each paths as path (path)}
+        <li>
+          <button
+            type="button"
+            aria-current={path == file ? "true" : undefined}
+            class="flex w-full items-center gap-1.5 px-3 py-1 text-start font-mono text-[13px] break-all text-soft hover:text-ink aria-[current]:bg-wash aria-[current]:text-ink"
+            onclick={() => (file = path)}
+            >{path}{#if folder.entries[path].text != folder.entries[path].saved}<span class="size-1.5 shrink-0 rounded-full bg-edge" title="not saved yet"></span>{/if}{#if bad.has(path)}<span class="ms-auto shrink-0 text-bad" title="something is wrong here">!</span>{/if}</button
+          >
+        </li>
+      {/each}
+    </ul>
+  </nav>
+  <div class="min-h-0 min-w-0">
+    {#if !folder.has(file)}
+      <p class="p-6 text-soft">{file} is not there. Choose a file.</p>
+    {:else if folder.entries[file].binary}
+      <div class="p-6 text-soft">
+        {#if folder.entries[file].picture?.kind == "picture"}<img src={folder.entries[file].picture?.address} alt="" class="mb-4 max-h-64 max-w-full rounded-lg border border-line" />{/if}
+        <p class="font-mono text-sm">{file}</p>
+      </div>
+    {:else}
+      {#key file}
+        <Code {folder} path={file} faults={worktop.faults} vocabulary={worktop.vocabulary} tall undo={() => worktop.undo()} redo={() => worktop.redo()} onselect={select} {at} />
+      {/key}
+    {/if}
+  </div>
+</div>

@@ -1,0 +1,33 @@
+<script lang="ts">
+  // One frame that shows one case. Side by side it is drawn smaller, so that a page of its
+  // real width is seen.
+  import type { PreviewCase } from "./cases";
+  import type { Worktop } from "./worktop.svelte";
+
+  let { worktop, which, scaled = false }: { worktop: Worktop; which: PreviewCase; scaled?: boolean } = $props();
+  // svelte-ignore state_referenced_locally: made anew for another case
+  const frame = worktop.frame(which);
+  $effect(() => () => worktop.unframe(which, frame));
+
+  let room = $state(0);
+  const wide = 760; // what a page has side by side when the case does not say
+  const width = $derived(scaled ? (which.width ?? wide) : which.width);
+  const scale = $derived(scaled && room && width ? Math.min(1, room / width) : 1);
+</script>
+
+<div class="h-full w-full" bind:clientWidth={room}>
+  {#if !worktop.stuck}
+    <iframe
+      {@attach () => frame.watch()}
+      title="Preview: {which.label}"
+      class="mx-auto block h-full origin-top-left border-0 bg-white"
+      style:width={width ? `${width}px` : "100%"}
+      style:height={scaled ? `${100 / scale}%` : "100%"}
+      style:transform={scaled ? `scale(${scale})` : undefined}
+      style:margin-inline={scale < 1 ? "0" : undefined}
+      sandbox="allow-scripts"
+      src="{worktop.publicBase}/worktop"
+      onload={(e) => frame.connect(e.currentTarget as HTMLIFrameElement)}
+    ></iframe>
+  {/if}
+</div>

@@ -1,0 +1,78 @@
+<script lang="ts">
+  // The widgets there are, and those on the worktop.
+  import { api, Refused } from "../api/client";
+  import type { Widget, WidgetDraft } from "../api/types";
+  import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+  import Button from "../ui/Button.svelte";
+  import Header from "../ui/Header.svelte";
+  import Trouble from "../ui/Trouble.svelte";
+  import { ago } from "../ui/time";
+
+  let widgets = $state.raw<Widget[]>([]);
+  let drafts = $state.raw<WidgetDraft[]>([]);
+  let loading = $state(true);
+  let error = $state<Error | null>(null);
+  let trouble = $state("");
+
+  async function load() {
+    error = null;
+    try {
+      const [w, d] = await Promise.all([api.widgets(), api.widgetDrafts()]);
+      widgets = w.widgets;
+      drafts = d.drafts;
+    } catch (failed) {
+      session.ended(failed);
+      error = failed as Error;
+    }
+    loading = false;
+  }
+  load();
+
+  const rows = $derived.by(() => {
+    const names = [...new Set([...widgets.map((w) => w.name), ...drafts.map((d) => d.widget)])].sort();
+    return names.map((name) => ({ name, widget: widgets.find((w) => w.name == name), draft: drafts.find((d) => d.widget == name) }));
+  });
+
+  async function take(name: string) {
+    trouble = "";
+    try {
+      await api.beginWidgetDraft(name, {});
+      router.go(`/worktop/${name}`);
+    } catch (failed) {
+      session.ended(failed);
+      trouble = failed instanceof Refused ? `${failed.message} ${failed.hint}` : String(failed);
+    }
+  }
+</script>
+
+<svelte:head><title>Worktop · Glass Pocket</title></svelte:head>
+
+<Header />
+<main class="mx-auto max-w-5xl px-5 py-10">
+  <h1 class="text-2xl font-semibold tracking-tight">Worktop</h1>
+  <p class="mt-1 max-w-2xl text-soft">Where widgets are made. What you change here is a draft: customers get it when you release it.</p>
+  {#if trouble}<p role="alert" class="mt-4 text-bad">{trouble}</p>{/if}
+  {#if error}
+    <Trouble {error} retry={load} />
+  {:else if !loading}
+    <ul class="mt-6 divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
+      {#each rows as row (row.name)}
+        <li class="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 py-3">
+          <div class="min-w-0 flex-1 basis-60">
+            <p class="font-medium">
+              {#if row.draft}<a href="/worktop/{row.name}" onclick={router.follow} class="underline-offset-4 hover:underline">{row.widget?.title.en ?? row.name}</a>{:else}{row.widget?.title.en ?? row.name}{/if}
+              <span class="ms-1 font-mono text-[13px] font-normal text-soft">{row.name}</span>
+            </p>
+            <p class="truncate text-sm text-soft">{row.widget?.summary?.en ?? (row.draft?.from ? `A copy of ${row.draft.from.widget}` : "Not released yet")}</p>
+          </div>
+          <p class="text-sm text-soft">
+            {row.widget ? `Release ${row.widget.release.number}` : "No release"}
+            {#if row.draft}<br />Draft changed {ago(row.draft.changedAt)} by {row.draft.changedBy}{/if}
+          </p>
+          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Go on</Button>{:else}<Button kind="plain" onclick={() => take(row.name)}>Work on it</Button>{/if}
+        </li>
+      {/each}
+    </ul>
+  {/if}
+</main>

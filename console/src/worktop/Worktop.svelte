@@ -1,0 +1,97 @@
+<script lang="ts">
+  import { router } from "../router.svelte";
+  import Button from "../ui/Button.svelte";
+  import Header from "../ui/Header.svelte";
+  import Trouble from "../ui/Trouble.svelte";
+  import Bench from "./Bench.svelte";
+  import Collisions from "./Collisions.svelte";
+  import Files from "./Files.svelte";
+  import Messages from "./Messages.svelte";
+  import PartColumn from "./PartColumn.svelte";
+  import type { At } from "./script";
+  import { Worktop } from "./worktop.svelte";
+
+  let { name, publicBase }: { name: string; publicBase: string } = $props();
+  // svelte-ignore state_referenced_locally: the page makes a new one for each widget
+  const worktop = new Worktop(name, publicBase);
+  worktop.load();
+  $effect(() => () => worktop.close());
+
+  let files = $state(false); // whole files instead of the part
+  let file = $state("view.html");
+  let at = $state<{ line: number; column: number; turn: number } | null>(null);
+  let turn = 0;
+
+  const saved: Record<string, string> = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", failed: "Not saved" };
+  const wrong = $derived(worktop.faults.filter((f) => !f.warning).length);
+
+  function open(place: At) {
+    files = true;
+    file = place.path;
+    at = { line: place.line, column: place.column, turn: ++turn };
+  }
+
+  function key(event: { key: string; ctrlKey?: boolean; metaKey?: boolean; shiftKey?: boolean; target?: EventTarget | null; preventDefault?: () => void }) {
+    const mod = event.ctrlKey || event.metaKey;
+    const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
+    if (event.key == "F9") files = !files;
+    else if (event.key == "F8") worktop.point(!worktop.pointing);
+    else if (event.key == "Escape" && !typing && worktop.part) worktop.unchoose();
+    else if (mod && event.key == "s") void worktop.save();
+    else if (mod && event.key.toLowerCase() == "z" && !typing) event.shiftKey ? worktop.redo() : worktop.undo();
+    else return;
+    event.preventDefault?.();
+  }
+  worktop.onkey = (pressed) => key({ key: pressed });
+
+  // What is typed is in the journal already; this only hurries.
+  function leaving() {
+    void worktop.save();
+  }
+</script>
+
+<svelte:head><title>{name} · Worktop · Glass Pocket</title></svelte:head>
+<svelte:window onkeydown={key} onpagehide={leaving} />
+
+{#if worktop.error}
+  <Header />
+  <Trouble error={worktop.error} retry={() => worktop.load()} />
+{:else}
+  <div class="flex min-h-full flex-col lg:h-full">
+    <Header>
+      <div class="min-w-0">
+        <h1 class="truncate leading-tight font-semibold">{worktop.widget?.title.en ?? name}</h1>
+        <p class="truncate text-[13px] text-soft">
+          <a href="/worktop" onclick={router.follow} class="underline-offset-4 hover:underline">Worktop</a> · <span class="font-mono">{name}</span>
+        </p>
+      </div>
+      {#snippet actions()}
+        <span class="hidden text-sm text-soft sm:inline" role="status">{saved[worktop.saving]}</span>
+        <div class="flex gap-1">
+          <button type="button" class="tool" disabled={worktop.folder.past.length == 0} onclick={() => worktop.undo()} title="Take the last change back (Ctrl Z)">Undo</button>
+          <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Make it again (Ctrl Shift Z)">Redo</button>
+        </div>
+        <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
+      {/snippet}
+    </Header>
+    {#if worktop.trouble}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{worktop.trouble}</p>{/if}
+    <div role="status">
+      {#if worktop.notice}
+        <p class="flex items-center justify-between gap-4 border-b border-line bg-wash px-5 py-2">
+          {worktop.notice}
+          <button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => (worktop.notice = "")}>Close</button>
+        </p>
+      {/if}
+    </div>
+    {#if worktop.collisions.length}<Collisions {worktop} />{/if}
+    <main class={["grid min-h-0 flex-1 grid-cols-1", files ? "lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "lg:grid-cols-[minmax(0,1fr)_440px]"]}>
+      <div class="flex min-h-0 min-w-0 flex-col">
+        <Bench {worktop} />
+        <Messages {worktop} {wrong} onopen={open} />
+      </div>
+      <div class="min-h-0 min-w-0 border-line bg-sheet max-lg:border-t lg:border-s">
+        {#if files}<Files {worktop} bind:file {at} />{:else}<PartColumn {worktop} onopen={open} />{/if}
+      </div>
+    </main>
+  </div>
+{/if}

@@ -1,0 +1,36 @@
+// Circumstances to see a widget in, each one click away.
+import type { Case, TriedWidget } from "../api/types";
+import type { Host } from "./frame";
+
+export interface PreviewCase {
+  id: string;
+  label: string;
+  about: string;
+  width: number | null; // CSS pixels of the page, null for all there is
+  ask: Case;
+  host: Host;
+}
+
+const plain: Host = { bar: false, dark: false, copies: 1, bare: false };
+
+export const languageNames = new Intl.DisplayNames(["en"], { type: "language" });
+
+// The cases that make sense for a widget, the usual one first.
+export function casesOf(widget: TriedWidget | null): PreviewCase[] {
+  const one = (id: string, label: string, about: string, more: Partial<PreviewCase> = {}): PreviewCase => ({ id, label, about, width: null, ask: {}, host: plain, ...more });
+  const list = [
+    one("usual", "As it is", "Its sample, in a wide page"),
+    one("phone", "Phone", "A page 360 pixels wide", { width: 360 }),
+    one("column", "Column", "A side column of 240 pixels", { width: 240 }),
+  ];
+  if (widget?.settings.some((s) => s.type == "list" || s.type == "items")) {
+    list.push(one("none", "No items", "Its lists are empty", { ask: { content: "none" } }), one("many", "Many", "Its lists are as long as they may be", { ask: { content: "many" } }));
+  }
+  list.push(one("long", "Long words", "Words that do not break", { ask: { content: "long" }, width: 360 }), one("turned", "Right to left", "As in Arabic or Hebrew", { ask: { turned: true } }));
+  list.push(
+    one("bar", "Top bar", "The page has a bar of its own that stays at the top", { host: { ...plain, bar: true } }),
+    one("dark", "Dark page", "The page is dark", { host: { ...plain, dark: true } }),
+    one("twice", "Two copies", "Pasted twice in one page", { host: { ...plain, copies: 2 } }),
+  );
+  return list;
+}

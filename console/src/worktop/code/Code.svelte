@@ -1,0 +1,146 @@
+<script lang="ts">
+  // One editor, of a whole file or of a piece of it. What is typed goes into the folder, and
+  // what changes there shows here.
+  import { autocompletion, closeBrackets, closeBracketsKeymap, completionKeymap } from "@codemirror/autocomplete";
+  import { defaultKeymap, indentWithTab } from "@codemirror/commands";
+  import { css, cssLanguage } from "@codemirror/lang-css";
+  import { html, htmlLanguage } from "@codemirror/lang-html";
+  import { javascript, javascriptLanguage, typescriptLanguage } from "@codemirror/lang-javascript";
+  import { json, jsonLanguage } from "@codemirror/lang-json";
+  import { bracketMatching, indentOnInput, indentUnit } from "@codemirror/language";
+  import { setDiagnostics, type Diagnostic } from "@codemirror/lint";
+  import { highlightSelectionMatches, search, searchKeymap } from "@codemirror/search";
+  import { Annotation, EditorState, Prec, type Extension } from "@codemirror/state";
+  import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+  import { onDestroy, onMount } from "svelte";
+  import type { Fault } from "../../api/types";
+  import { difference, type Folder, type Piece } from "../folder.svelte";
+  import { sources, type Vocabulary } from "./complete";
+  import { actionMarks, look } from "./look";
+
+  type Props = {
+    folder: Folder;
+    path: string;
+    piece?: Piece; // that the folder keeps; the whole file without one
+    faults: Fault[];
+    vocabulary: Vocabulary;
+    tall?: boolean; // as high as there is room
+    undo: () => void;
+    redo: () => void;
+    onselect?: (from: number, to: number) => void; // in the file
+    at?: { line: number; column: number; turn: number } | null; // where to put the cursor
+  };
+  let { folder, path, piece, faults, vocabulary, tall = false, undo, redo, onselect, at = null }: Props = $props();
+
+  let box: HTMLDivElement;
+  let view: EditorView | undefined = $state.raw();
+  const outside = Annotation.define<boolean>();
+  const start = () => piece?.from ?? 0;
+  const text = () => (piece ? folder.text(path).slice(piece.from, piece.to) : folder.text(path));
+
+  function language(): Extension {
+    const complete = (language: { data: { of(value: object): Extension } }) => sources(path, vocabulary).map((autocomplete) => language.data.of({ autocomplete }));
+    if (path.endsWith(".html")) return [html({ autoCloseTags: true }), complete(htmlLanguage), actionMarks];
+    if (path.endsWith(".css")) return [css(), complete(cssLanguage)];
+    if (path.endsWith(".json")) return [json(), complete(jsonLanguage)];
+    if (/\.(ts|js)$/.test(path)) return [javascript({ typescript: path.endsWith(".ts") }), complete(path.endsWith(".ts") ? typescriptLanguage : javascriptLanguage)];
+    return [];
+  }
+
+  onMount(() => {
+    view = new EditorView({
+      parent: box,
+      state: EditorState.create({
+        doc: text(),
+        extensions: [
+          lineNumbers({ formatNumber: (n) => String(n + (piece ? folder.text(path).slice(0, start()).split("\n").length - 1 : 0)) }),
+          drawSelection(),
+          highlightActiveLine(),
+          bracketMatching(),
+          closeBrackets(),
+          indentOnInput(),
+          indentUnit.of("  "),
+          autocompletion({ icons: false }),
+          highlightSelectionMatches(),
+          search({ top: true }),
+          EditorView.lineWrapping,
+          language(),
+          look,
+          Prec.highest(
+            keymap.of([
+              { key: "Mod-z", run: () => (undo(), true), preventDefault: true },
+              { key: "Mod-Shift-z", run: () => (redo(), true), preventDefault: true },
+              { key: "Mod-y", run: () => (redo(), true), preventDefault: true },
+            ]),
+          ),
+          keymap.of([...closeBracketsKeymap, ...completionKeymap, ...searchKeymap, ...defaultKeymap, indentWithTab]),
+          EditorView.contentAttributes.of({ "aria-label": `${path}${piece ? ", a part of it" : ""}. Escape, then Tab, leaves the editor.` }),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged && !update.transactions.some((t) => t.annotation(outside))) {
+              // From the end, so that the offsets before stay true.
+              const list: [number, number, string][] = [];
+              update.changes.iterChanges((fromA, toA, _b, _c, inserted) => list.push([fromA, toA, inserted.toString()]));
+              const origin = start();
+              for (const [from, to, insert] of list.reverse()) folder.type(path, origin + from, origin + to, insert);
+            }
+            if (update.selectionSet || update.docChanged) {
+              const { from, to } = update.state.selection.main;
+              onselect?.(start() + from, start() + to);
+            }
+          }),
+        ],
+      }),
+    });
+  });
+  onDestroy(() => view?.destroy());
+
+  $effect(() => {
+    const now = text(); // also when another editor has changed it
+    if (!view) return;
+    const doc = view.state.doc.toString();
+    if (doc != now) {
+      const { from, to, insert } = difference(doc, now);
+      view.dispatch({ changes: { from, to, insert }, annotations: outside.of(true) });
+    }
+  });
+
+  $effect(() => {
+    const whole = folder.text(path);
+    const list = faults.filter((f) => f.path == path);
+    if (!view) return;
+    const marks: Diagnostic[] = [];
+    for (const f of list) {
+      const from = offsetOf(whole, f.line, f.column) - start();
+      const to = from + lengthOf(whole, from + start(), f.length ?? 1);
+      if (f.line < 1 || from < 0 || from > view.state.doc.length) continue;
+      marks.push({ from, to: Math.min(to, view.state.doc.length), severity: f.warning ? "warning" : "error", message: `${f.what}\n${f.mend}` });
+    }
+    view.dispatch(setDiagnostics(view.state, marks));
+  });
+
+  $effect(() => {
+    if (!view || !at) return;
+    const whole = folder.text(path);
+    const pos = Math.max(0, Math.min(view.state.doc.length, offsetOf(whole, at.line, at.column) - start()));
+    view.dispatch({ selection: { anchor: pos }, effects: EditorView.scrollIntoView(pos, { y: "center" }) });
+    view.focus();
+  });
+
+  // Faults count columns in characters, texts here in UTF-16 code units.
+  function offsetOf(whole: string, line: number, column: number): number {
+    let offset = 0;
+    for (let l = 1; l < line; l++) {
+      const end = whole.indexOf("\n", offset);
+      if (end < 0) return whole.length;
+      offset = end + 1;
+    }
+    return offset + lengthOf(whole, offset, column - 1);
+  }
+  function lengthOf(whole: string, from: number, characters: number): number {
+    let at = from;
+    for (let i = 0; i < characters && at < whole.length; i++) at += whole.codePointAt(at)! > 0xffff ? 2 : 1;
+    return at - from;
+  }
+</script>
+
+<div bind:this={box} class={["min-w-0 overflow-hidden", tall ? "h-full [&_.cm-editor]:h-full" : "[&_.cm-scroller]:max-h-72 [&_.cm-scroller]:overflow-auto"]}></div>

@@ -1,0 +1,69 @@
+// A stylesheet as its author writes it: where its rules stand, and the same sheet with a
+// marker in each rule, by which a browser tells which of them hit an element.
+import { cssLanguage } from "@codemirror/lang-css";
+import type { SyntaxNode } from "@lezer/common";
+
+export interface Rule {
+  from: number; // offsets in UTF-16 code units
+  to: number;
+  selector: string;
+  conditions: string[]; // the at-rules around it, the outermost first
+  declared: string[]; // properties
+}
+
+export interface Sheet {
+  text: string; // with markers
+  rules: Rule[]; // by marker
+}
+
+// As the frame names them; see loader/worktop/pick.ts.
+const marker = (rule: number) => `--glass-rule-${rule}:1;`;
+
+export function readSheet(source: string): Sheet {
+  const rules: Rule[] = [];
+  let text = "";
+  let last = 0;
+  cssLanguage.parser.parse(source).iterate({
+    enter(node) {
+      if (node.name == "KeyframesStatement") return false;
+      if (node.name != "RuleSet") return;
+      const block = node.node.getChild("Block");
+      if (!block) return;
+      text += source.slice(last, block.from + 1) + marker(rules.length);
+      last = block.from + 1;
+      rules.push({
+        from: node.from,
+        to: node.to,
+        selector: source.slice(node.from, block.from).trim(),
+        conditions: around(node.node, source),
+        declared: block.getChildren("Declaration").map((d) => {
+          const name = d.firstChild!;
+          return source.slice(name.from, name.to);
+        }),
+      });
+    },
+  });
+  return { text: text + source.slice(last), rules };
+}
+
+function around(node: SyntaxNode, source: string): string[] {
+  const list: string[] = [];
+  for (let up = node.parent; up; up = up.parent) {
+    const block = up.getChild("Block");
+    if (block && /Statement$|AtRule$/.test(up.name)) list.unshift(source.slice(up.from, block.from).trim());
+  }
+  return list;
+}
+
+// What elements within get too, unless they say otherwise (CSS 2.2, appendix F, and its
+// successors).
+const inherited = /^(color|font(-.*)?|line-height|letter-spacing|word-spacing|text-(align|indent|transform|shadow|wrap)(-.*)?|white-space|direction|visibility|cursor|list-style(-.*)?|quotes|hyphens|overflow-wrap|word-break|tab-size|accent-color|caret-color|color-scheme|fill|stroke(-.*)?|--.*)$/;
+
+export const isInherited = (property: string) => inherited.test(property);
+
+// Names of custom properties and data attributes that a piece of a stylesheet stands on.
+export function standsOn(source: string): string[] {
+  const names = new Set<string>();
+  for (const match of source.matchAll(/var\(\s*--([\w-]+)|\[data-([\w-]+)/g)) names.add(match[1] ?? match[2]);
+  return [...names];
+}

@@ -1,0 +1,414 @@
+import { api, Refused } from "../api/client";
+import type { Fault, Element as Piece, Shown, Tried, TriedWidget, WidgetDraft } from "../api/types";
+import { session } from "../session/session.svelte";
+import { casesOf, type PreviewCase } from "./cases";
+import { readSheet, type Sheet } from "./css";
+import { difference, Folder } from "./folder.svelte";
+import { Frame, type Part, type Said } from "./frame";
+import { journal } from "./journal";
+import { Script, type At } from "./script";
+
+export interface Message {
+  level: Said["level"];
+  text: string;
+  at: At | null;
+  times: number;
+  of: string; // label of the case that it came from
+}
+
+export interface Collision {
+  path: string;
+  theirs: string | null;
+  by: string;
+}
+
+const mostMessages = 300;
+const quiet = 600; // milliseconds without typing, then it is saved
+const considered = 350; // likewise, then everything is checked
+
+// A widget being made: its files, its previews, what is wrong with it.
+export class Worktop {
+  draft = $state.raw<WidgetDraft | null>(null);
+  folder = new Folder();
+  error = $state<Error | null>(null); // nothing can be edited
+  saving = $state<"saved" | "waiting" | "saving" | "failed">("saved");
+  trouble = $state(""); // why saving failed
+  notice = $state(""); // something that has happened, to be read out
+  collisions = $state<Collision[]>([]);
+  widget = $state.raw<TriedWidget | null>(null);
+  elements = $state.raw<Piece[]>([]);
+  elementsOf = $state(""); // the view that elements are of
+  showing = $state(false); // whether there is anything to see
+  checked = $state.raw<Fault[]>([]); // what the last check said
+  tried = $state.raw<Fault[]>([]); // what the last rendering said
+  sound = $state(false); // whether it could be released
+  messages = $state<Message[]>([]);
+  pointing = $state(true);
+  part = $state.raw<Part | null>(null);
+  over = $state("");
+  sheet = $state.raw<Sheet>({ text: "", rules: [] });
+  starter = $state("");
+  language = $state(""); // the widget's first when ""
+  cases = $derived.by(() => casesOf(this.widget));
+  current = $state("usual");
+  beside = $state(false); // all cases side by side
+  stuck = $state(false); // the script did not come back
+  onkey: (key: string) => void = () => {}; // pressed in a preview
+  readonly vocabulary = worktopVocabulary(this);
+  painted = 0; // milliseconds from an order to the frame's paint, the newest
+
+  #frames = new Map<string, Frame>(); // by case
+  #scripts = new Map<string, Script>();
+  #trying: AbortController | undefined;
+  #checking: AbortController | undefined;
+  #saveTimer: ReturnType<typeof setTimeout> | undefined;
+  #checkTimer: ReturnType<typeof setTimeout> | undefined;
+  #save: Promise<void> | undefined;
+  #shown = new Map<string, Shown>();
+
+  constructor(
+    readonly name: string,
+    readonly publicBase: string,
+  ) {
+    this.folder.onchange = (paths) => this.#changed(paths);
+  }
+
+  async load() {
+    this.error = null;
+    try {
+      this.draft = await api.widgetDraft(this.name);
+      this.folder.load(this.draft.files ?? []);
+      this.#restyle();
+      const left = journal.read(this.name);
+      if (left.length) {
+        const ours = Object.fromEntries(left.map((f) => [f.path, f.text]));
+        this.folder.change("what was typed before the page closed", ours);
+        this.notice = `What you typed before this page was closed is back: ${left.map((f) => f.path).join(", ")}.`;
+        for (const f of left) {
+          const entry = this.folder.entries[f.path];
+          if (entry && entry.digest != f.was) entry.digest = f.was; // so that a change of somebody else's in between is noticed
+        }
+      }
+      await Promise.all([this.try(), this.check()]);
+    } catch (error) {
+      session.ended(error);
+      this.error = error as Error;
+    }
+  }
+
+  get faults(): Fault[] {
+    const seen = new Set<string>();
+    return [...this.tried, ...this.checked].filter((f) => {
+      const key = [f.path, f.line, f.column, f.code, f.what].join();
+      return !seen.has(key) && !!seen.add(key);
+    });
+  }
+
+  get shownCases(): PreviewCase[] {
+    return this.beside ? this.cases : [this.cases.find((c) => c.id == this.current) ?? this.cases[0]];
+  }
+
+  // The frame that shows a case.
+  frame(which: PreviewCase): Frame {
+    const frame = new Frame();
+    this.#frames.set(which.id, frame);
+    frame.onpart = (part) => {
+      this.part = part;
+      if (this.beside) for (const [id, other] of this.#frames) if (id != which.id) other.show(null);
+    };
+    frame.onover = (over) => (this.over = over ? `<${over.name}>` : "");
+    frame.onsaid = (said) => this.#said(said, which);
+    frame.onpainted = (ms) => (this.painted = ms);
+    frame.onkey = (key) => this.onkey(key);
+    frame.onstuck = (begun) => this.#stop(begun);
+    frame.point(this.pointing);
+    const shown = this.#shown.get(which.id);
+    if (shown) this.#draw(which, shown);
+    return frame;
+  }
+
+  unframe(which: PreviewCase, frame: Frame) {
+    frame.close();
+    if (this.#frames.get(which.id) == frame) this.#frames.delete(which.id);
+  }
+
+  point(on: boolean) {
+    this.pointing = on;
+    for (const frame of this.#frames.values()) frame.point(on);
+    if (!on) this.over = "";
+  }
+
+  // Chooses an element of the view, as if it had been pointed at.
+  choose(mark: number) {
+    const frame = this.#frames.get(this.current) ?? this.#frames.values().next().value;
+    frame?.choose(mark);
+  }
+
+  // Outlines an element of the view, null for what is chosen.
+  outline(mark: number | null) {
+    for (const frame of this.#frames.values()) frame.show(mark);
+  }
+
+  unchoose() {
+    this.part = null;
+    for (const frame of this.#frames.values()) frame.choose(-1);
+  }
+
+  show(id: string) {
+    this.current = id;
+    this.beside = false;
+    this.part = null;
+    void this.try();
+  }
+
+  besides(on: boolean) {
+    this.beside = on;
+    this.part = null;
+    void this.try();
+  }
+
+  begin(starter: string) {
+    this.starter = starter;
+    void this.try();
+  }
+
+  speak(language: string) {
+    this.language = language;
+    void this.try();
+  }
+
+  #attempts = 0;
+  // The frames are taken out of the page, which ends what runs in them. A browser may take a
+  // moment for that, and a new frame waits for it; so one that never came is tried again.
+  #stop(begun: boolean) {
+    this.stuck = true;
+    if (begun) this.#attempts = 0;
+    else if (this.#attempts++ < 20) setTimeout(() => this.revive(), 500);
+  }
+
+  // Runs the script again after it has been stopped.
+  revive() {
+    this.stuck = false;
+    void this.try();
+  }
+
+  #changed(paths: string[]) {
+    journal.write(this.name, this.folder.unsaved);
+    this.saving = this.folder.unsaved.length ? "waiting" : "saved";
+    // A change of style is painted here and now; nothing is asked of the service.
+    if (paths.includes("style.css")) this.#restyle();
+    if (paths.some((p) => p != "style.css")) {
+      this.stuck = false;
+      void this.try();
+    }
+    clearTimeout(this.#saveTimer);
+    this.#saveTimer = setTimeout(() => this.save(), quiet);
+    clearTimeout(this.#checkTimer);
+    this.#checkTimer = setTimeout(() => this.check(), considered);
+  }
+
+  #restyle() {
+    this.sheet = readSheet(this.folder.text("style.css"));
+    for (const frame of this.#frames.values()) frame.restyle(this.sheet.text, this.sheet.rules.length);
+  }
+
+  // Renders the files as they stand here. A later call replaces one under way.
+  async try() {
+    this.#trying?.abort();
+    const mine = (this.#trying = new AbortController());
+    const cases = this.shownCases;
+    const view = this.folder.text("view.html");
+    try {
+      const tried = await api.tryWidgetDraft(
+        this.name,
+        this.folder.unsaved,
+        cases.map((c) => ({ language: this.language, ...c.ask, starter: this.starter })),
+        mine.signal,
+      );
+      if (mine.signal.aborted) return;
+      this.#take(tried, cases, view);
+    } catch (error) {
+      if (mine.signal.aborted) return;
+      session.ended(error);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+
+  #take(tried: Tried, cases: PreviewCase[], view: string) {
+    this.trouble = "";
+    this.tried = [...tried.faults, ...tried.shown.flatMap((s) => s.faults ?? [])];
+    if (!tried.widget) return; // what was seen last stays
+    this.widget = tried.widget;
+    const chosen = this.#followed(tried.elements, view);
+    this.elements = tried.elements;
+    this.elementsOf = view;
+    cases.forEach((c, i) => {
+      const shown = tried.shown[i];
+      if (!shown?.payload) return;
+      this.showing = true;
+      const script = this.#script(shown, tried.map ?? "");
+      this.#shown.set(c.id, shown);
+      this.#scripts.set(c.id, script);
+      this.#draw(c, shown, chosen);
+    });
+  }
+
+  // Which element of the new view the chosen one of the old is.
+  #followed(elements: Piece[], view: string): number | null {
+    const mark = this.part?.steps.find((s) => s.mark !== null)?.mark;
+    const old = mark == null ? undefined : this.elements[mark];
+    if (!old) return null;
+    const { from, to, insert } = difference(this.elementsOf, view);
+    const start = old.start < from ? old.start : old.start >= to ? old.start + insert.length - (to - from) : from;
+    const found = elements.findIndex((e) => e.start == start);
+    return found < 0 ? null : found;
+  }
+
+  #lastScript: { code: string; map: string; script: Script } | undefined;
+  #script(shown: Shown, map: string): Script {
+    const code = shown.script ?? "";
+    if (this.#lastScript?.code != code || this.#lastScript.map != map) this.#lastScript = { code, map, script: new Script(code, shown.scriptLine, map) };
+    return this.#lastScript.script;
+  }
+
+  #draw(which: PreviewCase, shown: Shown, chosen: number | null = null) {
+    this.#frames.get(which.id)?.draw({
+      draw: shown.payload as never,
+      script: this.#scripts.get(which.id)?.text ?? "",
+      sheet: this.sheet.text,
+      rules: this.sheet.rules.length,
+      host: which.host,
+      chosen,
+    });
+  }
+
+  #said(said: Said, which: PreviewCase) {
+    const at = this.originOf(said.stack, which.id);
+    const last = this.messages[this.messages.length - 1];
+    if (last && last.text == said.text && last.level == said.level && last.at?.line == at?.line) last.times++;
+    else {
+      this.messages.push({ level: said.level, text: said.text, at, times: 1, of: which.label });
+      if (this.messages.length > mostMessages) this.messages.shift();
+    }
+  }
+
+  originOf(stack: Said["stack"], id = this.current): At | null {
+    const script = this.#scripts.get(id) ?? this.#scripts.values().next().value;
+    for (const spot of stack) {
+      const at = script?.origin(spot);
+      if (at && this.folder.has(at.path)) return at;
+    }
+    return null;
+  }
+
+  // Says everything that is wrong with the files as they stand here.
+  async check() {
+    this.#checking?.abort();
+    const mine = (this.#checking = new AbortController());
+    try {
+      const checked = await api.checkWidgetDraft(this.name, this.folder.unsaved, mine.signal);
+      if (mine.signal.aborted) return;
+      this.checked = checked.faults;
+      this.sound = !!checked.widget;
+    } catch (error) {
+      if (!mine.signal.aborted) session.ended(error);
+    }
+  }
+
+  // Saves what the service does not have.
+  save(): Promise<void> {
+    clearTimeout(this.#saveTimer);
+    this.#save = (this.#save ?? Promise.resolve()).then(() => this.#saveNow());
+    return this.#save;
+  }
+
+  async #saveNow() {
+    const files = this.folder.unsaved;
+    if (files.length == 0) {
+      this.saving = "saved";
+      return;
+    }
+    this.saving = "saving";
+    try {
+      const before = this.draft!.revision;
+      const draft = await api.changeWidgetDraft(this.name, files);
+      this.#kept(files, draft);
+      if (draft.revision > before + 1) this.#told(this.folder.refresh(draft.files ?? []), draft);
+      this.trouble = "";
+    } catch (error) {
+      session.ended(error);
+      this.saving = "failed";
+      if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+
+  #kept(files: { path: string; text?: string; removed?: boolean }[], draft: WidgetDraft) {
+    for (const f of files) {
+      const entry = this.folder.entries[f.path];
+      if (!entry) continue;
+      if (f.removed) {
+        if (entry.removed) delete this.folder.entries[f.path];
+        else entry.digest = "";
+        continue;
+      }
+      entry.saved = f.text ?? "";
+      entry.digest = draft.files?.find((d) => d.path == f.path)?.digest ?? "";
+    }
+    this.draft = draft;
+    const left = this.folder.unsaved;
+    journal.write(this.name, left);
+    this.saving = left.length ? "waiting" : "saved";
+  }
+
+  #told(paths: string[], draft: WidgetDraft) {
+    if (paths.length) this.notice = `${draft.changedBy} also works on this widget. Taken in: ${paths.join(", ")}.`;
+  }
+
+  // Somebody else has changed what is changed here. Nothing is overwritten: both are shown.
+  async #collided(faults: Fault[]) {
+    const theirs = await api.widgetDraft(this.name);
+    this.draft = theirs;
+    this.collisions = faults.map((f) => {
+      const file = theirs.files?.find((t) => t.path == f.path);
+      return { path: f.path, theirs: file ? (file.text ?? "") : null, by: theirs.changedBy };
+    });
+    // The others are no matter of dispute.
+    this.#told(this.folder.refresh((theirs.files ?? []).filter((t) => !faults.some((f) => f.path == t.path))), theirs);
+  }
+
+  // Ends a collision: with what is here, or with what the other has saved.
+  settle(path: string, mine: boolean) {
+    const collision = this.collisions.find((c) => c.path == path)!;
+    const theirs = this.draft!.files?.find((f) => f.path == path);
+    const entry = this.folder.entries[path];
+    entry.digest = theirs?.digest ?? "";
+    entry.saved = collision.theirs ?? "";
+    if (!mine) this.folder.change(`taking ${collision.by}'s ${path}`, { [path]: collision.theirs });
+    this.collisions = this.collisions.filter((c) => c.path != path);
+    if (this.collisions.length == 0) void this.save();
+  }
+
+  undo() {
+    const what = this.folder.undo();
+    if (what) this.notice = `Undone: ${what}.`;
+  }
+
+  redo() {
+    const what = this.folder.redo();
+    if (what) this.notice = `Done again: ${what}.`;
+  }
+
+  close() {
+    for (const frame of this.#frames.values()) frame.close();
+    clearTimeout(this.#checkTimer);
+    void this.save();
+  }
+}
+
+const worktopVocabulary = (worktop: Worktop) => ({
+  get widget() {
+    return worktop.widget;
+  },
+  text: (path: string) => worktop.folder.text(path),
+});

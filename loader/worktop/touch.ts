@@ -1,0 +1,82 @@
+// Notes which lines of the script have had to do with which element: what finds it, changes
+// it, or listens to it. Only in the worktop's frame, where nothing else runs.
+import { spots } from "./spots";
+import type { Spot } from "./types";
+
+const touched = new WeakMap<Node, Map<string, Spot>>();
+const most = 40; // places for one element
+let watching = false;
+
+export function touches(node: Node): Spot[] {
+  return [...(touched.get(node)?.values() ?? [])];
+}
+
+function note(nodes: Iterable<unknown>) {
+  if (!watching) return;
+  let spot: Spot | undefined;
+  for (const node of nodes) {
+    if (!(node instanceof Element)) continue;
+    spot ??= spots(new Error().stack)[0];
+    if (!spot) return;
+    let places = touched.get(node);
+    if (!places) touched.set(node, (places = new Map()));
+    if (places.size < most) places.set(spot.join(":"), spot);
+  }
+}
+
+// Wraps what a script finds, changes and listens to elements with.
+export function watch() {
+  const method = (owner: object, name: string, of: (self: unknown, args: unknown[], out: unknown) => Iterable<unknown>) => {
+    const was = (owner as any)[name];
+    if (typeof was != "function") return;
+    (owner as any)[name] = function (this: unknown, ...args: unknown[]) {
+      const out = was.apply(this, args);
+      note(of(this, args, out));
+      return out;
+    };
+  };
+  const property = (owner: object, name: string) => {
+    const is = Object.getOwnPropertyDescriptor(owner, name);
+    if (!is?.configurable || !is.get) return;
+    const change: PropertyDescriptor = { ...is };
+    if (is.set) {
+      change.set = function (this: unknown, value: unknown) {
+        is.set!.call(this, value);
+        note([this]);
+      };
+    }
+    // What is got here is changed without us.
+    if (["style", "classList", "dataset"].includes(name)) {
+      change.get = function (this: unknown) {
+        note([this]);
+        return is.get!.call(this);
+      };
+    }
+    Object.defineProperty(owner, name, change);
+  };
+  const self = (me: unknown) => [me];
+  const found = (_: unknown, __: unknown, out: unknown) => (out instanceof Element ? [out] : ((out ?? []) as Iterable<unknown>));
+  for (const owner of [Element.prototype, DocumentFragment.prototype, Document.prototype]) {
+    for (const name of ["querySelector", "querySelectorAll", "getElementById"]) method(owner, name, found);
+  }
+  for (const name of ["setAttribute", "removeAttribute", "toggleAttribute", "animate", "insertAdjacentHTML", "insertAdjacentElement", "scrollIntoView", "scrollTo", "scrollBy"]) method(Element.prototype, name, self);
+  for (const name of ["append", "prepend", "replaceChildren", "before", "after", "replaceWith"]) method(Element.prototype, name, (me, args) => [me, ...args]);
+  for (const name of ["appendChild", "insertBefore", "replaceChild", "removeChild"]) method(Node.prototype, name, (me, args) => [me, ...args]);
+  for (const name of ["focus", "showModal", "show", "close"]) method(HTMLElement.prototype, name, self);
+  method(Element.prototype, "closest", found);
+  method(EventTarget.prototype, "addEventListener", self);
+  property(Node.prototype, "textContent");
+  property(Element.prototype, "innerHTML");
+  property(Element.prototype, "className");
+  property(Element.prototype, "classList");
+  for (const name of ["hidden", "innerText", "style", "dataset", "tabIndex", "title"]) property(HTMLElement.prototype, name);
+  for (const [owner, names] of [
+    [HTMLDetailsElement.prototype, ["open"]],
+    [HTMLInputElement.prototype, ["value", "checked"]],
+    [HTMLButtonElement.prototype, ["disabled"]],
+    [HTMLImageElement.prototype, ["src"]],
+  ] as const) {
+    for (const name of names) property(owner, name);
+  }
+  watching = true;
+}
