@@ -1,9 +1,11 @@
 import { svelte } from "@sveltejs/vite-plugin-svelte";
 import tailwindcss from "@tailwindcss/vite";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [tailwindcss(), svelte()],
   // dist/README is committed, so that the Go embed works before the first build.
+  // Stylesheets are read by tests too.
+  test: { css: true },
   build: { target: "es2022", emptyOutDir: false, modulePreload: { polyfill: false } },
 });

@@ -1,0 +1,83 @@
+// What kind of setting a value that stands in a file would be.
+
+export interface Inferred {
+  type: string; // of the setting
+  schema: Record<string, unknown>; // keywords besides "glass"
+  glass: Record<string, unknown>; // besides label and group
+  about: string; // in words
+}
+
+// #rgb, #rrggbb and with transparency, rgb() and hsl(), as the format writes colours:
+// #rrggbb or #rrggbbaa. null for what is no colour (CSS Color 4).
+export function asColour(text: string): string | null {
+  const hex = /^#([\da-f]{3,4}|[\da-f]{6}|[\da-f]{8})$/i.exec(text.trim())?.[1].toLowerCase();
+  if (hex) return "#" + (hex.length < 5 ? [...hex].map((c) => c + c).join("") : hex).replace(/^(.{6})ff$/, "$1");
+  const call = /^(rgb|hsl)a?\(\s*([^)]*)\)$/i.exec(text.trim());
+  if (!call) return null;
+  const parts = call[2].split(/[\s,/]+/).filter(Boolean);
+  if (parts.length < 3 || parts.length > 4) return null;
+  const number = (t: string, whole: number) => (t.endsWith("%") ? (parseFloat(t) / 100) * whole : parseFloat(t));
+  let rgb: number[];
+  if (call[1].toLowerCase() == "rgb") rgb = parts.slice(0, 3).map((p) => number(p, 255));
+  else {
+    const turn = /turn$/.test(parts[0]) ? 360 : /rad$/.test(parts[0]) ? 180 / Math.PI : 1;
+    const [h, s, l] = [parseFloat(parts[0]) * turn, number(parts[1], 1), number(parts[2], 1)].map((v, i) => (i && v > 1 ? v / 100 : v));
+    const k = (n: number) => (n + h / 30) % 12;
+    const a = s * Math.min(l, 1 - l);
+    rgb = [0, 8, 4].map((n) => 255 * (l - a * Math.max(-1, Math.min(k(n) - 3, 9 - k(n), 1))));
+  }
+  const alpha = parts[3] === undefined ? 1 : number(parts[3], 1);
+  if ([...rgb, alpha].some(Number.isNaN)) return null;
+  const two = (n: number) => Math.max(0, Math.min(255, Math.round(n))).toString(16).padStart(2, "0");
+  return "#" + rgb.map(two).join("") + (alpha < 1 ? two(alpha * 255) : "");
+}
+
+// A number of a stylesheet with its unit, and a range that leaves room around it.
+const amount = /^(-?\d*\.?\d+)(px|em|%|ch|deg|s|ms|fr|)$/i;
+
+export function fromStyle(text: string, property: string): Inferred | string {
+  const colour = asColour(text);
+  if (colour) return { type: "colour", schema: { type: "string", default: colour }, glass: { look: true }, about: `a colour, ${colour}` };
+  const match = amount.exec(text.trim());
+  if (match) {
+    const value = Number(match[1]);
+    const unit = match[2].toLowerCase();
+    const step = Number.isInteger(value) ? 1 : Number((10 ** -Math.min(3, (match[1].split(".")[1] ?? "").length)).toFixed(3));
+    const whole = unit == "deg" ? 360 : unit == "%" ? 100 : property == "opacity" ? 1 : 0;
+    const round = (n: number) => Number(n.toFixed(3));
+    const most = whole && Math.abs(value) <= whole ? whole : Math.max(step, round(Math.ceil((Math.abs(value) * 3 + step * 4) / step) * step));
+    const least = value < 0 ? -most : 0;
+    return {
+      type: "number",
+      schema: { type: "number", minimum: least, maximum: most, multipleOf: step, default: value },
+      glass: { control: "slider", look: true, ...(unit ? { unit } : {}) },
+      about: `a number${unit ? ` in ${unit}` : ""}, from ${least} to ${most}`,
+    };
+  }
+  if (/^-?[\d.]+[a-z]+$/i.test(text.trim())) return `A setting cannot be written with the unit of ${text.trim()}. Numbers may have px, em, %, ch, deg, s, ms or fr.`;
+  return "Choose a colour or a number with its unit.";
+}
+
+const address = /^(https?:\/\/|mailto:|tel:)\S+$/i;
+
+export function fromText(text: string): Inferred {
+  if (address.test(text.trim())) return { type: "text", schema: { type: "string", format: "uri", maxLength: 2000, default: text.trim() }, glass: {}, about: "a link" };
+  const colour = /^#/.test(text) ? asColour(text) : null;
+  if (colour) return { type: "colour", schema: { type: "string", default: colour }, glass: {}, about: `a colour, ${colour}` };
+  const long = text.length > 80;
+  return { type: "text", schema: { type: "string", maxLength: Math.max(long ? 1000 : 200, text.length * 3), default: text }, glass: long ? { control: "lines" } : {}, about: long ? "a text of several lines" : "a text" };
+}
+
+export function fromScript(text: string): Inferred | string {
+  if (text == "true" || text == "false") return { type: "switch", schema: { type: "boolean", default: text == "true" }, glass: {}, about: "a switch" };
+  if (/^-?\d*\.?\d+$/.test(text)) return { type: "number", schema: { type: "number", default: Number(text) }, glass: {}, about: "a number" };
+  const quoted = /^(["'])((?:[^\\]|\\.)*)\1$/.exec(text);
+  if (quoted) {
+    try {
+      return fromText(JSON.parse(`"${quoted[2].replace(/\\'/g, "'").replace(/(^|[^\\])"/g, '$1\\"')}"`) as string);
+    } catch {
+      return "This text has an escape that cannot be read; write it out.";
+    }
+  }
+  return "Choose a number, a text in quotes, true or false.";
+}
