@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -135,8 +136,8 @@ func (b *bench) write(holds, text string) {
 
 func (b *bench) press(button string) {
 	b.t.Helper()
-	b.wait(fmt.Sprintf(`[...document.querySelectorAll("button")].some(b => b.innerText.trim().split("\n")[0] == %q && !b.disabled)`, button))
-	eval[any](b.t, b.Page, fmt.Sprintf(`[...document.querySelectorAll("button")].find(b => b.innerText.trim().split("\n")[0] == %q && !b.disabled).click(); 0`, button))
+	b.wait(fmt.Sprintf(`[...document.querySelectorAll("button")].some(b => b.innerText.trim().startsWith(%q) && !b.disabled)`, button))
+	eval[any](b.t, b.Page, fmt.Sprintf(`[...document.querySelectorAll("button")].find(b => b.innerText.trim().startsWith(%q) && !b.disabled).click(); 0`, button))
 }
 
 func (b *bench) file(path string) string {
@@ -350,4 +351,132 @@ func TestTwoAuthors(t *testing.T) {
 	again.sees(inTide + `(".title") && getComputedStyle(` + inTide + `(".title")).fontWeight == "100"`)
 	again.wait(saved)
 	assert.Contains(t, b.file("style.css"), "100")
+}
+
+// choose selects a text in an editor.
+func (b *bench) choose(text string) {
+	b.t.Helper()
+	b.wait(fmt.Sprintf(`[...document.querySelectorAll(".cm-content")].some(e => e.innerText.includes(%q))`, text))
+	eval[any](b.t, b.Page, fmt.Sprintf(`(() => {
+		const editor = [...document.querySelectorAll(".cm-content")].find(e => e.innerText.includes(%[1]q));
+		editor.scrollIntoView({block: "center"});
+		editor.focus();
+		for (const line of editor.querySelectorAll(".cm-line")) {
+			const at = line.textContent.indexOf(%[1]q);
+			if (at < 0) continue;
+			const range = document.createRange();
+			const place = (offset, set) => { const walk = document.createTreeWalker(line, NodeFilter.SHOW_TEXT); for (let n; n = walk.nextNode(); offset -= n.length) if (offset <= n.length) return set(n, offset) };
+			place(at, (n, o) => range.setStart(n, o));
+			place(at + %[1]q.length, (n, o) => range.setEnd(n, o));
+			getSelection().removeAllRanges();
+			getSelection().addRange(range);
+			return;
+		}
+	})()`, text))
+}
+
+// A hard-coded value becomes a setting in one step; settings are renamed, doubled and removed
+// everywhere. What comes out is sound each time, and undoing it leaves every file as it was.
+func TestValueBecomesSetting(t *testing.T) {
+	files := tide("tide-values")
+	for i, f := range files {
+		switch f.Path {
+		case "style.css":
+			files[i].Text = strings.Replace(f.Text, "padding: 16px; color: #17233a;", "padding: 16px; color: #17233a; border: 1px solid #17233A; border-radius: 16px;", 1)
+		case "view.html":
+			files[i].Text = strings.Replace(f.Text, "</section>", "<p class=\"note\">Times are <em>local</em>. Mind the rocks &amp; the current.</p>\n</section>", 1)
+		}
+	}
+	_, err := api.BeginWidgetDraft(t.Context(), "tide-values", wire.NewWidgetDraft{Files: files})
+	require.NoError(t, err)
+	b := openBench(t, "tide-values")
+	sound := func() {
+		t.Helper()
+		b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)
+		b.wait(saved)
+	}
+	label := func(text string) {
+		t.Helper()
+		b.wait(`document.querySelector("[role=dialog] input.field")`)
+		eval[any](t, b.Page, fmt.Sprintf(`{ const e = document.querySelector("[role=dialog] input.field"); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, text))
+	}
+	enter := func() {
+		t.Helper()
+		eval[any](t, b.Page, `document.querySelector("[role=dialog] input.field").form.requestSubmit(); 0`)
+		b.wait(`!document.querySelector("[role=dialog]")`)
+	}
+	sound()
+
+	// A colour, by keyboard: both ways of writing it follow.
+	b.point("rows")
+	eval[any](t, b.Page, `[...document.querySelectorAll("nav[aria-label='Around it'] button")].find(e => e.innerText == ".tide").click(); 0`)
+	b.choose("#17233a")
+	b.wait(`document.querySelector(".cm-offer")`)
+	require.NoError(t, b.Do(chromedp.KeyEvent(kb.F2)))
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("The same value stands in 2 places")`)
+	label("Ink & water")
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("var(--ink-water)")`)
+	enter()
+	sound()
+	assert.Contains(t, b.file("style.css"), "color: var(--ink-water); border: 1px solid var(--ink-water)")
+	assert.Contains(t, b.file("settings.json"), `"inkWater": { "type": "string", "default": "#17233a"`)
+	b.sees(`getComputedStyle(` + inTide + `(".tide")).borderTopColor == "rgb(23, 35, 58)"`)
+
+	// A number of a stylesheet; the other property with that number is offered, and left alone.
+	b.choose("16px")
+	b.press("Make it a setting")
+	b.wait(`document.querySelectorAll("[role=dialog] input[type=checkbox]:checked").length == 1`)
+	label("Room inside")
+	enter()
+	sound()
+	assert.Contains(t, b.file("style.css"), "padding: var(--room-inside);")
+	assert.Contains(t, b.file("style.css"), "border-radius: 16px")
+
+	// A sentence of the view.
+	b.point("note")
+	b.choose("Mind the rocks")
+	b.press("Make it a setting")
+	label("Warning")
+	enter()
+	sound()
+	assert.Contains(t, b.file("view.html"), `</em>. {{.settings.warning}} &amp; the current.`)
+	b.sees(inTide + `(".note").textContent == "Times are local. Mind the rocks & the current."`)
+
+	// What cannot be one says why.
+	b.choose("note")
+	b.press("Make it a setting")
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("class is for the widget's own parts"))`)
+
+	// Rename, double, remove.
+	b.wait(`document.querySelector("[aria-label='rename Warning']")`)
+	eval[any](t, b.Page, `document.querySelector("[aria-label='rename Warning']").click(); 0`)
+	label("1x")
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("A key begins with a lower-case letter")`)
+	label("heading")
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("There is a setting heading already")`)
+	label("caution")
+	enter()
+	sound()
+	assert.Contains(t, b.file("view.html"), "{{.settings.caution}}")
+	eval[any](t, b.Page, `document.querySelector("[aria-label='duplicate Warning']").click(); 0`)
+	label("Second warning")
+	enter()
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing uses the setting \"secondWarning\"")`)
+	b.press("Undo")
+	sound()
+	b.wait(`document.querySelector("[aria-label='remove Warning']")`)
+	eval[any](t, b.Page, `document.querySelector("[aria-label='remove Warning']").click(); 0`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("It is used in 1 place") && document.querySelector("[role=dialog]").innerText.includes("view.html:")`)
+	eval[any](t, b.Page, `document.querySelector("[role=dialog] form").requestSubmit(); 0`)
+	sound()
+	assert.Contains(t, b.file("view.html"), "Mind the rocks &amp; the current.")
+
+	for range 5 {
+		b.press("Undo")
+	}
+	b.wait(`[...document.querySelectorAll("header button")].some(e => e.innerText == "Undo" && e.disabled)`)
+	sound()
+	for _, f := range files {
+		assert.Equal(t, f.Text, b.file(f.Path), f.Path)
+	}
 }

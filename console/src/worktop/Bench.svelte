@@ -11,7 +11,7 @@
 </script>
 
 <div class="border-b border-line px-4 py-2">
-  <div class="flex flex-wrap gap-1" role="group" aria-label="Preview cases">
+  <div class="-mx-4 flex gap-1 overflow-x-auto px-4 py-0.5 sm:flex-wrap" role="group" aria-label="Preview cases">
     {#each worktop.cases as c (c.id)}
       {@const on = !worktop.beside && worktop.current == c.id}
       <button type="button" title={c.about} aria-pressed={on} class={[chip, on ? "border-teal bg-teal text-on-teal" : "border-line bg-sheet text-ink hover:border-edge"]} onclick={() => worktop.show(c.id)}>{c.label}</button>

@@ -48,7 +48,7 @@
       </div>
     {:else}
       {#key file}
-        <Code {folder} path={file} faults={worktop.faults} vocabulary={worktop.vocabulary} tall undo={() => worktop.undo()} redo={() => worktop.redo()} onselect={select} {at} />
+        <Code {folder} path={file} faults={worktop.faults} vocabulary={worktop.vocabulary} tall undo={() => worktop.undo()} redo={() => worktop.redo()} onselect={select} onsetting={(...where) => worktop.makeSetting(...where)} {at} />
       {/key}
     {/if}
   </div>

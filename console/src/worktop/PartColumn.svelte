@@ -1,6 +1,7 @@
 <script lang="ts">
   // What makes the part that was pointed at: the piece of the view, the rules that hit it,
   // the lines of script that touch it, the settings and words behind it.
+  import ChangeSetting, { type Way } from "./ChangeSetting.svelte";
   import Code from "./code/Code.svelte";
   import { untrack } from "svelte";
   import Outline from "./Outline.svelte";
@@ -33,6 +34,7 @@
     });
   });
   let around = $state(false);
+  let changing = $state<{ way: Way; key: string } | null>(null);
 
   const line = (path: string, from: number) => folder.text(path).slice(0, from).split("\n").length;
   const undo = () => worktop.undo();
@@ -51,7 +53,7 @@
   {@const kept = found?.kept.get(what)}
   {#if kept}
     <div class="overflow-hidden rounded-lg border border-line">
-      {#key kept.key}<Code {folder} path={kept.piece.path} piece={kept.piece} faults={worktop.faults} vocabulary={worktop.vocabulary} {undo} {redo} />{/key}
+      {#key kept.key}<Code {folder} path={kept.piece.path} piece={kept.piece} faults={worktop.faults} vocabulary={worktop.vocabulary} {undo} {redo} onsetting={(...where) => worktop.makeSetting(...where)} />{/key}
     </div>
   {/if}
 {/snippet}
@@ -139,6 +141,11 @@
             {@render where(s)}
           </div>
           {@render piece(s)}
+          <div class="mt-1 flex gap-4 text-sm">
+            {#each ["rename", "duplicate", "remove"] as const as way (way)}
+              <button type="button" class="rounded text-teal capitalize underline-offset-4 hover:underline" aria-label="{way} {s.label}" onclick={() => (changing = { way, key: s.key })}>{way}</button>
+            {/each}
+          </div>
         </div>
       {:else}
         <p class="text-sm text-soft">Nothing here comes from a setting: it is the same for every customer.</p>
@@ -166,3 +173,7 @@
     </div>
   {/if}
 </div>
+
+{#if changing}
+  {#key changing}<ChangeSetting {worktop} way={changing.way} key={changing.key} {onopen} onclose={() => (changing = null)} />{/key}
+{/if}

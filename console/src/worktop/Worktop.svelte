@@ -6,6 +6,7 @@
   import Bench from "./Bench.svelte";
   import Collisions from "./Collisions.svelte";
   import Files from "./Files.svelte";
+  import MakeSetting from "./MakeSetting.svelte";
   import Messages from "./Messages.svelte";
   import PartColumn from "./PartColumn.svelte";
   import type { At } from "./script";
@@ -94,4 +95,7 @@
       </div>
     </main>
   </div>
+  {#if worktop.found}
+    {#key worktop.found}<MakeSetting {worktop} found={worktop.found} onclose={() => (worktop.found = null)} />{/key}
+  {/if}
 {/if}

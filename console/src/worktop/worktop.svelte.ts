@@ -6,6 +6,7 @@ import { readSheet, type Sheet } from "./css";
 import { difference, Folder } from "./folder.svelte";
 import { Frame, type Part, type Said } from "./frame";
 import { journal } from "./journal";
+import { valueAt, type Found } from "./refactor/find";
 import { Script, type At } from "./script";
 
 export interface Message {
@@ -55,6 +56,8 @@ export class Worktop {
   stuck = $state(false); // the script did not come back
   onkey: (key: string) => void = () => {}; // pressed in a preview
   readonly vocabulary = worktopVocabulary(this);
+  // A value that is to become a setting, where a box asks for the rest.
+  found = $state.raw<Found | null>(null);
   painted = 0; // milliseconds from an order to the frame's paint, the newest
 
   #frames = new Map<string, Frame>(); // by case
@@ -94,6 +97,11 @@ export class Worktop {
       session.ended(error);
       this.error = error as Error;
     }
+  }
+
+  // The texts of all files, as they stand here.
+  get files(): Record<string, string> {
+    return Object.fromEntries(this.folder.paths.filter((p) => !this.folder.entries[p].binary).map((p) => [p, this.folder.text(p)]));
   }
 
   get faults(): Fault[] {
@@ -142,6 +150,13 @@ export class Worktop {
   choose(mark: number) {
     const frame = this.#frames.get(this.current) ?? this.#frames.values().next().value;
     frame?.choose(mark);
+  }
+
+  // Asks to make a setting of what a selection in a file holds; says why when it cannot be one.
+  makeSetting(path: string, from: number, to: number) {
+    const found = valueAt(this.files, path, from, to);
+    if (typeof found == "string") this.notice = found;
+    else this.found = found;
   }
 
   // Outlines an element of the view, null for what is chosen.

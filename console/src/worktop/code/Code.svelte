@@ -10,8 +10,8 @@
   import { bracketMatching, indentOnInput, indentUnit } from "@codemirror/language";
   import { setDiagnostics, type Diagnostic } from "@codemirror/lint";
   import { highlightSelectionMatches, search, searchKeymap } from "@codemirror/search";
-  import { Annotation, EditorState, Prec, type Extension } from "@codemirror/state";
-  import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+  import { Annotation, EditorState, Prec, StateField, type Extension } from "@codemirror/state";
+  import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers, showTooltip, tooltips, type Tooltip } from "@codemirror/view";
   import { onDestroy, onMount } from "svelte";
   import type { Fault } from "../../api/types";
   import { difference, type Folder, type Piece } from "../folder.svelte";
@@ -28,9 +28,10 @@
     undo: () => void;
     redo: () => void;
     onselect?: (from: number, to: number) => void; // in the file
+    onsetting?: (path: string, from: number, to: number) => void; // a selection is to become a setting
     at?: { line: number; column: number; turn: number } | null; // where to put the cursor
   };
-  let { folder, path, piece, faults, vocabulary, tall = false, undo, redo, onselect, at = null }: Props = $props();
+  let { folder, path, piece, faults, vocabulary, tall = false, undo, redo, onselect, onsetting, at = null }: Props = $props();
 
   let box: HTMLDivElement;
   let view: EditorView | undefined = $state.raw();
@@ -47,6 +48,34 @@
     return [];
   }
 
+  function setting(v: EditorView) {
+    const { from, to } = v.state.selection.main;
+    onsetting?.(path, start() + from, start() + to);
+  }
+
+  // What is selected on one line may become a setting: the offer stands below it.
+  const offer = StateField.define<Tooltip | null>({
+    create: () => null,
+    update(_, { state }) {
+      const { from, to, empty } = state.selection.main;
+      if (empty || state.doc.lineAt(from).number != state.doc.lineAt(to).number || /\.json$/.test(path)) return null;
+      return {
+        pos: from,
+        arrow: false,
+        create: (v) => {
+          const dom = document.createElement("button");
+          dom.type = "button";
+          dom.className = "cm-offer";
+          dom.innerHTML = "Make it a setting <kbd>F2</kbd>";
+          dom.onmousedown = (e) => e.preventDefault(); // the selection stays
+          dom.onclick = () => setting(v);
+          return { dom };
+        },
+      };
+    },
+    provide: (field) => showTooltip.from(field),
+  });
+
   onMount(() => {
     view = new EditorView({
       parent: box,
@@ -61,16 +90,19 @@
           indentOnInput(),
           indentUnit.of("  "),
           autocompletion({ icons: false }),
+          tooltips({ position: "fixed", parent: document.body }),
           highlightSelectionMatches(),
           search({ top: true }),
           EditorView.lineWrapping,
           language(),
           look,
+          onsetting ? offer : [],
           Prec.highest(
             keymap.of([
               { key: "Mod-z", run: () => (undo(), true), preventDefault: true },
               { key: "Mod-Shift-z", run: () => (redo(), true), preventDefault: true },
               { key: "Mod-y", run: () => (redo(), true), preventDefault: true },
+              { key: "F2", run: (v) => (setting(v), true), preventDefault: true },
             ]),
           ),
           keymap.of([...closeBracketsKeymap, ...completionKeymap, ...searchKeymap, ...defaultKeymap, indentWithTab]),

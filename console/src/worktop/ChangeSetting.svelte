@@ -1,0 +1,92 @@
+<script lang="ts" module>
+  export type Way = "rename" | "duplicate" | "remove";
+</script>
+
+<script lang="ts">
+  // Renames, doubles or removes a setting, and says where it is used.
+  import Box from "../ui/Box.svelte";
+  import Button from "../ui/Button.svelte";
+  import { isKey, keyFrom } from "./refactor/key";
+  import { duplicateSetting, keysOf, removeSetting, renameSetting, usesOf } from "./refactor/setting";
+  import type { At } from "./script";
+  import type { Worktop } from "./worktop.svelte";
+
+  let { worktop, way, key, onclose, onopen }: { worktop: Worktop; way: Way; key: string; onclose: () => void; onopen: (at: At) => void } = $props();
+  const setting = $derived(worktop.widget?.settings.find((s) => s.key == key));
+  const label = $derived(setting?.label.en ?? Object.values(setting?.label ?? {})[0] ?? key);
+  const files = $derived(worktop.files);
+  const uses = $derived(usesOf(files, key));
+  const taken = $derived(keysOf(files));
+  // svelte-ignore state_referenced_locally: the box is made anew for another setting
+  let name = $state(way == "rename" ? key : `${label} 2`);
+  const plain = $derived(["string", "number"].includes(typeof setting?.default));
+  let inline = $state(true);
+
+  const wrong = $derived(
+    way != "rename" || name == key ? "" : !isKey(name) ? "A key begins with a lower-case letter; then letters and digits, at most 40, as in cornerRadius." : taken.includes(name) ? `There is a setting ${name} already.` : "",
+  );
+  const titles: Record<Way, string> = { rename: "Rename", duplicate: "Duplicate", remove: "Remove" };
+
+  function go() {
+    if (wrong || (way == "rename" && name == key)) return;
+    if (way == "rename") worktop.folder.change(`renaming ${key} to ${name}`, renameSetting(files, key, name));
+    else if (way == "duplicate") {
+      const made = duplicateSetting(files, key, name || label);
+      if (typeof made == "string") return void (worktop.notice = made);
+      worktop.folder.change(`doubling ${key}`, made.files);
+      worktop.notice = `The setting “${name}” is there as ${made.key}. Use it in the view or the stylesheet next.`;
+    } else {
+      const gone = removeSetting(files, key, inline && plain);
+      worktop.folder.change(`removing ${key}`, gone.files);
+      worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length} places: see “What is wrong”.` : `${key} is removed.`;
+    }
+    onclose();
+  }
+</script>
+
+<Box title="{titles[way]} “{label}”" {onclose} onsubmit={go}>
+  {#if way == "rename"}
+    <label class="block">
+      <span class="mb-1 block font-medium">Key</span>
+      <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
+      <input class="field font-mono" bind:value={name} autofocus spellcheck="false" aria-invalid={!!wrong} aria-describedby="key-about" />
+    </label>
+    <p id="key-about" class={["mt-1 text-sm", wrong ? "text-bad" : "text-soft"]}>{wrong || "It changes in the view, the stylesheet, the script, the starters and the sample."}</p>
+  {:else if way == "duplicate"}
+    <label class="block">
+      <span class="mb-1 block font-medium">What customers call the new one</span>
+      <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
+      <input class="field" bind:value={name} autofocus maxlength="80" onfocus={(e) => e.currentTarget.select()} />
+    </label>
+    <p class="mt-1 text-sm text-soft">Its key is <code class="text-ink">{keyFrom(name, taken)}</code>. It has the same default, limits and values in starters.</p>
+  {:else}
+    {#if plain && uses.length}
+      <label class="mb-4 flex items-baseline gap-2"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={inline} />Put its default in its place: <code>{String(setting?.default)}{setting?.unit ?? ""}</code></label>
+    {/if}
+    <p class="text-sm text-soft">What customers have set is left out of what is shown from then on.</p>
+  {/if}
+  {#if uses.length}
+    <h3 class="mt-5 mb-1 font-medium">It is used in {uses.length} {uses.length == 1 ? "place" : "places"}</h3>
+    <ul class="max-h-56 overflow-y-auto rounded-lg border border-line bg-sheet">
+      {#each uses as u (`${u.path}${u.from}`)}
+        <li class="flex items-baseline gap-3 border-b border-line px-3 py-1.5 last:border-0">
+          <button
+            type="button"
+            class="shrink-0 rounded font-mono text-[13px] text-teal underline-offset-4 hover:underline"
+            onclick={() => {
+              onclose();
+              onopen({ path: u.path, line: u.line, column: 1 });
+            }}>{u.path}:{u.line}</button
+          >
+          <span class="truncate font-mono text-[13px] text-soft" title={u.around}>{u.around}</span>
+        </li>
+      {/each}
+    </ul>
+  {:else}
+    <p class="mt-4 text-sm text-soft">It is not used in the view, the stylesheet or a script by its name.</p>
+  {/if}
+  {#snippet actions()}
+    <Button kind="plain" onclick={onclose}>Leave it</Button>
+    <Button type="submit" kind={way == "remove" ? "grave" : "main"} disabled={!!wrong || (way == "rename" && name == key)}>{titles[way]}</Button>
+  {/snippet}
+</Box>
