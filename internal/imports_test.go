@@ -19,7 +19,7 @@ var layers = [][]string{
 	{"internal/setting"},
 	{"internal/view"},
 	{"internal/widget"},
-	{"internal/render", "internal/host"},
+	{"internal/render", "internal/host", "internal/intake"},
 	{"internal/app"},
 	{"internal/store", "internal/shelf", "internal/wire"},
 	{"internal/client"},
@@ -27,7 +27,7 @@ var layers = [][]string{
 }
 
 // core packages know neither HTTP nor SQL, nor anything that runs them.
-var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/render", "internal/host", "internal/app"}
+var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/render", "internal/host", "internal/intake", "internal/app"}
 
 // foreign are packages that core must not import. What a library of ours brings along is
 // another matter: brotli carries a helper for net/http that nobody here calls.

@@ -10,6 +10,7 @@
   session.look();
   // The worktop brings the code editor with it, so it is loaded only where it is used.
   const worktop = () => import("./worktop/Worktop.svelte");
+  const newWidget = () => import("./worktop/NewWidget.svelte");
   const widgets = () => import("./worktop/WidgetList.svelte");
 </script>
 
@@ -27,6 +28,8 @@
       <Header />
       <Trouble error={new Error("The worktop could not be loaded.")} retry={() => location.reload()} />
     {/await}
+  {:else if router.path == "/new-widget"}
+    {#await newWidget() then { default: NewWidget }}<NewWidget />{/await}
   {:else if router.path == "/worktop"}
     {#await widgets() then { default: WidgetList }}<WidgetList />{/await}
   {:else if router.path == "/"}

@@ -1,4 +1,5 @@
-// The console's own addresses: "/", "/pockets/KEY", "/worktop" and "/worktop/WIDGET".
+// The console's own addresses: "/", "/pockets/KEY", "/worktop", "/worktop/WIDGET" and
+// "/new-widget".
 class Router {
   path = $state(location.pathname);
 

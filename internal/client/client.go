@@ -444,3 +444,8 @@ func (c *Client) EndWidgetDraft(ctx context.Context, name string) error {
 func (c *Client) TryWidgetDraft(ctx context.Context, name string, t wire.TryDraft) (out wire.Tried, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/trials"), body: t}, &out)
 }
+
+// TakePage makes a widget folder of a whole HTML page.
+func (c *Client) TakePage(ctx context.Context, p wire.Page) (out wire.TakenPage, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/pages", body: p}, &out)
+}

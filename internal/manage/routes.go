@@ -71,6 +71,7 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/widgets/:name/releases", id: "releaseWidget", summary: "Release a widget folder", status: 201, in: wire.Folder{}, out: wire.Release{}, do: d.release},
 		{method: "GET", path: "/widgets/:name/releases", id: "listReleases", summary: "A widget's releases, the newest first", status: 200, query: paging, out: wire.Releases{}, do: d.listReleases},
 		{method: "PATCH", path: "/widgets/:name/releases/:number", id: "withdrawRelease", summary: "Use a release for nothing new, or bring it back; what was published with it stays", status: 200, in: wire.Withdraw{}, out: wire.Release{}, do: d.withdraw},
+		{method: "POST", path: "/pages", id: "takePage", summary: "Make a widget folder of a whole HTML page; nothing is kept", status: 200, in: wire.Page{}, out: wire.TakenPage{}, do: d.takePage},
 		{method: "GET", path: "/drafts", id: "listWidgetDrafts", summary: "Widgets on the worktop, by name", status: 200, query: paging, out: wire.WidgetDrafts{}, do: d.listDrafts},
 		{method: "POST", path: "/widgets/:name/draft", id: "beginWidgetDraft", summary: "Put a widget on the worktop: files, or a release", status: 201, in: wire.NewWidgetDraft{}, out: wire.WidgetDraft{}, do: d.beginDraft},
 		{method: "GET", path: "/widgets/:name/draft", id: "readWidgetDraft", summary: "The files being edited", status: 200, out: wire.WidgetDraft{}, do: d.readWidgetDraft},

@@ -1,10 +1,12 @@
 package manage
 
 import (
+	"strings"
 	"unicode/utf8"
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/intake"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
 	"glasspocket/internal/widget"
@@ -68,8 +70,15 @@ func (d *door) beginDraft(k *call) (any, error) {
 		return nil, err
 	}
 	n := app.NewWidgetDraft{Widget: k.Params("name"), From: in.From, Release: in.Release}
-	if in.Files != nil {
+	switch {
+	case in.Files != nil:
 		n.Files = files(wire.Folder{Files: in.Files})
+	case in.Blank:
+		title := strings.TrimSpace(in.Title)
+		if title == "" {
+			title = n.Widget
+		}
+		n.Files = widget.Blank(n.Widget, title, "en")
 	}
 	w, err := d.App.AddWidgetDraft(k, k.scope, n)
 	if err != nil {
@@ -150,4 +159,33 @@ func Tried(t app.Tried, base string) wire.Tried {
 		}
 	}
 	return out
+}
+
+func (d *door) takePage(k *call) (any, error) {
+	var in wire.Page
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	ask := intake.Ask{Page: []byte(in.HTML), Name: in.Name, Part: in.Part, Keep: in.Keep, Copies: map[string]intake.Copy{}}
+	for _, c := range in.Copies {
+		ask.Copies[c.Address] = intake.Copy{Path: c.Path, Bytes: c.Base64}
+	}
+	for _, l := range in.Leave {
+		ask.Leave = append(ask.Leave, intake.Mending(l))
+	}
+	m, err := d.App.TakePage(k.scope, ask)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.TakenPage{Title: m.Title, Files: []wire.File{}, Notes: append([]intake.Note{}, m.Notes...), Remotes: append([]intake.Remote{}, m.Remotes...), Parts: append([]intake.PagePart{}, m.Parts...), Faults: append([]fault.Fault{}, m.Faults...)}
+	for _, p := range m.Files.Paths() {
+		f := wire.File{Path: p}
+		if utf8.Valid(m.Files[p]) {
+			f.Text = string(m.Files[p])
+		} else {
+			f.Base64 = m.Files[p]
+		}
+		out.Files = append(out.Files, f)
+	}
+	return out, nil
 }

@@ -31,6 +31,8 @@ type Manifest struct {
 	Floats bool   `json:"floats,omitempty"`
 	Slots  []Slot `json:"slots,omitempty"` // where content of the page shows
 	Facts  []Fact `json:"facts,omitempty"` // what the page may state
+	// Remotes are addresses of other servers that it loads from on purpose.
+	Remotes []string `json:"remotes,omitempty"`
 }
 
 // Wraps tells whether whatever stands in the mount element shows in the widget.
@@ -81,6 +83,7 @@ var (
 		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it lies over the page: it takes no room, and shows once however often it is pasted"},
 		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "where content of the page shows, below"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the page may state, below"},
+		{Name: "remotes", Is: []jsondoc.Kind{jsondoc.Array}, About: "addresses of other servers that the view or the script loads from on purpose, whole or from their beginning: no warning is given of them. A page with a strict content policy does not let them in"},
 	}
 	SlotKeys = []jsondoc.Key{
 		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "as in `<slot name=\"aside\">` of the view; `\"\"` for the one that takes whatever stands in the mount element"},
@@ -156,6 +159,8 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	faults = append(faults, more...)
 	m.Facts, more = readFacts(doc.Get("facts"))
 	faults = append(faults, more...)
+	m.Remotes, more = readRemotes(doc.Get("remotes"))
+	faults = append(faults, more...)
 	if p := doc.Get("mount"); p != nil && p.Kind == jsondoc.Object {
 		faults = append(faults, p.Expect("\"mount\"", PassesKeys)...)
 		m.Mount.Settings, m.Mount.Messages = texts(p.Get("settings")), texts(p.Get("messages"))
@@ -191,6 +196,19 @@ func readFacts(v *jsondoc.Value) (list []Fact, faults fault.List) {
 		if faults = append(faults, more...); len(more) == 0 {
 			list = append(list, f)
 		}
+	}
+	return list, faults
+}
+
+var remoteForm = regexp.MustCompile(`^https?://[^/\s]+`)
+
+func readRemotes(v *jsondoc.Value) (list []string, faults fault.List) {
+	for _, item := range listed(v) {
+		if item.Kind != jsondoc.String || !remoteForm.MatchString(item.Text) {
+			faults = append(faults, item.Fault(fault.ValueLink, "remotes", "This is not the address of another server, nor the beginning of one.", `Write it as in "https://pictures.example/".`))
+			continue
+		}
+		list = append(list, item.Text)
 	}
 	return list, faults
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"glasspocket/internal/fault"
@@ -20,6 +21,10 @@ func (r *Release) warn(b Builder) {
 	add := func(file string, more fault.List) {
 		for _, f := range more.In(file) {
 			f.Warning = true
+			f.Path = file
+			if f.Code == fault.RemoteFile && r.declared(f) {
+				continue
+			}
 			r.Warnings = append(r.Warnings, f)
 		}
 	}
@@ -47,6 +52,22 @@ func (r *Release) warn(b Builder) {
 	}
 	sample, _ := r.Preview(nil, now())
 	add(SampleFile, r.warnAlternatives(r.Files[SampleFile], sample))
+}
+
+// declared tells whether what a warning of a remote file stands at is one that the manifest
+// names.
+func (r *Release) declared(f fault.Fault) bool {
+	text := r.Files[f.Path]
+	rest, _, _ := strings.Cut(string(text[jsondoc.Offset(text, f.Line, f.Column):]), "\n")
+	at := strings.Index(rest, "//")
+	if at < 0 {
+		return false
+	}
+	address := rest[at:]
+	return slices.ContainsFunc(r.Manifest.Remotes, func(remote string) bool {
+		_, remote, _ = strings.Cut(remote, ":")
+		return strings.HasPrefix(address, remote)
+	})
 }
 
 func (r *Release) starterValues(name string) setting.Values {

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"glasspocket/internal/fault"
+	"glasspocket/internal/intake"
 	"glasspocket/internal/render"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
@@ -40,9 +41,11 @@ type DraftFile struct {
 	Picture *Picture `json:"picture,omitempty"` // of an asset
 }
 
-// NewWidgetDraft begins a draft with the files given, else with those of a release: the
-// newest of the widget itself when nothing is named.
+// NewWidgetDraft begins a draft with the files given, else with a blank widget, else with
+// those of a release: the newest of the widget itself when nothing is named.
 type NewWidgetDraft struct {
+	Blank   bool   `json:"blank,omitempty"`
+	Title   string `json:"title,omitempty"` // of a blank one
 	Files   []File `json:"files,omitempty"`
 	From    string `json:"from,omitempty"`
 	Release int    `json:"release,omitempty"`
@@ -97,4 +100,31 @@ type TriedWidget struct {
 	Functions []string           `json:"functions"`
 	Types     []string           `json:"types"` // that a setting can have
 	Pictures  map[string]Picture `json:"pictures"`
+}
+
+// Page asks for a widget folder of a whole HTML page.
+type Page struct {
+	Name   string     `json:"name"`
+	HTML   string     `json:"html"`
+	Part   string     `json:"part,omitempty"`   // selector of the part to take; all of the body without one
+	Copies []PageCopy `json:"copies,omitempty"` // files brought for addresses that the page loads from
+	Keep   []string   `json:"keep,omitempty"`   // addresses that stay with their servers
+	Leave  []string   `json:"leave,omitempty"`  // kinds of mending not to do: ids, selectors, units, unused
+}
+
+// PageCopy is a file that was brought for an address.
+type PageCopy struct {
+	Address string `json:"address"`
+	Path    string `json:"path"` // within the folder
+	Base64  []byte `json:"base64"`
+}
+
+// TakenPage is what has come of a page. Nothing is kept of it.
+type TakenPage struct {
+	Title   string          `json:"title"`
+	Files   []File          `json:"files"`
+	Notes   []intake.Note   `json:"notes"`
+	Remotes []intake.Remote `json:"remotes"`
+	Parts   []intake.PagePart   `json:"parts"`
+	Faults  []fault.Fault   `json:"faults"` // that the folder still has
 }

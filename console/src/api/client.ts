@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Asset, Assets, Case, Checked, Draft, DraftFile, NewWidgetDraft, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Asset, Assets, Case, Checked, Draft, DraftFile, NewWidgetDraft, Page, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -68,6 +68,7 @@ export const api = {
   endAsset: (customer: string, digest: string) => call<void>("DELETE", asset(customer, digest)),
   upload: (customer: string, name: string, bytes: string) => call<Asset>("POST", `/customers/${encodeURIComponent(customer)}/assets`, { body: { name, bytes } }),
   widgets: () => call<Widgets>("GET", "/widgets"),
+  takePage: (page: Page) => call<TakenPage>("POST", "/pages", { body: page }),
   widgetDrafts: () => call<WidgetDrafts>("GET", "/drafts?limit=200"),
   beginWidgetDraft: (name: string, begin: NewWidgetDraft) => call<WidgetDraft>("POST", widgetDraft(name), { body: begin }),
   widgetDraft: (name: string) => call<WidgetDraft>("GET", widgetDraft(name)),

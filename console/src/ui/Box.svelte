@@ -10,7 +10,14 @@
 <Dialog.Root open onOpenChange={(on) => !on && onclose()}>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 z-40 bg-black/45" />
-    <Dialog.Content class={["fixed inset-0 z-50 m-auto flex h-fit max-h-[88vh] flex-col rounded-2xl border border-line bg-paper shadow-2xl", wide ? "w-[min(960px,calc(100vw-2rem))]" : "w-[min(560px,calc(100vw-2rem))]"]}>
+    <Dialog.Content
+      onOpenAutoFocus={(e) => {
+        // What it asks for, not the way out.
+        e.preventDefault();
+        (e.currentTarget as HTMLElement | null)?.querySelector<HTMLElement>("[autofocus], input:not([type=checkbox]), textarea, button[type=submit]")?.focus();
+      }}
+      class={["fixed inset-0 z-50 m-auto flex h-fit max-h-[88vh] flex-col rounded-2xl border border-line bg-paper shadow-2xl", wide ? "w-[min(960px,calc(100vw-2rem))]" : "w-[min(560px,calc(100vw-2rem))]"]}
+    >
       <form
         class="flex min-h-0 flex-col"
         onsubmit={(e) => {

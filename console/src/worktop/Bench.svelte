@@ -16,13 +16,6 @@
       {@const on = !worktop.beside && worktop.current == c.id}
       <button type="button" title={c.about} aria-pressed={on} class={[chip, on ? "border-teal bg-teal text-on-teal" : "border-line bg-sheet text-ink hover:border-edge"]} onclick={() => worktop.show(c.id)}>{c.label}</button>
     {/each}
-    <button
-      type="button"
-      title="All cases at once"
-      aria-pressed={worktop.beside}
-      class={[chip, "font-medium", worktop.beside ? "border-teal bg-teal text-on-teal" : "border-edge bg-sheet text-ink hover:bg-sunk"]}
-      onclick={() => worktop.besides(!worktop.beside)}>Side by side</button
-    >
   </div>
   <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-2 text-[13px] text-soft">
     {#if worktop.widget?.starters.length}
@@ -42,6 +35,13 @@
         </select>
       </label>
     {/if}
+    <button
+      type="button"
+      title="All cases at once"
+      aria-pressed={worktop.beside}
+      class={[chip, "font-medium", worktop.beside ? "border-teal bg-teal text-on-teal" : "border-edge bg-sheet text-ink hover:bg-sunk"]}
+      onclick={() => worktop.besides(!worktop.beside)}>Side by side</button
+    >
     <span class="ms-auto truncate font-mono" aria-hidden="true">{worktop.over}</span>
     <label class="flex items-center gap-1.5 text-ink" title="A click in the preview chooses a part (F8)">
       <input type="checkbox" class="size-4 accent-teal" checked={worktop.pointing} onchange={(e) => worktop.point(e.currentTarget.checked)} />

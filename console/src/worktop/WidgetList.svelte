@@ -50,12 +50,18 @@
 
 <Header />
 <main class="mx-auto max-w-5xl px-5 py-10">
-  <h1 class="text-2xl font-semibold tracking-tight">Worktop</h1>
+  <div class="flex flex-wrap items-center justify-between gap-3">
+    <h1 class="text-2xl font-semibold tracking-tight">Worktop</h1>
+    <Button onclick={() => router.go("/new-widget")}>New widget</Button>
+  </div>
   <p class="mt-1 max-w-2xl text-soft">Where widgets are made. What you change here is a draft: customers get it when you release it.</p>
   {#if trouble}<p role="alert" class="mt-4 text-bad">{trouble}</p>{/if}
   {#if error}
     <Trouble {error} retry={load} />
   {:else if !loading}
+    {#if rows.length == 0}
+      <p class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12 text-soft">There are no widgets yet. Begin with one: from an HTML page that you have, or blank.</p>
+    {/if}
     <ul class="mt-6 divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
       {#each rows as row (row.name)}
         <li class="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 py-3">

@@ -32,7 +32,7 @@ const theme = EditorView.theme({
   ".cm-tooltip.cm-tooltip-autocomplete > ul": { fontFamily: "var(--font-mono)", fontSize: "13px" },
   ".cm-tooltip.cm-tooltip-autocomplete > ul > li": { padding: "3px 10px" },
   ".cm-tooltip.cm-tooltip-autocomplete > ul > li[aria-selected]": { backgroundColor: "var(--teal)", color: "var(--on-teal)" },
-  ".cm-tooltip.cm-offer": { padding: "4px 10px", font: "14px var(--font-sans)", backgroundColor: "var(--teal)", color: "var(--on-teal)", borderColor: "transparent", boxShadow: "0 2px 10px #0003" },
+  ".cm-tooltip.cm-offer": { zIndex: "30", padding: "4px 10px", font: "14px var(--font-sans)", backgroundColor: "var(--teal)", color: "var(--on-teal)", borderColor: "transparent", boxShadow: "0 2px 10px #0003" },
   ".cm-offer kbd": { marginInlineStart: "6px", opacity: "0.8", fontSize: "12px" },
   ".cm-completionDetail": { fontStyle: "normal", opacity: "0.8", marginLeft: "1em" },
   ".cm-diagnostic": { padding: "6px 10px", borderLeftWidth: "4px", fontFamily: "var(--font-sans)", fontSize: "14px", whiteSpace: "pre-wrap" },

@@ -1,0 +1,154 @@
+<script lang="ts">
+  // A new widget: from a whole HTML page, a copy of another, or blank.
+  import { api, Refused } from "../api/client";
+  import type { Widget } from "../api/types";
+  import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+  import Button from "../ui/Button.svelte";
+  import Header from "../ui/Header.svelte";
+  import Segments from "../ui/Segments.svelte";
+  import { nameFrom, PageIntake } from "./begin.svelte";
+  import Taken from "./Taken.svelte";
+
+  let way = $state("page");
+  let title = $state("");
+  let name = $state("");
+  let named = $state(false); // whether somebody has typed the name
+  let from = $state("");
+  let widgets = $state.raw<Widget[]>([]);
+  let trouble = $state("");
+  let busy = $state(false);
+  const intake = new PageIntake(() => said);
+  const said: string = $derived(named ? name : nameFrom(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : "")));
+
+  api.widgets().then(
+    (w) => {
+      widgets = w.widgets;
+      from = w.widgets[0]?.name ?? "";
+    },
+    (error) => session.ended(error),
+  );
+
+  async function read(files: FileList | null | undefined) {
+    const file = files?.[0];
+    if (!file) return;
+    intake.again();
+    intake.file = file.name;
+    intake.html = await file.text();
+    await intake.take();
+  }
+
+  async function begin() {
+    trouble = "";
+    busy = true;
+    try {
+      if (way == "page") {
+        if (!intake.taken) await intake.take();
+        else await intake.take(); // under its name
+        if (!intake.taken) return;
+        await api.beginWidgetDraft(said, { files: intake.taken.files });
+      } else await api.beginWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from });
+      router.go(`/worktop/${said}`);
+    } catch (error) {
+      session.ended(error);
+      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<svelte:head><title>New widget · Glass Pocket</title></svelte:head>
+<Header />
+<main class="mx-auto max-w-5xl px-5 py-10">
+  <p class="text-sm text-soft"><a href="/worktop" onclick={router.follow} class="underline-offset-4 hover:underline">Worktop</a></p>
+  <h1 class="text-2xl font-semibold tracking-tight">New widget</h1>
+  <div class="mt-5 max-w-xl">
+    <Segments
+      value={way}
+      label="What it begins with"
+      options={[
+        { value: "page", label: "An HTML page" },
+        { value: "copy", label: "A copy of a widget" },
+        { value: "blank", label: "Blank" },
+      ]}
+      onchange={(v) => (way = v)}
+    />
+  </div>
+
+  {#if way == "page"}
+    {#if !intake.taken}
+      <form
+        class="mt-5"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void intake.take();
+        }}
+        ondragover={(e) => e.preventDefault()}
+        ondrop={(e) => {
+          e.preventDefault();
+          void read(e.dataTransfer?.files);
+        }}
+      >
+        <label class="block">
+          <span class="mb-1 block font-medium">The page's source</span>
+          <textarea class="field min-h-72 font-mono text-[13px]" spellcheck="false" bind:value={intake.html} placeholder={"<!doctype html>\n<html>\n…"}></textarea>
+        </label>
+        <p class="mt-1 text-sm text-soft">Paste all of it, or drop a file here. Markup, style and script are parted; nothing is fetched and nothing is run.</p>
+        {#if intake.trouble}<p role="alert" class="mt-3 text-bad">{intake.trouble}</p>{/if}
+        <div class="mt-4 flex flex-wrap gap-3">
+          <Button type="submit" disabled={!intake.html.trim() || intake.busy}>{intake.busy ? "Taking it apart…" : "Take it apart"}</Button>
+          <label class="inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
+            <input type="file" class="sr-only" accept=".html,.htm,text/html" onchange={(e) => read(e.currentTarget.files)} />Choose a file
+          </label>
+        </div>
+      </form>
+    {:else}
+      <Taken {intake}>{@render naming()}</Taken>
+    {/if}
+  {:else if way == "copy"}
+    <label class="mt-5 block max-w-xl">
+      <span class="mb-1 block font-medium">Widget</span>
+      <select class="field" bind:value={from}>
+        {#each widgets as w (w.name)}<option value={w.name}>{w.title.en ?? w.name}</option>{/each}
+      </select>
+      <span class="mt-1 block text-sm text-soft">The copy is yours to change. It remembers where it comes from, and can take over what is changed there later.</span>
+    </label>
+  {/if}
+
+  {#if way != "page"}<div class="mt-6">{@render naming()}</div>{/if}
+</main>
+
+{#snippet naming()}
+    <form
+      class="max-w-xl"
+      onsubmit={(e) => {
+        e.preventDefault();
+        void begin();
+      }}
+    >
+      {#if way == "blank"}
+        <label class="mb-4 block">
+          <span class="mb-1 block font-medium">What people call it</span>
+          <input class="field" bind:value={title} maxlength="80" required />
+        </label>
+      {/if}
+      <label class="block">
+        <span class="mb-1 block font-medium">Name</span>
+        <input
+          class="field font-mono"
+          value={said}
+          oninput={(e) => {
+            named = true;
+            name = e.currentTarget.value;
+          }}
+          spellcheck="false"
+          pattern="[a-z][a-z0-9\-]{'{0,39}'}"
+          required
+        />
+        <span class="mt-1 block text-sm text-soft">For life: lower-case letters, digits and hyphens.</span>
+      </label>
+      {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
+      <div class="mt-4"><Button type="submit" disabled={busy || (way == "copy" && !from)}>{busy ? "Beginning…" : "Put it on the worktop"}</Button></div>
+    </form>
+{/snippet}

@@ -1,0 +1,102 @@
+import { api, Refused } from "../api/client";
+import type { Fault, PageCopy, TakenPage } from "../api/types";
+import { session } from "../session/session.svelte";
+
+// The widget's name that words make: lower-case letters, digits and hyphens.
+export function nameFrom(words: string): string {
+  const name = words
+    .normalize("NFD")
+    .replace(/[\u0300-\u036f]/g, "")
+    .toLowerCase()
+    .replace(/ß/g, "ss")
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^[^a-z]+|-+$/g, "")
+    .slice(0, 40)
+    .replace(/-+$/, "");
+  return name || "widget";
+}
+
+export function base64Of(file: Blob): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(String(reader.result).split(",")[1] ?? "");
+    reader.onerror = () => reject(reader.error);
+    reader.readAsDataURL(file);
+  });
+}
+
+// A whole page being taken apart, until its author is content with what comes of it.
+export class PageIntake {
+  html = $state("");
+  file = $state(""); // what it was uploaded as
+  part = $state("");
+  copies = $state<Record<string, PageCopy & { name: string }>>({});
+  keep = $state<string[]>([]);
+  leave = $state<string[]>([]);
+  taken = $state.raw<TakenPage | null>(null);
+  busy = $state(false);
+  trouble = $state("");
+  faults = $state.raw<Fault[]>([]);
+  #turn = 0;
+
+  constructor(readonly name: () => string) {}
+
+  async take() {
+    const mine = ++this.#turn;
+    this.trouble = "";
+    this.busy = true;
+    try {
+      const copies = Object.values(this.copies).map(({ address, path, base64 }) => ({ address, path, base64 }));
+      const taken = await api.takePage({ name: this.name() || "page", html: this.html, part: this.part, copies, keep: this.keep, leave: this.leave });
+      if (mine == this.#turn) this.taken = taken;
+    } catch (error) {
+      if (mine != this.#turn) return;
+      session.ended(error);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.faults[0]?.mend ?? error.hint}` : String(error);
+      this.taken = null;
+    } finally {
+      if (mine == this.#turn) this.busy = false;
+    }
+  }
+
+  again() {
+    this.#turn++;
+    this.taken = null;
+    this.part = "";
+    this.copies = {};
+    this.keep = [];
+  }
+
+  // Brings a file for an address that the page loads from.
+  async bring(address: string, kind: string, file: File) {
+    const taken = new Set(Object.values(this.copies).map((c) => c.path));
+    const clean = nameFrom(file.name.replace(/\.[^.]*$/, ""));
+    const ending = (/\.([a-z0-9]+)$/i.exec(file.name)?.[1] ?? "").toLowerCase();
+    const folder = kind == "style" || kind == "script" ? "" : "assets/";
+    let path = `${folder}${clean}.${ending}`;
+    for (let n = 2; taken.has(path) || path == "mount.js"; n++) path = `${folder}${clean}-${n}.${ending}`;
+    this.copies[address] = { address, path, base64: await base64Of(file), name: file.name };
+    this.keep = this.keep.filter((k) => k != address);
+    await this.take();
+  }
+
+  async drop(address: string) {
+    delete this.copies[address];
+    await this.take();
+  }
+
+  async keeps(address: string, on: boolean) {
+    this.keep = on ? [...this.keep, address] : this.keep.filter((k) => k != address);
+    await this.take();
+  }
+
+  async mends(kind: string, on: boolean) {
+    this.leave = on ? this.leave.filter((l) => l != kind) : [...this.leave, kind];
+    await this.take();
+  }
+
+  async choose(part: string) {
+    this.part = part;
+    await this.take();
+  }
+}

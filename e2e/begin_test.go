@@ -1,0 +1,60 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/service"
+	"glasspocket/internal/wire"
+)
+
+// Somebody pastes a whole page, sees what needs a hand, keeps a picture where it is, puts the
+// widget on the worktop, and it works there as it did in its page.
+func TestBringAPage(t *testing.T) {
+	page, err := os.ReadFile(filepath.Join(service.Root(), "internal", "intake", "testdata", "board.html"))
+	require.NoError(t, err)
+	p := signedIn(t)
+	b := &bench{p, t, "tide-board-of-hask"}
+	require.NoError(t, p.Go(demo.Manage+"/worktop"))
+	b.press("New widget")
+	b.wait(`document.querySelector("textarea")`)
+	eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector("textarea"); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, page))
+	b.press("Take it apart")
+	b.wait(`document.querySelector("main").innerText.includes("“Tide board of Hask” is taken apart")`)
+	for _, want := range []string{"It could be released as it is.", "line 38 of the page", "img/pier.jpg", "Loaded from elsewhere"} {
+		assert.Contains(t, b.text("main"), want)
+	}
+	eval[any](t, p, `[...document.querySelectorAll("main li")].find(l => l.innerText.startsWith("https://pictures.example/boat.jpg") && l.querySelector("input[type=checkbox]")).querySelector("input").click(); 0`)
+	b.wait(`[...document.querySelectorAll("main li")].some(l => l.innerText.includes("stays with its server"))`)
+	assert.Equal(t, "tide-board-of-hask", eval[string](t, p, `document.querySelector("input.font-mono").value`))
+	b.press("Put it on the worktop")
+	b.sees(inTide + `("#count")?.textContent == "0"`)
+	eval[any](t, p, `document.querySelector("input[type=checkbox]").click(); 0`) // clicks are the widget's own
+	b.sees(`(` + inTide + `(".row.high").click(), Number(` + inTide + `("#count").textContent) > 0)`)
+	b.sees(`(document.dispatchEvent(new KeyboardEvent("keydown", {key: "m"})), Number(` + inTide + `("#count").textContent) > 1)`)
+	assert.Contains(t, b.file("widget.json"), `"remotes": ["https://pictures.example/boat.jpg"]`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("img/pier.jpg") || document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing stands for this picture")`)
+
+	// A blank one is sound from its first moment.
+	require.NoError(t, p.Go(demo.Manage+"/new-widget"))
+	b.press("Blank")
+	b.wait(`document.querySelector("main input.field")`)
+	eval[any](t, p, `{ const e = document.querySelector("main input.field"); e.value = "Harbour Bell"; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`)
+	b.press("Put it on the worktop")
+	b.sees(inTide + `(".heading")?.textContent == "Harbour Bell"`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)
+	drafts, err := api.WidgetDrafts(t.Context())
+	require.NoError(t, err)
+	var names []string
+	for _, d := range drafts {
+		names = append(names, d.Widget)
+	}
+	assert.Contains(t, names, "harbour-bell")
+	_, err = api.BeginWidgetDraft(t.Context(), "harbour-bell", wire.NewWidgetDraft{Blank: true})
+	assert.Equal(t, 409, problem(t, err).Status)
+}

@@ -1,0 +1,17 @@
+package app
+
+import (
+	"glasspocket/internal/intake"
+)
+
+// TakePage makes a widget folder of a whole HTML page. Nothing is kept.
+func (a *App) TakePage(s Scope, ask intake.Ask) (*intake.Made, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	m, faults := intake.Make(ask, a.builder)
+	if len(faults) > 0 {
+		return nil, faulty("page-faulty", faults[0].What, faults)
+	}
+	return m, nil
+}

@@ -1,0 +1,79 @@
+package intake
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+
+	"golang.org/x/net/html"
+)
+
+// scriptTypes are those that browsers run (WHATWG HTML, "prepare the script element").
+var scriptTypes = regexp.MustCompile(`(?i)^(|module|(text|application)/(x-)?(java|ecma)script)$`)
+
+// gather takes styles and scripts out of the whole page, wherever they stand, in order.
+func (m *maker) gather(doc *html.Node) {
+	var gone []*html.Node
+	scripts, styles := 0, 0
+	each(doc, func(n *html.Node) {
+		line := lineOf(n)
+		switch {
+		case n.Data == "style" && n.Namespace == "":
+			styles++
+			gone = append(gone, n)
+			m.styles = append(m.styles, source{text: textOf(n), line: line, name: fmt.Sprintf("the page's style %d", styles), media: attribute(n, "media")})
+		case n.Data == "link" && strings.Contains(strings.ToLower(attribute(n, "rel")), "stylesheet"):
+			gone = append(gone, n)
+			state, c := m.remote(attribute(n, "href"), "style", line)
+			if state == "copied" {
+				m.styles = append(m.styles, source{text: string(c.Bytes), line: line, name: attribute(n, "href"), media: attribute(n, "media")})
+			} else {
+				m.hand(line, fmt.Sprintf("The stylesheet %s is left out.", attribute(n, "href")), "Bring a copy of it: a widget's stylesheet cannot load another.")
+			}
+		case n.Data == "script" && n.Namespace == "":
+			gone = append(gone, n)
+			kind := strings.TrimSpace(attribute(n, "type"))
+			if !scriptTypes.MatchString(kind) {
+				m.hand(line, fmt.Sprintf("A script of the type %q is left out; browsers do not run it.", kind), "If it holds data that the widget needs, put that into a setting or into the view.")
+				return
+			}
+			scripts++
+			if has(n, "src") {
+				m.outside(n, line)
+				return
+			}
+			m.scripts = append(m.scripts, source{text: textOf(n), line: line, name: fmt.Sprintf("the page's script %d", scripts), module: strings.EqualFold(kind, "module")})
+		}
+	})
+	for _, n := range gone {
+		n.Parent.RemoveChild(n)
+	}
+	if styles > 0 {
+		m.done(0, "%s of the page went into style.css.", counted(styles, "style"))
+	}
+	if scripts > 0 {
+		m.done(0, "%s of the page went into mount.js, in their order.", counted(scripts, "script"))
+	}
+}
+
+// outside is a script that the page loads.
+func (m *maker) outside(n *html.Node, line int) {
+	address := attribute(n, "src")
+	switch state, c := m.remote(address, "script", line); state {
+	case "copied":
+		m.scripts = append(m.scripts, source{text: "", line: line, name: c.Path, module: true})
+		m.hand(line, fmt.Sprintf("%s lies in the folder as %s and is imported.", address, c.Path), "A library that makes a global may have to be imported by its name; look at what it exports.")
+	case "kept":
+		m.scripts = append(m.scripts, source{text: address, line: line, name: ""})
+		m.hand(line, fmt.Sprintf("%s is loaded from its own server, once a page.", address), "A page with a strict content policy will not let it in; a copy in the folder always works.")
+	default:
+		m.hand(line, fmt.Sprintf("The script %s is left out.", address), "Bring a copy of it, or keep it with its server.")
+	}
+}
+
+func counted(n int, noun string) string {
+	if n == 1 {
+		return "One " + noun
+	}
+	return fmt.Sprintf("%d %ss", n, noun)
+}

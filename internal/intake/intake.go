@@ -1,0 +1,296 @@
+// Package intake makes a widget folder of a whole HTML page that somebody brings: markup,
+// style and script are parted, what reaches outside the widget is mended as far as that can
+// be done safely, and the rest is listed for a hand. Nothing is fetched and nothing is run.
+package intake
+
+import (
+	"encoding/json"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"golang.org/x/net/html"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/message"
+	"glasspocket/internal/view"
+	"glasspocket/internal/widget"
+)
+
+// PageMost is the largest page that is taken, in bytes.
+const PageMost = 8 << 20
+
+// deepest bounds how deep elements may be nested: a page that a program made wrong could
+// otherwise fill the stack.
+const deepest = 400
+
+// Ask says what is to be made of a page.
+type Ask struct {
+	Page []byte
+	Name string // of the widget
+	// Part is the selector of the part to take, as a PagePart names it; "" for all of the body.
+	Part string
+	// Copies are files that were brought for addresses that the page loads from: paths
+	// under assets/ for pictures, sounds and fonts; the texts of styles and scripts.
+	Copies map[string]Copy
+	// Keep are addresses that stay with their servers, declared in the manifest.
+	Keep []string
+	// Leave are the kinds of mending not to do.
+	Leave []Mending
+}
+
+// Copy is a file that was brought for an address.
+type Copy struct {
+	Path  string // within the folder
+	Bytes []byte
+}
+
+// Mending is a kind of change that makes a page's part a good widget, and that its author
+// may want to do otherwise.
+type Mending string
+
+// The mendings.
+const (
+	MendIDs       Mending = "ids"       // ids that stand twice become classes
+	MendSelectors Mending = "selectors" // selectors of the page, and of every element of a kind, become the widget's
+	MendUnits     Mending = "units"     // rem becomes px
+	MendUnused    Mending = "unused"    // rules for what the part does not have are left out
+)
+
+// Mendings lists them.
+var Mendings = []Mending{MendIDs, MendSelectors, MendUnits, MendUnused}
+
+// Note is something that was done, or that needs a hand.
+type Note struct {
+	Done bool   `json:"done"` // false when it needs a hand
+	Line int    `json:"line"` // of the page, from 1; 0 when it is about no place
+	What string `json:"what"` // a sentence
+	Mend string `json:"mend,omitempty"`
+}
+
+// Remote is a file that the page loads from elsewhere, or from beside it.
+type Remote struct {
+	Address string `json:"address"`
+	Kind    string `json:"kind"` // picture, style, script, font, sound or frame
+	Line    int    `json:"line"` // of the page, where it is first
+	// State is what becomes of it: copied, kept or left (out). Only pictures and scripts can
+	// be kept.
+	State string `json:"state"`
+}
+
+// PagePart is a part of the page that could be a widget of its own.
+type PagePart struct {
+	Selector string `json:"selector"`
+	Name     string `json:"name"`  // its first heading, or words
+	Bytes    int    `json:"bytes"` // of its markup
+}
+
+// Made is what has come of a page.
+type Made struct {
+	Files   widget.Files
+	Title   string
+	Notes   []Note
+	Remotes []Remote
+	Parts   []PagePart
+	Faults  fault.List // that the folder still has, by its own lines
+}
+
+// maker is one page being taken apart.
+type maker struct {
+	Ask
+	made    Made
+	lines   []int // offsets at which lines of the page begin
+	remotes map[string]int
+	root    *html.Node // what is taken
+	styles  []source
+	scripts []source
+	inline  []string // declarations of single elements, by class p1, p2, …
+	events  []event
+	ids     map[string]bool // that stand twice
+	actions []string        // of the view that are written at marks
+	keys    []string        // of picture settings
+	fields  map[string]any  // of settings.json, by key
+}
+
+// source is a stylesheet or script of the page.
+type source struct {
+	text   string
+	line   int
+	name   string
+	module bool
+	media  string
+}
+
+// event is a handler that stood in an attribute.
+type event struct {
+	mark int
+	name string
+	code string
+	line int
+}
+
+// Make makes a widget folder of a page, and checks it with b. A fault is about the page as a
+// whole.
+func Make(a Ask, b widget.Builder) (*Made, fault.List) {
+	if len(a.Page) > PageMost {
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The page has %d bytes; at most %d can be taken.", len(a.Page), PageMost), Mend: "Save the part that you need as a page of its own."}}
+	}
+	if !widget.NameForm.MatchString(a.Name) {
+		return nil, fault.List{{Field: "name", Code: fault.BadName, What: fmt.Sprintf("%q cannot be a widget's name.", a.Name), Mend: "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."}}
+	}
+	m := &maker{Ask: a, remotes: map[string]int{}, ids: map[string]bool{}, fields: map[string]any{}}
+	text := strings.ToValidUTF8(strings.ReplaceAll(string(a.Page), "\r\n", "\n"), "\uFFFD")
+	text = strings.NewReplacer("\x00", "", actionMark, "").Replace(text)
+	doc, depth, err := m.parse(text)
+	if err != nil {
+		return nil, fault.List{{Code: fault.ViewSyntax, What: "The page cannot be read: " + err.Error() + ".", Mend: "Open it in a browser and save it from there as a complete page."}}
+	}
+	if depth > deepest {
+		return nil, fault.List{{Code: fault.ViewTooMuch, What: fmt.Sprintf("The page nests elements %d deep; at most %d can be taken.", depth, deepest), Mend: "Take a part of it."}}
+	}
+	body := find(doc, func(n *html.Node) bool { return n.Data == "body" })
+	if body == nil || find(body, func(n *html.Node) bool {
+		return n.Type == html.ElementNode && n != body || n.Type == html.TextNode && strings.TrimSpace(n.Data) != ""
+	}) == nil {
+		return nil, fault.List{{Code: fault.FileMissing, What: "There is nothing in the page to make a widget of.", Mend: "Paste the page's whole source, beginning with <!doctype html>."}}
+	}
+	m.made.Parts = parts(body)
+	m.root = body
+	if a.Part != "" {
+		if m.root = find(body, func(n *html.Node) bool { return selectorOf(n) == a.Part }); m.root == nil {
+			return nil, fault.List{{Field: "part", Code: fault.SettingUnknown, What: fmt.Sprintf("The page has no part %q.", a.Part), Mend: "Choose one of the parts that are listed."}}
+		}
+	}
+	language, title := m.head(doc)
+	m.gather(doc)
+	m.twice()
+	m.walk(m.root)
+	m.write(language, title)
+	slices.SortStableFunc(m.made.Notes, func(a, b Note) int { return a.Line - b.Line })
+	_, m.made.Faults = widget.Read(m.made.Files, b)
+	return &m.made, nil
+}
+
+func (m *maker) leaves(kind Mending) bool { return slices.Contains(m.Leave, kind) }
+
+func (m *maker) done(line int, what string, a ...any) {
+	m.made.Notes = append(m.made.Notes, Note{Done: true, Line: line, What: fmt.Sprintf(what, a...)})
+}
+
+func (m *maker) hand(line int, what, mend string) {
+	m.made.Notes = append(m.made.Notes, Note{Line: line, What: what, Mend: mend})
+}
+
+// remote notes an address that the page loads from, and what becomes of it.
+func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
+	address = strings.TrimSpace(address)
+	state = "left"
+	c, copied := m.Copies[address]
+	switch {
+	case copied:
+		state = "copied"
+	case slices.Contains(m.Keep, address) && (kind == "picture" || kind == "script"):
+		state = "kept"
+	}
+	if i, there := m.remotes[address]; there {
+		return m.made.Remotes[i].State, c
+	}
+	m.remotes[address] = len(m.made.Remotes)
+	m.made.Remotes = append(m.made.Remotes, Remote{Address: address, Kind: kind, Line: line, State: state})
+	return state, c
+}
+
+// head reads what the page says of itself.
+func (m *maker) head(doc *html.Node) (language, title string) {
+	language = "en"
+	if root := find(doc, func(n *html.Node) bool { return n.Data == "html" }); root != nil {
+		if l := attribute(root, "lang"); l != "" && message.ValidTag(l) {
+			language = l
+		}
+	}
+	if t := find(doc, func(n *html.Node) bool { return n.Data == "title" && (n.Parent == nil || n.Parent.Data != "svg") }); t != nil {
+		title = strings.Join(strings.Fields(textOf(t)), " ")
+	}
+	if m.root.Data != "body" {
+		if h := find(m.root, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
+			title = strings.Join(strings.Fields(textOf(h)), " ")
+		}
+	}
+	if title == "" {
+		title = strings.ToUpper(m.Name[:1]) + strings.ReplaceAll(m.Name[1:], "-", " ")
+	}
+	if r := []rune(title); len(r) > 80 {
+		title = string(r[:79]) + "…"
+	}
+	m.made.Title = title
+	return language, title
+}
+
+var headings = regexp.MustCompile(`^h[1-6]$`)
+
+// write puts the folder together.
+func (m *maker) write(language, title string) {
+	files := widget.Files{}
+	for _, c := range m.Copies {
+		if strings.HasPrefix(c.Path, "assets/") {
+			files[c.Path] = c.Bytes
+		}
+	}
+	markup := m.markup()
+	if len(markup) > view.SourceMost {
+		m.hand(0, fmt.Sprintf("The markup has %d bytes; a view may have %d.", len(markup), view.SourceMost), "Take one of the page's parts instead.")
+	}
+	files[widget.ViewFile] = []byte(markup)
+	script := m.script()
+	if script != "" {
+		files["mount.js"] = []byte(script)
+	}
+	for _, c := range m.Copies {
+		if strings.HasSuffix(c.Path, ".js") && !strings.HasPrefix(c.Path, "assets/") && strings.Contains(script, c.Path) {
+			files[c.Path] = c.Bytes
+		}
+	}
+	if style := m.style(markup + script); strings.TrimSpace(style) != "" {
+		files[widget.StyleFile] = []byte(style)
+	}
+	manifest := [][2]any{{"format", widget.Format}, {"name", m.Name}, {"title", map[string]string{language: title}}, {"languages", []string{language}}}
+	var kept []string
+	for _, r := range m.made.Remotes {
+		if r.State == "kept" {
+			kept = append(kept, r.Address)
+		}
+	}
+	if kept != nil {
+		slices.Sort(kept)
+		manifest = append(manifest, [2]any{"remotes", kept})
+	}
+	files[widget.ManifestFile] = object(manifest)
+	var settings [][2]any
+	for _, key := range m.keys {
+		settings = append(settings, [2]any{key, m.fields[key]})
+	}
+	files[widget.SchemaFile] = []byte("{\n  \"$schema\": \"https://json-schema.org/draft/2020-12/schema\",\n  \"type\": \"object\",\n  \"properties\": " + strings.ReplaceAll(strings.TrimSuffix(string(object(settings)), "\n"), "\n", "\n  ") + "\n}\n")
+	files["messages/"+language+".json"] = []byte("{}\n")
+	m.made.Files = files
+}
+
+// object writes members in their order, one a line.
+func object(members [][2]any) []byte {
+	if len(members) == 0 {
+		return []byte("{}\n")
+	}
+	var b strings.Builder
+	b.WriteString("{\n")
+	for i, e := range members {
+		key, _ := json.Marshal(e[0])
+		value, _ := json.Marshal(e[1])
+		fmt.Fprintf(&b, "  %s: %s", key, value)
+		if i < len(members)-1 {
+			b.WriteString(",")
+		}
+		b.WriteString("\n")
+	}
+	b.WriteString("}\n")
+	return []byte(b.String())
+}

@@ -1,0 +1,187 @@
+package intake_test
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/bundle"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/intake"
+	"glasspocket/internal/widget"
+)
+
+func board(t testing.TB) []byte {
+	page, err := os.ReadFile("testdata/board.html")
+	require.NoError(t, err)
+	return page
+}
+
+func notes(m *intake.Made, done bool) string {
+	var lines []string
+	for _, n := range m.Notes {
+		if n.Done == done {
+			lines = append(lines, fmt.Sprintf("%d %s %s", n.Line, n.What, n.Mend))
+		}
+	}
+	return strings.Join(lines, "\n")
+}
+
+// A whole page becomes a folder that could be released, and everything that was changed or
+// left out is said.
+func TestPage(t *testing.T) {
+	m, faults := intake.Make(intake.Ask{Page: board(t), Name: "board"}, bundle.Builder{})
+	require.Empty(t, faults)
+	for _, f := range m.Faults {
+		assert.True(t, f.Warning, f)
+	}
+	r, faults := widget.Read(m.Files, bundle.Builder{})
+	require.NotNil(t, r, faults)
+	assert.Equal(t, "Tide board of Hask", r.Manifest.Title["en"])
+
+	view, style, script := string(m.Files["view.html"]), string(m.Files["style.css"]), string(m.Files["mount.js"])
+	for _, want := range []string{
+		`<div class="board page">`, `<h1>Tides <em>today</em></h1>`, `<main class="board" id="board">`, `Hask {{"{{"}} 15:05 }}</p>`,
+		`class="row head p1"`, `<p class="row high" data-does="1">`, `class="row high p1"`, `{{if .settings.picture.shown}}{{picture .settings.picture "100vw" "buoy"}}{{end}}`,
+		`<a href="#" data-does="2">`, `href="https://isles.example/?a=1&amp;b=2"`, `<span id="count">`, `<linearGradient id="g">`,
+	} {
+		assert.Contains(t, view, want)
+	}
+	for _, gone := range []string{"onclick", "style=", "javascript:", "iframe", "noscript", "<script", "intake"} {
+		assert.NotContains(t, view, gone)
+	}
+	for _, want := range []string{
+		".pocket { --accent: #0f766e; }", ".pocket { margin: 0; font-family: Tide, sans-serif; }", ".board * { box-sizing: border-box }", ".board h1", "margin: 0 0 24px",
+		"padding: 16px 20px", ".board .row:not(.head)", ".high { font-weight: 700; }", "@media (max-width: 480px) { .board { padding: 8px; }", "@keyframes swell", ".p1 { color: #0f766e; padding-top: 4px; }",
+	} {
+		assert.Contains(t, style, want)
+	}
+	for _, gone := range []string{"@import", "@font-face", "nowhere", ".gone", "rem", "waves.svg", ".lead"} {
+		assert.NotContains(t, style, gone)
+	}
+	for _, want := range []string{
+		"export default function mount({ root, signal }) {", `root.querySelector("#count").textContent = count`, `root.querySelectorAll(".row")`, `row.title = "/* no comment */ document.body"`,
+		`root.getElementsByClassName("row")`, "every(() => {", `document.addEventListener("keydown", (e) => { if (e.key == "m") more(1) }, { signal })`, "byId(id).dataset.ready", `/["{]/.test`,
+		`root.querySelector('[data-does="1"]').addEventListener("click", function (event) {`, "more(1);", "return false", "more(0);",
+	} {
+		assert.Contains(t, script, want)
+	}
+	for _, gone := range []string{"DOMContentLoaded", "document.querySelector", "document.getElement", `"load"`} {
+		assert.NotContains(t, script, gone)
+	}
+	hands := notes(m, false)
+	for _, want := range []string{
+		"6 The stylesheet https://styles.example/base.css is left out", "7 The stylesheet print.css", "9 @import is left out", "10 @font-face", "waves.svg", "38 The picture https://pictures.example/boat.jpg comes from another server",
+		"39 The picture img/pier.jpg lies beside the page", "<iframe> is left out", `type "application/ld+json"`, "47 The script https://scripts.example/lib.js is left out",
+	} {
+		assert.Contains(t, hands, want)
+	}
+	assert.Contains(t, notes(m, true), `The id "high" stood more than once`)
+	var remotes []string
+	for _, r := range m.Remotes {
+		remotes = append(remotes, fmt.Sprint(r.Kind, " ", r.Address, " ", r.State))
+	}
+	for _, want := range []string{"style https://styles.example/base.css left", "font tide.woff2 left", "picture img/waves.svg left", "script https://scripts.example/lib.js left", "frame https://maps.example/embed left"} {
+		assert.Contains(t, remotes, want)
+	}
+	require.NotEmpty(t, m.Parts)
+	assert.Equal(t, "#board", m.Parts[0].Selector)
+	assert.Equal(t, "High water", m.Parts[0].Name)
+}
+
+// What is brought or kept takes its place, and one part can be taken alone.
+func TestCopiesAndParts(t *testing.T) {
+	picture := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)
+	m, faults := intake.Make(intake.Ask{Page: board(t), Name: "tide-table", Part: "#board",
+		Copies: map[string]intake.Copy{"img/pier.jpg": {Path: "assets/pier.svg", Bytes: picture}, "img/waves.svg": {Path: "assets/waves.svg", Bytes: picture}, "https://styles.example/base.css": {Path: "base.css", Bytes: []byte("b { color: #123456; }")}},
+		Keep:   []string{"https://pictures.example/boat.jpg", "https://scripts.example/lib.js"},
+	}, bundle.Builder{})
+	require.Empty(t, faults)
+	r, faults := widget.Read(m.Files, bundle.Builder{})
+	require.NotNil(t, r, faults)
+	assert.Equal(t, []string{"https://pictures.example/boat.jpg", "https://scripts.example/lib.js"}, r.Manifest.Remotes)
+	for _, w := range r.Warnings {
+		assert.NotEqual(t, fault.RemoteFile, w.Code, "what is declared is no surprise: %v", w)
+	}
+	assert.Equal(t, "High water", m.Title)
+	view, style, script := string(m.Files["view.html"]), string(m.Files["style.css"]), string(m.Files["mount.js"])
+	assert.NotContains(t, view, "Tides")
+	assert.Contains(t, view, `<img src="https://pictures.example/boat.jpg" alt=""/>`)
+	assert.Contains(t, view, `{{picture .settings.picture2 "100vw"}}`)
+	assert.Contains(t, style, ".tide-table b { color: #123456; }")
+	assert.Contains(t, style, `#eef5f4 url("data:image/svg+xml;base64,`)
+	assert.Contains(t, script, `await load("https://scripts.example/lib.js");`)
+	assert.Contains(t, script, "export default async function mount")
+
+	kept, faults := intake.Make(intake.Ask{Page: board(t), Name: "board", Leave: intake.Mendings}, bundle.Builder{})
+	require.Empty(t, faults)
+	for _, want := range []string{":root {", "html, body", "1.5rem", ".nowhere"} {
+		assert.Contains(t, string(kept.Files["style.css"]), want, "what is not to be mended stays")
+	}
+	assert.Contains(t, notes(kept, false), `The id "high" stands more than once.`)
+	codes := map[fault.Code]bool{}
+	for _, f := range kept.Faults {
+		codes[f.Code] = true
+	}
+	assert.True(t, codes[fault.StyleFence], "and is a fault")
+}
+
+// A page of five megabytes with forty scripts comes apart, or says which part to take.
+func TestLargePage(t *testing.T) {
+	var b strings.Builder
+	b.WriteString("<title>Large</title><body><main id=one><h2>One</h2>")
+	for i := range 40 {
+		fmt.Fprintf(&b, "<script>var v%d = document.querySelector('.c%[1]d'); function f%[1]d() { return v%[1]d }</script><p class=c%[1]d>%s</p>", i, strings.Repeat("tide ", 20))
+	}
+	b.WriteString("</main><section class=rest>")
+	for b.Len() < 5<<20 {
+		b.WriteString("<p>" + strings.Repeat("water ", 50) + "</p>")
+	}
+	b.WriteString("</section>")
+	m, faults := intake.Make(intake.Ask{Page: []byte(b.String()), Name: "large"}, bundle.Builder{})
+	require.Empty(t, faults)
+	assert.Contains(t, notes(m, false), "Take one of the page's parts instead.")
+	require.GreaterOrEqual(t, len(m.Parts), 2)
+	m, faults = intake.Make(intake.Ask{Page: []byte(b.String()), Name: "large", Part: "#one"}, bundle.Builder{})
+	require.Empty(t, faults)
+	for _, f := range m.Faults {
+		assert.True(t, f.Warning, f)
+	}
+	assert.Equal(t, 40, strings.Count(string(m.Files["mount.js"]), "root.querySelector("))
+
+	for what, ask := range map[string]intake.Ask{
+		"at most 8388608 can be taken": {Page: make([]byte, intake.PageMost+1), Name: "x"},
+		"nothing in the page":          {Page: []byte("<title>x</title><script>1</script>"), Name: "x"},
+		"cannot be a widget's name":    {Page: board(t), Name: "1x"},
+		"has no part":                  {Page: board(t), Name: "x", Part: "#nope"},
+	} {
+		_, faults := intake.Make(ask, bundle.Builder{})
+		require.Len(t, faults, 1)
+		assert.Contains(t, faults[0].What, what)
+	}
+	_, faults = intake.Make(intake.Ask{Page: []byte("<body>" + strings.Repeat("<div>", 5000)), Name: "x"}, bundle.Builder{})
+	require.Len(t, faults, 1, "nested too deep")
+}
+
+// Whatever is brought, it comes apart without a panic, and what comes out is free of what a
+// view must not have.
+func FuzzMake(f *testing.F) {
+	f.Add(string(board(f)))
+	f.Add(`<b onclick='a("}")'>{{x<style>a{b:c(}</style><script>/*`)
+	f.Add("<script>`${{a:`}`}}` / 2 / a</script><p style=\"a:b;}*{\">")
+	f.Fuzz(func(t *testing.T, page string) {
+		m, _ := intake.Make(intake.Ask{Page: []byte(page), Name: "x"}, stub{})
+		if m == nil {
+			return
+		}
+		for _, f := range m.Faults {
+			if f.Path == widget.ViewFile && !f.Warning {
+				t.Errorf("%v\n%s", f, m.Files[widget.ViewFile])
+			}
+		}
+	})
+}

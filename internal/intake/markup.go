@@ -1,0 +1,320 @@
+package intake
+
+import (
+	"encoding/base64"
+	"fmt"
+	"net/url"
+	"path"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"golang.org/x/net/html"
+
+	"glasspocket/internal/asset"
+)
+
+// unseen are elements of a page's head, or of nothing that a widget shows.
+var unseen = map[string]bool{"noscript": true, "template": true, "base": true, "meta": true, "link": true, "title": true, "head": true}
+
+// foreign are elements that a view must not have, and what to do instead.
+var foreign = map[string]string{
+	"iframe": "Show it by a link, or make the content part of the widget.", "frame": "", "frameset": "", "object": "Use an <img>, <audio> or <video>.", "embed": "Use an <img>, <audio> or <video>.",
+	"applet": "", "portal": "", "textarea": "Use an <input>; forms come with a widget of their own.", "plaintext": "", "xmp": "", "noembed": "", "noframes": "", "foreignobject": "Put the text beside the drawing.",
+}
+
+// twice finds the ids that stand more than once in what is taken.
+func (m *maker) twice() {
+	seen := map[string]bool{}
+	each(m.root, func(n *html.Node) {
+		id := attribute(n, "id")
+		if id != "" && seen[id] && !m.ids[id] {
+			if m.leaves(MendIDs) {
+				m.hand(lineOf(n), fmt.Sprintf("The id %q stands more than once.", id), "Labels, links and look-ups find the first one only: use a class.")
+				return
+			}
+			m.ids[id] = true
+			m.done(lineOf(n), "The id %q stood more than once; it is a class now, in the style and the script too.", id)
+		}
+		seen[id] = true
+	})
+}
+
+// walk makes what is taken something that a view may have.
+func (m *maker) walk(n *html.Node) {
+	var next *html.Node
+	for c := n.FirstChild; c != nil; c = next {
+		next = c.NextSibling
+		switch c.Type {
+		case html.CommentNode:
+			if strings.HasPrefix(strings.TrimSpace(c.Data), "[if") || strings.ContainsAny(c.Data, "{<>") {
+				n.RemoveChild(c)
+			}
+		case html.ElementNode:
+			line := lineOf(c)
+			if unseen[c.Data] {
+				n.RemoveChild(c)
+				continue
+			}
+			if mend, refused := foreign[strings.ToLower(c.Data)]; refused {
+				n.RemoveChild(c)
+				if source := attribute(c, "src"); source != "" {
+					m.remote(source, "frame", line)
+				}
+				if mend == "" {
+					mend = "Leave it out."
+				}
+				m.hand(line, fmt.Sprintf("<%s> is left out: a view cannot have it.", c.Data), mend)
+				continue
+			}
+			m.element(c, line)
+			m.walk(c)
+		}
+	}
+}
+
+var javascriptForm = regexp.MustCompile(`(?i)^\s*javascript:`)
+
+// Names as HTML and SVG have them; readers of pages take nearly everything.
+var (
+	tagForm       = regexp.MustCompile(`^[a-zA-Z][a-zA-Z0-9-]*$`)
+	attributeForm = regexp.MustCompile(`^[a-zA-Z_][\w.:-]*$`)
+)
+
+func (m *maker) element(n *html.Node, line int) {
+	if !tagForm.MatchString(n.Data) {
+		m.hand(line, fmt.Sprintf("%q is no name of an element; it is a <span> now.", short(n.Data)), "Write the element that is meant.")
+		n.Data, n.Namespace = "span", ""
+	}
+	for _, a := range append([]html.Attribute{}, n.Attr...) {
+		key := strings.ToLower(a.Key)
+		switch {
+		case !attributeForm.MatchString(a.Key):
+			dropAttribute(n, a.Key)
+		case key == "on":
+			dropAttribute(n, a.Key)
+		case strings.HasPrefix(key, "on"):
+			dropAttribute(n, a.Key)
+			m.listen(n, strings.TrimPrefix(key, "on"), a.Val, line)
+		case key == "style":
+			dropAttribute(n, a.Key)
+			if strings.TrimSpace(a.Val) != "" {
+				m.addClass(n, m.declare(a.Val))
+			}
+		case key == "href" && javascriptForm.MatchString(a.Val), key == "action" && javascriptForm.MatchString(a.Val):
+			code := javascriptForm.ReplaceAllString(a.Val, "")
+			if decoded, err := url.PathUnescape(code); err == nil {
+				code = decoded
+			}
+			setAttribute(n, a.Key, "#")
+			if strings.TrimSpace(code) != "" && !strings.HasPrefix(strings.TrimSpace(code), "void") {
+				m.listen(n, "click", code+"; return false", line)
+			}
+		case key == "id" && m.ids[a.Val]:
+			dropAttribute(n, a.Key)
+			m.addClass(n, a.Val)
+		case key == "srcdoc", key == "ping", key == "formaction", key == "background", key == "is", key == "nonce", key == "integrity", key == "crossorigin":
+			dropAttribute(n, a.Key)
+		case key == "srcset":
+			dropAttribute(n, a.Key)
+			m.hand(line, "The picture's other sizes (srcset) are left out.", "Pictures of the widget's own are offered in several sizes by themselves.")
+		}
+	}
+	switch n.Data {
+	case "img":
+		m.picture(n, line)
+	case "audio", "video", "source", "track":
+		if source := attribute(n, "src"); source != "" {
+			m.remote(source, "sound", line)
+			m.hand(line, fmt.Sprintf("<%s> plays %s.", n.Data, short(source)), "Make it a sound setting, or keep it with its server if that is meant.")
+		}
+	case "form":
+		m.hand(line, "The form sends to its old address.", "Look at its action; nothing is kept here of what visitors send.")
+	}
+}
+
+// picture makes a setting of a picture that was brought, or that the page holds itself.
+func (m *maker) picture(n *html.Node, line int) {
+	address := strings.TrimSpace(attribute(n, "src"))
+	if address == "" {
+		return
+	}
+	c, brought := Copy{}, false
+	if strings.HasPrefix(strings.ToLower(address), "data:") {
+		if c, brought = m.held(address); !brought {
+			m.hand(line, "A picture that the page holds itself cannot be read; it is left out.", "Bring it as a file.")
+			dropAttribute(n, "src")
+			return
+		}
+	} else {
+		var state string
+		state, c = m.remote(address, "picture", line)
+		brought = state == "copied"
+		if state == "left" && !absolute.MatchString(address) {
+			m.hand(line, fmt.Sprintf("The picture %s lies beside the page, where the widget does not find it.", short(address)), "Bring a copy of it.")
+		} else if state == "left" {
+			m.hand(line, fmt.Sprintf("The picture %s comes from another server.", short(address)), "Bring a copy, or keep it there.")
+		}
+	}
+	if !brought {
+		return
+	}
+	key := "picture"
+	if len(m.keys) > 0 {
+		key = fmt.Sprintf("picture%d", len(m.keys)+1)
+	}
+	alt := attribute(n, "alt")
+	value := map[string]any{"asset": c.Path, "alt": alt}
+	if alt == "" && has(n, "alt") {
+		value = map[string]any{"asset": c.Path, "decorative": true}
+	}
+	label := "Picture"
+	if alt != "" {
+		label = "Picture: " + short(alt)
+	}
+	m.keys = append(m.keys, key)
+	m.fields[key] = map[string]any{"type": "object", "default": value, "glass": map[string]any{"type": "image", "label": map[string]string{"en": label}}}
+	// The rest of what the page says of it goes with the element around it.
+	action := fmt.Sprintf(`{{picture .settings.%s "100vw"`, key)
+	if class := strings.TrimSpace(attribute(n, "class")); class != "" {
+		action += fmt.Sprintf(" %q", class)
+	}
+	n.Parent.InsertBefore(m.action(fmt.Sprintf("{{if .settings.%s.shown}}%s}}{{end}}", key, action)), n)
+	n.Parent.RemoveChild(n)
+	m.done(line, "The picture %s is the setting %q now.", short(address), key)
+}
+
+var absolute = regexp.MustCompile(`(?i)^(https?:)?//`)
+
+// held decodes a picture that the page holds in a data: URL (RFC 2397).
+func (m *maker) held(address string) (Copy, bool) {
+	head, data, ok := strings.Cut(address[len("data:"):], ",")
+	if !ok {
+		return Copy{}, false
+	}
+	bytes := []byte(data)
+	if strings.HasSuffix(strings.ToLower(head), ";base64") {
+		decoded, err := base64.StdEncoding.DecodeString(strings.Map(func(r rune) rune {
+			if r == ' ' || r == '\n' || r == '\t' {
+				return -1
+			}
+			return r
+		}, data))
+		if err != nil {
+			return Copy{}, false
+		}
+		bytes = decoded
+	} else if decoded, err := url.PathUnescape(data); err == nil {
+		bytes = []byte(decoded)
+	}
+	kind, _, _ := strings.Cut(strings.ToLower(head), ";")
+	ending := map[string]string{"image/png": "png", "image/jpeg": "jpg", "image/gif": "gif", "image/webp": "webp", "image/svg+xml": "svg"}[kind]
+	if ending == "" {
+		return Copy{}, false
+	}
+	file := fmt.Sprintf("assets/picture-%d.%s", len(m.keys)+1, ending)
+	if _, faults := asset.Make(path.Base(file), bytes); len(faults) > 0 {
+		return Copy{}, false
+	}
+	c := Copy{Path: file, Bytes: bytes}
+	if m.Copies == nil {
+		m.Copies = map[string]Copy{}
+	}
+	m.Copies[address] = c
+	return c, true
+}
+
+// listen notes a handler that stood in an attribute.
+func (m *maker) listen(n *html.Node, name, code string, line int) {
+	mark := len(m.events) + 1
+	for _, e := range m.events {
+		if fmt.Sprint(e.mark) == attribute(n, "data-does") {
+			mark = e.mark
+		}
+	}
+	setAttribute(n, "data-does", fmt.Sprint(mark))
+	m.events = append(m.events, event{mark, name, code, line})
+}
+
+// declare gives the declarations of a style attribute a class.
+func (m *maker) declare(declarations string) string {
+	declarations = strings.TrimRight(strings.TrimSpace(declarations), ";")
+	for i, other := range m.inline {
+		if other == declarations {
+			return fmt.Sprintf("p%d", i+1)
+		}
+	}
+	m.inline = append(m.inline, declarations)
+	return fmt.Sprintf("p%d", len(m.inline))
+}
+
+func (m *maker) addClass(n *html.Node, class string) {
+	setAttribute(n, "class", strings.TrimSpace(attribute(n, "class")+" "+class))
+}
+
+// markup writes the view: what is taken, in an element that has the widget's name.
+func (m *maker) markup() string {
+	wrapper := &html.Node{Type: html.ElementNode, Data: "div"}
+	classes := []string{m.Name}
+	taken := m.root
+	if taken.Data == "body" {
+		if c := attribute(taken, "class"); c != "" {
+			classes = append(classes, c)
+		}
+		if s := attribute(taken, "style"); strings.TrimSpace(s) != "" {
+			classes = append(classes, m.declare(s))
+		}
+		for _, a := range taken.Attr {
+			if name, ok := strings.CutPrefix(a.Key, "on"); ok {
+				m.events = append(m.events, event{0, name, a.Val, lineOf(taken)})
+			}
+		}
+		for c := taken.FirstChild; c != nil; c = taken.FirstChild {
+			taken.RemoveChild(c)
+			wrapper.AppendChild(c)
+		}
+	} else {
+		m.element(taken, lineOf(taken))
+		taken.Parent.RemoveChild(taken)
+		wrapper.AppendChild(taken)
+	}
+	wrapper.Attr = []html.Attribute{{Key: "class", Val: strings.Join(classes, " ")}}
+	each(wrapper, func(n *html.Node) { dropAttribute(n, lineKey) })
+	var b strings.Builder
+	if err := html.Render(&b, wrapper); err != nil {
+		m.hand(0, "The markup cannot be written: "+err.Error()+".", "Take a part of the page.")
+	}
+	return strings.TrimSpace(m.protected(tidy.ReplaceAllString(b.String(), "\n\n"))) + "\n"
+}
+
+var tidy = regexp.MustCompile(`\n(?:[ \t]*\n)+`)
+
+// An action of ours stands as actionMark, its number and actionMark again until the markup is
+// written; the page itself cannot have the letter, which stands for nothing.
+const actionMark = "\ue1aa"
+
+var actionPlace = regexp.MustCompile(actionMark + `(\d+)` + actionMark)
+
+// action puts an action of the view language where a node can stand.
+func (m *maker) action(text string) *html.Node {
+	m.actions = append(m.actions, text)
+	return &html.Node{Type: html.TextNode, Data: fmt.Sprintf("%s%d%[1]s", actionMark, len(m.actions)-1)}
+}
+
+// protected keeps braces of the page's own from being read as actions, and puts ours in.
+func (m *maker) protected(markup string) string {
+	markup = strings.ReplaceAll(markup, "{{", `{{"{{"}}`)
+	markup = strings.ReplaceAll(markup, "{"+actionMark, `{{"{"}}`+actionMark)
+	return actionPlace.ReplaceAllStringFunc(markup, func(at string) string {
+		i, _ := strconv.Atoi(strings.Trim(at, actionMark))
+		return m.actions[i]
+	})
+}
+
+func short(s string) string {
+	r := []rune(strings.TrimSpace(s))
+	if len(r) > 60 {
+		return string(r[:59]) + "…"
+	}
+	return string(r)
+}

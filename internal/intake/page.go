@@ -1,0 +1,221 @@
+package intake
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+
+	"golang.org/x/net/html"
+)
+
+// lineKey is an attribute by which an element remembers the line of the page that it stands
+// on; the HTML reader forgets it. It is taken away before anything is written.
+const lineKey = "data-intake-line"
+
+// parse reads the page. Each start tag has been given its line first.
+func (m *maker) parse(text string) (doc *html.Node, depth int, err error) {
+	var b strings.Builder
+	z := html.NewTokenizer(strings.NewReader(text))
+	line := 1
+	for {
+		kind := z.Next()
+		raw := string(z.Raw())
+		if kind == html.ErrorToken {
+			break
+		}
+		if kind == html.StartTagToken || kind == html.SelfClosingTagToken {
+			name, _ := z.TagName()
+			at := 1 + len(name)
+			if at <= len(raw) {
+				b.WriteString(raw[:at] + fmt.Sprintf(` %s="%d"`, lineKey, line) + raw[at:])
+			}
+		} else {
+			b.WriteString(raw)
+		}
+		line += strings.Count(raw, "\n")
+	}
+	// The parser itself refuses what is nested too deep.
+	if doc, err = html.Parse(strings.NewReader(b.String())); err != nil {
+		return nil, 0, err
+	}
+	return doc, deep(doc), nil
+}
+
+// deep is how deep elements are nested; it does not call itself.
+func deep(n *html.Node) (most int) {
+	depth := 0
+	for at := n; at != nil; {
+		most = max(most, depth)
+		switch {
+		case at.FirstChild != nil:
+			at = at.FirstChild
+			depth++
+		default:
+			for at != n && at.NextSibling == nil {
+				at = at.Parent
+				depth--
+			}
+			if at == n {
+				return most
+			}
+			at = at.NextSibling
+		}
+	}
+	return most
+}
+
+func lineOf(n *html.Node) (line int) {
+	fmt.Sscan(attribute(n, lineKey), &line)
+	return line
+}
+
+func attribute(n *html.Node, name string) string {
+	for _, a := range n.Attr {
+		if a.Key == name && a.Namespace == "" {
+			return a.Val
+		}
+	}
+	return ""
+}
+
+func has(n *html.Node, name string) bool {
+	for _, a := range n.Attr {
+		if a.Key == name {
+			return true
+		}
+	}
+	return false
+}
+
+func setAttribute(n *html.Node, name, value string) {
+	for i := range n.Attr {
+		if n.Attr[i].Key == name {
+			n.Attr[i].Val = value
+			return
+		}
+	}
+	n.Attr = append(n.Attr, html.Attribute{Key: name, Val: value})
+}
+
+func dropAttribute(n *html.Node, name string) {
+	for i := range n.Attr {
+		if n.Attr[i].Key == name {
+			n.Attr = append(n.Attr[:i:i], n.Attr[i+1:]...)
+			return
+		}
+	}
+}
+
+// find is the first node, in the order of the page, of which something is true.
+func find(n *html.Node, is func(*html.Node) bool) *html.Node {
+	if is(n) {
+		return n
+	}
+	for c := n.FirstChild; c != nil; c = c.NextSibling {
+		if found := find(c, is); found != nil {
+			return found
+		}
+	}
+	return nil
+}
+
+func each(n *html.Node, do func(*html.Node)) {
+	if n.Type == html.ElementNode {
+		do(n)
+	}
+	for c := n.FirstChild; c != nil; c = c.NextSibling {
+		each(c, do)
+	}
+}
+
+func textOf(n *html.Node) string {
+	var b strings.Builder
+	var visit func(*html.Node)
+	visit = func(n *html.Node) {
+		if n.Type == html.TextNode {
+			b.WriteString(n.Data)
+		}
+		for c := n.FirstChild; c != nil; c = c.NextSibling {
+			visit(c)
+		}
+	}
+	visit(n)
+	return b.String()
+}
+
+// landmarks are elements that a part of a page often is.
+var landmarks = map[string]bool{"main": true, "section": true, "article": true, "header": true, "footer": true, "nav": true, "aside": true, "form": true, "figure": true}
+
+// selectorOf names an element that could be a part: by its id, else by tag and first class.
+func selectorOf(n *html.Node) string {
+	if n.Type != html.ElementNode {
+		return ""
+	}
+	if id := attribute(n, "id"); id != "" && !strings.ContainsAny(id, " \t\n") {
+		return "#" + id
+	}
+	class, _, _ := strings.Cut(strings.TrimSpace(attribute(n, "class")), " ")
+	switch {
+	case landmarks[n.Data] && class != "":
+		return n.Data + "." + class
+	case landmarks[n.Data]:
+		return n.Data
+	}
+	return ""
+}
+
+// Limits of what is offered as parts.
+const (
+	partsMost = 40
+	partLeast = 120 // bytes of markup
+)
+
+// parts lists what could be a widget of its own, the largest first. Of equal selectors the
+// first element counts, as it does when the part is taken.
+func parts(body *html.Node) (list []PagePart) {
+	seen := map[string]bool{}
+	each(body, func(n *html.Node) {
+		selector := selectorOf(n)
+		if selector == "" || seen[selector] || n == body || unseen[n.Data] || n.Data == "script" || n.Data == "style" {
+			return
+		}
+		seen[selector] = true
+		size := sizeOf(n)
+		if size < partLeast {
+			return
+		}
+		name := strings.Join(strings.Fields(textOf(n)), " ")
+		if h := find(n, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
+			name = strings.Join(strings.Fields(textOf(h)), " ")
+		}
+		if r := []rune(name); len(r) > 60 {
+			name = string(r[:59]) + "…"
+		}
+		list = append(list, PagePart{selector, name, size})
+	})
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Bytes > list[j].Bytes })
+	return list[:min(len(list), partsMost)]
+}
+
+// sizeOf is about how many bytes an element's markup has; nothing is written for that.
+func sizeOf(n *html.Node) (size int) {
+	var visit func(*html.Node)
+	visit = func(n *html.Node) {
+		switch n.Type {
+		case html.TextNode:
+			size += len(n.Data)
+		case html.ElementNode:
+			size += 2*len(n.Data) + 5
+			for _, a := range n.Attr {
+				if a.Key != lineKey {
+					size += len(a.Key) + len(a.Val) + 4
+				}
+			}
+		}
+		for c := n.FirstChild; c != nil; c = c.NextSibling {
+			visit(c)
+		}
+	}
+	visit(n)
+	return size
+}

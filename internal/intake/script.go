@@ -1,0 +1,370 @@
+package intake
+
+import (
+	"encoding/base64"
+	"fmt"
+	"mime"
+	"path"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"github.com/tdewolff/parse/v2"
+	"github.com/tdewolff/parse/v2/js"
+)
+
+func dataURL(c Copy) string {
+	kind := mime.TypeByExtension(path.Ext(c.Path))
+	if !strings.HasPrefix(kind, "image/") {
+		return ""
+	}
+	return "data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(c.Bytes)
+}
+
+// jsTokens reads a script; ok is false when it cannot be read to its end.
+func jsTokens(text string, line int) (list []token, ok bool) {
+	l := js.NewLexer(parse.NewInputString(text))
+	last := js.ErrorToken
+	for {
+		kind, raw := l.Next()
+		if kind == js.DivToken || kind == js.DivEqToken {
+			// Behind a value it divides; elsewhere it begins a regular expression.
+			value := last == js.IdentifierToken || last == js.CloseParenToken || last == js.CloseBracketToken || last == js.CloseBraceToken || last == js.StringToken ||
+				last == js.TemplateToken || last == js.TemplateEndToken || last == js.RegExpToken || last == js.ThisToken || last&js.NumericToken != 0 && last < js.PunctuatorToken && last >= js.NumericToken
+			if !value {
+				kind, raw = l.RegExp()
+			}
+		}
+		if kind == js.ErrorToken {
+			return list, l.Err() == nil || l.Err().Error() == "EOF"
+		}
+		list = append(list, token{int(kind), string(raw), line})
+		line += strings.Count(string(raw), "\n")
+		if kind != js.WhitespaceToken && kind != js.LineTerminatorToken && kind != js.CommentToken && kind != js.CommentLineTerminatorToken {
+			last = kind
+		}
+	}
+}
+
+// needs is what the mount function has to have.
+type needs struct{ signal, byID, every, load, async bool }
+
+// script writes mount.js; "" when the page has no script.
+func (m *maker) script() string {
+	if len(m.scripts) == 0 && len(m.events) == 0 {
+		return ""
+	}
+	var imports, body strings.Builder
+	var need needs
+	for _, s := range m.scripts {
+		switch {
+		case s.text == "" && s.module && strings.HasSuffix(s.name, ".js"):
+			fmt.Fprintf(&imports, "import %q;\n", "./"+s.name)
+			continue
+		case s.name == "":
+			need.load, need.async = true, true
+			fmt.Fprintf(&body, "  await load(%s);\n", strconv.Quote(s.text))
+			continue
+		case strings.TrimSpace(s.text) == "":
+			continue
+		}
+		fmt.Fprintf(&body, "  // From %s, line %d.\n", s.name, s.line)
+		body.WriteString(indented(m.rewritten(s, &need)) + "\n\n")
+	}
+	body.WriteString(m.listeners(&need))
+	var b strings.Builder
+	b.WriteString(imports.String())
+	if imports.Len() > 0 {
+		b.WriteString("\n")
+	}
+	b.WriteString("// Called once for each place of the widget in a page. Its look-ups begin at root.\n")
+	takes := "{ root }"
+	if need.signal || need.every {
+		takes = "{ root, signal }"
+	}
+	async := ""
+	if need.async {
+		async = "async "
+	}
+	fmt.Fprintf(&b, "export default %sfunction mount(%s) {\n", async, takes)
+	if need.byID {
+		b.WriteString("  const byId = (id) => root.querySelector(\"#\" + CSS.escape(id));\n")
+	}
+	if need.every {
+		b.WriteString("  // Ends when the widget is taken away.\n  const every = (...given) => {\n    const timer = setInterval(...given);\n    signal.addEventListener(\"abort\", () => clearInterval(timer));\n    return timer;\n  };\n")
+	}
+	if need.byID || need.every {
+		b.WriteString("\n")
+	}
+	b.WriteString(strings.TrimRight(body.String(), "\n") + "\n}\n")
+	if need.load {
+		b.WriteString("\n// Loads a script of another server, once a page.\nfunction load(address) {\n  return new Promise((resolve, reject) => {\n    const script = document.createElement(\"script\");\n    script.src = address;\n    script.onload = resolve;\n    script.onerror = () => reject(new Error(address + \" could not be loaded\"));\n    document.head.append(script);\n  });\n}\n")
+	}
+	return b.String()
+}
+
+// listeners writes what stood in attributes of elements.
+func (m *maker) listeners(need *needs) string {
+	if len(m.events) == 0 {
+		return ""
+	}
+	var b strings.Builder
+	b.WriteString("  // What stood in attributes of the page's elements.\n")
+	for _, e := range m.events {
+		code := strings.TrimSpace(m.rewritten(source{text: e.code, line: e.line}, need))
+		if e.mark == 0 && e.name == "load" {
+			fmt.Fprintf(&b, "  %s;\n", strings.TrimRight(code, ";"))
+			continue
+		}
+		at := "root"
+		if e.mark > 0 {
+			at = fmt.Sprintf("root.querySelector('[data-does=\"%d\"]')", e.mark)
+		}
+		if strings.Contains(code, "return") {
+			fmt.Fprintf(&b, "  %s.addEventListener(%q, function (event) {\n    const answer = (() => { %s })();\n    if (answer === false) event.preventDefault();\n  });\n", at, e.name, code)
+		} else {
+			fmt.Fprintf(&b, "  %s.addEventListener(%q, function (event) {\n    %s;\n  });\n", at, e.name, strings.TrimRight(code, "; "))
+		}
+	}
+	m.done(0, "%s that stood in attributes went into mount.js.", counted(len(m.events), "handler"))
+	return b.String()
+}
+
+func indented(text string) string {
+	var b strings.Builder
+	for _, line := range strings.Split(strings.Trim(text, "\n"), "\n") {
+		if strings.TrimSpace(line) != "" {
+			b.WriteString("  " + line)
+		}
+		b.WriteString("\n")
+	}
+	return strings.TrimRight(b.String(), "\n")
+}
+
+// script tokens without what has no meaning.
+type words struct {
+	all  []token
+	real []int // indexes of those with a meaning
+}
+
+func (w words) text(i int) string {
+	if i < 0 || i >= len(w.real) {
+		return ""
+	}
+	return w.all[w.real[i]].text
+}
+
+func (w words) are(i int, texts ...string) bool {
+	for j, t := range texts {
+		if w.text(i+j) != t {
+			return false
+		}
+	}
+	return true
+}
+
+// closing is the word that closes the bracket opened at word i.
+func (w words) closing(i int) int {
+	depth := 0
+	for ; i < len(w.real); i++ {
+		switch w.text(i) {
+		case "(", "[", "{":
+			depth++
+		case ")", "]", "}":
+			if depth--; depth == 0 {
+				return i
+			}
+		}
+	}
+	return -1
+}
+
+// commas counts the commas of a call between its brackets.
+func (w words) commas(from, to int) (n int) {
+	depth := 0
+	for i := from + 1; i < to; i++ {
+		switch w.text(i) {
+		case "(", "[", "{":
+			depth++
+		case ")", "]", "}":
+			depth--
+		case ",":
+			if depth == 0 {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+var (
+	plainText = regexp.MustCompile(`^["']([\w -]+)["']$`)
+	ready     = map[string]bool{"DOMContentLoaded": true, "load": true}
+)
+
+// rewritten is a script whose look-ups begin at the widget's root, and whose listeners and
+// clocks end with the widget.
+func (m *maker) rewritten(s source, need *needs) string {
+	tokens, ok := jsTokens(s.text, s.line)
+	if !ok {
+		m.hand(s.line, "A script cannot be read to its end; it is taken as it is.", "Mend it in mount.js, where the check says what is wrong.")
+		return s.text
+	}
+	w := words{all: tokens}
+	for i, t := range tokens {
+		switch js.TokenType(t.kind) {
+		case js.WhitespaceToken, js.LineTerminatorToken, js.CommentToken, js.CommentLineTerminatorToken:
+		default:
+			w.real = append(w.real, i)
+		}
+	}
+	put := func(i int, text string) { w.all[w.real[i]].text = text }
+	line := func(i int) int { return w.all[w.real[i]].line }
+	lookups, said, depth := 0, map[string]bool{}, 0
+	once := func(i int, what, mend string) {
+		if !said[what] {
+			said[what] = true
+			m.hand(line(i), what, mend)
+		}
+	}
+	for i := range w.real {
+		word := w.text(i)
+		switch word {
+		case "{", "(", "[":
+			depth++
+		case "}", ")", "]":
+			depth--
+		case "await":
+			need.async = need.async || depth == 0
+		}
+		before := w.text(i - 1)
+		free := before != "." && before != "?."
+		switch {
+		case !free:
+		case w.are(i, "document", ".", "getElementById", "("):
+			lookups++
+			if id := plainText.FindStringSubmatch(w.text(i + 4)); id != nil && w.text(i+5) == ")" {
+				sign := "#"
+				if m.ids[id[1]] {
+					sign = "."
+				}
+				put(i, "root")
+				put(i+2, "querySelector")
+				put(i+4, strconv.Quote(sign+id[1]))
+			} else {
+				need.byID = true
+				put(i, "byId")
+				put(i+1, "")
+				put(i+2, "")
+			}
+		case w.are(i, "document", ".", "querySelector"), w.are(i, "document", ".", "querySelectorAll"), w.are(i, "document", ".", "getElementsByClassName"), w.are(i, "document", ".", "getElementsByTagName"):
+			lookups++
+			put(i, "root")
+			if at := w.text(i + 4); len(m.ids) > 0 && strings.ContainsAny(at, "#") {
+				put(i+4, idsIn.ReplaceAllStringFunc(at, func(id string) string {
+					if m.ids[id[1:]] {
+						return "." + id[1:]
+					}
+					return id
+				}))
+			}
+		case w.are(i, "document", ".", "body"):
+			lookups++
+			put(i, "root")
+			put(i+1, "")
+			put(i+2, "")
+			once(i, "What the script did to the page's body, it does to the widget's root now.", "See that this is what is meant.")
+		case w.are(i, "document", ".", "addEventListener", "("), w.are(i, "window", ".", "addEventListener", "("), w.are(i, "addEventListener", "("):
+			open := i + 3
+			if word == "addEventListener" {
+				open = i + 1
+			}
+			end := w.closing(open)
+			name := strings.Trim(w.text(open+1), `"'`)
+			switch {
+			case end < 0:
+			case ready[name] && w.text(open+2) == "," && w.commas(open, end) == 1:
+				// The widget is there when its script runs.
+				for j := i; j <= open+2; j++ {
+					put(j, "")
+				}
+				put(open, "(")
+				put(end, ")()")
+				m.done(line(i), "The script no longer waits for %s: the widget is there when it runs.", name)
+			case w.commas(open, end) == 1:
+				need.signal = true
+				put(end, ", { signal })")
+				m.done(line(i), "The listener for %s ends with the widget.", name)
+			default:
+				once(i, "A listener on the page stays when the widget is taken away.", "Add signal to its options: { …, signal }.")
+			}
+		case w.are(i, "window", ".", "onload", "="), w.are(i, "document", ".", "onload", "="), w.are(i, "onload", "="):
+			at := i + 4
+			if word == "onload" {
+				at = i + 2
+			}
+			end := m.functionEnd(w, at)
+			if end < 0 {
+				once(i, "The script waits for the page in a way that is not known here.", "Call what it waits with at the end of the mount function.")
+				break
+			}
+			for j := i; j < at; j++ {
+				put(j, "")
+			}
+			put(at, "("+w.text(at))
+			put(end, w.text(end)+")()")
+			m.done(line(i), "The script no longer waits for load: the widget is there when it runs.")
+		case w.are(i, "setInterval", "("):
+			need.every = true
+			put(i, "every")
+		case w.are(i, "window", ".", "setInterval", "("):
+			need.every = true
+			put(i, "")
+			put(i+1, "")
+			put(i+2, "every")
+		case word == "import" && w.text(i+1) != "(" && depth == 0, word == "export" && depth == 0:
+			once(i, fmt.Sprintf("%q stands at this place of a script, and a mount function cannot hold it.", word), "Move it to the head of mount.js.")
+		case w.are(i, "document", ".", "write"), w.are(i, "document", ".", "writeln"):
+			once(i, "The script writes into the page while it loads.", "Put what it writes into the view.")
+		case w.are(i, "document", ".", "cookie"), word == "localStorage", word == "sessionStorage":
+			once(i, fmt.Sprintf("The script keeps something in %s.", strings.Join([]string{word, w.text(i + 1), w.text(i + 2)}[:map[bool]int{true: 3, false: 1}[word == "document"]], "")), "Use memory, which the mount function gets: it asks for the visitor's consent and ends by itself.")
+		case word == "$" && w.text(i+1) == "(", word == "jQuery" && w.text(i+1) == "(":
+			once(i, fmt.Sprintf("The script uses a library by the name %s, which looks in the whole page.", word), "Give it root to look in, as in $(\".card\", root), or write it without.")
+		case w.are(i, "document", ".", "currentScript"):
+			once(i, "The script asks for its own element, which it does not have any more.", "Begin at root.")
+		case word == "alert", word == "confirm", word == "prompt":
+			if w.text(i+1) == "(" {
+				once(i, word+"() stops the whole page.", "Show it in the widget.")
+			}
+		case (word == "window" || word == "globalThis" || word == "self") && w.text(i+1) == "." && w.text(i+3) == "=" && !strings.HasPrefix(w.text(i+2), "on"):
+			once(i, fmt.Sprintf("The script makes the global %s.", w.text(i+2)), "Keep it in a variable of the mount function; two copies in a page would share the global.")
+		}
+	}
+	if lookups > 0 {
+		m.done(s.line, "%s of the script begin at the widget's root now.", counted(lookups, "look-up"))
+	}
+	return joined(w.all)
+}
+
+// functionEnd is the last word of a function that is written at word i; -1 when none is.
+func (m *maker) functionEnd(w words, i int) int {
+	j := i
+	if w.text(j) == "async" {
+		j++
+	}
+	if w.text(j) == "function" {
+		for ; j < len(w.real) && w.text(j) != "("; j++ {
+		}
+		if j = w.closing(j); j < 0 || w.text(j+1) != "{" {
+			return -1
+		}
+		return w.closing(j + 1)
+	}
+	if w.text(j) == "(" {
+		if j = w.closing(j); j < 0 || !w.are(j+1, "=>", "{") {
+			return -1
+		}
+		return w.closing(j + 2)
+	}
+	return -1
+}

@@ -1,0 +1,355 @@
+package intake
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/tdewolff/parse/v2"
+	"github.com/tdewolff/parse/v2/css"
+)
+
+// style writes style.css: the page's stylesheets in their order, with what reaches outside a
+// widget mended or left out. used is where names that rules are for may stand.
+func (m *maker) style(used string) string {
+	var b strings.Builder
+	for _, s := range m.styles {
+		text := m.rules(s, used)
+		if strings.TrimSpace(text) == "" {
+			continue
+		}
+		if len(m.styles) > 1 {
+			fmt.Fprintf(&b, "/* From %s, line %d. */\n", s.name, s.line)
+		}
+		if media := strings.TrimSpace(s.media); media != "" && media != "all" && media != "screen" {
+			text = "@media " + media + " {\n" + strings.TrimSpace(text) + "\n}"
+		}
+		b.WriteString(strings.TrimSpace(text) + "\n\n")
+	}
+	if len(m.inline) > 0 {
+		var inline strings.Builder
+		for i, d := range m.inline {
+			fmt.Fprintf(&inline, ".p%d { %s; }\n", i+1, d)
+		}
+		m.done(0, "%s of style attributes went into style.css, as the classes p1, p2 and so on.", counted(len(m.inline), "set"))
+		b.WriteString(m.rules(source{text: inline.String()}, used))
+	}
+	return strings.TrimSpace(b.String()) + "\n"
+}
+
+// token is a piece of a stylesheet or script.
+type token struct {
+	kind int
+	text string
+	line int
+}
+
+func cssTokens(text string, line int) (list []token) {
+	l := css.NewLexer(parse.NewInputString(text))
+	for {
+		kind, raw := l.Next()
+		if kind == css.ErrorToken {
+			return list
+		}
+		list = append(list, token{int(kind), string(raw), line})
+		line += strings.Count(string(raw), "\n")
+	}
+}
+
+// left are at-rules that a widget's stylesheet must not have.
+var left = map[string]string{
+	"@import": "Copy its rules into style.css.", "@charset": "", "@namespace": "", "@property": "Use a look setting; it arrives as a custom property.",
+	"@font-face": "Make a font setting and put the font into assets/, or use a system font.", "@page": "", "@viewport": "",
+}
+
+// rules goes through one stylesheet block by block.
+func (m *maker) rules(s source, used string) string {
+	tokens := cssTokens(s.text, s.line)
+	var b strings.Builder
+	unused := 0
+	var walk func(i int, inRule bool) int
+	// walk writes tokens from i on to the end of the block that i lies in.
+	walk = func(i int, inRule bool) int {
+		for i < len(tokens) {
+			t := tokens[i]
+			switch css.TokenType(t.kind) {
+			case css.RightBraceToken:
+				return i
+			case css.WhitespaceToken, css.CommentToken, css.SemicolonToken, css.CDOToken, css.CDCToken:
+				if t.text != "<!--" && t.text != "-->" {
+					b.WriteString(t.text)
+				}
+				i++
+				continue
+			}
+			// A prelude, up to its block, or a declaration.
+			end, block := i, false
+			depth := 0
+			for ; end < len(tokens); end++ {
+				switch css.TokenType(tokens[end].kind) {
+				case css.LeftParenthesisToken, css.FunctionToken, css.LeftBracketToken:
+					depth++
+				case css.RightParenthesisToken, css.RightBracketToken:
+					depth--
+				case css.LeftBraceToken:
+					block = depth <= 0
+				case css.SemicolonToken, css.RightBraceToken:
+					if depth <= 0 {
+						goto found
+					}
+				}
+				if block {
+					break
+				}
+			}
+		found:
+			prelude := tokens[i:end]
+			switch {
+			case !block:
+				name := strings.ToLower(t.text)
+				if mend, gone := left[name]; gone {
+					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
+					if end < len(tokens) && css.TokenType(tokens[end].kind) == css.SemicolonToken {
+						end++
+					}
+				} else {
+					b.WriteString(m.declaration(prelude))
+				}
+				i = end
+			case css.TokenType(t.kind) == css.AtKeywordToken:
+				name := strings.ToLower(t.text)
+				closing := closes(tokens, end)
+				switch mend, gone := left[name]; {
+				case gone:
+					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
+					m.fontsOf(tokens[i:closing])
+				case strings.HasSuffix(name, "keyframes"):
+					for _, each := range tokens[i:min(closing+1, len(tokens))] {
+						b.WriteString(m.units(each))
+					}
+				default:
+					begin := b.Len()
+					for _, each := range prelude {
+						b.WriteString(m.units(each))
+					}
+					b.WriteString("{")
+					mark := b.Len()
+					walk(end+1, inRule)
+					if inside := b.String()[mark:]; strings.TrimSpace(inside) == "" {
+						kept := b.String()[:begin]
+						b.Reset()
+						b.WriteString(kept)
+					} else {
+						b.WriteString("}")
+					}
+				}
+				i = closing + 1
+			default:
+				closing := closes(tokens, end)
+				selector := joined(prelude)
+				if !inRule {
+					if selector = m.selectors(selector, t.line, used); selector == "" {
+						unused++
+						i = closing + 1
+						continue
+					}
+				}
+				b.WriteString(selector)
+				b.WriteString("{")
+				walk(end+1, true)
+				b.WriteString("}")
+				i = closing + 1
+			}
+		}
+		return i
+	}
+	for i := 0; i < len(tokens); i++ { // a brace too many ends nothing
+		i = walk(i, false)
+	}
+	if unused > 0 {
+		m.done(s.line, "%s that nothing of the widget has were left out.", strings.Replace(counted(unused, "rule"), "One rule", "1 rule", 1))
+	}
+	return tidy.ReplaceAllString(b.String(), "\n\n")
+}
+
+// closes is the index of the brace that closes the block opened at i.
+func closes(tokens []token, i int) int {
+	depth := 0
+	for ; i < len(tokens); i++ {
+		switch css.TokenType(tokens[i].kind) {
+		case css.LeftBraceToken:
+			depth++
+		case css.RightBraceToken:
+			if depth--; depth == 0 {
+				return i
+			}
+		}
+	}
+	return len(tokens)
+}
+
+func joined(tokens []token) string {
+	var b strings.Builder
+	for _, t := range tokens {
+		b.WriteString(t.text)
+	}
+	return b.String()
+}
+
+var (
+	pageSelector = regexp.MustCompile(`(?i)(^|[\s>+~,(])(:root|html|body)\b`)
+	pocketTwice  = regexp.MustCompile(`\.pocket(\s*[\s>]\s*\.pocket)+`)
+	bareSelector = regexp.MustCompile(`^(\*|[a-zA-Z][a-zA-Z0-9]*)(\s*[>+~ ]\s*(\*|[a-zA-Z][a-zA-Z0-9]*))*(::?[a-zA-Z-]+)*$`)
+	namesIn      = regexp.MustCompile(`[.#]([\w-]+)`)
+	idsIn        = regexp.MustCompile(`#([\w-]+)`)
+	notParts     = regexp.MustCompile(`:(not|is|where|has)\([^()]*\)`)
+)
+
+// selectors mends a selector list; "" when nothing of the widget could have it.
+func (m *maker) selectors(list string, line int, used string) string {
+	var keep []string
+	space := list[len(strings.TrimRight(list, " \t\n")):]
+	for _, s := range splitSelectors(list) {
+		before := s
+		s = strings.TrimSpace(s)
+		if !m.leaves(MendUnused) && !m.couldHit(s, used) {
+			continue
+		}
+		if len(m.ids) > 0 {
+			s = idsIn.ReplaceAllStringFunc(s, func(id string) string {
+				if m.ids[id[1:]] {
+					return "." + id[1:]
+				}
+				return id
+			})
+		}
+		if !m.leaves(MendSelectors) {
+			was := s
+			s = pageSelector.ReplaceAllString(s, "$1.pocket")
+			s = pocketTwice.ReplaceAllString(s, ".pocket")
+			if was != s && !strings.HasPrefix(was, "html") {
+				m.done(line, "%s styles the widget's root instead of the page.", was)
+			}
+			if bareSelector.MatchString(s) {
+				s = "." + m.Name + " " + s
+			}
+		}
+		lead := before[:len(before)-len(strings.TrimLeft(before, " \t\n"))]
+		if len(keep) == 0 {
+			lead = ""
+		}
+		if !slices.ContainsFunc(keep, func(k string) bool { return strings.TrimSpace(k) == s }) {
+			keep = append(keep, lead+s)
+		}
+	}
+	if len(keep) == 0 {
+		return ""
+	}
+	return strings.Join(keep, ",") + space
+}
+
+// couldHit tells whether all classes and ids that a selector asks for are named somewhere.
+func (m *maker) couldHit(selector, used string) bool {
+	for _, name := range namesIn.FindAllStringSubmatch(notParts.ReplaceAllString(selector, ""), -1) {
+		if !strings.Contains(used, name[1]) {
+			return false
+		}
+	}
+	return true
+}
+
+func splitSelectors(list string) (parts []string) {
+	depth, last := 0, 0
+	for i, c := range list {
+		switch c {
+		case '(', '[':
+			depth++
+		case ')', ']':
+			depth--
+		case ',':
+			if depth == 0 {
+				parts = append(parts, list[last:i])
+				last = i + 1
+			}
+		}
+	}
+	return append(parts, list[last:])
+}
+
+var dimension = regexp.MustCompile(`(?i)^([-+]?[\d.]+)rem$`)
+
+// units writes a token, with lengths that follow the page's root in pixels.
+func (m *maker) units(t token) string {
+	if css.TokenType(t.kind) == css.DimensionToken && !m.leaves(MendUnits) {
+		if d := dimension.FindStringSubmatch(t.text); d != nil {
+			if n, err := strconv.ParseFloat(d[1], 64); err == nil {
+				return strconv.FormatFloat(n*16, 'f', -1, 64) + "px"
+			}
+		}
+	}
+	return t.text
+}
+
+// declaration writes one declaration.
+func (m *maker) declaration(tokens []token) string {
+	var b strings.Builder
+	for i, t := range tokens {
+		kind := css.TokenType(t.kind)
+		if kind == css.URLToken || kind == css.FunctionToken && strings.EqualFold(t.text, "url(") && i+1 < len(tokens) {
+			address := strings.Trim(strings.TrimSuffix(strings.TrimSpace(strings.TrimPrefix(strings.TrimPrefix(t.text, "url("), "URL(")), ")"), ` "'`)
+			if kind == css.FunctionToken {
+				address = strings.Trim(tokens[i+1].text, `"'`)
+			}
+			if replaced := m.pictureOf(address, t.line); replaced != "" {
+				b.WriteString(replaced)
+				if kind == css.FunctionToken { // its text and its bracket
+					rest := tokens[i+1:]
+					for j, r := range rest {
+						if css.TokenType(r.kind) == css.RightParenthesisToken {
+							b.WriteString(m.declaration(rest[j+1:]))
+							return b.String()
+						}
+					}
+				}
+				continue
+			}
+		}
+		b.WriteString(m.units(t))
+	}
+	return b.String()
+}
+
+// dataMost is the largest picture that is written into a stylesheet, in bytes.
+const dataMost = 24 << 10
+
+// pictureOf is what stands in place of a picture of a stylesheet; "" for the same as before.
+func (m *maker) pictureOf(address string, line int) string {
+	if strings.HasPrefix(address, "data:") || strings.HasPrefix(address, "#") || address == "" {
+		return ""
+	}
+	state, c := m.remote(address, "picture", line)
+	if state == "copied" && len(c.Bytes) <= dataMost {
+		if data := dataURL(c); data != "" {
+			m.done(line, "The picture %s is part of style.css now.", short(address))
+			return `url("` + data + `")`
+		}
+	}
+	m.hand(line, fmt.Sprintf("The stylesheet showed the picture %s; a widget's stylesheet loads nothing.", short(address)), fmt.Sprintf("Bring a copy of at most %d KB, show it by an image setting in the view, or draw it with CSS.", dataMost>>10))
+	return "none"
+}
+
+// fontsOf notes the files of a font.
+func (m *maker) fontsOf(tokens []token) {
+	for i, t := range tokens {
+		switch css.TokenType(t.kind) {
+		case css.URLToken:
+			m.remote(strings.Trim(strings.TrimSuffix(strings.TrimPrefix(t.text, "url("), ")"), ` "'`), "font", t.line)
+		case css.FunctionToken:
+			if strings.EqualFold(t.text, "url(") && i+1 < len(tokens) {
+				m.remote(strings.Trim(tokens[i+1].text, `"'`), "font", t.line)
+			}
+		}
+	}
+}
