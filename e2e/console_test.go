@@ -52,7 +52,7 @@ func frameOf(t *testing.T, p *browser.Page, path string) (ctx context.Context) {
 			return false
 		}
 		for _, info := range infos {
-			if info.Type == "iframe" && info.URL == demo.Public+path {
+			if info.Type == "iframe" && strings.HasPrefix(info.URL, "http://127.0.0.1:") && strings.HasSuffix(info.URL, path) {
 				ctx, _ = chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
 				return true
 			}

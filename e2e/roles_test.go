@@ -124,6 +124,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"readWidget", "GET", "/widgets/countdown", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"releaseWidget", "POST", "/widgets/nothing/releases", `{"files":[]}`, [6]int{401, 422, 422, 403, 403, 403}, [6]int{}},
 		{"listReleases", "GET", "/widgets/countdown/releases", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"readReleaseFiles", "GET", "/widgets/countdown/releases/newest/files", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"withdrawRelease", "PATCH", "/widgets/countdown/releases/999", `{"withdrawn":true}`, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
 		{"takePage", "POST", "/pages", `{"name":"x","html":"<p>Tide"}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"listWidgetDrafts", "GET", "/drafts", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},

@@ -8,3 +8,12 @@ import "embed"
 //
 //go:embed *.ts kit/*.ts worktop/*.ts
 var Sources embed.FS
+
+// PreviewPage and WorktopPage are the empty pages of the previews of a pocket and of a widget
+// being written.
+//
+//go:embed preview.html
+var PreviewPage []byte
+
+//go:embed worktop.html
+var WorktopPage []byte

@@ -35,7 +35,13 @@ type verb struct {
 }
 
 var verbs = map[string]verb{
+	"begin":    beginVerb,
 	"check":    checkVerb,
+	"fetch":    fetchVerb,
+	"pack":     packVerb,
+	"send":     sendVerb,
+	"unpack":   unpackVerb,
+	"watch":    watchVerb,
 	"release":  releaseVerb,
 	"list":     listVerb,
 	"make":     makeVerb,
@@ -162,6 +168,7 @@ func run(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.
 func (s *session) explain(err error, name string, w io.Writer) int {
 	var usageErr *usageError
 	var faults fault.List
+	var collision *collisionError
 	var problem *client.Problem
 	var unreachable *client.Unreachable
 	switch {
@@ -170,6 +177,9 @@ func (s *session) explain(err error, name string, w io.Writer) int {
 	case errors.As(err, &usageErr):
 		fmt.Fprintf(w, "glasspocket: %s\n“glasspocket %s -h” shows how.\n", usageErr.what, name)
 		return exitUsage
+	case errors.As(err, &collision):
+		fmt.Fprintln(w, "glasspocket:", collision)
+		return exitChanged
 	case errors.As(err, &faults):
 		if s.json {
 			s.print(map[string]any{"faults": faults})

@@ -8,6 +8,10 @@
   import Trouble from "./ui/Trouble.svelte";
 
   session.look();
+  // With a folder there is one widget and nothing else.
+  $effect(() => {
+    if (session.who?.folder && router.widget != session.who.widget) router.go(`/worktop/${session.who.widget}`);
+  });
   // The worktop brings the code editor with it, so it is loaded only where it is used.
   const worktop = () => import("./worktop/Worktop.svelte");
   const newWidget = () => import("./worktop/NewWidget.svelte");

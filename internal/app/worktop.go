@@ -131,6 +131,14 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 	return a.workpiece(ctx, n.Widget)
 }
 
+// ReleaseFolder gives the files of a release, the newest in use for number 0.
+func (a *App) ReleaseFolder(ctx context.Context, s Scope, name string, number int) (ReleaseInfo, widget.Files, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return ReleaseInfo{}, nil, err
+	}
+	return a.releaseFolder(ctx, name, number)
+}
+
 // releaseFolder gives the files of a release, the newest in use for number 0, with the bytes
 // of its assets.
 func (a *App) releaseFolder(ctx context.Context, name string, number int) (info ReleaseInfo, files widget.Files, err error) {
@@ -138,6 +146,9 @@ func (a *App) releaseFolder(ctx context.Context, name string, number int) (info 
 		info, err = a.store.NewestRelease(ctx, name)
 	} else {
 		info, err = a.store.ReleaseByNumber(ctx, name, number)
+	}
+	if errors.Is(err, ErrNotFound) && number > 0 {
+		return info, nil, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
 	}
 	if errors.Is(err, ErrNotFound) {
 		return info, nil, noWidget(name)

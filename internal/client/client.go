@@ -15,7 +15,6 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"glasspocket/internal/host"
 	"glasspocket/internal/render"
@@ -254,17 +253,7 @@ func paging(cursor string) url.Values {
 	return q
 }
 
-func folder(files widget.Files) wire.Folder {
-	var f wire.Folder
-	for _, p := range files.Paths() {
-		if utf8.Valid(files[p]) {
-			f.Files = append(f.Files, wire.File{Path: p, Text: string(files[p])})
-		} else {
-			f.Files = append(f.Files, wire.File{Path: p, Base64: files[p]})
-		}
-	}
-	return f
-}
+func folder(files widget.Files) wire.Folder { return wire.Folder{Files: wire.FilesOf(files)} }
 
 // Check has the service check a widget folder.
 func (c *Client) Check(ctx context.Context, files widget.Files) (out wire.Checked, err error) {
@@ -448,4 +437,13 @@ func (c *Client) TryWidgetDraft(ctx context.Context, name string, t wire.TryDraf
 // TakePage makes a widget folder of a whole HTML page.
 func (c *Client) TakePage(ctx context.Context, p wire.Page) (out wire.TakenPage, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/pages", body: p}, &out)
+}
+
+// ReleaseFolder reads the files of a release, of the newest in use for number 0.
+func (c *Client) ReleaseFolder(ctx context.Context, name string, number int) (out wire.ReleaseFolder, err error) {
+	which := "newest"
+	if number > 0 {
+		which = strconv.Itoa(number)
+	}
+	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + which + "/files"}, &out)
 }

@@ -70,6 +70,7 @@ func (d *door) routes() []route {
 		{method: "GET", path: "/widgets/:name", id: "readWidget", summary: "One widget by its newest release", status: 200, out: wire.Widget{}, do: d.readWidget},
 		{method: "POST", path: "/widgets/:name/releases", id: "releaseWidget", summary: "Release a widget folder", status: 201, in: wire.Folder{}, out: wire.Release{}, do: d.release},
 		{method: "GET", path: "/widgets/:name/releases", id: "listReleases", summary: "A widget's releases, the newest first", status: 200, query: paging, out: wire.Releases{}, do: d.listReleases},
+		{method: "GET", path: "/widgets/:name/releases/:number/files", id: "readReleaseFiles", summary: "The files of a release, by its number or as the newest", status: 200, out: wire.ReleaseFolder{}, do: d.releaseFiles},
 		{method: "PATCH", path: "/widgets/:name/releases/:number", id: "withdrawRelease", summary: "Use a release for nothing new, or bring it back; what was published with it stays", status: 200, in: wire.Withdraw{}, out: wire.Release{}, do: d.withdraw},
 		{method: "POST", path: "/pages", id: "takePage", summary: "Make a widget folder of a whole HTML page; nothing is kept", status: 200, in: wire.Page{}, out: wire.TakenPage{}, do: d.takePage},
 		{method: "GET", path: "/drafts", id: "listWidgetDrafts", summary: "Widgets on the worktop, by name", status: 200, query: paging, out: wire.WidgetDrafts{}, do: d.listDrafts},

@@ -1,14 +1,12 @@
 package manage
 
 import (
+	"strconv"
 	"strings"
-	"unicode/utf8"
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/intake"
-	"glasspocket/internal/setting"
-	"glasspocket/internal/view"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
@@ -25,29 +23,9 @@ func (d *door) workpieceOut(w *app.Workpiece) wire.WidgetDraft {
 	out := widgetDraftOut(w.WidgetDraft)
 	out.Files = []wire.DraftFile{}
 	for _, f := range w.Files {
-		file := wire.DraftFile{Path: f.Path, Digest: f.Digest}
-		if utf8.Valid(f.Bytes) {
-			file.Text = string(f.Bytes)
-		} else {
-			file.Base64 = f.Bytes
-		}
-		if f.Made != nil {
-			file.Picture = &wire.Picture{Kind: f.Made.Kind, Name: f.Made.Name, Address: d.App.AssetAddress(f.Made.Info)}
-		}
-		out.Files = append(out.Files, file)
+		out.Files = append(out.Files, wire.DraftFileOf(f.Path, f.Bytes, f.Made, d.App.Base()))
 	}
 	return out
-}
-
-func changes(in []wire.DraftFile) (list []app.FileChange) {
-	for _, f := range in {
-		c := app.FileChange{Path: f.Path, Bytes: []byte(f.Text), Removed: f.Removed, Was: f.Was}
-		if f.Base64 != nil {
-			c.Bytes = f.Base64
-		}
-		list = append(list, c)
-	}
-	return list
 }
 
 func (d *door) listDrafts(k *call) (any, error) {
@@ -100,7 +78,7 @@ func (d *door) saveWidgetDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	w, err := d.App.SaveWidgetDraft(k, k.scope, k.Params("name"), changes(in.Files))
+	w, err := d.App.SaveWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files))
 	if err != nil {
 		return nil, err
 	}
@@ -116,7 +94,7 @@ func (d *door) checkWidgetDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	r, faults, err := d.App.CheckWidgetDraft(k, k.scope, k.Params("name"), changes(in.Files))
+	r, faults, err := d.App.CheckWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files))
 	out := wire.Checked{Faults: append([]fault.Fault{}, faults...)}
 	if r != nil {
 		out.Widget, out.Digest = r.Manifest.Name, r.Digest
@@ -129,36 +107,11 @@ func (d *door) tryWidgetDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	t, err := d.App.TryWidgetDraft(k, k.scope, k.Params("name"), changes(in.Files), in.Cases)
+	t, err := d.App.TryWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files), in.Cases)
 	if err != nil {
 		return nil, err
 	}
-	return Tried(t, d.App.Base()), nil
-}
-
-// Tried writes what a trial has given, with the addresses of its pictures below base.
-func Tried(t app.Tried, base string) wire.Tried {
-	out := wire.Tried{Revision: t.Revision, Faults: append([]fault.Fault{}, t.Faults...), Shown: []wire.Shown{}, Elements: []view.Element{}}
-	if t.Trial == nil {
-		return out
-	}
-	for _, s := range t.Shown {
-		shown := wire.Shown{Script: s.Script, ScriptLine: s.ScriptLine, Faults: s.Faults}
-		if len(s.Faults) == 0 {
-			shown.Payload = &s.Payload
-		}
-		out.Shown = append(out.Shown, shown)
-	}
-	r := t.Trial
-	out.Map, out.Elements = r.Map, append(out.Elements, r.Elements...)
-	out.Widget = &wire.TriedWidget{Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: r.Schema.Settings,
-		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Mount: append([]string{}, r.Manifest.Mount.Settings...), Functions: view.FunctionNames(), Types: setting.TypeNames(), Pictures: map[string]wire.Picture{}}
-	for path, made := range r.Built.Assets {
-		if len(made.Forms) > 0 {
-			out.Widget.Pictures[path] = wire.Picture{Kind: made.Kind, Name: made.Name, Address: base + made.Address(made.Forms[len(made.Forms)-1])}
-		}
-	}
-	return out
+	return wire.TriedOf(t, d.App.Base()), nil
 }
 
 func (d *door) takePage(k *call) (any, error) {
@@ -178,14 +131,18 @@ func (d *door) takePage(k *call) (any, error) {
 		return nil, err
 	}
 	out := wire.TakenPage{Title: m.Title, Files: []wire.File{}, Notes: append([]intake.Note{}, m.Notes...), Remotes: append([]intake.Remote{}, m.Remotes...), Parts: append([]intake.PagePart{}, m.Parts...), Faults: append([]fault.Fault{}, m.Faults...)}
-	for _, p := range m.Files.Paths() {
-		f := wire.File{Path: p}
-		if utf8.Valid(m.Files[p]) {
-			f.Text = string(m.Files[p])
-		} else {
-			f.Base64 = m.Files[p]
-		}
-		out.Files = append(out.Files, f)
-	}
+	out.Files = append(out.Files, wire.FilesOf(m.Files)...)
 	return out, nil
+}
+
+func (d *door) releaseFiles(k *call) (any, error) {
+	number, err := strconv.Atoi(k.Params("number"))
+	if err != nil && k.Params("number") != "newest" {
+		return nil, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: "number", What: "A release has a number.", Hint: "Name it as in /releases/3/files, or newest."}
+	}
+	info, files, err := d.App.ReleaseFolder(k, k.scope, k.Params("name"), number)
+	if err != nil {
+		return nil, err
+	}
+	return wire.ReleaseFolder{Release: releaseOut(info, false), Files: wire.FilesOf(files)}, nil
 }

@@ -5,7 +5,6 @@ package public
 import (
 	"context"
 	"crypto/rand"
-	_ "embed"
 	"log/slog"
 	"strconv"
 	"strings"
@@ -21,6 +20,7 @@ import (
 	"glasspocket/internal/remote"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
+	"glasspocket/loader"
 )
 
 // Shelf gives what visitors get under a key.
@@ -78,7 +78,7 @@ type door struct {
 
 // New makes the public side's Fiber app.
 func New(o Options) *fiber.App {
-	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(shellHTML), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
+	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(loader.PreviewPage), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
 		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; media-src " + o.Site.Base + "; font-src " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
 	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; media-src " + o.Site.Base + "; font-src " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
@@ -111,7 +111,7 @@ func New(o Options) *fiber.App {
 		return d.send(c, &d.shellPage, htmlType, briefly)
 	})
 	get("/preview.js", "/preview.js", fixed(&d.shellScript, javascript))
-	worktopPage, worktopScript := render.EncodeBest(worktopHTML), render.EncodeBest([]byte(o.Shell.Worktop))
+	worktopPage, worktopScript := render.EncodeBest(loader.WorktopPage), render.EncodeBest([]byte(o.Shell.Worktop))
 	// What an author is writing comes over the channel, and is run from memory.
 	worktopFence := strings.Replace(d.shellFence, "script-src ", "script-src blob: ", 1)
 	get("/worktop", "/worktop", func(c fiber.Ctx) error {
@@ -304,9 +304,3 @@ const nothingHere = `<!doctype html>
 <style>body{margin:0;padding:24px;font:15px/1.5 system-ui,sans-serif;color:#44546a;background:#f6f8f7}</style>
 <p>Nothing is published at this address.</p></html>
 `
-
-//go:embed shell.html
-var shellHTML []byte
-
-//go:embed worktop.html
-var worktopHTML []byte

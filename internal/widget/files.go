@@ -60,6 +60,11 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 			}
 			return nil
 		}
+		if d.Type()&fs.ModeSymlink != 0 {
+			// It could lead anywhere, and the service would not have what it leads to.
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%s is a symbolic link.", p), Mend: "Put the file itself here."})
+			return nil
+		}
 		if !d.Type().IsRegular() {
 			return nil
 		}

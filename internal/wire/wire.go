@@ -39,6 +39,10 @@ type Session struct {
 	Role       string `json:"role"`
 	Customer   string `json:"customer,omitempty"`
 	PublicBase string `json:"publicBase"` // address that pockets are served from
+	// Folder is the folder of this computer that the worktop works on; "" with a service.
+	Folder string `json:"folder,omitempty"`
+	// Widget is the one widget that there is, with a folder.
+	Widget string `json:"widget,omitempty"`
 }
 
 // Customer owns pockets.

@@ -29,6 +29,12 @@ type ReleaseOf struct {
 	Release int    `json:"release"`
 }
 
+// ReleaseFolder is the files of a release.
+type ReleaseFolder struct {
+	Release
+	Files []File `json:"files"`
+}
+
 // DraftFile is a file of a draft. Was, when it is sent, is the digest of the file that it is
 // a change of, "" for a new one.
 type DraftFile struct {
@@ -121,10 +127,10 @@ type PageCopy struct {
 
 // TakenPage is what has come of a page. Nothing is kept of it.
 type TakenPage struct {
-	Title   string          `json:"title"`
-	Files   []File          `json:"files"`
-	Notes   []intake.Note   `json:"notes"`
-	Remotes []intake.Remote `json:"remotes"`
-	Parts   []intake.PagePart   `json:"parts"`
-	Faults  []fault.Fault   `json:"faults"` // that the folder still has
+	Title   string            `json:"title"`
+	Files   []File            `json:"files"`
+	Notes   []intake.Note     `json:"notes"`
+	Remotes []intake.Remote   `json:"remotes"`
+	Parts   []intake.PagePart `json:"parts"`
+	Faults  []fault.Fault     `json:"faults"` // that the folder still has
 }

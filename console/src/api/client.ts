@@ -74,6 +74,7 @@ export const api = {
   widgetDraft: (name: string) => call<WidgetDraft>("GET", widgetDraft(name)),
   // keepalive lets it end after the page is closed; browsers allow that for small bodies.
   changeWidgetDraft: (name: string, files: DraftFile[], keepalive = false) => call<WidgetDraft>("PATCH", widgetDraft(name), { body: { files }, keepalive }),
+  watchWidgetDraft: (name: string) => new EventSource(`/api/v1${widgetDraft(name, "/changes")}`),
   endWidgetDraft: (name: string) => call<void>("DELETE", widgetDraft(name)),
   checkWidgetDraft: (name: string, files: DraftFile[], signal?: AbortSignal) => call<Checked>("POST", widgetDraft(name, "/checks"), { body: { files }, signal }),
   tryWidgetDraft: (name: string, files: DraftFile[], cases: Case[], signal?: AbortSignal) => call<Tried>("POST", widgetDraft(name, "/trials"), { body: { files, cases }, signal }),

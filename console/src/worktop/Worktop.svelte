@@ -1,5 +1,6 @@
 <script lang="ts">
   import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
   import Button from "../ui/Button.svelte";
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
@@ -23,7 +24,7 @@
   let at = $state<{ line: number; column: number; turn: number } | null>(null);
   let turn = 0;
 
-  const saved: Record<string, string> = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", failed: "Not saved" };
+  const saved: Record<string, string> = { saved: session.who?.folder ? "Folder saved" : "Draft saved", waiting: "Saving…", saving: "Saving…", failed: "Not saved" };
   const wrong = $derived(worktop.faults.filter((f) => !f.warning).length);
 
   function open(place: At) {
@@ -63,7 +64,8 @@
       <div class="min-w-0">
         <h1 class="truncate leading-tight font-semibold">{worktop.widget?.title.en ?? name}</h1>
         <p class="truncate text-[13px] text-soft">
-          <a href="/worktop" onclick={router.follow} class="underline-offset-4 hover:underline">Worktop</a> · <span class="font-mono">{name}</span>
+          {#if session.who?.folder}<span class="font-mono" title={session.who.folder}>{session.who.folder}</span>
+          {:else}<a href="/worktop" onclick={router.follow} class="underline-offset-4 hover:underline">Worktop</a> · <span class="font-mono">{name}</span>{/if}
         </p>
       </div>
       {#snippet actions()}
@@ -75,6 +77,7 @@
         <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
       {/snippet}
     </Header>
+    {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The folder's worktop does not answer. Is “glasspocket watch” still running? What you typed is kept here, and goes on when it is.</p>{/if}
     {#if worktop.trouble}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{worktop.trouble}</p>{/if}
     <div role="status">
       {#if worktop.notice}

@@ -93,10 +93,34 @@ export class Worktop {
         }
       }
       await Promise.all([this.try(), this.check()]);
+      this.#follow();
     } catch (error) {
       session.ended(error);
       this.error = error as Error;
     }
+  }
+
+  #changes: EventSource | undefined;
+  gone = $state(false); // whoever served the folder does not answer
+  // Takes in what other programs make of a folder as they save it.
+  #follow() {
+    if (!session.who?.folder) return;
+    const changes = (this.#changes = api.watchWidgetDraft(this.name));
+    const take = async () => {
+      this.gone = false;
+      try {
+        const draft = await api.widgetDraft(this.name);
+        if (draft.revision == this.draft!.revision) return;
+        this.draft = draft;
+        const mine = this.folder.unsaved;
+        this.folder.refresh((draft.files ?? []).filter((f) => !mine.some((m) => m.path == f.path)));
+      } catch {
+        this.gone = true;
+      }
+    };
+    changes.addEventListener("change", take);
+    changes.addEventListener("ready", take);
+    changes.onerror = () => (this.gone = true); // it is asked again by itself
   }
 
   // The texts of all files, as they stand here.
@@ -415,6 +439,7 @@ export class Worktop {
   }
 
   close() {
+    this.#changes?.close();
     for (const frame of this.#frames.values()) frame.close();
     clearTimeout(this.#checkTimer);
     void this.save();

@@ -1,0 +1,147 @@
+package folder
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"io"
+	"io/fs"
+	"strings"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
+)
+
+// ZipMost is the largest zip file that is read, in bytes.
+const ZipMost = 32 << 20
+
+// Pack writes files as a zip (APPNOTE.TXT 6.3.10), under a folder of the given name. The same
+// files make the same bytes.
+func Pack(name string, files widget.Files) ([]byte, error) {
+	var b bytes.Buffer
+	w := zip.NewWriter(&b)
+	for _, p := range files.Paths() {
+		f, err := w.CreateHeader(&zip.FileHeader{Name: name + "/" + p, Method: zip.Deflate})
+		if err != nil {
+			return nil, err
+		}
+		if _, err := f.Write(files[p]); err != nil {
+			return nil, err
+		}
+	}
+	if err := w.Close(); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+// Unpack reads a widget folder from a zip. Nothing is written, and no more is unpacked than a
+// folder may have, whatever the zip says of its sizes. Paths that climb out, links, and what
+// is there twice are faults.
+func Unpack(packed []byte) (widget.Files, fault.List, error) {
+	if len(packed) > ZipMost {
+		return nil, nil, fmt.Errorf("the zip has %d bytes; at most %d are read", len(packed), ZipMost)
+	}
+	z, err := zip.NewReader(bytes.NewReader(packed), int64(len(packed)))
+	if err != nil {
+		return nil, nil, fmt.Errorf("this is no zip that can be read: %w", err)
+	}
+	if len(z.File) > 4*widget.FilesMost {
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The zip has %d entries; a widget may have %d files.", len(z.File), widget.FilesMost), Mend: "Pack the widget's folder alone."}}, nil
+	}
+	var faults fault.List
+	refuse := func(p, what, mend string) {
+		faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: what, Mend: mend})
+	}
+	type entry struct {
+		path string
+		file *zip.File
+	}
+	var entries []entry
+	for _, f := range z.File {
+		p := strings.TrimSuffix(f.Name, "/")
+		switch {
+		case strings.ContainsAny(p, "\\\x00") || !fs.ValidPath(p):
+			refuse(clip(f.Name), fmt.Sprintf("%q would lie outside the folder.", clip(f.Name)), "Pack the widget's folder anew; paths in it have no .. and do not begin with /.")
+		case f.FileInfo().IsDir():
+		case f.Mode()&fs.ModeType != 0:
+			refuse(p, fmt.Sprintf("%s is a link or a device, not a file.", p), "Pack the file itself.")
+		case hiddenPath(p):
+		default:
+			entries = append(entries, entry{p, f})
+		}
+	}
+	if len(faults) > 0 {
+		return nil, faults, nil
+	}
+	// Most zips hold the folder itself, some its files.
+	prefix := ""
+	for i, e := range entries {
+		head, _, inside := strings.Cut(e.path, "/")
+		if !inside || i > 0 && head+"/" != prefix {
+			prefix = ""
+			break
+		}
+		prefix = head + "/"
+	}
+	files := widget.Files{}
+	room := int64(widget.FolderMost + widget.AssetsMost)
+	for _, e := range entries {
+		p := strings.TrimPrefix(e.path, prefix)
+		if _, twice := files[p]; twice {
+			refuse(p, fmt.Sprintf("%s is in the zip twice.", p), "Pack the folder anew.")
+			continue
+		}
+		most := int64(widget.FileMost)
+		if strings.HasPrefix(p, asset.Folder) {
+			most = asset.Most
+		}
+		content, err := unpacked(e.file, min(most, room))
+		if err != nil {
+			return nil, nil, fmt.Errorf("%s cannot be unpacked: %w", p, err)
+		}
+		if int64(len(content)) > min(most, room) {
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileTooLarge, What: fmt.Sprintf("%s has more than %d bytes when it is unpacked.", p, min(most, room)), Mend: "Make it smaller, or leave it out."})
+			break
+		}
+		room -= int64(len(content))
+		files[p] = content
+	}
+	if len(faults) > 0 {
+		return nil, faults, nil
+	}
+	return files, files.Limits(), nil
+}
+
+// unpacked reads at most one byte more than most.
+func unpacked(f *zip.File, most int64) ([]byte, error) {
+	r, err := f.Open()
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	content, err := io.ReadAll(io.LimitReader(r, most+1))
+	if content == nil {
+		content = []byte{}
+	}
+	return content, err
+}
+
+// hiddenPath tells whether a path is left out, as it is of a folder.
+func hiddenPath(p string) bool {
+	for _, part := range strings.Split(p, "/") {
+		if strings.HasPrefix(part, ".") || part == "node_modules" || part == "__MACOSX" {
+			return true
+		}
+	}
+	return false
+}
+
+func clip(s string) string {
+	s = strings.ToValidUTF8(s, "?")
+	if r := []rune(s); len(r) > 80 {
+		return string(r[:79]) + "…"
+	}
+	return s
+}

@@ -1,0 +1,89 @@
+package wire
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"unicode/utf8"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/view"
+	"glasspocket/internal/widget"
+)
+
+// FilesOf writes a folder's files, by path.
+func FilesOf(files widget.Files) (list []File) {
+	for _, p := range files.Paths() {
+		f := File{Path: p}
+		if utf8.Valid(files[p]) {
+			f.Text = string(files[p])
+		} else {
+			f.Base64 = files[p]
+		}
+		list = append(list, f)
+	}
+	return list
+}
+
+// DraftFileOf writes a file of a draft; made is what was made of an asset, or nil.
+func DraftFileOf(path string, content []byte, made *asset.Made, base string) DraftFile {
+	sum := sha256.Sum256(content)
+	f := DraftFile{Path: path, Digest: hex.EncodeToString(sum[:])}
+	if utf8.Valid(content) {
+		f.Text = string(content)
+	} else {
+		f.Base64 = content
+	}
+	if made != nil && len(made.Forms) > 0 {
+		p := pictureOf(*made, base)
+		f.Picture = &p
+	}
+	return f
+}
+
+func pictureOf(made asset.Made, base string) Picture {
+	return Picture{Kind: made.Kind, Name: made.Name, Address: base + made.Address(made.Forms[len(made.Forms)-1])}
+}
+
+// Bytes is the content of a file of a draft.
+func (f DraftFile) Bytes() []byte {
+	if f.Base64 != nil {
+		return f.Base64
+	}
+	return []byte(f.Text)
+}
+
+// Changes reads what somebody wants files of a draft to be.
+func Changes(in []DraftFile) (list []app.FileChange) {
+	for _, f := range in {
+		list = append(list, app.FileChange{Path: f.Path, Bytes: f.Bytes(), Removed: f.Removed, Was: f.Was})
+	}
+	return list
+}
+
+// TriedOf writes what a trial has given, with the addresses of its pictures below base.
+func TriedOf(t app.Tried, base string) Tried {
+	out := Tried{Revision: t.Revision, Faults: append([]fault.Fault{}, t.Faults...), Shown: []Shown{}, Elements: []view.Element{}}
+	if t.Trial == nil {
+		return out
+	}
+	for _, s := range t.Shown {
+		shown := Shown{Script: s.Script, ScriptLine: s.ScriptLine, Faults: s.Faults}
+		if len(s.Faults) == 0 {
+			shown.Payload = &s.Payload
+		}
+		out.Shown = append(out.Shown, shown)
+	}
+	r := t.Trial
+	out.Map, out.Elements = r.Map, append(out.Elements, r.Elements...)
+	out.Widget = &TriedWidget{Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: r.Schema.Settings,
+		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Mount: append([]string{}, r.Manifest.Mount.Settings...), Functions: view.FunctionNames(), Types: setting.TypeNames(), Pictures: map[string]Picture{}}
+	for path, made := range r.Built.Assets {
+		if len(made.Forms) > 0 {
+			out.Widget.Pictures[path] = pictureOf(made, base)
+		}
+	}
+	return out
+}
