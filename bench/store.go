@@ -61,7 +61,7 @@ func publishes(ctx context.Context, s *store.Store, writers, each int, blob []by
 	if err := s.AddCustomer(ctx, app.Customer{ID: "c", Name: "c", CreatedAt: now}); err != nil {
 		return 0, err
 	}
-	if _, _, err := s.AddRelease(ctx, &widget.Release{Manifest: widget.Manifest{Name: "w"}, Digest: "d"}, now, "bench"); err != nil {
+	if _, _, err := s.AddRelease(ctx, &widget.Release{Manifest: widget.Manifest{Name: "w"}, Digest: "d"}, app.NewRelease{After: -1, At: now, By: "bench", Share: 100}); err != nil {
 		return 0, err
 	}
 	for w := range writers {

@@ -19,6 +19,7 @@ var layers = [][]string{
 	{"internal/setting"},
 	{"internal/view"},
 	{"internal/widget"},
+	{"internal/merge", "internal/compare"},
 	{"internal/render", "internal/host", "internal/intake"},
 	{"internal/app"},
 	{"internal/store", "internal/shelf", "internal/wire"},
@@ -27,7 +28,7 @@ var layers = [][]string{
 }
 
 // core packages know neither HTTP nor SQL, nor anything that runs them.
-var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/render", "internal/host", "internal/intake", "internal/app"}
+var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/render", "internal/host", "internal/intake", "internal/merge", "internal/compare", "internal/app"}
 
 // foreign are packages that core must not import. What a library of ours brings along is
 // another matter: brotli carries a helper for net/http that nobody here calls.

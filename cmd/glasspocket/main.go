@@ -39,6 +39,7 @@ var verbs = map[string]verb{
 	"check":    checkVerb,
 	"fetch":    fetchVerb,
 	"pack":     packVerb,
+	"roll":     rollVerb,
 	"send":     sendVerb,
 	"unpack":   unpackVerb,
 	"watch":    watchVerb,

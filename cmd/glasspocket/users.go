@@ -46,9 +46,12 @@ func (s *session) listReleases(widget string) error {
 		if r.WithdrawnAt != nil {
 			state = "withdrawn " + day(*r.WithdrawnAt)
 		}
-		rows = append(rows, []string{strconv.Itoa(r.Number), day(r.CreatedAt), r.CreatedBy, state, r.Digest[:12]})
+		if r.Share < 100 {
+			state += fmt.Sprintf(", %d of 100", r.Share)
+		}
+		rows = append(rows, []string{strconv.Itoa(r.Number), day(r.CreatedAt), r.CreatedBy, state, r.Digest[:12], r.Note})
 	}
-	s.table("NUMBER | AT | BY | STATE | DIGEST", rows, "There are no releases.")
+	s.table("NUMBER | AT | BY | STATE | DIGEST | NOTE", rows, "There are no releases.")
 	return nil
 }
 

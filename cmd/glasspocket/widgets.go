@@ -1,14 +1,19 @@
 package main
 
 import (
+	"context"
+	"errors"
 	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
+	"strconv"
+	"time"
 
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
+	"glasspocket/internal/wire"
 )
 
 // folder reads a widget folder from disk, and builds it, so that faults are shown with
@@ -55,15 +60,23 @@ var checkVerb = verb{
 }
 
 var releaseVerb = verb{
-	arguments: "DIR", about: "Release a widget folder",
-	examples: []string{"release widgets/countdown"},
+	arguments: "DIR", about: "Release a widget folder, once every pocket that follows was rendered with it",
+	examples: []string{"release widgets/countdown", `release tide -note "Larger digits" -share 10`, "release tide -dry"},
 	flags: func(f *flag.FlagSet) func(*session) error {
+		note := f.String("note", "", "what the release is for")
+		share := f.Int("share", 100, "to how many of a hundred pockets that follow it is rolled out at first")
+		dry := f.Bool("dry", false, "only say what it would do to the pockets that follow")
+		yes := f.Bool("breaks", false, "release it though pockets would break; they stay with the release that they have")
 		return func(s *session) error {
 			r, err := s.folder()
 			if err != nil {
 				return err
 			}
-			out, err := s.api.Release(s.ctx, r.Manifest.Name, r.Files)
+			run, err := s.dryRun(r, *dry)
+			if err != nil || *dry {
+				return err
+			}
+			out, err := s.api.ReleaseAs(s.ctx, r.Manifest.Name, wire.NewRelease{Files: wire.FilesOf(r.Files), Note: *note, Share: *share, DryRun: run, Breaks: *yes})
 			if err != nil {
 				return err
 			}
@@ -71,10 +84,93 @@ var releaseVerb = verb{
 				return s.print(out)
 			}
 			printFaults(s.out, out.Warnings, s.sources)
-			if out.Fresh {
-				fmt.Fprintf(s.out, "Released %s as number %d. Pockets get it when they are next published.\n", out.Widget, out.Number)
-			} else {
+			switch {
+			case !out.Fresh:
 				fmt.Fprintf(s.out, "%s is unchanged since release %d; nothing was released.\n", out.Widget, out.Number)
+			case out.Share < 100:
+				fmt.Fprintf(s.out, "Released %s as number %d, for %d of a hundred pockets that follow.\nFor all: glasspocket roll %[1]s %[2]d 100   Back: glasspocket withdraw %[1]s %[2]d\n", out.Widget, out.Number, out.Share)
+			default:
+				fmt.Fprintf(s.out, "Released %s as number %d. Pockets that follow have it; others when they are next published.\n", out.Widget, out.Number)
+			}
+			return nil
+		}
+	},
+}
+
+// dryRun renders every follower with a folder, shows how far it has come, and says what it
+// found. It gives the dry run's id, "" when nothing follows.
+func (s *session) dryRun(r *widget.Release, alone bool) (string, error) {
+	name := r.Manifest.Name
+	run, err := s.api.BeginDryRun(s.ctx, name, wire.NewDryRun{Files: wire.FilesOf(r.Files)})
+	if err != nil {
+		return "", err
+	}
+	for wait := 5 * time.Millisecond; !run.Finished && !run.Cancelled; wait = min(2*wait, time.Second) {
+		select {
+		case <-s.ctx.Done():
+			_ = s.api.EndDryRun(context.WithoutCancel(s.ctx), name, run.ID)
+			return "", errors.New("stopped; nothing was released")
+		case <-time.After(wait):
+		}
+		if run, err = s.api.DryRun(s.ctx, name, run.ID, ""); err != nil {
+			return "", err
+		}
+		if wait > 500*time.Millisecond && !s.json {
+			fmt.Fprintf(s.out, "%d of %d pockets\n", run.Done, run.Of)
+		}
+	}
+	if run.Cancelled {
+		return "", errors.New("the dry run was stopped; nothing was released")
+	}
+	if s.json && alone {
+		return run.ID, s.print(run)
+	}
+	if s.json || run.Of == 0 && !alone {
+		return run.ID, nil
+	}
+	fmt.Fprintf(s.out, "Of %s that follow: %d identical, %d changed, %d broken.\n", counted(run.Of, "pocket"), run.Identical, run.Changed, run.Broken)
+	shown := 0
+	for page := run; ; {
+		for _, p := range page.Pockets {
+			if p.Verdict == "broken" && shown < 20 {
+				shown++
+				fmt.Fprintf(s.out, "  broken   %s  %s\n", p.Key, p.Why)
+			}
+		}
+		if page.Next == "" || shown >= 20 || run.Broken == 0 {
+			break
+		}
+		if page, err = s.api.DryRun(s.ctx, name, run.ID, page.Next); err != nil {
+			return "", err
+		}
+	}
+	return run.ID, nil
+}
+
+var rollVerb = verb{
+	arguments: "WIDGET NUMBER SHARE", about: "Roll a release out to so many of a hundred pockets that follow",
+	examples: []string{"roll countdown 4 25", "roll countdown 4 100"},
+	flags: func(*flag.FlagSet) func(*session) error {
+		return func(s *session) error {
+			if len(s.args) != 3 {
+				return usagef("name widget, release and share: roll WIDGET NUMBER SHARE")
+			}
+			n, err := number(s.args[1], "release", "list releases "+s.args[0])
+			if err != nil {
+				return err
+			}
+			share, err := strconv.Atoi(s.args[2])
+			if err != nil {
+				return usagef("%q is not a share from 1 to 100", s.args[2])
+			}
+			out, err := s.api.ShareRelease(s.ctx, s.args[0], n, share)
+			if err != nil || s.json {
+				return orPrint(s, err, out)
+			}
+			if out.Share == 100 {
+				fmt.Fprintf(s.out, "Release %d of %s is rolled out to all pockets that follow.\n", out.Number, out.Widget)
+			} else {
+				fmt.Fprintf(s.out, "Release %d of %s is rolled out to %d of a hundred pockets that follow.\n", out.Number, out.Widget, out.Share)
 			}
 			return nil
 		}

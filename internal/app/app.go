@@ -28,8 +28,9 @@ type App struct {
 	marks      marks
 	refusals   refusals
 	making     chan struct{} // one asset at a time
-	worktop    sync.Mutex    // guards workpieces
+	worktop    sync.Mutex    // guards what follows
 	workpieces workpieces
+	dryRuns    []*DryRun
 	notice     func(what string, about ...any)
 }
 

@@ -61,7 +61,7 @@ func newWorld(t *testing.T) *world {
 	_, made, err := w.FirstStart(ctx, "op")
 	require.NoError(t, err)
 	require.True(t, made)
-	_, fresh, _, err := w.Release(ctx, operator, "countdown", countdown(t))
+	_, fresh, _, err := w.Release(ctx, operator, "countdown", app.NewRelease{Files: countdown(t)})
 	require.NoError(t, err)
 	require.True(t, fresh)
 	for _, c := range []string{"kelp", "ferry"} {
@@ -174,7 +174,7 @@ func (w *world) release(t *testing.T, file, old, new string) app.ReleaseInfo {
 	}
 	require.Contains(t, string(files[file]), old)
 	files[file] = []byte(strings.Replace(string(files[file]), old, new, 1))
-	info, fresh, _, err := w.Release(ctx, operator, "countdown", files)
+	info, fresh, _, err := w.Release(ctx, operator, "countdown", app.NewRelease{Files: files, Breaks: true})
 	require.NoError(t, err)
 	require.True(t, fresh)
 	return info

@@ -6,6 +6,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
+	lots "math/rand/v2"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -101,7 +104,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	}
 	settings, _ := json.Marshal(values)
 	now := a.now()
-	p := Pocket{Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Title: n.Title, Language: n.Language, Starter: n.Starter, Settings: settings, Revision: 1, DraftAt: now, CreatedAt: now}
+	p := Pocket{Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Title: n.Title, Language: n.Language, Starter: n.Starter, Settings: settings, Revision: 1, Lot: lots.IntN(LotLast + 1), DraftAt: now, CreatedAt: now}
 	if err := a.store.AddPocket(ctx, p); errors.Is(err, ErrExists) {
 		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another, or leave it out."}
 	} else if err != nil {
@@ -162,7 +165,7 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	if err := s.require(editPockets); err != nil {
 		return p, err
 	}
-	w, err := a.widget(ctx, p.Widget)
+	w, err := a.widgetFor(ctx, p)
 	if err != nil {
 		return p, err
 	}
@@ -182,15 +185,30 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	if p.Revision != revision {
 		return p, changedMeanwhile(p)
 	}
-	if !whole {
-		merged := setting.Values{}
-		if err := json.Unmarshal(p.Settings, &merged); err != nil {
-			return p, err
+	schema := w.Release.Schema
+	// What was typed under other releases stays beside what this one has.
+	merged, err := carried(p.Settings, schema)
+	if err != nil {
+		return p, err
+	}
+	if whole {
+		for key := range merged {
+			if schema.Get(key) != nil || key == setting.SmallKey {
+				delete(merged, key)
+			}
 		}
+		for _, set := range schema.Settings {
+			if _, given := values[set.Key]; !given {
+				forget(merged, schema, set.Key)
+			}
+		}
+		maps.Copy(merged, values)
+		values = merged
+	} else {
 		for _, m := range doc.Members {
 			switch {
 			case m.Value.Kind == jsondoc.Null:
-				delete(merged, m.Key)
+				forget(merged, schema, m.Key)
 			case m.Key == setting.SmallKey:
 				mergeSmall(merged, m.Value, values)
 			default:
@@ -207,7 +225,31 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 		return p, err
 	}
 	p.Revision++
-	return p, nil
+	seen, _, err := a.seen(p, schema)
+	return seen, err
+}
+
+// carried is a stored draft with what it comes to under a release, whatever it has besides.
+func carried(settings []byte, schema *setting.Schema) (setting.Values, error) {
+	merged := setting.Values{}
+	doc, faults := jsondoc.Read(settings)
+	if len(faults) > 0 {
+		return nil, faults
+	}
+	schema.Carry(doc, true)
+	text, err := json.Marshal(doc.Plain())
+	if err == nil {
+		err = json.Unmarshal(text, &merged)
+	}
+	return merged, err
+}
+
+// forget takes a setting's value away, and those that would come to it from older releases.
+func forget(merged setting.Values, schema *setting.Schema, key string) {
+	delete(merged, key)
+	for _, old := range schema.Sources(key) {
+		delete(merged, old)
+	}
 }
 
 // mergeSmall merges the settings for small screens one by one, as the others are.
@@ -237,8 +279,40 @@ func changedMeanwhile(p Pocket) *Error {
 // Values returns a pocket's draft as its widget's newest release sees it. What that
 // release no longer takes is left out.
 func (a *App) values(p Pocket, schema *setting.Schema) setting.Values {
-	values, _ := schema.CheckJSON(p.Settings)
+	values, _ := schema.CarryJSON(p.Settings)
 	return values
+}
+
+// Draft is a pocket whose settings are those that its widget's newest release sees, and what
+// is kept aside: what was typed for a setting that this release does not have, or that it does
+// not take.
+func (a *App) Draft(ctx context.Context, s Scope, key string) (p Pocket, aside []string, err error) {
+	if p, err = a.Pocket(ctx, s, key); err != nil {
+		return p, nil, err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return p, nil, nil // nothing is in use: as it is stored
+	}
+	return a.seen(p, w.Release.Schema)
+}
+
+func (a *App) seen(p Pocket, schema *setting.Schema) (Pocket, []string, error) {
+	values := a.values(p, schema)
+	stored := map[string]json.RawMessage{}
+	if err := json.Unmarshal(p.Settings, &stored); err != nil {
+		return p, nil, err
+	}
+	var aside []string
+	for key := range stored {
+		moved := slices.ContainsFunc(schema.Changes, func(c setting.Change) bool { return c.From == key && c.Kind != "drop" })
+		if _, taken := values[key]; !taken && !moved && key != setting.SmallKey {
+			aside = append(aside, key)
+		}
+	}
+	slices.Sort(aside)
+	p.Settings, _ = json.Marshal(values)
+	return p, aside, nil
 }
 
 // Preview renders a pocket with the settings given instead of its draft (nil for the
@@ -248,7 +322,7 @@ func (a *App) Preview(ctx context.Context, s Scope, key string, settings []byte,
 	if err != nil {
 		return render.Payload{}, err
 	}
-	w, err := a.widget(ctx, p.Widget)
+	w, err := a.widgetFor(ctx, p)
 	if err != nil {
 		return render.Payload{}, err
 	}

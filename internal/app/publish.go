@@ -26,7 +26,7 @@ func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Pu
 		if ask.Revision != 0 && ask.Revision != p.Revision {
 			return Publication{}, changedMeanwhile(p)
 		}
-		w, err := a.widget(ctx, p.Widget)
+		w, err := a.widgetFor(ctx, p)
 		if err != nil {
 			return Publication{}, err
 		}
@@ -104,7 +104,7 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	pub.Key, pub.Number, pub.CustomerID, pub.At, pub.By, pub.Client = key, p.Publication+1, p.CustomerID, a.now(), s.Name, s.Client
 	releaseID := pub.ReleaseID
 	if pub.Follow {
-		if newest, err := a.store.NewestRelease(ctx, p.Widget); err == nil {
+		if newest, err := a.store.NewestReleaseFor(ctx, p.Widget, p.Lot); err == nil {
 			releaseID = newest.ID
 		}
 	} else {

@@ -7,6 +7,7 @@ import (
 	"sync/atomic"
 
 	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
 )
 
 // Served is what visitors get at one address of a key. It is immutable.
@@ -144,7 +145,11 @@ func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s re
 	if err != nil {
 		return s, err
 	}
-	values, faults := r.Schema.CheckJSON(p.Settings)
+	return a.subjectOf(r, p)
+}
+
+func (a *App) subjectOf(r *widget.Release, p Publication) (s render.Subject, err error) {
+	values, faults := r.Schema.CarryJSON(p.Settings)
 	if len(faults) == 0 {
 		values, faults = r.Schema.Complete(values) // a release that is followed may have settings that came later
 	}

@@ -73,7 +73,13 @@ type ReleaseInfo struct {
 	CreatedBy string    `db:"created_by"`
 	// WithdrawnAt is nil while the release may be used for something new.
 	WithdrawnAt *time.Time `db:"withdrawn_at"`
+	Note        string     `db:"note"`
+	// Share is to how many of a hundred pockets it is rolled out; see Pocket.Lot.
+	Share int `db:"share"`
 }
+
+// LotLast is the last lot: what is rolled out to it is rolled out to all.
+const LotLast = 99
 
 // Pocket is one customer's configured copy of a widget.
 type Pocket struct {
@@ -92,6 +98,7 @@ type Pocket struct {
 	PublishedOf int             `db:"published_revision"` // the draft revision that it was made of
 	Release     int             `db:"release_number"`     // of the current publication
 	Follow      bool            `db:"follow"`             // publications follow the newest release
+	Lot         int             `db:"lot"`                // 0 to 99, drawn when it was made: a release with a greater share is rolled out to it
 	Withheld
 }
 
@@ -185,15 +192,23 @@ type Store interface {
 	Tokens(ctx context.Context, userID int64) ([]Token, error)
 	EndToken(ctx context.Context, userID, id int64) error
 
-	AddRelease(ctx context.Context, r *widget.Release, at time.Time, by string) (info ReleaseInfo, fresh bool, err error)
+	// AddRelease adds the next release. newest is the number of the one that it is to follow,
+	// -1 for whichever: ErrChanged when there is another by now.
+	AddRelease(ctx context.Context, r *widget.Release, n NewRelease) (info ReleaseInfo, fresh bool, err error)
 	NewestReleases(ctx context.Context) ([]ReleaseInfo, error) // one a widget, by name; of those in use
-	NewestRelease(ctx context.Context, widget string) (ReleaseInfo, error)
-	Releases(ctx context.Context, widget string, before, limit int) ([]ReleaseInfo, error) // newest first, withdrawn ones too
+	// NewestReleaseFor is the newest in use that is rolled out to a lot.
+	NewestReleaseFor(ctx context.Context, widget string, lot int) (ReleaseInfo, error)
+	// ShareRelease rolls a release out to so many of a hundred pockets.
+	ShareRelease(ctx context.Context, widget string, number, share int) (ReleaseInfo, error) // ErrNotFound
+	Releases(ctx context.Context, widget string, before, limit int) ([]ReleaseInfo, error)   // newest first, withdrawn ones too
 	ReleaseByNumber(ctx context.Context, widget string, number int) (ReleaseInfo, error)
 	Withdraw(ctx context.Context, widget string, number int, at *time.Time) (ReleaseInfo, error) // nil at brings it back
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes
 
+	// Followers are the current publications of pockets that follow a widget, by key.
+	Followers(ctx context.Context, widget, after string, limit int) ([]Publication, error)
+	CountFollowers(ctx context.Context, widget string) (int, error)
 	ReleaseFolder(ctx context.Context, id int64) (widget.Files, error) // with the bytes of its assets
 
 	AddWidgetDraft(ctx context.Context, d WidgetDraft, files []DraftFile) error // ErrExists

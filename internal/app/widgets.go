@@ -5,7 +5,9 @@ import (
 	"errors"
 	"fmt"
 	"time"
+	"unicode/utf8"
 
+	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 )
@@ -19,25 +21,105 @@ func (a *App) Check(s Scope, files widget.Files) (*widget.Release, fault.List, e
 	return r, faults, nil
 }
 
-// Release makes an immutable, numbered release of a widget folder. Releasing an unchanged
-// folder again returns the release that there is (fresh is false).
-func (a *App) Release(ctx context.Context, s Scope, name string, files widget.Files) (info ReleaseInfo, fresh bool, warnings fault.List, err error) {
-	r, faults, err := a.Check(s, files)
+// NewRelease says how a folder is released.
+type NewRelease struct {
+	Files  widget.Files // nil for the draft on the worktop
+	Note   string
+	Share  int    // to how many of a hundred pockets it is rolled out at first; 0 for all
+	DryRun string // the dry run that has been looked at; one is made without
+	Breaks bool   // pockets that it breaks may stay behind
+
+	After int // number of the release that it follows, -1 for whichever
+	At    time.Time
+	By    string
+}
+
+// noteMost is the longest note, in characters.
+const noteMost = 2000
+
+// toRelease reads what is to be released: files, or the draft of a widget when files is nil.
+func (a *App) toRelease(ctx context.Context, s Scope, name string, files widget.Files) (*widget.Release, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	builder := a.builder
+	if files == nil {
+		w, err := a.workpiece(ctx, name)
+		if err != nil {
+			return nil, err
+		}
+		var assets map[string]asset.Made
+		files, assets = w.folder()
+		builder = madeBefore{a.builder, assets}
+	}
+	r, faults := widget.Read(files, builder)
+	if r == nil {
+		return nil, faulty("widget-faulty", "The widget folder has faults.", faults)
+	}
+	if r.Manifest.Name != name {
+		return nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("The manifest names the widget %q, and the address %q.", r.Manifest.Name, name), Hint: "Send it to the address of its own name."}
+	}
+	return r, nil
+}
+
+// Release makes an immutable, numbered release of a widget folder, once every pocket that
+// follows has been rendered with it. Releasing an unchanged folder again returns the release
+// that there is (fresh is false).
+func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (info ReleaseInfo, fresh bool, warnings fault.List, err error) {
+	r, err := a.toRelease(ctx, s, name, n.Files)
 	if err != nil {
 		return info, false, nil, err
 	}
-	if r == nil {
-		return info, false, nil, faulty("widget-faulty", "The widget folder has faults.", faults)
+	if utf8.RuneCountInString(n.Note) > noteMost {
+		return info, false, nil, &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: fmt.Sprintf("A note has at most %d characters.", noteMost), Hint: "Shorten it."}
 	}
-	if r.Manifest.Name != name {
-		return info, false, nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("The manifest names the widget %q, and the address %q.", r.Manifest.Name, name), Hint: "Send it to the address of its own name."}
+	if n.Share < 0 || n.Share > 100 {
+		return info, false, nil, badShare(n.Share)
 	}
-	info, fresh, err = a.store.AddRelease(ctx, r, a.now(), s.Name)
-	if err == nil {
-		a.opened.Store(info.ID, r)
-		a.marks.move(ofWidget, name)
+	if n.Share == 0 {
+		n.Share = 100
 	}
-	return info, fresh, r.Warnings, err
+	n.After, n.At, n.By = -1, a.now(), s.Name
+	if newest, err := a.store.Releases(ctx, name, 0, 1); err != nil {
+		return info, false, nil, err
+	} else if len(newest) > 0 && (newest[0].Digest != r.Digest || newest[0].WithdrawnAt != nil) {
+		if err := a.passes(ctx, name, r, &n); err != nil {
+			return info, false, nil, err
+		}
+	}
+	info, fresh, err = a.store.AddRelease(ctx, r, n)
+	if errors.Is(err, ErrChanged) {
+		return info, false, nil, &Error{Kind: Conflict, Code: "released-meanwhile", What: fmt.Sprintf("Somebody else has released %s at this very moment.", name), Hint: "Look at what it changed, then release again."}
+	}
+	if err != nil {
+		return info, false, nil, err
+	}
+	a.opened.Store(info.ID, r)
+	a.marks.move(ofWidget, name)
+	if n.Files == nil {
+		a.releasedDraft(ctx, name, info.Number, info.Digest)
+	}
+	return info, fresh, r.Warnings, nil
+}
+
+func badShare(share int) *Error {
+	return &Error{Kind: Invalid, Code: "share-faulty", Field: "share", What: fmt.Sprintf("A release is rolled out to 1 to 100 of a hundred pockets, not to %d.", share), Hint: "Withdraw it to take it back from all."}
+}
+
+// Share rolls a release out to so many of a hundred pockets that follow.
+func (a *App) Share(ctx context.Context, s Scope, name string, number, share int) (ReleaseInfo, error) {
+	if err := s.require(withdrawReleases); err != nil {
+		return ReleaseInfo{}, err
+	}
+	if share < 1 || share > 100 {
+		return ReleaseInfo{}, badShare(share)
+	}
+	info, err := a.store.ShareRelease(ctx, name, number, share)
+	if errors.Is(err, ErrNotFound) {
+		return info, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+	}
+	a.marks.move(ofWidget, name)
+	return info, err
 }
 
 // Releases lists a widget's releases, the newest first, those before a number (0 for all).
@@ -109,8 +191,18 @@ func (a *App) Widget(ctx context.Context, s Scope, name string) (WidgetInfo, err
 	return a.widget(ctx, name)
 }
 
+// widgetFor is a pocket's widget by the newest release that has been rolled out to it.
+func (a *App) widgetFor(ctx context.Context, p Pocket) (WidgetInfo, error) {
+	return a.widgetAt(ctx, p.Widget, p.Lot)
+}
+
+// widget is a widget by the newest release that has been rolled out to all.
 func (a *App) widget(ctx context.Context, name string) (WidgetInfo, error) {
-	info, err := a.store.NewestRelease(ctx, name)
+	return a.widgetAt(ctx, name, LotLast)
+}
+
+func (a *App) widgetAt(ctx context.Context, name string, lot int) (WidgetInfo, error) {
+	info, err := a.store.NewestReleaseFor(ctx, name, lot)
 	if errors.Is(err, ErrNotFound) {
 		if all, err := a.store.Releases(ctx, name, 0, 1); err == nil && len(all) > 0 {
 			return WidgetInfo{}, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn.", name), Hint: "Release its folder again, or bring a release back."}

@@ -262,7 +262,44 @@ func (c *Client) Check(ctx context.Context, files widget.Files) (out wire.Checke
 
 // Release releases a widget folder.
 func (c *Client) Release(ctx context.Context, name string, files widget.Files) (out wire.Release, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name), body: folder(files)}, &out)
+	return c.ReleaseAs(ctx, name, wire.NewRelease{Files: wire.FilesOf(files)})
+}
+
+// ReleaseAs releases files or the draft on the worktop.
+func (c *Client) ReleaseAs(ctx context.Context, name string, n wire.NewRelease) (out wire.Release, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name), body: n}, &out)
+}
+
+// ShareRelease rolls a release out to so many of a hundred pockets.
+func (c *Client) ShareRelease(ctx context.Context, name string, number, share int) (out wire.Release, err error) {
+	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.ChangeRelease{Share: &share}}, &out)
+}
+
+func dryRunsPath(name string) string { return "/widgets/" + url.PathEscape(name) + "/dry-runs" }
+
+// BeginDryRun begins to render every pocket that follows with files that are not released.
+func (c *Client) BeginDryRun(ctx context.Context, name string, n wire.NewDryRun) (out wire.DryRun, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: dryRunsPath(name), body: n}, &out)
+}
+
+// DryRun tells how far a dry run has come.
+func (c *Client) DryRun(ctx context.Context, name, id, cursor string) (out wire.DryRun, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: dryRunsPath(name) + "/" + url.PathEscape(id), query: paging(cursor)}, &out)
+}
+
+// EndDryRun stops a dry run.
+func (c *Client) EndDryRun(ctx context.Context, name, id string) error {
+	return c.do(ctx, ask{method: "DELETE", path: dryRunsPath(name) + "/" + url.PathEscape(id)}, nil)
+}
+
+// Differences are what a widget's draft has otherwise than its newest release.
+func (c *Client) Differences(ctx context.Context, name string) (out wire.Differences, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/differences")}, &out)
+}
+
+// Origin compares a draft with what it is a copy of.
+func (c *Client) Origin(ctx context.Context, name string) (out wire.Origin, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/origin")}, &out)
 }
 
 func assetsPath(customer string) string { return "/customers/" + url.PathEscape(customer) + "/assets" }
@@ -314,7 +351,7 @@ func (c *Client) Releases(ctx context.Context, name string) (out wire.Releases, 
 
 // Withdraw takes a release out of use for everything new, or brings it back.
 func (c *Client) Withdraw(ctx context.Context, name string, number int, withdrawn bool) (out wire.Release, err error) {
-	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.Withdraw{Withdrawn: withdrawn}}, &out)
+	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.ChangeRelease{Withdrawn: &withdrawn}}, &out)
 }
 
 // MakePocket makes a pocket.

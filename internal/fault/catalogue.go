@@ -19,6 +19,7 @@ const (
 	FileTooLarge   Code = "file-too-large"
 	FileNotText    Code = "file-not-text"
 	FileChanged    Code = "file-changed"
+	ReleaseBreaks  Code = "release-breaks"
 	AssetUnknown   Code = "asset-unknown"
 	AssetBroken    Code = "asset-broken"
 	JSONSyntax     Code = "json-syntax"
@@ -85,6 +86,7 @@ var Catalogue = []Entry{
 	{FileTooLarge, "A file or folder over its size limit", "Everything in a release travels to visitors or is read on every check.", "a 3 MB mount.js"},
 	{FileNotText, "A text file that is not valid UTF-8", "Everything we read is UTF-8 (RFC 3629); another encoding would show wrong letters.", "view.html saved as Latin-1"},
 	{FileChanged, "A file of a draft that somebody else has changed meanwhile", "Saving would overwrite what they wrote.", "two people with style.css of one widget"},
+	{ReleaseBreaks, "A release that a pocket which follows cannot be shown with", "The pocket would stay behind with the release that it has.", "a setting that customers have set, renamed without a change that says so"},
 	{AssetUnknown, "An asset that is neither picture, sound nor font", "Files are known by their content, whatever their name says.", "assets/bell.mp3 that holds text"},
 	{AssetBroken, "An asset that cannot be used", "It is cut off, claims an impossible size, or holds something that acts.", "a picture that claims 100,000 × 100,000 pixels; an SVG with <script>"},
 	{JSONSyntax, "A JSON file that cannot be read", "JSON (RFC 8259) has no comments, no trailing commas, and strings in double quotes.", `{"name": "countdown",}`},

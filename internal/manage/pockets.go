@@ -52,17 +52,17 @@ func (d *door) readPocket(k *call) (any, error) {
 }
 
 // draftOut answers with the draft and its revision as the ETag.
-func draftOut(k *call, p app.Pocket, err error) (any, error) {
+func draftOut(k *call, p app.Pocket, aside []string, err error) (any, error) {
 	if err != nil {
 		return nil, err
 	}
 	k.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(p.Revision)))
-	return wire.Draft{Revision: p.Revision, Settings: p.Settings}, nil
+	return wire.Draft{Revision: p.Revision, Settings: p.Settings, Aside: aside}, nil
 }
 
 func (d *door) readDraft(k *call) (any, error) {
-	p, err := d.App.Pocket(k, k.scope, k.Params("key"))
-	return draftOut(k, p, err)
+	p, aside, err := d.App.Draft(k, k.scope, k.Params("key"))
+	return draftOut(k, p, aside, err)
 }
 
 func (d *door) saveDraft(k *call, whole bool) (any, error) {
@@ -71,7 +71,7 @@ func (d *door) saveDraft(k *call, whole bool) (any, error) {
 		return nil, err
 	}
 	p, err := d.App.SaveDraft(k, k.scope, k.Params("key"), revision, k.Body(), whole)
-	return draftOut(k, p, err)
+	return draftOut(k, p, nil, err)
 }
 
 func (d *door) changeDraft(k *call) (any, error)  { return d.saveDraft(k, false) }

@@ -36,15 +36,19 @@ func (d *door) check(k *call) (any, error) {
 }
 
 func releaseOut(i app.ReleaseInfo, fresh bool) wire.Release {
-	return wire.Release{Widget: i.Widget, Number: i.Number, Digest: i.Digest, CreatedAt: i.CreatedAt, CreatedBy: i.CreatedBy, Fresh: fresh, WithdrawnAt: i.WithdrawnAt}
+	return wire.Release{Widget: i.Widget, Number: i.Number, Digest: i.Digest, CreatedAt: i.CreatedAt, CreatedBy: i.CreatedBy, Fresh: fresh, WithdrawnAt: i.WithdrawnAt, Note: i.Note, Share: i.Share}
 }
 
 func (d *door) release(k *call) (any, error) {
-	var in wire.Folder
+	var in wire.NewRelease
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	info, fresh, warnings, err := d.App.Release(k, k.scope, k.Params("name"), files(in))
+	n := app.NewRelease{Note: in.Note, Share: in.Share, DryRun: in.DryRun, Breaks: in.Breaks}
+	if !in.Draft {
+		n.Files = files(wire.Folder{Files: in.Files})
+	}
+	info, fresh, warnings, err := d.App.Release(k, k.scope, k.Params("name"), n)
 	if err == nil && !fresh {
 		k.status = 200
 	}
@@ -98,15 +102,31 @@ func (d *door) listReleases(k *call) (any, error) {
 	return out, err
 }
 
-func (d *door) withdraw(k *call) (any, error) {
-	var in wire.Withdraw
+// numbered reads the number of a release in the address.
+func (k *call) numbered() (int, error) {
+	number, err := strconv.Atoi(k.Params("number"))
+	if err != nil || number < 1 {
+		return 0, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %q.", k.Params("number")), Hint: "List the widget's releases to see which there are."}
+	}
+	return number, nil
+}
+
+func (d *door) changeRelease(k *call) (any, error) {
+	var in wire.ChangeRelease
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	number, err := strconv.Atoi(k.Params("number"))
+	number, err := k.numbered()
 	if err != nil {
-		return nil, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %q.", k.Params("number")), Hint: "List the widget's releases to see which there are."}
+		return nil, err
 	}
-	info, err := d.App.Withdraw(k, k.scope, k.Params("name"), number, in.Withdrawn)
+	if (in.Withdrawn == nil) == (in.Share == nil) {
+		return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", What: "Say either whether it is withdrawn, or its share.", Hint: `Send {"withdrawn": true} or {"share": 100}.`}
+	}
+	if in.Share != nil {
+		info, err := d.App.Share(k, k.scope, k.Params("name"), number, *in.Share)
+		return releaseOut(info, false), err
+	}
+	info, err := d.App.Withdraw(k, k.scope, k.Params("name"), number, *in.Withdrawn)
 	return releaseOut(info, false), err
 }

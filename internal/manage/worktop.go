@@ -12,11 +12,7 @@ import (
 )
 
 func widgetDraftOut(d app.WidgetDraft) wire.WidgetDraft {
-	out := wire.WidgetDraft{Widget: d.Widget, Revision: d.Revision, Release: d.Release, CreatedAt: d.CreatedAt, ChangedAt: d.ChangedAt, ChangedBy: d.ChangedBy}
-	if d.FromWidget != "" {
-		out.From = &wire.ReleaseOf{Widget: d.FromWidget, Release: d.FromRelease}
-	}
-	return out
+	return wire.WidgetDraft{Widget: d.Widget, Revision: d.Revision, Release: d.Release, CreatedAt: d.CreatedAt, ChangedAt: d.ChangedAt, ChangedBy: d.ChangedBy}
 }
 
 func (d *door) workpieceOut(w *app.Workpiece) wire.WidgetDraft {

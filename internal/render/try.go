@@ -48,3 +48,20 @@ func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (Tried, fault.L
 	head := before + "\n"
 	return Tried{Payload: p, Script: head + t.Built.Mount + "\n" + after, ScriptLine: strings.Count(head, "\n")}, nil
 }
+
+// Bare is a payload without the release's own style and script, for comparing.
+func (site *Site) Bare(s Subject) (Payload, fault.List) { return site.show(s) }
+
+// Whole is everything that draws a rendering in a preview, whether its release is stored or
+// not.
+type Whole struct {
+	Payload Payload // with all of its style
+	Script  string  // body of the function that the loader takes, "" for none
+}
+
+// Whole completes a bare payload.
+func (site *Site) Whole(p Payload, r *widget.Release) Whole {
+	script := site.mount(r, site.table(r, &p))
+	p.Style = r.Built.Style + p.Style
+	return Whole{Payload: p, Script: script}
+}

@@ -23,8 +23,11 @@ var (
 		{Name: "additionalProperties", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "for other validators; with `false` declare `\"small\": {\"type\": \"object\"}` too when a setting may differ on small screens"},
 		{Name: "glass", Is: []jsondoc.Kind{jsondoc.Object}, About: "our annotations, below"},
 	}
-	TopGlassKeys = []jsondoc.Key{{Name: "groups", Is: []jsondoc.Kind{jsondoc.Array}, About: "the form's headings in order, below"}}
-	GroupKeys    = []jsondoc.Key{
+	TopGlassKeys = []jsondoc.Key{
+		{Name: "groups", Is: []jsondoc.Kind{jsondoc.Array}, About: "the form's headings in order, below"},
+		{Name: "changes", Is: []jsondoc.Kind{jsondoc.Array}, About: "what becomes of values that were set under older releases; see “From release to release”"},
+	}
+	GroupKeys = []jsondoc.Key{
 		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "what a setting's `group` names"},
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "the heading, by language"},
 	}

@@ -47,6 +47,9 @@ func ReadSchema(src []byte, folder Folder) (*Schema, fault.List) {
 	settings, more := readFields(doc, schema.Groups, folder, "")
 	schema.Settings = settings
 	faults = append(faults, more...)
+	if glass := doc.Get("glass"); glass != nil {
+		faults = append(faults, schema.readChanges(glass.Get("changes"))...)
+	}
 	if closed := doc.Get("additionalProperties"); closed != nil && !closed.Bool && doc.Get("properties").Get(SmallKey) == nil {
 		if i := slices.IndexFunc(settings, func(s *Setting) bool { return s.Small }); i >= 0 {
 			faults = append(faults, closed.Fault(fault.SchemaUnusable, SmallKey, fmt.Sprintf("%q may differ on small screens, and no other validator would take that.", settings[i].Key), `Add "small": {"type": "object"} to "properties".`))

@@ -86,7 +86,9 @@ type Group struct {
 type Schema struct {
 	Groups   []Group    `json:"groups"`
 	Settings []*Setting `json:"settings"` // by group, then order, then as written
-	folder   Folder
+	// Changes are what becomes of values that were set under older releases, in their order.
+	Changes []Change `json:"changes,omitempty"`
+	folder  Folder
 }
 
 // Values are checked values by setting key, as encoding/json gives them: string, float64,

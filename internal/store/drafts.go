@@ -10,13 +10,13 @@ import (
 	"glasspocket/internal/asset"
 )
 
-const draftColumns = "widget, revision, release, from_widget, from_release, created_at, changed_at, changed_by"
+const draftColumns = "widget, revision, release, created_at, changed_at, changed_by"
 
 // AddWidgetDraft implements app.Store.
 func (s *Store) AddWidgetDraft(ctx context.Context, d app.WidgetDraft, files []app.DraftFile) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO widget_drafts ("+draftColumns+") VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-			d.Widget, d.Revision, d.Release, d.FromWidget, d.FromRelease, utc(d.CreatedAt), utc(d.ChangedAt), d.ChangedBy)
+		_, err := tx.ExecContext(ctx, "INSERT INTO widget_drafts ("+draftColumns+") VALUES (?, ?, ?, ?, ?, ?)",
+			d.Widget, d.Revision, d.Release, utc(d.CreatedAt), utc(d.ChangedAt), d.ChangedBy)
 		if err != nil {
 			return err
 		}
@@ -68,8 +68,8 @@ func dropDraftAsset(ctx context.Context, tx *sqlx.Tx, widget, path string) error
 // SaveWidgetDraft implements app.Store.
 func (s *Store) SaveWidgetDraft(ctx context.Context, d app.WidgetDraft, revision int, files []app.DraftFile) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE widget_drafts SET revision = ?, release = ?, from_widget = ?, from_release = ?, changed_at = ?, changed_by = ? WHERE widget = ? AND revision = ?",
-			d.Revision, d.Release, d.FromWidget, d.FromRelease, utc(d.ChangedAt), d.ChangedBy, d.Widget, revision)
+		r, err := tx.ExecContext(ctx, "UPDATE widget_drafts SET revision = ?, release = ?, changed_at = ?, changed_by = ? WHERE widget = ? AND revision = ?",
+			d.Revision, d.Release, utc(d.ChangedAt), d.ChangedBy, d.Widget, revision)
 		if err := oneRow(r, err, app.ErrChanged); err != nil {
 			return err
 		}

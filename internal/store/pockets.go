@@ -15,9 +15,9 @@ import (
 // AddPocket implements app.Store.
 func (s *Store) AddPocket(ctx context.Context, p app.Pocket) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), utc(p.CreatedAt))
+		_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, lot)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), utc(p.CreatedAt), p.Lot)
 		return err
 	})
 }
@@ -89,7 +89,7 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 // memory does not hold.
 const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.%s AS document, p.customer_id, p.widget, p.follow,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
-		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
+		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
 	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
 
 var columns = [...]string{render.Script: "script", render.JSON: "json", render.Page: "page"}

@@ -12,15 +12,18 @@ import (
 	"glasspocket/internal/widget"
 )
 
-const releaseColumns = "id, widget, number, digest, created_at, created_by, withdrawn_at"
+const releaseColumns = "id, widget, number, digest, created_at, created_by, withdrawn_at, note, share"
 
 // AddRelease implements app.Store.
-func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time, by string) (info app.ReleaseInfo, fresh bool, err error) {
+func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRelease) (info app.ReleaseInfo, fresh bool, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		newest := app.ReleaseInfo{}
 		err := tx.GetContext(ctx, &newest, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", r.Manifest.Name)
 		if err != nil && told(err) != app.ErrNotFound {
 			return err
+		}
+		if n.After >= 0 && newest.Number != n.After {
+			return app.ErrChanged
 		}
 		// Unchanged since the newest: nothing to release. An older or a withdrawn one may come
 		// back as a new number.
@@ -28,9 +31,12 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time,
 			info = newest
 			return nil
 		}
-		info = app.ReleaseInfo{Widget: r.Manifest.Name, Number: newest.Number + 1, Digest: r.Digest, CreatedAt: utc(at), CreatedBy: by}
-		res, err := tx.ExecContext(ctx, "INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)",
-			info.Widget, info.Number, info.Digest, r.Built.Style, r.Built.Mount, info.CreatedAt, info.CreatedBy)
+		info = app.ReleaseInfo{Widget: r.Manifest.Name, Number: newest.Number + 1, Digest: r.Digest, CreatedAt: utc(n.At), CreatedBy: n.By, Note: n.Note, Share: n.Share}
+		if newest.Number == 0 {
+			info.Share = 100 // there is nothing else for the others
+		}
+		res, err := tx.ExecContext(ctx, "INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by, note, share) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			info.Widget, info.Number, info.Digest, r.Built.Style, r.Built.Mount, info.CreatedAt, info.CreatedBy, info.Note, info.Share)
 		if err != nil {
 			return err
 		}
@@ -63,12 +69,35 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, at time.Time,
 
 // NewestReleases implements app.Store.
 func (s *Store) NewestReleases(ctx context.Context) (list []app.ReleaseInfo, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget AND withdrawn_at IS NULL) ORDER BY widget"))
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget AND withdrawn_at IS NULL AND share > 99) ORDER BY widget"))
 }
 
-// NewestRelease implements app.Store.
-func (s *Store) NewestRelease(ctx context.Context, name string) (info app.ReleaseInfo, err error) {
-	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL ORDER BY number DESC LIMIT 1", name))
+// NewestReleaseFor implements app.Store.
+func (s *Store) NewestReleaseFor(ctx context.Context, name string, lot int) (info app.ReleaseInfo, err error) {
+	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL AND share > ? ORDER BY number DESC LIMIT 1", name, lot))
+}
+
+// ShareRelease implements app.Store.
+func (s *Store) ShareRelease(ctx context.Context, name string, number, share int) (app.ReleaseInfo, error) {
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE releases SET share = ? WHERE widget = ? AND number = ?", share, name, number)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+	if err != nil {
+		return app.ReleaseInfo{}, err
+	}
+	return s.ReleaseByNumber(ctx, name, number)
+}
+
+// Followers implements app.Store.
+func (s *Store) Followers(ctx context.Context, name, after string, limit int) (list []app.Publication, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, `SELECT p.* FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
+		WHERE k.widget = ? AND k.follow AND k.publication > 0 AND k.key > ? ORDER BY k.key LIMIT ?`, name, after, limit))
+}
+
+// CountFollowers implements app.Store.
+func (s *Store) CountFollowers(ctx context.Context, name string) (n int, err error) {
+	return n, told(s.read.GetContext(ctx, &n, "SELECT count(*) FROM pockets WHERE widget = ? AND follow AND publication > 0", name))
 }
 
 // Releases implements app.Store.

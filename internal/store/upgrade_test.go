@@ -68,7 +68,7 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			u, err := s.UserByName(ctx, "lantern-quay")
 			require.NoError(t, err)
 			assert.Equal(t, app.OperatorAdmin, u.Role)
-			release, err := s.NewestRelease(ctx, "countdown")
+			release, err := s.NewestReleaseFor(ctx, "countdown", app.LotLast)
 			require.NoError(t, err)
 			kept, built, err := s.ReleaseFiles(ctx, release.ID)
 			require.NoError(t, err)

@@ -33,6 +33,14 @@ type Manifest struct {
 	Facts  []Fact `json:"facts,omitempty"` // what the page may state
 	// Remotes are addresses of other servers that it loads from on purpose.
 	Remotes []string `json:"remotes,omitempty"`
+	// CopyOf is the release that it was copied from, or has taken changes over from last.
+	CopyOf *Origin `json:"copyOf,omitempty"`
+}
+
+// Origin names a release of another widget.
+type Origin struct {
+	Widget  string `json:"widget"`
+	Release int    `json:"release"`
 }
 
 // Wraps tells whether whatever stands in the mount element shows in the widget.
@@ -83,6 +91,7 @@ var (
 		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it lies over the page: it takes no room, and shows once however often it is pasted"},
 		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "where content of the page shows, below"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the page may state, below"},
+		{Name: "copyOf", Is: []jsondoc.Kind{jsondoc.Object}, About: "what it is a copy of, below; written when the copy is made"},
 		{Name: "remotes", Is: []jsondoc.Kind{jsondoc.Array}, About: "addresses of other servers that the view or the script loads from on purpose, whole or from their beginning: no warning is given of them. A page with a strict content policy does not let them in"},
 	}
 	SlotKeys = []jsondoc.Key{
@@ -93,6 +102,10 @@ var (
 		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`^[a-z][a-zA-Z0-9]{0,39}$`; a page states it as `data-fact-first-name=\"…\"`"},
 		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`text`, or `switch` for something that is so when it is stated"},
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what it is, by language"},
+	}
+	OriginKeys = []jsondoc.Key{
+		{Name: "widget", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the widget that it is a copy of"},
+		{Name: "release", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "the number of the release that it was copied from, or has taken changes over from last"},
 	}
 	HeightKeys = []jsondoc.Key{
 		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "viewport width in CSS pixels from which on it holds; 0 first, then rising"},
@@ -159,6 +172,14 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	faults = append(faults, more...)
 	m.Facts, more = readFacts(doc.Get("facts"))
 	faults = append(faults, more...)
+	if of := doc.Get("copyOf"); of != nil && of.Kind == jsondoc.Object {
+		more = of.Expect("\"copyOf\"", OriginKeys)
+		if faults = append(faults, more...); len(more) == 0 {
+			o := Origin{Widget: of.TextOf("widget")}
+			o.Release, _ = strconv.Atoi(of.Get("release").Text)
+			m.CopyOf = &o
+		}
+	}
 	m.Remotes, more = readRemotes(doc.Get("remotes"))
 	faults = append(faults, more...)
 	if p := doc.Get("mount"); p != nil && p.Kind == jsondoc.Object {

@@ -35,13 +35,13 @@ var reference string
 // writes it.
 func TestReferencePage(t *testing.T) {
 	page := template.Must(template.New("").Delims("<<", ">>").Funcs(template.FuncMap{
-		"keys": keysTable, "types": typesTable, "item": itemTable, "functions": functionsTable, "members": membersTable, "fields": fieldsOf,
+		"keys": keysTable, "types": typesTable, "item": itemTable, "functions": functionsTable, "members": membersTable, "fields": fieldsOf, "changes": changesTable,
 		"join": func(list []string) string { return strings.Join(list, ", ") }, "code": func(list []string) string { return "`" + strings.Join(list, "`, `") + "`" },
 		"kib": func(n int) string { return fmt.Sprintf("%d KiB", n>>10) }, "mib": func(n int) string { return fmt.Sprintf("%d MiB", n>>20) },
 	}).Parse(reference))
 	var b bytes.Buffer
 	require.NoError(t, page.Execute(&b, map[string]any{
-		"Manifest": widget.ManifestKeys, "Heights": widget.HeightKeys, "Slots": widget.SlotKeys, "Facts": widget.FactKeys, "Passes": widget.PassesKeys,
+		"Manifest": widget.ManifestKeys, "Heights": widget.HeightKeys, "Slots": widget.SlotKeys, "Facts": widget.FactKeys, "Passes": widget.PassesKeys, "Origin": widget.OriginKeys,
 		"Starter": widget.StarterKeys, "Sample": widget.SampleKeys, "Schema": setting.SchemaKeys, "TopGlass": setting.TopGlassKeys, "Groups": setting.GroupKeys, "Glass": setting.GlassKeys,
 		"FileMost": widget.FileMost, "FolderMost": widget.FolderMost, "AssetsMost": widget.AssetsMost, "FilesMost": widget.FilesMost, "ViewMost": view.SourceMost, "Depth": jsondoc.MaxDepth,
 		"Inheritable": setting.Inheritable, "InPageTypes": setting.InPageTypes, "Stacks": setting.Stacks(), "Icons": icon.Names(), "Styles": message.DateStyles,
@@ -75,6 +75,14 @@ func keysTable(keys []jsondoc.Key) string {
 			panic("the key " + k.Name + " has no description")
 		}
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", k.Name, strings.Join(kinds, ", "), cell(about))
+	}
+	return b.String()
+}
+
+func changesTable() string {
+	var b strings.Builder
+	for _, k := range setting.ChangeKinds {
+		fmt.Fprintf(&b, "| `%s` | %s |\n", k[0], k[1])
 	}
 	return b.String()
 }

@@ -1,7 +1,6 @@
 package widget
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -12,7 +11,6 @@ import (
 
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
-	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/shape"
@@ -131,21 +129,4 @@ func (r *Release) RightToLeft() string {
 		}
 	}
 	return ""
-}
-
-// Renamed gives a folder's files under another widget's name: the name stands in the
-// manifest alone, whose text otherwise stays as it is.
-func Renamed(files Files, name string) Files {
-	doc, _ := jsondoc.Read(files[ManifestFile])
-	v := doc.Get("name")
-	if v == nil || v.Kind != jsondoc.String {
-		return files
-	}
-	other := maps.Clone(files)
-	text := files[ManifestFile]
-	at := jsondoc.Offset(text, v.Line, v.Column)
-	end := at + 1 + bytes.IndexByte(text[at+1:], '"') + 1 // a name that fits holds no escapes
-	quoted, _ := json.Marshal(name)
-	other[ManifestFile] = slices.Concat(text[:at], quoted, text[end:])
-	return other
 }

@@ -305,7 +305,8 @@ func TestCollect(t *testing.T) {
 		"link": {Mode: fs.ModeSymlink, Data: []byte("/etc/passwd")}, "starters/a.json": {Data: []byte("{}")},
 	})
 	require.NoError(t, err)
-	assert.Empty(t, faults)
+	require.Len(t, faults, 1, "a link is no file, and is not followed")
+	assert.Equal(t, "link is a symbolic link.", faults[0].What)
 	assert.Equal(t, []string{"starters/a.json", "widget.json"}, files.Paths())
 	other := widget.Files{"a": []byte("1"), "b": []byte("")}
 	assert.NotEqual(t, other.Digest(), widget.Files{"a": []byte(""), "b": []byte("1")}.Digest())

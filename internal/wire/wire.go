@@ -108,17 +108,15 @@ type Release struct {
 	Warnings []fault.Fault `json:"warnings,omitempty"`
 	// WithdrawnAt is set while the release is used for nothing new.
 	WithdrawnAt *time.Time `json:"withdrawnAt,omitempty"`
+	Note        string     `json:"note,omitempty"`
+	// Share is to how many of a hundred pockets it is rolled out.
+	Share int `json:"share"`
 }
 
 // Releases lists releases, the newest first; Next is the cursor for older ones.
 type Releases struct {
 	Releases []Release `json:"releases"`
 	Next     string    `json:"next,omitempty"`
-}
-
-// Withdraw takes a release out of use for everything new, or brings it back.
-type Withdraw struct {
-	Withdrawn bool `json:"withdrawn"`
 }
 
 // Widget is a widget by its newest release.
@@ -217,7 +215,10 @@ type Pockets struct {
 // Draft is the settings being edited. Its ETag is its revision.
 type Draft struct {
 	Revision int             `json:"revision"`
-	Settings json.RawMessage `json:"settings"`
+	Settings json.RawMessage `json:"settings"` // as the widget's newest release sees them
+	// Aside names settings that were set under another release and that this one does not have
+	// or take: they are kept, and not shown.
+	Aside []string `json:"aside,omitempty"`
 }
 
 // Preview asks for a rendering of settings instead of the draft's.

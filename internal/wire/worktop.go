@@ -3,8 +3,10 @@ package wire
 import (
 	"time"
 
+	"glasspocket/internal/compare"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/intake"
+	"glasspocket/internal/merge"
 	"glasspocket/internal/render"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
@@ -16,17 +18,10 @@ type WidgetDraft struct {
 	Widget    string      `json:"widget"`
 	Revision  int         `json:"revision"`
 	Release   int         `json:"release"` // number of the release that it was last the same as, 0 for none
-	From      *ReleaseOf  `json:"from,omitempty"`
 	CreatedAt time.Time   `json:"createdAt"`
 	ChangedAt time.Time   `json:"changedAt"`
 	ChangedBy string      `json:"changedBy"`
 	Files     []DraftFile `json:"files,omitempty"` // by path; left out in a list
-}
-
-// ReleaseOf names a release.
-type ReleaseOf struct {
-	Widget  string `json:"widget"`
-	Release int    `json:"release"`
 }
 
 // ReleaseFolder is the files of a release.
@@ -133,4 +128,85 @@ type TakenPage struct {
 	Remotes []intake.Remote   `json:"remotes"`
 	Parts   []intake.PagePart `json:"parts"`
 	Faults  []fault.Fault     `json:"faults"` // that the folder still has
+}
+
+// NewRelease asks for a release of files, or of the draft on the worktop.
+type NewRelease struct {
+	Files  []File `json:"files,omitempty"`
+	Draft  bool   `json:"draft,omitempty"`
+	Note   string `json:"note,omitempty"`
+	Share  int    `json:"share,omitempty"`  // to how many of a hundred pockets at first; all when left out
+	DryRun string `json:"dryRun,omitempty"` // the dry run that has been looked at; one is made without
+	Breaks bool   `json:"breaks,omitempty"` // pockets that it breaks may stay behind
+}
+
+// ChangeRelease takes a release out of use or brings it back, or rolls it out further.
+type ChangeRelease struct {
+	Withdrawn *bool `json:"withdrawn,omitempty"`
+	Share     *int  `json:"share,omitempty"`
+}
+
+// NewDryRun asks for a dry run of files, or of the draft on the worktop.
+type NewDryRun struct {
+	Files []File `json:"files,omitempty"`
+	Draft bool   `json:"draft,omitempty"`
+}
+
+// DryRun is how far a dry run has come. Pockets are the changed and broken ones; Next is the
+// cursor for more of them.
+type DryRun struct {
+	ID        string      `json:"id"`
+	Widget    string      `json:"widget"`
+	Digest    string      `json:"digest"`
+	After     int         `json:"after"` // number of the newest release when it began
+	Of        int         `json:"of"`    // pockets that follow
+	Done      int         `json:"done"`
+	Identical int         `json:"identical"`
+	Changed   int         `json:"changed"`
+	Broken    int         `json:"broken"`
+	Finished  bool        `json:"finished"`
+	Cancelled bool        `json:"cancelled"`
+	Stale     bool        `json:"stale"` // there is a newer release by now
+	Pockets   []DryPocket `json:"pockets"`
+	Next      string      `json:"next,omitempty"`
+}
+
+// DryPocket is a pocket that would change or break.
+type DryPocket struct {
+	Key      string        `json:"key"`
+	Customer string        `json:"customer"`
+	Title    string        `json:"title"`
+	Verdict  string        `json:"verdict"` // changed or broken
+	What     []string      `json:"what,omitempty"`
+	Why      string        `json:"why,omitempty"`
+	Faults   []fault.Fault `json:"faults,omitempty"`
+}
+
+// BeforeAndAfter are the pictures of one pocket of a dry run.
+type BeforeAndAfter struct {
+	Before *Picked `json:"before,omitempty"` // left out when it is not shown now
+	After  *Picked `json:"after,omitempty"`  // left out when it would be broken
+}
+
+// Picked is everything that draws a rendering in a preview.
+type Picked struct {
+	Payload render.Payload `json:"payload"`
+	Script  string         `json:"script,omitempty"`
+}
+
+// Differences are what a draft has otherwise than release Since, or a release than the one
+// before it.
+type Differences struct {
+	Since int `json:"since"` // 0 when there is none before
+	compare.Changes
+}
+
+// Origin is what has become of the widget that a draft is a copy of.
+type Origin struct {
+	Widget     string            `json:"widget"`
+	Release    int               `json:"release"` // copied from, or taken over from last
+	Newest     int               `json:"newest"`
+	Changes    compare.Changes   `json:"changes"`
+	Files      []DraftFile       `json:"files"`      // what the draft would have otherwise, if it took all over
+	Collisions []merge.Collision `json:"collisions"` // where both have changed the same; the draft keeps its own
 }

@@ -5,8 +5,6 @@ CREATE TABLE widget_drafts (
   widget       TEXT PRIMARY KEY,
   revision     INTEGER NOT NULL,
   release      INTEGER NOT NULL DEFAULT 0,   -- the number of the release that the files were last the same as, 0 for none
-  from_widget  TEXT NOT NULL DEFAULT '',     -- what it is a copy of
-  from_release INTEGER NOT NULL DEFAULT 0,
   created_at   DATETIME NOT NULL,
   changed_at   DATETIME NOT NULL,
   changed_by   TEXT NOT NULL
@@ -31,3 +29,11 @@ CREATE TABLE widget_draft_assets (
   PRIMARY KEY (widget, path)
 ) WITHOUT ROWID;
 CREATE INDEX widget_draft_assets_by_digest ON widget_draft_assets(digest);
+
+-- What a release is for, and to how many of a hundred pockets it is rolled out: those with a
+-- lot below its share.
+ALTER TABLE releases ADD COLUMN note TEXT NOT NULL DEFAULT '';
+ALTER TABLE releases ADD COLUMN share INTEGER NOT NULL DEFAULT 100;
+ALTER TABLE pockets ADD COLUMN lot INTEGER NOT NULL DEFAULT 0;
+UPDATE pockets SET lot = abs(random()) % 100;
+CREATE INDEX pockets_following ON pockets(widget, key) WHERE follow AND publication > 0;

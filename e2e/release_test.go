@@ -1,0 +1,240 @@
+package e2e
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/browser"
+	"glasspocket/internal/client"
+	"glasspocket/internal/wire"
+)
+
+// changed gives files with one text replaced in one of them.
+func changed(t *testing.T, files []wire.File, path, old, new string) []wire.File {
+	t.Helper()
+	out := append([]wire.File{}, files...)
+	for i, f := range out {
+		if f.Path == path {
+			require.Contains(t, f.Text, old)
+			out[i].Text = strings.Replace(f.Text, old, new, 1)
+		}
+	}
+	return out
+}
+
+// dry runs a dry run to its end.
+func dry(t *testing.T, name string, files []wire.File) wire.DryRun {
+	t.Helper()
+	run, err := api.BeginDryRun(t.Context(), name, wire.NewDryRun{Files: files})
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		run, err = api.DryRun(t.Context(), name, run.ID, "")
+		return err == nil && run.Finished
+	}, browser.Patience, 2*time.Millisecond)
+	return run
+}
+
+// served is what visitors get of a key.
+func served(t *testing.T, key string) string {
+	t.Helper()
+	res, body := send(t, http.MethodGet, demo.Public+"/s/"+key+".json", "")
+	require.Equal(t, 200, res.StatusCode, body)
+	return body
+}
+
+// A release is rendered for every pocket that follows before it is made, says what it would do
+// to each, needs a plain yes to break one, goes to a share and then to all, and back in one
+// step; what customers have typed comes along and is lost by none of it.
+func TestReleases(t *testing.T) {
+	ctx := t.Context()
+	const name = "tide-releases"
+	first := tide(name)
+	out, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: first, Note: "The first", Share: 10})
+	require.NoError(t, err)
+	assert.Equal(t, 100, out.Share, "the first release is for all: there is nothing else")
+	follow := true
+	var keys []string
+	for i := range 24 {
+		key := fmt.Sprintf("tide-follows-%d", i)
+		keys = append(keys, key)
+		_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: "saltmarsh-ferry", Widget: name})
+		require.NoError(t, err)
+		set(t, key, map[string]any{"heading": "Tide " + key})
+		_, err = api.Publish(ctx, key, wire.Publish{Follow: &follow})
+		require.NoError(t, err)
+	}
+
+	// A setting has another key, and nothing says what becomes of it.
+	renamed := changed(t, changed(t, first, "view.html", "{{.settings.heading}}", "{{.settings.title}}"), "settings.json", `"heading":`, `"title":`)
+	run := dry(t, name, renamed)
+	assert.Equal(t, []int{24, 0, 0, 24}, []int{run.Of, run.Identical, run.Changed, run.Broken})
+	require.Len(t, run.Pockets, 24)
+	assert.Contains(t, run.Pockets[0].Why, `There is no setting "heading".`)
+	_, err = api.ReleaseAs(ctx, name, wire.NewRelease{Files: renamed})
+	p := problem(t, err)
+	assert.Equal(t, "release-breaks", p.Code)
+	assert.Contains(t, p.Detail, "24 of 24 pockets")
+	require.NotEmpty(t, p.Faults)
+	assert.Contains(t, p.Faults[0].Mend, `"changes"`)
+
+	// With a word about it, visitors get the same.
+	told := changed(t, renamed, "settings.json", `"type": "object",`, `"type": "object",
+  "glass": { "changes": [{ "rename": "heading", "to": "title" }] },`)
+	run = dry(t, name, told)
+	assert.Equal(t, []int{24, 24, 0, 0}, []int{run.Of, run.Identical, run.Changed, run.Broken})
+	assert.Empty(t, run.Pockets)
+
+	// Something else is released while that dry run is being looked at.
+	other, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: changed(t, first, "style.css", "16px", "17px")})
+	require.NoError(t, err)
+	assert.Equal(t, 2, other.Number)
+	_, err = api.ReleaseAs(ctx, name, wire.NewRelease{Files: told, DryRun: run.ID})
+	assert.Equal(t, "released-meanwhile", problem(t, err).Code)
+	again, err := api.DryRun(ctx, name, run.ID, "")
+	require.NoError(t, err)
+	assert.True(t, again.Stale)
+	_, err = api.ReleaseAs(ctx, name, wire.NewRelease{Files: renamed, DryRun: dry(t, name, told).ID})
+	assert.Equal(t, "dry-run-other", problem(t, err).Code)
+
+	// To a half first.
+	told = changed(t, told, "view.html", "</section>", "<p class=\"new\">new</p></section>")
+	run = dry(t, name, told)
+	assert.Equal(t, 24, run.Changed)
+	assert.Equal(t, []string{"markup", "stylesheet"}, run.Pockets[0].What)
+	half, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: told, DryRun: run.ID, Share: 50, Note: "A paragraph"})
+	require.NoError(t, err)
+	assert.Equal(t, []any{3, 50, "A paragraph"}, []any{half.Number, half.Share, half.Note})
+	has := func() (n int) {
+		for _, key := range keys {
+			body := served(t, key)
+			require.Contains(t, body, "Tide "+key, "what was typed is there, whatever the release")
+			if strings.Contains(body, `class=\"new\"`) {
+				n++
+			}
+		}
+		return n
+	}
+	some := has()
+	assert.Greater(t, some, 1)
+	assert.Less(t, some, 23)
+	assert.Equal(t, some, has(), "a pocket is in or out for good")
+	// Who has it edits with it, and who has not does not.
+	inHalf := func(key string) bool { return strings.Contains(served(t, key), `class=\"new\"`) }
+	for _, key := range keys {
+		draft, err := api.Draft(ctx, key)
+		require.NoError(t, err)
+		assert.Equal(t, inHalf(key), strings.Contains(string(draft.Settings), `"title"`), "%s: %s", key, draft.Settings)
+	}
+	_, err = api.ShareRelease(ctx, name, 3, 100)
+	require.NoError(t, err)
+	assert.Equal(t, 24, has())
+
+	// What is typed under the new release, and what was typed before, outlive going back.
+	draft, err := api.Draft(ctx, keys[0])
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"title": "Tide tide-follows-0"}`, string(draft.Settings))
+	set(t, keys[0], map[string]any{"step": 5})
+	set(t, keys[1], map[string]any{"title": nil})
+	draft, err = api.Draft(ctx, keys[1])
+	require.NoError(t, err)
+	assert.JSONEq(t, `{}`, string(draft.Settings), "what is taken away does not come back from before")
+	_, err = api.Withdraw(ctx, name, 3, true)
+	require.NoError(t, err)
+	assert.Zero(t, has(), "back in one step")
+	draft, err = api.Draft(ctx, keys[0])
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"heading": "Tide tide-follows-0", "step": 5}`, string(draft.Settings))
+	assert.Equal(t, []string{"title"}, draft.Aside)
+
+	// A plain yes lets those that break stay behind.
+	_, err = api.Withdraw(ctx, name, 3, false)
+	require.NoError(t, err)
+	assert.Equal(t, 24, has())
+	gone := changed(t, first, "settings.json", `"heading": { "type": "string", "default": "High water", "glass": { "type": "text", "label": { "en": "Heading" } } },`, "")
+	gone = changed(t, gone, "view.html", "{{.settings.heading}}", "Fixed")
+	broken, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: gone, Breaks: true})
+	require.NoError(t, err)
+	assert.Equal(t, 4, broken.Number)
+	assert.Equal(t, 24, has(), "they stay with what they have")
+
+	for _, bad := range []int{0, 101, -1} {
+		_, err = api.ShareRelease(ctx, name, 3, bad)
+		assert.Equal(t, 422, problem(t, err).Status)
+	}
+	// The same by the client, from a folder.
+	code, text, errs := glasspocket(t, "", "fetch", name, t.TempDir()+"/x", "-release", "3")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, text, "release 3")
+	code, text, _ = glasspocket(t, "", "list", "releases", name)
+	require.Equal(t, 0, code)
+	assert.Contains(t, text, "A paragraph")
+	code, text, errs = glasspocket(t, "", "roll", name, "3", "20")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, text, "rolled out to 20 of a hundred")
+}
+
+// A copy knows where it comes from, shows what has changed there since, and takes it over
+// where it does not collide.
+func TestCopies(t *testing.T) {
+	ctx := t.Context()
+	original := tide("tide-original")
+	_, err := api.ReleaseAs(ctx, "tide-original", wire.NewRelease{Files: original})
+	require.NoError(t, err)
+	copied, err := api.BeginWidgetDraft(ctx, "tide-copy", wire.NewWidgetDraft{From: "tide-original"})
+	require.NoError(t, err)
+	texts := map[string]wire.DraftFile{}
+	for _, f := range copied.Files {
+		texts[f.Path] = f
+	}
+	assert.Contains(t, texts["widget.json"].Text, "\"name\": \"tide-copy\",\n  \"copyOf\": { \"widget\": \"tide-original\", \"release\": 1 },\n")
+	mine := func(path, old, new string) {
+		t.Helper()
+		require.Contains(t, texts[path].Text, old)
+		d, err := api.ChangeWidgetDraft(ctx, "tide-copy", []wire.DraftFile{{Path: path, Text: strings.Replace(texts[path].Text, old, new, 1), Was: texts[path].Digest}})
+		require.NoError(t, err)
+		for _, f := range d.Files {
+			texts[f.Path] = f
+		}
+	}
+	o, err := api.Origin(ctx, "tide-copy")
+	require.NoError(t, err)
+	assert.Equal(t, o.Release, o.Newest)
+	mine("style.css", "padding: 16px", "padding: 30px")
+	mine("messages/en.json", "One more", "And one more")
+	next := changed(t, changed(t, changed(t, original, "style.css", ".title { color: var(--accent); }", ".title { color: var(--accent); font-weight: 900; }"), "messages/en.json", "One more", "Another"), "settings.json", `"High water"`, `"Low water"`)
+	_, err = api.ReleaseAs(ctx, "tide-original", wire.NewRelease{Files: next})
+	require.NoError(t, err)
+
+	// In the console: what has changed there, and one step that can be undone.
+	b := openBench(t, "tide-copy")
+	b.wait(`[...document.querySelectorAll("button")].some(e => e.innerText.includes("tide-original has changed"))`)
+	eval[any](t, b.Page, `[...document.querySelectorAll("button")].find(e => e.innerText.includes("tide-original has changed")).click(); 0`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Heading")`)
+	box := b.text("[role=dialog]")
+	for _, want := range []string{"since release 1", "default: \"High water\" → \"Low water\"", "style.css", "messages/en.json", "Both have changed", "Another"} {
+		assert.Contains(t, box, want)
+	}
+	b.press("Take over")
+	b.wait(saved)
+	assert.Contains(t, b.file("style.css"), "padding: 30px")
+	assert.Contains(t, b.file("style.css"), "font-weight: 900")
+	assert.Contains(t, b.file("settings.json"), "Low water")
+	assert.Contains(t, b.file("messages/en.json"), "And one more", "where both have changed, the copy keeps its own")
+	assert.Contains(t, b.file("widget.json"), `"copyOf": { "widget": "tide-original", "release": 2 }`)
+	b.press("Undo")
+	b.wait(saved)
+	assert.Contains(t, b.file("widget.json"), `"release": 1`)
+
+	_, err = api.Origin(ctx, "nothing-here")
+	assert.Equal(t, 404, problem(t, err).Status)
+	var p *client.Problem
+	_, err = api.BeginWidgetDraft(ctx, "tide-copy-2", wire.NewWidgetDraft{From: "nothing-here"})
+	require.ErrorAs(t, err, &p)
+	assert.Contains(t, p.Detail, "nothing-here")
+}

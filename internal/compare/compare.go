@@ -1,0 +1,177 @@
+// Package compare tells what has changed between two folders of one widget, in the words of
+// those who made it: settings by their labels, files by their lines.
+package compare
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/pmezard/go-difflib/difflib"
+
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// The kinds of changes.
+const (
+	Added   = "added"
+	Removed = "removed"
+	Changed = "changed"
+)
+
+// Changes are what one folder has otherwise than another.
+type Changes struct {
+	Settings []SettingChange `json:"settings"`
+	Files    []FileChange    `json:"files"`
+}
+
+// SettingChange is a setting that has come, gone, or is another.
+type SettingChange struct {
+	Key   string   `json:"key"`
+	Label string   `json:"label"`
+	Kind  string   `json:"kind"`
+	What  []string `json:"what,omitempty"` // "default: 8 → 12"
+}
+
+// FileChange is a file that has come, gone, or is another.
+type FileChange struct {
+	Path  string `json:"path"`
+	Kind  string `json:"kind"`
+	More  int    `json:"more"` // lines added
+	Fewer int    `json:"fewer"`
+	Diff  string `json:"diff,omitempty"` // unified, of a text that is not too long
+}
+
+// longest is the largest file whose lines are compared, in bytes, and diffMost the longest
+// difference that is told.
+const (
+	longest  = 256 << 10
+	diffMost = 24 << 10
+)
+
+// Folders compares files and, where both can be read, settings.
+func Folders(before, after widget.Files, was, is *setting.Schema) Changes {
+	c := Changes{Settings: []SettingChange{}, Files: []FileChange{}}
+	if was != nil && is != nil {
+		c.Settings = settings(was, is)
+	}
+	paths := append(before.Paths(), after.Paths()...)
+	slices.Sort(paths)
+	for _, p := range slices.Compact(paths) {
+		one, had := before[p]
+		two, has := after[p]
+		if had && has && string(one) == string(two) {
+			continue
+		}
+		f := FileChange{Path: p, Kind: Changed}
+		switch {
+		case !had:
+			f.Kind = Added
+		case !has:
+			f.Kind = Removed
+		}
+		if utf8.Valid(one) && utf8.Valid(two) && len(one)+len(two) <= longest {
+			f.lines(string(one), string(two))
+		}
+		c.Files = append(c.Files, f)
+	}
+	return c
+}
+
+func (f *FileChange) lines(before, after string) {
+	a, b := difflib.SplitLines(before), difflib.SplitLines(after)
+	for _, op := range difflib.NewMatcherWithJunk(a, b, false, nil).GetOpCodes() {
+		if op.Tag != 'e' {
+			f.Fewer += op.I2 - op.I1
+			f.More += op.J2 - op.J1
+		}
+	}
+	if before == "" { // SplitLines gives an empty text one line
+		f.Fewer = 0
+	}
+	if after == "" {
+		f.More = 0
+	}
+	text, err := difflib.GetUnifiedDiffString(difflib.UnifiedDiff{A: a, B: b, Context: 2})
+	if err == nil && len(text) <= diffMost {
+		f.Diff = text
+	}
+}
+
+func settings(was, is *setting.Schema) []SettingChange {
+	list := []SettingChange{}
+	for _, s := range is.Settings {
+		old := was.Get(s.Key)
+		if old == nil {
+			list = append(list, SettingChange{Key: s.Key, Label: label(s), Kind: Added})
+			continue
+		}
+		if what := differences(old, s); len(what) > 0 {
+			list = append(list, SettingChange{Key: s.Key, Label: label(s), Kind: Changed, What: what})
+		}
+	}
+	for _, s := range was.Settings {
+		if is.Get(s.Key) == nil {
+			c := SettingChange{Key: s.Key, Label: label(s), Kind: Removed}
+			for _, change := range is.Changes {
+				if change.From == s.Key {
+					switch change.Kind {
+					case "drop":
+						c.What = []string{"what was typed is kept aside"}
+					default:
+						c.What = []string{"what was typed goes to " + strings.Join(change.To, ", ")}
+					}
+				}
+			}
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+func label(s *setting.Setting) string {
+	if l := s.Label.In("en"); l != "" {
+		return l
+	}
+	return s.Key
+}
+
+// differences go through a setting's parts by the names that they have in the API.
+func differences(was, is *setting.Setting) (what []string) {
+	a, b := plain(was), plain(is)
+	keys := make([]string, 0, len(a)+len(b))
+	for k := range a {
+		keys = append(keys, k)
+	}
+	for k := range b {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	for _, k := range slices.Compact(keys) {
+		if k != "order" && !reflect.DeepEqual(a[k], b[k]) {
+			what = append(what, fmt.Sprintf("%s: %s → %s", k, short(a[k]), short(b[k])))
+		}
+	}
+	return what
+}
+
+func plain(s *setting.Setting) (m map[string]any) {
+	text, _ := json.Marshal(s)
+	_ = json.Unmarshal(text, &m) // just written
+	return m
+}
+
+func short(v any) string {
+	if v == nil {
+		return "none"
+	}
+	text, _ := json.Marshal(v)
+	if r := []rune(string(text)); len(r) > 60 {
+		return string(r[:59]) + "…"
+	}
+	return string(text)
+}

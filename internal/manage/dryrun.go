@@ -1,0 +1,124 @@
+package manage
+
+import (
+	"strconv"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/merge"
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+	"glasspocket/internal/wire"
+)
+
+func dryRunOut(p app.Progress, first, limit int) wire.DryRun {
+	out := wire.DryRun{ID: p.ID, Widget: p.Widget, Digest: p.Digest, After: p.After, Of: p.Of, Identical: p.Counts[app.Identical], Changed: p.Counts[app.Altered], Broken: p.Counts[app.Broken],
+		Finished: p.Finished, Cancelled: p.Cancelled, Stale: p.Stale, Pockets: []wire.DryPocket{}}
+	out.Done = out.Identical + out.Changed + out.Broken
+	list, next := cut(p.Outcomes, limit, func(app.Outcome) string { return strconv.Itoa(first + limit - 1) })
+	out.Next = next
+	for _, o := range list {
+		out.Pockets = append(out.Pockets, wire.DryPocket{Key: o.Key, Customer: o.CustomerID, Title: o.Title, Verdict: string(o.Verdict), What: o.What, Why: o.Why, Faults: o.Faults})
+	}
+	return out
+}
+
+func (d *door) beginDryRun(k *call) (any, error) {
+	var in wire.NewDryRun
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	var given widget.Files
+	if !in.Draft {
+		given = files(wire.Folder{Files: in.Files})
+	}
+	run, err := d.App.BeginDryRun(k, k.scope, k.Params("name"), given)
+	if err != nil {
+		return nil, err
+	}
+	p, err := d.App.DryRun(k, k.scope, k.Params("name"), run.ID, 0, 0)
+	return dryRunOut(p, 0, 1), err
+}
+
+func (d *door) readDryRun(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	first, err := strconv.Atoi("0" + page.After)
+	if err != nil {
+		return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+	}
+	p, err := d.App.DryRun(k, k.scope, k.Params("name"), k.Params("id"), first, page.Limit)
+	if err != nil {
+		return nil, err
+	}
+	return dryRunOut(p, first, page.Limit), nil
+}
+
+func (d *door) endDryRun(k *call) (any, error) {
+	return nil, d.App.EndDryRun(k.scope, k.Params("name"), k.Params("id"))
+}
+
+func (d *door) beforeAndAfter(k *call) (any, error) {
+	before, after, err := d.App.BeforeAndAfter(k, k.scope, k.Params("name"), k.Params("id"), k.Params("key"))
+	if err != nil {
+		return nil, err
+	}
+	picked := func(w *render.Whole) *wire.Picked {
+		if w == nil {
+			return nil
+		}
+		return &wire.Picked{Payload: w.Payload, Script: w.Script}
+	}
+	return wire.BeforeAndAfter{Before: picked(before), After: picked(after)}, nil
+}
+
+func (d *door) draftDifferences(k *call) (any, error) {
+	c, since, err := d.App.Differences(k, k.scope, k.Params("name"), 0)
+	return wire.Differences{Since: since, Changes: c}, err
+}
+
+func (d *door) releaseDifferences(k *call) (any, error) {
+	number, err := k.numbered()
+	if err != nil {
+		return nil, err
+	}
+	c, since, err := d.App.Differences(k, k.scope, k.Params("name"), number)
+	return wire.Differences{Since: since, Changes: c}, err
+}
+
+func (d *door) tryRelease(k *call) (any, error) {
+	var in wire.TryDraft
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	number, err := k.numbered()
+	if err != nil {
+		return nil, err
+	}
+	t, err := d.App.TryRelease(k, k.scope, k.Params("name"), number, in.Cases)
+	if err != nil {
+		return nil, err
+	}
+	return wire.TriedOf(t, d.App.Base()), nil
+}
+
+func (d *door) origin(k *call) (any, error) {
+	o, err := d.App.OriginOf(k, k.scope, k.Params("name"))
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Origin{Widget: o.From.Widget, Release: o.From.Release, Newest: o.Newest, Changes: o.Changes, Files: []wire.DraftFile{}, Collisions: append([]merge.Collision{}, o.Collisions...)}
+	taken := widget.Files{}
+	for p, c := range o.Files {
+		if c.Removed {
+			out.Files = append(out.Files, wire.DraftFile{Path: p, Removed: true})
+		} else {
+			taken[p] = c.Bytes
+		}
+	}
+	for _, p := range taken.Paths() {
+		out.Files = append(out.Files, wire.DraftFileOf(p, taken[p], nil, ""))
+	}
+	return out, nil
+}

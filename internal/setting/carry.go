@@ -1,0 +1,188 @@
+package setting
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// Change says what becomes of values that were set under an older release, whose settings
+// were others. It is looked at whenever stored values are read, and does nothing to values
+// that are this release's already; so a list of changes can grow from release to release.
+type Change struct {
+	Kind   string                    `json:"kind"` // rename, drop, split or values
+	From   string                    `json:"from"` // the setting that was; for values, the one that is
+	To     []string                  `json:"to,omitempty"`
+	At     string                    `json:"at,omitempty"` // what a text is split at
+	values map[string]*jsondoc.Value // what a value has become, by the old one as it is written
+}
+
+// The keys of an entry of "changes", by its kind.
+var changeKeys = map[string][]jsondoc.Key{
+	"rename": {{Name: "rename", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "to", Must: true, Is: []jsondoc.Kind{jsondoc.String}}},
+	"drop":   {{Name: "drop", Must: true, Is: []jsondoc.Kind{jsondoc.String}}},
+	"split":  {{Name: "split", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "at", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "into", Must: true, Is: []jsondoc.Kind{jsondoc.Array}}},
+	"values": {{Name: "values", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "become", Must: true, Is: []jsondoc.Kind{jsondoc.Object}}},
+}
+
+// ChangeKinds lists the kinds of changes, for the reference page.
+var ChangeKinds = [][2]string{
+	{`{"rename": "accent", "to": "tone"}`, "the setting has another key"},
+	{`{"drop": "shade"}`, "the setting is gone; what was typed is kept aside, and not shown"},
+	{`{"split": "name", "at": " ", "into": ["first", "last"]}`, "a text is two settings or more now; the last takes what is left"},
+	{`{"values": "layout", "become": {"row": "line"}}`, "values of a setting have other names"},
+}
+
+func (schema *Schema) readChanges(v *jsondoc.Value) (faults fault.List) {
+	if v == nil || v.Kind != jsondoc.Array {
+		return nil
+	}
+	sources := map[string]bool{}
+	for _, item := range v.Items {
+		for _, kind := range []string{"rename", "drop", "split"} {
+			sources[item.TextOf(kind)] = true
+		}
+	}
+	for _, item := range v.Items {
+		kind := ""
+		for k := range changeKeys {
+			if item.Get(k) != nil {
+				kind = k
+			}
+		}
+		if kind == "" {
+			faults = append(faults, item.Fault(fault.SchemaUnusable, "changes", "This says nothing of what becomes of a setting.", `Write {"rename": "accent", "to": "tone"}, {"drop": "shade"}, {"split": …} or {"values": …}.`))
+			continue
+		}
+		more := item.Expect("a change", changeKeys[kind])
+		if faults = append(faults, more...); len(more) > 0 {
+			continue
+		}
+		c := Change{Kind: kind, From: item.TextOf(kind)}
+		declared := func(key string, at *jsondoc.Value) {
+			if schema.Get(key) == nil && !sources[key] {
+				faults = append(faults, at.Fault(fault.SettingUnknown, key, fmt.Sprintf("No setting %q is declared.", key), fault.DidYouMean(key, schema.Keys())))
+			}
+		}
+		if kind != "values" && schema.Get(c.From) != nil {
+			faults = append(faults, item.Get(kind).Fault(fault.SchemaUnusable, c.From, fmt.Sprintf("%q is declared, so it is not what was.", c.From), "Name the key that older releases had."))
+		}
+		switch kind {
+		case "rename":
+			c.To = []string{item.TextOf("to")}
+			declared(c.To[0], item.Get("to"))
+		case "split":
+			if c.At = item.TextOf("at"); c.At == "" {
+				faults = append(faults, item.Get("at").Fault(fault.SchemaUnusable, c.From, "A text is split at something.", `Write "at": " ".`))
+			}
+			for _, into := range item.Get("into").Items {
+				c.To = append(c.To, into.Text)
+				declared(into.Text, into)
+			}
+			if len(c.To) < 2 {
+				faults = append(faults, item.Get("into").Fault(fault.SchemaUnusable, c.From, "A text is split into two settings or more.", `Write "into": ["first", "last"].`))
+			}
+		case "values":
+			declared(c.From, item.Get("values"))
+			c.values = map[string]*jsondoc.Value{}
+			for _, m := range item.Get("become").Members {
+				c.values[m.Key] = m.Value
+			}
+		}
+		schema.Changes = append(schema.Changes, c)
+	}
+	return faults
+}
+
+// written is a value as "become" names it.
+func written(v *jsondoc.Value) string {
+	switch v.Kind {
+	case jsondoc.String, jsondoc.Number:
+		return v.Text
+	case jsondoc.Boolean:
+		return strconv.FormatBool(v.Bool)
+	}
+	return ""
+}
+
+// Carry makes stored settings, of whatever release, those of this one: it changes doc. What a
+// change gives never replaces what is set already. With keep the old ones stay beside the new,
+// so that going back to an older release finds them.
+func (schema *Schema) Carry(doc *jsondoc.Value, keep bool) {
+	if len(schema.Changes) == 0 || doc == nil || doc.Kind != jsondoc.Object {
+		return
+	}
+	schema.carry(doc, keep)
+	if small := doc.Get(SmallKey); small != nil && small.Kind == jsondoc.Object {
+		schema.carry(small, keep)
+	}
+}
+
+func (schema *Schema) carry(doc *jsondoc.Value, keep bool) {
+	for _, c := range schema.Changes {
+		i := slices.IndexFunc(doc.Members, func(m jsondoc.Member) bool { return m.Key == c.From })
+		if i < 0 {
+			continue
+		}
+		old := doc.Members[i]
+		if c.Kind == "values" {
+			if now := c.values[written(old.Value)]; now != nil {
+				fresh := now.Clone()
+				fresh.Line, fresh.Column = old.Value.Line, old.Value.Column
+				doc.Members[i].Value = fresh
+			}
+			continue
+		}
+		put := func(key string, v *jsondoc.Value) {
+			if doc.Get(key) == nil {
+				doc.Members = append(doc.Members, jsondoc.Member{Key: key, Line: old.Line, Column: old.Column, Value: v})
+			}
+		}
+		switch c.Kind {
+		case "rename":
+			put(c.To[0], old.Value)
+		case "split":
+			if old.Value.Kind == jsondoc.String {
+				parts := strings.SplitN(old.Value.Text, c.At, len(c.To))
+				for j, part := range parts {
+					v := *old.Value
+					v.Text = strings.TrimSpace(part)
+					put(c.To[j], &v)
+				}
+			}
+		}
+		if !keep {
+			doc.Members = slices.DeleteFunc(doc.Members, func(m jsondoc.Member) bool { return m.Key == c.From })
+		}
+	}
+}
+
+// CarryJSON reads stored settings, of whatever release, as this one sees them. Faults are of
+// what it does not take and no change tells of.
+func (schema *Schema) CarryJSON(text []byte) (Values, fault.List) {
+	doc, faults := jsondoc.Read(text)
+	if doc == nil {
+		return nil, faults
+	}
+	schema.Carry(doc, false)
+	values, more := schema.Check(doc)
+	return values, append(faults, more...)
+}
+
+// Sources lists what a setting may have been called before: taking its value away must not
+// bring an older one back.
+func (schema *Schema) Sources(key string) (list []string) {
+	for i := len(schema.Changes) - 1; i >= 0; i-- {
+		c := schema.Changes[i]
+		for _, to := range c.To {
+			if to == key || slices.Contains(list, to) {
+				list = append(list, c.From)
+			}
+		}
+	}
+	return list
+}

@@ -1,0 +1,82 @@
+package setting
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/jsondoc"
+)
+
+func changing(t *testing.T, changes string) (*Schema, []string) {
+	text := func(key string) string {
+		return `"` + key + `": {"type": "string", "default": "", "glass": {"type": "text", "small": true, "label": {"en": "L"}}}`
+	}
+	s, faults := ReadSchema([]byte(`{"$schema": "`+Dialect+`", "type": "object", "glass": {"changes": `+changes+`}, "properties": {`+text("tone")+`, `+text("first")+`, `+text("last")+`,
+		"layout": {"type": "string", "enum": ["line", "stack"], "default": "line", "glass": {"type": "choice", "label": {"en": "L"}, "options": {"line": {"en": "L"}, "stack": {"en": "S"}}}}}}`), nil)
+	var what []string
+	for _, f := range faults {
+		what = append(what, f.What)
+	}
+	require.NotNil(t, s)
+	return s, what
+}
+
+// Values of any older release arrive; what is set already is never replaced, and nothing of it
+// is lost to the older release.
+func TestCarry(t *testing.T) {
+	schema, faults := changing(t, `[{"rename": "accent", "to": "colour"}, {"rename": "colour", "to": "tone"}, {"drop": "shade"}, {"split": "name", "at": " ", "into": ["first", "last"]}, {"values": "layout", "become": {"row": "line"}}]`)
+	require.Empty(t, faults)
+	for name, c := range map[string]struct{ stored, want string }{
+		"from the first":      {`{"accent": "red", "shade": 3, "name": "Runa Tove Alder", "layout": "row"}`, `{"tone": "red", "first": "Runa", "last": "Tove Alder", "layout": "line"}`},
+		"from the second":     {`{"colour": "red"}`, `{"tone": "red"}`},
+		"this one's":          {`{"tone": "blue", "layout": "stack"}`, `{"tone": "blue", "layout": "stack"}`},
+		"set already":         {`{"accent": "red", "tone": "blue"}`, `{"tone": "blue"}`},
+		"only one word":       {`{"name": "Runa"}`, `{"first": "Runa"}`},
+		"on small screens":    {`{"small": {"accent": "red"}}`, `{"small": {"tone": "red"}}`},
+		"nothing to be split": {`{"name": 7}`, `{}`},
+	} {
+		values, faults := schema.CarryJSON([]byte(c.stored))
+		assert.Empty(t, faults, name)
+		got, _ := json.Marshal(values)
+		assert.JSONEq(t, c.want, string(got), name)
+
+		doc, _ := jsondoc.Read([]byte(c.stored))
+		schema.Carry(doc, true)
+		kept, _ := json.Marshal(doc.Plain())
+		var before, after map[string]any
+		require.NoError(t, json.Unmarshal([]byte(c.stored), &before))
+		require.NoError(t, json.Unmarshal(kept, &after))
+		for key, v := range before {
+			if key != "layout" && key != "small" {
+				assert.Equal(t, v, after[key], "%s keeps %s", name, key)
+			}
+		}
+		again, faults := schema.CarryJSON(kept)
+		assert.Empty(t, faults)
+		assert.Equal(t, values, again, "what is kept beside changes nothing")
+	}
+	_, more := schema.CarryJSON([]byte(`{"unheard": 1}`))
+	require.Len(t, more, 1)
+	assert.Contains(t, more[0].What, "unheard")
+	assert.Equal(t, []string{"colour", "accent"}, schema.Sources("tone"))
+}
+
+func TestChangesAreChecked(t *testing.T) {
+	for changes, want := range map[string]string{
+		`[{"rename": "tone", "to": "first"}]`:              `"tone" is declared, so it is not what was.`,
+		`[{"rename": "old", "to": "nowhere"}]`:             `No setting "nowhere" is declared.`,
+		`[{"split": "old", "at": "", "into": ["first"]}]`:  "A text is split at something.",
+		`[{"split": "old", "at": " ", "into": ["first"]}]`: "A text is split into two settings or more.",
+		`[{"values": "nowhere", "become": {}}]`:            `No setting "nowhere" is declared.`,
+		`[{"move": "old"}]`:                                "This says nothing of what becomes of a setting.",
+		`[{"rename": "old"}]`:                              `A change has no "to".`,
+	} {
+		_, faults := changing(t, changes)
+		require.NotEmpty(t, faults, changes)
+		assert.Contains(t, strings.Join(faults, " "), want, changes)
+	}
+}

@@ -1,0 +1,65 @@
+package widget
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+
+	"glasspocket/internal/jsondoc"
+)
+
+// Renamed gives a folder's files under another widget's name: the name stands in the manifest
+// alone, whose text otherwise stays as it is.
+func Renamed(files Files, name string) Files {
+	text := files[ManifestFile]
+	doc, _ := jsondoc.Read(text)
+	v := doc.Get("name")
+	if v == nil || v.Kind != jsondoc.String {
+		return files
+	}
+	at := jsondoc.Offset(text, v.Line, v.Column)
+	end := at + 1 + bytes.IndexByte(text[at+1:], '"') + 1 // a name that fits holds no escapes
+	quoted, _ := json.Marshal(name)
+	other := maps.Clone(files)
+	other[ManifestFile] = slices.Concat(text[:at], quoted, text[end:])
+	return other
+}
+
+// CopyOf gives a release's files as another widget's, whose manifest says where they are from.
+func CopyOf(files Files, name string, from Origin) Files {
+	other := Renamed(files, name)
+	text := other[ManifestFile]
+	doc, _ := jsondoc.Read(text)
+	origin := fmt.Sprintf(`{ "widget": %q, "release": %d }`, from.Widget, from.Release)
+	if v := doc.Get("copyOf"); v != nil && v.Kind == jsondoc.Object {
+		at := jsondoc.Offset(text, v.Line, v.Column)
+		if end := bytes.IndexByte(text[at:], '}'); end > 0 {
+			other[ManifestFile] = slices.Concat(text[:at], []byte(origin), text[at+end+1:])
+		}
+		return other
+	}
+	v := doc.Get("name")
+	if v == nil || v.Kind != jsondoc.String {
+		return other
+	}
+	end := jsondoc.Offset(text, v.Line, v.Column)
+	end += 1 + bytes.IndexByte(text[end+1:], '"') + 1
+	line := bytes.LastIndexByte(text[:end], '\n')
+	gap := " "
+	if indent := bytes.TrimLeft(text[line+1:end], " \t"); line >= 0 && bytes.HasPrefix(indent, []byte(`"name"`)) {
+		gap = "\n" + string(text[line+1:end-len(indent)])
+	}
+	other[ManifestFile] = slices.Concat(text[:end], []byte(","+gap+`"copyOf": `+origin), text[end:])
+	return other
+}
+
+// OriginOf is what a folder's manifest says that it is a copy of, nil when it says nothing.
+func OriginOf(files Files) *Origin {
+	if files[ManifestFile] == nil {
+		return nil
+	}
+	m, _ := readManifest(files[ManifestFile])
+	return m.CopyOf
+}
