@@ -205,7 +205,7 @@ func TestCopies(t *testing.T) {
 	o, err := api.Origin(ctx, "tide-copy")
 	require.NoError(t, err)
 	assert.Equal(t, o.Release, o.Newest)
-	mine("style.css", "padding: 16px", "padding: 30px")
+	mine("style.css", ".pocket { container-type: inline-size; }", ".pocket { container-type: inline-size; padding: 30px; }")
 	mine("messages/en.json", "One more", "And one more")
 	next := changed(t, changed(t, changed(t, original, "style.css", ".title { color: var(--accent); }", ".title { color: var(--accent); font-weight: 900; }"), "messages/en.json", "One more", "Another"), "settings.json", `"High water"`, `"Low water"`)
 	_, err = api.ReleaseAs(ctx, "tide-original", wire.NewRelease{Files: next})
@@ -237,4 +237,73 @@ func TestCopies(t *testing.T) {
 	_, err = api.BeginWidgetDraft(ctx, "tide-copy-2", wire.NewWidgetDraft{From: "nothing-here"})
 	require.ErrorAs(t, err, &p)
 	assert.Contains(t, p.Detail, "nothing-here")
+}
+
+// In the console: what has changed, how it looks, what it does to pockets, and a release only
+// when somebody says yes to what it breaks.
+func TestReleaseInConsole(t *testing.T) {
+	ctx := t.Context()
+	const name = "tide-console"
+	_, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: tide(name)})
+	require.NoError(t, err)
+	follow := true
+	for _, key := range []string{"tide-console-1", "tide-console-2"} {
+		_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: "saltmarsh-ferry", Widget: name, Title: "Board " + key})
+		require.NoError(t, err)
+		set(t, key, map[string]any{"heading": "Tide " + key})
+		_, err = api.Publish(ctx, key, wire.Publish{Follow: &follow})
+		require.NoError(t, err)
+	}
+	_, err = api.BeginWidgetDraft(ctx, name, wire.NewWidgetDraft{})
+	require.NoError(t, err)
+	b := openBench(t, name)
+	b.press("Release")
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Nothing has changed since release 1")`)
+	b.press("Not yet")
+
+	// Removed in the text alone: pockets that have it would break.
+	b.press("Files")
+	b.write("", strings.Replace(tide(name)[2].Text, "{{.settings.heading}}", "Fixed", 1))
+	eval[any](t, b.Page, `[...document.querySelectorAll("nav[aria-label=Files] button")].find(b => b.innerText.startsWith("settings.json")).click(); 0`)
+	b.wait(`document.querySelector(".cm-content")?.getAttribute("aria-label").startsWith("settings.json")`)
+	without := strings.Replace(tide(name)[1].Text, `    "heading": { "type": "string", "default": "High water", "glass": { "type": "text", "label": { "en": "Heading" } } },`+"\n", "", 1)
+	b.write("", without)
+	b.wait(saved)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`)
+	b.press("Release")
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Board tide-console-1") && document.querySelector("[role=dialog]").innerText.includes("2 broken")`)
+	box := b.text("[role=dialog]")
+	for _, want := range []string{"What has changed since release 1", "Heading removed", "view.html", "Before and after", "0 identical", "0 changed", "Board tide-console-1", `There is no setting "heading".`} {
+		assert.Contains(t, box, want)
+	}
+	assert.True(t, eval[bool](t, b.Page, `[...document.querySelectorAll("[role=dialog] button[type=submit]")][0].disabled`))
+	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Look").click(); 0`)
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("It would not take this release") && document.querySelector("[role=dialog] iframe[title=Now]")`)
+	b.press("Not yet")
+	b.press("Undo")
+
+	// By the worktop's own hand it is noted what becomes of it, and nothing breaks.
+	b.press("Parts")
+	b.press("Undo")
+	b.wait(saved)
+	b.sees(inTide + `(".title").textContent == "High water"`)
+	b.point("title")
+	b.wait(`document.querySelector("[aria-label='rename Heading']")`)
+	eval[any](t, b.Page, `document.querySelector("[aria-label='rename Heading']").click(); 0`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("What customers have set comes along")`)
+	eval[any](t, b.Page, `{ const e = document.querySelector("[role=dialog] input.field"); e.value = "title"; e.dispatchEvent(new Event("input", {bubbles: true})); e.form.requestSubmit(); } 0`)
+	b.wait(saved)
+	assert.Contains(t, b.file("settings.json"), `"changes": [{ "rename": "heading", "to": "title" }]`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`)
+	b.press("Release")
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("2 identical")`)
+	eval[any](t, b.Page, `{ const e = document.querySelector("[role=dialog] input.field"); e.value = "Another key"; e.dispatchEvent(new Event("input", {bubbles: true})); e.form.requestSubmit(); } 0`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Release 2 is made")`)
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("Another key")`)
+	assert.Contains(t, served(t, "tide-console-1"), "Tide tide-console-1")
+	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Take it back").click(); 0`)
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("withdrawn")`)
+	out, err := api.Releases(ctx, name)
+	require.NoError(t, err)
+	assert.NotNil(t, out.Releases[0].WithdrawnAt)
 }

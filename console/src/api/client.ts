@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Asset, Assets, Case, Checked, Draft, DraftFile, NewWidgetDraft, Page, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -38,6 +38,8 @@ async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> 
 
 const pocket = (key: string, rest = "") => `/pockets/${encodeURIComponent(key)}${rest}`;
 const widgetDraft = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/draft${rest}`;
+const releases = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/releases${rest}`;
+const dryRuns = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/dry-runs${rest}`;
 const asset = (customer: string, digest: string) => `/customers/${encodeURIComponent(customer)}/assets/${encodeURIComponent(digest)}`;
 
 export const api = {
@@ -78,6 +80,18 @@ export const api = {
   endWidgetDraft: (name: string) => call<void>("DELETE", widgetDraft(name)),
   checkWidgetDraft: (name: string, files: DraftFile[], signal?: AbortSignal) => call<Checked>("POST", widgetDraft(name, "/checks"), { body: { files }, signal }),
   tryWidgetDraft: (name: string, files: DraftFile[], cases: Case[], signal?: AbortSignal) => call<Tried>("POST", widgetDraft(name, "/trials"), { body: { files, cases }, signal }),
+  draftDifferences: (name: string) => call<Differences>("GET", widgetDraft(name, "/differences")),
+  origin: (name: string) => call<Origin>("GET", widgetDraft(name, "/origin")),
+  releases: (name: string) => call<Releases>("GET", releases(name, "?limit=50")),
+  releaseFiles: (name: string, number: number) => call<ReleaseFolder>("GET", releases(name, `/${number}/files`)),
+  tryRelease: (name: string, number: number, cases: Case[]) => call<Tried>("POST", releases(name, `/${number}/trials`), { body: { cases } }),
+  release: (name: string, release: NewRelease) => call<Release>("POST", releases(name), { body: release }),
+  shareRelease: (name: string, number: number, share: number) => call<Release>("PATCH", releases(name, `/${number}`), { body: { share } }),
+  withdrawRelease: (name: string, number: number, withdrawn: boolean) => call<Release>("PATCH", releases(name, `/${number}`), { body: { withdrawn } }),
+  beginDryRun: (name: string) => call<DryRun>("POST", dryRuns(name), { body: { draft: true } }),
+  dryRun: (name: string, id: string, cursor = "") => call<DryRun>("GET", dryRuns(name, `/${id}${cursor ? `?cursor=${cursor}` : ""}`)),
+  endDryRun: (name: string, id: string) => call<void>("DELETE", dryRuns(name, `/${id}`)),
+  beforeAndAfter: (name: string, id: string, key: string) => call<BeforeAndAfter>("GET", dryRuns(name, `/${id}/pockets/${encodeURIComponent(key)}`)),
   snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
 };
 

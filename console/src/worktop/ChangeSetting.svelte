@@ -7,7 +7,7 @@
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import { isKey, keyFrom } from "./refactor/key";
-  import { duplicateSetting, keysOf, removeSetting, renameSetting, usesOf } from "./refactor/setting";
+  import { declareChange, duplicateSetting, keysOf, removeSetting, renameSetting, usesOf } from "./refactor/setting";
   import type { At } from "./script";
   import type { Worktop } from "./worktop.svelte";
 
@@ -27,9 +27,16 @@
   );
   const titles: Record<Way, string> = { rename: "Rename", duplicate: "Duplicate", remove: "Remove" };
 
+  // Where customers have set it, a release has to say what becomes of that.
+  const released = $derived(worktop.releasedKeys.includes(key));
+  function told(changed: Record<string, string>, change: Record<string, unknown>) {
+    if (released && changed["settings.json"]) changed["settings.json"] = declareChange(changed["settings.json"], change);
+    return changed;
+  }
+
   function go() {
     if (wrong || (way == "rename" && name == key)) return;
-    if (way == "rename") worktop.folder.change(`renaming ${key} to ${name}`, renameSetting(files, key, name));
+    if (way == "rename") worktop.folder.change(`renaming ${key} to ${name}`, told(renameSetting(files, key, name), { rename: key, to: name }));
     else if (way == "duplicate") {
       const made = duplicateSetting(files, key, name || label);
       if (typeof made == "string") return void (worktop.notice = made);
@@ -37,7 +44,7 @@
       worktop.notice = `The setting “${name}” is there as ${made.key}. Use it in the view or the stylesheet next.`;
     } else {
       const gone = removeSetting(files, key, inline && plain);
-      worktop.folder.change(`removing ${key}`, gone.files);
+      worktop.folder.change(`removing ${key}`, told(gone.files, { drop: key }));
       worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length} places: see “What is wrong”.` : `${key} is removed.`;
     }
     onclose();
@@ -51,7 +58,7 @@
       <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
       <input class="field font-mono" bind:value={name} autofocus spellcheck="false" aria-invalid={!!wrong} aria-describedby="key-about" />
     </label>
-    <p id="key-about" class={["mt-1 text-sm", wrong ? "text-bad" : "text-soft"]}>{wrong || "It changes in the view, the stylesheet, the script, the starters and the sample."}</p>
+    <p id="key-about" class={["mt-1 text-sm", wrong ? "text-bad" : "text-soft"]}>{wrong || `It changes in the view, the stylesheet, the script, the starters and the sample.${released ? " What customers have set comes along: that is noted in settings.json under changes." : ""}`}</p>
   {:else if way == "duplicate"}
     <label class="block">
       <span class="mb-1 block font-medium">What customers call the new one</span>
@@ -63,7 +70,7 @@
     {#if plain && uses.length}
       <label class="mb-4 flex items-baseline gap-2"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={inline} />Put its default in its place: <code>{String(setting?.default)}{setting?.unit ?? ""}</code></label>
     {/if}
-    <p class="text-sm text-soft">What customers have set is left out of what is shown from then on.</p>
+    {#if released}<p class="text-sm text-soft">Customers may have set it: that is noted in settings.json under <code>changes</code>. What they typed is kept aside, and not shown.</p>{/if}
   {/if}
   {#if uses.length}
     <h3 class="mt-5 mb-1 font-medium">It is used in {uses.length} {uses.length == 1 ? "place" : "places"}</h3>

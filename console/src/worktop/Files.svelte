@@ -1,5 +1,6 @@
 <script lang="ts">
   // The whole files.
+  import { base64Of, nameFrom } from "./begin.svelte";
   import Code from "./code/Code.svelte";
   import type { Worktop } from "./worktop.svelte";
 
@@ -10,6 +11,29 @@
   const first = ["view.html", "style.css", "mount.ts", "mount.js", "settings.json", "widget.json", "sample.json"];
   const order = (path: string) => (first.includes(path) ? first.indexOf(path) : first.length);
   const paths = $derived([...folder.paths].sort((a, b) => order(a) - order(b) || (a < b ? -1 : 1)));
+
+  let adding = $state(false);
+  let name = $state("");
+  const form = /^(messages|starters)\/[a-z][\w-]*\.json$|^[\w-]+\.(ts|js|json|css|html|md)$/;
+  const wrong = $derived(!name ? "" : folder.has(name) ? "It is there already." : !form.test(name) ? "Such as helper.ts, messages/de.json or starters/evening.json." : "");
+
+  function add() {
+    if (!name || wrong) return;
+    folder.change(`adding ${name}`, { [name]: name.endsWith(".json") ? "{}\n" : "" });
+    file = name;
+    adding = false;
+    name = "";
+  }
+
+  async function bring(list: FileList | null) {
+    const files: { path: string; base64: string }[] = [];
+    for (const f of list ?? []) {
+      const ending = (/\.([a-z0-9]+)$/i.exec(f.name)?.[1] ?? "").toLowerCase();
+      files.push({ path: `assets/${nameFrom(f.name.replace(/\.[^.]*$/, ""))}.${ending}`, base64: await base64Of(f) });
+    }
+    if (files.length) await worktop.upload(files);
+    if (files[0] && folder.has(files[0].path)) file = files[0].path;
+  }
 
   // The innermost element that the cursor is in is outlined in the preview.
   function select(from: number) {
@@ -37,6 +61,28 @@
         </li>
       {/each}
     </ul>
+    <div class="mt-3 space-y-1 border-t border-line px-3 pt-3 text-sm">
+      {#if adding}
+        <form
+          onsubmit={(e) => {
+            e.preventDefault();
+            add();
+          }}
+        >
+          <!-- svelte-ignore a11y_autofocus: it has just been asked for -->
+          <input class="field px-2! font-mono text-[13px]" bind:value={name} aria-label="Name of the new file" aria-invalid={!!wrong} autofocus onkeydown={(e) => e.key == "Escape" && (adding = false)} />
+          {#if wrong}<p class="mt-1 text-[13px] text-bad">{wrong}</p>{/if}
+        </form>
+      {:else}
+        <button type="button" class="block rounded text-teal underline-offset-4 hover:underline" onclick={() => (adding = true)}>New file</button>
+      {/if}
+      <label class="block w-fit cursor-pointer rounded text-teal underline-offset-4 focus-within:outline-2 focus-within:outline-teal hover:underline"
+        ><input type="file" class="sr-only" multiple accept="image/*,audio/*,.woff2,.woff,.ttf,.otf" onchange={(e) => bring(e.currentTarget.files)} />Bring an asset</label
+      >
+      {#if folder.has(file) && !["widget.json", "settings.json", "view.html"].includes(file)}
+        <button type="button" class="block rounded text-bad underline-offset-4 hover:underline" onclick={() => (folder.change(`removing ${file}`, { [file]: null }), (file = "view.html"))}>Remove {file.split("/").pop()}</button>
+      {/if}
+    </div>
   </nav>
   <div class="min-h-0 min-w-0">
     {#if !folder.has(file)}

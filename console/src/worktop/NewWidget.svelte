@@ -7,7 +7,7 @@
   import Button from "../ui/Button.svelte";
   import Header from "../ui/Header.svelte";
   import Segments from "../ui/Segments.svelte";
-  import { nameFrom, PageIntake } from "./begin.svelte";
+  import { base64Of, nameFrom, PageIntake } from "./begin.svelte";
   import Taken from "./Taken.svelte";
 
   let way = $state("page");
@@ -18,8 +18,9 @@
   let widgets = $state.raw<Widget[]>([]);
   let trouble = $state("");
   let busy = $state(false);
+  let folderName = $state(""); // what the manifest of a folder says
   const intake = new PageIntake(() => said);
-  const said: string = $derived(named ? name : nameFrom(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : "")));
+  const said: string = $derived(named ? name : nameFrom(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : way == "folder" ? folderName : "")));
 
   api.widgets().then(
     (w) => {
@@ -38,6 +39,20 @@
     await intake.take();
   }
 
+  // A widget folder of this computer, as the client makes them.
+  let folder = $state.raw<File[]>([]);
+  async function choose(files: FileList | null) {
+    trouble = "";
+    folder = [...(files ?? [])].filter((f) => !f.webkitRelativePath.split("/").some((part) => part.startsWith(".") || part == "node_modules"));
+    const manifest = folder.find((f) => f.webkitRelativePath.split("/").slice(1).join("/") == "widget.json");
+    if (!manifest) trouble = "There is no widget.json in it: choose the widget's own folder.";
+    else
+      try {
+        folderName = String(JSON.parse(await manifest.text()).name ?? "");
+      } catch {
+        trouble = "Its widget.json cannot be read; it is mended on the worktop.";
+      }
+  }
   async function begin() {
     trouble = "";
     busy = true;
@@ -47,6 +62,9 @@
         else await intake.take(); // under its name
         if (!intake.taken) return;
         await api.beginWidgetDraft(said, { files: intake.taken.files });
+      } else if (way == "folder") {
+        const files = await Promise.all(folder.map(async (f) => ({ path: f.webkitRelativePath.split("/").slice(1).join("/"), base64: await base64Of(f) })));
+        await api.beginWidgetDraft(said, { files });
       } else await api.beginWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from });
       router.go(`/worktop/${said}`);
     } catch (error) {
@@ -70,6 +88,7 @@
       options={[
         { value: "page", label: "An HTML page" },
         { value: "copy", label: "A copy of a widget" },
+        { value: "folder", label: "A folder" },
         { value: "blank", label: "Blank" },
       ]}
       onchange={(v) => (way = v)}
@@ -116,7 +135,13 @@
     </label>
   {/if}
 
-  {#if way != "page"}<div class="mt-6">{@render naming()}</div>{/if}
+  {#if way == "folder"}
+    <label class="mt-5 inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
+      <input type="file" class="sr-only" webkitdirectory onchange={(e) => choose(e.currentTarget.files)} />Choose a folder
+    </label>
+    <p class="mt-2 text-sm text-soft">{folder.length ? `${folder.length} files.` : "One with widget.json in it. From a terminal: glasspocket send DIR"}</p>
+  {/if}
+  {#if way != "page" && (way != "folder" || folder.length)}<div class="mt-6">{@render naming()}</div>{/if}
 </main>
 
 {#snippet naming()}

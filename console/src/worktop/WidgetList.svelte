@@ -70,7 +70,7 @@
               {#if row.draft}<a href="/worktop/{row.name}" onclick={router.follow} class="underline-offset-4 hover:underline">{row.widget?.title.en ?? row.name}</a>{:else}{row.widget?.title.en ?? row.name}{/if}
               <span class="ms-1 font-mono text-[13px] font-normal text-soft">{row.name}</span>
             </p>
-            <p class="truncate text-sm text-soft">{row.widget?.summary?.en ?? (row.draft?.from ? `A copy of ${row.draft.from.widget}` : "Not released yet")}</p>
+            <p class="truncate text-sm text-soft">{row.widget?.summary?.en ?? (row.widget ? "" : "Not released yet")}</p>
           </div>
           <p class="text-sm text-soft">
             {row.widget ? `Release ${row.widget.release.number}` : "No release"}

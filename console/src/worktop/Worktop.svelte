@@ -9,7 +9,9 @@
   import Files from "./Files.svelte";
   import MakeSetting from "./MakeSetting.svelte";
   import Messages from "./Messages.svelte";
+  import OriginBox from "./OriginBox.svelte";
   import PartColumn from "./PartColumn.svelte";
+  import ReleaseBox from "./ReleaseBox.svelte";
   import type { At } from "./script";
   import { Worktop } from "./worktop.svelte";
 
@@ -19,6 +21,7 @@
   worktop.load();
   $effect(() => () => worktop.close());
 
+  let box = $state<"" | "release" | "origin">("");
   let files = $state(false); // whole files instead of the part
   let file = $state("view.html");
   let at = $state<{ line: number; column: number; turn: number } | null>(null);
@@ -74,7 +77,9 @@
           <button type="button" class="tool" disabled={worktop.folder.past.length == 0} onclick={() => worktop.undo()} title="Take the last change back (Ctrl Z)">Undo</button>
           <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Make it again (Ctrl Shift Z)">Redo</button>
         </div>
+        {#if worktop.origin}<Button kind="plain" onclick={() => (box = "origin")}>{worktop.origin.widget} has changed</Button>{/if}
         <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
+        {#if !session.who?.folder}<Button onclick={() => (box = "release")} disabled={!worktop.draft}>Release</Button>{/if}
       {/snippet}
     </Header>
     {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The folder's worktop does not answer. Is “glasspocket watch” still running? What you typed is kept here, and goes on when it is.</p>{/if}
@@ -98,6 +103,8 @@
       </div>
     </main>
   </div>
+  {#if box == "release"}<ReleaseBox {worktop} onclose={() => (box = "")} />{/if}
+  {#if box == "origin" && worktop.origin}<OriginBox {worktop} onclose={() => (box = "")} />{/if}
   {#if worktop.found}
     {#key worktop.found}<MakeSetting {worktop} found={worktop.found} onclose={() => (worktop.found = null)} />{/key}
   {/if}

@@ -167,7 +167,8 @@ export class Folder {
       if (text === null) {
         if (entry?.digest) entry.removed = true;
         else delete this.entries[path];
-      } else if (!entry) this.entries[path] = { text, saved: "", digest: "", binary: false, removed: false };
+      } else if (entry?.binary) entry.removed = false; // its content was never here
+      else if (!entry) this.entries[path] = { text, saved: "", digest: "", binary: false, removed: false };
       else {
         entry.removed = false;
         this.#replace(path, text);

@@ -1,5 +1,5 @@
 import { api, Refused } from "../api/client";
-import type { Fault, Element as Piece, Shown, Tried, TriedWidget, WidgetDraft } from "../api/types";
+import type { Fault, Element as Piece, Origin, Release, Shown, Tried, TriedWidget, WidgetDraft } from "../api/types";
 import { session } from "../session/session.svelte";
 import { casesOf, type PreviewCase } from "./cases";
 import { readSheet, type Sheet } from "./css";
@@ -7,6 +7,7 @@ import { difference, Folder } from "./folder.svelte";
 import { Frame, type Part, type Said } from "./frame";
 import { journal } from "./journal";
 import { valueAt, type Found } from "./refactor/find";
+import { keysOf } from "./refactor/setting";
 import { Script, type At } from "./script";
 
 export interface Message {
@@ -56,6 +57,8 @@ export class Worktop {
   stuck = $state(false); // the script did not come back
   onkey: (key: string) => void = () => {}; // pressed in a preview
   readonly vocabulary = worktopVocabulary(this);
+  origin = $state.raw<Origin | null>(null); // when it is a copy of what has changed since
+  releasedKeys = $state.raw<string[]>([]); // settings that the newest release has
   // A value that is to become a setting, where a box asks for the rest.
   found = $state.raw<Found | null>(null);
   painted = 0; // milliseconds from an order to the frame's paint, the newest
@@ -94,10 +97,58 @@ export class Worktop {
       }
       await Promise.all([this.try(), this.check()]);
       this.#follow();
+      void this.#ask();
     } catch (error) {
       session.ended(error);
       this.error = error as Error;
     }
+  }
+
+  // What is good to know, and nothing waits for.
+  async #ask() {
+    if (session.who?.folder) return;
+    if (this.folder.text("widget.json").includes('"copyOf"')) {
+      const origin = await api.origin(this.name).catch(() => null);
+      this.origin = origin && origin.newest != origin.release ? origin : null;
+    }
+    if (this.draft!.release) {
+      const files = await api.releaseFiles(this.name, this.draft!.release).catch(() => null);
+      this.releasedKeys = keysOf({ "settings.json": files?.files.find((f) => f.path == "settings.json")?.text ?? "" });
+    }
+  }
+
+  // Takes over what has changed in the widget that this is a copy of: one step, to be undone.
+  takeOver() {
+    const { widget, files } = this.origin!;
+    const binary = files.filter((f) => f.base64 !== undefined);
+    this.folder.change(`taking over what has changed in ${widget}`, Object.fromEntries(files.filter((f) => f.base64 === undefined).map((f) => [f.path, f.removed ? null : (f.text ?? "")])));
+    if (binary.length) void this.upload(binary.map((f) => ({ path: f.path, base64: f.base64! })));
+    this.notice = `What has changed in ${widget} is taken over.`;
+    this.origin = null;
+  }
+
+  // Keeps files that are not text; there is no undoing, they have to be removed again.
+  async upload(files: { path: string; base64: string }[]) {
+    try {
+      await this.save();
+      const draft = await api.changeWidgetDraft(
+        this.name,
+        files.map((f) => ({ ...f, was: this.folder.entries[f.path]?.digest ?? "" })),
+      );
+      this.draft = draft;
+      this.folder.refresh(draft.files ?? []);
+      this.trouble = "";
+    } catch (error) {
+      session.ended(error);
+      this.trouble = error instanceof Refused ? `${error.faults[0]?.what ?? error.message} ${error.faults[0]?.mend ?? error.hint}` : String(error);
+    }
+  }
+
+  released(release: Release) {
+    this.draft = { ...this.draft!, release: release.number };
+    this.releasedKeys = keysOf(this.files);
+    this.notice = `Release ${release.number} is made.`;
+    void api.widgetDraft(this.name).then((d) => (this.draft = d));
   }
 
   #changes: EventSource | undefined;

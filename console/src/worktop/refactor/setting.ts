@@ -116,6 +116,20 @@ export function usesOf(files: Files, key: string): Use[] {
   ];
 }
 
+// Declares what becomes of values that customers have set, for whoever has a release with the
+// setting as it was; see "changes" in docs/widget-format.md.
+export function declareChange(source: string, change: Record<string, unknown>): string {
+  const text = JSON.stringify(change, null, 1).replace(/\n\s*/g, " ");
+  const list = valueNode(source, ["glass", "changes"]);
+  let edit: Edit | null;
+  if (list) {
+    const all = list.getChildren("Object");
+    const last = all[all.length - 1];
+    edit = last ? { from: last.to, to: last.to, insert: `, ${text}` } : { from: list.from + 1, to: list.to - 1, insert: text };
+  } else edit = valueNode(source, ["glass"]) ? addProperty(source, ["glass"], "changes", `[${text}]`) : addProperty(source, [], "glass", `{ "changes": [${text}] }`);
+  return edit ? applied(source, [edit]) : source;
+}
+
 // Gives a setting another key, everywhere.
 export function renameSetting(files: Files, key: string, name: string): Changed {
   const changed: Changed = {};

@@ -1,0 +1,38 @@
+<script lang="ts">
+  // What has changed in the widget that this is a copy of, and taking it over.
+  import Box from "../ui/Box.svelte";
+  import Button from "../ui/Button.svelte";
+  import Differences from "./Differences.svelte";
+  import type { Worktop } from "./worktop.svelte";
+
+  let { worktop, onclose }: { worktop: Worktop; onclose: () => void } = $props();
+  const o = $derived(worktop.origin!);
+</script>
+
+<Box title="{o.widget} has changed since release {o.release}" about="Release {o.newest} is its newest. What you have not changed yourself is taken over as it is there; what both have changed stays yours." wide {onclose} onsubmit={() => (worktop.takeOver(), onclose())}>
+  <h3 class="font-semibold">What has changed there</h3>
+  <Differences changes={o.changes} />
+  {#if o.collisions.length}
+    <h3 class="mt-6 font-semibold">Both have changed <span class="text-sm font-normal text-soft tabular-nums">{o.collisions.length}</span></h3>
+    <p class="text-sm text-soft">These stay as you have them. Change them by hand if theirs is better.</p>
+    <ul class="mt-2 space-y-3">
+      {#each o.collisions as c (`${c.path}${c.line}`)}
+        <li class="rounded-lg border border-line bg-sheet px-3 py-2">
+          <p class="font-mono text-[13px]">{c.path}:{c.line}</p>
+          <div class="mt-1 grid gap-3 sm:grid-cols-2">
+            {#each [["Yours, which stays", c.mine], ["Theirs", c.theirs]] as [label, text] (label)}
+              <figure class="min-w-0">
+                <figcaption class="text-sm text-soft">{label}</figcaption>
+                <pre class="max-h-40 overflow-auto rounded bg-sunk p-2 font-mono text-[12px]">{text || "nothing"}</pre>
+              </figure>
+            {/each}
+          </div>
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  {#snippet actions()}
+    <Button kind="plain" onclick={onclose}>Not now</Button>
+    <Button type="submit">Take over</Button>
+  {/snippet}
+</Box>

@@ -1,0 +1,155 @@
+<script lang="ts">
+  // From draft to release: what has changed, how it looks, what it does to each pocket.
+  import Box from "../ui/Box.svelte";
+  import Button from "../ui/Button.svelte";
+  import { ago } from "../ui/time";
+  import Differences from "./Differences.svelte";
+  import Picture from "./Picture.svelte";
+  import { Releasing } from "./release.svelte";
+  import type { Worktop } from "./worktop.svelte";
+
+  let { worktop, onclose }: { worktop: Worktop; onclose: () => void } = $props();
+  // svelte-ignore state_referenced_locally: one worktop for the life of the box
+  const r = new Releasing(worktop);
+  void r.open();
+  $effect(() => () => r.close());
+
+  const since = $derived(r.differences?.since ?? 0);
+  const nothing = $derived(!!r.differences && since > 0 && r.differences.settings.length + r.differences.files.length == 0);
+  const ready = $derived(!!r.run?.finished && worktop.sound && !nothing && (r.run.broken == 0 || r.breaks));
+  const percent = $derived(r.run ? (r.run.of ? Math.round((r.run.done / r.run.of) * 100) : 100) : 0);
+  const shares = [
+    { value: 100, label: "All pockets that follow" },
+    { value: 50, label: "Half of them first" },
+    { value: 10, label: "One in ten first" },
+    { value: 1, label: "One in a hundred first" },
+  ];
+</script>
+
+<Box title={r.done ? `Release ${r.done.number} is made` : `Release ${worktop.widget?.title.en ?? worktop.name}`} about={r.done ? "" : "A release is for good: what follows it is the next one. Pockets that follow get it at once."} wide {onclose} onsubmit={() => r.release()}>
+  {#if r.trouble}<p role="alert" class="mb-4 text-bad">{r.trouble}</p>{/if}
+  {#if r.done}
+    <p>
+      {#if r.done.share < 100}It is rolled out to {r.done.share} of a hundred pockets that follow. Roll it out further below, or take it back.{:else}Pockets that follow have it from their next visitor on; others when they are next published.{/if}
+    </p>
+  {:else if !worktop.sound}
+    <p class="text-bad">Something is wrong with the draft; see “What is wrong”. It can be released when that is mended.</p>
+  {:else if nothing}
+    <p class="text-soft">Nothing has changed since release {since}.</p>
+  {:else}
+    <section>
+      <h3 class="font-semibold">{since ? `What has changed since release ${since}` : "The first release"}</h3>
+      {#if !r.differences}<p class="text-soft">Looking…</p>{:else if since}<Differences changes={r.differences} />{:else}<p class="text-sm text-soft">{r.differences.files.length} files.</p>{/if}
+    </section>
+
+    {#if r.after}
+      <section class="mt-6">
+        <div class="mb-2 flex flex-wrap items-center justify-between gap-3">
+          <h3 class="font-semibold">{r.before ? "Before and after" : "How it looks"}</h3>
+          {#if worktop.widget?.starters.length}
+            <label class="flex items-center gap-2 text-sm text-soft"
+              >Starter
+              <select class="rounded-md border border-edge bg-sheet px-2 py-1 text-ink" value={r.starter} onchange={(e) => r.look(e.currentTarget.value)}>
+                <option value="">None</option>
+                {#each worktop.widget.starters as s (s.name)}<option value={s.name}>{s.title.en ?? s.name}</option>{/each}
+              </select></label
+            >
+          {/if}
+        </div>
+        <div class={["grid gap-3", r.before && "sm:grid-cols-2"]}>
+          {#if r.before}<Picture publicBase={worktop.publicBase} label="Release {since}" {...r.before} />{/if}
+          <Picture publicBase={worktop.publicBase} label="Draft" {...r.after} />
+        </div>
+      </section>
+    {/if}
+
+    {#if r.run && (r.run.of || since)}
+      <section class="mt-6" aria-busy={!r.run.finished}>
+        <h3 class="font-semibold">Dry run</h3>
+        <p class="text-sm text-soft">Every pocket that follows is rendered with the draft first.</p>
+        {#if !r.run.finished}
+          <div class="mt-2 flex items-center gap-3">
+            <progress class="h-2 flex-1 accent-teal" max="100" value={percent} aria-label="Dry run"></progress>
+            <span class="text-sm tabular-nums">{r.run.done} of {r.run.of}</span>
+            {#if !r.run.cancelled}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => r.stop()}>Stop</button>{:else}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => r.rehearse()}>Run it again</button>{/if}
+          </div>
+        {:else if r.run.of == 0}
+          <p class="mt-1 text-sm">No pocket follows this widget.</p>
+        {:else}
+          <p class="mt-2 flex flex-wrap gap-x-5 gap-y-1">
+            <span><strong class="tabular-nums">{r.run.identical}</strong> identical</span><span><strong class="tabular-nums">{r.run.changed}</strong> changed</span><span class={r.run.broken ? "text-bad" : ""}><strong class="tabular-nums">{r.run.broken}</strong> broken</span>
+          </p>
+          {#if r.pockets.length}
+            <ul class="mt-2 divide-y divide-line overflow-hidden rounded-lg border border-line bg-sheet text-sm">
+              {#each r.pockets as p (p.key)}
+                <li class="px-3 py-2">
+                  <div class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+                    <span class="font-medium">{p.title}</span>
+                    <span class="font-mono text-[13px] text-soft">{p.key}</span>
+                    <span class={p.verdict == "broken" ? "text-bad" : "text-soft"}>{p.verdict}: {p.verdict == "broken" ? p.why : (p.what ?? []).join(", ")}</span>
+                    <button type="button" class="ms-auto rounded text-teal underline-offset-4 hover:underline" aria-expanded={r.looking?.key == p.key} onclick={() => r.compare(p.key)}>{r.looking?.key == p.key ? "Close" : "Look"}</button>
+                  </div>
+                  {#if r.looking?.key == p.key}
+                    <div class="mt-2 grid gap-3 sm:grid-cols-2">
+                      {#if r.looking.both.before}<Picture publicBase={worktop.publicBase} label="Now" payload={r.looking.both.before.payload} script={r.looking.both.before.script} />{:else}<p class="text-soft">It is not shown now.</p>{/if}
+                      {#if r.looking.both.after}<Picture publicBase={worktop.publicBase} label="With this release" payload={r.looking.both.after.payload} script={r.looking.both.after.script} />{:else}<p class="text-bad">It would not take this release, and stay with the one it has.</p>{/if}
+                    </div>
+                  {/if}
+                </li>
+              {/each}
+            </ul>
+            {#if r.next}<button type="button" class="mt-2 rounded text-sm text-teal underline underline-offset-4" onclick={() => r.more()}>More</button>{/if}
+          {/if}
+        {/if}
+      </section>
+    {/if}
+
+    <section class="mt-6 grid gap-4 sm:grid-cols-[minmax(0,1fr)_240px]">
+      <label class="block">
+        <span class="mb-1 block font-medium">Note</span>
+        <input class="field" bind:value={r.note} maxlength="2000" placeholder="What it is for" />
+      </label>
+      {#if since}
+        <label class="block">
+          <span class="mb-1 block font-medium">Roll it out to</span>
+          <select class="field" bind:value={r.share}>{#each shares as s (s.value)}<option value={s.value}>{s.label}</option>{/each}</select>
+        </label>
+      {/if}
+    </section>
+    {#if r.run?.finished && r.run.broken > 0}
+      <label class="mt-4 flex items-baseline gap-2 text-bad"
+        ><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={r.breaks} />Yes, release it though {r.run.broken}
+        {r.run.broken == 1 ? "pocket would stay" : "pockets would stay"} behind with the release that they have.</label
+      >
+    {/if}
+  {/if}
+
+  {#if r.releases.length}
+    <details class="mt-6" open={!!r.done}>
+      <summary class="cursor-pointer font-semibold">Releases <span class="text-sm font-normal text-soft tabular-nums">{r.releases.length}</span></summary>
+      <ul class="mt-2 divide-y divide-line overflow-hidden rounded-lg border border-line bg-sheet text-sm">
+        {#each r.releases as each (each.number)}
+          <li class="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-2">
+            <strong class="w-8 tabular-nums">{each.number}</strong>
+            <span class="min-w-0 flex-1 basis-48 truncate">{each.note || "No note"}</span>
+            <span class="text-soft">{ago(each.createdAt)}, {each.createdBy}</span>
+            {#if each.withdrawnAt}
+              <span class="text-warn">withdrawn</span>
+              <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => r.withdraw(each, false)}>Use it again</button>
+            {:else}
+              {#if each.share < 100}
+                <span class="text-warn tabular-nums">{each.share} of 100</span>
+                <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => r.roll(each, 100)}>Roll out to all</button>
+              {/if}
+              <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => r.withdraw(each, true)}>Take it back</button>
+            {/if}
+          </li>
+        {/each}
+      </ul>
+    </details>
+  {/if}
+  {#snippet actions()}
+    <Button kind="plain" onclick={onclose}>{r.done ? "Done" : "Not yet"}</Button>
+    {#if !r.done}<Button type="submit" disabled={!ready || r.busy}>{r.busy ? "Releasing…" : "Release"}</Button>{/if}
+  {/snippet}
+</Box>
