@@ -59,9 +59,19 @@ addEventListener("message", function first(event) {
     return module;
   }
 
-  function restyle(sheet: string, count: number) {
+  function restyle(sheet: string, count: number, only = -1, rule = "", tops = -1) {
     rules = count;
     register(rules);
+    // One rule put in place of another leaves all others as they are, which is most of the work.
+    if (author.cssRules.length == tops) {
+      try {
+        author.insertRule(rule, only);
+        author.deleteRule(only + 1);
+        return;
+      } catch {
+        // It is no rule while it is being typed.
+      }
+    }
     author.replaceSync(sheet);
   }
 
@@ -110,7 +120,7 @@ addEventListener("message", function first(event) {
     try {
       if ("draw" in data) await draw(data);
       else if ("sheet" in data) {
-        restyle(data.sheet, data.rules);
+        restyle(data.sheet, data.rules, data.only, data.rule, data.tops);
         if (chosen?.isConnected) {
           pointer.outline(chosen);
           tell({ part: part(chosen, rules) });

@@ -128,7 +128,7 @@ func (s *session) dryRun(r *widget.Release, alone bool) (string, error) {
 	if s.json || run.Of == 0 && !alone {
 		return run.ID, nil
 	}
-	fmt.Fprintf(s.out, "Of %s that follow: %d identical, %d changed, %d broken.\n", counted(run.Of, "pocket"), run.Identical, run.Changed, run.Broken)
+	fmt.Fprintf(s.out, "Dry run, %s: %d identical, %d changed, %d broken.\n", counted(run.Of, "pocket"), run.Identical, run.Changed, run.Broken)
 	shown := 0
 	for page := run; ; {
 		for _, p := range page.Pockets {

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
 	"fmt"
@@ -129,7 +130,7 @@ func (a *App) newestNumber(ctx context.Context, name string) (int, error) {
 
 // runDry goes through the followers, page by page, on all processors.
 func (a *App) runDry(ctx context.Context, d *DryRun) error {
-	pockets := make(chan Publication, followersAt)
+	pockets := make(chan Follower, followersAt)
 	var all sync.WaitGroup
 	for range runtime.GOMAXPROCS(0) {
 		all.Go(func() {
@@ -175,10 +176,21 @@ func (d *DryRun) note(o Outcome) {
 }
 
 // outcome renders one pocket both ways.
-func (a *App) outcome(ctx context.Context, next *widget.Release, p Publication) Outcome {
+func (a *App) outcome(ctx context.Context, next *widget.Release, p Follower) Outcome {
 	o := Outcome{Key: p.Key, CustomerID: p.CustomerID, Title: p.Title, Verdict: Identical}
 	now := a.now()
-	after, err := a.rendered(ctx, next, p, now)
+	before, old, subject, err := a.renderedNow(ctx, p, now)
+	shown := err == nil
+	var after render.Payload
+	if shown && sameSettings(old, next) {
+		// What was typed comes to the same, whatever the rest of the release is.
+		if after = before; !sameView(old, next) {
+			subject.Release = next
+			after, err = a.bare(subject)
+		}
+	} else {
+		after, _, err = a.rendered(ctx, next, p.Publication, now)
+	}
 	if err != nil {
 		o.Verdict, o.Why = Broken, err.Error()
 		if e, ok := err.(*Error); ok {
@@ -189,8 +201,7 @@ func (a *App) outcome(ctx context.Context, next *widget.Release, p Publication) 
 		}
 		return o
 	}
-	before, old, err := a.renderedNow(ctx, p, now)
-	if err != nil {
+	if !shown {
 		o.Verdict, o.What = Altered, []string{"it is not shown now"}
 		return o
 	}
@@ -207,43 +218,59 @@ func (a *App) outcome(ctx context.Context, next *widget.Release, p Publication) 
 	return o
 }
 
+// sameSettings tells whether two releases take the same settings in the same way.
+func sameSettings(a, b *widget.Release) bool {
+	if !bytes.Equal(a.Files[widget.SchemaFile], b.Files[widget.SchemaFile]) || len(a.Built.Assets) != len(b.Built.Assets) {
+		return false
+	}
+	for path, made := range a.Built.Assets {
+		if b.Built.Assets[path].Digest != made.Digest {
+			return false
+		}
+	}
+	return true
+}
+
+// sameView tells whether two releases with the same settings make the same of them, but for
+// stylesheet and script.
+func sameView(a, b *widget.Release) bool {
+	return bytes.Equal(a.Files[widget.ViewFile], b.Files[widget.ViewFile]) && reflect.DeepEqual(a.Messages, b.Messages) &&
+		slices.Equal(a.Manifest.Languages, b.Manifest.Languages) && reflect.DeepEqual(a.Manifest.Mount, b.Manifest.Mount)
+}
+
 // rendered is a publication under a release, without the release's own style and script.
-func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, now time.Time) (render.Payload, error) {
-	subject, err := a.subjectOf(r, p)
-	if err != nil {
-		return render.Payload{}, err
+func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, now time.Time) (payload render.Payload, subject render.Subject, err error) {
+	if subject, err = a.subjectOf(r, p); err != nil {
+		return payload, subject, err
 	}
 	subject.Now = now
 	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, r.Schema, subject.Settings); err != nil {
-		return render.Payload{}, err
+		return payload, subject, err
 	}
+	payload, err = a.bare(subject)
+	return payload, subject, err
+}
+
+func (a *App) bare(subject render.Subject) (render.Payload, error) {
 	payload, faults := a.site.Bare(subject)
 	if len(faults) > 0 {
-		return render.Payload{}, faulty("view-stopped", "The widget's view stopped.", faults)
+		return payload, faulty("view-stopped", "The widget's view stopped.", faults)
 	}
 	return payload, nil
 }
 
-// renderedNow is a publication as visitors get it now.
-func (a *App) renderedNow(ctx context.Context, p Publication, now time.Time) (render.Payload, *widget.Release, error) {
-	current, err := a.store.Current(ctx, p.Key, render.JSON)
-	if err != nil {
-		return render.Payload{}, nil, err
-	}
-	ids := []int64{current.wanted(), current.ReleaseID}
-	for _, id := range ids {
-		r, err2 := a.open(ctx, id)
-		if err2 != nil {
-			err = err2
+// renderedNow is a publication as visitors get it now: by the newest release that is rolled
+// out to it, else by the one that it was made with.
+func (a *App) renderedNow(ctx context.Context, p Follower, now time.Time) (payload render.Payload, r *widget.Release, subject render.Subject, err error) {
+	for _, id := range []int64{p.Wanted, p.ReleaseID} {
+		if r, err = a.open(ctx, id); err != nil {
 			continue
 		}
-		payload, err2 := a.rendered(ctx, r, p, now)
-		if err2 == nil {
-			return payload, r, nil
+		if payload, subject, err = a.rendered(ctx, r, p.Publication, now); err == nil {
+			return payload, r, subject, nil
 		}
-		err = err2
 	}
-	return render.Payload{}, nil, err
+	return payload, nil, subject, err
 }
 
 // find is a dry run of a widget.
@@ -335,11 +362,15 @@ func (a *App) BeforeAndAfter(ctx context.Context, s Scope, name, id, key string)
 		return nil, nil, err
 	}
 	now := a.now()
-	if payload, r, err := a.renderedNow(ctx, p, now); err == nil {
+	wanted, err := a.store.NewestReleaseFor(ctx, name, pocket.Lot)
+	if err != nil {
+		wanted.ID = p.ReleaseID
+	}
+	if payload, r, _, err := a.renderedNow(ctx, Follower{p, wanted.ID}, now); err == nil {
 		w := a.site.Whole(payload, r)
 		before = &w
 	}
-	if payload, err := a.rendered(ctx, d.release, p, now); err == nil {
+	if payload, _, err := a.rendered(ctx, d.release, p, now); err == nil {
 		w := a.site.Whole(payload, d.release)
 		after = &w
 	}

@@ -121,6 +121,12 @@ type Publication struct {
 	Restores   int             `db:"restores"` // the number of the publication that it brings back, 0 for none
 }
 
+// Follower is the current publication of a pocket that follows its widget.
+type Follower struct {
+	Publication
+	Wanted int64 `db:"wanted"` // id of the newest release that is rolled out to it
+}
+
 // Rendering is a stored delivery, each part compressed with brotli.
 type Rendering struct {
 	Key         string `db:"key"`
@@ -207,7 +213,7 @@ type Store interface {
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes
 
 	// Followers are the current publications of pockets that follow a widget, by key.
-	Followers(ctx context.Context, widget, after string, limit int) ([]Publication, error)
+	Followers(ctx context.Context, widget, after string, limit int) ([]Follower, error)
 	CountFollowers(ctx context.Context, widget string) (int, error)
 	ReleaseFolder(ctx context.Context, id int64) (widget.Files, error) // with the bytes of its assets
 

@@ -145,6 +145,13 @@ func Read(text []byte) (*Value, fault.List) {
 		return nil, fault.List{{Line: line, Column: column, Code: fault.FileNotText,
 			What: "This is not UTF-8 text.", Mend: "Save the file as UTF-8."}}
 	}
+	if v, twice := readFast(text); v != nil {
+		return v, twice
+	}
+	return readSlowly(text)
+}
+
+func readSlowly(text []byte) (*Value, fault.List) {
 	r := &reader{text: text, dec: json.NewDecoder(bytes.NewReader(text))}
 	r.dec.UseNumber()
 	v, err := r.value(0)
@@ -164,6 +171,25 @@ type reader struct {
 	dec   *json.Decoder
 	start int // offset of the token being read
 	twice fault.List
+
+	// A place that is known: of the token placed last. Counting goes on from there.
+	at, line, column int
+}
+
+// place is Place of the token being read.
+func (r *reader) place() (line, column int) {
+	if r.line == 0 || r.start < r.at {
+		r.at, r.line, r.column = 0, 1, 1
+	}
+	between := r.text[r.at:r.start]
+	if n := bytes.Count(between, []byte("\n")); n > 0 {
+		r.line += n
+		r.column = 1
+		between = between[bytes.LastIndexByte(between, '\n')+1:]
+	}
+	r.column += utf8.RuneCount(between)
+	r.at = r.start
+	return r.line, r.column
 }
 
 // skip moves past white space and the separators that Decoder.Token consumes silently.
@@ -191,7 +217,7 @@ func (r *reader) value(depth int) (*Value, error) {
 		return nil, err
 	}
 	v := &Value{}
-	v.Line, v.Column = Place(r.text, r.start)
+	v.Line, v.Column = r.place()
 	switch t := tok.(type) {
 	case nil:
 		v.Kind = Null
@@ -220,13 +246,12 @@ func (r *reader) value(depth int) (*Value, error) {
 					return nil, err
 				}
 				m := Member{Key: key.(string)}
-				m.Line, m.Column = Place(r.text, r.start)
+				m.Line, m.Column = r.place()
 				if m.Value, err = r.value(depth + 1); err != nil {
 					return nil, err
 				}
 				if seen[m.Key] {
-					r.twice = append(r.twice, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice,
-						What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Mend: "Remove one of the two."})
+					r.twice = append(r.twice, keyTwice(m))
 					continue
 				}
 				seen[m.Key] = true
@@ -238,6 +263,10 @@ func (r *reader) value(depth int) (*Value, error) {
 		}
 	}
 	return v, nil
+}
+
+func keyTwice(m Member) fault.Fault {
+	return fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Mend: "Remove one of the two."}
 }
 
 func (r *reader) syntax(err error) fault.Fault {

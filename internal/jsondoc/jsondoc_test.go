@@ -2,8 +2,10 @@ package jsondoc
 
 import (
 	"encoding/json"
+	"reflect"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -70,5 +72,25 @@ func FuzzRead(f *testing.F) {
 		a, _ := json.Marshal(want)
 		b, _ := json.Marshal(v.Plain())
 		assert.Equal(t, string(a), string(b))
+	})
+}
+
+// FuzzFast holds that both readers see the same in whatever is valid.
+func FuzzFast(f *testing.F) {
+	for _, s := range []string{`{"a": [1, -2.5e3, true, false, null, "x\\u00e9\\ud800\\n"], "b": {"a": {}}, "a": 2}`, "[\n\t\"ä\",\n  []]", ` "x" `, `{"":{"":[]}}`, `[1,,2]`, `{"a" 1}`} {
+		f.Add([]byte(s))
+	}
+	f.Fuzz(func(t *testing.T, text []byte) {
+		if !utf8.Valid(text) {
+			return
+		}
+		v, twice := readFast(text)
+		if v == nil {
+			return
+		}
+		want, wantTwice := readSlowly(text)
+		if !reflect.DeepEqual(v, want) || !reflect.DeepEqual(twice, wantTwice) {
+			t.Errorf("%q: %+v, not %+v", text, v, want)
+		}
 	})
 }

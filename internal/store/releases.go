@@ -90,8 +90,10 @@ func (s *Store) ShareRelease(ctx context.Context, name string, number, share int
 }
 
 // Followers implements app.Store.
-func (s *Store) Followers(ctx context.Context, name, after string, limit int) (list []app.Publication, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, `SELECT p.* FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
+func (s *Store) Followers(ctx context.Context, name, after string, limit int) (list []app.Follower, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, `SELECT p.*,
+		coalesce((SELECT id FROM releases AS r WHERE r.widget = k.widget AND r.withdrawn_at IS NULL AND r.share > k.lot ORDER BY r.number DESC LIMIT 1), p.release_id) AS wanted
+		FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
 		WHERE k.widget = ? AND k.follow AND k.publication > 0 AND k.key > ? ORDER BY k.key LIMIT ?`, name, after, limit))
 }
 

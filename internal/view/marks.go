@@ -35,14 +35,24 @@ type Marked struct {
 
 // Mark parses a view as Parse does, and once more with marks.
 func Mark(src []byte, settings map[string]*shape.Type) (*Marked, fault.List) {
+	// Both at once: whoever types waits for it. Of a view with faults the marks are no use.
+	m := &Marked{}
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		text := string(src)
+		if len(src) > SourceMost {
+			return
+		}
+		m.Elements = elements(text)
+		m.marked, _ = Open([]byte(withMarks(text, m.Elements)), settings)
+	}()
 	v, faults := Parse(src, settings)
+	<-done
 	if v == nil {
 		return nil, faults
 	}
-	m := &Marked{View: v}
-	text := string(src)
-	m.Elements = elements(text)
-	m.marked, _ = Open([]byte(withMarks(text, m.Elements)), settings)
+	m.View = v
 	return m, nil
 }
 

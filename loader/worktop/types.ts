@@ -22,7 +22,7 @@ export interface Draw {
 
 export type Order =
   | Draw
-  | { sheet: string; rules: number } // the style alone
+  | { sheet: string; rules: number; only?: number; rule?: string; tops?: number } // the style alone; only one rule of so many, where that is all
   | { look: Payload["look"] }
   | { point: boolean } // whether pointing chooses
   | { show: number | null } // the element whose source the author is in

@@ -1,7 +1,8 @@
 // A stylesheet as its author writes it: where its rules stand, and the same sheet with a
 // marker in each rule, by which a browser tells which of them hit an element.
 import { cssLanguage } from "@codemirror/lang-css";
-import type { SyntaxNode } from "@lezer/common";
+import { Tree, TreeFragment, type SyntaxNode } from "@lezer/common";
+import { difference } from "./folder.svelte";
 
 export interface Rule {
   from: number; // offsets in UTF-16 code units
@@ -14,18 +15,49 @@ export interface Rule {
 export interface Sheet {
   text: string; // with markers
   rules: Rule[]; // by marker
+  tops: string[]; // the rules that lie in no other, with markers
 }
 
 // As the frame names them; see loader/worktop/pick.ts.
 const marker = (rule: number) => `--glass-rule-${rule}:1;`;
 
+// The tree read last: of the next text, which is nearly the same, only what is new is read.
+let known: { source: string; tree: Tree } = { source: "", tree: Tree.empty };
+
+function parse(source: string): Tree {
+  const { from, to, insert } = difference(known.source, source);
+  const fragments = TreeFragment.applyChanges(TreeFragment.addTree(known.tree), [{ fromA: from, toA: to, fromB: from, toB: from + insert.length }]);
+  known = { source, tree: cssLanguage.parser.parse(source, fragments) };
+  return known.tree;
+}
+
 export function readSheet(source: string): Sheet {
   const rules: Rule[] = [];
+  const tops: string[] = [];
+  let begin = 0; // of the top rule that is being read, in text
   let text = "";
   let last = 0;
-  cssLanguage.parser.parse(source).iterate({
+  parse(source).iterate({
+    leave(node) {
+      if (node.node.parent?.name != "StyleSheet" || node.name == "Comment") return;
+      text += source.slice(last, node.to);
+      last = node.to;
+      tops.push(text.slice(begin));
+    },
     enter(node) {
-      if (node.name == "KeyframesStatement") return false;
+      if (node.node.parent?.name == "StyleSheet" && node.name != "Comment") {
+        text += source.slice(last, node.from);
+        last = node.from;
+        begin = text.length;
+      }
+      if (node.name == "KeyframesStatement") {
+        if (node.node.parent?.name == "StyleSheet") {
+          text += source.slice(last, node.to);
+          last = node.to;
+          tops.push(text.slice(begin));
+        }
+        return false;
+      }
       if (node.name != "RuleSet") return;
       const block = node.node.getChild("Block");
       if (!block) return;
@@ -43,7 +75,7 @@ export function readSheet(source: string): Sheet {
       });
     },
   });
-  return { text: text + source.slice(last), rules };
+  return { text: text + source.slice(last), rules, tops };
 }
 
 function around(node: SyntaxNode, source: string): string[] {
@@ -53,6 +85,18 @@ function around(node: SyntaxNode, source: string): string[] {
     if (block && /Statement$|AtRule$/.test(up.name)) list.unshift(source.slice(up.from, block.from).trim());
   }
   return list;
+}
+
+// The one top rule that makes the difference between two sheets; -1 when it is more.
+export function onlyRule(before: Sheet, after: Sheet): number {
+  if (before.tops.length != after.tops.length || before.rules.length != after.rules.length) return -1;
+  let only = -1;
+  for (let i = 0; i < after.tops.length; i++) {
+    if (before.tops[i] == after.tops[i]) continue;
+    if (only >= 0) return -1;
+    only = i;
+  }
+  return only;
 }
 
 // What elements within get too, unless they say otherwise (CSS 2.2, appendix F, and its

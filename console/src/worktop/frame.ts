@@ -1,5 +1,6 @@
 // The console's side of one worktop frame. All that reaches the frame, which is sandboxed and
 // comes from the public side, goes through here.
+import type { Sheet } from "./css";
 import type { Answer, Draw, Host, Order, Part, Said } from "../../../loader/worktop/types";
 
 export type { Draw, Host, Part, Said };
@@ -71,9 +72,10 @@ export class Frame {
     this.#send(order);
   }
 
-  restyle(sheet: string, rules: number) {
-    if (this.#last) this.#last = { ...this.#last, sheet, rules };
-    this.#send({ sheet, rules });
+  // only is the top rule that has changed, -1 when it is more than one.
+  restyle({ text: sheet, rules, tops }: Sheet, only: number) {
+    if (this.#last) this.#last = { ...this.#last, sheet, rules: rules.length };
+    this.#send({ sheet, rules: rules.length, ...(only < 0 ? {} : { only, rule: tops[only], tops: tops.length }) });
   }
 
   point(on: boolean) {

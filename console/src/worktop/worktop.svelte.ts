@@ -2,7 +2,7 @@ import { api, Refused } from "../api/client";
 import type { Fault, Element as Piece, Origin, Release, Shown, Tried, TriedWidget, WidgetDraft } from "../api/types";
 import { session } from "../session/session.svelte";
 import { casesOf, type PreviewCase } from "./cases";
-import { readSheet, type Sheet } from "./css";
+import { onlyRule, readSheet, type Sheet } from "./css";
 import { difference, Folder } from "./folder.svelte";
 import { Frame, type Part, type Said } from "./frame";
 import { journal } from "./journal";
@@ -48,7 +48,7 @@ export class Worktop {
   pointing = $state(true);
   part = $state.raw<Part | null>(null);
   over = $state("");
-  sheet = $state.raw<Sheet>({ text: "", rules: [] });
+  sheet = $state.raw<Sheet>({ text: "", rules: [], tops: [] });
   starter = $state("");
   language = $state(""); // the widget's first when ""
   cases = $derived.by(() => casesOf(this.widget));
@@ -283,10 +283,11 @@ export class Worktop {
   }
 
   #changed(paths: string[]) {
-    journal.write(this.name, this.folder.unsaved);
-    this.saving = this.folder.unsaved.length ? "waiting" : "saved";
     // A change of style is painted here and now; nothing is asked of the service.
     if (paths.includes("style.css")) this.#restyle();
+    const unsaved = this.folder.unsaved;
+    journal.write(this.name, unsaved);
+    this.saving = unsaved.length ? "waiting" : "saved";
     if (paths.some((p) => p != "style.css")) {
       this.stuck = false;
       void this.try();
@@ -298,8 +299,10 @@ export class Worktop {
   }
 
   #restyle() {
+    const before = this.sheet;
     this.sheet = readSheet(this.folder.text("style.css"));
-    for (const frame of this.#frames.values()) frame.restyle(this.sheet.text, this.sheet.rules.length);
+    const only = onlyRule(before, this.sheet);
+    for (const frame of this.#frames.values()) frame.restyle(this.sheet, only);
   }
 
   // Renders the files as they stand here. A later call replaces one under way.

@@ -12,7 +12,7 @@
   import { highlightSelectionMatches, search, searchKeymap } from "@codemirror/search";
   import { Annotation, EditorState, Prec, StateField, type Extension } from "@codemirror/state";
   import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers, showTooltip, tooltips, type Tooltip } from "@codemirror/view";
-  import { onDestroy, onMount } from "svelte";
+  import { onDestroy, onMount, untrack } from "svelte";
   import type { Fault } from "../../api/types";
   import { difference, type Folder, type Piece } from "../folder.svelte";
   import { sources, type Vocabulary } from "./complete";
@@ -136,6 +136,7 @@
     }
   });
 
+  let marked = false; // whether anything is underlined
   $effect(() => {
     const whole = folder.text(path);
     const list = faults.filter((f) => f.path == path);
@@ -147,15 +148,20 @@
       if (f.line < 1 || from < 0 || from > view.state.doc.length) continue;
       marks.push({ from, to: Math.min(to, view.state.doc.length), severity: f.warning ? "warning" : "error", message: `${f.what}\n${f.mend}` });
     }
-    view.dispatch(setDiagnostics(view.state, marks));
+    if (marks.length || marked) view.dispatch(setDiagnostics(view.state, marks));
+    marked = marks.length > 0;
   });
 
   $effect(() => {
     if (!view || !at) return;
-    const whole = folder.text(path);
-    const pos = Math.max(0, Math.min(view.state.doc.length, offsetOf(whole, at.line, at.column) - start()));
-    view.dispatch({ selection: { anchor: pos }, effects: EditorView.scrollIntoView(pos, { y: "center" }) });
-    view.focus();
+    const place = at;
+    const v = view;
+    untrack(() => {
+      // Once, when it is asked for: what is typed afterwards moves the cursor by itself.
+      const pos = Math.max(0, Math.min(v.state.doc.length, offsetOf(folder.text(path), place.line, place.column) - start()));
+      v.dispatch({ selection: { anchor: pos }, effects: EditorView.scrollIntoView(pos, { y: "center" }) });
+      v.focus();
+    });
   });
 
   // Faults count columns in characters, texts here in UTF-16 code units.

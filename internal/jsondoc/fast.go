@@ -1,0 +1,130 @@
+package jsondoc
+
+import (
+	"bytes"
+	"encoding/json"
+	"unicode/utf8"
+
+	"glasspocket/internal/fault"
+)
+
+// fast reads text that json.Valid has found to be JSON, several times faster than
+// encoding/json gives tokens: stored settings are read for every pocket that is rendered.
+// What is not valid goes to reader, which says what is wrong with it.
+type fast struct {
+	text []byte
+	pos  int
+	deep bool // nested too deep: left to reader
+
+	at, line, column int // a place that is known
+	twice            fault.List
+}
+
+func (f *fast) skip() {
+	for f.pos < len(f.text) {
+		switch f.text[f.pos] {
+		case ' ', '\t', '\r', '\n', ',', ':':
+			f.pos++
+		default:
+			return
+		}
+	}
+}
+
+// place is Place of pos; places are asked for in order.
+func (f *fast) place() (int, int) {
+	between := f.text[f.at:f.pos]
+	if n := bytes.Count(between, []byte{'\n'}); n > 0 {
+		f.line += n
+		f.column = 1
+		between = between[bytes.LastIndexByte(between, '\n')+1:]
+	}
+	f.column += utf8.RuneCount(between)
+	f.at = f.pos
+	return f.line, f.column
+}
+
+func (f *fast) str() string {
+	begin := f.pos
+	f.pos++
+	for plain := true; ; f.pos++ {
+		switch f.text[f.pos] {
+		case '\\':
+			plain = false
+			f.pos++
+		case '"':
+			f.pos++
+			if plain {
+				return string(f.text[begin+1 : f.pos-1])
+			}
+			var s string
+			_ = json.Unmarshal(f.text[begin:f.pos], &s) // it is valid
+			return s
+		}
+	}
+}
+
+func (f *fast) value(depth int) *Value {
+	f.skip()
+	v := &Value{}
+	v.Line, v.Column = f.place()
+	if depth >= MaxDepth {
+		f.deep = true
+		return v
+	}
+	switch c := f.text[f.pos]; c {
+	case '{':
+		v.Kind = Object
+		f.pos++
+		for f.skip(); f.text[f.pos] != '}' && !f.deep; f.skip() {
+			m := Member{}
+			m.Line, m.Column = f.place()
+			m.Key = f.str()
+			m.Value = f.value(depth + 1)
+			if v.Get(m.Key) != nil {
+				f.twice = append(f.twice, keyTwice(m))
+				continue
+			}
+			v.Members = append(v.Members, m)
+		}
+		f.pos++
+	case '[':
+		v.Kind = Array
+		f.pos++
+		for f.skip(); f.text[f.pos] != ']' && !f.deep; f.skip() {
+			v.Items = append(v.Items, f.value(depth+1))
+		}
+		f.pos++
+	case '"':
+		v.Kind, v.Text = String, f.str()
+	case 't':
+		v.Kind, v.Bool = Boolean, true
+		f.pos += len("true")
+	case 'f':
+		v.Kind = Boolean
+		f.pos += len("false")
+	case 'n':
+		v.Kind = Null
+		f.pos += len("null")
+	default:
+		begin := f.pos
+		for f.pos < len(f.text) && bytes.IndexByte([]byte("0123456789+-.eE"), f.text[f.pos]) >= 0 {
+			f.pos++
+		}
+		v.Kind, v.Text = Number, string(f.text[begin:f.pos])
+	}
+	return v
+}
+
+// readFast is nil when reader has to say what is wrong.
+func readFast(text []byte) (*Value, fault.List) {
+	if !json.Valid(text) {
+		return nil, nil
+	}
+	f := &fast{text: text, line: 1, column: 1}
+	v := f.value(0)
+	if f.deep {
+		return nil, nil
+	}
+	return v, f.twice
+}
