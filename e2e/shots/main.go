@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
@@ -62,25 +63,32 @@ func run() error {
 	if err := p.Before(`window.scrolled = (key, above = 120) => (scrollTo(0, document.querySelector("[data-glass-pocket=" + key + "]").getBoundingClientRect().top + scrollY - above), true)`); err != nil {
 		return err
 	}
+	if err := p.Go(d.Manage + "/healthz"); err != nil {
+		return err
+	}
+	if _, err := browser.Eval[int](p, signIn); err != nil {
+		return err
+	}
 	history := func() error { return publishMore(d.Client()) }
+	worktop := func() error { return onWorktop(d.Client()) }
 	for _, s := range []shot{
 		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", "", nil},
 		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket=demo-night]"), "light", "", nil},
 		{"number.png", d.Sites + "/hask-orchard", mounted("[data-glass-pocket=demo-tally]"), "light", "", nil},
-		{"own-clock.png", d.Sites + "/thistle-hall", mounted("[data-glass-pocket=demo-seats]"), "light", "", nil},
 		{"section.png", d.Sites + "/kelp-and-kiln", there("demo-section", ".greeting:not([hidden])") + ` && scrolled("demo-section")`, "light", "", nil},
 		{"reviews.png", d.Sites + "/kelp-and-kiln", there("demo-reviews", ".review") + ` && scrolled("demo-reviews")`, "light", "", nil},
 		{"people.png", d.Sites + "/northbeck", there("demo-person-ola", "img") + ` && scrolled("demo-person")`, "light", "", nil},
 		{"cards.png", d.Sites + "/", there("demo-cards", "img") + ` && scrolled("demo-cards", 560)`, "light", "", nil},
 		{"popup.png", d.Sites + "/hask-orchard", there("demo-popup", "dialog") + ` && document.querySelector("[data-glass-open]").click() !== 0`, "light", "", nil},
 		{"why.png", d.Sites + "/kelp-and-kiln#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
-		{"sign-in.png", d.Manage + "/", `document.querySelector("#password")`, "light", "", nil},
-		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", signIn, nil},
+		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", "", nil},
 		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
 		{"editor-dark.png", d.Manage + "/pockets/demo-night", drawn, "dark", "", nil},
 		{"editor-list.png", d.Manage + "/pockets/demo-reviews", drawn + ` && document.querySelectorAll("[data-item]")[1] && (document.querySelectorAll("[data-item]")[1].ariaExpanded == "true" || (document.querySelectorAll("[data-item]")[1].click(), false)) && (document.querySelector("form").parentElement.scrollTop = 240, true)`, "light", "", nil},
 		{"install.png", d.Manage + "/pockets/demo-ferry", drawn + ` && document.querySelectorAll("[role=tab]")[1] && (document.querySelectorAll("[role=tab]")[1].click(), document.querySelector("pre"))`, "light", "", nil},
 		{"history.png", d.Manage + "/pockets/demo-countdown", drawn + ` && document.querySelectorAll("[role=tab]")[2] && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, "light", "", history},
+		{"worktop.png", d.Manage + "/worktop/countdown", `document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong") && (document.querySelector("nav[aria-label='Around it']") || ([...document.querySelectorAll("main li button")].find(e => e.innerText.startsWith(".heading"))?.click(), false))`, "light", "", worktop},
+		{"release.png", d.Manage + "/worktop/countdown", `document.querySelector("[role=dialog]") ? [...document.querySelectorAll("[role=dialog] button")].some(e => e.innerText == "Look") && document.querySelectorAll("[role=dialog] iframe").length > 1 : (document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong") && [...document.querySelectorAll("header button")].find(e => e.innerText == "Release").click(), false)`, "light", "", nil},
 	} {
 		if err := p.Media(s.scheme, "reduce"); err != nil {
 			return err
@@ -112,6 +120,25 @@ func run() error {
 		}
 	}
 	return nil
+}
+
+// onWorktop puts the countdown on the worktop, with a change to look at and a pocket that
+// follows.
+func onWorktop(c *client.Client) error {
+	ctx, follow := context.Background(), true
+	if _, err := c.Publish(ctx, "demo-countdown", wire.Publish{Follow: &follow}); err != nil {
+		return err
+	}
+	draft, err := c.BeginWidgetDraft(ctx, "countdown", wire.NewWidgetDraft{})
+	if err != nil {
+		return err
+	}
+	for _, f := range draft.Files {
+		if f.Path == "style.css" {
+			_, err = c.ChangeWidgetDraft(ctx, "countdown", []wire.DraftFile{{Path: f.Path, Was: f.Digest, Text: strings.Replace(f.Text, "border-radius: var(--radius)", "border-radius: calc(2 * var(--radius))", 1)}})
+		}
+	}
+	return err
 }
 
 // publishMore makes a history to look at: published twice more, and the first one restored.

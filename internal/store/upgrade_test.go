@@ -84,6 +84,17 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				assert.NotEmpty(t, of)
 			}
 
+			assert.Equal(t, 100, release.Share, "a release of before is rolled out to all")
+			assert.True(t, p.Lot >= 0 && p.Lot <= app.LotLast)
+			if schema >= 4 {
+				assert.Equal(t, 42, p.Lot)
+				d, files, err := s.WidgetDraftFiles(ctx, "tide")
+				require.NoError(t, err)
+				assert.Equal(t, 3, d.Revision)
+				require.Len(t, files, 1)
+				assert.Equal(t, "<p>Tide</p>", string(files[0].Bytes))
+			}
+
 			newest, err := os.ReadDir("migrations")
 			require.NoError(t, err)
 			for n := schema + 1; n <= int64(len(newest)); n++ {

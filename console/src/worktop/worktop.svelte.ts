@@ -285,9 +285,12 @@ export class Worktop {
   #changed(paths: string[]) {
     // A change of style is painted here and now; nothing is asked of the service.
     if (paths.includes("style.css")) this.#restyle();
-    const unsaved = this.folder.unsaved;
-    journal.write(this.name, unsaved);
-    this.saving = unsaved.length ? "waiting" : "saved";
+    // Nothing else may hold up what is to be painted; the journal is written within this task.
+    queueMicrotask(() => {
+      const unsaved = this.folder.unsaved;
+      journal.write(this.name, unsaved);
+      this.saving = unsaved.length ? "waiting" : "saved";
+    });
     if (paths.some((p) => p != "style.css")) {
       this.stuck = false;
       void this.try();

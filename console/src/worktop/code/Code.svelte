@@ -79,6 +79,19 @@
   onMount(() => {
     view = new EditorView({
       parent: box,
+      // What is typed goes to the preview first, and is drawn here afterwards: they are two
+      // processes, and work side by side.
+      dispatchTransactions(transactions, v) {
+        for (const t of transactions) {
+          if (!t.docChanged || t.annotation(outside)) continue;
+          // From the end, so that the offsets before stay true.
+          const list: [number, number, string][] = [];
+          t.changes.iterChanges((fromA, toA, _b, _c, inserted) => list.push([fromA, toA, inserted.toString()]));
+          const origin = start();
+          for (const [from, to, insert] of list.reverse()) folder.type(path, origin + from, origin + to, insert);
+        }
+        v.update(transactions);
+      },
       state: EditorState.create({
         doc: text(),
         extensions: [
@@ -108,13 +121,6 @@
           keymap.of([...closeBracketsKeymap, ...completionKeymap, ...searchKeymap, ...defaultKeymap, indentWithTab]),
           EditorView.contentAttributes.of({ "aria-label": `${path}${piece ? ", a part of it" : ""}. Escape, then Tab, leaves the editor.` }),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged && !update.transactions.some((t) => t.annotation(outside))) {
-              // From the end, so that the offsets before stay true.
-              const list: [number, number, string][] = [];
-              update.changes.iterChanges((fromA, toA, _b, _c, inserted) => list.push([fromA, toA, inserted.toString()]));
-              const origin = start();
-              for (const [from, to, insert] of list.reverse()) folder.type(path, origin + from, origin + to, insert);
-            }
             if (update.selectionSet || update.docChanged) {
               const { from, to } = update.state.selection.main;
               onselect?.(start() + from, start() + to);
