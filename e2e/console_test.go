@@ -17,6 +17,7 @@ import (
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
 	"glasspocket/internal/host"
+	"glasspocket/internal/wire"
 )
 
 // signedIn opens the console with a session.
@@ -187,6 +188,13 @@ func TestAccessibility(t *testing.T) {
 	require.NoError(t, err)
 	newPocket(t, "accessible", "2099-01-01T00:00[UTC]", nil)
 	drawn := `document.querySelector("iframe")?.dataset.drawn > 0 && document.querySelector("#setting-heading")`
+	_, err = api.BeginWidgetDraft(t.Context(), "accessible-tide", wire.NewWidgetDraft{Files: tide("accessible-tide")})
+	require.NoError(t, err)
+	const bench = "/worktop/accessible-tide"
+	listed := `[...document.querySelectorAll("main li button")].some(b => b.innerText.startsWith(".title")) && document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`
+	once := func(seen, find string) string { // clicks until it is seen
+		return `document.querySelector(` + "`" + seen + "`" + `) || (` + listed + ` && ([...document.querySelectorAll("button")].find(b => ` + find + `)?.click(), false))`
+	}
 	out, in := tab(t), signedIn(t)
 	for _, screen := range []struct {
 		name, address, wait string
@@ -197,6 +205,12 @@ func TestAccessibility(t *testing.T) {
 		{"editor", "/pockets/accessible", drawn, in},
 		{"install", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[1].click(), true)`, in},
 		{"history", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, in},
+		{"widgets", "/worktop", `document.querySelector("main li")`, in},
+		{"new widget", "/new-widget", `document.querySelector("textarea")`, in},
+		{"worktop", bench, listed, in},
+		{"a part", bench, once("nav[aria-label='Around it']", `b.innerText.startsWith(".title")`) + ` && document.querySelectorAll(".cm-content").length > 2`, in},
+		{"files", bench, once(".cm-content", `b.innerText.startsWith("Files")`), in},
+		{"release", bench, once("[role=dialog]", `b.innerText == "Release"`) + ` && document.querySelector("[role=dialog]").innerText.includes("No pocket follows") | document.querySelector("[role=dialog]").innerText.includes("The first release")`, in},
 		{"no such pocket", "/pockets/nothing-here", `document.querySelector("[role=alert]")`, in},
 		{"no such page", "/nowhere", `document.querySelector("[role=alert]")`, in},
 		{"widget", demo.Public + "/p/accessible", mounted + `.length == 1`, in},

@@ -1,0 +1,54 @@
+package compare
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+func schema(t *testing.T, changes, properties string) *setting.Schema {
+	t.Helper()
+	s, faults := setting.ReadSchema([]byte(`{"$schema": "`+setting.Dialect+`", "type": "object", "glass": {"changes": [`+changes+`]}, "properties": {`+properties+`}}`), nil)
+	require.Empty(t, faults)
+	return s
+}
+
+func TestFolders(t *testing.T) {
+	const (
+		text   = `"heading": {"type": "string", "maxLength": 20, "default": "Hi", "glass": {"type": "text", "order": 1, "label": {"en": "Heading"}}}`
+		longer = `"heading": {"type": "string", "maxLength": 40, "default": "Hi", "glass": {"type": "text", "order": 9, "label": {"en": "Heading"}}}`
+		number = `"gap": {"type": "number", "default": 1, "glass": {"type": "number", "label": {"en": "Gap"}}}`
+		colour = `"tone": {"type": "string", "default": "#123456", "glass": {"type": "colour", "label": {"de": "Ton"}}}`
+	)
+	before := widget.Files{"a.ts": []byte("1\n2\n3\n"), "gone.ts": []byte("x\n"), "same.ts": []byte("s"), "boat.jpg": {0xff, 1}, "empty.ts": {}}
+	after := widget.Files{"a.ts": []byte("1\nzwei\n3\n4\n"), "new.ts": []byte("n\nn\n"), "same.ts": []byte("s"), "boat.jpg": {0xff, 2}, "empty.ts": []byte("one\n")}
+	c := Folders(before, after, schema(t, "", text+","+number), schema(t, `{"rename": "gap", "to": "tone"}`, longer+","+colour))
+	assert.Equal(t, []SettingChange{
+		{Key: "tone", Label: "Ton", Kind: Added},
+		{Key: "heading", Label: "Heading", Kind: Changed, What: []string{"maxLength: 20 → 40"}},
+		{Key: "gap", Label: "Gap", Kind: Removed, What: []string{"what was typed goes to tone"}},
+	}, c.Settings)
+	files := map[string]FileChange{}
+	for _, f := range c.Files {
+		files[f.Path] = f
+	}
+	assert.Len(t, files, 5)
+	assert.NotContains(t, files, "same.ts")
+	for path, want := range map[string][3]any{"a.ts": {Changed, 2, 1}, "gone.ts": {Removed, 0, 1}, "new.ts": {Added, 2, 0}, "empty.ts": {Changed, 1, 0}, "boat.jpg": {Changed, 0, 0}} {
+		f := files[path]
+		assert.Equal(t, want, [3]any{f.Kind, f.More, f.Fewer}, path)
+	}
+	assert.Contains(t, files["a.ts"].Diff, "-2\n+zwei\n 3\n+4\n")
+	assert.Empty(t, files["boat.jpg"].Diff, "what is no text is not shown")
+
+	long := widget.Files{"a.ts": []byte(strings.Repeat("line\n", 20000))}
+	c = Folders(long, widget.Files{"a.ts": []byte(strings.Repeat("other\n", 20000))}, nil, nil)
+	assert.Empty(t, c.Settings)
+	assert.LessOrEqual(t, len(c.Files[0].Diff), diffMost)
+	assert.Empty(t, Folders(before, before, nil, nil).Files)
+}
