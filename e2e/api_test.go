@@ -14,6 +14,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
@@ -22,7 +23,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/e2e/browser"
 	"glasspocket/internal/client"
+	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
 
@@ -252,6 +255,74 @@ func TestLifeOfAPocket(t *testing.T) {
 	signed, err := c.SignIn(ctx, demo.Name, demo.Password, wire.NewToken{Name: "by password", Days: 1})
 	require.NoError(t, err)
 	assert.NotEmpty(t, signed.Secret)
+
+	// A widget's life at the worktop, from a page to a release that is taken back.
+	taken, err := c.TakePage(ctx, wire.Page{Name: "life-tide", HTML: "<title>Tide</title><h1>High water</h1><style>h1 { color: #17233a }</style>"})
+	require.NoError(t, err)
+	assert.Empty(t, taken.Faults)
+	_, err = c.BeginWidgetDraft(ctx, "life-tide", wire.NewWidgetDraft{Files: taken.Files})
+	require.NoError(t, err)
+	begun, err := c.WidgetDraft(ctx, "life-tide")
+	require.NoError(t, err)
+	var sheet wire.DraftFile
+	for _, f := range begun.Files {
+		if f.Path == "style.css" {
+			sheet = f
+		}
+	}
+	sheet.Was, sheet.Text = sheet.Digest, sheet.Text+".life-tide { margin: 0; }\n"
+	sheet.Digest = ""
+	changed, err := c.ChangeWidgetDraft(ctx, "life-tide", []wire.DraftFile{sheet})
+	require.NoError(t, err)
+	assert.Equal(t, 2, changed.Revision)
+	checked, err := c.CheckWidgetDraft(ctx, "life-tide", nil)
+	require.NoError(t, err)
+	assert.Equal(t, "life-tide", checked.Widget)
+	tried, err := c.TryWidgetDraft(ctx, "life-tide", wire.TryDraft{Cases: []widget.Case{{}, {Turned: true}}})
+	require.NoError(t, err)
+	require.Len(t, tried.Shown, 2)
+	assert.Equal(t, "rtl", tried.Shown[1].Payload.Direction)
+	_, err = c.Origin(ctx, "life-tide")
+	assert.Equal(t, "origin-not-found", problem(t, err).Code)
+	released, err := c.ReleaseAs(ctx, "life-tide", wire.NewRelease{Draft: true, Note: "First"})
+	require.NoError(t, err)
+	assert.Equal(t, "First", released.Note)
+	differs, err := c.Differences(ctx, "life-tide")
+	require.NoError(t, err)
+	assert.Equal(t, []int{1, 0}, []int{differs.Since, len(differs.Files)}, "the draft is what was released")
+	differs, err = c.ReleaseDifferences(ctx, "life-tide", 1)
+	require.NoError(t, err)
+	assert.Len(t, differs.Files, len(changed.Files))
+	old, err := c.ReleaseFolder(ctx, "life-tide", 0)
+	require.NoError(t, err)
+	assert.Equal(t, 1, old.Number)
+	shown, err := c.TryRelease(ctx, "life-tide", 1, []widget.Case{{}})
+	require.NoError(t, err)
+	require.NotNil(t, shown.Shown[0].Payload)
+	yes := true
+	_, err = c.MakePocket(ctx, wire.NewPocket{Key: "life-tide", Customer: "kelp-and-kiln", Widget: "life-tide"})
+	require.NoError(t, err)
+	_, err = c.Publish(ctx, "life-tide", wire.Publish{Follow: &yes})
+	require.NoError(t, err)
+	run, err := c.BeginDryRun(ctx, "life-tide", wire.NewDryRun{Draft: true})
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		run, err = c.DryRun(ctx, "life-tide", run.ID, "")
+		return err == nil && run.Finished
+	}, browser.Patience, time.Millisecond)
+	assert.Equal(t, 1, run.Identical)
+	both, err := c.BeforeAndAfter(ctx, "life-tide", run.ID, "life-tide")
+	require.NoError(t, err)
+	assert.Equal(t, both.Before.Payload.Markup, both.After.Payload.Markup)
+	require.NoError(t, c.EndDryRun(ctx, "life-tide", run.ID))
+	_, err = c.ShareRelease(ctx, "life-tide", 1, 100)
+	require.NoError(t, err)
+	drafts, err := c.WidgetDrafts(ctx)
+	require.NoError(t, err)
+	assert.NotEmpty(t, drafts)
+	require.NoError(t, c.EndWidgetDraft(ctx, "life-tide"))
+	_, err = c.WidgetDraft(ctx, "life-tide")
+	assert.Equal(t, "draft-not-found", problem(t, err).Code)
 
 	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
 	for path, item := range doc.Paths.Map() {

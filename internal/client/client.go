@@ -484,3 +484,23 @@ func (c *Client) ReleaseFolder(ctx context.Context, name string, number int) (ou
 	}
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + which + "/files"}, &out)
 }
+
+// CheckWidgetDraft says everything that is wrong with a draft, with files that are not saved.
+func (c *Client) CheckWidgetDraft(ctx context.Context, name string, files []wire.DraftFile) (out wire.Checked, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/checks"), body: wire.DraftFiles{Files: files}}, &out)
+}
+
+// ReleaseDifferences are what a release has otherwise than the one before it.
+func (c *Client) ReleaseDifferences(ctx context.Context, name string, number int) (out wire.Differences, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/differences"}, &out)
+}
+
+// TryRelease renders a release in some cases.
+func (c *Client) TryRelease(ctx context.Context, name string, number int, cases []widget.Case) (out wire.Tried, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/trials", body: wire.TryDraft{Cases: cases}}, &out)
+}
+
+// BeforeAndAfter are both pictures of a pocket of a dry run.
+func (c *Client) BeforeAndAfter(ctx context.Context, name, id, key string) (out wire.BeforeAndAfter, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: dryRunsPath(name) + "/" + url.PathEscape(id) + "/pockets/" + url.PathEscape(key)}, &out)
+}

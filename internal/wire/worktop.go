@@ -60,7 +60,7 @@ type WidgetDrafts struct {
 
 // DraftFiles changes files of a draft, or goes before them without saving.
 type DraftFiles struct {
-	Files []DraftFile `json:"files"`
+	Files []DraftFile `json:"files,omitempty"`
 }
 
 // TryDraft asks for renderings of a draft, with files that are not saved, in some cases.
