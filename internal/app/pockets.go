@@ -210,7 +210,7 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 			case m.Value.Kind == jsondoc.Null:
 				forget(merged, schema, m.Key)
 			case m.Key == setting.SmallKey:
-				mergeSmall(merged, m.Value, values)
+				mergeSmall(merged, schema, m.Value, values)
 			default:
 				merged[m.Key] = values[m.Key]
 			}
@@ -253,7 +253,7 @@ func forget(merged setting.Values, schema *setting.Schema, key string) {
 }
 
 // mergeSmall merges the settings for small screens one by one, as the others are.
-func mergeSmall(merged setting.Values, change *jsondoc.Value, values setting.Values) {
+func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.Value, values setting.Values) {
 	small, _ := merged[setting.SmallKey].(map[string]any)
 	if small == nil {
 		small = map[string]any{}
@@ -261,7 +261,7 @@ func mergeSmall(merged setting.Values, change *jsondoc.Value, values setting.Val
 	checked, _ := values[setting.SmallKey].(map[string]any)
 	for _, m := range change.Members {
 		if m.Value.Kind == jsondoc.Null {
-			delete(small, m.Key)
+			forget(small, schema, m.Key)
 		} else {
 			small[m.Key] = checked[m.Key]
 		}

@@ -191,6 +191,18 @@ func (a *App) Widget(ctx context.Context, s Scope, name string) (WidgetInfo, err
 	return a.widget(ctx, name)
 }
 
+// WidgetOf returns a pocket's widget, by the newest release that has been rolled out to it.
+func (a *App) WidgetOf(ctx context.Context, s Scope, name, key string) (WidgetInfo, error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return WidgetInfo{}, err
+	}
+	if p.Widget != name {
+		return WidgetInfo{}, noWidget(name)
+	}
+	return a.widgetFor(ctx, p)
+}
+
 // widgetFor is a pocket's widget by the newest release that has been rolled out to it.
 func (a *App) widgetFor(ctx context.Context, p Pocket) (WidgetInfo, error) {
 	return a.widgetAt(ctx, p.Widget, p.Lot)

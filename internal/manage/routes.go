@@ -67,7 +67,7 @@ func (d *door) routes() []route {
 		{method: "DELETE", path: "/customers/:id/assets/:digest", id: "endAsset", summary: "Take an asset away that no pocket shows", status: 204, do: d.endAsset},
 		{method: "POST", path: "/checks", id: "checkWidget", summary: "Check a widget folder without releasing it", status: 200, in: wire.Folder{}, out: wire.Checked{}, do: d.check},
 		{method: "GET", path: "/widgets", id: "listWidgets", summary: "Widgets by name, each by its newest release", status: 200, out: wire.Widgets{}, do: d.listWidgets},
-		{method: "GET", path: "/widgets/:name", id: "readWidget", summary: "One widget by its newest release", status: 200, out: wire.Widget{}, do: d.readWidget},
+		{method: "GET", path: "/widgets/:name", id: "readWidget", summary: "One widget by its newest release, or by the one that a pocket has", status: 200, query: []parameter{{"pocket", "the key of the pocket", "string"}}, out: wire.Widget{}, do: d.readWidget},
 		{method: "POST", path: "/widgets/:name/releases", id: "releaseWidget", summary: "Release a widget folder, or its draft, once every pocket that follows was rendered with it", status: 201, in: wire.NewRelease{}, out: wire.Release{}, do: d.release},
 		{method: "GET", path: "/widgets/:name/releases", id: "listReleases", summary: "A widget's releases, the newest first", status: 200, query: paging, out: wire.Releases{}, do: d.listReleases},
 		{method: "GET", path: "/widgets/:name/releases/:number/files", id: "readReleaseFiles", summary: "The files of a release, by its number or as the newest", status: 200, out: wire.ReleaseFolder{}, do: d.releaseFiles},

@@ -81,7 +81,13 @@ func (d *door) listWidgets(k *call) (any, error) {
 }
 
 func (d *door) readWidget(k *call) (any, error) {
-	w, err := d.App.Widget(k, k.scope, k.Params("name"))
+	var w app.WidgetInfo
+	var err error
+	if key := k.Query("pocket"); key != "" {
+		w, err = d.App.WidgetOf(k, k.scope, k.Params("name"), key)
+	} else {
+		w, err = d.App.Widget(k, k.scope, k.Params("name"))
+	}
 	if err != nil {
 		return nil, err
 	}

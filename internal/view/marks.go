@@ -40,6 +40,12 @@ func Mark(src []byte, settings map[string]*shape.Type) (*Marked, fault.List) {
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
+		// Marks are for looking; what they stumble over must not end the service.
+		defer func() {
+			if recover() != nil {
+				m.Elements, m.marked = nil, nil
+			}
+		}()
 		text := string(src)
 		if len(src) > SourceMost {
 			return
@@ -171,7 +177,8 @@ func withMarks(text string, elements []Element) string {
 	last := 0
 	for i, e := range elements {
 		at := e.Start + 1 + len(e.Name)
-		if strings.Contains(e.Name, maskChar) || at > len(text) {
+		// The reader of HTML writes names in its own way: small, and without what is no letter.
+		if at > len(text) || !strings.EqualFold(text[e.Start+1:at], e.Name) || strings.Contains(e.Name, maskChar) {
 			continue
 		}
 		b.WriteString(text[last:at])

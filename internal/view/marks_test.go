@@ -60,3 +60,23 @@ func TestMarksOfWidgets(t *testing.T) {
 		assert.NotEmpty(t, list, file)
 	}
 }
+
+// FuzzMarks holds that every view which parses has elements that lie within it, and that marks
+// are all that is added.
+func FuzzMarks(f *testing.F) {
+	f.Add(`{{range .settings.items}}<li title="{{.title}}>">{{.title}}</li>{{else}}<br/>{{end}}`)
+	f.Add(`<p {{if .settings.on}}hidden{{end}}><svg viewBox="0 0 1 1"/></p>{{define "x"}}<i>{{end}}`)
+	f.Add("<\x00b><!-- <a> --><A>{{`}}`}}</A >")
+	f.Fuzz(func(t *testing.T, src string) {
+		list := elements(src)
+		marked := withMarks(src, list)
+		if regexp.MustCompile(` data-glass-part="\d+"`).ReplaceAllString(marked, "") != regexp.MustCompile(` data-glass-part="\d+"`).ReplaceAllString(src, "") {
+			t.Errorf("%q became %q", src, marked)
+		}
+		for _, e := range list {
+			if e.Start < 0 || e.Open < e.Start || e.End < e.Open || e.End > len(src) || e.Parent >= len(list) {
+				t.Errorf("%q: %+v", src, e)
+			}
+		}
+	})
+}

@@ -49,7 +49,8 @@ export const api = {
   customers: () => call<Customers>("GET", "/customers?limit=200"),
   pockets: (cursor = "") => call<Pockets>("GET", `/pockets?limit=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`),
   pocket: (key: string) => call<Pocket>("GET", pocket(key)),
-  widget: (name: string) => call<Widget>("GET", `/widgets/${encodeURIComponent(name)}`),
+  // By the release that a pocket has.
+  widget: (name: string, key: string) => call<Widget>("GET", `/widgets/${encodeURIComponent(name)}?pocket=${encodeURIComponent(key)}`),
   draft: (key: string) => call<Draft>("GET", pocket(key, "/draft")),
   changeDraft: (key: string, match: number, change: Record<string, unknown>) =>
     call<Draft>("PATCH", pocket(key, "/draft"), { body: change, kind: "application/merge-patch+json", match }),

@@ -27,4 +27,7 @@
       </div>
     </fieldset>
   {/each}
+  {#if editor.aside.length}
+    <p class="px-5 py-4 text-sm text-soft">Kept from another release, and not shown by this one: <code>{editor.aside.join(", ")}</code>.</p>
+  {/if}
 </form>

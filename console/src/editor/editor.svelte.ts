@@ -22,6 +22,7 @@ export class PocketEditor {
   publications = $state<Publication[]>([]); // the newest first
   older = $state(""); // cursor to those before, "" when there are none
   assets = $state<Asset[]>([]); // the customer's, once a field has asked for them
+  aside = $state<string[]>([]); // set under another release, kept, and not shown by this one
   follow = $state(false); // whether the next publication follows new releases
 
   #revision = 0;
@@ -42,10 +43,11 @@ export class PocketEditor {
     this.error = null;
     try {
       const [pocket, draft] = await Promise.all([api.pocket(this.key), api.draft(this.key)]);
-      this.widget = await api.widget(pocket.widget);
+      this.widget = await api.widget(pocket.widget, this.key);
       this.pocket = pocket;
       this.follow = pocket.follow;
       this.values = draft.settings;
+      this.aside = draft.aside ?? [];
       this.#revision = draft.revision;
       await Promise.all([this.draw(), this.loadSnippets()]);
     } catch (error) {
