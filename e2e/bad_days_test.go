@@ -191,6 +191,7 @@ func TestSyncsAreCounted(t *testing.T) {
 
 // A flood of made-up keys neither fills the memory nor keeps a known key from its visitors.
 func TestFloodOfUnknownKeys(t *testing.T) {
+	t.Parallel()
 	d, err := service.StartDemo("")
 	require.NoError(t, err)
 	defer d.Kill()
@@ -232,6 +233,7 @@ func TestFloodOfUnknownKeys(t *testing.T) {
 // Clients that send a byte now and then, half a request, or nothing, keep nobody waiting,
 // and are let go.
 func TestSlowClients(t *testing.T) {
+	t.Parallel()
 	d, err := service.StartDemo("")
 	require.NoError(t, err)
 	defer d.Kill()

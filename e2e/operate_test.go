@@ -64,6 +64,7 @@ func TestStartRefusals(t *testing.T) {
 // Killed again and again, each time at another step of many publishes, the service comes
 // back with every one that it acknowledged, and serves it.
 func TestKilledWhilePublishing(t *testing.T) {
+	t.Parallel()
 	data := t.TempDir()
 	d, err := service.StartDemo(data)
 	require.NoError(t, err)

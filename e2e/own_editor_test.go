@@ -36,6 +36,7 @@ func watch(t *testing.T, dir string) string {
 // Somebody makes a widget with an editor of their own: what is saved shows at once, with the
 // same messages and cases, and what is changed in the worktop is on disk.
 func TestOwnEditor(t *testing.T) {
+	t.Parallel()
 	dir := filepath.Join(t.TempDir(), "tide-own")
 	code, out, errs := glasspocket(t, "", "begin", dir, "-title", "Tide of my own")
 	require.Equal(t, 0, code, errs)

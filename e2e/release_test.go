@@ -52,6 +52,7 @@ func served(t *testing.T, key string) string {
 // to each, needs a plain yes to break one, goes to a share and then to all, and back in one
 // step; what customers have typed comes along and is lost by none of it.
 func TestReleases(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	const name = "tide-releases"
 	first := tide(name)

@@ -233,6 +233,7 @@ func TestPartFirst(t *testing.T) {
 // What the script says, and where it fails, stands beside the preview with the author's own
 // file and line; neither a throwing script nor one without end keeps anybody from going on.
 func TestScriptsThatFail(t *testing.T) {
+	t.Parallel()
 	files := tide("tide-fails")
 	_, err := api.BeginWidgetDraft(t.Context(), "tide-fails", wire.NewWidgetDraft{Files: files})
 	require.NoError(t, err)
@@ -279,6 +280,7 @@ func TestScriptsThatFail(t *testing.T) {
 
 // Every circumstance is one click, and all of them can be seen side by side.
 func TestPreviewCases(t *testing.T) {
+	t.Parallel()
 	_, err := api.BeginWidgetDraft(t.Context(), "tide-cases", wire.NewWidgetDraft{Files: tide("tide-cases")})
 	require.NoError(t, err)
 	b := openBench(t, "tide-cases")
@@ -378,6 +380,7 @@ func (b *bench) choose(text string) {
 // A hard-coded value becomes a setting in one step; settings are renamed, doubled and removed
 // everywhere. What comes out is sound each time, and undoing it leaves every file as it was.
 func TestValueBecomesSetting(t *testing.T) {
+	t.Parallel()
 	files := tide("tide-values")
 	for i, f := range files {
 		switch f.Path {

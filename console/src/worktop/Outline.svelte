@@ -26,7 +26,7 @@
         <li>
           <button
             type="button"
-            class="flex w-full items-baseline gap-2 rounded px-2 py-0.5 text-start font-mono text-[13px] hover:bg-sunk"
+            class="flex min-h-6 w-full items-baseline gap-2 rounded px-2 py-0.5 text-start font-mono text-[13px] hover:bg-sunk"
             style:padding-inline-start="{8 + p.depth * 16}px"
             onmouseenter={() => worktop.outline(p.mark)}
             onmouseleave={() => worktop.outline(null)}
