@@ -278,6 +278,16 @@ func TestReleaseInConsole(t *testing.T) {
 		assert.Contains(t, box, want)
 	}
 	assert.True(t, eval[bool](t, b.Page, `[...document.querySelectorAll("[role=dialog] button[type=submit]")][0].disabled`))
+	// Closing the box is no release, whichever way it is closed.
+	eval[any](t, b.Page, `document.querySelector("[role=dialog] input[type=checkbox]").click(); 0`)
+	b.wait(`!document.querySelector("[role=dialog] button[type=submit]").disabled`)
+	eval[any](t, b.Page, `document.querySelector("[role=dialog] [aria-label=Close]").click(); 0`)
+	b.wait(`!document.querySelector("[role=dialog]")`)
+	now, err := api.Releases(ctx, name)
+	require.NoError(t, err)
+	assert.Len(t, now.Releases, 1)
+	b.press("Release")
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Board tide-console-1")`)
 	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Look").click(); 0`)
 	b.wait(`document.querySelector("[role=dialog]").innerText.includes("It would not take this release") && document.querySelector("[role=dialog] iframe[title=Now]")`)
 	b.press("Not yet")

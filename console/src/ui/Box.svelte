@@ -30,7 +30,8 @@
             <Dialog.Title class="text-lg font-semibold">{title}</Dialog.Title>
             {#if about}<Dialog.Description class="text-sm text-soft">{about}</Dialog.Description>{/if}
           </div>
-          <Dialog.Close class="rounded px-2 py-1 text-soft hover:text-ink" aria-label="Close">✕</Dialog.Close>
+          <!-- Within a form a button without a type would submit it. -->
+          <Dialog.Close type="button" class="rounded px-2 py-1 text-soft hover:text-ink" aria-label="Close">✕</Dialog.Close>
         </div>
         <div class="min-h-0 flex-1 overflow-y-auto px-6 py-4">{@render children()}</div>
         {#if actions}<div class="flex flex-wrap items-center justify-end gap-3 border-t border-line px-6 py-4">{@render actions()}</div>{/if}

@@ -46,8 +46,8 @@
   }
 </script>
 
-<div class="grid h-full min-h-96 grid-cols-[148px_minmax(0,1fr)]">
-  <nav aria-label="Files" class="overflow-auto border-e border-line py-2">
+<div class="grid h-full min-h-96 grid-cols-1 grid-rows-[auto_minmax(0,1fr)] sm:grid-cols-[148px_minmax(0,1fr)] sm:grid-rows-1">
+  <nav aria-label="Files" class="overflow-auto border-line py-2 max-sm:max-h-44 max-sm:border-b sm:border-e">
     <ul>
       {#each paths as path (path)}
         <li>
