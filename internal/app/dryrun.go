@@ -238,7 +238,8 @@ func sameView(a, b *widget.Release) bool {
 		slices.Equal(a.Manifest.Languages, b.Manifest.Languages) && reflect.DeepEqual(a.Manifest.Mount, b.Manifest.Mount)
 }
 
-// rendered is a publication under a release, without the release's own style and script.
+// rendered is a publication under a release, without the release's own style and script; the
+// subject has its sight.
 func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, now time.Time) (payload render.Payload, subject render.Subject, err error) {
 	if subject, err = a.subjectOf(r, p); err != nil {
 		return payload, subject, err
@@ -247,6 +248,7 @@ func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, no
 	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, r.Schema, subject.Settings); err != nil {
 		return payload, subject, err
 	}
+	subject = a.site.See(subject)
 	payload, err = a.bare(subject)
 	return payload, subject, err
 }

@@ -58,6 +58,17 @@ type Subject struct {
 	Now         time.Time
 	Published   time.Time             // zero in a preview
 	Assets      map[string]asset.Info // the uploaded ones that Settings name, by digest
+	Sight       *widget.Sight         // of Settings and Assets, when it has been made; see See
+}
+
+// See is a subject with its sight, which serves for any release with the same schema and the
+// same assets.
+func (site *Site) See(s Subject) Subject {
+	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Asset: func(digest string) (asset.Info, bool) {
+		info, ok := s.Assets[digest]
+		return info, ok
+	}})
+	return s
 }
 
 // Show renders the payload. Preview and publication both come through here.
@@ -75,11 +86,10 @@ func (site *Site) Show(s Subject) (Payload, fault.List) {
 
 // show renders the payload without the release's own style and script.
 func (site *Site) show(s Subject) (Payload, fault.List) {
-	world := setting.World{Base: site.Base, Asset: func(digest string) (asset.Info, bool) {
-		info, ok := s.Assets[digest]
-		return info, ok
-	}}
-	shown, faults := s.Release.Show(s.Settings, s.Language, s.Now, world)
+	if s.Sight == nil {
+		s = site.See(s)
+	}
+	shown, faults := s.Release.ShowSight(s.Sight, s.Language, s.Now)
 	if len(faults) > 0 {
 		return Payload{}, faults
 	}

@@ -32,26 +32,54 @@ type Shown struct {
 	Small     *Shown                   // on small screens; nil when the stylesheet alone makes the difference
 }
 
-// Seen is what the view of a release sees of a pocket's settings. values must be complete.
-func (r *Release) Seen(values setting.Values, lang string, now time.Time, w setting.World) view.Data {
-	lang = r.Language(lang)
+// Sight is what a schema makes of a pocket's settings before any view has its say. Releases
+// with the same schema and the same assets can share one.
+type Sight struct {
+	values setting.Values
+	seen   map[string]any // what views and mount modules see, by key
+	look   setting.Look
+	world  setting.World
+	small  *Sight // on small screens, made when a release asks for it
+}
+
+// See makes the sight of a pocket's settings. values must be complete.
+func (r *Release) See(values setting.Values, w setting.World) *Sight {
 	w.Folder = r.folder
 	seen := make(map[string]any, len(values))
 	for _, s := range r.Schema.Settings {
 		seen[s.Key] = s.View(values[s.Key], w)
 	}
-	return view.Data{Settings: seen, Messages: r.Messages[lang], Language: lang, Now: now}
+	return &Sight{values: values, seen: seen, look: r.Schema.Look(values, w), world: w}
+}
+
+// Seen is what the view of a release sees of a pocket's settings. values must be complete.
+func (r *Release) Seen(values setting.Values, lang string, now time.Time, w setting.World) view.Data {
+	return r.data(r.See(values, w), lang, now)
+}
+
+func (r *Release) data(s *Sight, lang string, now time.Time) view.Data {
+	lang = r.Language(lang)
+	return view.Data{Settings: s.seen, Messages: r.Messages[lang], Language: lang, Now: now}
 }
 
 // Show is the one place where settings become markup. values must be complete. Preview,
 // script, page and frame all come from here, so they cannot disagree.
 func (r *Release) Show(values setting.Values, lang string, now time.Time, w setting.World) (Shown, fault.List) {
-	shown, faults := r.show(values, lang, now, w, false)
+	return r.ShowSight(r.See(values, w), lang, now)
+}
+
+// ShowSight shows what this release, or another with the same schema and the same assets,
+// has seen.
+func (r *Release) ShowSight(s *Sight, lang string, now time.Time) (Shown, fault.List) {
+	shown, faults := r.show(s, lang, now, false)
 	if len(faults) > 0 {
 		return shown, faults
 	}
-	if on := r.onSmall(values); on != nil {
-		small, faults := r.show(on, lang, now, w, true)
+	if on := r.onSmall(s.values); on != nil {
+		if s.small == nil {
+			s.small = r.See(on, s.world)
+		}
+		small, faults := r.show(s.small, lang, now, true)
 		if len(faults) > 0 {
 			return shown, faults
 		}
@@ -60,11 +88,10 @@ func (r *Release) Show(values setting.Values, lang string, now time.Time, w sett
 	return shown, nil
 }
 
-func (r *Release) show(values setting.Values, lang string, now time.Time, w setting.World, small bool) (Shown, fault.List) {
-	data := r.Seen(values, lang, now, w)
+func (r *Release) show(s *Sight, lang string, now time.Time, small bool) (Shown, fault.List) {
+	data := r.data(s, lang, now)
 	data.Small = small
 	lang = data.Language
-	seen := data.Settings
 	run := r.view.Render
 	if r.marked != nil {
 		run = r.marked.RenderMarked
@@ -73,11 +100,11 @@ func (r *Release) show(values setting.Values, lang string, now time.Time, w sett
 	if len(faults) > 0 {
 		return Shown{}, faults.In(ViewFile)
 	}
-	shown := Shown{Language: lang, Direction: message.Direction(lang), Markup: made.Markup, Style: made.Style, Look: r.Schema.Look(values, w),
+	shown := Shown{Language: lang, Direction: message.Direction(lang), Markup: made.Markup, Style: made.Style, Look: s.look,
 		Settings: map[string]any{}, Messages: map[string]message.Forms{}}
 	for _, key := range r.Manifest.Mount.Settings {
-		if r.Schema.Get(key).Matters(values) {
-			shown.Settings[key] = seen[key]
+		if r.Schema.Get(key).Matters(s.values) {
+			shown.Settings[key] = s.seen[key]
 		}
 	}
 	for _, key := range r.Manifest.Mount.Messages {
