@@ -30,8 +30,10 @@ func (image) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}))
 }
 
+var focusParts = []part{{"x", numberPart(0, 100, false), 50.0}, {"y", numberPart(0, 100, false), 50.0}}
+
 func readFocus(s *Setting, v *jsondoc.Value) (any, problems) {
-	return whole(readParts(s, v, `{"x": 50, "y": 50}`, []part{{"x", numberPart(0, 100, false), 50.0}, {"y", numberPart(0, 100, false), 50.0}}))
+	return whole(readParts(s, v, `{"x": 50, "y": 50}`, focusParts))
 }
 
 // readAsset reads a reference to an asset, or "" for none.

@@ -98,9 +98,10 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 		m := member(v, p.name)
 		switch {
 		case m != nil:
-			of := *s
-			of.Key = s.Key + "." + p.name
-			read, ps := p.read(&of, m)
+			read, ps := p.read(s, m)
+			if ps != nil { // read again to be named in full, which what is sound can do without
+				read, ps = p.read(s.as(s.Key+"."+p.name), m)
+			}
 			value[p.name] = read
 			found = append(found, ps.in(m, p.name)...)
 		case p.otherwise == nil:
@@ -122,13 +123,24 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 
 // numberPart reads a number within bounds, whole when told.
 func numberPart(min, max float64, whole bool) func(*Setting, *jsondoc.Value) (any, problems) {
-	return func(s *Setting, v *jsondoc.Value) (any, problems) {
-		of := Setting{Key: s.Key, Minimum: &min, Maximum: &max}
-		if whole {
-			of.Step = 1
-		}
-		return number{}.check(&of, v)
+	bounds := Setting{Minimum: &min, Maximum: &max}
+	if whole {
+		bounds.Step = 1
 	}
+	return func(s *Setting, v *jsondoc.Value) (any, problems) {
+		value, ps := number{}.check(&bounds, v)
+		if ps != nil { // read again to be named
+			_, ps = number{}.check(bounds.as(s.Key), v)
+		}
+		return value, ps
+	}
+}
+
+// as is the setting under another key.
+func (s *Setting) as(key string) *Setting {
+	of := *s
+	of.Key = key
+	return &of
 }
 
 // onePart reads one of a few texts.

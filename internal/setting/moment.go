@@ -23,18 +23,47 @@ type Moment struct {
 	At    time.Time // the instant, in Zone
 }
 
-var momentForm = regexp.MustCompile(`^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2})(:\d{2})?(Z|[+-]\d{2}:\d{2})?\[([^\]]{1,64})\]$`)
+// momentParts takes "2027-03-01T18:00:00+01:00[Europe/Berlin]" apart, in which seconds and
+// offset may be left out. Lists have a moment in each item, so this is no regular expression.
+func momentParts(s string) (local, offset, zone string, ok bool) {
+	wall, zone, ok := strings.Cut(s, "[")
+	if !ok || len(zone) < 2 || len(zone) > 65 || strings.IndexByte(zone, ']') != len(zone)-1 || len(wall) < 16 {
+		return "", "", "", false
+	}
+	n := 16
+	if like(wall[n:min(n+3, len(wall))], ":00") {
+		n += 3
+	}
+	local, offset = wall[:n], wall[n:]
+	if local[10] == ' ' {
+		local = local[:10] + "T" + local[11:]
+	}
+	ok = like(local, "0000-00-00T00:00:00"[:n]) && (offset == "" || offset == "Z" || like(offset, "+00:00") || like(offset, "-00:00"))
+	return local, offset, zone[:len(zone)-1], ok
+}
+
+// like tells whether s is form with any digits for its zeros.
+func like(s, form string) bool {
+	if len(s) != len(form) {
+		return false
+	}
+	for i := range len(s) {
+		if digit := s[i] >= '0' && s[i] <= '9'; digit != (form[i] == '0') || !digit && s[i] != form[i] {
+			return false
+		}
+	}
+	return true
+}
 
 // parseMoment reads a moment. A time that daylight saving skips is moved forward by the
 // gap; one that happens twice is the earlier, unless its offset says otherwise
 // (Temporal's "compatible").
 func parseMoment(s string) (Moment, *problem) {
 	const form = "Write it as 2027-03-01T18:00[Europe/Berlin]: date, T, time, and the time zone in brackets."
-	part := momentForm.FindStringSubmatch(s)
-	if part == nil {
+	local, offset, name, ok := momentParts(s)
+	if !ok {
 		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), mend: form}
 	}
-	local := part[1] + "T" + part[2] + part[3]
 	layout := "2006-01-02T15:04:05"[:len(local)]
 	wall, err := time.Parse(layout, local)
 	if err != nil {
@@ -43,25 +72,25 @@ func parseMoment(s string) (Moment, *problem) {
 	if wall.Year() < 1970 || wall.Year() > 2200 {
 		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The year %d is out of reach.", wall.Year()), mend: "Use a year from 1970 to 2200."}
 	}
-	zone, p := loadZone(part[5])
+	zone, p := loadZone(name)
 	if p != nil {
 		return Moment{}, p
 	}
-	m := Moment{Local: local, Zone: part[5]}
+	m := Moment{Local: local, Zone: name}
 	offsets := resolve(wall, zone, &m.At)
-	if part[4] != "" {
-		want, ok := offsetSeconds(part[4]), false
+	if offset != "" {
+		want, found := offsetSeconds(offset), false
 		for _, o := range offsets {
 			if o == want {
-				m.At, ok = wall.Add(-time.Duration(o)*time.Second).In(zone), true
+				m.At, found = wall.Add(-time.Duration(o)*time.Second).In(zone), true
 			}
 		}
-		if !ok {
-			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s does not fit %s at that time.", part[4], part[5]), mend: "Leave the offset out; the zone gives it."}
+		if !found {
+			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s does not fit %s at that time.", offset, name), mend: "Leave the offset out; the zone gives it."}
 		}
 		// The offset is kept only where it decides between two instants.
 		if len(offsets) > 1 {
-			m.Local += part[4]
+			m.Local += offset
 		}
 	}
 	return m, nil

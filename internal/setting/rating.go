@@ -26,8 +26,10 @@ func (rating) view(_ *Setting, v any, _ World) any {
 	return map[string]any{"shown": shown, "value": value, "best": best, "part": value / max(best, 1)}
 }
 
+var ratingParts = []part{{"value", numberPart(0, 100, false), leftOut}, {"best", numberPart(1, 100, true), 5.0}}
+
 func (rating) check(s *Setting, v *jsondoc.Value) (any, problems) {
-	value, ps := readParts(s, v, `{"value": 4, "best": 5}`, []part{{"value", numberPart(0, 100, false), leftOut}, {"best", numberPart(1, 100, true), 5.0}})
+	value, ps := readParts(s, v, `{"value": 4, "best": 5}`, ratingParts)
 	if ps == nil {
 		if given, ok := value["value"].(float64); ok && given > value["best"].(float64) {
 			return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s out of %s.", s.Key, Number(given), Number(value["best"].(float64))), "Choose a value up to \"best\".")
