@@ -23,6 +23,18 @@ test("each rule has its marker, and stands where it stands", () => {
   expect(standsOn(".x[data-layout] { color: var( --main-ink, red) }")).toEqual(["layout", "main-ink"]);
 });
 
+test("what has been read before is found at its new place, with its new number", () => {
+  const base = ".a { top: 0 }\n@media print { .b { left: 0 } .c {} }\n.a { top: 0 }";
+  readSheet(base);
+  const source = ".n { gap: 0 }\n" + base;
+  const { text, rules, tops } = readSheet(source);
+  expect(rules.map((r) => source.slice(r.from, r.to))).toEqual([".n { gap: 0 }", ".a { top: 0 }", ".b { left: 0 }", ".c {}", ".a { top: 0 }"]);
+  expect(rules.map((r) => r.conditions.length)).toEqual([0, 0, 1, 1, 0]);
+  expect([...text.matchAll(/\{--glass-rule-(\d+):1;/g)].map((m) => m[1])).toEqual(["0", "1", "2", "3", "4"]);
+  expect(text.replace(/--glass-rule-\d+:1;/g, "")).toBe(source);
+  expect(tops[3]).toContain("--glass-rule-4");
+});
+
 test("a change of one rule is told apart from more", () => {
   const base = readSheet(".a { top: 0 }\n.b { top: 0 }");
   expect(onlyRule(base, readSheet(".a { top: 0 }\n.b { top: 1px }"))).toBe(1);

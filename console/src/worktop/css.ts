@@ -31,51 +31,55 @@ function parse(source: string): Tree {
   return known.tree;
 }
 
-export function readSheet(source: string): Sheet {
-  const rules: Rule[] = [];
-  const tops: string[] = [];
-  let begin = 0; // of the top rule that is being read, in text
-  let text = "";
-  let last = 0;
-  parse(source).iterate({
-    leave(node) {
-      if (node.node.parent?.name != "StyleSheet" || node.name == "Comment") return;
-      text += source.slice(last, node.to);
-      last = node.to;
-      tops.push(text.slice(begin));
-    },
-    enter(node) {
-      if (node.node.parent?.name == "StyleSheet" && node.name != "Comment") {
-        text += source.slice(last, node.from);
-        last = node.from;
-        begin = text.length;
-      }
-      if (node.name == "KeyframesStatement") {
-        if (node.node.parent?.name == "StyleSheet") {
-          text += source.slice(last, node.to);
-          last = node.to;
-          tops.push(text.slice(begin));
-        }
-        return false;
-      }
-      if (node.name != "RuleSet") return;
-      const block = node.node.getChild("Block");
-      if (!block) return;
-      text += source.slice(last, block.from + 1) + marker(rules.length);
-      last = block.from + 1;
-      rules.push({
-        from: node.from,
-        to: node.to,
-        selector: source.slice(node.from, block.from).trim(),
-        conditions: around(node.node, source),
-        declared: block.getChildren("Declaration").map((d) => {
-          const name = d.firstChild!;
-          return source.slice(name.from, name.to);
-        }),
-      });
-    },
+// A rule that lies in no other, or whatever else does, with the rules in it; all offsets are
+// counted from its beginning.
+type Top = (Rule & { block: number })[];
+
+// The tops read last, by their text: of a sheet that is being typed, all but one are known.
+let tops: Map<string, Top> = new Map();
+
+function readTop(top: SyntaxNode, source: string): Top {
+  const rules: Top = [];
+  top.cursor().iterate(({ name, node }) => {
+    if (name == "KeyframesStatement") return false;
+    const block = name == "RuleSet" ? node.getChild("Block") : null;
+    if (!block) return;
+    rules.push({
+      from: node.from - top.from,
+      to: node.to - top.from,
+      block: block.from + 1 - top.from,
+      selector: source.slice(node.from, block.from).trim(),
+      conditions: around(node, source),
+      declared: block.getChildren("Declaration").map((d) => source.slice(d.firstChild!.from, d.firstChild!.to)),
+    });
   });
-  return { text: text + source.slice(last), rules, tops };
+  return rules;
+}
+
+export function readSheet(source: string): Sheet {
+  const sheet: Sheet = { text: "", rules: [], tops: [] };
+  const read: typeof tops = new Map();
+  let last = 0;
+  for (let node = parse(source).topNode.firstChild; node; node = node.nextSibling) {
+    if (node.name == "Comment") continue;
+    const own = source.slice(node.from, node.to);
+    const top = tops.get(own) ?? readTop(node, source);
+    read.set(own, top);
+    let marked = "";
+    let at = 0;
+    for (const { block, ...rule } of top) {
+      marked += own.slice(at, block) + marker(sheet.rules.length);
+      at = block;
+      sheet.rules.push({ ...rule, from: node.from + rule.from, to: node.from + rule.to });
+    }
+    marked += own.slice(at);
+    sheet.tops.push(marked);
+    sheet.text += source.slice(last, node.from) + marked;
+    last = node.to;
+  }
+  tops = read;
+  sheet.text += source.slice(last);
+  return sheet;
 }
 
 function around(node: SyntaxNode, source: string): string[] {
