@@ -124,9 +124,9 @@ func typing(b *bench, name string) error {
 		}
 		return list, nil
 	}
-	style, err := series("style.css", 0, func(i int) string { return fmt.Sprintf(".pocket { --bench: %d; }", i) },
+	style, err := series("style.css", 0, func(i int) string { return fmt.Sprintf(".pocket { color: rgb(%d 0 60); }", i) },
 		func(i int) string {
-			return fmt.Sprintf(`getComputedStyle(root.querySelector(".pocket")).getPropertyValue("--bench").trim() == "%d"`, i)
+			return fmt.Sprintf(`getComputedStyle(root.querySelector(".pocket")).color == "rgb(%d, 0, 60)"`, i)
 		})
 	if err != nil {
 		return err

@@ -18,7 +18,7 @@ type App struct {
 	shelf   Shelf
 	site    *render.Site
 	builder widget.Builder
-	trier   widget.Trier
+	trials  *widget.Trials
 	now     func() time.Time
 
 	publishing [64]sync.Mutex // by key: one build of a pocket at a time
@@ -54,7 +54,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{workpieces: workpieces{}, trier: Remembering(o.Trier), making: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	return &App{workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

@@ -2,8 +2,6 @@ package app
 
 import (
 	"context"
-	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -40,15 +38,15 @@ func (a *App) TryWidgetDraft(ctx context.Context, s Scope, name string, overlay 
 		return Tried{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
 	}
 	files, assets := w.with(overlay)
-	t := Try(a.site, a.trier, files, assets, cases, a.now())
+	t := Try(a.site, a.trials, files, assets, cases, a.now())
 	t.Revision = w.Revision
 	return t, nil
 }
 
 // Try renders a folder that is being written in some cases.
-func Try(site *render.Site, by widget.Trier, files widget.Files, assets map[string]asset.Made, cases []widget.Case, now time.Time) Tried {
+func Try(site *render.Site, trials *widget.Trials, files widget.Files, assets map[string]asset.Made, cases []widget.Case, now time.Time) Tried {
 	var t Tried
-	t.Trial, t.Faults = widget.Try(files, assets, by)
+	t.Trial, t.Faults = trials.Try(files, assets)
 	if t.Trial == nil {
 		return t
 	}
@@ -62,47 +60,3 @@ func Try(site *render.Site, by widget.Trier, files widget.Files, assets map[stri
 	all.Wait()
 	return t
 }
-
-// remembering is a Trier that keeps what it has built last: most keystrokes change no script.
-type remembering struct {
-	by   widget.Trier
-	mu   sync.Mutex
-	kept []builtMount
-}
-
-type builtMount struct {
-	of         string // digest of the scripts
-	code, maps string
-	faults     fault.List
-}
-
-const mountsKept = 32
-
-func (r *remembering) TryMount(files widget.Files, entry string) (string, string, fault.List) {
-	scripts := widget.Files{entry + " is where it begins": nil}
-	for p, text := range files {
-		if strings.HasSuffix(p, ".ts") || strings.HasSuffix(p, ".js") {
-			scripts[p] = text
-		}
-	}
-	digest := scripts.Digest()
-	r.mu.Lock()
-	for _, k := range r.kept {
-		if k.of == digest {
-			r.mu.Unlock()
-			return k.code, k.maps, slices.Clone(k.faults)
-		}
-	}
-	r.mu.Unlock()
-	code, maps, faults := r.by.TryMount(files, entry)
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if len(r.kept) >= mountsKept {
-		r.kept = r.kept[1:]
-	}
-	r.kept = append(r.kept, builtMount{digest, code, maps, slices.Clone(faults)})
-	return code, maps, faults
-}
-
-// Remembering is a Trier that builds each script once.
-func Remembering(by widget.Trier) widget.Trier { return &remembering{by: by} }

@@ -474,5 +474,5 @@ func (a *App) TryRelease(ctx context.Context, s Scope, name string, number int, 
 	if err != nil {
 		return Tried{}, err
 	}
-	return Try(a.site, a.trier, files, r.Built.Assets, cases, a.now()), nil
+	return Try(a.site, a.trials, files, r.Built.Assets, cases, a.now()), nil
 }

@@ -35,7 +35,7 @@ type Bench struct {
 	dir     string
 	name    string // the widget's, as its manifest had it first
 	builder Builder
-	trier   widget.Trier
+	trials  *widget.Trials
 	site    *render.Site // of the public side
 
 	mu       sync.Mutex
@@ -50,7 +50,7 @@ type Bench struct {
 
 // Open reads a folder.
 func Open(dir string, b Builder) (*Bench, error) {
-	t := &Bench{dir: dir, builder: b, trier: app.Remembering(b), made: map[string]*asset.Made{}, watchers: map[chan struct{}]bool{}, began: time.Now(), changed: time.Now()}
+	t := &Bench{dir: dir, builder: b, trials: widget.NewTrials(b), made: map[string]*asset.Made{}, watchers: map[chan struct{}]bool{}, began: time.Now(), changed: time.Now()}
 	if err := t.read(); err != nil {
 		return nil, err
 	}
@@ -227,7 +227,7 @@ func (t *Bench) with(overlay []app.FileChange) (widget.Files, fault.List) {
 func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.Tried {
 	files, faults := t.with(overlay)
 	assets, more := t.assets(files)
-	tried := app.Try(t.site, t.trier, files, assets, cases, time.Now())
+	tried := app.Try(t.site, t.trials, files, assets, cases, time.Now())
 	tried.Faults = append(append(faults, more...), tried.Faults...)
 	t.mu.Lock()
 	tried.Revision = t.revision

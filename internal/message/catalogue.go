@@ -56,6 +56,9 @@ func tagOf(lang string) language.Tag {
 
 // CategoriesOf returns the categories that whole numbers take in lang, in CLDR's order.
 func CategoriesOf(lang string) []string {
+	if known, ok := categories.Load(lang); ok {
+		return known.([]string)
+	}
 	has := map[string]bool{"other": true}
 	for n := range 1000 {
 		has[Category(lang, n)] = true
@@ -67,8 +70,14 @@ func CategoriesOf(lang string) []string {
 			list = append(list, c)
 		}
 	}
+	if list = slices.Clip(list); ValidTag(lang) {
+		categories.Store(lang, list)
+	}
 	return list
 }
+
+// categories keeps what CategoriesOf has found, as tags does.
+var categories sync.Map
 
 // Say returns the message key for count, with {count} filled in; a missing form falls
 // back to "other" and a missing message to its key.

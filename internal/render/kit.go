@@ -2,7 +2,6 @@ package render
 
 import (
 	"encoding/json"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -15,12 +14,7 @@ var kitParts = []string{"small", "once", "asked", "overrides", "items", "facts",
 
 // calls are what of the mount function's taker stands for a part of the kit. Names of
 // members are not shortened when a script is built.
-var calls = map[string]*regexp.Regexp{
-	"events":  regexp.MustCompile(`\b(tell|hear)\b`),
-	"reading": regexp.MustCompile(`\breading\b`),
-	"edges":   regexp.MustCompile(`\bedges\b`),
-	"items":   regexp.MustCompile(`\bitems\b`),
-}
+var calls = map[string][]string{"events": {"tell", "hear"}, "reading": {"reading"}, "edges": {"edges"}, "items": {"items"}}
 
 // kitTable is what the kit of a release is told; see loader/kit/types.ts.
 type kitTable struct {
@@ -67,8 +61,8 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 // parts lists what of the kit a release and its table need.
 func parts(r *widget.Release, t kitTable) (list []string) {
 	needs := map[string]bool{"small": t.small, "once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
-	for part, called := range calls {
-		needs[part] = called.MatchString(r.Built.Mount)
+	for part, words := range calls {
+		needs[part] = slices.ContainsFunc(words, func(w string) bool { return widget.HasWord(r.Built.Mount, w) })
 	}
 	needs["items"] = needs["items"] && t.Items != ""
 	for _, p := range kitParts {

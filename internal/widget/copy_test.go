@@ -47,7 +47,8 @@ func TestTry(t *testing.T) {
 	files["view.html"] = []byte("<p>😀ä</p><h2 class=\"heading\">{{.settings.heading}}</h2>")
 	files["mount.ts"] = []byte("import { x } from \"./part\";\n\nexport default function mount({ root }: { root: HTMLElement }) {\n  root.title = x;\n}\n")
 	files["part.ts"] = []byte("export const x: string = \"x\";\n")
-	trial, faults := widget.Try(files, nil, bundle.Builder{})
+	trials := widget.NewTrials(bundle.Builder{})
+	trial, faults := trials.Try(files, nil)
 	require.NotNil(t, trial)
 	assert.Empty(t, faults)
 	h2 := trial.Elements[1]
@@ -56,13 +57,21 @@ func TestTry(t *testing.T) {
 	assert.Contains(t, trial.Map, `"sources": ["part.ts", "mount.ts"`)
 	assert.Contains(t, trial.Built.Mount, "root.title = x;", "as it was written")
 
+	files["part.ts"] = []byte("export const x: string = \"y\";\n")
+	files["style.css"] = append([]byte("@import \"x.css\";\n"), files["style.css"]...)
+	trial, faults = trials.Try(files, nil)
+	assert.Contains(t, trial.Built.Mount, `"y"`, "what has been read before is not taken for what has changed")
+	require.Len(t, faults, 1)
+	assert.Equal(t, fault.StyleFence, faults[0].Code)
+	files["style.css"] = widget.Blank("tide", "Tide", "en")["style.css"]
+
 	files["settings.json"] = []byte(strings.Replace(string(files["settings.json"]), `"accent": {`, `"idle": { "type": "string", "default": "", "glass": { "type": "text", "label": { "en": "Idle" } } }, "accent": {`, 1))
-	trial, faults = widget.Try(files, nil, bundle.Builder{})
+	trial, faults = trials.Try(files, nil)
 	require.NotNil(t, trial, "a setting that nothing uses does not keep it from being seen")
 	require.Len(t, faults, 1)
 	assert.Equal(t, fault.SettingUnused, faults[0].Code)
 	files["view.html"] = []byte(`<p onclick="x">{{.settings.heading}}</p>`)
-	trial, faults = widget.Try(files, nil, bundle.Builder{})
+	trial, faults = trials.Try(files, nil)
 	assert.Nil(t, trial, "what the fences refuse is never shown")
 	assert.NotEmpty(t, faults)
 }

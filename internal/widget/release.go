@@ -5,7 +5,6 @@ package widget
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -65,12 +64,12 @@ func read(files Files, b Builder, trial bool) (*Release, fault.List) {
 	if stored && o.Digest != "" {
 		r.Digest = o.Digest
 	}
-	readView := view.Parse
+	readView, readSchema, readStyle := view.Parse, setting.ReadSchema, checkStyle
 	if stored {
 		readView = view.Open
 	}
-	if trial {
-		readView = r.readMarked
+	if t, ok := b.(*trying); ok {
+		readView, readSchema, readStyle = r.readMarked, t.schema, t.style
 	}
 	var manifest manifestDoc
 	if src := files[ManifestFile]; src != nil {
@@ -82,7 +81,7 @@ func read(files Files, b Builder, trial bool) (*Release, fault.List) {
 	r.folder = r.readAssets(b, add)
 	if src := files[SchemaFile]; src != nil {
 		var more fault.List
-		r.Schema, more = setting.ReadSchema(src, r.folder)
+		r.Schema, more = readSchema(src, r.folder)
 		add(SchemaFile, more)
 	}
 	r.readMessages(manifest, add)
@@ -99,7 +98,7 @@ func read(files Files, b Builder, trial bool) (*Release, fault.List) {
 		}
 	}
 	if src := files[StyleFile]; src != nil {
-		add(StyleFile, checkStyle(src))
+		add(StyleFile, readStyle(src))
 		var more fault.List
 		r.Built.Style, more = b.Style(StyleFile, src)
 		add(StyleFile, more)
@@ -242,7 +241,7 @@ func (r *Release) unused() (faults fault.List) {
 		name := setting.Kebab(s.Key)
 		switch {
 		case r.view.Uses(s.Key), slices.Contains(r.Manifest.Mount.Settings, s.Key):
-		case s.Look && regexp.MustCompile(`(--|\[data-)`+name+`\b`).MatchString(style):
+		case s.Look && (HasWord(style, "--"+name) || HasWord(style, "[data-"+name)):
 		case r.decides(s.Key):
 		default:
 			f := fault.Fault{Field: s.Key, Line: s.Line, Column: s.Column, Code: fault.SettingUnused, What: fmt.Sprintf("Nothing uses the setting %q.", s.Key),

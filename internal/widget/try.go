@@ -31,18 +31,9 @@ type Trial struct {
 	Map      string         // source map of Built.Mount, "" without one
 }
 
-// Try reads a folder that is being written. The trial is nil when nothing can be shown; it
-// may be there with faults, which then only stop a release. It does not try every starter in
-// every language, which Read does. assets are what was made of the folder's assets.
+// Try is Trials.Try once.
 func Try(files Files, assets map[string]asset.Made, b Trier) (*Trial, fault.List) {
-	t := &Trial{}
-	r, faults := read(files, &trying{Opened{Built: Built{Assets: assets}}, b, t}, true)
-	if r == nil {
-		return nil, faults
-	}
-	t.Release = r
-	t.Elements = inUnits(files[ViewFile], r.marked.Elements)
-	return t, faults
+	return NewTrials(b).Try(files, assets)
 }
 
 // inUnits counts the places of elements in UTF-16 code units, as editors in browsers do.
@@ -64,19 +55,6 @@ func inUnits(src []byte, elements []view.Element) []view.Element {
 		e.Start, e.Open, e.End = units[e.Start], units[e.Open], units[e.End]
 	}
 	return list
-}
-
-// trying is the Builder of a trial.
-type trying struct {
-	Opened // for what is not built anew
-	by     Trier
-	into   *Trial
-}
-
-func (t *trying) Mount(files Files, entry string) (string, fault.List) {
-	code, sourceMap, faults := t.by.TryMount(files, entry)
-	t.into.Map = sourceMap
-	return code, faults
 }
 
 func (r *Release) readMarked(src []byte, types map[string]*shape.Type) (*view.View, fault.List) {

@@ -1,0 +1,120 @@
+package widget
+
+import (
+	"crypto/sha256"
+	"slices"
+	"strings"
+	"sync"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
+)
+
+// Trials tries folders that are being written, and keeps what it has made of those of their
+// files that take long: most keystrokes change one file. It is safe for concurrent use.
+type Trials struct {
+	by   Trier
+	mu   sync.Mutex
+	kept []reading // the oldest first
+}
+
+type reading struct {
+	of   [sha256.Size]byte
+	made any
+}
+
+const readingsKept = 64
+
+// NewTrials makes Trials whose mount modules are built by b.
+func NewTrials(b Trier) *Trials { return &Trials{by: b} }
+
+// Try reads a folder that is being written. The trial is nil when nothing can be shown; it
+// may be there with faults, which then only stop a release. It does not try every starter in
+// every language, which Read does. assets are what was made of the folder's assets.
+func (t *Trials) Try(files Files, assets map[string]asset.Made) (*Trial, fault.List) {
+	trial := &Trial{}
+	r, faults := read(files, &trying{Opened{Built: Built{Assets: assets}}, t, trial}, true)
+	if r == nil {
+		return nil, faults
+	}
+	trial.Release = r
+	trial.Elements = inUnits(files[ViewFile], r.marked.Elements)
+	return trial, faults
+}
+
+// keep makes something of texts, unless it has been made of the same lately. What is kept is
+// shared, and not to be changed.
+func keep[T any](t *Trials, make func() T, of ...string) T {
+	h := sha256.New()
+	for _, text := range of {
+		sum := sha256.Sum256([]byte(text)) // so that where one ends and another begins counts
+		h.Write(sum[:])
+	}
+	key := [sha256.Size]byte(h.Sum(nil))
+	t.mu.Lock()
+	for _, k := range t.kept {
+		if k.of == key {
+			t.mu.Unlock()
+			return k.made.(T)
+		}
+	}
+	t.mu.Unlock()
+	made := make()
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if len(t.kept) >= readingsKept {
+		t.kept = slices.Delete(t.kept, 0, 1)
+	}
+	t.kept = append(t.kept, reading{key, made})
+	return made
+}
+
+// trying is the Builder of a trial.
+type trying struct {
+	Opened // for what is not built anew
+	trials *Trials
+	into   *Trial
+}
+
+type readSchema struct {
+	schema *setting.Schema
+	faults fault.List
+}
+
+func (t *trying) schema(src []byte, folder setting.Folder) (*setting.Schema, fault.List) {
+	of := []string{SchemaFile, string(src)}
+	for path, made := range t.Built.Assets {
+		of = append(of, path+" "+made.Digest)
+	}
+	slices.Sort(of[2:])
+	made := keep(t.trials, func() readSchema {
+		schema, faults := setting.ReadSchema(src, folder)
+		return readSchema{schema, faults}
+	}, of...)
+	return made.schema, made.faults
+}
+
+func (t *trying) style(src []byte) fault.List {
+	return keep(t.trials, func() fault.List { return checkStyle(src) }, StyleFile, string(src))
+}
+
+type builtMount struct {
+	code, sourceMap string
+	faults          fault.List
+}
+
+func (t *trying) Mount(files Files, entry string) (string, fault.List) {
+	of := []string{"mount", entry}
+	for _, p := range files.Paths() {
+		if strings.HasSuffix(p, ".ts") || strings.HasSuffix(p, ".js") {
+			of = append(of, p, string(files[p]))
+		}
+	}
+	made := keep(t.trials, func() builtMount {
+		code, sourceMap, faults := t.trials.by.TryMount(files, entry)
+		return builtMount{code, sourceMap, faults}
+	}, of...)
+	t.into.Map = made.sourceMap
+	return made.code, made.faults
+}
