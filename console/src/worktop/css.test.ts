@@ -35,6 +35,22 @@ test("what has been read before is found at its new place, with its new number",
   expect(tops[3]).toContain("--glass-rule-4");
 });
 
+test("a sheet that is typed comes to the same as one that is read at once", () => {
+  const pieces = [".a { top: 0 }", "x", "}", "{", "/*", "*/", ";", "\"", "\n", "@media print {", "color: red;", ".b:hover", "(", ","];
+  let source = "/* one */\n.a { top: 0; left: 0 }\n@media print { .b { gap: 0 } .c { gap: 0 } }\n@keyframes k { from { top: 0 } }\n.d > .e { color: red }\n";
+  let seed = 7;
+  const random = (below: number) => (seed = (seed * 48271) % 2147483647) % below;
+  for (let i = 0; i < 400; i++) {
+    const from = random(source.length + 1);
+    const next = source.slice(0, from) + (random(3) ? pieces[random(pieces.length)] : "") + source.slice(Math.min(source.length, from + random(6)));
+    readSheet(source);
+    const typed = readSheet(next);
+    readSheet("");
+    expect(typed, next).toEqual(readSheet(next));
+    if (next.length < 400 && random(4)) source = next;
+  }
+});
+
 test("a change of one rule is told apart from more", () => {
   const base = readSheet(".a { top: 0 }\n.b { top: 0 }");
   expect(onlyRule(base, readSheet(".a { top: 0 }\n.b { top: 1px }"))).toBe(1);

@@ -21,22 +21,15 @@ export interface Sheet {
 // As the frame names them; see loader/worktop/pick.ts.
 const marker = (rule: number) => `--glass-rule-${rule}:1;`;
 
-// The tree read last: of the next text, which is nearly the same, only what is new is read.
-let known: { source: string; tree: Tree } = { source: "", tree: Tree.empty };
-
-function parse(source: string): Tree {
-  const { from, to, insert } = difference(known.source, source);
-  const fragments = TreeFragment.applyChanges(TreeFragment.addTree(known.tree), [{ fromA: from, toA: to, fromB: from, toB: from + insert.length }]);
-  known = { source, tree: cssLanguage.parser.parse(source, fragments) };
-  return known.tree;
-}
-
 // A rule that lies in no other, or whatever else does, with the rules in it; all offsets are
 // counted from its beginning.
 type Top = (Rule & { block: number })[];
 
-// The tops read last, by their text: of a sheet that is being typed, all but one are known.
-let tops: Map<string, Top> = new Map();
+interface Placed {
+  from: number;
+  text: string;
+  rules: Top;
+}
 
 function readTop(top: SyntaxNode, source: string): Top {
   const rules: Top = [];
@@ -56,28 +49,63 @@ function readTop(top: SyntaxNode, source: string): Top {
   return rules;
 }
 
-export function readSheet(source: string): Sheet {
-  const sheet: Sheet = { text: "", rules: [], tops: [] };
-  const read: typeof tops = new Map();
-  let last = 0;
-  for (let node = parse(source).topNode.firstChild; node; node = node.nextSibling) {
+// The sheet read last. Of the next, which is nearly the same, only what is new is read.
+let known: { source: string; tops: Placed[] } = { source: "", tops: [] };
+// The source and tree that have been parsed whole last.
+let whole: { source: string; tree: Tree } = { source: "", tree: Tree.empty };
+
+function everyTop(source: string): Placed[] {
+  const { from, to, insert } = difference(whole.source, source);
+  const fragments = TreeFragment.applyChanges(TreeFragment.addTree(whole.tree), [{ fromA: from, toA: to, fromB: from, toB: from + insert.length }]);
+  whole = { source, tree: cssLanguage.parser.parse(source, fragments) };
+  const before = new Map(known.tops.map((top) => [top.text, top.rules]));
+  const tops: Placed[] = [];
+  for (let node = whole.tree.topNode.firstChild; node; node = node.nextSibling) {
     if (node.name == "Comment") continue;
-    const own = source.slice(node.from, node.to);
-    const top = tops.get(own) ?? readTop(node, source);
-    read.set(own, top);
+    const text = source.slice(node.from, node.to);
+    tops.push({ from: node.from, text, rules: before.get(text) ?? readTop(node, source) });
+  }
+  return tops;
+}
+
+// Typing mostly happens within one rule, which stays one: then there is nothing else to read.
+function oneTop(source: string): Placed[] | null {
+  const { from, to, insert } = difference(known.source, source);
+  const at = known.tops.findIndex((top) => top.from < from && to < top.from + top.text.length);
+  if (at < 0) return null;
+  const top = known.tops[at];
+  const text = top.text.slice(0, from - top.from) + insert + top.text.slice(to - top.from);
+  const tree = cssLanguage.parser.parse(text);
+  const node = tree.topNode.firstChild;
+  if (!node || node.nextSibling || node.to != text.length || unsure(tree)) return null;
+  const shift = insert.length - (to - from);
+  return known.tops.map((t, i) => (i < at ? t : i == at ? { from: t.from, text, rules: readTop(node, text) } : { ...t, from: t.from + shift }));
+}
+
+function unsure(tree: Tree): boolean {
+  let found = false;
+  tree.iterate({ enter: ({ type }) => !(found ||= type.isError) });
+  return found;
+}
+
+export function readSheet(source: string): Sheet {
+  const tops = oneTop(source) ?? everyTop(source);
+  known = { source, tops };
+  const sheet: Sheet = { text: "", rules: [], tops: [] };
+  let last = 0;
+  for (const { from, text, rules } of tops) {
     let marked = "";
     let at = 0;
-    for (const { block, ...rule } of top) {
-      marked += own.slice(at, block) + marker(sheet.rules.length);
+    for (const { block, ...rule } of rules) {
+      marked += text.slice(at, block) + marker(sheet.rules.length);
       at = block;
-      sheet.rules.push({ ...rule, from: node.from + rule.from, to: node.from + rule.to });
+      sheet.rules.push({ ...rule, from: from + rule.from, to: from + rule.to });
     }
-    marked += own.slice(at);
+    marked += text.slice(at);
     sheet.tops.push(marked);
-    sheet.text += source.slice(last, node.from) + marked;
-    last = node.to;
+    sheet.text += source.slice(last, from) + marked;
+    last = from + text.length;
   }
-  tops = read;
   sheet.text += source.slice(last);
   return sheet;
 }
