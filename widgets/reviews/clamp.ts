@@ -2,13 +2,15 @@
 export function clamp(root: HTMLElement, whole: string, part: string, signal: AbortSignal) {
   const reviews = root.querySelectorAll<HTMLElement>(".review");
 
+  // All are cut, then all are measured, then all buttons shown: the page is laid out once.
   function look() {
-    for (const review of reviews) {
-      if (review.dataset.long == "open" || review.hidden) continue;
+    const cut = [...reviews].filter((review) => review.dataset.long != "open" && !review.hidden);
+    for (const review of cut) review.dataset.long = "cut";
+    const long = cut.map((review) => {
       const words = review.querySelector<HTMLElement>(".words")!;
-      review.dataset.long = "cut";
-      review.querySelector<HTMLElement>(".whole")!.hidden = words.scrollHeight <= words.clientHeight + 2;
-    }
+      return words.scrollHeight > words.clientHeight + 2;
+    });
+    cut.forEach((review, i) => (review.querySelector<HTMLElement>(".whole")!.hidden = !long[i]));
   }
 
   for (const review of reviews) {
