@@ -13,6 +13,7 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
+	"glasspocket/internal/heap"
 )
 
 // figure is one measured value and its budget.
@@ -77,6 +78,7 @@ func main() {
 }
 
 func run(only string) (int, error) {
+	heap.Room() // as the service has it, for what is measured in here
 	demo, err := service.StartDemo("")
 	if err != nil {
 		return 1, err

@@ -28,7 +28,8 @@ addEventListener("message", function first(event) {
 
   let stages: HTMLElement[] = [];
   let rules = 0;
-  let author = new CSSStyleSheet();
+  const author = new CSSStyleSheet();
+  let written = ""; // what author has been made of
   let drawing = 0;
   const roots = () => stages.flatMap((s) => s.shadowRoot ?? []);
 
@@ -62,6 +63,8 @@ addEventListener("message", function first(event) {
   function restyle(sheet: string, count: number, only = -1, rule = "", tops = -1) {
     rules = count;
     register(rules);
+    if (sheet == written) return;
+    written = sheet;
     // One rule put in place of another leaves all others as they are, which is most of the work.
     if (author.cssRules.length == tops) {
       try {

@@ -17,6 +17,7 @@ import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/folder"
 	"glasspocket/internal/intake"
+	"glasspocket/internal/heap"
 	"glasspocket/internal/local"
 	"glasspocket/internal/merge"
 	"glasspocket/internal/widget"
@@ -127,6 +128,7 @@ var watchVerb = verb{
 			if ip := net.ParseIP(host); err != nil || host != "localhost" && (ip == nil || !ip.IsLoopback()) {
 				return usagef("-addr %q is not a loopback address: files could be changed from elsewhere", *addr)
 			}
+			heap.Room()
 			bench, err := local.Open(dir, bundle.Builder{})
 			if err != nil {
 				return err

@@ -20,6 +20,7 @@ import (
 	"glasspocket/console"
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/heap"
 	"glasspocket/internal/manage"
 	"glasspocket/internal/meter"
 	"glasspocket/internal/public"
@@ -65,6 +66,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 			}
 		}
 	}()
+	heap.Room()
 	publicListener, err := listen(c.publicAddr, "-public-addr")
 	if err != nil {
 		return nil, err

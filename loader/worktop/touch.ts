@@ -3,24 +3,39 @@
 import { spots } from "./spots";
 import type { Spot } from "./types";
 
-const touched = new WeakMap<Node, Map<string, Spot>>();
+interface Touched {
+  unread: Error[]; // reading a stack takes far longer than keeping it, and few are asked for
+  places: Map<string, Spot>;
+}
+
+const touched = new WeakMap<Node, Touched>();
 const most = 40; // places for one element
+const unreadMost = 64;
 let watching = false;
 
 export function touches(node: Node): Spot[] {
-  return [...(touched.get(node)?.values() ?? [])];
+  const of = touched.get(node);
+  return of ? [...read(of).values()] : [];
+}
+
+function read({ unread, places }: Touched) {
+  for (const { stack } of unread.splice(0)) {
+    const spot = spots(stack)[0];
+    if (spot && places.size < most) places.set(spot.join(":"), spot);
+  }
+  return places;
 }
 
 function note(nodes: Iterable<unknown>) {
   if (!watching) return;
-  let spot: Spot | undefined;
+  let here: Error | undefined;
   for (const node of nodes) {
     if (!(node instanceof Element)) continue;
-    spot ??= spots(new Error().stack)[0];
-    if (!spot) return;
-    let places = touched.get(node);
-    if (!places) touched.set(node, (places = new Map()));
-    if (places.size < most) places.set(spot.join(":"), spot);
+    let of = touched.get(node);
+    if (!of) touched.set(node, (of = { unread: [], places: new Map() }));
+    if (of.places.size >= most) continue;
+    of.unread.push((here ??= new Error()));
+    if (of.unread.length >= unreadMost) read(of);
   }
 }
 
