@@ -275,7 +275,7 @@ func (a *App) renderedNow(ctx context.Context, p Follower, now time.Time) (paylo
 	return payload, nil, subject, err
 }
 
-// find is a dry run of a widget.
+// dryRun is one of a widget, by its ID.
 func (a *App) dryRun(name, id string) (*DryRun, error) {
 	a.worktop.Lock()
 	defer a.worktop.Unlock()
@@ -395,7 +395,9 @@ func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *New
 		case newest != d.After:
 			return &Error{Kind: Conflict, Code: "released-meanwhile", Field: "dryRun", What: fmt.Sprintf("Release %d was made meanwhile, so what the dry run compared with is not what visitors have.", newest), Hint: "Look at what it changed, then run the dry run again."}
 		case !d.finished():
-			return &Error{Kind: Conflict, Code: "dry-run-under-way", Field: "dryRun", What: "The dry run is still under way.", Hint: "Wait for its end, or stop it and release without."}
+			return &Error{Kind: Conflict, Code: "dry-run-under-way", Field: "dryRun", What: "The dry run is still under way.", Hint: "Wait for its end."}
+		case d.progress(0, 0).Cancelled:
+			return &Error{Kind: Conflict, Code: "dry-run-stopped", Field: "dryRun", What: "The dry run was stopped before its end, so nobody knows what the release would break.", Hint: "Run it again, or name none: then the release makes its own."}
 		}
 		n.After = d.After
 	} else {
@@ -411,7 +413,7 @@ func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *New
 		}
 	}
 	p := d.progress(0, outcomesKept)
-	if d.err != nil && n.DryRun == "" {
+	if d.err != nil {
 		return d.err
 	}
 	if broken := p.Counts[Broken]; broken > 0 && !n.Breaks {

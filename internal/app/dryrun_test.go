@@ -1,0 +1,42 @@
+package app_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/bundle"
+)
+
+// endless never comes to the end of a widget's followers.
+type endless struct{ app.Store }
+
+func (s endless) Followers(ctx context.Context, name, after string, limit int) ([]app.Follower, error) {
+	<-ctx.Done()
+	return nil, ctx.Err()
+}
+
+// What a dry run has not looked at may break: one that is under way, or was stopped, answers
+// for nothing.
+func TestStoppedDryRun(t *testing.T) {
+	w := newWorld(t)
+	a := app.New(app.Options{Store: endless{w.store}, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
+	files := countdown(t)
+	files["view.html"] = append(files["view.html"], "<p></p>\n"...)
+	run, err := a.BeginDryRun(ctx, operator, "countdown", files)
+	require.NoError(t, err)
+	code := func() string {
+		_, _, _, err := a.Release(ctx, operator, "countdown", app.NewRelease{Files: files, DryRun: run.ID})
+		return refusal(t, err).Code
+	}
+	assert.Equal(t, "dry-run-under-way", code())
+	require.NoError(t, a.EndDryRun(operator, "countdown", run.ID))
+	assert.Equal(t, "dry-run-stopped", code())
+	p, err := a.DryRun(ctx, operator, "countdown", run.ID, 0, 0)
+	require.NoError(t, err)
+	assert.True(t, p.Cancelled)
+	assert.False(t, p.Finished)
+}
