@@ -85,6 +85,9 @@ func (f *fast) value(depth int) *Value {
 				f.twice = append(f.twice, keyTwice(m))
 				continue
 			}
+			if v.Members == nil {
+				v.Members = make([]Member, 0, 8) // as many as most objects have
+			}
 			v.Members = append(v.Members, m)
 		}
 		f.pos++

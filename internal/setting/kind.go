@@ -90,7 +90,7 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 	if v.Kind != jsondoc.Object {
 		return nil, wrongType(s, v, "an object", "Write it as "+form+".")
 	}
-	value := map[string]any{}
+	value := make(map[string]any, len(parts))
 	var found problems
 	names := make([]string, len(parts))
 	for i, p := range parts {

@@ -136,7 +136,7 @@ func checkItem(s *Setting, v *jsondoc.Value, fields []*Setting, seen map[string]
 
 // checkFields reads an object whose members are values of fields, and an id when told.
 func checkFields(v *jsondoc.Value, fields []*Setting, id bool) (map[string]any, problems) {
-	value := map[string]any{}
+	value := make(map[string]any, len(v.Members)+1)
 	var found problems
 	for _, m := range v.Members {
 		if id && m.Key == IDKey {
@@ -187,7 +187,7 @@ func viewItems(fields []*Setting, v any, w World) any {
 }
 
 func viewFields(fields []*Setting, m map[string]any, w World) map[string]any {
-	seen := make(map[string]any, len(fields)+1)
+	seen := make(map[string]any, len(fields)+1) // and an id
 	for _, f := range fields {
 		seen[f.Key] = f.View(m[f.Key], w)
 	}

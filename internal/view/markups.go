@@ -103,8 +103,11 @@ func (d *Data) picture(image map[string]any, sizes string, class ...string) temp
 
 func iconMarkup(name string) template.HTML { return template.HTML(icon.SVG(name)) }
 
-func plain(n float64) string {
-	return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.2f", n), "0"), ".")
+func plain(n float64) string { return rounded(n, 2) }
+
+// rounded writes a number with at most so many decimals, and no more than it needs.
+func rounded(n float64, decimals int) string {
+	return strings.TrimSuffix(strings.TrimRight(strconv.FormatFloat(n, 'f', decimals, 64), "0"), ".")
 }
 
 // rule returns a class of the rendering's own sheet that has these declarations.
@@ -131,10 +134,10 @@ var (
 
 // vary gives one element a value of its own, since strict pages drop style attributes.
 func (d *Data) vary(name string, value any) (string, error) {
-	written := ""
+	written, sound := "", false
 	switch v := value.(type) {
 	case float64:
-		written = plain4(v)
+		written, sound = plain4(v), math.Abs(v) < 999_999
 	case int:
 		written = fmt.Sprint(v)
 	case string:
@@ -147,14 +150,14 @@ func (d *Data) vary(name string, value any) (string, error) {
 	if !variable_.MatchString(name) {
 		return "", fmt.Errorf("%q cannot be the name of a custom property", name)
 	}
-	if !varied.MatchString(written) {
+	if !sound && !varied.MatchString(written) {
 		return "", fmt.Errorf("vary takes a number, a length or a colour, not %q", fmt.Sprint(value))
 	}
 	return d.rule(declaration), nil
 }
 
 func plain4(n float64) string {
-	s := strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.4f", n), "0"), ".")
+	s := rounded(n, 4)
 	if s == "-0" {
 		return "0"
 	}
