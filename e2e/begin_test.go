@@ -16,6 +16,7 @@ import (
 // Somebody pastes a whole page, sees what needs a hand, keeps a picture where it is, puts the
 // widget on the worktop, and it works there as it did in its page.
 func TestBringAPage(t *testing.T) {
+	t.Parallel()
 	page, err := os.ReadFile(filepath.Join(service.Root(), "internal", "intake", "testdata", "board.html"))
 	require.NoError(t, err)
 	p := signedIn(t)

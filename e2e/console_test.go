@@ -185,6 +185,7 @@ func TestTwoSavers(t *testing.T) {
 
 // Every screen, light and dark, wide and narrow, is free of what axe-core can find.
 func TestAccessibility(t *testing.T) {
+	t.Parallel()
 	axe, err := os.ReadFile(filepath.Join(service.Root(), "console", "node_modules", "axe-core", "axe.min.js"))
 	require.NoError(t, err)
 	newPocket(t, "accessible", "2099-01-01T00:00[UTC]", nil)

@@ -90,6 +90,7 @@ func TestOpenForAWeek(t *testing.T) {
 // Each visitor's own clock: it starts at first sight; whether a later visit finds it
 // running is for the visitor to agree to.
 func TestVisitorsOwnClock(t *testing.T) {
+	t.Parallel()
 	own := map[string]any{"clock": "visitor", "lastsDays": 0, "lastsMinutes": 30}
 	newPocket(t, "own", "2099-01-01T00:00[UTC]", own)
 	again := map[string]any{"clock": "visitor", "lastsDays": 0, "lastsMinutes": 30, "again": true}
@@ -156,6 +157,7 @@ func TestVisitorsOwnClock(t *testing.T) {
 // A number runs from a first to a last value, written as the language writes numbers; the
 // first frame is right, and the end shows at its time and not before.
 func TestRunningNumber(t *testing.T) {
+	t.Parallel()
 	for lang, want := range map[string]string{"en": "-1,234,567.50", "de": "-1.234.567,50", "pl": "-1 234 567,50", "ar": "-1,234,567.50"} {
 		key := "number-" + lang
 		_, err := api.MakePocket(t.Context(), pocketIn(key, lang))
@@ -177,6 +179,7 @@ func TestRunningNumber(t *testing.T) {
 
 // Every language shows its own words and runs in its own direction.
 func TestLanguages(t *testing.T) {
+	t.Parallel()
 	for lang, want := range map[string][2]string{"en": {"ltr", "5 days, 3 hours"}, "de": {"ltr", "5 Tage, 3 Stunden"}, "pl": {"ltr", "5 dni, 3 godziny"}, "ar": {"rtl", "5 أيام، 3 ساعات"}} {
 		key := "language-" + lang
 		_, err := api.MakePocket(t.Context(), pocketIn(key, lang))

@@ -43,6 +43,7 @@ func everything(t *testing.T) widget.Files {
 // Every setting type has a field that a person can use, free of what axe-core can find; what
 // is set there is what is saved, and what the preview shows.
 func TestEveryField(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	_, err := api.Release(ctx, "everything", everything(t))
 	require.NoError(t, err)

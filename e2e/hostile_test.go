@@ -31,6 +31,7 @@ type subject struct {
 // stands in every delivery form exactly as it was sent, in its place and nowhere else;
 // nothing of it runs, and nothing else of the page changes.
 func TestHostileValues(t *testing.T) {
+	t.Parallel()
 	values, err := hostile.Values()
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, len(values), 300)

@@ -31,6 +31,7 @@ func snippet(t *testing.T, key string, form host.Form) []string {
 const mounted = `[...document.querySelectorAll("*")].filter(e => e.shadowRoot?.querySelector(".digits")).map(e => e.shadowRoot.querySelector(".heading")?.textContent ?? "")`
 
 func TestPlacements(t *testing.T) {
+	t.Parallel()
 	far := "2099-01-01T00:00[UTC]"
 	newPocket(t, "place-a", far, map[string]any{"heading": "A"})
 	newPocket(t, "place-b", far, map[string]any{"heading": "B"})
@@ -128,6 +129,7 @@ func TestFirstPaintIsRight(t *testing.T) {
 
 // What a snippet reserves is what its widget takes, so that nothing on the page moves.
 func TestNothingShifts(t *testing.T) {
+	t.Parallel()
 	w, err := api.Widget(t.Context(), "countdown")
 	require.NoError(t, err)
 	for _, starter := range w.Starters {

@@ -183,6 +183,7 @@ func TestReleases(t *testing.T) {
 // A copy knows where it comes from, shows what has changed there since, and takes it over
 // where it does not collide.
 func TestCopies(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	original := tide("tide-original")
 	_, err := api.ReleaseAs(ctx, "tide-original", wire.NewRelease{Files: original})
@@ -243,6 +244,7 @@ func TestCopies(t *testing.T) {
 // In the console: what has changed, how it looks, what it does to pockets, and a release only
 // when somebody says yes to what it breaks.
 func TestReleaseInConsole(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	const name = "tide-console"
 	_, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: tide(name)})

@@ -242,6 +242,7 @@ func TestCardsByKeyboard(t *testing.T) {
 }
 
 func TestReviewsShowMore(t *testing.T) {
+	t.Parallel()
 	for _, s := range []string{"shelf", "guest-book", "net-loft"} {
 		key := "reviews-" + s
 		filled(t, key, "reviews", s, "en", map[string]any{"shown": 3})

@@ -157,6 +157,7 @@ const saved = `[...document.querySelectorAll("header [role=status]")].some(e => 
 // Somebody points at a part of the picture, gets what makes it, changes each of it on the
 // spot, and sees it at once; a change of style leaves the widget as it is.
 func TestPartFirst(t *testing.T) {
+	t.Parallel()
 	_, err := api.BeginWidgetDraft(t.Context(), "tide-parts", wire.NewWidgetDraft{Files: tide("tide-parts")})
 	require.NoError(t, err)
 	b := openBench(t, "tide-parts")
@@ -308,6 +309,7 @@ func TestPreviewCases(t *testing.T) {
 // Two people on one widget: what does not meet is taken in, what meets is shown to whoever
 // saves second; and a tab that is closed in the middle of a word loses nothing.
 func TestTwoAuthors(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	begun, err := api.BeginWidgetDraft(ctx, "tide-two", wire.NewWidgetDraft{Files: tide("tide-two")})
 	require.NoError(t, err)
