@@ -345,6 +345,23 @@ func TestTwoAuthors(t *testing.T) {
 	b.press("Keep mine")
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "900")
+	b.press("Undo")
+	b.wait(saved)
+	assert.Contains(t, b.file("style.css"), "oblique", "what was not kept can be had back")
+	b.press("Redo")
+	b.wait(saved)
+	assert.Contains(t, b.file("style.css"), "900")
+
+	// Other lines of the same file: both stay, and it is said.
+	now, err = api.WidgetDraft(ctx, "tide-two")
+	require.NoError(t, err)
+	_, err = api.ChangeWidgetDraft(ctx, "tide-two", []wire.DraftFile{{Path: "style.css", Text: b.file("style.css") + "\n.theirs { color: teal; }\n", Was: digest(now, "style.css")}})
+	require.NoError(t, err)
+	b.write("900", ".title { color: var(--accent); font-weight: 900; margin: 0; }")
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Taken in: style.css"))`)
+	b.wait(saved)
+	assert.Contains(t, b.file("style.css"), "margin: 0")
+	assert.Contains(t, b.file("style.css"), ".theirs")
 
 	// Closed half a second before it would have been saved.
 	b.point("title")

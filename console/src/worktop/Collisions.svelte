@@ -1,6 +1,7 @@
 <script lang="ts">
-  // Two people have changed one file. Nothing is overwritten: both are shown, and one decides.
+  // Two people have changed the same lines. Nothing is overwritten: both are shown, and one decides.
   import Button from "../ui/Button.svelte";
+  import { passage } from "./both";
   import type { Worktop } from "./worktop.svelte";
 
   let { worktop }: { worktop: Worktop } = $props();
@@ -10,17 +11,23 @@
   {#each worktop.collisions as c (c.path)}
     <div class="mb-3">
       <div class="flex flex-wrap items-center justify-between gap-3">
-        <p><strong>{c.by} has {c.theirs === null ? "removed" : "changed"} <code>{c.path}</code> while you were changing it.</strong> Nothing is lost yet: choose what stays. The other can be had back by Undo.</p>
+        <p><strong>{c.by} has {c.theirs === null ? "removed" : "changed"} <code>{c.path}</code> while you were changing it.</strong> Nothing is lost: choose what stays. The other can be had back by Undo.</p>
         <span class="flex gap-2">
           <Button kind="plain" onclick={() => worktop.settle(c.path, true)}>Keep mine</Button>
           <Button kind="plain" onclick={() => worktop.settle(c.path, false)}>Take theirs</Button>
         </span>
       </div>
       <div class="mt-2 grid gap-3 sm:grid-cols-2">
-        {#each [["Mine", worktop.folder.text(c.path)], ["Theirs", c.theirs ?? ""]] as [label, text] (label)}
+        {#each [["Yours", worktop.folder.text(c.path)], [`What ${c.by} has saved`, c.theirs ?? ""]] as [label, text] (label)}
+          {@const part = passage(text, c.base)}
           <figure class="min-w-0">
             <figcaption class="text-sm text-soft">{label}</figcaption>
-            <pre class="max-h-48 overflow-auto rounded-lg bg-sunk p-3 font-mono text-[13px]">{text}</pre>
+            <!-- svelte-ignore a11y_no_noninteractive_tabindex: it scrolls -->
+            <div tabindex="0" role="group" aria-label={label} class="max-h-48 overflow-auto rounded-lg bg-sunk py-2 font-mono text-[13px]">
+              {#each text ? part.lines : [] as line, i (i)}
+                <div class={["grid grid-cols-[2.75rem_minmax(0,1fr)] pe-3", line.changed && "bg-wash"]}><span class="pe-3 text-end text-soft select-none">{part.line + i}</span><code class="break-words whitespace-pre-wrap">{line.text}</code></div>
+              {:else}<p class="px-3 text-soft">removed</p>{/each}
+            </div>
           </figure>
         {/each}
       </div>

@@ -25,14 +25,15 @@
   <ul class="divide-y divide-line overflow-hidden rounded-lg border border-line bg-sheet text-sm">
     {#each changes.files as f (f.path)}
       <li class="px-3 py-1.5">
-        <details>
+        <details class="group">
           <summary class="flex cursor-pointer items-baseline gap-3">
             <span class="w-4 shrink-0 text-center font-mono" aria-hidden="true">{signs[f.kind]}</span>
             <span class="min-w-0 flex-1 truncate font-mono text-[13px]">{f.path}</span>
             <span class="shrink-0 text-soft tabular-nums">{f.kind == "changed" ? "" : f.kind} {f.more ? `+${f.more}` : ""} {f.fewer ? `−${f.fewer}` : ""}</span>
+            <span class="shrink-0 text-soft transition-transform group-open:rotate-90" aria-hidden="true">›</span>
           </summary>
           {#if f.diff}
-            <pre class="mt-2 max-h-60 overflow-auto rounded bg-sunk p-2 font-mono text-[12px] leading-5">{#each f.diff.split("\n").filter((l) => !/^(---|\+\+\+)/.test(l)) as line, i (i)}<span class={line.startsWith("+") ? "text-teal" : line.startsWith("-") ? "text-bad" : "text-soft"}>{line}{"\n"}</span>{/each}</pre>
+            <pre class="mt-2 max-h-60 overflow-auto rounded bg-sunk p-2 font-mono text-[12px] leading-5">{#each f.diff.split("\n") as line, i (i)}<span class={line.startsWith("+") ? "text-teal" : line.startsWith("-") ? "text-bad" : "text-soft"}>{line}{"\n"}</span>{/each}</pre>
           {:else}<p class="mt-1 text-soft">Its content is not shown here.</p>{/if}
         </details>
       </li>

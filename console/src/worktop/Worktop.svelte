@@ -77,13 +77,18 @@
           <button type="button" class="tool" disabled={worktop.folder.past.length == 0} onclick={() => worktop.undo()} title="Take the last change back (Ctrl Z)">Undo</button>
           <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Make it again (Ctrl Shift Z)">Redo</button>
         </div>
-        {#if worktop.origin}<Button kind="plain" onclick={() => (box = "origin")}>{worktop.origin.widget} has changed</Button>{/if}
         <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
         {#if !session.who?.folder}<Button onclick={() => (box = "release")} disabled={!worktop.draft}>Release</Button>{/if}
       {/snippet}
     </Header>
     {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The folder's worktop does not answer. Is “glasspocket watch” still running? What you typed is kept here, and goes on when it is.</p>{/if}
     {#if worktop.trouble}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{worktop.trouble}</p>{/if}
+    {#if worktop.origin}
+      <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line bg-wash px-5 py-2">
+        <span><strong class="font-medium">{worktop.origin.widget}</strong>, which this is a copy of, has changed since.</span>
+        <button type="button" class="rounded text-sm text-teal underline underline-offset-4" onclick={() => (box = "origin")}>See what has changed</button>
+      </p>
+    {/if}
     <div role="status">
       {#if worktop.notice}
         <p class="flex items-center justify-between gap-4 border-b border-line bg-wash px-5 py-2">

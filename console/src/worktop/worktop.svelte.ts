@@ -1,6 +1,7 @@
 import { api, Refused } from "../api/client";
 import type { Fault, Element as Piece, Origin, Release, Shown, Tried, TriedWidget, WidgetDraft } from "../api/types";
 import { session } from "../session/session.svelte";
+import { both } from "./both";
 import { casesOf, type PreviewCase } from "./cases";
 import { onlyRule, readSheet, type Sheet } from "./css";
 import { difference, Folder } from "./folder.svelte";
@@ -20,6 +21,7 @@ export interface Message {
 
 export interface Collision {
   path: string;
+  base: string; // what both have changed, "" when that is not known
   theirs: string | null;
   by: string;
 }
@@ -92,7 +94,7 @@ export class Worktop {
         this.notice = `What you typed before this page was closed is back: ${left.map((f) => f.path).join(", ")}.`;
         for (const f of left) {
           const entry = this.folder.entries[f.path];
-          if (entry && entry.digest != f.was) entry.digest = f.was; // so that a change of somebody else's in between is noticed
+          if (entry && entry.digest != f.was) Object.assign(entry, { digest: f.was, saved: "" }); // so that a change of somebody else's in between is noticed
         }
       }
       await Promise.all([this.try(), this.check()]);
@@ -461,26 +463,42 @@ export class Worktop {
     if (paths.length) this.notice = `${draft.changedBy} also works on this widget. Taken in: ${paths.join(", ")}.`;
   }
 
-  // Somebody else has changed what is changed here. Nothing is overwritten: both are shown.
+  // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
   async #collided(faults: Fault[]) {
     const theirs = await api.widgetDraft(this.name);
     this.draft = theirs;
-    this.collisions = faults.map((f) => {
-      const file = theirs.files?.find((t) => t.path == f.path);
-      return { path: f.path, theirs: file ? (file.text ?? "") : null, by: theirs.changedBy };
-    });
     // The others are no matter of dispute.
-    this.#told(this.folder.refresh((theirs.files ?? []).filter((t) => !faults.some((f) => f.path == t.path))), theirs);
+    const disputed = (path: string) => faults.some((f) => f.path == path);
+    const taken = this.folder.refresh((theirs.files ?? []).map((t) => (disputed(t.path) ? { ...t, digest: this.folder.entries[t.path].digest } : t)));
+    this.collisions = faults.flatMap((f) => {
+      const file = theirs.files?.find((t) => t.path == f.path);
+      const entry = this.folder.entries[f.path];
+      const collision = { path: f.path, base: entry.saved, theirs: file ? (file.text ?? "") : null, by: theirs.changedBy };
+      const merged = entry.removed || collision.theirs === null ? null : both(entry.saved, entry.text, collision.theirs);
+      if (merged === null) return collision;
+      taken.push(f.path);
+      this.#settled(collision);
+      this.folder.change(`taking in what ${collision.by} has changed in ${f.path}`, { [f.path]: merged });
+      return [];
+    });
+    this.#told(taken, theirs);
   }
 
-  // Ends a collision: with what is here, or with what the other has saved.
+  // What is here is a change of what the other has saved, from now on.
+  #settled({ path, theirs }: Collision) {
+    const entry = this.folder.entries[path];
+    entry.digest = this.draft!.files?.find((f) => f.path == path)?.digest ?? "";
+    entry.saved = theirs ?? "";
+  }
+
+  // Ends a collision: with what is here, or with what the other has saved. Either can be had
+  // back by undoing.
   settle(path: string, mine: boolean) {
     const collision = this.collisions.find((c) => c.path == path)!;
-    const theirs = this.draft!.files?.find((f) => f.path == path);
-    const entry = this.folder.entries[path];
-    entry.digest = theirs?.digest ?? "";
-    entry.saved = collision.theirs ?? "";
-    if (!mine) this.folder.change(`taking ${collision.by}'s ${path}`, { [path]: collision.theirs });
+    const ours = this.folder.has(path) ? this.folder.text(path) : null;
+    this.#settled(collision);
+    this.folder.change(`taking ${collision.by}'s ${path}`, { [path]: collision.theirs });
+    if (mine) this.folder.change(`keeping your own ${path}`, { [path]: ours });
     this.collisions = this.collisions.filter((c) => c.path != path);
     if (this.collisions.length == 0) void this.save();
   }
