@@ -6,6 +6,7 @@
   // Renames, doubles or removes a setting, and says where it is used.
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
+  import InLine from "./InLine.svelte";
   import { isKey, keyFrom } from "./refactor/key";
   import { declareChange, duplicateSetting, keysOf, removeSetting, renameSetting, usesOf } from "./refactor/setting";
   import type { At } from "./script";
@@ -68,7 +69,7 @@
     <p class="mt-1 text-sm text-soft">Its key is <code class="text-ink">{keyFrom(name, taken)}</code>. It has the same default, limits and values in starters.</p>
   {:else}
     {#if plain && uses.length}
-      <label class="mb-4 flex items-baseline gap-2"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={inline} />Put its default in its place: <code>{String(setting?.default)}{setting?.unit ?? ""}</code></label>
+      <label class="mb-4 flex items-baseline gap-2"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={inline} />{#if setting?.default === ""}Put nothing in its place: its default is empty{:else}Put its default in its place: <code>{String(setting?.default)}{setting?.unit ?? ""}</code>{/if}</label>
     {/if}
     {#if released}<p class="text-sm text-soft">Customers may have set it: that is noted in settings.json under <code>changes</code>. What they typed is kept aside, and not shown.</p>{/if}
   {/if}
@@ -85,7 +86,7 @@
               onopen({ path: u.path, line: u.line, column: 1 });
             }}>{u.path}:{u.line}</button
           >
-          <span class="truncate font-mono text-[13px] text-soft" title={u.around}>{u.around}</span>
+          <InLine text={files[u.path]} from={u.from} to={u.to} />
         </li>
       {/each}
     </ul>

@@ -2,6 +2,7 @@
   // A value becomes a setting: one label, and Enter.
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
+  import InLine from "./InLine.svelte";
   import type { Found } from "./refactor/find";
   import { keyFrom } from "./refactor/key";
   import { keysOf, makeSetting } from "./refactor/setting";
@@ -44,7 +45,7 @@
     <span class="mt-1 block text-sm text-soft">Its key is <code class="text-ink">{key}</code>{#if found.inferred.glass.look}, in the stylesheet <code class="text-ink">var(--{key.replace(/[A-Z]/g, (c) => "-" + c.toLowerCase())})</code>{/if}.</span>
   </label>
   {#if found.places.length > 1}
-    <fieldset class="mt-5">
+    <fieldset class="mt-5 min-w-0">
       <legend class="mb-1 font-medium">The same value stands in {found.places.length} places</legend>
       <ul class="max-h-56 overflow-y-auto rounded-lg border border-line bg-sheet">
         {#each found.places as p, i (`${p.path}${p.from}`)}
@@ -52,7 +53,7 @@
             <label class="flex items-baseline gap-3 px-3 py-1.5">
               <input type="checkbox" class="size-4 shrink-0 translate-y-0.5 accent-teal" bind:checked={chosen[i]} disabled={i == 0} />
               <span class="shrink-0 font-mono text-[13px] text-teal">{p.path}:{p.line}</span>
-              <span class="truncate font-mono text-[13px] text-soft" title={p.around}>{p.around}</span>
+              <InLine text={worktop.folder.text(p.path)} from={p.from} to={p.to} />
             </label>
           </li>
         {/each}
