@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/service"
+	"glasspocket/internal/wire"
 )
 
 // watch runs the client's worktop on a folder, and gives its address.
@@ -149,6 +150,37 @@ func TestOwnEditor(t *testing.T) {
 	code, out, errs = glasspocket(t, "", "release", again)
 	require.Equal(t, 0, code, errs)
 	assert.Contains(t, out, "Released tide-own as number 1.")
+
+	// What a release would do to those who follow is said first, and what breaks stops it.
+	follow := true
+	for _, key := range []string{"tide-own-b", "tide-own-a"} {
+		_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: key, Customer: "saltmarsh-ferry", Widget: "tide-own"})
+		require.NoError(t, err)
+		set(t, key, map[string]any{"heading": "Ebb"})
+		_, err = api.Publish(t.Context(), key, wire.Publish{Follow: &follow})
+		require.NoError(t, err)
+	}
+	edit := func(path, old, new string) {
+		text, err := os.ReadFile(filepath.Join(again, path))
+		require.NoError(t, err)
+		require.Contains(t, string(text), old)
+		require.NoError(t, os.WriteFile(filepath.Join(again, path), []byte(strings.ReplaceAll(string(text), old, new)), 0o644))
+	}
+	edit("view.html", "</section>", "<p>new</p></section>")
+	code, out, errs = glasspocket(t, "", "release", again, "-dry")
+	require.Equal(t, 0, code, errs)
+	assert.Equal(t, "Dry run, 2 pockets: 0 identical, 2 changed, 0 broken.\n  changed  tide-own-a  markup\n  changed  tide-own-b  markup\n", out)
+	edit("view.html", ".settings.heading", ".settings.title")
+	edit("settings.json", `"heading":`, `"title":`)
+	for _, more := range [][]string{{"-dry"}, {}} {
+		code, out, errs = glasspocket(t, "", append([]string{"release", again}, more...)...)
+		assert.Equal(t, 3, code)
+		assert.Contains(t, out, "0 changed, 2 broken.\n  broken   tide-own-a  There is no setting \"heading\".")
+		assert.Contains(t, errs, "2 of 2 pockets that follow would not take this release.")
+	}
+	code, out, errs = glasspocket(t, "", "release", again, "-breaks")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, "Released tide-own as number 2.")
 	for args, want := range map[string]string{"unpack " + packed + " " + again: "is not empty", "begin " + again: "is not empty", "begin " + filepath.Join(t.TempDir(), "1x"): "cannot be one", "watch " + dir + " -addr 0.0.0.0:1": "not a loopback address", "watch " + packed: "name the widget's folder", "fetch nothing-there " + filepath.Join(t.TempDir(), "x"): "There is no widget"} {
 		code, _, errs := glasspocket(t, "", strings.Fields(args)...)
 		assert.NotZero(t, code, args)

@@ -171,6 +171,7 @@ func (s *session) explain(err error, name string, w io.Writer) int {
 	var faults fault.List
 	var collision *collisionError
 	var problem *client.Problem
+	var breaks *breaksError
 	var unreachable *client.Unreachable
 	switch {
 	case err == nil:
@@ -186,6 +187,11 @@ func (s *session) explain(err error, name string, w io.Writer) int {
 			s.print(map[string]any{"faults": faults})
 		} else {
 			printFaults(w, faults, s.sources)
+		}
+		return exitFaults
+	case errors.As(err, &breaks):
+		if !s.json {
+			fmt.Fprintln(w, "glasspocket:", breaks)
 		}
 		return exitFaults
 	case errors.As(err, &unreachable):

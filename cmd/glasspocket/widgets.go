@@ -8,6 +8,7 @@ import (
 	"os"
 	"path/filepath"
 	"strconv"
+	"strings"
 	"time"
 
 	"glasspocket/internal/bundle"
@@ -73,10 +74,16 @@ var releaseVerb = verb{
 				return err
 			}
 			run, err := s.dryRun(r, *dry)
-			if err != nil || *dry {
+			if err != nil {
 				return err
 			}
-			out, err := s.api.ReleaseAs(s.ctx, r.Manifest.Name, wire.NewRelease{Files: wire.FilesOf(r.Files), Note: *note, Share: *share, DryRun: run, Breaks: *yes})
+			if run.Broken > 0 && !*yes && (*dry || !s.json) {
+				return &breaksError{run.Of, run.Broken}
+			}
+			if *dry {
+				return nil
+			}
+			out, err := s.api.ReleaseAs(s.ctx, r.Manifest.Name, wire.NewRelease{Files: wire.FilesOf(r.Files), Note: *note, Share: *share, DryRun: run.ID, Breaks: *yes})
 			if err != nil {
 				return err
 			}
@@ -97,54 +104,57 @@ var releaseVerb = verb{
 	},
 }
 
+// breaksError says that a release would break pockets.
+type breaksError struct{ of, broken int }
+
+func (e *breaksError) Error() string {
+	return fmt.Sprintf("%d of %s that follow would not take this release.\nSay in settings.json, under \"changes\", what becomes of older settings; or add -breaks, and they stay with the release that they have.", e.broken, counted(e.of, "pocket"))
+}
+
+// outcomesShown is how many pockets of a dry run are listed.
+const outcomesShown = 20
+
 // dryRun renders every follower with a folder, shows how far it has come, and says what it
-// found. It gives the dry run's id, "" when nothing follows.
-func (s *session) dryRun(r *widget.Release, alone bool) (string, error) {
+// found. alone means that nothing comes after it.
+func (s *session) dryRun(r *widget.Release, alone bool) (run wire.DryRun, err error) {
 	name := r.Manifest.Name
-	run, err := s.api.BeginDryRun(s.ctx, name, wire.NewDryRun{Files: wire.FilesOf(r.Files)})
-	if err != nil {
-		return "", err
+	if run, err = s.api.BeginDryRun(s.ctx, name, wire.NewDryRun{Files: wire.FilesOf(r.Files)}); err != nil {
+		return run, err
 	}
 	for wait := 5 * time.Millisecond; !run.Finished && !run.Cancelled; wait = min(2*wait, time.Second) {
 		select {
 		case <-s.ctx.Done():
 			_ = s.api.EndDryRun(context.WithoutCancel(s.ctx), name, run.ID)
-			return "", errors.New("stopped; nothing was released")
+			return run, errors.New("stopped; nothing was released")
 		case <-time.After(wait):
 		}
 		if run, err = s.api.DryRun(s.ctx, name, run.ID, ""); err != nil {
-			return "", err
+			return run, err
 		}
 		if wait > 500*time.Millisecond && !s.json {
 			fmt.Fprintf(s.out, "%d of %d pockets\n", run.Done, run.Of)
 		}
 	}
-	if run.Cancelled {
-		return "", errors.New("the dry run was stopped; nothing was released")
-	}
-	if s.json && alone {
-		return run.ID, s.print(run)
-	}
-	if s.json || run.Of == 0 && !alone {
-		return run.ID, nil
+	switch {
+	case run.Cancelled:
+		return run, errors.New("the dry run was stopped; nothing was released")
+	case s.json && alone:
+		return run, s.print(run)
+	case s.json || run.Of == 0 && !alone:
+		return run, nil
 	}
 	fmt.Fprintf(s.out, "Dry run, %s: %d identical, %d changed, %d broken.\n", counted(run.Of, "pocket"), run.Identical, run.Changed, run.Broken)
-	shown := 0
-	for page := run; ; {
-		for _, p := range page.Pockets {
-			if p.Verdict == "broken" && shown < 20 {
-				shown++
-				fmt.Fprintf(s.out, "  broken   %s  %s\n", p.Key, p.Why)
-			}
+	for _, p := range run.Pockets[:min(outcomesShown, len(run.Pockets))] {
+		why := p.Why
+		if p.Verdict == "changed" {
+			why = strings.Join(p.What, ", ")
 		}
-		if page.Next == "" || shown >= 20 || run.Broken == 0 {
-			break
-		}
-		if page, err = s.api.DryRun(s.ctx, name, run.ID, page.Next); err != nil {
-			return "", err
-		}
+		fmt.Fprintf(s.out, "  %-8s %s  %s\n", p.Verdict, p.Key, why)
 	}
-	return run.ID, nil
+	if more := run.Changed + run.Broken - outcomesShown; more > 0 {
+		fmt.Fprintf(s.out, "  and %d more, which the console lists with pictures\n", more)
+	}
+	return run, nil
 }
 
 var rollVerb = verb{

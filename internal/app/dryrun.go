@@ -2,6 +2,7 @@ package app
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/rand"
 	"fmt"
@@ -110,11 +111,16 @@ func (a *App) beginDryRun(ctx context.Context, name string, r *widget.Release) (
 	go func() {
 		defer close(d.done)
 		defer cancel()
-		if err := a.runDry(running, d); err != nil {
-			d.mu.Lock()
+		err := a.runDry(running, d)
+		d.mu.Lock()
+		defer d.mu.Unlock()
+		if err != nil {
 			d.cancelled, d.err = true, err
-			d.mu.Unlock()
 		}
+		// What breaks comes first, as it does in the alphabet.
+		slices.SortFunc(d.outcomes, func(a, b Outcome) int {
+			return cmp.Or(cmp.Compare(a.Verdict, b.Verdict), cmp.Compare(a.Key, b.Key))
+		})
 	}()
 	return d, nil
 }
