@@ -48,7 +48,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
     const short = source.slice(element.start, element.end).split("\n").length <= longest;
     const from = element.start;
     view = { from, to: short ? element.end : element.open };
-  } else if (mark === null && elements) view = null;
+  }
 
   const { rules } = worktop.sheet;
   const placed = (r: number, note: string) => ({ path: "style.css", from: rules[r].from, to: rules[r].to, note });

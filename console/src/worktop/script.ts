@@ -67,6 +67,7 @@ export class Script {
     let moved = 0;
     for (const i of this.#inserted) if (i.line == row && i.column + moved + i.length <= col) moved += i.length;
     col -= moved;
+    if (row <= this.before) return null; // ours
     const found = originalPositionFor(this.#map, { line: row - this.before, column: Math.max(0, col) });
     if (found.source == null || found.line == null || found.source == "(entry)") return null;
     return { path: found.source.replace(/^widget:/, ""), line: found.line, column: (found.column ?? 0) + 1 };
