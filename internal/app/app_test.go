@@ -81,7 +81,7 @@ func (w *world) open() {
 	w.shelf = shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 		return a.Serve(ctx, key, part)
 	}, shelf.Bytes)
-	a = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Now: func() time.Time { return w.clock },
+	a = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: func() time.Time { return w.clock },
 		Notice: func(what string, about ...any) {
 			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
 		}})
