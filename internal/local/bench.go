@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"maps"
 	"path"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -37,6 +38,8 @@ type Bench struct {
 	builder Builder
 	trials  *widget.Trials
 	site    *render.Site // of the public side
+
+	saving sync.Mutex // one change at a time looks at what is there and writes
 
 	mu       sync.Mutex
 	files    widget.Files
@@ -171,6 +174,8 @@ func (t *Bench) draft() wire.WidgetDraft {
 
 // save writes changes to disk: all, or none when a file is not what they are changes of.
 func (t *Bench) save(list []app.FileChange) (fault.List, error) {
+	t.saving.Lock()
+	defer t.saving.Unlock()
 	if err := t.read(); err != nil { // what an editor has just written counts
 		return nil, err
 	}
@@ -228,7 +233,7 @@ func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.Tried {
 	files, faults := t.with(overlay)
 	assets, more := t.assets(files)
 	tried := app.Try(t.site, t.trials, files, assets, cases, time.Now())
-	tried.Faults = append(append(faults, more...), tried.Faults...)
+	tried.Faults = slices.Concat(faults, more, tried.Faults)
 	t.mu.Lock()
 	tried.Revision = t.revision
 	t.mu.Unlock()
@@ -240,7 +245,7 @@ func (t *Bench) check(overlay []app.FileChange) wire.Checked {
 	files, faults := t.with(overlay)
 	r, more := widget.Read(files, t.builder)
 	if r == nil {
-		return wire.Checked{Faults: append(append(fault.List{}, faults...), more...)}
+		return wire.Checked{Faults: slices.Concat(faults, more)}
 	}
 	out := wire.Checked{Faults: append(append(fault.List{}, faults...), r.Warnings...)}
 	if len(faults) == 0 {
