@@ -25,6 +25,7 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/internal/client"
+	"glasspocket/internal/folder"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
@@ -320,6 +321,13 @@ func TestLifeOfAPocket(t *testing.T) {
 	drafts, err := c.WidgetDrafts(ctx)
 	require.NoError(t, err)
 	assert.NotEmpty(t, drafts)
+	packed, err := c.PackWidgetDraft(ctx, "life-tide")
+	require.NoError(t, err)
+	assert.Equal(t, "life-tide.zip", packed.File)
+	unpacked, faults, err := folder.Unpack(packed.Base64)
+	require.NoError(t, err)
+	assert.Empty(t, faults)
+	assert.Len(t, unpacked, len(changed.Files))
 	require.NoError(t, c.EndWidgetDraft(ctx, "life-tide"))
 	_, err = c.WidgetDraft(ctx, "life-tide")
 	assert.Equal(t, "draft-not-found", problem(t, err).Code)

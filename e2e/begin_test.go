@@ -1,15 +1,18 @@
 package e2e
 
 import (
+	"encoding/base64"
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/service"
+	"glasspocket/internal/folder"
 	"glasspocket/internal/wire"
 )
 
@@ -49,6 +52,24 @@ func TestBringAPage(t *testing.T) {
 	b.press("Put it on the worktop")
 	b.sees(inTide + `(".heading")?.textContent == "Harbour Bell"`)
 	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)
+	// And can be had as a zip file, with what was typed last.
+	b = &bench{p, t, "harbour-bell"}
+	b.press("Files")
+	b.press("settings.json")
+	b.choose("Harbour Bell")
+	eval[any](t, p, `document.execCommand("insertText", false, "Harbour Gong"); 0`)
+	eval[any](t, p, `{ URL.createObjectURL = (blob) => ((window.blob = blob), "#"); HTMLAnchorElement.prototype.click = function () { window.got = blob.arrayBuffer().then(b => this.download + " " + btoa(String.fromCharCode(...new Uint8Array(b)))) } } 0`)
+	b.press("Download as zip")
+	b.wait(`window.got`)
+	name, text, _ := strings.Cut(eval[string](t, p, `window.got`), " ")
+	assert.Equal(t, "harbour-bell.zip", name)
+	packed, err := base64.StdEncoding.DecodeString(text)
+	require.NoError(t, err)
+	files, faults, err := folder.Unpack(packed)
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	assert.Contains(t, string(files["settings.json"]), "Harbour Gong")
+
 	drafts, err := api.WidgetDrafts(t.Context())
 	require.NoError(t, err)
 	var names []string

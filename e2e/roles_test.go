@@ -139,6 +139,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"beginWidgetDraft", "POST", "/widgets/begun-{n}/draft", `{"from":"countdown"}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},
 		{"readWidgetDraft", "GET", "/widgets/{draft}/draft", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"changeWidgetDraft", "PATCH", "/widgets/{draft}/draft", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"packWidgetDraft", "GET", "/widgets/{draft}/draft/zip", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"endWidgetDraft", "DELETE", "/widgets/{draft}/draft", nothing, [6]int{401, 204, 204, 403, 403, 403}, [6]int{}},
 		{"checkWidgetDraft", "POST", "/widgets/{draft}/draft/checks", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"tryWidgetDraft", "POST", "/widgets/{draft}/draft/trials", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},

@@ -461,6 +461,11 @@ func (c *Client) ChangeWidgetDraft(ctx context.Context, name string, files []wir
 	return out, c.do(ctx, ask{method: "PATCH", path: widgetDraftPath(name, ""), body: wire.DraftFiles{Files: files}}, &out)
 }
 
+// PackWidgetDraft reads a draft as a zip file.
+func (c *Client) PackWidgetDraft(ctx context.Context, name string) (out wire.Packed, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/zip")}, &out)
+}
+
 // EndWidgetDraft takes a widget off the worktop.
 func (c *Client) EndWidgetDraft(ctx context.Context, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: widgetDraftPath(name, "")}, nil)

@@ -106,14 +106,20 @@ func WriteBase(dir string, b Base, files widget.Files) error {
 	for p, content := range files {
 		digest := Digest(content)
 		b.Files[p] = digest
-		changes["files/"+digest] = append([]byte{}, content...)
+		changes[baseDir+"/files/"+digest] = append([]byte{}, content...)
 	}
 	text, _ := json.MarshalIndent(b, "", "  ")
-	changes["base.json"] = append(text, '\n')
-	if err := os.RemoveAll(path.Join(dir, baseDir, "files")); err != nil {
+	changes[baseDir+"/base.json"] = append(text, '\n')
+	// Within dir alone: the hidden folder may be a link to elsewhere.
+	root, err := os.OpenRoot(dir)
+	if err != nil {
 		return err
 	}
-	return Write(path.Join(dir, baseDir), changes)
+	defer root.Close()
+	if err := root.RemoveAll(baseDir + "/files"); err != nil {
+		return err
+	}
+	return Write(dir, changes)
 }
 
 // Digest is the SHA-256 of a file, in hexadecimal, as drafts name it.

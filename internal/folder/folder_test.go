@@ -107,6 +107,13 @@ func TestLinks(t *testing.T) {
 	assert.ErrorContains(t, Write(dir, map[string][]byte{"view.html": []byte("x")}), "symbolic link")
 	assert.Error(t, Write(dir, map[string][]byte{"assets/a.svg": []byte("x")}))
 	assert.Error(t, Write(dir, map[string][]byte{"../x": []byte("x")}))
+	// Nor where it came from is kept through one, or taken away.
+	require.NoError(t, os.Mkdir(filepath.Join(elsewhere, "files"), 0o755))
+	require.NoError(t, os.Symlink(elsewhere, filepath.Join(dir, baseDir)))
+	assert.Error(t, WriteBase(dir, Base{Widget: "w"}, widget.Files{"view.html": []byte("<p>")}))
+	_, err = os.Stat(filepath.Join(elsewhere, "files"))
+	require.NoError(t, err)
+	require.NoError(t, os.Remove(filepath.Join(elsewhere, "files")))
 	text, err := os.ReadFile(secret)
 	require.NoError(t, err)
 	assert.Equal(t, "kept", string(text))

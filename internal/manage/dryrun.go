@@ -35,8 +35,15 @@ func (d *door) beginDryRun(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := d.App.DryRun(k, k.scope, k.Params("name"), run.ID, 0, 0)
-	return dryRunOut(p, 0, 1), err
+	return d.dryRunPage(k, run.ID, app.Page{Limit: pageUsual + 1}, 0) // few pockets may be through already
+}
+
+func (d *door) dryRunPage(k *call, id string, page app.Page, first int) (any, error) {
+	p, err := d.App.DryRun(k, k.scope, k.Params("name"), id, first, page.Limit)
+	if err != nil {
+		return nil, err
+	}
+	return dryRunOut(p, first, page.Limit), nil
 }
 
 func (d *door) readDryRun(k *call) (any, error) {
@@ -48,11 +55,7 @@ func (d *door) readDryRun(k *call) (any, error) {
 	if err != nil {
 		return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
 	}
-	p, err := d.App.DryRun(k, k.scope, k.Params("name"), k.Params("id"), first, page.Limit)
-	if err != nil {
-		return nil, err
-	}
-	return dryRunOut(p, first, page.Limit), nil
+	return d.dryRunPage(k, k.Params("id"), page, first)
 }
 
 func (d *door) endDryRun(k *call) (any, error) {

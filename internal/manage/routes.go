@@ -85,6 +85,7 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/widgets/:name/draft", id: "beginWidgetDraft", summary: "Put a widget on the worktop: files, or a release", status: 201, in: wire.NewWidgetDraft{}, out: wire.WidgetDraft{}, do: d.beginDraft},
 		{method: "GET", path: "/widgets/:name/draft", id: "readWidgetDraft", summary: "The files being edited", status: 200, out: wire.WidgetDraft{}, do: d.readWidgetDraft},
 		{method: "PATCH", path: "/widgets/:name/draft", id: "changeWidgetDraft", summary: "Change some files; each says what it is a change of", status: 200, in: wire.DraftFiles{}, out: wire.WidgetDraft{}, do: d.saveWidgetDraft},
+		{method: "GET", path: "/widgets/:name/draft/zip", id: "packWidgetDraft", summary: "The files being edited, as a zip file in base64", status: 200, out: wire.Packed{}, do: d.packWidgetDraft},
 		{method: "DELETE", path: "/widgets/:name/draft", id: "endWidgetDraft", summary: "Take a widget off the worktop; what was released stays", status: 204, do: d.endWidgetDraft},
 		{method: "POST", path: "/widgets/:name/draft/checks", id: "checkWidgetDraft", summary: "Check a draft, with files that are not saved", status: 200, in: wire.DraftFiles{}, out: wire.Checked{}, do: d.checkWidgetDraft},
 		{method: "POST", path: "/widgets/:name/draft/trials", id: "tryWidgetDraft", summary: "Render a draft, with files that are not saved, in some cases", status: 200, in: wire.TryDraft{}, out: wire.Tried{}, do: d.tryWidgetDraft},
@@ -187,9 +188,12 @@ func (k *call) downwards() (before, limit int, err error) {
 	return before, p.Limit, nil
 }
 
+// pageUsual is how much a page of a list holds when nobody says.
+const pageUsual = 50
+
 // page reads cursor and limit.
 func (k *call) page() (app.Page, error) {
-	p := app.Page{After: k.Query("cursor"), Limit: 50}
+	p := app.Page{After: k.Query("cursor"), Limit: pageUsual}
 	if l := k.Query("limit"); l != "" {
 		n, err := strconv.Atoi(l)
 		if err != nil || n < 1 || n > 200 {

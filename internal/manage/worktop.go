@@ -6,6 +6,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/folder"
 	"glasspocket/internal/intake"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
@@ -79,6 +80,19 @@ func (d *door) saveWidgetDraft(k *call) (any, error) {
 		return nil, err
 	}
 	return d.workpieceOut(w), nil
+}
+
+func (d *door) packWidgetDraft(k *call) (any, error) {
+	w, err := d.App.WidgetDraft(k, k.scope, k.Params("name"))
+	if err != nil {
+		return nil, err
+	}
+	all := widget.Files{}
+	for _, f := range w.Files {
+		all[f.Path] = f.Bytes
+	}
+	packed, err := folder.Pack(w.Widget, all)
+	return wire.Packed{File: w.Widget + ".zip", Base64: packed}, err
 }
 
 func (d *door) endWidgetDraft(k *call) (any, error) {

@@ -201,6 +201,12 @@ type Differences struct {
 	compare.Changes
 }
 
+// Packed is a widget's folder as a zip file.
+type Packed struct {
+	File   string `json:"file"` // what to call it
+	Base64 []byte `json:"base64"`
+}
+
 // Origin is what has become of the widget that a draft is a copy of.
 type Origin struct {
 	Widget     string            `json:"widget"`

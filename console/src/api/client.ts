@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -78,6 +78,7 @@ export const api = {
   // keepalive lets it end after the page is closed; browsers allow that for small bodies.
   changeWidgetDraft: (name: string, files: DraftFile[], keepalive = false) => call<WidgetDraft>("PATCH", widgetDraft(name), { body: { files }, keepalive }),
   watchWidgetDraft: (name: string) => new EventSource(`/api/v1${widgetDraft(name, "/changes")}`),
+  packWidgetDraft: (name: string) => call<Packed>("GET", widgetDraft(name, "/zip")),
   endWidgetDraft: (name: string) => call<void>("DELETE", widgetDraft(name)),
   checkWidgetDraft: (name: string, files: DraftFile[], signal?: AbortSignal) => call<Checked>("POST", widgetDraft(name, "/checks"), { body: { files }, signal }),
   tryWidgetDraft: (name: string, files: DraftFile[], cases: Case[], signal?: AbortSignal) => call<Tried>("POST", widgetDraft(name, "/trials"), { body: { files, cases }, signal }),

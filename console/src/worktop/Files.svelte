@@ -1,5 +1,6 @@
 <script lang="ts">
   // The whole files.
+  import { session } from "../session/session.svelte";
   import { base64Of, nameFrom } from "./begin.svelte";
   import Code from "./code/Code.svelte";
   import type { Worktop } from "./worktop.svelte";
@@ -46,7 +47,7 @@
   }
 </script>
 
-<div class="grid h-full min-h-96 grid-cols-1 grid-rows-[auto_minmax(0,1fr)] sm:grid-cols-[148px_minmax(0,1fr)] sm:grid-rows-1">
+<div class="grid h-full min-h-96 grid-cols-1 grid-rows-[auto_minmax(0,1fr)] sm:grid-cols-[160px_minmax(0,1fr)] sm:grid-rows-1">
   <nav aria-label="Files" class="overflow-auto border-line py-2 max-sm:max-h-44 max-sm:border-b sm:border-e">
     <ul>
       {#each paths as path (path)}
@@ -54,9 +55,9 @@
           <button
             type="button"
             aria-current={path == file ? "true" : undefined}
-            class="flex w-full items-center gap-1.5 px-3 py-1 text-start font-mono text-[13px] break-all text-soft hover:text-ink aria-[current]:bg-wash aria-[current]:text-ink"
+            class="flex w-full items-center gap-1.5 px-3 py-1 text-start font-mono text-[13px] break-words text-soft hover:text-ink aria-[current]:bg-wash aria-[current]:text-ink"
             onclick={() => (file = path)}
-            >{path}{#if folder.entries[path].text != folder.entries[path].saved}<span class="size-1.5 shrink-0 rounded-full bg-edge" title="not saved yet"></span>{/if}{#if bad.has(path)}<span class="ms-auto shrink-0 text-bad" title="something is wrong here">!</span>{/if}</button
+            ><span class="min-w-0">{path.slice(0, path.lastIndexOf("/") + 1)}<wbr />{path.slice(path.lastIndexOf("/") + 1)}</span>{#if folder.entries[path].text != folder.entries[path].saved}<span class="size-1.5 shrink-0 rounded-full bg-edge" title="not saved yet"></span>{/if}{#if bad.has(path)}<span class="ms-auto shrink-0 text-bad" title="something is wrong here">!</span>{/if}</button
           >
         </li>
       {/each}
@@ -79,6 +80,7 @@
       <label class="block w-fit cursor-pointer rounded text-teal underline-offset-4 focus-within:outline-2 focus-within:outline-teal hover:underline"
         ><input type="file" class="sr-only" multiple accept="image/*,audio/*,.woff2,.woff,.ttf,.otf" onchange={(e) => bring(e.currentTarget.files)} />Bring an asset</label
       >
+      {#if !session.who?.folder}<button type="button" class="block rounded text-teal underline-offset-4 hover:underline" onclick={() => worktop.download()}>Download as zip</button>{/if}
       {#if folder.has(file) && !["widget.json", "settings.json", "view.html"].includes(file)}
         <button type="button" class="block rounded text-bad underline-offset-4 hover:underline" onclick={() => (folder.change(`removing ${file}`, { [file]: null }), (file = "view.html"))}>Remove {file.split("/").pop()}</button>
       {/if}

@@ -58,8 +58,7 @@
     busy = true;
     try {
       if (way == "page") {
-        if (!intake.taken) await intake.take();
-        else await intake.take(); // under its name
+        await intake.take(); // under its name
         if (!intake.taken) return;
         await api.beginWidgetDraft(said, { files: intake.taken.files });
       } else if (way == "folder") {

@@ -146,6 +146,24 @@ export class Worktop {
     }
   }
 
+  // Gives the whole folder as a zip file, as it stands here.
+  async download() {
+    try {
+      await this.save();
+      if (this.saving != "saved") return; // why is said already
+      const { file, base64 } = await api.packWidgetDraft(this.name);
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(new Blob([bytes], { type: "application/zip" }));
+      link.download = file;
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+    } catch (error) {
+      session.ended(error);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+
   released(release: Release) {
     this.draft = { ...this.draft!, release: release.number };
     this.releasedKeys = keysOf(this.files);

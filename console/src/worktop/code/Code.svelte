@@ -187,4 +187,4 @@
   }
 </script>
 
-<div bind:this={box} class={["min-w-0 overflow-hidden", tall ? "h-full contain-strict [&_.cm-editor]:h-full" : "[&_.cm-scroller]:max-h-72 [&_.cm-scroller]:overflow-auto"]}></div>
+<div bind:this={box} class={["min-w-0 overflow-hidden", tall ? "h-full lg:contain-strict [&_.cm-editor]:h-full" : "[&_.cm-scroller]:max-h-72 [&_.cm-scroller]:overflow-auto"]}></div>
