@@ -363,6 +363,17 @@ func TestTwoAuthors(t *testing.T) {
 	assert.Contains(t, b.file("style.css"), "margin: 0")
 	assert.Contains(t, b.file("style.css"), ".theirs")
 
+	// Nobody answers for a while: that is said, and it is tried again without being asked.
+	eval[any](t, b.Page, `{ const real = window.fetch; window.fetch = (...a) => window.off ? Promise.reject(new TypeError("off")) : real(...a); window.off = true } 0`)
+	b.write("margin: 0", ".title { color: var(--accent); font-weight: 900; margin: 1px; }")
+	b.wait(`[...document.querySelectorAll("[role=alert]")].some(e => e.innerText.includes("The service does not answer."))`)
+	b.wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Not saved")`)
+	assert.Contains(t, b.file("style.css"), "margin: 0")
+	eval[any](t, b.Page, `window.off = false; 0`)
+	b.wait(saved)
+	assert.Contains(t, b.file("style.css"), "margin: 1px")
+	b.wait(`!document.querySelector("[role=alert]")`)
+
 	// Closed half a second before it would have been saved.
 	b.point("title")
 	b.write("900", ".title { color: var(--accent); font-weight: 100; }")

@@ -71,7 +71,7 @@
       <p><strong>The preview was stopped.</strong> Its script did not come back for four seconds, and was ended. The preview goes on when you change something.</p>
       <Button kind="plain" onclick={() => worktop.revive()}>Run it again</Button>
     </div>
-  {:else if !worktop.showing && worktop.draft}
+  {:else if !worktop.showing && worktop.saving.draft}
     <div class="absolute inset-0 grid place-items-center bg-sunk p-6 text-center">
       {#if worktop.tried.length}
         <div class="max-w-md">

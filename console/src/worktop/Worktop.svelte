@@ -42,7 +42,7 @@
     if (event.key == "F9") files = !files;
     else if (event.key == "F8") worktop.point(!worktop.pointing);
     else if (event.key == "Escape" && !typing && worktop.part) worktop.unchoose();
-    else if (mod && event.key == "s") void worktop.save();
+    else if (mod && event.key == "s") void worktop.saving.save();
     else if (mod && event.key.toLowerCase() == "z" && !typing) event.shiftKey ? worktop.redo() : worktop.undo();
     else return;
     event.preventDefault?.();
@@ -51,7 +51,7 @@
 
   // What is typed is in the journal already; this only hurries.
   function leaving() {
-    void worktop.save();
+    void worktop.saving.save();
   }
 </script>
 
@@ -72,17 +72,17 @@
         </p>
       </div>
       {#snippet actions()}
-        <span class="hidden text-sm text-soft sm:inline" role="status">{saved[worktop.saving]}</span>
+        <span class="hidden text-sm text-soft sm:inline" role="status">{saved[worktop.saving.state]}</span>
         <div class="flex gap-1">
           <button type="button" class="tool" disabled={worktop.folder.past.length == 0} onclick={() => worktop.undo()} title="Take the last change back (Ctrl Z)">Undo</button>
           <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Make it again (Ctrl Shift Z)">Redo</button>
         </div>
         <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
-        {#if !session.who?.folder}<Button onclick={() => (box = "release")} disabled={!worktop.draft}>Release</Button>{/if}
+        {#if !session.who?.folder}<Button onclick={() => (box = "release")} disabled={!worktop.saving.draft}>Release</Button>{/if}
       {/snippet}
     </Header>
     {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The folder's worktop does not answer. Is “glasspocket watch” still running? What you typed is kept here, and goes on when it is.</p>{/if}
-    {#if worktop.trouble}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{worktop.trouble}</p>{/if}
+    {#each [worktop.saving.trouble, worktop.trouble].filter(Boolean) as trouble (trouble)}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{trouble}</p>{/each}
     {#if worktop.origin}
       <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line bg-wash px-5 py-2">
         <span><strong class="font-medium">{worktop.origin.widget}</strong>, which this is a copy of, has changed since.</span>
@@ -97,7 +97,7 @@
         </p>
       {/if}
     </div>
-    {#if worktop.collisions.length}<Collisions {worktop} />{/if}
+    {#if worktop.saving.collisions.length}<Collisions {worktop} />{/if}
     <main class={["grid min-h-0 flex-1 grid-cols-1", files ? "lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "lg:grid-cols-[minmax(0,1fr)_440px]"]}>
       <div class="flex min-h-0 min-w-0 flex-col">
         <Bench {worktop} />

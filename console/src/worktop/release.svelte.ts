@@ -42,8 +42,8 @@ export class Releasing {
 
   async open() {
     try {
-      await this.worktop.save();
-      if (this.worktop.saving != "saved") {
+      await this.worktop.saving.save();
+      if (this.worktop.saving.state != "saved") {
         this.trouble = "The draft is not saved yet; settle that first.";
         return;
       }

@@ -1,14 +1,13 @@
 import { api, Refused } from "../api/client";
 import type { Fault, Element as Piece, Origin, Release, Shown, Tried, TriedWidget, WidgetDraft } from "../api/types";
 import { session } from "../session/session.svelte";
-import { both } from "./both";
 import { casesOf, type PreviewCase } from "./cases";
 import { onlyRule, readSheet, type Sheet } from "./css";
 import { difference, Folder } from "./folder.svelte";
 import { Frame, type Part, type Said } from "./frame";
-import { journal } from "./journal";
 import { valueAt, type Found } from "./refactor/find";
 import { keysOf } from "./refactor/setting";
+import { Saving } from "./saving.svelte";
 import { Script, type At } from "./script";
 
 export interface Message {
@@ -19,26 +18,16 @@ export interface Message {
   of: string; // label of the case that it came from
 }
 
-export interface Collision {
-  path: string;
-  base: string; // what both have changed, "" when that is not known
-  theirs: string | null;
-  by: string;
-}
-
 const mostMessages = 300;
-const quiet = 600; // milliseconds without typing, then it is saved
-const considered = 350; // likewise, then everything is checked
+const considered = 350; // milliseconds without typing, then everything is checked
 
 // A widget being made: its files, its previews, what is wrong with it.
 export class Worktop {
-  draft = $state.raw<WidgetDraft | null>(null);
-  folder = new Folder();
+  readonly folder = new Folder();
+  readonly saving: Saving;
   error = $state<Error | null>(null); // nothing can be edited
-  saving = $state<"saved" | "waiting" | "saving" | "failed">("saved");
-  trouble = $state(""); // why saving failed
+  trouble = $state(""); // what has failed, besides saving
   notice = $state(""); // something that has happened, to be read out
-  collisions = $state<Collision[]>([]);
   widget = $state.raw<TriedWidget | null>(null);
   elements = $state.raw<Piece[]>([]);
   elementsOf = $state(""); // the view that elements are of
@@ -69,34 +58,24 @@ export class Worktop {
   #scripts = new Map<string, Script>();
   #trying: AbortController | undefined;
   #checking: AbortController | undefined;
-  #saveTimer: ReturnType<typeof setTimeout> | undefined;
   #checkTimer: ReturnType<typeof setTimeout> | undefined;
-  #save: Promise<void> | undefined;
   #shown = new Map<string, Shown>();
 
   constructor(
     readonly name: string,
     readonly publicBase: string,
   ) {
+    this.saving = new Saving(name, this.folder, (what) => (this.notice = what));
     this.folder.onchange = (paths) => this.#changed(paths);
   }
 
   async load() {
     this.error = null;
     try {
-      this.draft = await api.widgetDraft(this.name);
-      this.folder.load(this.draft.files ?? []);
+      this.saving.draft = await api.widgetDraft(this.name);
+      this.folder.load(this.saving.draft.files ?? []);
       this.#restyle();
-      const left = journal.read(this.name);
-      if (left.length) {
-        const ours = Object.fromEntries(left.map((f) => [f.path, f.text]));
-        this.folder.change("what was typed before the page closed", ours);
-        this.notice = `What you typed before this page was closed is back: ${left.map((f) => f.path).join(", ")}.`;
-        for (const f of left) {
-          const entry = this.folder.entries[f.path];
-          if (entry && entry.digest != f.was) Object.assign(entry, { digest: f.was, saved: "" }); // so that a change of somebody else's in between is noticed
-        }
-      }
+      this.saving.recover();
       await Promise.all([this.try(), this.check()]);
       this.#follow();
       void this.#ask();
@@ -113,8 +92,8 @@ export class Worktop {
       const origin = await api.origin(this.name).catch(() => null);
       this.origin = origin && origin.newest != origin.release ? origin : null;
     }
-    if (this.draft!.release) {
-      const files = await api.releaseFiles(this.name, this.draft!.release).catch(() => null);
+    if (this.saving.draft!.release) {
+      const files = await api.releaseFiles(this.name, this.saving.draft!.release).catch(() => null);
       this.releasedKeys = keysOf({ "settings.json": files?.files.find((f) => f.path == "settings.json")?.text ?? "" });
     }
   }
@@ -132,12 +111,12 @@ export class Worktop {
   // Keeps files that are not text; there is no undoing, they have to be removed again.
   async upload(files: { path: string; base64: string }[]) {
     try {
-      await this.save();
+      await this.saving.save();
       const draft = await api.changeWidgetDraft(
         this.name,
         files.map((f) => ({ ...f, was: this.folder.entries[f.path]?.digest ?? "" })),
       );
-      this.draft = draft;
+      this.saving.draft = draft;
       this.folder.refresh(draft.files ?? []);
       this.trouble = "";
     } catch (error) {
@@ -149,8 +128,8 @@ export class Worktop {
   // Gives the whole folder as a zip file, as it stands here.
   async download() {
     try {
-      await this.save();
-      if (this.saving != "saved") return; // why is said already
+      await this.saving.save();
+      if (this.saving.state != "saved") return; // why is said already
       const { file, base64 } = await api.packWidgetDraft(this.name);
       const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
       const link = document.createElement("a");
@@ -165,10 +144,10 @@ export class Worktop {
   }
 
   released(release: Release) {
-    this.draft = { ...this.draft!, release: release.number };
+    this.saving.draft = { ...this.saving.draft!, release: release.number };
     this.releasedKeys = keysOf(this.files);
     this.notice = `Release ${release.number} is made.`;
-    void api.widgetDraft(this.name).then((d) => (this.draft = d));
+    void api.widgetDraft(this.name).then((d) => (this.saving.draft = d));
   }
 
   #changes: EventSource | undefined;
@@ -181,8 +160,8 @@ export class Worktop {
       this.gone = false;
       try {
         const draft = await api.widgetDraft(this.name);
-        if (draft.revision == this.draft!.revision) return;
-        this.draft = draft;
+        if (draft.revision == this.saving.draft!.revision) return;
+        this.saving.draft = draft;
         const mine = this.folder.unsaved;
         this.folder.refresh((draft.files ?? []).filter((f) => !mine.some((m) => m.path == f.path)));
       } catch {
@@ -305,18 +284,11 @@ export class Worktop {
   #changed(paths: string[]) {
     // A change of style is painted here and now; nothing is asked of the service.
     if (paths.includes("style.css")) this.#restyle();
-    // Nothing else may hold up what is to be painted; the journal is written within this task.
-    queueMicrotask(() => {
-      const unsaved = this.folder.unsaved;
-      journal.write(this.name, unsaved);
-      this.saving = unsaved.length ? "waiting" : "saved";
-    });
+    this.saving.changed();
     if (paths.some((p) => p != "style.css")) {
       this.stuck = false;
       void this.try();
     }
-    clearTimeout(this.#saveTimer);
-    this.#saveTimer = setTimeout(() => this.save(), quiet);
     clearTimeout(this.#checkTimer);
     this.#checkTimer = setTimeout(() => this.check(), considered);
   }
@@ -431,96 +403,6 @@ export class Worktop {
     }
   }
 
-  // Saves what the service does not have.
-  save(): Promise<void> {
-    clearTimeout(this.#saveTimer);
-    this.#save = (this.#save ?? Promise.resolve()).then(() => this.#saveNow());
-    return this.#save;
-  }
-
-  async #saveNow() {
-    const files = this.folder.unsaved;
-    if (files.length == 0) {
-      this.saving = "saved";
-      return;
-    }
-    this.saving = "saving";
-    try {
-      const before = this.draft!.revision;
-      const draft = await api.changeWidgetDraft(this.name, files);
-      this.#kept(files, draft);
-      if (draft.revision > before + 1) this.#told(this.folder.refresh(draft.files ?? []), draft);
-      this.trouble = "";
-    } catch (error) {
-      session.ended(error);
-      this.saving = "failed";
-      if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults);
-      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
-    }
-  }
-
-  #kept(files: { path: string; text?: string; removed?: boolean }[], draft: WidgetDraft) {
-    for (const f of files) {
-      const entry = this.folder.entries[f.path];
-      if (!entry) continue;
-      if (f.removed) {
-        if (entry.removed) delete this.folder.entries[f.path];
-        else entry.digest = "";
-        continue;
-      }
-      entry.saved = f.text ?? "";
-      entry.digest = draft.files?.find((d) => d.path == f.path)?.digest ?? "";
-    }
-    this.draft = draft;
-    const left = this.folder.unsaved;
-    journal.write(this.name, left);
-    this.saving = left.length ? "waiting" : "saved";
-  }
-
-  #told(paths: string[], draft: WidgetDraft) {
-    if (paths.length) this.notice = `${draft.changedBy} also works on this widget. Taken in: ${paths.join(", ")}.`;
-  }
-
-  // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
-  async #collided(faults: Fault[]) {
-    const theirs = await api.widgetDraft(this.name);
-    this.draft = theirs;
-    // The others are no matter of dispute.
-    const disputed = (path: string) => faults.some((f) => f.path == path);
-    const taken = this.folder.refresh((theirs.files ?? []).map((t) => (disputed(t.path) ? { ...t, digest: this.folder.entries[t.path].digest } : t)));
-    this.collisions = faults.flatMap((f) => {
-      const file = theirs.files?.find((t) => t.path == f.path);
-      const entry = this.folder.entries[f.path];
-      const collision = { path: f.path, base: entry.saved, theirs: file ? (file.text ?? "") : null, by: theirs.changedBy };
-      const merged = entry.removed || collision.theirs === null ? null : both(entry.saved, entry.text, collision.theirs);
-      if (merged === null) return collision;
-      taken.push(f.path);
-      this.#settled(collision);
-      this.folder.change(`taking in what ${collision.by} has changed in ${f.path}`, { [f.path]: merged });
-      return [];
-    });
-    this.#told(taken, theirs);
-  }
-
-  // What is here is a change of what the other has saved, from now on.
-  #settled({ path, theirs }: Collision) {
-    const entry = this.folder.entries[path];
-    entry.digest = this.draft!.files?.find((f) => f.path == path)?.digest ?? "";
-    entry.saved = theirs ?? "";
-  }
-
-  // Ends a collision: with what is here, or with what the other has saved. Either can be had
-  // back by undoing.
-  settle(path: string, mine: boolean) {
-    const collision = this.collisions.find((c) => c.path == path)!;
-    const ours = this.folder.has(path) ? this.folder.text(path) : null;
-    this.#settled(collision);
-    this.folder.change(`taking ${collision.by}'s ${path}`, { [path]: collision.theirs });
-    if (mine) this.folder.change(`keeping your own ${path}`, { [path]: ours });
-    this.collisions = this.collisions.filter((c) => c.path != path);
-    if (this.collisions.length == 0) void this.save();
-  }
-
   undo() {
     const what = this.folder.undo();
     if (what) this.notice = `Undone: ${what}.`;
@@ -535,7 +417,7 @@ export class Worktop {
     this.#changes?.close();
     for (const frame of this.#frames.values()) frame.close();
     clearTimeout(this.#checkTimer);
-    void this.save();
+    this.saving.close();
   }
 }
 

@@ -1,0 +1,158 @@
+// Keeps what is typed: in this browser at each keystroke, at the service soon after. What
+// somebody else has saved meanwhile is taken in, or shown where it meets.
+import { api, Refused } from "../api/client";
+import type { Fault, WidgetDraft } from "../api/types";
+import { session } from "../session/session.svelte";
+import { both } from "./both";
+import type { Folder } from "./folder.svelte";
+import { journal } from "./journal";
+
+export interface Collision {
+  path: string;
+  base: string; // what both have changed, "" when that is not known
+  theirs: string | null; // null when it was taken away
+  by: string;
+}
+
+const quiet = 600; // milliseconds without typing, then it is saved
+const again = 3000; // milliseconds until it is tried again when nobody has answered
+
+export class Saving {
+  state = $state<"saved" | "waiting" | "saving" | "failed">("saved");
+  trouble = $state(""); // why it has failed
+  collisions = $state<Collision[]>([]);
+  draft = $state.raw<WidgetDraft | null>(null); // as the service had it last
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #last: Promise<void> | undefined;
+  #closed = false;
+
+  constructor(
+    readonly name: string,
+    readonly folder: Folder,
+    readonly notice: (what: string) => void,
+  ) {}
+
+  // Brings back what was typed before the page closed, and was not saved.
+  recover() {
+    const left = journal.read(this.name);
+    if (left.length == 0) return;
+    this.folder.change("what was typed before the page closed", Object.fromEntries(left.map((f) => [f.path, f.text])));
+    this.notice(`What you typed before this page was closed is back: ${left.map((f) => f.path).join(", ")}.`);
+    for (const f of left) {
+      const entry = this.folder.entries[f.path];
+      if (entry && entry.digest != f.was) Object.assign(entry, { digest: f.was, saved: "" }); // so that a change of somebody else's in between is noticed
+    }
+  }
+
+  // To be called after each change of the folder.
+  changed() {
+    // Nothing else may hold up what is to be painted; the journal is written within this task.
+    queueMicrotask(() => this.#write());
+    this.#later(quiet);
+  }
+
+  #write() {
+    const unsaved = this.folder.unsaved;
+    journal.write(this.name, unsaved);
+    this.state = unsaved.length ? "waiting" : "saved";
+  }
+
+  #later(wait: number) {
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => this.save(), wait);
+  }
+
+  // Saves what the service does not have.
+  save(): Promise<void> {
+    clearTimeout(this.#timer);
+    this.#last = (this.#last ?? Promise.resolve()).then(() => this.#now());
+    return this.#last;
+  }
+
+  async #now() {
+    const files = this.folder.unsaved;
+    if (files.length == 0) {
+      this.state = "saved";
+      return;
+    }
+    this.state = "saving";
+    try {
+      const before = this.draft!.revision;
+      const draft = await api.changeWidgetDraft(this.name, files);
+      this.#kept(files, draft);
+      if (draft.revision > before + 1) this.#told(this.folder.refresh(draft.files ?? []), draft);
+      this.trouble = "";
+    } catch (error) {
+      session.ended(error);
+      this.state = "failed";
+      if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      if (error instanceof Refused && (error.status == 0 || error.status >= 500) && !this.#closed) this.#later(again);
+    }
+  }
+
+  #kept(files: { path: string; text?: string; removed?: boolean }[], draft: WidgetDraft) {
+    for (const f of files) {
+      const entry = this.folder.entries[f.path];
+      if (!entry) continue;
+      if (f.removed) {
+        if (entry.removed) delete this.folder.entries[f.path];
+        else entry.digest = "";
+        continue;
+      }
+      entry.saved = f.text ?? "";
+      entry.digest = draft.files?.find((d) => d.path == f.path)?.digest ?? "";
+    }
+    this.draft = draft;
+    this.#write();
+  }
+
+  #told(paths: string[], draft: WidgetDraft) {
+    if (paths.length) this.notice(`${draft.changedBy} also works on this widget. Taken in: ${paths.join(", ")}.`);
+  }
+
+  // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
+  async #collided(faults: Fault[]) {
+    const theirs = await api.widgetDraft(this.name);
+    this.draft = theirs;
+    // The others are no matter of dispute.
+    const disputed = (path: string) => faults.some((f) => f.path == path);
+    const taken = this.folder.refresh((theirs.files ?? []).map((t) => (disputed(t.path) ? { ...t, digest: this.folder.entries[t.path].digest } : t)));
+    this.collisions = faults.flatMap((f) => {
+      const file = theirs.files?.find((t) => t.path == f.path);
+      const entry = this.folder.entries[f.path];
+      const collision = { path: f.path, base: entry.saved, theirs: file ? (file.text ?? "") : null, by: theirs.changedBy };
+      const merged = entry.removed || collision.theirs === null ? null : both(entry.saved, entry.text, collision.theirs);
+      if (merged === null) return collision;
+      taken.push(f.path);
+      this.#settled(collision);
+      this.folder.change(`taking in what ${collision.by} has changed in ${f.path}`, { [f.path]: merged });
+      return [];
+    });
+    this.#told(taken, theirs);
+  }
+
+  // What is here is a change of what the other has saved, from now on.
+  #settled({ path, theirs }: Collision) {
+    const entry = this.folder.entries[path];
+    entry.digest = this.draft!.files?.find((f) => f.path == path)?.digest ?? "";
+    entry.saved = theirs ?? "";
+  }
+
+  // Ends a collision: with what is here, or with what the other has saved. Either can be had
+  // back by undoing.
+  settle(path: string, mine: boolean) {
+    const collision = this.collisions.find((c) => c.path == path)!;
+    const ours = this.folder.has(path) ? this.folder.text(path) : null;
+    this.#settled(collision);
+    this.folder.change(`taking ${collision.by}'s ${path}`, { [path]: collision.theirs });
+    if (mine) this.folder.change(`keeping your own ${path}`, { [path]: ours });
+    this.collisions = this.collisions.filter((c) => c.path != path);
+    if (this.collisions.length == 0) void this.save();
+  }
+
+  close() {
+    this.#closed = true;
+    void this.save();
+  }
+}
