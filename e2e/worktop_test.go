@@ -369,9 +369,11 @@ func TestTwoAuthors(t *testing.T) {
 	b.wait(`[...document.querySelectorAll("[role=alert]")].some(e => e.innerText.includes("The service does not answer."))`)
 	b.wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Not saved")`)
 	assert.Contains(t, b.file("style.css"), "margin: 0")
+	b.write("settings.heading", `<h2 class="title">{{.settings.heading}}, offshore</h2>`)
 	eval[any](t, b.Page, `window.off = false; 0`)
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "margin: 1px")
+	b.sees(inTide + `(".title").textContent.endsWith("offshore")`)
 	b.wait(`!document.querySelector("[role=alert]")`)
 
 	// Closed half a second before it would have been saved.

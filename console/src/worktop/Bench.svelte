@@ -12,16 +12,16 @@
 
 <div class="border-b border-line px-4 py-2">
   <div class="-mx-4 flex gap-1 overflow-x-auto px-4 py-0.5 sm:flex-wrap" role="group" aria-label="Preview cases">
-    {#each worktop.cases as c (c.id)}
-      {@const on = !worktop.beside && worktop.current == c.id}
-      <button type="button" title={c.about} aria-pressed={on} class={[chip, on ? "border-teal bg-teal text-on-teal" : "border-line bg-sheet text-ink hover:border-edge"]} onclick={() => worktop.show(c.id)}>{c.label}</button>
+    {#each worktop.previews.cases as c (c.id)}
+      {@const on = !worktop.previews.beside && worktop.previews.current == c.id}
+      <button type="button" title={c.about} aria-pressed={on} class={[chip, on ? "border-teal bg-teal text-on-teal" : "border-line bg-sheet text-ink hover:border-edge"]} onclick={() => worktop.previews.show(c.id)}>{c.label}</button>
     {/each}
   </div>
   <div class="mt-2 flex flex-wrap items-center gap-x-4 gap-y-2 text-[13px] text-soft">
     {#if worktop.widget?.starters.length}
       <label class="flex items-center gap-1.5">
         Starter
-        <select class={select} value={worktop.starter} onchange={(e) => worktop.begin(e.currentTarget.value)}>
+        <select class={select} value={worktop.previews.starter} onchange={(e) => worktop.previews.begin(e.currentTarget.value)}>
           <option value="">None</option>
           {#each worktop.widget.starters as s (s.name)}<option value={s.name}>{s.title.en ?? Object.values(s.title)[0]}</option>{/each}
         </select>
@@ -30,7 +30,7 @@
     {#if (worktop.widget?.languages.length ?? 0) > 1}
       <label class="flex items-center gap-1.5">
         Language
-        <select class={select} value={worktop.language || worktop.widget!.languages[0]} onchange={(e) => worktop.speak(e.currentTarget.value)}>
+        <select class={select} value={worktop.previews.language || worktop.widget!.languages[0]} onchange={(e) => worktop.previews.speak(e.currentTarget.value)}>
           {#each worktop.widget!.languages as l (l)}<option value={l}>{languageNames.of(l) ?? l}</option>{/each}
         </select>
       </label>
@@ -38,42 +38,42 @@
     <button
       type="button"
       title="All cases at once"
-      aria-pressed={worktop.beside}
-      class={[chip, "font-medium", worktop.beside ? "border-teal bg-teal text-on-teal" : "border-edge bg-sheet text-ink hover:bg-sunk"]}
-      onclick={() => worktop.besides(!worktop.beside)}>Side by side</button
+      aria-pressed={worktop.previews.beside}
+      class={[chip, "font-medium", worktop.previews.beside ? "border-teal bg-teal text-on-teal" : "border-edge bg-sheet text-ink hover:bg-sunk"]}
+      onclick={() => worktop.previews.besides(!worktop.previews.beside)}>Side by side</button
     >
-    <span class="ms-auto truncate font-mono" aria-hidden="true">{worktop.over}</span>
+    <span class="ms-auto truncate font-mono" aria-hidden="true">{worktop.previews.over}</span>
     <label class="flex items-center gap-1.5 text-ink" title="A click in the preview chooses a part (F8)">
-      <input type="checkbox" class="size-4 accent-teal" checked={worktop.pointing} onchange={(e) => worktop.point(e.currentTarget.checked)} />
+      <input type="checkbox" class="size-4 accent-teal" checked={worktop.previews.pointing} onchange={(e) => worktop.previews.point(e.currentTarget.checked)} />
       Point <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F8</kbd>
     </label>
   </div>
 </div>
 
 <div class="relative min-h-80 flex-1 overflow-auto bg-sunk">
-  {#if worktop.beside}
+  {#if worktop.previews.beside}
     <ul class="grid grid-cols-[repeat(auto-fill,minmax(min(360px,100%),1fr))] gap-4 p-4">
-      {#each worktop.cases as c (c.id)}
+      {#each worktop.previews.cases as c (c.id)}
         <li class="min-w-0">
-          <button type="button" class="mb-1 text-sm font-medium underline-offset-4 hover:underline" onclick={() => worktop.show(c.id)}>{c.label}</button>
+          <button type="button" class="mb-1 text-sm font-medium underline-offset-4 hover:underline" onclick={() => worktop.previews.show(c.id)}>{c.label}</button>
           <div class="h-72 overflow-hidden rounded-lg border border-line"><FrameBox {worktop} which={c} scaled /></div>
         </li>
       {/each}
     </ul>
   {:else}
-    {@const c = worktop.shownCases[0]}
+    {@const c = worktop.previews.shownCases[0]}
     <div class="absolute inset-0 flex justify-center overflow-auto">
       {#key c.id}<FrameBox {worktop} which={c} />{/key}
     </div>
   {/if}
-  {#if worktop.stuck}
+  {#if worktop.previews.stuck}
     <div class="absolute inset-x-0 bottom-0 flex flex-wrap items-center justify-between gap-3 border-t border-line bg-sheet px-5 py-3" role="alert">
       <p><strong>The preview was stopped.</strong> Its script did not come back for four seconds, and was ended. The preview goes on when you change something.</p>
-      <Button kind="plain" onclick={() => worktop.revive()}>Run it again</Button>
+      <Button kind="plain" onclick={() => worktop.previews.revive()}>Run it again</Button>
     </div>
-  {:else if !worktop.showing && worktop.saving.draft}
+  {:else if !worktop.previews.showing && worktop.saving.draft}
     <div class="absolute inset-0 grid place-items-center bg-sunk p-6 text-center">
-      {#if worktop.tried.length}
+      {#if worktop.previews.tried.length}
         <div class="max-w-md">
           <p class="text-lg font-semibold">There is nothing to see yet.</p>
           <p class="mt-1 text-soft">Mend what is listed below, and the preview appears by itself.</p>

@@ -8,7 +8,7 @@
   let { worktop, file = $bindable(), at }: { worktop: Worktop; file: string; at: { line: number; column: number; turn: number } | null } = $props();
   const folder = $derived(worktop.folder);
   const bad = $derived(new Set(worktop.faults.filter((f) => !f.warning).map((f) => f.path)));
-  const mark = $derived((worktop.elementsOf, worktop.elements));
+  const mark = $derived((worktop.previews.elementsOf, worktop.previews.elements));
   const first = ["view.html", "style.css", "mount.ts", "mount.js", "settings.json", "widget.json", "sample.json"];
   const order = (path: string) => (first.includes(path) ? first.indexOf(path) : first.length);
   const paths = $derived([...folder.paths].sort((a, b) => order(a) - order(b) || (a < b ? -1 : 1)));
@@ -38,12 +38,12 @@
 
   // The innermost element that the cursor is in is outlined in the preview.
   function select(from: number) {
-    if (file != "view.html" || folder.text("view.html") != worktop.elementsOf) return;
+    if (file != "view.html" || folder.text("view.html") != worktop.previews.elementsOf) return;
     let best = -1;
     mark.forEach((e, i) => {
       if (e.start <= from && from <= e.end) best = i;
     });
-    worktop.outline(best < 0 ? null : best);
+    worktop.previews.outline(best < 0 ? null : best);
   }
 </script>
 

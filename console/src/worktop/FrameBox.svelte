@@ -6,8 +6,8 @@
 
   let { worktop, which, scaled = false }: { worktop: Worktop; which: PreviewCase; scaled?: boolean } = $props();
   // svelte-ignore state_referenced_locally: made anew for another case
-  const frame = worktop.frame(which);
-  $effect(() => () => worktop.unframe(which, frame));
+  const frame = worktop.previews.frame(which);
+  $effect(() => () => worktop.previews.unframe(which, frame));
 
   let room = $state(0);
   const wide = 760; // what a page has side by side when the case does not say
@@ -16,7 +16,7 @@
 </script>
 
 <div class="h-full w-full" bind:clientWidth={room}>
-  {#if !worktop.stuck}
+  {#if !worktop.previews.stuck}
     <iframe
       {@attach () => frame.watch()}
       title="Preview: {which.label}"

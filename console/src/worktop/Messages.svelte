@@ -7,7 +7,7 @@
   let { worktop, wrong, onopen }: { worktop: Worktop; wrong: number; onopen: (at: At) => void } = $props();
   let tab = $state<"faults" | "said">("faults");
   const warnings = $derived(worktop.faults.length - wrong);
-  const failures = $derived(worktop.messages.filter((m) => m.level == "error").length);
+  const failures = $derived(worktop.previews.messages.filter((m) => m.level == "error").length);
   const head = "min-h-9 border-b-2 border-transparent px-1 text-sm font-medium text-soft hover:text-ink aria-selected:border-teal aria-selected:text-ink";
   const place = "shrink-0 rounded font-mono text-[13px] text-teal underline-offset-4 hover:underline";
   const colour: Record<string, string> = { error: "text-bad", warn: "text-warn", log: "", info: "", debug: "text-soft" };
@@ -19,10 +19,10 @@
       What is wrong {#if wrong}<span class="ms-1 text-bad tabular-nums">{wrong}</span>{/if}{#if warnings}<span class="ms-1 text-warn tabular-nums" title="warnings">{warnings}</span>{/if}
     </button>
     <button type="button" role="tab" aria-selected={tab == "said"} class={head} onclick={() => (tab = "said")}>
-      Console {#if failures}<span class="ms-1 text-bad tabular-nums">{failures}</span>{:else if worktop.messages.length}<span class="ms-1 text-soft tabular-nums">{worktop.messages.length}</span>{/if}
+      Console {#if failures}<span class="ms-1 text-bad tabular-nums">{failures}</span>{:else if worktop.previews.messages.length}<span class="ms-1 text-soft tabular-nums">{worktop.previews.messages.length}</span>{/if}
     </button>
-    {#if tab == "said" && worktop.messages.length}
-      <button type="button" class="ms-auto text-sm text-soft underline-offset-4 hover:underline" onclick={() => (worktop.messages = [])}>Clear</button>
+    {#if tab == "said" && worktop.previews.messages.length}
+      <button type="button" class="ms-auto text-sm text-soft underline-offset-4 hover:underline" onclick={() => (worktop.previews.messages = [])}>Clear</button>
     {/if}
   </div>
   <div class="min-h-0 flex-1 overflow-auto px-4 py-1.5">
@@ -36,14 +36,14 @@
         <p class="py-2 text-sm text-soft">{worktop.sound ? "Nothing is wrong: this could be released." : "Checking…"}</p>
       {/each}
     {:else}
-      {#each worktop.messages as m (m)}
+      {#each worktop.previews.messages as m (m)}
         <div class="flex gap-3 border-b border-line/60 py-1 text-sm last:border-0">
           {#if m.at}
             {@const at = m.at}
             <button type="button" class={place} onclick={() => onopen(at)}>{at.path}:{at.line}</button>
           {/if}
           <p class={["min-w-0 font-mono text-[13px] break-words whitespace-pre-wrap", colour[m.level]]}>{m.text}{#if m.times > 1}<span class="ms-2 rounded-full bg-sunk px-1.5 text-soft">{m.times}×</span>{/if}</p>
-          {#if worktop.beside}<span class="ms-auto shrink-0 text-soft">{m.of}</span>{/if}
+          {#if worktop.previews.beside}<span class="ms-auto shrink-0 text-soft">{m.of}</span>{/if}
         </div>
       {:else}
         <p class="py-2 text-sm text-soft">The script has said nothing. What it writes with console.log, and where it fails, stands here with your own file and line.</p>

@@ -5,9 +5,9 @@
   let { worktop }: { worktop: Worktop } = $props();
   const source = $derived(worktop.folder.text("view.html"));
   const parts = $derived.by(() => {
-    if (source != worktop.elementsOf) return [];
+    if (source != worktop.previews.elementsOf) return [];
     const depth: number[] = [];
-    return worktop.elements.map((e, mark) => {
+    return worktop.previews.elements.map((e, mark) => {
       depth[mark] = e.parent < 0 ? 0 : depth[e.parent] + 1;
       const names = /\bclass\s*=\s*"([^"]*)"/.exec(source.slice(e.start, e.open))?.[1] ?? "";
       const name = names.replace(/\{\{[^}]*\}\}/g, " ").trim().split(/\s+/)[0];
@@ -28,11 +28,11 @@
             type="button"
             class="flex min-h-6 w-full items-baseline gap-2 rounded px-2 py-0.5 text-start font-mono text-[13px] hover:bg-sunk"
             style:padding-inline-start="{8 + p.depth * 16}px"
-            onmouseenter={() => worktop.outline(p.mark)}
-            onmouseleave={() => worktop.outline(null)}
-            onfocus={() => worktop.outline(p.mark)}
-            onblur={() => worktop.outline(null)}
-            onclick={() => worktop.choose(p.mark)}
+            onmouseenter={() => worktop.previews.outline(p.mark)}
+            onmouseleave={() => worktop.previews.outline(null)}
+            onfocus={() => worktop.previews.outline(p.mark)}
+            onblur={() => worktop.previews.outline(null)}
+            onclick={() => worktop.previews.choose(p.mark)}
             >{p.label}{#if p.settings.length}<span class="truncate text-soft">{p.settings.join(", ")}</span>{/if}</button
           >
         </li>

@@ -20,7 +20,7 @@
   // Found anew when the frame tells of a part, which it does after every change that it shows,
   // and not at each keystroke: the pieces follow what is typed by themselves.
   $effect(() => {
-    const part = worktop.part;
+    const part = worktop.previews.part;
     untrack(() => {
       if (!part) return void (found = null);
       const b = behind(worktop, part);
@@ -80,10 +80,10 @@
           {#each found.path as step, i (i)}
             {#if i}<span class="text-soft" aria-hidden="true">{" › "}</span>{/if}
             {#if step.mark === null || i == found.path.length - 1}<span class={i == found.path.length - 1 ? "font-semibold" : "text-soft"}>{step.label}</span>
-            {:else}<button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => worktop.choose(step.mark!)}>{step.label}</button>{/if}
+            {:else}<button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => worktop.previews.choose(step.mark!)}>{step.label}</button>{/if}
           {/each}
         </nav>
-        <button type="button" class="shrink-0 rounded px-2 text-sm text-soft underline-offset-4 hover:underline" onclick={() => worktop.unchoose()}>All parts</button>
+        <button type="button" class="shrink-0 rounded px-2 text-sm text-soft underline-offset-4 hover:underline" onclick={() => worktop.previews.unchoose()}>All parts</button>
       </div>
     </div>
     <div class="px-5 py-4">

@@ -40,14 +40,14 @@
     const mod = event.ctrlKey || event.metaKey;
     const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
     if (event.key == "F9") files = !files;
-    else if (event.key == "F8") worktop.point(!worktop.pointing);
-    else if (event.key == "Escape" && !typing && worktop.part) worktop.unchoose();
+    else if (event.key == "F8") worktop.previews.point(!worktop.previews.pointing);
+    else if (event.key == "Escape" && !typing && worktop.previews.part) worktop.previews.unchoose();
     else if (mod && event.key == "s") void worktop.saving.save();
     else if (mod && event.key.toLowerCase() == "z" && !typing) event.shiftKey ? worktop.redo() : worktop.undo();
     else return;
     event.preventDefault?.();
   }
-  worktop.onkey = (pressed) => key({ key: pressed });
+  worktop.previews.onkey = (pressed) => key({ key: pressed });
 
   // What is typed is in the journal already; this only hurries.
   function leaving() {
@@ -82,7 +82,7 @@
       {/snippet}
     </Header>
     {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The folder's worktop does not answer. Is “glasspocket watch” still running? What you typed is kept here, and goes on when it is.</p>{/if}
-    {#each [worktop.saving.trouble, worktop.trouble].filter(Boolean) as trouble (trouble)}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{trouble}</p>{/each}
+    {#each new Set([worktop.saving.trouble, worktop.previews.trouble, worktop.trouble].filter(Boolean)) as trouble (trouble)}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{trouble}</p>{/each}
     {#if worktop.origin}
       <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line bg-wash px-5 py-2">
         <span><strong class="font-medium">{worktop.origin.widget}</strong>, which this is a copy of, has changed since.</span>

@@ -29,9 +29,12 @@ function worktop(texts: Record<string, string> = files): Worktop {
   folder.load(Object.entries(texts).map(([path, text]) => ({ path, text, digest: "x" })));
   return {
     folder,
-    elements,
-    elementsOf: files["view.html"],
-    sheet: readSheet(texts["style.css"]),
+    previews: {
+      elements,
+      elementsOf: files["view.html"],
+      sheet: readSheet(texts["style.css"]),
+      originOf: ([[line]]: [number, number][]) => (line > 90 ? null : { path: "mount.ts", line, column: 3 }),
+    },
     widget: {
       languages: ["en", "ar"],
       settings: [
@@ -41,7 +44,6 @@ function worktop(texts: Record<string, string> = files): Worktop {
         { key: "shape", type: "choice", label: { en: "Shape" }, look: true },
       ],
     },
-    originOf: ([[line]]: [number, number][]) => (line > 90 ? null : { path: "mount.ts", line, column: 3 }),
   } as unknown as Worktop;
 }
 
@@ -105,7 +107,7 @@ it("cuts a long piece to its start tag, and knows rules that have gone", () => {
   const long = worktop();
   const source = files["view.html"].replace("<ul>", "<ul>" + "\n".repeat(60));
   long.folder.load([{ path: "view.html", text: source, digest: "y" }]);
-  Object.assign(long, { elementsOf: source, elements: elements.map((e) => (e.name == "section" ? { ...e, end: source.length - 1 } : e)) });
+  Object.assign(long.previews, { elementsOf: source, elements: elements.map((e) => (e.name == "section" ? { ...e, end: source.length - 1 } : e)) });
   const b = behind(long, part(step(0, "section", [0, 77], { pseudo: { "::after": [78] } })));
   expect(b.view).toEqual({ from: 0, to: elements[0].open });
   expect(b.rules.length).toBe(1);

@@ -28,7 +28,7 @@ const longest = 40; // lines of a piece of the view; a longer one is cut to its 
 export function behind(worktop: Worktop, part: Part): Behind {
   const { folder } = worktop;
   const source = folder.text("view.html");
-  const elements = source == worktop.elementsOf ? worktop.elements : null;
+  const elements = source == worktop.previews.elementsOf ? worktop.previews.elements : null;
   const at = part.steps.findIndex((s) => s.mark !== null);
   const mark = at < 0 ? null : part.steps[at].mark;
   const element = mark === null ? undefined : elements?.[mark];
@@ -50,7 +50,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
     view = { from, to: short ? element.end : element.open };
   }
 
-  const { rules } = worktop.sheet;
+  const { rules } = worktop.previews.sheet;
   const placed = (r: number, note: string) => ({ path: "style.css", from: rules[r].from, to: rules[r].to, note });
   const note = (r: number, pseudo = "") => [pseudo, ...rules[r].conditions].filter(Boolean).join(" ");
   const own = part.steps[0];
@@ -69,7 +69,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
 
   const statements: Place[] = [];
   for (const spot of part.steps.slice(0, Math.max(1, at + 1)).flatMap((s) => s.spots)) {
-    const origin = worktop.originOf([spot]);
+    const origin = worktop.previews.originOf([spot]);
     if (!origin) continue;
     const text = folder.text(origin.path);
     const offset = text.split("\n").slice(0, origin.line - 1).join("\n").length + (origin.line > 1 ? 1 : 0) + origin.column - 1;

@@ -59,7 +59,7 @@ export class Releasing {
   // Draws the newest release and the draft, with a starter.
   async look(starter: string) {
     this.starter = starter;
-    const cases = [{ starter, language: this.worktop.language }];
+    const cases = [{ starter, language: this.worktop.previews.language }];
     const since = this.differences?.since ?? 0;
     const [after, before, files] = await Promise.all([
       api.tryWidgetDraft(this.name, [], cases),

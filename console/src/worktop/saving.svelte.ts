@@ -22,6 +22,7 @@ export class Saving {
   trouble = $state(""); // why it has failed
   collisions = $state<Collision[]>([]);
   draft = $state.raw<WidgetDraft | null>(null); // as the service had it last
+  onback: () => void = () => {}; // the service answers again
   #timer: ReturnType<typeof setTimeout> | undefined;
   #last: Promise<void> | undefined;
   #closed = false;
@@ -81,6 +82,7 @@ export class Saving {
       const draft = await api.changeWidgetDraft(this.name, files);
       this.#kept(files, draft);
       if (draft.revision > before + 1) this.#told(this.folder.refresh(draft.files ?? []), draft);
+      if (this.trouble) this.onback();
       this.trouble = "";
     } catch (error) {
       session.ended(error);

@@ -1,0 +1,241 @@
+// The frames that show a widget being made, in one case or in all: what is drawn in them, what
+// is pointed at, what its script says.
+import { api, Refused } from "../api/client";
+import type { Element as Piece, Fault, Shown, Tried, TriedWidget } from "../api/types";
+import { session } from "../session/session.svelte";
+import { casesOf, type PreviewCase } from "./cases";
+import { onlyRule, readSheet, type Sheet } from "./css";
+import { difference, type Folder } from "./folder.svelte";
+import { Frame, type Part, type Said } from "./frame";
+import { Script, type At } from "./script";
+
+export interface Message {
+  level: Said["level"];
+  text: string;
+  at: At | null;
+  times: number;
+  of: string; // label of the case that it came from
+}
+
+const mostMessages = 300;
+export class Previews {
+  trouble = $state(""); // why nothing could be rendered
+  widget = $state.raw<TriedWidget | null>(null);
+  elements = $state.raw<Piece[]>([]);
+  elementsOf = $state(""); // the view that elements are of
+  showing = $state(false); // whether there is anything to see
+  tried = $state.raw<Fault[]>([]); // what the last rendering said
+  messages = $state<Message[]>([]);
+  pointing = $state(true);
+  part = $state.raw<Part | null>(null);
+  over = $state("");
+  sheet = $state.raw<Sheet>({ text: "", rules: [], tops: [] });
+  starter = $state("");
+  language = $state(""); // the widget's first when ""
+  cases = $derived.by(() => casesOf(this.widget));
+  current = $state("usual");
+  beside = $state(false); // all cases side by side
+  stuck = $state(false); // the script did not come back
+  onkey: (key: string) => void = () => {}; // pressed in a preview
+  painted = 0; // milliseconds from an order to the frame's paint, the newest
+
+
+  #frames = new Map<string, Frame>(); // by case
+  #scripts = new Map<string, Script>();
+  #trying: AbortController | undefined;
+  #shown = new Map<string, Shown>();
+
+  constructor(
+    readonly name: string,
+    readonly folder: Folder,
+  ) {}
+
+  get shownCases(): PreviewCase[] {
+    return this.beside ? this.cases : [this.cases.find((c) => c.id == this.current) ?? this.cases[0]];
+  }
+
+  // The frame that shows a case.
+  frame(which: PreviewCase): Frame {
+    const frame = new Frame();
+    this.#frames.set(which.id, frame);
+    frame.onpart = (part) => {
+      this.part = part;
+      if (this.beside) for (const [id, other] of this.#frames) if (id != which.id) other.show(null);
+    };
+    frame.onover = (over) => (this.over = over ? `<${over.name}>` : "");
+    frame.onsaid = (said) => this.#said(said, which);
+    frame.onpainted = (ms) => (this.painted = ms);
+    frame.onkey = (key) => this.onkey(key);
+    frame.onstuck = (begun) => this.#stop(begun);
+    frame.point(this.pointing);
+    const shown = this.#shown.get(which.id);
+    if (shown) this.#draw(which, shown);
+    return frame;
+  }
+
+  unframe(which: PreviewCase, frame: Frame) {
+    frame.close();
+    if (this.#frames.get(which.id) == frame) this.#frames.delete(which.id);
+  }
+
+  point(on: boolean) {
+    this.pointing = on;
+    for (const frame of this.#frames.values()) frame.point(on);
+    if (!on) this.over = "";
+  }
+
+  // Chooses an element of the view, as if it had been pointed at.
+  choose(mark: number) {
+    const frame = this.#frames.get(this.current) ?? this.#frames.values().next().value;
+    frame?.choose(mark);
+  }
+
+  // Outlines an element of the view, null for what is chosen.
+  outline(mark: number | null) {
+    for (const frame of this.#frames.values()) frame.show(mark);
+  }
+
+  unchoose() {
+    this.part = null;
+    for (const frame of this.#frames.values()) frame.choose(-1);
+  }
+
+  show(id: string) {
+    this.current = id;
+    this.beside = false;
+    this.part = null;
+    void this.try();
+  }
+
+  besides(on: boolean) {
+    this.beside = on;
+    this.part = null;
+    void this.try();
+  }
+
+  begin(starter: string) {
+    this.starter = starter;
+    void this.try();
+  }
+
+  speak(language: string) {
+    this.language = language;
+    void this.try();
+  }
+
+  #attempts = 0;
+  // The frames are taken out of the page, which ends what runs in them. A browser may take a
+  // moment for that, and a new frame waits for it; so one that never came is tried again.
+  #stop(begun: boolean) {
+    this.stuck = true;
+    if (begun) this.#attempts = 0;
+    else if (this.#attempts++ < 20) setTimeout(() => this.revive(), 500);
+  }
+
+  // Runs the script again after it has been stopped.
+  revive() {
+    this.stuck = false;
+    void this.try();
+  }
+
+  restyle() {
+    const before = this.sheet;
+    this.sheet = readSheet(this.folder.text("style.css"));
+    const only = onlyRule(before, this.sheet);
+    for (const frame of this.#frames.values()) frame.restyle(this.sheet, only);
+  }
+
+  // Renders the files as they stand here. A later call replaces one under way.
+  async try() {
+    this.#trying?.abort();
+    const mine = (this.#trying = new AbortController());
+    const cases = this.shownCases;
+    const view = this.folder.text("view.html");
+    try {
+      const tried = await api.tryWidgetDraft(
+        this.name,
+        this.folder.unsaved,
+        cases.map((c) => ({ language: this.language, ...c.ask, starter: this.starter })),
+        mine.signal,
+      );
+      if (mine.signal.aborted) return;
+      this.#take(tried, cases, view);
+    } catch (error) {
+      if (mine.signal.aborted) return;
+      session.ended(error);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+
+  #take(tried: Tried, cases: PreviewCase[], view: string) {
+    this.trouble = "";
+    this.tried = [...tried.faults, ...tried.shown.flatMap((s) => s.faults ?? [])];
+    if (!tried.widget) return; // what was seen last stays
+    this.widget = tried.widget;
+    const chosen = this.#followed(tried.elements, view);
+    this.elements = tried.elements;
+    this.elementsOf = view;
+    cases.forEach((c, i) => {
+      const shown = tried.shown[i];
+      if (!shown?.payload) return;
+      this.showing = true;
+      const script = this.#script(shown, tried.map ?? "");
+      this.#shown.set(c.id, shown);
+      this.#scripts.set(c.id, script);
+      this.#draw(c, shown, chosen);
+    });
+  }
+
+  // Which element of the new view the chosen one of the old is.
+  #followed(elements: Piece[], view: string): number | null {
+    const mark = this.part?.steps.find((s) => s.mark !== null)?.mark;
+    const old = mark == null ? undefined : this.elements[mark];
+    if (!old) return null;
+    const { from, to, insert } = difference(this.elementsOf, view);
+    const start = old.start < from ? old.start : old.start >= to ? old.start + insert.length - (to - from) : from;
+    const found = elements.findIndex((e) => e.start == start);
+    return found < 0 ? null : found;
+  }
+
+  #lastScript: { code: string; map: string; script: Script } | undefined;
+  #script(shown: Shown, map: string): Script {
+    const code = shown.script ?? "";
+    if (this.#lastScript?.code != code || this.#lastScript.map != map) this.#lastScript = { code, map, script: new Script(code, shown.scriptLine, map) };
+    return this.#lastScript.script;
+  }
+
+  #draw(which: PreviewCase, shown: Shown, chosen: number | null = null) {
+    this.#frames.get(which.id)?.draw({
+      draw: shown.payload as never,
+      script: this.#scripts.get(which.id)?.text ?? "",
+      sheet: this.sheet.text,
+      rules: this.sheet.rules.length,
+      host: which.host,
+      chosen,
+    });
+  }
+
+  #said(said: Said, which: PreviewCase) {
+    const at = this.originOf(said.stack, which.id);
+    const last = this.messages[this.messages.length - 1];
+    if (last && last.text == said.text && last.level == said.level && last.at?.line == at?.line) last.times++;
+    else {
+      this.messages.push({ level: said.level, text: said.text, at, times: 1, of: which.label });
+      if (this.messages.length > mostMessages) this.messages.shift();
+    }
+  }
+
+  originOf(stack: Said["stack"], id = this.current): At | null {
+    const script = this.#scripts.get(id) ?? this.#scripts.values().next().value;
+    for (const spot of stack) {
+      const at = script?.origin(spot);
+      if (at && this.folder.has(at.path)) return at;
+    }
+    return null;
+  }
+
+  close() {
+    this.#trying?.abort();
+    for (const frame of this.#frames.values()) frame.close();
+  }
+}
