@@ -1,7 +1,6 @@
 package app
 
 import (
-	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -13,10 +12,7 @@ import (
 	"time"
 
 	"glasspocket/internal/asset"
-	"glasspocket/internal/compare"
 	"glasspocket/internal/fault"
-	"glasspocket/internal/merge"
-	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
 
@@ -358,121 +354,4 @@ func (a *App) releasedDraft(ctx context.Context, name string, number int, digest
 	next := w.WidgetDraft
 	next.Revision, next.Release = w.Revision+1, number
 	_ = a.store.SaveWidgetDraft(ctx, next, w.Revision, nil)
-}
-
-// Differences are what a widget's draft has otherwise than its newest release, or, for a
-// number, what that release has otherwise than the one before it.
-func (a *App) Differences(ctx context.Context, s Scope, name string, number int) (compare.Changes, int, error) {
-	if err := s.require(releaseWidgets); err != nil {
-		return compare.Changes{}, 0, err
-	}
-	var after widget.Files
-	since := number - 1
-	if number == 0 {
-		w, err := a.workpiece(ctx, name)
-		if err != nil {
-			return compare.Changes{}, 0, err
-		}
-		after, _ = w.folder()
-		if since, err = a.newestNumber(ctx, name); err != nil {
-			return compare.Changes{}, 0, err
-		}
-	} else {
-		var err error
-		if _, after, err = a.releaseFolder(ctx, name, number); err != nil {
-			return compare.Changes{}, 0, err
-		}
-	}
-	before := widget.Files{}
-	if since > 0 {
-		var err error
-		if _, before, err = a.releaseFolder(ctx, name, since); err != nil {
-			return compare.Changes{}, 0, err
-		}
-	}
-	return compare.Folders(before, after, schemaOf(before), schemaOf(after)), since, nil
-}
-
-func schemaOf(files widget.Files) *setting.Schema {
-	if files[widget.SchemaFile] == nil {
-		return nil
-	}
-	schema, faults := setting.ReadSchema(files[widget.SchemaFile], nil)
-	for _, f := range faults {
-		if f.Code == fault.JSONSyntax {
-			return nil
-		}
-	}
-	return schema
-}
-
-// Origin is what has become of the widget that a draft is a copy of.
-type Origin struct {
-	From       widget.Origin
-	Newest     int
-	Changes    compare.Changes // there, since
-	Files      map[string]FileChange
-	Collisions []merge.Collision
-}
-
-// OriginOf compares a draft with what it is a copy of, and brings together what was changed
-// there since and what was changed here. Nothing is saved.
-func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err error) {
-	w, err := a.WidgetDraft(ctx, s, name)
-	if err != nil {
-		return o, err
-	}
-	mine, _ := w.folder()
-	from := widget.OriginOf(mine)
-	if from == nil {
-		return o, notFound("origin", name, "It is not a copy of another widget.")
-	}
-	o.From = *from
-	_, base, err := a.releaseFolder(ctx, from.Widget, from.Release)
-	if err != nil {
-		return o, err
-	}
-	info, theirs, err := a.releaseFolder(ctx, from.Widget, 0)
-	if err != nil {
-		return o, err
-	}
-	o.Newest = info.Number
-	o.Changes = compare.Folders(base, theirs, schemaOf(base), schemaOf(theirs))
-	if info.Number == from.Release {
-		return o, nil
-	}
-	base = widget.CopyOf(base, name, *from)
-	theirs = widget.CopyOf(theirs, name, widget.Origin{Widget: from.Widget, Release: info.Number})
-	merged, collisions := merge.Folders(base, mine, theirs)
-	o.Collisions, o.Files = collisions, map[string]FileChange{}
-	for p, content := range merged {
-		if was, there := mine[p]; !there || !bytes.Equal(was, content) {
-			o.Files[p] = FileChange{Path: p, Bytes: content}
-		}
-	}
-	for p := range mine {
-		if _, there := merged[p]; !there {
-			o.Files[p] = FileChange{Path: p, Removed: true}
-		}
-	}
-	return o, nil
-}
-
-// TryRelease renders a release in some cases, for its picture.
-func (a *App) TryRelease(ctx context.Context, s Scope, name string, number int, cases []widget.Case) (Tried, error) {
-	if err := s.require(releaseWidgets); err != nil {
-		return Tried{}, err
-	}
-	if len(cases) > CasesMost {
-		return Tried{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
-	}
-	info, files, err := a.releaseFolder(ctx, name, number)
-	if err != nil {
-		return Tried{}, err
-	}
-	r, err := a.open(ctx, info.ID)
-	if err != nil {
-		return Tried{}, err
-	}
-	return Try(a.site, a.trials, files, r.Built.Assets, cases, a.now()), nil
 }
