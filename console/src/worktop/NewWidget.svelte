@@ -84,6 +84,7 @@
     <Segments
       value={way}
       label="What it begins with"
+      pairs
       options={[
         { value: "page", label: "An HTML page" },
         { value: "copy", label: "A copy of a widget" },

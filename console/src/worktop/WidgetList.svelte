@@ -54,7 +54,7 @@
     <h1 class="text-2xl font-semibold tracking-tight">Worktop</h1>
     <Button onclick={() => router.go("/new-widget")}>New widget</Button>
   </div>
-  <p class="mt-1 max-w-2xl text-soft">Where widgets are made. What you change here is a draft: customers get it when you release it.</p>
+  <p class="mt-1 max-w-2xl text-balance text-soft">Where widgets are made. What you change here is a draft: customers get it when you release it.</p>
   {#if trouble}<p role="alert" class="mt-4 text-bad">{trouble}</p>{/if}
   {#if error}
     <Trouble {error} retry={load} />
