@@ -14,42 +14,11 @@ import (
 // consoleGroup measures from a setting's change in the console to the preview's next frame.
 // Console and preview are two processes of one browser and share the machine's clock.
 func consoleGroup(b *bench) error {
-	p, err := b.browser.Open(1280, 800)
+	p, preview, err := b.screen("/pockets/demo-night", `document.querySelector("iframe")?.dataset.drawn > 0`, "/preview")
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	if err := p.Go(b.demo.Manage + "/healthz"); err != nil {
-		return err
-	}
-	if _, err := browser.Eval[int](p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, b.demo.Name, b.demo.Password)); err != nil {
-		return err
-	}
-	if err := p.Go(b.demo.Manage + "/pockets/demo-night"); err != nil {
-		return err
-	}
-	if err := p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`); err != nil {
-		return err
-	}
-	infos, err := chromedp.Targets(p.Ctx)
-	if err != nil {
-		return err
-	}
-	var preview *browser.Page
-	for _, info := range infos {
-		if info.Type == "iframe" && info.URL == b.demo.Public+"/preview" {
-			ctx, cancel := chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
-			defer cancel()
-			// The first call binds the tab to its context; one with a time-out would end it.
-			if err := chromedp.Do(ctx); err != nil {
-				return err
-			}
-			preview = &browser.Page{Ctx: ctx}
-		}
-	}
-	if preview == nil {
-		return errors.New("there is no preview frame")
-	}
 	// The preview watches for the value that will be set, then for a frame; then the change.
 	measure := func(field, value, seen string) (float64, error) {
 		if _, err := browser.Eval[int](preview, `window.seen = new Promise(done => { const stage = document.getElementById("stage"); const look = () => { const root = stage.shadowRoot; if (root && (`+seen+`)) requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = () => done(performance.timeOrigin + performance.now()); c.port2.postMessage(0) }); else setTimeout(look, 1) }; look() }), 1`); err != nil {
@@ -82,4 +51,44 @@ func consoleGroup(b *bench) error {
 	defer cancel()
 	_, err = chromedp.Run(ctx, chromedp.Poll[bool](`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
 	return err
+}
+
+// screen opens a page of the console, signed in, waits for what is drawn there, and finds its
+// preview frame by its address on the public side. Closing the page closes both.
+func (b *bench) screen(path, drawn, frame string) (p, preview *browser.Page, err error) {
+	if p, err = b.browser.Open(1280, 800); err != nil {
+		return nil, nil, err
+	}
+	defer func() {
+		if err != nil {
+			p.Close()
+		}
+	}()
+	if err = p.Go(b.demo.Manage + "/healthz"); err != nil {
+		return nil, nil, err
+	}
+	if _, err = browser.Eval[int](p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, b.demo.Name, b.demo.Password)); err != nil {
+		return nil, nil, err
+	}
+	if err = p.Go(b.demo.Manage + path); err != nil {
+		return nil, nil, err
+	}
+	if err = p.Wait(drawn); err != nil {
+		return nil, nil, err
+	}
+	infos, err := chromedp.Targets(p.Ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, info := range infos {
+		if info.Type == "iframe" && info.URL == b.demo.Public+frame {
+			ctx, _ := chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID)) // ends with the page's
+			// The first call binds the tab to its context; one with a time-out would end it.
+			if err = chromedp.Do(ctx); err != nil {
+				return nil, nil, err
+			}
+			return p, &browser.Page{Ctx: ctx}, nil
+		}
+	}
+	return nil, nil, errors.New("there is no preview frame")
 }

@@ -3,13 +3,10 @@ package main
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"os"
 	"sync"
 	"time"
-
-	"github.com/chromedp/chromedp"
 
 	"glasspocket/e2e/browser"
 	"glasspocket/internal/app"
@@ -50,41 +47,11 @@ func typing(b *bench, name string) error {
 	if _, err := c.ChangeWidgetDraft(ctx, draft, first); err != nil {
 		return err
 	}
-	p, err := b.browser.Open(1280, 800)
+	p, preview, err := b.screen("/worktop/"+draft, `document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong")`, "/worktop")
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	if err := p.Go(b.demo.Manage + "/healthz"); err != nil {
-		return err
-	}
-	if _, err := browser.Eval[int](p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, b.demo.Name, b.demo.Password)); err != nil {
-		return err
-	}
-	if err := p.Go(b.demo.Manage + "/worktop/" + draft); err != nil {
-		return err
-	}
-	if err := p.Wait(`document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong")`); err != nil {
-		return err
-	}
-	infos, err := chromedp.Targets(p.Ctx)
-	if err != nil {
-		return err
-	}
-	var preview *browser.Page
-	for _, info := range infos {
-		if info.Type == "iframe" && info.URL == b.demo.Public+"/worktop" {
-			ctx, cancel := chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
-			defer cancel()
-			if err := chromedp.Do(ctx); err != nil {
-				return err
-			}
-			preview = &browser.Page{Ctx: ctx}
-		}
-	}
-	if preview == nil {
-		return errors.New("there is no preview frame")
-	}
 	if _, err := browser.Eval[int](p, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Files")).click(), 1`); err != nil {
 		return err
 	}

@@ -181,6 +181,10 @@ func TestOwnEditor(t *testing.T) {
 	code, out, errs = glasspocket(t, "", "release", again, "-breaks")
 	require.Equal(t, 0, code, errs)
 	assert.Contains(t, out, "Released tide-own as number 2.")
+	// Those that stayed behind do not stop who releases the same again.
+	code, out, errs = glasspocket(t, "", "release", again)
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, "tide-own is unchanged since release 2")
 	for args, want := range map[string]string{"unpack " + packed + " " + again: "is not empty", "begin " + again: "is not empty", "begin " + filepath.Join(t.TempDir(), "1x"): "cannot be one", "watch " + dir + " -addr 0.0.0.0:1": "not a loopback address", "watch " + packed: "name the widget's folder", "fetch nothing-there " + filepath.Join(t.TempDir(), "x"): "There is no widget"} {
 		code, _, errs := glasspocket(t, "", strings.Fields(args)...)
 		assert.NotZero(t, code, args)

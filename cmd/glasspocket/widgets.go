@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/client"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
@@ -77,13 +78,17 @@ var releaseVerb = verb{
 			if err != nil {
 				return err
 			}
-			if run.Broken > 0 && !*yes && (*dry || !s.json) {
-				return &breaksError{run.Of, run.Broken}
-			}
-			if *dry {
+			breaks := &breaksError{run.Of, run.Broken}
+			if *dry && run.Broken > 0 {
+				return breaks
+			} else if *dry {
 				return nil
 			}
 			out, err := s.api.ReleaseAs(s.ctx, r.Manifest.Name, wire.NewRelease{Files: wire.FilesOf(r.Files), Note: *note, Share: *share, DryRun: run.ID, Breaks: *yes})
+			var p *client.Problem
+			if errors.As(err, &p) && p.Code == "release-breaks" && !s.json {
+				return breaks // its pockets are listed already
+			}
 			if err != nil {
 				return err
 			}

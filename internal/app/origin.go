@@ -24,7 +24,7 @@ func (a *App) Differences(ctx context.Context, s Scope, name string, number int)
 		if err != nil {
 			return compare.Changes{}, 0, err
 		}
-		after, _ = w.folder()
+		after, _ = w.Folder()
 		if since, err = a.newestNumber(ctx, name); err != nil {
 			return compare.Changes{}, 0, err
 		}
@@ -73,7 +73,7 @@ func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err
 	if err != nil {
 		return o, err
 	}
-	mine, _ := w.folder()
+	mine, _ := w.Folder()
 	from := widget.OriginOf(mine)
 	if from == nil {
 		return o, notFound("origin", name, "It is not a copy of another widget.")

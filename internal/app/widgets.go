@@ -49,7 +49,7 @@ func (a *App) toRelease(ctx context.Context, s Scope, name string, files widget.
 			return nil, err
 		}
 		var assets map[string]asset.Made
-		files, assets = w.folder()
+		files, assets = w.Folder()
 		builder = madeBefore{a.builder, assets}
 	}
 	r, faults := widget.Read(files, builder)

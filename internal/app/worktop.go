@@ -66,8 +66,8 @@ func (w *Workpiece) file(path string) *DraftFile {
 	return nil
 }
 
-// folder gives the files as a widget folder, and what was made of its assets.
-func (w *Workpiece) folder() (widget.Files, map[string]asset.Made) {
+// Folder gives the files as a widget folder, and what was made of its assets, by path.
+func (w *Workpiece) Folder() (widget.Files, map[string]asset.Made) {
 	files, assets := widget.Files{}, map[string]asset.Made{}
 	for _, f := range w.Files {
 		files[f.Path] = f.Bytes
@@ -258,7 +258,7 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 		if len(collisions) > 0 {
 			return nil, &Error{Kind: Precondition, Code: "draft-changed", What: collisions[0].What, Hint: collisions[0].Mend, Faults: collisions}
 		}
-		whole, _ := w.folder()
+		whole, _ := w.Folder()
 		whole = maps.Clone(whole)
 		for _, c := range changes {
 			if c.Removed {
@@ -301,7 +301,7 @@ func (a *App) EndWidgetDraft(ctx context.Context, s Scope, name string) error {
 
 // with is a draft's folder with files that are not saved yet. Assets have to be saved.
 func (w *Workpiece) with(overlay []FileChange) (widget.Files, map[string]asset.Made) {
-	files, assets := w.folder()
+	files, assets := w.Folder()
 	for _, c := range overlay {
 		switch {
 		case c.Removed:
@@ -348,7 +348,7 @@ func (a *App) releasedDraft(ctx context.Context, name string, number int, digest
 	if err != nil {
 		return
 	}
-	if files, _ := w.folder(); files.Digest() != digest {
+	if files, _ := w.Folder(); files.Digest() != digest {
 		return
 	}
 	next := w.WidgetDraft

@@ -3,7 +3,6 @@ package jsondoc
 import (
 	"bytes"
 	"encoding/json"
-	"unicode/utf8"
 
 	"glasspocket/internal/fault"
 )
@@ -16,8 +15,8 @@ type fast struct {
 	pos  int
 	deep bool // nested too deep: left to reader
 
-	at, line, column int // a place that is known
-	twice            fault.List
+	counted
+	twice fault.List
 }
 
 func (f *fast) skip() {
@@ -29,19 +28,6 @@ func (f *fast) skip() {
 			return
 		}
 	}
-}
-
-// place is Place of pos; places are asked for in order.
-func (f *fast) place() (int, int) {
-	between := f.text[f.at:f.pos]
-	if n := bytes.Count(between, []byte{'\n'}); n > 0 {
-		f.line += n
-		f.column = 1
-		between = between[bytes.LastIndexByte(between, '\n')+1:]
-	}
-	f.column += utf8.RuneCount(between)
-	f.at = f.pos
-	return f.line, f.column
 }
 
 func (f *fast) str() string {
@@ -67,7 +53,7 @@ func (f *fast) str() string {
 func (f *fast) value(depth int) *Value {
 	f.skip()
 	v := &Value{}
-	v.Line, v.Column = f.place()
+	v.Line, v.Column = f.place(f.text, f.pos)
 	if depth >= MaxDepth {
 		f.deep = true
 		return v
@@ -78,7 +64,7 @@ func (f *fast) value(depth int) *Value {
 		f.pos++
 		for f.skip(); f.text[f.pos] != '}' && !f.deep; f.skip() {
 			m := Member{}
-			m.Line, m.Column = f.place()
+			m.Line, m.Column = f.place(f.text, f.pos)
 			m.Key = f.str()
 			m.Value = f.value(depth + 1)
 			if v.Get(m.Key) != nil {
@@ -124,7 +110,7 @@ func readFast(text []byte) (*Value, fault.List) {
 	if !json.Valid(text) {
 		return nil, nil
 	}
-	f := &fast{text: text, line: 1, column: 1}
+	f := &fast{text: text}
 	v := f.value(0)
 	if f.deep {
 		return nil, nil

@@ -171,25 +171,27 @@ type reader struct {
 	dec   *json.Decoder
 	start int // offset of the token being read
 	twice fault.List
-
-	// A place that is known: of the token placed last. Counting goes on from there.
-	at, line, column int
+	counted
 }
 
-// place is Place of the token being read.
-func (r *reader) place() (line, column int) {
-	if r.line == 0 || r.start < r.at {
-		r.at, r.line, r.column = 0, 1, 1
+// counted is a place that is known, from which counting goes on; most places are asked for in
+// order.
+type counted struct{ at, line, column int }
+
+// place is Place of an offset.
+func (c *counted) place(text []byte, offset int) (line, column int) {
+	if c.line == 0 || offset < c.at {
+		*c = counted{0, 1, 1}
 	}
-	between := r.text[r.at:r.start]
-	if n := bytes.Count(between, []byte("\n")); n > 0 {
-		r.line += n
-		r.column = 1
+	between := text[c.at:offset]
+	if n := bytes.Count(between, []byte{'\n'}); n > 0 {
+		c.line += n
+		c.column = 1
 		between = between[bytes.LastIndexByte(between, '\n')+1:]
 	}
-	r.column += utf8.RuneCount(between)
-	r.at = r.start
-	return r.line, r.column
+	c.column += utf8.RuneCount(between)
+	c.at = offset
+	return c.line, c.column
 }
 
 // skip moves past white space and the separators that Decoder.Token consumes silently.
@@ -217,7 +219,7 @@ func (r *reader) value(depth int) (*Value, error) {
 		return nil, err
 	}
 	v := &Value{}
-	v.Line, v.Column = r.place()
+	v.Line, v.Column = r.place(r.text, r.start)
 	switch t := tok.(type) {
 	case nil:
 		v.Kind = Null
@@ -246,7 +248,7 @@ func (r *reader) value(depth int) (*Value, error) {
 					return nil, err
 				}
 				m := Member{Key: key.(string)}
-				m.Line, m.Column = r.place()
+				m.Line, m.Column = r.place(r.text, r.start)
 				if m.Value, err = r.value(depth + 1); err != nil {
 					return nil, err
 				}

@@ -12,21 +12,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/bundle"
 	"glasspocket/internal/folder"
-	"glasspocket/internal/render"
-	"glasspocket/internal/widget"
 )
 
 // The worktop of a folder writes files, so it answers to this computer's own page alone; and it
 // writes over nothing that another program has changed.
 func TestWhoMayWrite(t *testing.T) {
-	dir := t.TempDir()
-	require.NoError(t, folder.Write(dir, folder.Differences(nil, widget.Blank("tide", "Tide", "en"))))
-	b, err := Open(dir, bundle.Builder{})
-	require.NoError(t, err)
-	b.site, err = render.NewSite("http://127.0.0.1:1", "/*loader*/", bundle.Kit)
-	require.NoError(t, err)
+	b, dir := opened(t)
 	const own = "http://127.0.0.1:7450"
 	h := guarded(own, b.worktop("http://127.0.0.1:1", fstest.MapFS{"index.html": {Data: []byte("<p>console")}}))
 	ask := func(method, path, body string, headers ...string) (int, string) {

@@ -87,10 +87,7 @@ func (d *door) packWidgetDraft(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	all := widget.Files{}
-	for _, f := range w.Files {
-		all[f.Path] = f.Bytes
-	}
+	all, _ := w.Folder()
 	packed, err := folder.Pack(w.Widget, all)
 	return wire.Packed{File: w.Widget + ".zip", Base64: packed}, err
 }

@@ -46,10 +46,10 @@ type Built struct {
 }
 
 // Read reads and builds a folder's files. With faults there is no release.
-func Read(files Files, b Builder) (*Release, fault.List) { return read(files, b, false) }
+func Read(files Files, b Builder) (*Release, fault.List) { return read(files, b) }
 
 // read reads a folder; for a trial, too, what has faults is shown as long as it can be.
-func read(files Files, b Builder, trial bool) (*Release, fault.List) {
+func read(files Files, b Builder) (*Release, fault.List) {
 	faults := append(files.Limits(), files.strangers()...)
 	r := &Release{Files: files, Digest: files.Digest(), Messages: map[string]message.Catalogue{}}
 	add := func(file string, more fault.List) {
@@ -68,7 +68,8 @@ func read(files Files, b Builder, trial bool) (*Release, fault.List) {
 	if stored {
 		readView = view.Open
 	}
-	if t, ok := b.(*trying); ok {
+	t, trial := b.(*trying)
+	if trial {
 		readView, readSchema, readStyle = r.readMarked, t.schema, t.style
 	}
 	var manifest manifestDoc

@@ -34,7 +34,7 @@ func NewTrials(b Trier) *Trials { return &Trials{by: b} }
 // every language, which Read does. assets are what was made of the folder's assets.
 func (t *Trials) Try(files Files, assets map[string]asset.Made) (*Trial, fault.List) {
 	trial := &Trial{}
-	r, faults := read(files, &trying{Opened{Built: Built{Assets: assets}}, t, trial}, true)
+	r, faults := read(files, &trying{Opened{Built: Built{Assets: assets}}, t, trial})
 	if r == nil {
 		return nil, faults
 	}

@@ -9,7 +9,6 @@ import (
 	"unicode/utf16"
 	"unicode/utf8"
 
-	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
@@ -29,11 +28,6 @@ type Trial struct {
 	*Release
 	Elements []view.Element // of the view, by mark; places in UTF-16 code units
 	Map      string         // source map of Built.Mount, "" without one
-}
-
-// Try is Trials.Try once.
-func Try(files Files, assets map[string]asset.Made, b Trier) (*Trial, fault.List) {
-	return NewTrials(b).Try(files, assets)
 }
 
 // inUnits counts the places of elements in UTF-16 code units, as editors in browsers do.

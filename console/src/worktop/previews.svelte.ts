@@ -18,6 +18,8 @@ export interface Message {
 }
 
 const mostMessages = 300;
+
+// All previews of one widget.
 export class Previews {
   trouble = $state(""); // why nothing could be rendered
   widget = $state.raw<TriedWidget | null>(null);

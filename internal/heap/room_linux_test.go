@@ -25,9 +25,7 @@ func TestRoom(t *testing.T) {
 // resident is the memory that this process holds, in bytes.
 func resident(t *testing.T) int {
 	text, err := os.ReadFile("/proc/self/statm")
-	if err != nil {
-		t.Skip("this system does not tell")
-	}
+	require.NoError(t, err)
 	pages, err := strconv.Atoi(strings.Fields(string(text))[1])
 	require.NoError(t, err)
 	return pages * os.Getpagesize()
