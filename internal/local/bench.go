@@ -167,7 +167,9 @@ func (t *Bench) draft() wire.WidgetDraft {
 		if m, ok := assets[p]; ok {
 			made = &m
 		}
-		out.Files = append(out.Files, wire.DraftFileOf(p, files[p], made, t.site.Base))
+		file := wire.DraftFileOf(p, files[p], made, t.site.Base)
+		file.ChangedBy = out.ChangedBy
+		out.Files = append(out.Files, file)
 	}
 	return out
 }

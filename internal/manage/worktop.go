@@ -20,7 +20,9 @@ func (d *door) workpieceOut(w *app.Workpiece) wire.WidgetDraft {
 	out := widgetDraftOut(w.WidgetDraft)
 	out.Files = []wire.DraftFile{}
 	for _, f := range w.Files {
-		out.Files = append(out.Files, wire.DraftFileOf(f.Path, f.Bytes, f.Made, d.App.Base()))
+		file := wire.DraftFileOf(f.Path, f.Bytes, f.Made, d.App.Base())
+		file.ChangedBy = f.ChangedBy
+		out.Files = append(out.Files, file)
 	}
 	return out
 }

@@ -33,13 +33,14 @@ type ReleaseFolder struct {
 // DraftFile is a file of a draft. Was, when it is sent, is the digest of the file that it is
 // a change of, "" for a new one.
 type DraftFile struct {
-	Path    string   `json:"path"`
-	Text    string   `json:"text,omitempty"`
-	Base64  []byte   `json:"base64,omitempty"`
-	Digest  string   `json:"digest,omitempty"`
-	Was     string   `json:"was,omitempty"`
-	Removed bool     `json:"removed,omitempty"`
-	Picture *Picture `json:"picture,omitempty"` // of an asset
+	Path      string   `json:"path"`
+	Text      string   `json:"text,omitempty"`
+	Base64    []byte   `json:"base64,omitempty"`
+	Digest    string   `json:"digest,omitempty"`
+	Was       string   `json:"was,omitempty"`
+	Removed   bool     `json:"removed,omitempty"`
+	Picture   *Picture `json:"picture,omitempty"`   // of an asset
+	ChangedBy string   `json:"changedBy,omitempty"` // whoever saved it last; answers only
 }
 
 // NewWidgetDraft begins a draft with the files given, else with a blank widget, else with

@@ -110,7 +110,9 @@ export class Saving {
   }
 
   #told(paths: string[], draft: WidgetDraft) {
-    if (paths.length) this.notice(`${draft.changedBy} also works on this widget. Taken in: ${paths.join(", ")}.`);
+    // A draft's own changedBy may be oneself by now.
+    const by = new Set(paths.map((p) => draft.files?.find((f) => f.path == p)?.changedBy ?? "Somebody"));
+    if (paths.length) this.notice(`${[...by].join(" and ")} also ${by.size > 1 ? "work" : "works"} on this widget. Taken in: ${paths.join(", ")}.`);
   }
 
   // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
@@ -123,7 +125,7 @@ export class Saving {
     this.collisions = faults.flatMap((f) => {
       const file = theirs.files?.find((t) => t.path == f.path);
       const entry = this.folder.entries[f.path];
-      const collision = { path: f.path, base: entry.saved, theirs: file ? (file.text ?? "") : null, by: theirs.changedBy };
+      const collision = { path: f.path, base: entry.saved, theirs: file ? (file.text ?? "") : null, by: file?.changedBy ?? theirs.changedBy };
       const merged = entry.removed || collision.theirs === null ? null : both(entry.saved, entry.text, collision.theirs);
       if (merged === null) return collision;
       taken.push(f.path);
