@@ -1,0 +1,161 @@
+package store
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/asset"
+	"glasspocket/internal/widget"
+)
+
+func releaseOf(name, digest string) *widget.Release {
+	r := &widget.Release{Digest: digest, Files: widget.Files{"view.html": []byte(digest)}}
+	r.Manifest.Name = name
+	return r
+}
+
+// A follower wants the newest release in use whose share reaches its lot; whoever does not
+// follow, or was never published, is nobody's follower; and pages leave nobody out.
+func TestFollowers(t *testing.T) {
+	s, _ := fresh(t)
+	at := time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)
+	ids := map[int]int64{}
+	for number, share := range []int{30, 100, 52, 12} {
+		info, fresh, err := s.AddRelease(ctx, releaseOf("countdown", fmt.Sprint(number)), app.NewRelease{After: number, Share: share, At: at, By: "x"})
+		require.NoError(t, err)
+		require.True(t, fresh)
+		ids[info.Number] = info.ID
+	}
+	_, _, err := s.AddRelease(ctx, releaseOf("countdown", "late"), app.NewRelease{After: 3, Share: 100, At: at})
+	assert.ErrorIs(t, err, app.ErrChanged, "another came in between")
+	first, err := s.ReleaseByNumber(ctx, "countdown", 1)
+	require.NoError(t, err)
+	assert.Equal(t, 100, first.Share, "the first release has no other beside it")
+
+	want := map[string]int64{}
+	for i := range 23 {
+		p := pocket(fmt.Sprintf("p-%02d", i))
+		p.Lot = i * 4
+		require.NoError(t, s.AddPocket(ctx, p))
+		if i == 7 {
+			continue // never published
+		}
+		require.NoError(t, s.Publish(ctx, app.Publication{Key: p.Key, Number: 1, CustomerID: "kelp", ReleaseID: ids[1], Release: 1, Follow: i != 11, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: at},
+			app.Rendering{Key: p.Key, Publication: 1, ReleaseID: ids[1], Identity: "i", Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}))
+		switch {
+		case i == 11: // pinned
+		case p.Lot < 12:
+			want[p.Key] = ids[4]
+		case p.Lot < 52:
+			want[p.Key] = ids[3]
+		default:
+			want[p.Key] = ids[2]
+		}
+	}
+	followers := func(page int) map[string]int64 {
+		got := map[string]int64{}
+		for after := ""; ; {
+			list, err := s.Followers(ctx, "countdown", after, page)
+			require.NoError(t, err)
+			for _, f := range list {
+				require.Greater(t, f.Key, after)
+				after = f.Key
+				got[f.Key] = f.Wanted
+			}
+			if len(list) < page {
+				return got
+			}
+		}
+	}
+	for _, page := range []int{1, 5, 7, 100} {
+		assert.Equal(t, want, followers(page), "%d at once", page)
+	}
+	n, err := s.CountFollowers(ctx, "countdown")
+	require.NoError(t, err)
+	assert.Equal(t, len(want), n)
+	for lot, number := range map[int]int{0: 4, 11: 4, 12: 3, 51: 3, 52: 2, app.LotLast: 2} {
+		info, err := s.NewestReleaseFor(ctx, "countdown", lot)
+		require.NoError(t, err)
+		assert.Equal(t, number, info.Number, "lot %d", lot)
+	}
+
+	// Rolled out to all, then taken back.
+	_, err = s.ShareRelease(ctx, "countdown", 4, 100)
+	require.NoError(t, err)
+	for key, wanted := range followers(100) {
+		assert.Equal(t, ids[4], wanted, key)
+	}
+	for number := 1; number <= 4; number++ {
+		_, err = s.Withdraw(ctx, "countdown", number, &at)
+		require.NoError(t, err)
+	}
+	for key, wanted := range followers(100) {
+		assert.Equal(t, ids[1], wanted, "%s stays with what it was published with", key)
+	}
+	_, err = s.ShareRelease(ctx, "countdown", 9, 100)
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// A draft is changed from the revision that was read; what was made of its assets goes with
+// them, unless somebody else shows the same.
+func TestWidgetDrafts(t *testing.T) {
+	s, _ := fresh(t)
+	at := time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)
+	made := func(digest string) *asset.Made {
+		return &asset.Made{Info: asset.Info{Digest: digest, Kind: asset.Image, Forms: []asset.Form{{Name: digest + ".webp"}}}, Files: [][]byte{[]byte("bytes of " + digest)}}
+	}
+	file := func(path, text string) app.DraftFile {
+		return app.DraftFile{Path: path, Bytes: []byte(text), Digest: "of " + text, ChangedAt: at, ChangedBy: "mirre"}
+	}
+	picture := func(path, digest string) app.DraftFile {
+		f := file(path, digest)
+		f.Made = made(digest)
+		return f
+	}
+	d := app.WidgetDraft{Widget: "tide", Revision: 1, CreatedAt: at, ChangedAt: at, ChangedBy: "mirre"}
+	require.NoError(t, s.AddWidgetDraft(ctx, d, []app.DraftFile{file("view.html", "<p>"), picture("assets/boat.png", "boat"), picture("assets/twin.png", "boat"), file("empty.ts", "")}))
+	assert.ErrorIs(t, s.AddWidgetDraft(ctx, d, nil), app.ErrExists)
+	stored := func() (n int) {
+		require.NoError(t, s.read.Get(&n, "SELECT count(*) FROM asset_files"))
+		return n
+	}
+	assert.Equal(t, 1, stored())
+	read, files, err := s.WidgetDraftFiles(ctx, "tide")
+	require.NoError(t, err)
+	assert.Equal(t, []any{d.Widget, d.Revision, d.ChangedBy}, []any{read.Widget, read.Revision, read.ChangedBy})
+	assert.True(t, read.CreatedAt.Equal(at))
+	var paths []string
+	for _, f := range files {
+		paths = append(paths, f.Path)
+	}
+	assert.Equal(t, []string{"assets/boat.png", "assets/twin.png", "empty.ts", "view.html"}, paths)
+	assert.Equal(t, "boat", files[0].Made.Digest)
+	assert.Nil(t, files[3].Made)
+
+	d.Revision = 2
+	removed := app.DraftFile{Path: "assets/boat.png", Removed: true}
+	require.NoError(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{removed}))
+	assert.Equal(t, 1, stored(), "its twin shows the same")
+	assert.ErrorIs(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{file("view.html", "late")}), app.ErrChanged)
+	d.Revision = 3
+	require.NoError(t, s.SaveWidgetDraft(ctx, d, 2, []app.DraftFile{picture("assets/twin.png", "kiln")}))
+	_, files, err = s.WidgetDraftFiles(ctx, "tide")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"kiln", "<p>"}, []string{files[0].Made.Digest, string(files[2].Bytes)}, "the late change has left nothing")
+	assert.Equal(t, 1, stored(), "what nobody shows is gone")
+	require.NoError(t, s.AddWidgetDraft(ctx, app.WidgetDraft{Widget: "ebb", Revision: 1, CreatedAt: at, ChangedAt: at}, nil))
+	list, err := s.WidgetDrafts(ctx, app.Page{After: "ebb", Limit: 9})
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "tide", list[0].Widget)
+	require.NoError(t, s.EndWidgetDraft(ctx, "tide"))
+	assert.ErrorIs(t, s.EndWidgetDraft(ctx, "tide"), app.ErrNotFound)
+	_, _, err = s.WidgetDraftFiles(ctx, "tide")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.Zero(t, stored())
+}
