@@ -332,6 +332,8 @@ func TestLifeOfAPocket(t *testing.T) {
 	_, err = c.WidgetDraft(ctx, "life-tide")
 	assert.Equal(t, "draft-not-found", problem(t, err).Code)
 
+	publishingLife(t, c)
+
 	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
 	for path, item := range doc.Paths.Map() {
 		for method, op := range item.Operations() {

@@ -3,6 +3,7 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -153,11 +154,31 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"listPublications", "GET", "/pockets/{pocket}/publications", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"publish", "POST", "/pockets/{pocket}/publications", `{}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"restore", "POST", "/pockets/{pocket}/restorations", `{"number":1}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"changePocket", "PATCH", "/pockets/{pocket}", `{"title":"x"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"listPreviewCases", "GET", "/pockets/{pocket}/cases", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"savePreviewCase", "PUT", "/pockets/{pocket}/cases/late", `{"page":"dark"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"endPreviewCase", "DELETE", "/pockets/{pocket}/cases/none", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 404, 404}},
+		{"readStarterDifferences", "GET", "/pockets/{pocket}/starters/playbill", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"changeStarter", "PUT", "/pockets/{pocket}/starter", `{"starter":"playbill"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
+		{"readPocketDifferences", "GET", "/pockets/{pocket}/differences", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"unpublish", "DELETE", "/pockets/{pocket}/publication", nothing, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
+		{"listSchedules", "GET", "/pockets/{pocket}/schedules", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"schedule", "POST", "/pockets/{pocket}/schedules", `{"does":"unpublish","at":"2099-01-01T00:00[UTC]"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 404, 404}},
+		{"cancelSchedule", "DELETE", "/pockets/{pocket}/schedules/999999", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 404, 404}},
+		{"readTrail", "GET", "/trail", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"withholdPocket", "PUT", "/pockets/{pocket}/withheld", `{}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
 		{"bringBackPocket", "DELETE", "/pockets/{pocket}/withheld", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
 		{"listSnippets", "GET", "/pockets/{pocket}/snippets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 	}
 	covered := map[string]bool{}
+	// These change nothing that lasts, or only the asker's own session.
+	unnoted := []string{"signIn", "signOut", "checkWidget", "beginDryRun", "endDryRun", "takePage", "checkWidgetDraft", "tryWidgetDraft", "tryRelease", "previewPocket"}
+	newest := func(t *testing.T) wire.Entry {
+		list, err := api.Trail(ctx, client.TrailQuery{Limit: 1})
+		require.NoError(t, err)
+		require.Len(t, list.Entries, 1)
+		return list.Entries[0]
+	}
 	for _, row := range rows {
 		covered[row.id] = true
 		t.Run(row.id, func(t *testing.T) {
@@ -170,8 +191,18 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 					if tokens[actor] != "" {
 						headers = append(headers, "Authorization", "Bearer "+tokens[actor])
 					}
-					res, body := send(t, row.method, demo.Manage+"/api/v1"+fresh(row.path, owner), fresh(row.body, owner), headers...)
+					path, sent := fresh(row.path, owner), fresh(row.body, owner)
+					before := newest(t)
+					res, body := send(t, row.method, demo.Manage+"/api/v1"+path, sent, headers...)
 					assert.Equal(t, want[i], res.StatusCode, "%s, %s's: %s", actor, owner, body)
+					// Whoever changes anything leaves a line in the trail, and nobody else does.
+					noted := res.StatusCode < 300 && row.method != "GET" && !slices.Contains(unnoted, row.id)
+					if after := newest(t); noted {
+						assert.NotEqual(t, before.ID, after.ID, "%s: no line in the trail", row.id)
+						assert.Contains(t, []string{"role-" + actor, "role-operator-admin"}, after.By)
+					} else {
+						assert.Equal(t, before.ID, after.ID, "%s: %s", row.id, after.Sentence)
+					}
 				}
 			}
 		})

@@ -146,11 +146,17 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	go func() { s.failed <- pub.Listener(publicListener, quiet) }()
 	go func() { s.failed <- man.Listener(manageListener, quiet) }()
 
+	working, rest := context.WithCancel(context.Background())
+	var work sync.WaitGroup
+	work.Go(func() { a.RunSchedules(working) })
+
 	var once sync.Once
 	s.close = func() (err error) {
 		once.Do(func() {
 			stopping.Store(true)
 			time.Sleep(c.drain) // for a balancer in front to ask /readyz and turn away
+			rest()
+			work.Wait()
 			err = errors.Join(man.ShutdownWithTimeout(5*time.Second), pub.ShutdownWithTimeout(5*time.Second), db.Close())
 		})
 		return err

@@ -21,9 +21,11 @@ type App struct {
 	trials  *widget.Trials
 	now     func() time.Time
 
+	scheduler  sync.Mutex     // one goes through what is due at a time
 	publishing [64]sync.Mutex // by key: one build of a pocket at a time
 	openings   singleflight.Group
 	opened     sync.Map // release id → *widget.Release
+	markeds    sync.Map // release digest → the same with marks, for previews
 	attempts   attempts
 	marks      marks
 	refusals   refusals

@@ -51,7 +51,7 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	}
 	info, _ := json.Marshal(made.Info)
 	at = Asset{CustomerID: customer, Digest: made.Digest, Info: info, CreatedAt: a.now(), CreatedBy: s.Name}
-	fresh, err = a.store.AddAsset(ctx, *made, at)
+	fresh, err = a.store.AddAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "upload", Kind: "asset", Of: made.Digest[:12], Note: name}), *made, at)
 	if err == nil && !fresh {
 		at, err = a.store.Asset(ctx, customer, made.Digest)
 	}
@@ -87,7 +87,7 @@ func (a *App) EndAsset(ctx context.Context, s Scope, customer, digest string) er
 	if err := a.reach(ctx, s, editPockets, customer); err != nil {
 		return err
 	}
-	uses, err := a.store.EndAsset(ctx, customer, digest)
+	uses, err := a.store.EndAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "asset", Of: digest[:min(12, len(digest))]}), customer, digest)
 	if errors.Is(err, ErrNotFound) {
 		return noAsset(digest)
 	}

@@ -29,7 +29,7 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 		return Customer{}, &Error{Kind: Invalid, Code: "customer-id", Field: "id", What: fmt.Sprintf("%q cannot be a customer's id.", id), Hint: "Use 2 to 40 lower-case letters, digits and hyphens."}
 	}
 	c := Customer{ID: id, Name: name, CreatedAt: a.now()}
-	if err := a.store.AddCustomer(ctx, c); errors.Is(err, ErrExists) {
+	if err := a.store.AddCustomer(a.noting(ctx, s, Entry{CustomerID: id, Did: "add", Kind: "customer", Of: id, Note: name}), c); errors.Is(err, ErrExists) {
 		return Customer{}, &Error{Kind: Conflict, Code: "customer-exists", Field: "id", What: fmt.Sprintf("There is a customer %q already.", id), Hint: "Choose another id."}
 	} else if err != nil {
 		return Customer{}, err

@@ -22,65 +22,108 @@ type Publish struct {
 // Publish makes an immutable snapshot of a pocket's draft and points visitors at it. When
 // it returns, the snapshot is durable and the next request gets it.
 func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Publication, error) {
-	return a.put(ctx, s, key, func(p Pocket) (Publication, error) {
-		if ask.Revision != 0 && ask.Revision != p.Revision {
-			return Publication{}, changedMeanwhile(p)
-		}
-		w, err := a.widgetFor(ctx, p)
-		if err != nil {
-			return Publication{}, err
-		}
-		full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
-		if len(faults) > 0 {
-			return Publication{}, faulty("settings-missing", "The pocket cannot be published yet: some settings have no value.", faults)
-		}
-		if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, full); err != nil {
-			return Publication{}, err
-		} else if len(faults) > 0 {
-			return Publication{}, faulty("settings-faulty", "The pocket cannot be published: an asset is gone.", faults)
-		}
-		if len(ask.Heights) == 0 {
-			ask.Heights = w.Release.HeightsFor(p.Starter)
-		}
-		pub := Publication{ReleaseID: w.ID, Release: w.Number, Language: p.Language, Title: p.Title, Revision: p.Revision, Follow: p.Follow}
-		if ask.Follow != nil {
-			pub.Follow = *ask.Follow
-		}
-		pub.Settings, _ = json.Marshal(full)
-		pub.Heights, _ = json.Marshal(ask.Heights)
-		return pub, nil
-	})
+	return a.put(ctx, s, key, "publish", func(p Pocket) (Publication, error) { return a.snapshot(ctx, p, ask) })
+}
+
+// snapshot is what publishing a draft would make, without who and when.
+func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publication, err error) {
+	if ask.Revision != 0 && ask.Revision != p.Revision {
+		return pub, changedMeanwhile(p)
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return pub, err
+	}
+	full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
+	if len(faults) > 0 {
+		return pub, faulty("settings-missing", "The pocket cannot be published yet: some settings have no value.", faults)
+	}
+	if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, full); err != nil {
+		return pub, err
+	} else if len(faults) > 0 {
+		return pub, faulty("settings-faulty", "The pocket cannot be published: an asset is gone.", faults)
+	}
+	if len(ask.Heights) == 0 {
+		ask.Heights = w.Release.HeightsFor(p.Starter)
+	}
+	pub = Publication{ReleaseID: w.ID, Release: w.Number, Language: p.Language, Title: p.Title, Revision: p.Revision, Follow: p.Follow}
+	if ask.Follow != nil {
+		pub.Follow = *ask.Follow
+	}
+	pub.Settings, _ = json.Marshal(full)
+	pub.Heights, _ = json.Marshal(ask.Heights)
+	return pub, nil
 }
 
 // Restore publishes an older publication again: the same settings under the same release,
 // or, if it followed, under the newest. The draft stays as it is.
 func (a *App) Restore(ctx context.Context, s Scope, key string, number int) (Publication, error) {
-	return a.put(ctx, s, key, func(p Pocket) (Publication, error) {
-		pub, err := a.store.Publication(ctx, key, number)
-		if errors.Is(err, ErrNotFound) {
-			return pub, notFound("publication", fmt.Sprintf("%s %d", key, number), "List the publications to see which there are.")
+	return a.put(ctx, s, key, "restore", func(p Pocket) (Publication, error) { return a.again(ctx, p, number) })
+}
+
+// again is an older publication, to be published once more.
+func (a *App) again(ctx context.Context, p Pocket, number int) (Publication, error) {
+	pub, err := a.publication(ctx, p.Key, number)
+	if err != nil {
+		return pub, err
+	}
+	if number == p.Publication {
+		return pub, &Error{Kind: Conflict, Code: "published-already", Field: "number", What: fmt.Sprintf("Number %d is what visitors get now.", number), Hint: "Choose an older one."}
+	}
+	if pub.Ends {
+		return pub, &Error{Kind: Conflict, Code: "nothing-to-restore", Field: "number", What: fmt.Sprintf("With number %d the pocket was unpublished; there is nothing in it to bring back.", number), Hint: "Choose one that showed something."}
+	}
+	if err := a.usable(ctx, p.Widget, pub); err != nil {
+		return pub, err
+	}
+	pub.Restores = number
+	return pub, nil
+}
+
+// usable refuses a publication whose release has been withdrawn, unless it follows.
+func (a *App) usable(ctx context.Context, name string, pub Publication) error {
+	info, err := a.store.ReleaseByNumber(ctx, name, pub.Release)
+	if err != nil {
+		return err
+	}
+	if info.WithdrawnAt != nil && !pub.Follow {
+		return &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("It was made with release %d, which has been withdrawn.", pub.Release), Hint: "Choose one made with another release, or bring the release back."}
+	}
+	return nil
+}
+
+// Unpublish ends what visitors get: from the next request on there is nothing under the key.
+// Draft, history and snippet stay.
+func (a *App) Unpublish(ctx context.Context, s Scope, key string) (Publication, error) {
+	return a.put(ctx, s, key, "unpublish", func(p Pocket) (Publication, error) {
+		if p.Publication == 0 {
+			return Publication{}, notPublished(key)
 		}
-		if err != nil {
-			return pub, err
-		}
-		if number == p.Publication {
-			return pub, &Error{Kind: Conflict, Code: "published-already", Field: "number", What: fmt.Sprintf("Number %d is what visitors get now.", number), Hint: "Choose an older one."}
-		}
-		info, err := a.store.ReleaseByNumber(ctx, p.Widget, pub.Release)
-		if err != nil {
-			return pub, err
-		}
-		if info.WithdrawnAt != nil && !pub.Follow {
-			return pub, &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("Number %d was made with release %d, which has been withdrawn.", number, pub.Release), Hint: "Choose one made with another release, or bring the release back."}
-		}
-		pub.Restores = number
-		return pub, nil
+		return a.ending(ctx, p)
 	})
+}
+
+// ending is a publication with which there is nothing to see any more.
+func (a *App) ending(ctx context.Context, p Pocket) (Publication, error) {
+	now, err := a.publication(ctx, p.Key, p.Publication)
+	return Publication{ReleaseID: now.ReleaseID, Release: now.Release, Language: now.Language, Title: now.Title, Settings: []byte("{}"), Heights: []byte("[]"), Follow: now.Follow, Ends: true}, err
+}
+
+func (a *App) publication(ctx context.Context, key string, number int) (Publication, error) {
+	pub, err := a.store.Publication(ctx, key, number)
+	if errors.Is(err, ErrNotFound) {
+		return pub, notFound("publication", fmt.Sprintf("%s %d", key, number), "List the publications to see which there are.")
+	}
+	return pub, err
+}
+
+func notPublished(key string) *Error {
+	return &Error{Kind: Conflict, Code: "not-published", What: fmt.Sprintf("%s is not published.", key), Hint: "Publish it first."}
 }
 
 // put stores what prepare makes of a pocket as its next publication. One pocket is
 // published by one at a time.
-func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket) (Publication, error)) (Publication, error) {
+func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Pocket) (Publication, error)) (Publication, error) {
 	if err := s.require(editPockets); err != nil {
 		return Publication{}, err
 	}
@@ -101,7 +144,21 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	if err != nil {
 		return Publication{}, err
 	}
-	pub.Key, pub.Number, pub.CustomerID, pub.At, pub.By, pub.Client = key, p.Publication+1, p.CustomerID, a.now(), s.Name, s.Client
+	pub.Key, pub.Number, pub.CustomerID, pub.At, pub.By, pub.Client = key, p.Newest+1, p.CustomerID, a.now(), s.Name, s.Client
+	entry := Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: key, Number: pub.Number}
+	if pub.Restores > 0 {
+		entry.Note = fmt.Sprint(pub.Restores)
+	}
+	ctx = a.noting(ctx, s, entry)
+	if pub.Ends {
+		if err := a.store.Publish(ctx, pub, Rendering{}); err != nil {
+			return Publication{}, meanwhile(key, err)
+		}
+		for _, part := range render.Parts {
+			a.shelf.Put(key, part, &Served{Publication: pub.Number, marks: marks})
+		}
+		return pub, nil
+	}
 	releaseID := pub.ReleaseID
 	if pub.Follow {
 		if newest, err := a.store.NewestReleaseFor(ctx, p.Widget, p.Lot); err == nil {
@@ -117,10 +174,8 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	if err != nil {
 		return Publication{}, err
 	}
-	if err := a.store.Publish(ctx, pub, rendering); errors.Is(err, ErrChanged) {
-		return Publication{}, &Error{Kind: Conflict, Code: "published-meanwhile", What: fmt.Sprintf("%s was published by somebody else at this very moment.", key), Hint: "Look at it, then publish again."}
-	} else if err != nil {
-		return Publication{}, err
+	if err := a.store.Publish(ctx, pub, rendering); err != nil {
+		return Publication{}, meanwhile(key, err)
 	}
 	for _, part := range render.Parts {
 		one := &Served{Publication: pub.Number, Document: delivery.Part(part), marks: marks}
@@ -132,12 +187,11 @@ func (a *App) put(ctx context.Context, s Scope, key string, prepare func(Pocket)
 	return pub, nil
 }
 
-// Publications lists a pocket's publications, newest first, those before a number (0 for all).
-func (a *App) Publications(ctx context.Context, s Scope, key string, before, limit int) ([]Publication, error) {
-	if _, err := a.Pocket(ctx, s, key); err != nil {
-		return nil, err
+func meanwhile(key string, err error) error {
+	if errors.Is(err, ErrChanged) {
+		return &Error{Kind: Conflict, Code: "published-meanwhile", What: fmt.Sprintf("%s was published by somebody else at this very moment.", key), Hint: "Look at it, then publish again."}
 	}
-	return a.store.Publications(ctx, key, before, limit)
+	return err
 }
 
 // Current returns a pocket's current publication, and the manifest of the release that
@@ -148,7 +202,9 @@ func (a *App) Current(ctx context.Context, s Scope, key string) (Pocket, Publica
 		return p, Publication{}, widget.Manifest{}, err
 	}
 	if p.Publication == 0 {
-		return p, Publication{}, widget.Manifest{}, &Error{Kind: Conflict, Code: "not-published", What: fmt.Sprintf("%s has not been published yet.", key), Hint: "Publish it first; a snippet needs something to show."}
+		refused := notPublished(key)
+		refused.Hint = "Publish it first; a snippet needs something to show."
+		return p, Publication{}, widget.Manifest{}, refused
 	}
 	pub, err := a.store.Publication(ctx, key, p.Publication)
 	if err != nil {

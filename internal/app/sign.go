@@ -131,7 +131,7 @@ func (a *App) EndSession(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	if err := a.store.EndSession(ctx, s.UserID, id); errors.Is(err, ErrNotFound) {
+	if err := a.store.EndSession(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "end", Kind: "session", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
 		return notFound("session", fmt.Sprint(id), "List the sessions to see which there are.")
 	} else {
 		return err
@@ -190,7 +190,7 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	t := Token{Name: name, UserID: s.UserID, CustomerID: n.CustomerID, Role: n.Role, CreatedAt: now, ExpiresAt: now.Add(lasts)}
 	secret := "pocket-" + Secret()
 	var err error
-	t.ID, err = a.store.AddToken(ctx, t, secretDigest(secret))
+	t.ID, err = a.store.AddToken(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "add", Kind: "token", Of: name, Note: string(n.Role)}), t, secretDigest(secret))
 	return t, secret, err
 }
 
@@ -207,7 +207,7 @@ func (a *App) EndToken(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	if err := a.store.EndToken(ctx, s.UserID, id); errors.Is(err, ErrNotFound) {
+	if err := a.store.EndToken(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "end", Kind: "token", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
 		return notFound("token", fmt.Sprint(id), "List the tokens to see which there are.")
 	} else {
 		return err

@@ -92,8 +92,10 @@ type Pocket struct {
 	Settings    json.RawMessage `db:"settings"` // the draft: an object of checked values
 	Revision    int             `db:"revision"` // counts the draft's changes, from 1
 	DraftAt     time.Time       `db:"draft_at"`
+	DraftBy     string          `db:"draft_by"` // who changed it last
 	CreatedAt   time.Time       `db:"created_at"`
 	Publication int             `db:"publication"`        // number of the current one, 0 for none
+	Newest      int             `db:"newest"`             // number of the newest, in use or not
 	PublishedAt time.Time       `db:"published_at"`       // of the current one
 	PublishedOf int             `db:"published_revision"` // the draft revision that it was made of
 	Release     int             `db:"release_number"`     // of the current publication
@@ -119,6 +121,8 @@ type Publication struct {
 	Client     string          `db:"client"`
 	Follow     bool            `db:"follow"`   // shown under the newest release that takes its settings
 	Restores   int             `db:"restores"` // the number of the publication that it brings back, 0 for none
+	Ends       bool            `db:"ends"`     // from here on visitors get nothing; it has no settings
+	Schedule   int64           `db:"-"`        // id of the schedule that it fulfils, 0 for none
 }
 
 // Follower is the current publication of a pocket that follows its widget.
@@ -236,13 +240,24 @@ type Store interface {
 	AddPocket(ctx context.Context, p Pocket) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)
 	Pockets(ctx context.Context, only string, p Page) ([]Pocket, error)
-	// SaveDraft replaces the draft if its revision is still revision; else ErrChanged.
-	SaveDraft(ctx context.Context, key string, revision int, settings json.RawMessage, at time.Time) error
+	// SavePocket replaces title, language and draft if the revision is still revision, which
+	// then counts one more; else ErrChanged.
+	SavePocket(ctx context.Context, p Pocket, revision int) error
+	PreviewCases(ctx context.Context, key string) ([]PreviewCase, error)  // in their order
+	SavePreviewCase(ctx context.Context, key string, c PreviewCase) error // replaces one of the same name
+	EndPreviewCase(ctx context.Context, key, name string) error           // ErrNotFound
 
 	WithholdPocket(ctx context.Context, key string, w Withheld) error // ErrNotFound
 
-	// Publish stores p and r and points the key at them, if p.Number follows the current one; else ErrChanged.
+	// Publish stores p and r and points the key at them, if p.Number follows the newest one and
+	// the schedule that it fulfils still waits; else ErrChanged. One that ends has no rendering.
 	Publish(ctx context.Context, p Publication, r Rendering) error
+	AddSchedules(ctx context.Context, list []Schedule) ([]int64, error)
+	Schedules(ctx context.Context, key string, before int64, limit int) ([]Schedule, error) // newest first
+	DueSchedules(ctx context.Context, now time.Time, limit int) ([]Schedule, error)         // that wait, the earliest first
+	// EndSchedule ends one that waits; else ErrChanged.
+	EndSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error
+	Trail(ctx context.Context, q TrailQuery) ([]Entry, error)                               // newest first
 	Publications(ctx context.Context, key string, before, limit int) ([]Publication, error) // newest first
 	Publication(ctx context.Context, key string, number int) (Publication, error)
 	Current(ctx context.Context, key string, part render.Part) (Current, error)

@@ -94,7 +94,7 @@ func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password
 		return u, "", err
 	}
 	u = User{Name: n.Name, Role: n.Role, CustomerID: n.CustomerID, PasswordHash: hashPassword(password), CreatedAt: a.now()}
-	if u.ID, err = a.store.AddUser(ctx, u); errors.Is(err, ErrExists) {
+	if u.ID, err = a.store.AddUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "add", Kind: "user", Of: u.Name, Note: string(u.Role)}), u); errors.Is(err, ErrExists) {
 		return u, "", &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There is a user %q already.", n.Name), Hint: "Choose another name."}
 	}
 	return u, password, err
@@ -119,7 +119,7 @@ func (a *App) ChangeUser(ctx context.Context, s Scope, name string, role Role, c
 		return u, err
 	}
 	u.Role, u.CustomerID = role, customerID
-	return u, a.saveUser(ctx, u, 0, false)
+	return u, a.saveUser(a.noting(ctx, s, Entry{CustomerID: customerID, Did: "change", Kind: "user", Of: name, Note: "now " + string(role)}), u, 0, false)
 }
 
 func (a *App) user(ctx context.Context, s Scope, name string) (User, error) {
@@ -150,7 +150,7 @@ func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password
 	}
 	password = Secret()[:20]
 	u.PasswordHash = hashPassword(password)
-	return password, a.saveUser(ctx, u, 0, true)
+	return password, a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}), u, 0, true)
 }
 
 // ChangePassword changes the asker's own password, and ends all their other sessions.
@@ -174,7 +174,7 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 		return err
 	}
 	u.PasswordHash = hashPassword(password)
-	return a.saveUser(ctx, u, s.SessionID, false)
+	return a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}), u, s.SessionID, false)
 }
 
 // EndUser takes somebody's access away at once: sign-in, sessions and tokens.
@@ -183,7 +183,7 @@ func (a *App) EndUser(ctx context.Context, s Scope, name string) error {
 	if err != nil {
 		return err
 	}
-	if err := a.store.EndUser(ctx, u.ID); errors.Is(err, ErrChanged) {
+	if err := a.store.EndUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "end", Kind: "user", Of: name}), u.ID); errors.Is(err, ErrChanged) {
 		return lastAdmin()
 	} else {
 		return err

@@ -87,7 +87,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 			return info, false, nil, err
 		}
 	}
-	info, fresh, err = a.store.AddRelease(ctx, r, n)
+	info, fresh, err = a.store.AddRelease(a.noting(ctx, s, Entry{Did: "release", Kind: "widget", Of: name, Note: n.Note}), r, n)
 	if errors.Is(err, ErrChanged) {
 		return info, false, nil, &Error{Kind: Conflict, Code: "released-meanwhile", What: fmt.Sprintf("Somebody else has released %s at this very moment.", name), Hint: "Look at what it changed, then release again."}
 	}
@@ -114,7 +114,7 @@ func (a *App) Share(ctx context.Context, s Scope, name string, number, share int
 	if share < 1 || share > 100 {
 		return ReleaseInfo{}, badShare(share)
 	}
-	info, err := a.store.ShareRelease(ctx, name, number, share)
+	info, err := a.store.ShareRelease(a.noting(ctx, s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}), name, number, share)
 	if errors.Is(err, ErrNotFound) {
 		return info, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
 	}
@@ -145,7 +145,11 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 		now := a.now()
 		at = &now
 	}
-	info, err := a.store.Withdraw(ctx, name, number, at)
+	did := "bring-back-release"
+	if withdrawn {
+		did = "withdraw"
+	}
+	info, err := a.store.Withdraw(a.noting(ctx, s, Entry{Did: did, Kind: "widget", Of: name, Number: number}), name, number, at)
 	if errors.Is(err, ErrNotFound) {
 		return info, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
 	}

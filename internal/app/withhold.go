@@ -18,6 +18,13 @@ func (a *App) withheld(why string) (Withheld, error) {
 	return Withheld{At: &now, Why: why}, nil
 }
 
+func entryOf(w Withheld, customer, kind, of string) Entry {
+	if w.At == nil {
+		return Entry{CustomerID: customer, Did: "bring-back", Kind: kind, Of: of}
+	}
+	return Entry{CustomerID: customer, Did: "withhold", Kind: kind, Of: of, Note: w.Why}
+}
+
 // WithholdPocket stops serving a pocket from the next request on; why is for the record.
 func (a *App) WithholdPocket(ctx context.Context, s Scope, key, why string) (Pocket, error) {
 	w, err := a.withheld(why)
@@ -40,7 +47,7 @@ func (a *App) setPocket(ctx context.Context, s Scope, key string, w Withheld) (P
 	if err := s.require(withhold); err != nil {
 		return p, err
 	}
-	if err := a.store.WithholdPocket(ctx, key, w); err != nil {
+	if err := a.store.WithholdPocket(a.noting(ctx, s, entryOf(w, p.CustomerID, "pocket", key)), key, w); err != nil {
 		return p, err
 	}
 	a.marks.move(ofPocket, key)
@@ -69,7 +76,7 @@ func (a *App) setCustomer(ctx context.Context, s Scope, id string, w Withheld) (
 	if err := s.require(withhold); err != nil {
 		return Customer{}, err
 	}
-	if err := a.store.WithholdCustomer(ctx, id, w); errors.Is(err, ErrNotFound) {
+	if err := a.store.WithholdCustomer(a.noting(ctx, s, entryOf(w, id, "customer", id)), id, w); errors.Is(err, ErrNotFound) {
 		return Customer{}, noCustomer(id)
 	} else if err != nil {
 		return Customer{}, err

@@ -120,7 +120,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 	if err != nil {
 		return nil, err
 	}
-	if err := a.store.AddWidgetDraft(ctx, d, files); errors.Is(err, ErrExists) {
+	if err := a.store.AddWidgetDraft(a.noting(ctx, s, Entry{Did: "begin", Kind: "widget draft", Of: n.Widget}), d, files); errors.Is(err, ErrExists) {
 		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is on the worktop already.", n.Widget), Hint: "Go on with that draft, or end it first."}
 	} else if err != nil {
 		return nil, err
@@ -273,7 +273,7 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 		}
 		next := w.WidgetDraft
 		next.Revision, next.ChangedAt, next.ChangedBy = w.Revision+1, a.now(), s.Name
-		err = a.store.SaveWidgetDraft(ctx, next, w.Revision, files)
+		err = a.store.SaveWidgetDraft(a.noting(ctx, s, Entry{Did: "change", Kind: "widget draft", Of: name, Names: pathsOf(changes)}), next, w.Revision, files)
 		if errors.Is(err, ErrChanged) {
 			continue // somebody has changed another file, or the same: look again
 		}
@@ -284,12 +284,20 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 	}
 }
 
+func pathsOf(changes []FileChange) []string {
+	paths := make([]string, len(changes))
+	for i, c := range changes {
+		paths[i] = c.Path
+	}
+	return paths
+}
+
 // EndWidgetDraft takes a draft off the worktop. What was released of it stays.
 func (a *App) EndWidgetDraft(ctx context.Context, s Scope, name string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.EndWidgetDraft(ctx, name)
+	err := a.store.EndWidgetDraft(a.noting(ctx, s, Entry{Did: "end", Kind: "widget draft", Of: name}), name)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("draft", name, "List the drafts to see which widgets are on the worktop.")
 	}

@@ -17,7 +17,6 @@ import (
 	"time"
 
 	"glasspocket/internal/host"
-	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
@@ -400,7 +399,7 @@ func (c *Client) ReplaceDraft(ctx context.Context, key string, revision int, set
 }
 
 // Preview renders settings without saving them.
-func (c *Client) Preview(ctx context.Context, key string, p wire.Preview) (out render.Payload, err error) {
+func (c *Client) Preview(ctx context.Context, key string, p wire.Preview) (out wire.Previewed, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/preview"), body: p}, &out)
 }
 

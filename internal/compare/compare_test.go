@@ -52,3 +52,26 @@ func TestFolders(t *testing.T) {
 	assert.LessOrEqual(t, len(c.Files[0].Diff), diffMost)
 	assert.Empty(t, Folders(before, before, nil, nil).Files)
 }
+
+// Values are told in the words of the form, lists by what has become of each item.
+func TestValues(t *testing.T) {
+	s := schema(t, "", `"cards": {"type": "array", "default": [], "items": {"type": "object", "properties": {"title": {"type": "string", "maxLength": 40, "default": "", "glass": {"type": "text", "label": {"en": "Title"}}}}}, "glass": {"type": "list", "label": {"en": "Cards"}}},
+		"accent": {"type": "string", "default": "#102030", "glass": {"type": "colour", "label": {"en": "Accent"}}},
+		"row": {"type": "string", "enum": ["one", "two"], "default": "one", "glass": {"type": "choice", "small": true, "label": {"en": "Rows"}, "options": {"one": {"en": "A single row"}, "two": {"en": "Two rows"}}}},
+		"speed": {"type": "number", "default": 3, "glass": {"type": "number", "when": {"row": "two"}, "label": {"en": "Speed"}}}`)
+	item := func(id, title string) any { return map[string]any{"id": id, "title": title} }
+	before, _ := s.Complete(setting.Values{"cards": []any{item("a", "Boat"), item("b", "Kiln"), item("c", "Dome")}, "speed": 4.0})
+	after, _ := s.Complete(setting.Values{"cards": []any{item("c", "Dome"), item("a", "The boat"), item("d", "Choir")}, "accent": "#405060", "small": map[string]any{"row": "two"}})
+	var lines []string
+	for _, c := range Values(s, before, after, "en") {
+		lines = append(lines, c.Key+": "+c.Before+" → "+c.After)
+		for _, i := range c.Items {
+			lines = append(lines, "  "+i.Kind+" "+i.Name+strings.Repeat("!", len(i.What)))
+		}
+	}
+	assert.Equal(t, []string{
+		"cards: 3 items → 3 items", "  removed Kiln", "  moved Dome", "  changed The boat!", "  added Choir",
+		"accent: #102030 → #405060",
+		"small/row: the same → Two rows",
+	}, lines, "a speed that has no part to play is not told")
+}

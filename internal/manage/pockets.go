@@ -4,16 +4,18 @@ import (
 	"encoding/json"
 	"fmt"
 	"strconv"
+	"time"
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
+	"glasspocket/internal/view"
 	"glasspocket/internal/wire"
 )
 
 func pocketOut(p app.Pocket) wire.Pocket {
 	out := wire.Pocket{Key: p.Key, Customer: p.CustomerID, Widget: p.Widget, Title: p.Title, Language: p.Language, Starter: p.Starter,
-		State: wire.Unpublished, Revision: p.Revision, DraftAt: p.DraftAt, CreatedAt: p.CreatedAt, Publication: p.Publication, Release: p.Release, Follow: p.Follow, Withheld: withheldOut(p.Withheld)}
+		State: wire.Unpublished, Revision: p.Revision, DraftAt: p.DraftAt, DraftBy: p.DraftBy, Newest: p.Newest, CreatedAt: p.CreatedAt, Publication: p.Publication, Release: p.Release, Follow: p.Follow, Withheld: withheldOut(p.Withheld)}
 	if p.Publication > 0 {
 		out.State, out.PublishedAt = wire.Published, &p.PublishedAt
 		if p.PublishedOf != p.Revision {
@@ -57,7 +59,7 @@ func draftOut(k *call, p app.Pocket, aside []string, err error) (any, error) {
 		return nil, err
 	}
 	k.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(p.Revision)))
-	return wire.Draft{Revision: p.Revision, Settings: p.Settings, Aside: aside}, nil
+	return wire.Draft{Revision: p.Revision, Settings: p.Settings, Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
 }
 
 func (d *door) readDraft(k *call) (any, error) {
@@ -82,15 +84,15 @@ func (d *door) preview(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Preview(k, k.scope, k.Params("key"), in.Settings, in.Language)
+	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Circumstances, Number: in.Publication})
 	if err != nil {
 		return nil, err
 	}
-	return p, nil
+	return wire.Previewed{Payload: p.Payload, Parts: append([]view.Element{}, p.Parts...)}, nil
 }
 
 func publicationOut(p app.Publication) wire.Publication {
-	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores}
+	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Ends: p.Ends, EverybodyAt: p.At.Add(app.VisitorsKeep * time.Second)}
 }
 
 func (d *door) publish(k *call) (any, error) {
@@ -138,9 +140,11 @@ func (d *door) listPublications(k *call) (any, error) {
 	}
 	list, err := d.App.Publications(k, k.scope, k.Params("key"), before, limit)
 	out := wire.Publications{Publications: []wire.Publication{}}
-	list, out.Next = cut(list, limit, func(p app.Publication) string { return strconv.Itoa(p.Number) })
+	list, out.Next = cut(list, limit, func(p app.Published) string { return strconv.Itoa(p.Number) })
 	for _, p := range list {
-		out.Publications = append(out.Publications, publicationOut(p))
+		one := publicationOut(p.Publication)
+		one.First, one.Changed = p.First, p.Changed
+		out.Publications = append(out.Publications, one)
 	}
 	return out, err
 }

@@ -12,7 +12,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"glasspocket/internal/app"
-	"glasspocket/internal/render"
 	"glasspocket/internal/wire"
 )
 
@@ -92,10 +91,22 @@ func (d *door) routes() []route {
 		{method: "GET", path: "/pockets", id: "listPockets", summary: "Pockets in reach, by key", status: 200, query: append([]parameter{{"customer", "only this customer's", "string"}}, paging...), out: wire.Pockets{}, do: d.listPockets},
 		{method: "POST", path: "/pockets", id: "makePocket", summary: "Make a pocket", status: 201, in: wire.NewPocket{}, out: wire.Pocket{}, do: d.makePocket},
 		{method: "GET", path: "/pockets/:key", id: "readPocket", summary: "One pocket", status: 200, out: wire.Pocket{}, do: d.readPocket},
+		{method: "PATCH", path: "/pockets/:key", id: "changePocket", summary: "Change a pocket's name or language, as part of its draft", status: 200, match: "required", in: wire.ChangePocket{}, out: wire.Draft{}, do: d.changePocket},
 		{method: "GET", path: "/pockets/:key/draft", id: "readDraft", summary: "The settings being edited", status: 200, out: wire.Draft{}, do: d.readDraft},
 		{method: "PATCH", path: "/pockets/:key/draft", id: "changeDraft", summary: "Change some settings; null takes a value away", status: 200, match: "required", in: map[string]any{}, merge: true, out: wire.Draft{}, do: d.changeDraft},
 		{method: "PUT", path: "/pockets/:key/draft", id: "replaceDraft", summary: "Replace all settings", status: 200, match: "required", in: map[string]any{}, out: wire.Draft{}, do: d.replaceDraft},
-		{method: "POST", path: "/pockets/:key/preview", id: "previewPocket", summary: "Render settings without saving them", status: 200, in: wire.Preview{}, out: render.Payload{}, do: d.preview},
+		{method: "POST", path: "/pockets/:key/preview", id: "previewPocket", summary: "Render settings without saving them", status: 200, in: wire.Preview{}, out: wire.Previewed{}, do: d.preview},
+		{method: "GET", path: "/pockets/:key/cases", id: "listPreviewCases", summary: "The circumstances to see a pocket in that are kept with it", status: 200, out: wire.PreviewCases{}, do: d.listCases},
+		{method: "PUT", path: "/pockets/:key/cases/:name", id: "savePreviewCase", summary: "Keep a preview case, in place of one of the same name", status: 200, in: app.Circumstances{}, out: wire.PreviewCase{}, do: d.saveCase},
+		{method: "DELETE", path: "/pockets/:key/cases/:name", id: "endPreviewCase", summary: "Take a preview case away", status: 204, do: d.endCase},
+		{method: "GET", path: "/pockets/:key/starters/:starter", id: "readStarterDifferences", summary: "What going over to another starter would change, and what stays as it was typed", status: 200, query: []parameter{{"take", "settings to take from the starter though they were typed, with commas between", "string"}}, out: wire.StarterDifferences{}, do: d.starterDifferences},
+		{method: "PUT", path: "/pockets/:key/starter", id: "changeStarter", summary: "Go over to another starter; what was typed stays", status: 200, match: "required", in: wire.ChangeStarter{}, out: wire.Draft{}, do: d.changeStarter},
+		{method: "GET", path: "/pockets/:key/differences", id: "readPocketDifferences", summary: "What the draft has otherwise than what visitors get; or one publication than another", status: 200, query: []parameter{{"from", "number of a publication; what visitors get when left out", "integer"}, {"to", "number of a publication; the draft when left out", "integer"}}, out: wire.PocketDifferences{}, do: d.pocketDifferences},
+		{method: "DELETE", path: "/pockets/:key/publication", id: "unpublish", summary: "Show visitors nothing from the next request on", status: 200, out: wire.Publication{}, do: d.unpublish},
+		{method: "GET", path: "/pockets/:key/schedules", id: "listSchedules", summary: "What was planned for a pocket, the newest first", status: 200, query: paging, out: wire.Schedules{}, do: d.listSchedules},
+		{method: "POST", path: "/pockets/:key/schedules", id: "schedule", summary: "Plan that a pocket is published, restored or unpublished at a moment", status: 201, in: wire.NewSchedule{}, out: wire.Schedules{}, do: d.schedule},
+		{method: "DELETE", path: "/pockets/:key/schedules/:id", id: "cancelSchedule", summary: "Take back what was planned", status: 204, do: d.cancelSchedule},
+		{method: "GET", path: "/trail", id: "readTrail", summary: "Who has changed what, the newest first", status: 200, query: append([]parameter{{"customer", "only what is this customer's", "string"}, {"kind", "what sort of thing, with of: pocket, customer, widget, user …", "string"}, {"of", "its key, name or id", "string"}}, paging...), out: wire.Trail{}, do: d.trail},
 		{method: "GET", path: "/pockets/:key/publications", id: "listPublications", summary: "Publications, the newest first", status: 200, query: paging, out: wire.Publications{}, do: d.listPublications},
 		{method: "POST", path: "/pockets/:key/publications", id: "publish", summary: "Publish the draft", status: 201, in: wire.Publish{}, out: wire.Publication{}, do: d.publish},
 		{method: "POST", path: "/pockets/:key/restorations", id: "restore", summary: "Publish an older publication again", status: 201, in: wire.Restore{}, out: wire.Publication{}, do: d.restore},

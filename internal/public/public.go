@@ -56,10 +56,9 @@ type Shell struct{ Script, Worktop string }
 
 // Cache-Control values. Every visitor has a publication within a minute; a service that
 // cannot answer leaves visitors with what they have for a week.
-const (
-	briefly = "max-age=60, stale-if-error=604800"
-	forever = "public, max-age=31536000, immutable"
-)
+var briefly = "max-age=" + strconv.Itoa(app.VisitorsKeep) + ", stale-if-error=604800"
+
+const forever = "public, max-age=31536000, immutable"
 
 const (
 	javascript = "text/javascript; charset=utf-8"

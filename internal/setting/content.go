@@ -10,12 +10,13 @@ import (
 // The kinds of content that a widget is tried with, besides its own sample.
 const (
 	NoItems   = "none" // lists are empty
+	OneItem   = "one"  // lists have one item
 	ManyItems = "many" // lists are as long as they may be, at most ManyMost
 	LongWords = "long" // texts hold words that do not break
 )
 
 // Contents lists them.
-var Contents = []string{NoItems, ManyItems, LongWords}
+var Contents = []string{NoItems, OneItem, ManyItems, LongWords}
 
 // ManyMost bounds the lists of ManyItems.
 const ManyMost = 60
@@ -46,6 +47,8 @@ func (s *Setting) with(v any, kind string) any {
 		switch kind {
 		case NoItems:
 			return given[:min(s.MinItems, len(given))]
+		case OneItem:
+			return given[:min(max(1, s.MinItems), len(given))]
 		case ManyItems:
 			return repeated(given, min(s.MaxItems, ManyMost))
 		case LongWords:

@@ -96,6 +96,42 @@ func parseMoment(s string) (Moment, *problem) {
 	return m, nil
 }
 
+// ReadMoment reads a moment as settings hold it. The fault says what is wrong with it.
+func ReadMoment(text string) (Moment, *fault.Fault) {
+	m, p := parseMoment(strings.TrimSpace(text))
+	if p != nil {
+		return m, &fault.Fault{Code: p.code, What: p.what, Mend: p.mend}
+	}
+	return m, nil
+}
+
+// Odd tells that the moment's wall-clock time is skipped by a change of clocks, or comes
+// twice, and which instant is meant then; "" when it is like any other.
+func (m Moment) Odd() string {
+	wall, err := time.Parse("2006-01-02T15:04:05"[:min(len(m.Local), 19)], m.Local[:min(len(m.Local), 19)])
+	if len(m.Local) > 16 && m.Local[16] != ':' { // an offset, which decides
+		return ""
+	}
+	zone, p := loadZone(m.Zone)
+	if err != nil || p != nil {
+		return ""
+	}
+	var at time.Time
+	switch offsets := resolve(wall, zone, &at); len(offsets) {
+	case 0:
+		return fmt.Sprintf("Clocks in %s go forward over %s; it counts as %s.", m.Zone, wall.Format("15:04"), m.At.Format("15:04"))
+	case 2:
+		return fmt.Sprintf("Clocks in %s show %s twice that night; the first is meant. Write %s[%s] for the second.", m.Zone, wall.Format("15:04"), m.Local+m.later(wall, offsets), m.Zone)
+	}
+	return ""
+}
+
+// later is the offset of the second of two instants with the same wall-clock time.
+func (m Moment) later(wall time.Time, offsets []int) string {
+	least := min(offsets[0], offsets[1])
+	return wall.In(time.FixedZone("", least)).Format("-07:00")
+}
+
 // String writes the moment in the form that settings hold it in.
 func (m Moment) String() string { return m.Local + "[" + m.Zone + "]" }
 

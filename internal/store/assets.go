@@ -49,7 +49,9 @@ func (s *Store) AddAsset(ctx context.Context, made asset.Made, a app.Asset) (fre
 			return err
 		}
 		n, err := r.RowsAffected()
-		fresh = n > 0
+		if fresh = n > 0; !fresh {
+			app.NothingDone(ctx)
+		}
 		return err
 	})
 	return fresh, err
@@ -78,8 +80,12 @@ const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST
 func (s *Store) EndAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		uses = nil // the write may be tried again
-		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest); err != nil || len(uses) > 0 {
+		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest); err != nil {
 			return err
+		}
+		if len(uses) > 0 {
+			app.NothingDone(ctx)
+			return nil
 		}
 		r, err := tx.ExecContext(ctx, "DELETE FROM assets WHERE customer_id = ? AND digest = ?", customer, digest)
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {

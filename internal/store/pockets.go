@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
-	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -15,9 +13,9 @@ import (
 // AddPocket implements app.Store.
 func (s *Store) AddPocket(ctx context.Context, p app.Pocket) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, lot)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), utc(p.CreatedAt), p.Lot)
+		_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, draft_by, created_at, lot)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), p.DraftBy, utc(p.CreatedAt), p.Lot)
 		return err
 	})
 }
@@ -32,18 +30,19 @@ func (s *Store) Pockets(ctx context.Context, only string, p app.Page) (list []ap
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM pockets WHERE (? = '' OR customer_id = ?) AND key > ? ORDER BY key LIMIT ?", only, only, p.After, p.Limit))
 }
 
-// SaveDraft implements app.Store.
-func (s *Store) SaveDraft(ctx context.Context, key string, revision int, settings json.RawMessage, at time.Time) error {
+// SavePocket implements app.Store.
+func (s *Store) SavePocket(ctx context.Context, p app.Pocket, revision int) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE pockets SET settings = ?, revision = revision + 1, draft_at = ? WHERE key = ? AND revision = ?", []byte(settings), utc(at), key, revision)
+		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ? WHERE key = ? AND revision = ?",
+			p.Title, p.Language, p.Starter, []byte(p.Settings), utc(p.DraftAt), p.DraftBy, p.Key, revision)
 		return oneRow(r, err, app.ErrChanged)
 	})
 }
 
 const (
-	pointPocket       = "UPDATE pockets SET publication = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ? WHERE key = ? AND publication = ?"
-	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
+	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ? WHERE key = ? AND newest = ?"
+	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, ends)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
 	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, script = excluded.script, json = excluded.json, page = excluded.page
@@ -53,12 +52,26 @@ const (
 // Publish implements app.Store.
 func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		res, err := s.write.exec(tx, pointPocket, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Key, p.Number-1)
+		if p.Schedule != 0 {
+			res, err := tx.ExecContext(ctx, endSchedule, utc(p.At), app.Done, "", p.Number, p.Schedule)
+			if err := oneRow(res, err, app.ErrChanged); err != nil {
+				return err
+			}
+		}
+		now := p.Number
+		if p.Ends {
+			now = 0
+		}
+		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Key, p.Number-1)
 		if err := oneRow(res, err, app.ErrChanged); err != nil {
 			return err
 		}
 		if _, err := s.write.exec(tx, insertPublication,
-			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores); err != nil {
+			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores, p.Ends); err != nil {
+			return err
+		}
+		if p.Ends {
+			_, err := tx.ExecContext(ctx, "DELETE FROM renderings WHERE key = ?", p.Key)
 			return err
 		}
 		return s.putRendering(tx, r)

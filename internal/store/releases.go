@@ -29,6 +29,7 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 		// back as a new number.
 		if newest.Digest == r.Digest && newest.WithdrawnAt == nil {
 			info = newest
+			app.NothingDone(ctx)
 			return nil
 		}
 		info = app.ReleaseInfo{Widget: r.Manifest.Name, Number: newest.Number + 1, Digest: r.Digest, CreatedAt: utc(n.At), CreatedBy: n.By, Note: n.Note, Share: n.Share}
@@ -62,6 +63,7 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 			}
 		}
 		fresh = true
+		app.NumberDone(ctx, info.Number)
 		return nil
 	})
 	return info, fresh, err

@@ -52,8 +52,9 @@ func TestRoundTrip(t *testing.T) {
 	p := pocket("one")
 	require.NoError(t, s.AddPocket(ctx, p))
 	assert.ErrorIs(t, s.AddPocket(ctx, p), app.ErrExists)
-	require.NoError(t, s.SaveDraft(ctx, "one", 1, json.RawMessage(`{"a":2}`), p.DraftAt))
-	assert.ErrorIs(t, s.SaveDraft(ctx, "one", 1, json.RawMessage(`{"a":3}`), p.DraftAt), app.ErrChanged)
+	p.Settings = json.RawMessage(`{"a":2}`)
+	require.NoError(t, s.SavePocket(ctx, p, 1))
+	assert.ErrorIs(t, s.SavePocket(ctx, p, 1), app.ErrChanged)
 	_, err := s.Pocket(ctx, "two")
 	assert.ErrorIs(t, err, app.ErrNotFound)
 

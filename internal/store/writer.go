@@ -30,7 +30,7 @@ type writer struct {
 
 // hot are the statements of every publish; preparing them each time would cost as much as
 // running them.
-var hot = []string{savepoint, rollback, release, pointPocket, insertPublication, upsertRendering}
+var hot = []string{savepoint, rollback, release, pointPocket, insertPublication, upsertRendering, insertEntry}
 
 const (
 	savepoint = "SAVEPOINT one"
@@ -66,7 +66,27 @@ func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error
 // do runs one write and returns when it is durable, or has not happened. A context that
 // ends while the write waits does not undo it: the answer is then not known, as with any
 // connection that breaks.
+//
+// What the context wants noted in the trail goes along with it.
 func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
+	if entry, done := app.Noted(ctx); entry != nil {
+		change := run
+		run = func(tx *sqlx.Tx) error {
+			if err := change(tx); err != nil {
+				return err
+			}
+			return note(w, tx, *entry)
+		}
+		if err := w.queued(ctx, run); err != nil {
+			return err
+		}
+		done()
+		return nil
+	}
+	return w.queued(ctx, run)
+}
+
+func (w *writer) queued(ctx context.Context, run func(*sqlx.Tx) error) error {
 	j := &job{run: run, told: make(chan error, 1)}
 	select {
 	case w.queue <- j:

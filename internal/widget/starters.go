@@ -3,6 +3,8 @@ package widget
 import (
 	"fmt"
 	"path"
+	"reflect"
+	"slices"
 	"time"
 
 	"glasspocket/internal/fault"
@@ -112,4 +114,46 @@ func (r *Release) HeightsFor(starter string) []Height {
 		return s.Heights
 	}
 	return r.Manifest.Heights
+}
+
+// Sets tells whether a starter says what a setting is.
+func (r *Release) Sets(starter, key string) bool {
+	s, _ := r.Starter(starter)
+	_, sets := s.Settings[key]
+	return sets
+}
+
+// Restart gives the settings of a pocket that began from one starter and goes over to another.
+// What is as the old starter has it, or as the widget has it where that says nothing, becomes
+// what the new one has; everything else was typed and stays, but for the keys in take. Both
+// names may be "".
+func (r *Release) Restart(values setting.Values, from, to string, take []string) setting.Values {
+	old, _ := r.Starter(from)
+	fresh, _ := r.Starter(to)
+	small := func(v setting.Values) setting.Values { m, _ := v[setting.SmallKey].(map[string]any); return m }
+	next := r.restart(values, old.Settings, fresh.Settings, take)
+	delete(next, setting.SmallKey)
+	if on := r.restart(small(values), small(old.Settings), small(fresh.Settings), take); len(on) > 0 {
+		next[setting.SmallKey] = map[string]any(on)
+	}
+	return next
+}
+
+func (r *Release) restart(values, old, fresh setting.Values, take []string) setting.Values {
+	next := setting.Values{}
+	for _, s := range r.Schema.Settings {
+		now, has := values[s.Key]
+		was, gave := old[s.Key]
+		is, gives := fresh[s.Key]
+		untouched := !has && !gave || has && gave && reflect.DeepEqual(now, was) || has && !gave && reflect.DeepEqual(now, s.Default)
+		switch {
+		case untouched || gives && slices.Contains(take, s.Key):
+			if gives {
+				next[s.Key] = is
+			}
+		case has:
+			next[s.Key] = now
+		}
+	}
+	return next
 }

@@ -60,6 +60,18 @@ func (r *Release) readMarked(src []byte, types map[string]*shape.Type) (*view.Vi
 	return marked.View, faults
 }
 
+// Marked is the same release with a view whose renderings tell which element of its source
+// each element is, and those elements by their marks. It is for previews.
+func (r *Release) Marked() (*Release, []view.Element) {
+	of := *r
+	m, _ := view.Mark(r.Files[ViewFile], viewTypes(r.Schema))
+	if m == nil {
+		return r, nil
+	}
+	of.marked = m
+	return &of, m.Elements
+}
+
 // Case is a circumstance to see a widget in, as far as it changes what is rendered.
 type Case struct {
 	Starter  string          `json:"starter,omitempty"`  // whose settings it has; the sample alone without one

@@ -189,7 +189,9 @@ type Pocket struct {
 	Revision    int        `json:"revision"`
 	DraftAt     time.Time  `json:"draftAt"`
 	CreatedAt   time.Time  `json:"createdAt"`
-	Publication int        `json:"publication"` // 0 for none
+	DraftBy     string     `json:"draftBy,omitempty"` // who changed the draft last
+	Publication int        `json:"publication"`       // 0 for none
+	Newest      int        `json:"newest"`            // number of the newest, in use or not
 	PublishedAt *time.Time `json:"publishedAt,omitempty"`
 	Release     int        `json:"release"` // that the publication was made with
 	Follow      bool       `json:"follow"`  // visitors get the newest release that takes the settings
@@ -214,17 +216,16 @@ type Pockets struct {
 
 // Draft is the settings being edited. Its ETag is its revision.
 type Draft struct {
-	Revision int             `json:"revision"`
-	Settings json.RawMessage `json:"settings"` // as the widget's newest release sees them
+	Revision  int             `json:"revision"`
+	Settings  json.RawMessage `json:"settings"` // as the widget's newest release sees them
+	ChangedAt time.Time       `json:"changedAt"`
+	ChangedBy string          `json:"changedBy,omitempty"`
+	Title     string          `json:"title"`
+	Language  string          `json:"language"`
+	Starter   string          `json:"starter,omitempty"`
 	// Aside names settings that were set under another release and that this one does not have
 	// or take: they are kept, and not shown.
 	Aside []string `json:"aside,omitempty"`
-}
-
-// Preview asks for a rendering of settings instead of the draft's.
-type Preview struct {
-	Settings json.RawMessage `json:"settings,omitempty"`
-	Language string          `json:"language,omitempty"`
 }
 
 // Publish asks for a publication. Revision, when not 0, must be the draft's current one.
@@ -254,6 +255,11 @@ type Publication struct {
 	Client   string          `json:"client"`
 	Follow   bool            `json:"follow"`
 	Restores int             `json:"restores,omitempty"` // the number of the one that it brings back
+	Ends     bool            `json:"ends,omitempty"`     // from here on visitors got nothing
+	// EverybodyAt is when every visitor's browser has asked again, and has it.
+	EverybodyAt time.Time `json:"everybodyAt"`
+	First       bool      `json:"first,omitempty"`   // nothing was published before; told in lists
+	Changed     []string  `json:"changed,omitempty"` // labels of the settings that are others than before; likewise
 }
 
 // Publications lists publications, the newest first; Next is the cursor for older ones.

@@ -1,0 +1,215 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/setting"
+)
+
+// SaveDraft changes the draft of a pocket. The object change is merged into it as RFC 7396
+// says (null takes a value away), or replaces it when whole is true. revision must be the
+// draft's current one. Nothing is saved when anything in it is wrong.
+func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, change []byte, whole bool) (Pocket, error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return p, err
+	}
+	if err := s.require(editPockets); err != nil {
+		return p, err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return p, err
+	}
+	doc, faults := jsondoc.Read(change)
+	if doc == nil {
+		return p, faulty("settings-faulty", "The settings cannot be read.", faults)
+	}
+	values, more := w.Release.Schema.Check(doc)
+	if faults = append(faults, more...); len(faults) > 0 {
+		return p, faulty("settings-faulty", "Some settings are wrong; nothing was saved.", faults)
+	}
+	if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, values); err != nil {
+		return p, err
+	} else if len(faults) > 0 {
+		return p, faulty("settings-faulty", "Some settings are wrong; nothing was saved.", faults)
+	}
+	if p.Revision != revision {
+		return p, changedMeanwhile(p)
+	}
+	schema := w.Release.Schema
+	// What was typed under other releases stays beside what this one has.
+	merged, err := carried(p.Settings, schema)
+	if err != nil {
+		return p, err
+	}
+	if whole {
+		if values, err = beside(p.Settings, schema, values); err != nil {
+			return p, err
+		}
+	} else {
+		for _, m := range doc.Members {
+			switch {
+			case m.Value.Kind == jsondoc.Null:
+				forget(merged, schema, m.Key)
+			case m.Key == setting.SmallKey:
+				mergeSmall(merged, schema, m.Value, values)
+			default:
+				merged[m.Key] = values[m.Key]
+			}
+		}
+		values = merged
+	}
+	p.Settings, _ = json.Marshal(values)
+	if p, err = a.savePocket(ctx, s, p, namesIn(doc)); err != nil {
+		return p, err
+	}
+	seen, _, err := a.seen(p, schema)
+	return seen, err
+}
+
+// carried is a stored draft with what it comes to under a release, whatever it has besides.
+func carried(settings []byte, schema *setting.Schema) (setting.Values, error) {
+	merged := setting.Values{}
+	doc, faults := jsondoc.Read(settings)
+	if len(faults) > 0 {
+		return nil, faults
+	}
+	schema.Carry(doc, true)
+	text, err := json.Marshal(doc.Plain())
+	if err == nil {
+		err = json.Unmarshal(text, &merged)
+	}
+	return merged, err
+}
+
+// beside is values with what was typed under other releases, which stays beside them.
+func beside(settings []byte, schema *setting.Schema, values setting.Values) (setting.Values, error) {
+	merged, err := carried(settings, schema)
+	if err != nil {
+		return nil, err
+	}
+	for key := range merged {
+		if schema.Get(key) != nil || key == setting.SmallKey {
+			delete(merged, key)
+		}
+	}
+	for _, set := range schema.Settings {
+		if _, given := values[set.Key]; !given {
+			forget(merged, schema, set.Key)
+		}
+	}
+	maps.Copy(merged, values)
+	return merged, nil
+}
+
+// forget takes a setting's value away, and those that would come to it from older releases.
+func forget(merged setting.Values, schema *setting.Schema, key string) {
+	delete(merged, key)
+	for _, old := range schema.Sources(key) {
+		delete(merged, old)
+	}
+}
+
+// mergeSmall merges the settings for small screens one by one, as the others are.
+func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.Value, values setting.Values) {
+	small, _ := merged[setting.SmallKey].(map[string]any)
+	if small == nil {
+		small = map[string]any{}
+	}
+	checked, _ := values[setting.SmallKey].(map[string]any)
+	for _, m := range change.Members {
+		if m.Value.Kind == jsondoc.Null {
+			forget(small, schema, m.Key)
+		} else {
+			small[m.Key] = checked[m.Key]
+		}
+	}
+	merged[setting.SmallKey] = small
+	if len(small) == 0 {
+		delete(merged, setting.SmallKey)
+	}
+}
+
+// savePocket saves what has been changed in a pocket that was read before.
+func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string) (Pocket, error) {
+	p.DraftAt, p.DraftBy = a.now(), s.Name
+	ctx = a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
+	if err := a.store.SavePocket(ctx, p, p.Revision); errors.Is(err, ErrChanged) {
+		if now, err := a.store.Pocket(ctx, p.Key); err == nil {
+			p = now
+		}
+		return p, changedMeanwhile(p)
+	} else if err != nil {
+		return p, err
+	}
+	p.Revision++
+	return p, nil
+}
+
+// namesIn lists the settings that a change is of, "small/KEY" for those on small screens.
+func namesIn(doc *jsondoc.Value) (names []string) {
+	for _, m := range doc.Members {
+		if m.Key != setting.SmallKey {
+			names = append(names, m.Key)
+			continue
+		}
+		for _, on := range m.Value.Members {
+			names = append(names, setting.SmallKey+"/"+on.Key)
+		}
+	}
+	return names
+}
+
+func changedMeanwhile(p Pocket) *Error {
+	by := ""
+	if p.DraftBy != "" {
+		by = " by " + p.DraftBy
+	}
+	return &Error{Kind: Precondition, Code: "draft-changed", What: fmt.Sprintf("The draft of %s has changed meanwhile%s; it is at revision %d.", p.Key, by, p.Revision), Hint: "Read it again, then make your change on top."}
+}
+
+// Values returns a pocket's draft as its widget's newest release sees it. What that
+// release no longer takes is left out.
+func (a *App) values(p Pocket, schema *setting.Schema) setting.Values {
+	values, _ := schema.CarryJSON(p.Settings)
+	return values
+}
+
+// Draft is a pocket whose settings are those that its widget's newest release sees, and what
+// is kept aside: what was typed for a setting that this release does not have, or that it does
+// not take.
+func (a *App) Draft(ctx context.Context, s Scope, key string) (p Pocket, aside []string, err error) {
+	if p, err = a.Pocket(ctx, s, key); err != nil {
+		return p, nil, err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return p, nil, nil // nothing is in use: as it is stored
+	}
+	return a.seen(p, w.Release.Schema)
+}
+
+func (a *App) seen(p Pocket, schema *setting.Schema) (Pocket, []string, error) {
+	values := a.values(p, schema)
+	stored := map[string]json.RawMessage{}
+	if err := json.Unmarshal(p.Settings, &stored); err != nil {
+		return p, nil, err
+	}
+	var aside []string
+	for key := range stored {
+		moved := slices.ContainsFunc(schema.Changes, func(c setting.Change) bool { return c.From == key && c.Kind != "drop" })
+		if _, taken := values[key]; !taken && !moved && key != setting.SmallKey {
+			aside = append(aside, key)
+		}
+	}
+	slices.Sort(aside)
+	p.Settings, _ = json.Marshal(values)
+	return p, aside, nil
+}

@@ -1,0 +1,139 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"glasspocket/internal/compare"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// VisitorsKeep is for how long a visitor's browser may go on with what it has: after that
+// everybody has the newest publication. It is what /s/KEY.js is sent with.
+const VisitorsKeep = 60 // seconds
+
+// Published is a publication with what it has otherwise than the one before it.
+type Published struct {
+	Publication
+	First   bool     // nothing was published before
+	Changed []string // labels of settings
+}
+
+// Publications lists a pocket's publications, newest first, those before a number (0 for all).
+func (a *App) Publications(ctx context.Context, s Scope, key string, before, limit int) ([]Published, error) {
+	if _, err := a.Pocket(ctx, s, key); err != nil {
+		return nil, err
+	}
+	list, err := a.store.Publications(ctx, key, before, limit+1)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]Published, min(limit, len(list)))
+	for i := range all {
+		all[i].Publication = list[i]
+		if list[i].Ends {
+			continue
+		}
+		older := i + 1
+		for older < len(list) && list[older].Ends {
+			older++
+		}
+		if older == len(list) {
+			all[i].First = len(list) <= limit
+			continue
+		}
+		changes, err := a.between(ctx, list[older], list[i])
+		if err != nil {
+			return nil, err
+		}
+		for _, c := range changes {
+			all[i].Changed = append(all[i].Changed, c.Label)
+		}
+	}
+	return all, nil
+}
+
+// between tells what one publication has otherwise than another, in the words of the release
+// that the later one was made with.
+func (a *App) between(ctx context.Context, before, after Publication) ([]compare.ValueChange, error) {
+	r, err := a.open(ctx, after.ReleaseID)
+	if err != nil {
+		return nil, err
+	}
+	return append(around(before, after), compare.Values(r.Schema, complete(r, before.Settings), complete(r, after.Settings), "en")...), nil
+}
+
+// complete reads stored settings as a release sees them, with its defaults; what it does not
+// take is left out.
+func complete(r *widget.Release, settings json.RawMessage) setting.Values {
+	values, _ := r.Schema.CarryJSON(settings)
+	full, _ := r.Schema.Complete(values)
+	return full
+}
+
+// around tells what differs besides the settings.
+func around(before, after Publication) (list []compare.ValueChange) {
+	add := func(key, label, was, is string) {
+		if was != is {
+			list = append(list, compare.ValueChange{Key: "pocket/" + key, Label: label, Group: "Pocket", Before: was, After: is})
+		}
+	}
+	add("title", "Name", before.Title, after.Title)
+	add("language", "Language", before.Language, after.Language)
+	add("release", "Release of the widget", followed(before), followed(after))
+	return list
+}
+
+func followed(p Publication) string {
+	if p.Follow {
+		return "the newest"
+	}
+	return fmt.Sprintf("number %d", p.Release)
+}
+
+// PocketDifferences are what a state of a pocket has otherwise than another.
+type PocketDifferences struct {
+	From    int // number of a publication; 0 when nothing was published
+	To      int // likewise; 0 for the draft
+	Changes []compare.ValueChange
+}
+
+// PocketDifferences compares two states of a pocket: to is a publication or, for 0, the draft;
+// from a publication or, for 0, what visitors get now.
+func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, to int) (d PocketDifferences, err error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return d, err
+	}
+	d = PocketDifferences{From: from, To: to}
+	var after Publication
+	var release *widget.Release
+	if to > 0 {
+		if after, err = a.publication(ctx, key, to); err != nil {
+			return d, err
+		}
+		if release, err = a.open(ctx, after.ReleaseID); err != nil {
+			return d, err
+		}
+	} else {
+		w, err := a.widgetFor(ctx, p)
+		if err != nil {
+			return d, err
+		}
+		release = w.Release
+		after = Publication{Title: p.Title, Language: p.Language, Follow: p.Follow, Release: w.Number, Settings: p.Settings}
+	}
+	if d.From == 0 {
+		d.From = p.Publication
+	}
+	before := Publication{Title: after.Title, Language: after.Language, Follow: after.Follow, Release: after.Release, Settings: []byte("{}")}
+	if d.From > 0 {
+		if before, err = a.publication(ctx, key, d.From); err != nil {
+			return d, err
+		}
+	}
+	d.Changes = append(around(before, after), compare.Values(release.Schema, complete(release, before.Settings), complete(release, after.Settings), "en")...)
+	return d, nil
+}

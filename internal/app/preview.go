@@ -1,0 +1,254 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/view"
+	"glasspocket/internal/widget"
+)
+
+// Circumstances are what a pocket is seen in. The zero value is how it usually is.
+type Circumstances struct {
+	Width    int    `json:"width,omitempty"`    // CSS pixels of the page, 0 for all there is
+	Page     string `json:"page,omitempty"`     // the page around it, see Pages
+	Language string `json:"language,omitempty"` // "" for the pocket's own
+	Turned   bool   `json:"turned,omitempty"`   // written from right to left, whatever the language
+	Content  string `json:"content,omitempty"`  // "none", "one", "many" or "long"; as it is without one
+	Still    bool   `json:"still,omitempty"`    // the visitor asks for less motion
+	Visitor  string `json:"visitor,omitempty"`  // "returning", or "" for a new one
+	Moment   string `json:"moment,omitempty"`   // when it is seen, with its zone; "" for now
+	Frozen   bool   `json:"frozen,omitempty"`   // the clock stands still at that moment
+}
+
+// Pages are the pages that a preview can have around the pocket, the usual one first.
+var Pages = []string{"light", "tinted", "dark", "photo", "column", "bar"}
+
+// Widths of a previewed page, in CSS pixels.
+const (
+	WidthLeast = 200
+	WidthMost  = 3840
+)
+
+func (c Circumstances) check(languages []string) error {
+	wrong := func(field, what, hint string) error {
+		return &Error{Kind: Invalid, Code: "circumstances-faulty", Field: field, What: what, Hint: hint}
+	}
+	switch {
+	case c.Width != 0 && (c.Width < WidthLeast || c.Width > WidthMost):
+		return wrong("width", fmt.Sprintf("A page is %d to %d pixels wide, not %d.", WidthLeast, WidthMost, c.Width), "Leave it out for all the room there is.")
+	case c.Page != "" && !slices.Contains(Pages, c.Page):
+		return wrong("page", fmt.Sprintf("There is no page %q to show it in.", c.Page), fault.DidYouMean(c.Page, Pages))
+	case c.Content != "" && !slices.Contains(setting.Contents, c.Content):
+		return wrong("content", fmt.Sprintf("There is no content %q to try it with.", c.Content), fault.DidYouMean(c.Content, setting.Contents))
+	case c.Visitor != "" && c.Visitor != "returning":
+		return wrong("visitor", fmt.Sprintf("A visitor is new or returning, not %q.", c.Visitor), "Write \"returning\", or leave it out.")
+	case c.Language != "" && !slices.Contains(languages, c.Language):
+		return wrong("language", fmt.Sprintf("The widget does not speak %q.", c.Language), fault.DidYouMean(c.Language, languages))
+	}
+	if c.Moment != "" {
+		if _, f := setting.ReadMoment(c.Moment); f != nil {
+			return wrong("moment", f.What, f.Mend)
+		}
+	}
+	return nil
+}
+
+// PreviewCase is a circumstance to see a pocket in, by a name.
+type PreviewCase struct {
+	Name string
+	Circumstances
+}
+
+// PreviewCasesMost is how many cases are kept with one pocket.
+const PreviewCasesMost = 24
+
+// PreviewCases lists the cases kept with a pocket.
+func (a *App) PreviewCases(ctx context.Context, s Scope, key string) ([]PreviewCase, error) {
+	if _, err := a.Pocket(ctx, s, key); err != nil {
+		return nil, err
+	}
+	return a.store.PreviewCases(ctx, key)
+}
+
+// SavePreviewCase keeps a case with a pocket, in place of one of the same name.
+func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c PreviewCase) error {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return err
+	}
+	if err := s.require(editPockets); err != nil {
+		return err
+	}
+	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
+		return &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what is to be seen in it."}
+	}
+	if err := showable("name", c.Name); err != nil {
+		return err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return err
+	}
+	if err := c.check(w.Release.Manifest.Languages); err != nil {
+		return err
+	}
+	list, err := a.store.PreviewCases(ctx, key)
+	if err != nil {
+		return err
+	}
+	there := slices.ContainsFunc(list, func(other PreviewCase) bool { return other.Name == c.Name })
+	if !there && len(list) >= PreviewCasesMost {
+		return &Error{Kind: Conflict, Code: "too-many-cases", What: fmt.Sprintf("At most %d cases are kept with a pocket.", PreviewCasesMost), Hint: "Take one away first."}
+	}
+	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + c.Name}), key, c)
+}
+
+// EndPreviewCase takes a case away.
+func (a *App) EndPreviewCase(ctx context.Context, s Scope, key, name string) error {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return err
+	}
+	if err := s.require(editPockets); err != nil {
+		return err
+	}
+	err = a.store.EndPreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " taken away"}), key, name)
+	if errors.Is(err, ErrNotFound) {
+		return notFound("case", name, "List the pocket's preview cases to see which there are.")
+	}
+	return err
+}
+
+// Preview asks for a rendering of a pocket as it stands in a form.
+type Preview struct {
+	Settings []byte // instead of the draft's; nil for those
+	In       Circumstances
+	// Number, when not 0, asks for a publication instead of the draft.
+	Number int
+}
+
+// Previewed is what a pocket looks like, and what made each part of it.
+type Previewed struct {
+	render.Payload
+	Parts []view.Element // by the mark of an element in the markup
+}
+
+// Preview renders a pocket with the settings given instead of its draft. What is missing
+// comes from the widget's sample.
+func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (out Previewed, err error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return out, err
+	}
+	if ask.Number != 0 {
+		return a.previewPublication(ctx, p, ask)
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return out, err
+	}
+	values := a.values(p, w.Release.Schema)
+	if ask.Settings != nil {
+		var faults fault.List
+		if values, faults = w.Release.Schema.CheckJSON(ask.Settings); len(faults) > 0 {
+			return out, faulty("settings-faulty", "Some settings are wrong.", faults)
+		}
+	}
+	now, err := a.momentOf(ask.In)
+	if err != nil {
+		return out, err
+	}
+	full, faults := w.Release.Preview(values, now)
+	if len(faults) > 0 {
+		return out, faulty("settings-missing", "Some settings have no value.", faults)
+	}
+	return a.seenIn(ctx, p, w.Release, full, p.Language, now, ask)
+}
+
+// momentOf is the moment that a preview is seen at.
+func (a *App) momentOf(in Circumstances) (time.Time, error) {
+	if in.Moment == "" {
+		return a.now(), nil
+	}
+	m, f := setting.ReadMoment(in.Moment)
+	if f != nil {
+		return time.Time{}, in.check(nil)
+	}
+	return m.At, nil
+}
+
+func (a *App) previewPublication(ctx context.Context, p Pocket, ask Preview) (out Previewed, err error) {
+	pub, err := a.publication(ctx, p.Key, ask.Number)
+	if err != nil {
+		return out, err
+	}
+	if pub.Ends {
+		return out, notFound("picture", fmt.Sprintf("%s %d", p.Key, ask.Number), "The pocket was unpublished then; there was nothing to see.")
+	}
+	subject, err := a.subject(ctx, pub.ReleaseID, pub)
+	if err != nil {
+		return out, err
+	}
+	now, err := a.momentOf(ask.In)
+	if err != nil {
+		return out, err
+	}
+	return a.seenIn(ctx, p, subject.Release, subject.Settings, pub.Language, now, ask)
+}
+
+// seenIn renders complete settings in circumstances, with marks.
+func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full setting.Values, language string, now time.Time, ask Preview) (out Previewed, err error) {
+	if err := ask.In.check(r.Manifest.Languages); err != nil {
+		return out, err
+	}
+	if ask.In.Content != "" {
+		var faults fault.List
+		if full, faults = r.Schema.Complete(r.Schema.With(full, ask.In.Content)); len(faults) > 0 {
+			return out, faulty("settings-missing", "Some settings have no value.", faults)
+		}
+	}
+	if ask.In.Language != "" {
+		language = ask.In.Language
+	}
+	assets, faults, err := a.shown(ctx, p.CustomerID, r.Schema, full)
+	if err != nil {
+		return out, err
+	}
+	if ask.Settings != nil && len(faults) > 0 {
+		return out, faulty("settings-faulty", "Some settings are wrong.", faults)
+	}
+	marked, parts := a.marked(r)
+	payload, faults := a.site.Show(render.Subject{Key: p.Key, Title: p.Title, Release: marked, Settings: full, Language: language, Now: now, Assets: assets})
+	if len(faults) > 0 {
+		return out, faulty("view-stopped", "The widget's view stopped.", faults)
+	}
+	if ask.In.Turned {
+		payload.Direction = "rtl"
+	}
+	return Previewed{payload, parts}, nil
+}
+
+// marked is a release whose renderings tell which element of the view each of theirs is. It is
+// made once a release.
+func (a *App) marked(r *widget.Release) (*widget.Release, []view.Element) {
+	type marked struct {
+		release *widget.Release
+		parts   []view.Element
+	}
+	if m, ok := a.markeds.Load(r.Digest); ok {
+		return m.(*marked).release, m.(*marked).parts
+	}
+	m := &marked{}
+	m.release, m.parts = r.Marked()
+	a.markeds.Store(r.Digest, m)
+	return m.release, m.parts
+}

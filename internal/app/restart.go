@@ -1,0 +1,93 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"glasspocket/internal/compare"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
+)
+
+// Restart is what comes of going over to another starter.
+type Restart struct {
+	Settings json.RawMessage
+	Changes  []compare.ValueChange
+	Kept     []compare.ValueChange // typed, and so kept; After is what the starter has
+}
+
+// Restart says what going over to another starter would change. What was typed, which is
+// whatever is other than the present starter gave, stays; but for the settings in take.
+func (a *App) Restart(ctx context.Context, s Scope, key, starter string, take []string) (r Restart, err error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return r, err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return r, err
+	}
+	if _, ok := w.Release.Starter(starter); !ok {
+		return r, noStarter(w, starter)
+	}
+	for _, name := range take {
+		if w.Release.Schema.Get(name) == nil {
+			return r, faulty("settings-faulty", "A setting is not known.", fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("There is no setting %q.", name), Mend: fault.DidYouMean(name, w.Release.Schema.Keys())}})
+		}
+	}
+	before := a.values(p, w.Release.Schema)
+	after := w.Release.Restart(before, p.Starter, starter, take)
+	all := w.Release.Restart(before, p.Starter, starter, w.Release.Schema.Keys())
+	complete := func(v setting.Values) setting.Values { full, _ := w.Release.Schema.Complete(v); return full }
+	r.Changes = compare.Values(w.Release.Schema, complete(before), complete(after), "en")
+	for _, c := range compare.Values(w.Release.Schema, complete(after), complete(all), "en") {
+		// Content that was typed and that the starter says nothing of is no matter here.
+		if set := w.Release.Schema.Get(c.Key); set != nil && w.Release.Sets(starter, c.Key) && !slices.Contains(take, c.Key) {
+			r.Kept = append(r.Kept, c)
+		}
+	}
+	r.Settings, err = json.Marshal(after)
+	return r, err
+}
+
+func noStarter(w WidgetInfo, starter string) error {
+	return &Error{Kind: NotFound, Code: "starter-not-found", Field: "starter", What: fmt.Sprintf("The widget %s has no starter %q.", w.Widget, starter), Hint: fault.DidYouMean(starter, w.Release.StarterNames())}
+}
+
+// ChangeStarter goes over to another starter, as Restart says.
+func (a *App) ChangeStarter(ctx context.Context, s Scope, key string, revision int, starter string, take []string) (Pocket, error) {
+	if err := s.require(editPockets); err != nil {
+		return Pocket{}, err
+	}
+	r, err := a.Restart(ctx, s, key, starter, take)
+	if err != nil {
+		return Pocket{}, err
+	}
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return p, err
+	}
+	if p.Revision != revision {
+		return p, changedMeanwhile(p)
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return p, err
+	}
+	values := setting.Values{}
+	if err := json.Unmarshal(r.Settings, &values); err != nil {
+		return p, err
+	}
+	if values, err = beside(p.Settings, w.Release.Schema, values); err != nil {
+		return p, err
+	}
+	p.Starter = starter
+	p.Settings, _ = json.Marshal(values)
+	if p, err = a.savePocket(ctx, s, p, []string{"starter"}); err != nil {
+		return p, err
+	}
+	p, _, err = a.seen(p, w.Release.Schema)
+	return p, err
+}

@@ -1,0 +1,288 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/setting"
+)
+
+// What a schedule can do.
+const (
+	DoPublish   = "publish"   // the draft as it was when it was planned
+	DoRestore   = "restore"   // an older publication
+	DoUnpublish = "unpublish" // nothing is shown any more
+)
+
+// How a schedule can end.
+const (
+	Waits     = ""
+	Done      = "done"
+	Cancelled = "cancelled"
+	Failed    = "failed"
+)
+
+// Schedule is something that is to happen to a pocket at a moment.
+type Schedule struct {
+	ID          int64           `db:"id"`
+	Key         string          `db:"key"`
+	CustomerID  string          `db:"customer_id"`
+	Due         time.Time       `db:"due"`
+	Moment      string          `db:"moment"` // as it was asked for, with its zone
+	Does        string          `db:"does"`
+	Number      int             `db:"number"`      // of the publication to restore
+	Publication json.RawMessage `db:"publication"` // planned: what is to be published
+	CreatedAt   time.Time       `db:"created_at"`
+	By          string          `db:"by"`
+	Client      string          `db:"client"`
+	EndedAt     *time.Time      `db:"ended_at"`
+	Outcome     string          `db:"outcome"`
+	Why         string          `db:"why"`  // it failed
+	Made        int             `db:"made"` // number of the publication that came of it
+}
+
+// planned is a publication that waits for its moment, as it is stored.
+type planned struct {
+	ReleaseID int64           `json:"releaseId"`
+	Release   int             `json:"release"`
+	Settings  json.RawMessage `json:"settings"`
+	Language  string          `json:"language"`
+	Title     string          `json:"title"`
+	Heights   json.RawMessage `json:"heights"`
+	Revision  int             `json:"revision"`
+	Follow    bool            `json:"follow"`
+}
+
+// NewSchedule asks that something happens at a moment.
+type NewSchedule struct {
+	Does   string
+	Number int     // to restore
+	Draft  Publish // to publish
+	At     string  // a moment with its zone
+	// Back, when not "", is the moment at which visitors get again what they get now: the
+	// present publication, or nothing.
+	Back string
+}
+
+// SchedulesMost is how many may wait for one pocket.
+const SchedulesMost = 20
+
+// Schedule plans that a pocket is published, restored or unpublished at a moment. What is
+// published then is the draft as it is now: later changes of the draft do not leak into it.
+func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) ([]Schedule, error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.require(editPockets); err != nil {
+		return nil, err
+	}
+	now := a.now()
+	due, err := ahead("at", n.At, now)
+	if err != nil {
+		return nil, err
+	}
+	first := Schedule{Key: key, CustomerID: p.CustomerID, Due: due.At, Moment: due.String(), Does: n.Does, CreatedAt: now, By: s.Name, Client: s.Client, Publication: []byte("{}")}
+	switch n.Does {
+	case DoPublish:
+		pub, err := a.snapshot(ctx, p, n.Draft)
+		if err != nil {
+			return nil, err
+		}
+		// What cannot be shown is refused now, and not at night.
+		pub.Key, pub.CustomerID, pub.Number = key, p.CustomerID, p.Newest+1
+		if _, _, err := a.build(ctx, pub.ReleaseID, pub); err != nil {
+			return nil, err
+		}
+		first.Publication, _ = json.Marshal(planned{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow})
+	case DoRestore:
+		if n.Number == p.Publication {
+			p.Publication = 0 // it may be another by then
+		}
+		if _, err := a.again(ctx, p, n.Number); err != nil {
+			return nil, err
+		}
+		first.Number = n.Number
+	case DoUnpublish:
+	default:
+		return nil, &Error{Kind: Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A schedule cannot %q.", n.Does), Hint: fault.DidYouMean(n.Does, []string{DoPublish, DoRestore, DoUnpublish})}
+	}
+	list := []Schedule{first}
+	if n.Back != "" {
+		back, err := ahead("back", n.Back, now)
+		if err != nil {
+			return nil, err
+		}
+		if !back.At.After(due.At) {
+			return nil, &Error{Kind: Invalid, Code: "back-too-early", Field: "back", What: "The moment to go back lies before the other.", Hint: "Choose a later one."}
+		}
+		second := first
+		second.Due, second.Moment, second.Publication, second.Does, second.Number = back.At, back.String(), []byte("{}"), DoUnpublish, 0
+		if p, err = a.Pocket(ctx, s, key); err != nil {
+			return nil, err
+		}
+		if p.Publication > 0 {
+			second.Does, second.Number = DoRestore, p.Publication
+		}
+		list = append(list, second)
+	}
+	waiting, err := a.waiting(ctx, key)
+	if err != nil {
+		return nil, err
+	}
+	if len(waiting)+len(list) > SchedulesMost {
+		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("At most %d things can be planned for one pocket.", SchedulesMost), Hint: "Cancel some first."}
+	}
+	ids, err := a.store.AddSchedules(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}), list)
+	for i, id := range ids {
+		list[i].ID = id
+	}
+	return list, err
+}
+
+// ahead reads a moment that has yet to come. One in the hour that a change of clocks skips
+// counts on with the hour before; of one that comes twice the first is taken, unless its
+// offset says otherwise (see setting.ReadMoment).
+func ahead(field, text string, now time.Time) (setting.Moment, error) {
+	m, f := setting.ReadMoment(text)
+	if f != nil {
+		f.Field = field
+		return m, faulty("moment-faulty", f.What, fault.List{*f})
+	}
+	if !m.At.After(now) {
+		return m, &Error{Kind: Invalid, Code: "moment-past", Field: field, What: fmt.Sprintf("%s has passed already.", m), Hint: "Choose a moment that is still to come; or do it now."}
+	}
+	return m, nil
+}
+
+// Schedules lists what was planned for a pocket, the newest first, those before an id (0 for
+// all).
+func (a *App) Schedules(ctx context.Context, s Scope, key string, before int64, limit int) ([]Schedule, error) {
+	if _, err := a.Pocket(ctx, s, key); err != nil {
+		return nil, err
+	}
+	return a.store.Schedules(ctx, key, before, limit)
+}
+
+func (a *App) waiting(ctx context.Context, key string) (list []Schedule, err error) {
+	all, err := a.store.Schedules(ctx, key, 0, 200)
+	for _, each := range all {
+		if each.Outcome == Waits {
+			list = append(list, each)
+		}
+	}
+	return list, err
+}
+
+// CancelSchedule takes back what was planned.
+func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64) error {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return err
+	}
+	if err := s.require(editPockets); err != nil {
+		return err
+	}
+	list, err := a.waiting(ctx, key)
+	if err != nil {
+		return err
+	}
+	for _, each := range list {
+		if each.ID == id {
+			err := a.store.EndSchedule(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}), id, a.now(), Cancelled, "")
+			if !errors.Is(err, ErrChanged) {
+				return err
+			}
+		}
+	}
+	return notFound("schedule", fmt.Sprint(id), "List what is planned; it may have happened already.")
+}
+
+// RunDue does what is due, the earliest first, and returns how much that was. What was due
+// while nobody ran the service is done now. It is safe to call at any time and as often as one
+// likes: each schedule ends in the same write that does it, whatever the clock does.
+func (a *App) RunDue(ctx context.Context) (done int, err error) {
+	a.scheduler.Lock()
+	defer a.scheduler.Unlock()
+	due, err := a.store.DueSchedules(ctx, a.now(), 100)
+	if err != nil {
+		return 0, err
+	}
+	for _, each := range due {
+		if err := a.run(ctx, each); err != nil {
+			return done, err
+		}
+		done++
+	}
+	return done, nil
+}
+
+// run does one schedule. The error is one of the store's: it is tried again.
+func (a *App) run(ctx context.Context, each Schedule) error {
+	scope := Scope{Role: OperatorAdmin, Name: each.By, Client: "schedule"}
+	_, err := a.put(ctx, scope, each.Key, each.Does, func(p Pocket) (pub Publication, err error) {
+		switch each.Does {
+		case DoPublish:
+			var plan planned
+			if err := json.Unmarshal(each.Publication, &plan); err != nil {
+				return pub, err
+			}
+			pub = Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow}
+			err = a.usable(ctx, p.Widget, pub)
+		case DoRestore:
+			pub, err = a.again(ctx, p, each.Number)
+		default:
+			if p.Publication == 0 {
+				return pub, notPublished(each.Key)
+			}
+			pub, err = a.ending(ctx, p)
+		}
+		pub.Schedule = each.ID
+		return pub, err
+	})
+	var refused *Error
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &refused) && refused.Kind != Unavailable:
+		outcome := Failed
+		if refused.Code == "published-already" || refused.Code == "not-published" {
+			outcome = Done // visitors get it already
+		}
+		a.notice("what was planned for a pocket could not be done", "pocket", each.Key, "does", each.Does, "why", refused.What)
+		err = a.store.EndSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code))
+		if errors.Is(err, ErrChanged) {
+			return nil // cancelled at this very moment
+		}
+	}
+	return err
+}
+
+// ScheduleEvery is how often the service looks for what is due.
+const ScheduleEvery = time.Second
+
+// RunSchedules does what is due, again and again, until ctx ends. It looks at the clock each
+// time and sleeps for nothing longer, so a clock that is set, or a machine that slept, makes
+// nothing late by more than ScheduleEvery.
+func (a *App) RunSchedules(ctx context.Context) {
+	tick := time.NewTicker(ScheduleEvery)
+	defer tick.Stop()
+	told := false
+	for {
+		_, err := a.RunDue(ctx)
+		if err != nil && ctx.Err() == nil && !told {
+			a.notice("what is planned cannot be done; it is tried again", "error", err)
+		}
+		told = err != nil
+		select {
+		case <-tick.C:
+		case <-ctx.Done():
+			return
+		}
+	}
+}

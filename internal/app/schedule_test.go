@@ -1,0 +1,147 @@
+package app_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+)
+
+// set changes one setting of a draft.
+func (w *world) set(t *testing.T, key, change string) app.Pocket {
+	t.Helper()
+	p, err := w.Pocket(ctx, operator, key)
+	require.NoError(t, err)
+	p, err = w.SaveDraft(ctx, operator, key, p.Revision, []byte(change), false)
+	require.NoError(t, err)
+	return p
+}
+
+func (w *world) due(t *testing.T) int {
+	t.Helper()
+	n, err := w.RunDue(ctx)
+	require.NoError(t, err)
+	return n
+}
+
+// markup is what visitors get under kelp's key, "" for nothing.
+func (w *world) markup(t *testing.T, key string) string {
+	t.Helper()
+	served, _ := w.gets(t, key)
+	if served.Document == nil {
+		return ""
+	}
+	return string(served.Document.Plain())
+}
+
+// What is planned happens at its moment, as it was planned, whatever becomes of the draft, of
+// the program and of the clock; and once.
+func TestSchedule(t *testing.T) {
+	w := newWorld(t)
+	const key = "kelp-pocket"
+	w.set(t, key, `{"heading": "Winter"}`)
+	_, err := w.Publish(ctx, operator, key, app.Publish{})
+	require.NoError(t, err)
+	w.set(t, key, `{"heading": "Spring"}`)
+	list, err := w.Schedule(ctx, operator, key, app.NewSchedule{Does: app.DoPublish, At: "2027-03-02T10:00[Europe/Berlin]", Back: "2027-03-03T10:00[Europe/Berlin]"})
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, time.Date(2027, 3, 2, 9, 0, 0, 0, time.UTC), list[0].Due.UTC())
+	assert.Equal(t, app.DoRestore, list[1].Does)
+	w.set(t, key, `{"heading": "Not yet"}`)
+
+	w.clock = list[0].Due.Add(-time.Second)
+	assert.Zero(t, w.due(t))
+	assert.Contains(t, w.markup(t, key), "Winter")
+	w.open() // a restart in between
+	w.clock = list[0].Due
+	assert.Equal(t, 1, w.due(t))
+	assert.Contains(t, w.markup(t, key), "Spring", "as it was planned, not as the draft is now")
+	w.clock = list[0].Due.Add(-2 * time.Hour) // somebody sets the clock back
+	assert.Zero(t, w.due(t), "nothing happens twice")
+	w.clock = list[1].Due.Add(30 * 24 * time.Hour) // the service was down for a month
+	w.open()
+	assert.Equal(t, 1, w.due(t))
+	assert.Contains(t, w.markup(t, key), "Winter")
+	all, err := w.Schedules(ctx, operator, key, 0, 9)
+	require.NoError(t, err)
+	assert.Equal(t, [2]string{app.Done, app.Done}, [2]string{all[0].Outcome, all[1].Outcome})
+	assert.Equal(t, [2]int{3, 2}, [2]int{all[0].Made, all[1].Made})
+	pubs, err := w.Publications(ctx, operator, key, 0, 9)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"schedule", "schedule", ""}, []string{pubs[0].Client, pubs[1].Client, pubs[2].Client})
+	assert.Equal(t, 1, pubs[0].Restores)
+	assert.Equal(t, []string{"Heading"}, pubs[1].Changed)
+	assert.True(t, pubs[2].First)
+}
+
+// What cannot be is refused when it is planned; what has become impossible fails, is told, and
+// stops nothing else.
+func TestScheduleThatCannotBe(t *testing.T) {
+	w := newWorld(t)
+	const key = "kelp-pocket"
+	for _, c := range []struct {
+		ask  app.NewSchedule
+		code string
+	}{
+		{app.NewSchedule{Does: "explode", At: "2027-03-02T10:00[UTC]"}, "does-unknown"},
+		{app.NewSchedule{Does: app.DoPublish, At: "2027-03-02T10:00[Mars/Olympus]"}, "moment-faulty"},
+		{app.NewSchedule{Does: app.DoPublish, At: "2027-02-01T10:00[UTC]"}, "moment-past"},
+		{app.NewSchedule{Does: app.DoPublish, At: "2027-03-02T10:00[UTC]", Back: "2027-03-02T09:00[UTC]"}, "back-too-early"},
+		{app.NewSchedule{Does: app.DoRestore, Number: 7, At: "2027-03-02T10:00[UTC]"}, "publication-not-found"},
+	} {
+		_, err := w.Schedule(ctx, operator, key, c.ask)
+		assert.Equal(t, c.code, refusal(t, err).Code)
+	}
+	// Two fail: one for a release that is withdrawn, one since there is nothing to end. The
+	// third is done all the same, and the fourth was taken back.
+	w.release(t, "widget.json", "Countdown", "Count down")
+	at := func(minute string) string { return "2027-03-02T10:" + minute + "[UTC]" }
+	for _, ask := range []app.NewSchedule{{Does: app.DoPublish, At: at("00")}, {Does: app.DoUnpublish, At: at("01")}} {
+		_, err := w.Schedule(ctx, operator, key, ask)
+		require.NoError(t, err)
+	}
+	_, err := w.Schedule(ctx, operator, "ferry-pocket", app.NewSchedule{Does: app.DoPublish, At: at("02"), Draft: app.Publish{Follow: new(true)}})
+	require.NoError(t, err)
+	last, err := w.Schedule(ctx, operator, key, app.NewSchedule{Does: app.DoPublish, At: at("03")})
+	require.NoError(t, err)
+	require.NoError(t, w.CancelSchedule(ctx, operator, key, last[0].ID))
+	assert.Equal(t, "schedule-not-found", refusal(t, w.CancelSchedule(ctx, operator, key, last[0].ID)).Code)
+	_, err = w.Withdraw(ctx, operator, "countdown", 2, true)
+	require.NoError(t, err)
+	w.clock = w.clock.Add(48 * time.Hour)
+	assert.Equal(t, 3, w.due(t))
+	all, err := w.Schedules(ctx, operator, key, 0, 9)
+	require.NoError(t, err)
+	assert.Equal(t, []string{app.Cancelled, app.Done, app.Failed}, []string{all[0].Outcome, all[1].Outcome, all[2].Outcome})
+	assert.Contains(t, all[2].Why, "release 2, which has been withdrawn")
+	assert.Len(t, w.notices, 2)
+	served, _ := w.gets(t, "ferry-pocket")
+	assert.Equal(t, 1, served.Publication, "it follows, so it is shown by the release that is left")
+}
+
+// After unpublishing there is nothing from the next request on; history and numbers go on.
+func TestUnpublish(t *testing.T) {
+	w := newWorld(t)
+	const key = "kelp-pocket"
+	_, err := w.Unpublish(ctx, operator, key)
+	assert.Equal(t, "not-published", refusal(t, err).Code)
+	_, err = w.Publish(ctx, operator, key, app.Publish{})
+	require.NoError(t, err)
+	require.NotEmpty(t, w.markup(t, key))
+	ended, err := w.Unpublish(ctx, operator, key)
+	require.NoError(t, err)
+	assert.Equal(t, 2, ended.Number)
+	assert.Empty(t, w.markup(t, key))
+	w.open()
+	assert.Empty(t, w.markup(t, key), "nor after a restart")
+	_, err = w.Restore(ctx, operator, key, 2)
+	assert.Equal(t, "nothing-to-restore", refusal(t, err).Code)
+	back, err := w.Restore(ctx, operator, key, 1)
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{3, 1}, [2]int{back.Number, back.Restores})
+	assert.NotEmpty(t, w.markup(t, key))
+}

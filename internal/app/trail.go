@@ -1,0 +1,158 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+)
+
+// Entry is one line of the audit trail: who changed what, when, and from where.
+type Entry struct {
+	ID         int64     `db:"id"`
+	At         time.Time `db:"at"`
+	Since      time.Time `db:"since"`       // of the first of several that were taken together
+	CustomerID string    `db:"customer_id"` // whose it was, "" for the operator's
+	By         string    `db:"by"`
+	Client     string    `db:"client"`
+	Did        string    `db:"did"`  // see deeds
+	Kind       string    `db:"kind"` // what sort of thing was changed
+	Of         string    `db:"of"`   // which: its key, name or id
+	Names      []string  `db:"-"`    // what of it: settings by their keys
+	Number     int       `db:"number"`
+	Note       string    `db:"note"`
+}
+
+// The deeds that the trail knows, with the words for them. %s is what was changed, with its
+// kind; %n the number, %w the names, %m the note.
+var deeds = map[string]string{
+	"add":                "made %s%m",
+	"end":                "took %s away",
+	"change":             "changed %s%w%m",
+	"publish":            "published %s as number %n%m",
+	"restore":            "restored number %m of %s, as number %n",
+	"unpublish":          "unpublished %s",
+	"schedule":           "planned for %s%m",
+	"cancel-schedule":    "cancelled what was planned for %s%m",
+	"withhold":           "withheld %s%m",
+	"bring-back":         "brought %s back",
+	"release":            "released number %n of %s%m",
+	"withdraw":           "withdrew release %n of %s",
+	"bring-back-release": "brought release %n of %s back",
+	"share":              "rolled release %n of %s out to %m of a hundred pockets",
+	"password":           "changed the password of %s",
+	"upload":             "uploaded %s%m",
+	"copy":               "copied %s%m",
+	"import":             "imported %s%m",
+	"move":               "moved %s to release %n",
+	"begin":              "began %s%m",
+	"invite":             "invited somebody to %s%m",
+	"join":               "joined %s%m",
+	"claim":              "took %s over%m",
+	"stop":               "stopped %s",
+}
+
+// Sentence tells the entry in words, without who and when.
+func (e Entry) Sentence() string {
+	words, known := deeds[e.Did]
+	if !known {
+		words = e.Did + " %s"
+	}
+	names, note := "", ""
+	if len(e.Names) > 0 {
+		names = ": " + list(e.Names)
+	}
+	if e.Note != "" {
+		note = e.Note
+		if strings.HasSuffix(words, "%m") {
+			note = ": " + note
+		}
+	}
+	of := strings.TrimSpace(e.Kind + " " + e.Of)
+	return strings.NewReplacer("%s", of, "%n", fmt.Sprint(e.Number), "%w", names, "%m", note).Replace(words)
+}
+
+// together is how long changes of one draft by one person are taken together.
+const together = 10 * time.Minute
+
+// Joins tells whether e goes on what last tells, so that a hundred keystrokes are one line.
+func (e Entry) Joins(last Entry) bool {
+	return e.Did == "change" && last.Did == e.Did && len(e.Names) > 0 && last.Kind == e.Kind && last.Of == e.Of &&
+		last.By == e.By && last.Client == e.Client && last.Note == e.Note && e.At.Sub(last.Since) < together && !e.At.Before(last.Since)
+}
+
+// Joined is both as one.
+func (e Entry) Joined(last Entry) Entry {
+	e.ID, e.Since = last.ID, last.Since
+	names := slices.Clone(last.Names)
+	for _, n := range e.Names {
+		if !slices.Contains(names, n) {
+			names = append(names, n)
+		}
+	}
+	e.Names = names
+	return e
+}
+
+type entryKey struct{}
+
+// pending is an entry that goes into the trail together with the first write of its context.
+type pending struct {
+	Entry
+	written bool
+}
+
+// noting lets the next write under the context it returns put e into the trail, in the very
+// same transaction: there is no change without its line, and no line without its change.
+func (a *App) noting(ctx context.Context, s Scope, e Entry) context.Context {
+	e.At, e.By, e.Client = a.now(), s.Name, s.Client
+	e.Since = e.At
+	return context.WithValue(ctx, entryKey{}, &pending{Entry: e})
+}
+
+// Noted is the entry that a store writes along with a change; done is called when that has
+// happened. It is nil when there is none, or when an earlier write took it.
+func Noted(ctx context.Context) (e *Entry, done func()) {
+	p, _ := ctx.Value(entryKey{}).(*pending)
+	if p == nil || p.written {
+		return nil, nil
+	}
+	return &p.Entry, func() { p.written = true }
+}
+
+// NothingDone is for a store whose write came to nothing: there is nothing to note.
+func NothingDone(ctx context.Context) {
+	if p, _ := ctx.Value(entryKey{}).(*pending); p != nil {
+		p.Did = ""
+	}
+}
+
+// NumberDone is for a store that numbers what it has made.
+func NumberDone(ctx context.Context, number int) {
+	if p, _ := ctx.Value(entryKey{}).(*pending); p != nil {
+		p.Number = number
+	}
+}
+
+// TrailQuery narrows the trail.
+type TrailQuery struct {
+	CustomerID string // "" for all in reach
+	Kind, Of   string // one object's
+	Before     int64  // id, 0 for the newest
+	Limit      int
+}
+
+// Trail lists who has changed what, the newest first.
+func (a *App) Trail(ctx context.Context, s Scope, q TrailQuery) ([]Entry, error) {
+	if err := s.require(seePockets); err != nil {
+		return nil, err
+	}
+	if only := s.only(); !s.Operator() {
+		if q.CustomerID != "" && q.CustomerID != only {
+			return nil, noCustomer(q.CustomerID)
+		}
+		q.CustomerID = only
+	}
+	return a.store.Trail(ctx, q)
+}

@@ -1,0 +1,99 @@
+package client
+
+import (
+	"context"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/wire"
+)
+
+// ChangePocket changes a pocket's name or language, as part of its draft.
+func (c *Client) ChangePocket(ctx context.Context, key string, revision int, n wire.ChangePocket) (out wire.Draft, err error) {
+	return out, c.do(ctx, ask{method: "PATCH", path: pocketPath(key, ""), body: n, match: revision}, &out)
+}
+
+// PreviewCases lists the circumstances that are kept with a pocket.
+func (c *Client) PreviewCases(ctx context.Context, key string) (out wire.PreviewCases, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/cases")}, &out)
+}
+
+// SavePreviewCase keeps a preview case.
+func (c *Client) SavePreviewCase(ctx context.Context, key, name string, in app.Circumstances) (out wire.PreviewCase, err error) {
+	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/cases/"+url.PathEscape(name)), body: in}, &out)
+}
+
+// EndPreviewCase takes a preview case away.
+func (c *Client) EndPreviewCase(ctx context.Context, key, name string) error {
+	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/cases/"+url.PathEscape(name))}, nil)
+}
+
+// StarterDifferences tells what going over to another starter would change.
+func (c *Client) StarterDifferences(ctx context.Context, key, starter string, take []string) (out wire.StarterDifferences, err error) {
+	q := url.Values{}
+	if len(take) > 0 {
+		q.Set("take", strings.Join(take, ","))
+	}
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/starters/"+url.PathEscape(starter)), query: q}, &out)
+}
+
+// ChangeStarter goes over to another starter.
+func (c *Client) ChangeStarter(ctx context.Context, key string, revision int, n wire.ChangeStarter) (out wire.Draft, err error) {
+	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/starter"), body: n, match: revision}, &out)
+}
+
+// PocketDifferences compares two states of a pocket; 0 stands for what visitors get, and for
+// the draft.
+func (c *Client) PocketDifferences(ctx context.Context, key string, from, to int) (out wire.PocketDifferences, err error) {
+	q := url.Values{}
+	if from > 0 {
+		q.Set("from", strconv.Itoa(from))
+	}
+	if to > 0 {
+		q.Set("to", strconv.Itoa(to))
+	}
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/differences"), query: q}, &out)
+}
+
+// Unpublish shows visitors nothing from the next request on.
+func (c *Client) Unpublish(ctx context.Context, key string) (out wire.Publication, err error) {
+	return out, c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/publication")}, &out)
+}
+
+// Schedule plans something for a pocket.
+func (c *Client) Schedule(ctx context.Context, key string, n wire.NewSchedule) (out wire.Schedules, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/schedules"), body: n}, &out)
+}
+
+// Schedules lists what was planned for a pocket, the newest first, at most 200.
+func (c *Client) Schedules(ctx context.Context, key string) (out wire.Schedules, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/schedules"), query: paging("")}, &out)
+}
+
+// CancelSchedule takes back what was planned.
+func (c *Client) CancelSchedule(ctx context.Context, key string, id int64) error {
+	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/schedules/"+strconv.FormatInt(id, 10))}, nil)
+}
+
+// TrailQuery narrows the trail: to a customer, to one object by its kind and name.
+type TrailQuery struct {
+	Customer, Kind, Of string
+	Cursor             string
+	Limit              int // 50 when 0
+}
+
+// Trail lists who has changed what, the newest first.
+func (c *Client) Trail(ctx context.Context, t TrailQuery) (out wire.Trail, err error) {
+	q := url.Values{}
+	for name, value := range map[string]string{"customer": t.Customer, "kind": t.Kind, "of": t.Of, "cursor": t.Cursor} {
+		if value != "" {
+			q.Set(name, value)
+		}
+	}
+	if t.Limit > 0 {
+		q.Set("limit", strconv.Itoa(t.Limit))
+	}
+	return out, c.do(ctx, ask{method: "GET", path: "/trail", query: q}, &out)
+}

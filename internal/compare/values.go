@@ -1,0 +1,146 @@
+package compare
+
+import (
+	"fmt"
+	"reflect"
+	"slices"
+
+	"glasspocket/internal/setting"
+)
+
+// ValueChange is a setting that has another value, in words.
+type ValueChange struct {
+	Key    string `json:"key"` // "small/KEY" for the value on small screens
+	Label  string `json:"label"`
+	Group  string `json:"group"` // label of the group that it stands in
+	Before string `json:"before"`
+	After  string `json:"after"`
+	// Colours tells that before and after are colours, to be shown as such.
+	Colours bool         `json:"colours,omitempty"`
+	Items   []ItemChange `json:"items,omitempty"` // of a list
+}
+
+// ItemChange is an item of a list that has come, gone, moved or is another.
+type ItemChange struct {
+	Name string        `json:"name"` // what tells it from the others
+	Kind string        `json:"kind"` // added, removed, changed or moved
+	What []ValueChange `json:"what,omitempty"`
+}
+
+// Moved is the kind of an item that is the same at another place.
+const Moved = "moved"
+
+// Values tells what has changed from before to after, both complete, in the order of the
+// form. What has no part to play on either side is left out.
+func Values(schema *setting.Schema, before, after setting.Values, language string) []ValueChange {
+	groups := map[string]string{}
+	for _, g := range schema.Groups {
+		groups[g.Name] = g.Label.In(language)
+	}
+	list := []ValueChange{}
+	small := func(v setting.Values) map[string]any {
+		m, _ := v[setting.SmallKey].(map[string]any)
+		return m
+	}
+	for _, s := range schema.Settings {
+		if c, differ := value(s, before[s.Key], after[s.Key], language); differ && (s.Matters(before) || s.Matters(after)) {
+			c.Group = groups[s.Group]
+			list = append(list, c)
+		}
+		was, had := small(before)[s.Key]
+		is, has := small(after)[s.Key]
+		if !had && !has {
+			continue
+		}
+		if c, differ := value(s, was, is, language); differ || had != has {
+			c.Key, c.Label, c.Group = setting.SmallKey+"/"+s.Key, label(s)+" on small screens", groups[s.Group]
+			if !had {
+				c.Before = "the same"
+			}
+			if !has {
+				c.After = "the same"
+			}
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+func value(s *setting.Setting, before, after any, language string) (c ValueChange, differ bool) {
+	if reflect.DeepEqual(before, after) {
+		return c, false
+	}
+	c = ValueChange{Key: s.Key, Label: label(s), Before: s.InWords(before, language), After: s.InWords(after, language), Colours: s.Type == "colour"}
+	if s.Type == "list" || s.Type == "items" {
+		c.Items = items(s, before, after, language)
+	}
+	return c, true
+}
+
+// items compares two lists by the ids of their items.
+func items(s *setting.Setting, before, after any, language string) (changes []ItemChange) {
+	was, is := list(before), list(after)
+	id := func(item map[string]any) any { return item[setting.IDKey] }
+	find := func(in []map[string]any, wanted any) int {
+		return slices.IndexFunc(in, func(item map[string]any) bool { return id(item) == wanted })
+	}
+	var stayed []any // ids that both have, in the order of before
+	for _, item := range was {
+		if find(is, id(item)) >= 0 {
+			stayed = append(stayed, id(item))
+		} else {
+			changes = append(changes, ItemChange{Name: name(s, item), Kind: Removed})
+		}
+	}
+	place := 0
+	for _, item := range is {
+		i := find(was, id(item))
+		if i < 0 {
+			changes = append(changes, ItemChange{Name: name(s, item), Kind: Added})
+			continue
+		}
+		change := ItemChange{Name: name(s, item), Kind: Changed}
+		for _, f := range s.Fields {
+			if c, differ := value(f, was[i][f.Key], item[f.Key], language); differ {
+				change.What = append(change.What, c)
+			}
+		}
+		moved := place < len(stayed) && stayed[place] != id(item)
+		if moved {
+			change.Kind = Moved
+			stayed = slices.DeleteFunc(stayed, func(other any) bool { return other == id(item) })
+			stayed = slices.Insert(stayed, place, id(item))
+		}
+		place++
+		if moved || len(change.What) > 0 {
+			changes = append(changes, change)
+		}
+	}
+	return changes
+}
+
+func list(v any) []map[string]any {
+	items, _ := v.([]any)
+	all := make([]map[string]any, 0, len(items))
+	for _, item := range items {
+		if m, ok := item.(map[string]any); ok {
+			all = append(all, m)
+		}
+	}
+	return all
+}
+
+// name is what tells an item from the others: its first text that is not empty.
+func name(s *setting.Setting, item map[string]any) string {
+	for _, f := range s.Fields {
+		if f.Type == "text" || f.Type == "richText" {
+			if words := f.InWords(item[f.Key], "en"); words != "" {
+				return words
+			}
+		}
+		if group, ok := item[f.Key].(map[string]any); ok && f.Type == "group" && group["name"] != nil {
+			return fmt.Sprint(group["name"])
+		}
+	}
+	return fmt.Sprintf("item %v", item[setting.IDKey])
+}

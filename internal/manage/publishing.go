@@ -1,0 +1,182 @@
+package manage
+
+import (
+	"fmt"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/compare"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/wire"
+)
+
+func (d *door) changePocket(k *call) (any, error) {
+	revision, err := k.revision()
+	if err != nil {
+		return nil, err
+	}
+	var in wire.ChangePocket
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.ChangePocket(k, k.scope, k.Params("key"), revision, app.ChangePocket{Title: in.Title, Language: in.Language})
+	return draftOut(k, p, nil, err)
+}
+
+func (d *door) listCases(k *call) (any, error) {
+	list, err := d.App.PreviewCases(k, k.scope, k.Params("key"))
+	out := wire.PreviewCases{Cases: []wire.PreviewCase{}}
+	for _, c := range list {
+		out.Cases = append(out.Cases, wire.PreviewCase{Name: c.Name, Circumstances: c.Circumstances})
+	}
+	return out, err
+}
+
+// caseName is the name of a preview case in the address, which may have any character.
+func (k *call) caseName() string {
+	name, err := url.PathUnescape(k.Params("name"))
+	if err != nil {
+		return k.Params("name")
+	}
+	return name
+}
+
+func (d *door) saveCase(k *call) (any, error) {
+	var in app.Circumstances
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	c := app.PreviewCase{Name: k.caseName(), Circumstances: in}
+	err := d.App.SavePreviewCase(k, k.scope, k.Params("key"), c)
+	return wire.PreviewCase{Name: strings.TrimSpace(c.Name), Circumstances: in}, err
+}
+
+func (d *door) endCase(k *call) (any, error) {
+	return nil, d.App.EndPreviewCase(k, k.scope, k.Params("key"), k.caseName())
+}
+
+func (d *door) starterDifferences(k *call) (any, error) {
+	var take []string
+	if t := k.Query("take"); t != "" {
+		take = strings.Split(t, ",")
+	}
+	r, err := d.App.Restart(k, k.scope, k.Params("key"), k.Params("starter"), take)
+	if err != nil {
+		return nil, err
+	}
+	return wire.StarterDifferences{Starter: k.Params("starter"), Settings: r.Settings, Changes: append([]compare.ValueChange{}, r.Changes...), Kept: append([]compare.ValueChange{}, r.Kept...)}, nil
+}
+
+func (d *door) changeStarter(k *call) (any, error) {
+	revision, err := k.revision()
+	if err != nil {
+		return nil, err
+	}
+	var in wire.ChangeStarter
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.ChangeStarter(k, k.scope, k.Params("key"), revision, in.Starter, in.Take)
+	return draftOut(k, p, nil, err)
+}
+
+// numberIn reads the number of a publication in the query, 0 when it is left out.
+func (k *call) numberIn(name string) (int, error) {
+	text := k.Query(name)
+	if text == "" {
+		return 0, nil
+	}
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 1 {
+		return 0, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: name, What: fmt.Sprintf("%q is no number of a publication.", text), Hint: "List the publications to see which there are."}
+	}
+	return n, nil
+}
+
+func (d *door) pocketDifferences(k *call) (any, error) {
+	from, err := k.numberIn("from")
+	if err != nil {
+		return nil, err
+	}
+	to, err := k.numberIn("to")
+	if err != nil {
+		return nil, err
+	}
+	out, err := d.App.PocketDifferences(k, k.scope, k.Params("key"), from, to)
+	return wire.PocketDifferences{From: out.From, To: out.To, Changes: append([]compare.ValueChange{}, out.Changes...)}, err
+}
+
+func (d *door) unpublish(k *call) (any, error) {
+	p, err := d.App.Unpublish(k, k.scope, k.Params("key"))
+	if err != nil {
+		return nil, err
+	}
+	return publicationOut(p), nil
+}
+
+func scheduleOut(s app.Schedule) wire.Schedule {
+	out := wire.Schedule{ID: s.ID, Does: s.Does, Number: s.Number, Moment: s.Moment, Due: s.Due, CreatedAt: s.CreatedAt, By: s.By, Client: s.Client, Outcome: s.Outcome, EndedAt: s.EndedAt, Why: s.Why, Made: s.Made}
+	if m, f := setting.ReadMoment(s.Moment); f == nil {
+		out.Odd = m.Odd()
+	}
+	return out
+}
+
+func (d *door) schedule(k *call) (any, error) {
+	var in wire.NewSchedule
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	list, err := d.App.Schedule(k, k.scope, k.Params("key"), app.NewSchedule{Does: in.Does, Number: in.Number, At: in.At, Back: in.Back,
+		Draft: app.Publish{Revision: in.Publish.Revision, Heights: in.Publish.Heights, Follow: in.Publish.Follow}})
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Schedules{Schedules: []wire.Schedule{}}
+	for _, s := range list {
+		out.Schedules = append(out.Schedules, scheduleOut(s))
+	}
+	return out, nil
+}
+
+func (d *door) listSchedules(k *call) (any, error) {
+	before, limit, err := k.downwards()
+	if err != nil {
+		return nil, err
+	}
+	list, err := d.App.Schedules(k, k.scope, k.Params("key"), int64(before), limit)
+	out := wire.Schedules{Schedules: []wire.Schedule{}}
+	list, out.Next = cut(list, limit, func(s app.Schedule) string { return strconv.FormatInt(s.ID, 10) })
+	for _, s := range list {
+		out.Schedules = append(out.Schedules, scheduleOut(s))
+	}
+	return out, err
+}
+
+func (d *door) cancelSchedule(k *call) (any, error) {
+	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
+	if err != nil {
+		id = -1 // nothing is known by that
+	}
+	return nil, d.App.CancelSchedule(k, k.scope, k.Params("key"), id)
+}
+
+func (d *door) trail(k *call) (any, error) {
+	before, limit, err := k.downwards()
+	if err != nil {
+		return nil, err
+	}
+	q := app.TrailQuery{CustomerID: k.Query("customer"), Kind: k.Query("kind"), Of: k.Query("of"), Before: int64(before), Limit: limit}
+	if (q.Kind == "") != (q.Of == "") {
+		return nil, &app.Error{Kind: app.Invalid, Code: "trail-query", Field: "of", What: "kind and of go together.", Hint: "Send kind=pocket&of=KEY, or neither."}
+	}
+	list, err := d.App.Trail(k, k.scope, q)
+	out := wire.Trail{Entries: []wire.Entry{}}
+	list, out.Next = cut(list, limit, func(e app.Entry) string { return strconv.FormatInt(e.ID, 10) })
+	for _, e := range list {
+		out.Entries = append(out.Entries, wire.Entry{ID: e.ID, At: e.At, Since: e.Since, Customer: e.CustomerID, By: e.By, Client: e.Client, Did: e.Did, Kind: e.Kind, Of: e.Of, Names: e.Names, Number: e.Number, Sentence: e.Sentence()})
+	}
+	return out, err
+}

@@ -1,0 +1,75 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app"
+)
+
+// entryRow is an app.Entry as it is stored.
+type entryRow struct {
+	app.Entry
+	Written string `db:"names"`
+}
+
+func (r entryRow) entry() app.Entry {
+	e := r.Entry
+	_ = json.Unmarshal([]byte(r.Written), &e.Names) // written below
+	return e
+}
+
+const insertEntry = "INSERT INTO trail (at, since, customer_id, by, client, did, kind, of, names, number, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+
+// note puts an entry into the trail, or goes on with the newest of its object.
+func note(w *writer, tx *sqlx.Tx, e app.Entry) error {
+	if e.Did == "" {
+		return nil
+	}
+	if len(e.Names) > 0 {
+		var last entryRow
+		err := tx.Get(&last, "SELECT * FROM trail WHERE kind = ? AND of = ? ORDER BY id DESC LIMIT 1", e.Kind, e.Of)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		if before := last.entry(); err == nil && e.Joins(before) {
+			e = e.Joined(before)
+			names, _ := json.Marshal(e.Names)
+			_, err := tx.Exec("UPDATE trail SET at = ?, names = ? WHERE id = ?", utc(e.At), string(names), e.ID)
+			return err
+		}
+	}
+	names, _ := json.Marshal(append([]string{}, e.Names...))
+	_, err := w.exec(tx, insertEntry,
+		utc(e.At), utc(e.Since), e.CustomerID, e.By, e.Client, e.Did, e.Kind, e.Of, string(names), e.Number, e.Note)
+	return err
+}
+
+// Trail implements app.Store.
+func (s *Store) Trail(ctx context.Context, q app.TrailQuery) ([]app.Entry, error) {
+	where, args := "1", []any{}
+	and := func(what string, with ...any) {
+		where += " AND " + what
+		args = append(args, with...)
+	}
+	if q.CustomerID != "" {
+		and("customer_id = ?", q.CustomerID)
+	}
+	if q.Of != "" {
+		and("kind = ? AND of = ?", q.Kind, q.Of)
+	}
+	if q.Before > 0 {
+		and("id < ?", q.Before)
+	}
+	var rows []entryRow
+	err := s.read.SelectContext(ctx, &rows, "SELECT * FROM trail WHERE "+where+" ORDER BY id DESC LIMIT ?", append(args, q.Limit)...)
+	list := make([]app.Entry, len(rows))
+	for i, r := range rows {
+		list[i] = r.entry()
+	}
+	return list, told(err)
+}

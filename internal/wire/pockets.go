@@ -1,0 +1,123 @@
+package wire
+
+import (
+	"encoding/json"
+	"time"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/compare"
+	"glasspocket/internal/render"
+	"glasspocket/internal/view"
+)
+
+// ChangePocket changes what is left out of a pocket's settings; what is left out here stays.
+type ChangePocket struct {
+	Title    string `json:"title,omitempty"`
+	Language string `json:"language,omitempty"`
+}
+
+// Preview asks for a rendering of settings instead of the draft's, in some circumstances;
+// or of a publication by its number.
+type Preview struct {
+	Settings      json.RawMessage   `json:"settings,omitempty"`
+	Circumstances app.Circumstances `json:"circumstances,omitempty"`
+	Publication   int               `json:"publication,omitempty"`
+}
+
+// Previewed is what a pocket looks like. Elements of its markup bear the mark of one of Parts,
+// in data-glass-part.
+type Previewed struct {
+	render.Payload
+	Parts []view.Element `json:"parts"`
+}
+
+// PreviewCase is a circumstance to see a pocket in, by a name.
+type PreviewCase struct {
+	Name          string            `json:"name"`
+	Circumstances app.Circumstances `json:"circumstances"`
+}
+
+// PreviewCases are the cases kept with a pocket, in their order.
+type PreviewCases struct {
+	Cases []PreviewCase `json:"cases"`
+}
+
+// ChangeStarter goes over to another starter of the widget. What was typed stays, but for the
+// settings in Take.
+type ChangeStarter struct {
+	Starter string   `json:"starter"`
+	Take    []string `json:"take,omitempty"`
+}
+
+// StarterDifferences say what going over to another starter changes, and what stays as it was
+// typed.
+type StarterDifferences struct {
+	Starter  string                `json:"starter"`
+	Settings json.RawMessage       `json:"settings"` // the draft as it would be
+	Changes  []compare.ValueChange `json:"changes"`
+	Kept     []compare.ValueChange `json:"kept"` // typed; After is what the starter has
+}
+
+// PocketDifferences are what a state of a pocket has otherwise than another: From is the number
+// of a publication, 0 for none; To likewise, 0 for the draft.
+type PocketDifferences struct {
+	From    int                   `json:"from"`
+	To      int                   `json:"to"`
+	Changes []compare.ValueChange `json:"changes"`
+}
+
+// NewSchedule asks that a pocket is published, restored or unpublished at a moment with its
+// zone: "2027-03-01T09:00[Europe/Berlin]". With Back, visitors get at that moment what they get
+// now.
+type NewSchedule struct {
+	Does    string  `json:"does"`             // "publish", "restore" or "unpublish"
+	Number  int     `json:"number,omitempty"` // of the publication to restore
+	Publish Publish `json:"publish,omitempty"`
+	At      string  `json:"at"`
+	Back    string  `json:"back,omitempty"`
+}
+
+// Schedule is something that is to happen to a pocket, or has.
+type Schedule struct {
+	ID        int64      `json:"id"`
+	Does      string     `json:"does"`
+	Number    int        `json:"number,omitempty"` // of the publication to restore
+	Moment    string     `json:"moment"`
+	Due       time.Time  `json:"due"`
+	Odd       string     `json:"odd,omitempty"` // the moment's hour is skipped or comes twice: which is meant
+	CreatedAt time.Time  `json:"createdAt"`
+	By        string     `json:"by"`
+	Client    string     `json:"client"`
+	Outcome   string     `json:"outcome"` // "" while it waits, "done", "cancelled" or "failed"
+	EndedAt   *time.Time `json:"endedAt,omitempty"`
+	Why       string     `json:"why,omitempty"`
+	Made      int        `json:"made,omitempty"` // number of the publication that came of it
+}
+
+// Schedules lists what was planned for a pocket, the newest first.
+type Schedules struct {
+	Schedules []Schedule `json:"schedules"`
+	Next      string     `json:"next,omitempty"`
+}
+
+// Entry is one line of the audit trail.
+type Entry struct {
+	ID       int64     `json:"id"`
+	At       time.Time `json:"at"`
+	Since    time.Time `json:"since"` // of the first of several that were taken together
+	Customer string    `json:"customer,omitempty"`
+	By       string    `json:"by"`
+	Client   string    `json:"client"`
+	Did      string    `json:"did"`
+	Kind     string    `json:"kind"` // of what was changed
+	Of       string    `json:"of"`   // its key, name or id
+	Names    []string  `json:"names,omitempty"`
+	Number   int       `json:"number,omitempty"`
+	Sentence string    `json:"sentence"`
+}
+
+// Trail lists who has changed what, the newest first.
+type Trail struct {
+	Entries []Entry `json:"entries"`
+	Next    string  `json:"next,omitempty"`
+}
