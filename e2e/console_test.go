@@ -64,6 +64,30 @@ func frameOf(t *testing.T, p *browser.Page, path string) (ctx context.Context) {
 	return ctx
 }
 
+// formPart opens a part of a pocket's form: What it says, How it looks, Where it stands.
+func formPart(t *testing.T, p *browser.Page, name string) {
+	t.Helper()
+	eval[any](t, p, fmt.Sprintf(`[...document.querySelectorAll("form [role=radio]")].find(b => b.innerText == %q).click(); 0`, name))
+	require.NoError(t, p.Wait(fmt.Sprintf(`[...document.querySelectorAll("form [role=radio]")].find(b => b.innerText == %q).ariaChecked == "true"`, name)))
+}
+
+// publishInConsole publishes what is open, and waits until the console says that it is live.
+func publishInConsole(t *testing.T, p *browser.Page, number int) {
+	t.Helper()
+	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
+	pressInDialog(t, p, "Publish now")
+	said := fmt.Sprintf("Published as number %d. The service serves it now.", number)
+	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("[role=dialog] [role=status]")?.innerText.includes(%q)`, said)), "the console says %v; errors %v", eval[[]string](t, p, `[...document.querySelectorAll("[role=status],[role=alert]")].map(e => e.innerText)`), p.Errors())
+	pressInDialog(t, p, "Done")
+	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]")`))
+}
+
+// pressInDialog presses a button of the open dialog as soon as it can be pressed.
+func pressInDialog(t *testing.T, p *browser.Page, words string) {
+	t.Helper()
+	require.NoError(t, p.Wait(fmt.Sprintf(`(b => b && !b.disabled && (b.click(), true))([...document.querySelectorAll("[role=dialog] button")].find(b => b.innerText == %q))`, words)), "the dialog says %q", eval[string](t, p, `document.querySelector("[role=dialog]")?.innerText ?? "nothing"`))
+}
+
 const inShadow = `document.getElementById("stage")?.shadowRoot?.querySelector`
 
 // A person signs in with the keyboard, changes date and accent, publishes, and sees the
@@ -99,12 +123,15 @@ func TestFromConsoleToPage(t *testing.T) {
 		t.Helper()
 		eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector(%q); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, sel, value))
 	}
+	formPart(t, p, "How it looks")
 	fill("#setting-accent", "#aa3300")
 	inPreview(t, p, `getComputedStyle(`+inShadow+`(".digits")).color == "rgb(170, 51, 0)"`)
 	assert.Equal(t, before, eval[int](t, p, requests))
+	formPart(t, p, "What it says")
 	fill("#setting-target", "2099-05-05T12:30")
 	inPreview(t, p, `Number(`+inShadow+`("[data-unit=days] .digits").textContent) > 26000`)
 	// What the service refuses is said beside its field, and the rest is saved.
+	formPart(t, p, "How it looks")
 	fill("#setting-accent", "teal")
 	require.NoError(t, p.Wait(`document.querySelector("#setting-accent-about").innerText.includes("not a colour")`))
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Not saved")`))
@@ -114,8 +141,7 @@ func TestFromConsoleToPage(t *testing.T) {
 
 	visitor = page(t, html)
 	require.NoError(t, visitor.Wait(mounted+`.join() == "Walk"`), "a draft never leaks")
-	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Published as number 2. The service serves it now"))`), "the console says %v; errors %v", eval[[]string](t, p, `[...document.querySelectorAll("[role=status],[role=alert]")].map(e => e.innerText)`), p.Errors())
+	publishInConsole(t, p, 2)
 	visitor = page(t, html)
 	require.NoError(t, visitor.Wait(mounted+`.join() == "Walking"`))
 	assert.Equal(t, "rgb(170, 51, 0)", eval[string](t, visitor, `getComputedStyle(document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".digits")).color`))
@@ -149,6 +175,8 @@ func TestHistory(t *testing.T) {
 	eval[any](t, p, `document.querySelectorAll("[role=tab]")[2].click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 2 && document.querySelector("ol li").innerText.includes("Visitors get this")`))
 	eval[any](t, p, `document.querySelector('[aria-label="Restore number 1"]').click(); 0`)
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] dl")?.innerText.replace(/\s+/g, " ").includes("Heading Second → First")`), "what it changes is told before")
+	pressInDialog(t, p, "Restore")
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Number 1 is published again, as number 3. The service serves it now"))`))
 	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 3 && document.querySelector("ol li").innerText.includes("brings back number 1")`))
 	_, body := send(t, "GET", demo.Public+"/s/history.json", "")
@@ -156,8 +184,8 @@ func TestHistory(t *testing.T) {
 	assert.Equal(t, "Second", eval[string](t, p, `(document.querySelectorAll("[role=tab]")[0].click(), new Promise(r => setTimeout(() => r(document.querySelector("#setting-heading").value), 100)))`), "the draft stays")
 	eval[any](t, p, `document.querySelectorAll("[role=tab]")[2].click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelector("input[type=checkbox]")`))
-	eval[any](t, p, `document.querySelector("input[type=checkbox]").click(); [...document.querySelectorAll("button")].find(b => b.textContent == "Publish").click(); 0`)
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Published as number 4"))`))
+	eval[any](t, p, `document.querySelector("input[type=checkbox]").click(); 0`)
+	publishInConsole(t, p, 4)
 	pocket, err := api.Pocket(t.Context(), "history")
 	require.NoError(t, err)
 	assert.True(t, pocket.Follow)
@@ -175,7 +203,7 @@ func TestTwoSavers(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	set(t, "two-savers", map[string]any{"endMessage": "From elsewhere"})
 	require.NoError(t, p.Do(chromedp.SendKeys(chromedp.CSS("#setting-heading"), "!")))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Somebody else changed this draft meanwhile. Taken in: Message"))`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("changed this draft too. Taken in: Message"))`))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-endMessage").value == "From elsewhere"`))
 	require.Eventually(t, func() bool {
 		d, err := api.Draft(t.Context(), "two-savers")
@@ -258,8 +286,7 @@ func TestPublisherSeesItAtOnce(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	require.NoError(t, p.Do(chromedp.SendKeys(chromedp.CSS("#setting-heading"), " tonight")))
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved") && document.querySelector("header").innerText.includes("Draft changed")`))
-	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("The service serves it now"))`))
+	publishInConsole(t, p, 2)
 	require.NoError(t, p.Go(site))
 	require.NoError(t, p.Wait(mounted+`.join() == "Open tonight"`), "the page shows %v", eval[[]string](t, p, mounted))
 }

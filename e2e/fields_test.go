@@ -89,7 +89,7 @@ func TestEveryField(t *testing.T) {
 		`fill("#setting-said-0-author-name", "Runa"); fill("#setting-said-0-text", "Good")`,
 		`{ const rating = '[aria-labelledby="setting-said-0-rating-label"] input'; fill(rating, 0); fill(rating, "") }`,
 		// Otherwise on small screens; as the page has it.
-		`within("corner").querySelector("button").click()`,
+		`press("corner", "Otherwise on small screens")`,
 		`fill("#setting-corner-small", 2)`,
 		`fill(within("size").querySelector("input[type=checkbox]"), true)`,
 	} {

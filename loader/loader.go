@@ -6,7 +6,7 @@ import "embed"
 // Sources are the loader's TypeScript files; main.ts is the entry, kit/ what travels with
 // the pockets that need it.
 //
-//go:embed *.ts kit/*.ts worktop/*.ts
+//go:embed *.ts frame/*.ts kit/*.ts worktop/*.ts
 var Sources embed.FS
 
 // PreviewPage and WorktopPage are the empty pages of the previews of a pocket and of a widget

@@ -3,7 +3,7 @@
 import type { Instance, Memory } from "./types";
 
 const version = 1;
-const open = new Map<string, unknown>(); // by pocket, until the page is left
+export const open = new Map<string, unknown>(); // by pocket, until the page is left
 
 // data-glass-consent="given" on the mount point or anything around it, <html> at last.
 function agreed(host: Element) {

@@ -1,61 +1,149 @@
-// The preview's side of the console's channel: it draws what it is sent with the same
-// mount as a visitor's page, and tells its height and its errors. The frame is
-// sandboxed without an origin; it holds nothing but what arrives here.
+// The frame that shows a pocket being set: it draws what it is sent with the same mount as a
+// visitor's page, in a page and in circumstances of the console's choice, and tells what made
+// the part that is pointed at. Sandboxed without an origin; it holds nothing but what arrives
+// here.
 import "./main";
 import { forget } from "./forget";
+import { aside, setClock } from "./frame/clock";
+import { lay } from "./frame/host";
+import { styledBy, styles } from "./frame/makes";
+import { Pointer } from "./frame/pointer";
+import { applyStill, setStill } from "./frame/still";
+import type { Answer, Draw, Made, Order, Show } from "./frame/types";
 import { fonts } from "./kit/fonts";
+import { open } from "./memory";
 import { mount } from "./mount";
 import type { Global, Module, Payload } from "./types";
 
-type Draw = { draw: Payload & { module?: string } };
-type Restyle = { look: Payload["look"] };
-
-const stage = document.getElementById("stage")!;
 const g = (window as unknown as { glassPocket: Global }).glassPocket;
 const modules = new Map<string, Promise<{ default: Module }>>();
+const earlier = 10 * 60_000; // how long ago a returning visitor came first
 
 function load(address: string) {
   if (!modules.has(address)) modules.set(address, import(address));
   return modules.get(address)!;
 }
 
+const markOf = (at: Element) => (at.hasAttribute("data-glass-part") ? Number(at.getAttribute("data-glass-part")) : null);
+
 addEventListener("message", function first(event) {
   const port = event.ports[0];
   if (event.source != parent || !port) return;
   removeEventListener("message", first);
+  const tell = (answer: Answer) => port.postMessage(answer);
+
+  let stage: HTMLElement | undefined;
+  let last: Draw | undefined;
   let turn = 0;
-  port.onmessage = async ({ data }: MessageEvent<Draw | Restyle>) => {
-    try {
-      if ("look" in data) return restyle(data.look);
-      const mine = ++turn;
-      const module = data.draw.module ? (await load(data.draw.module)).default : undefined;
-      if (mine != turn) return; // a later draw has come while the module loaded
+  let shown: Show | null = null;
+  const root = () => stage?.shadowRoot ?? null;
+  const pointer = new Pointer(
+    () => (root() ? [root()!] : []),
+    (at) => tell({ over: at && made(at) }),
+    (at) => tell({ chosen: made(at) }),
+  );
+
+  // What made an element and those around it, the innermost first.
+  function made(at: Element): Made[] {
+    const list: Made[] = [];
+    for (let e: Element | null = at; e; e = e.parentElement) {
+      const mark = markOf(e);
+      const alike = mark == null ? [] : [...root()!.querySelectorAll(`[data-glass-part="${mark}"]`)];
+      list.push({ mark, nth: alike.indexOf(e), of: alike.length, names: styledBy(root()!, e) });
+    }
+    return list;
+  }
+
+  function outline() {
+    const of = root();
+    if (!of || !shown) return pointer.outline([]);
+    pointer.outline(found(of, shown));
+  }
+
+  function found(of: ShadowRoot, { marks, names, item }: Show): Element[] {
+    const alike = marks.map((mark) => [...of.querySelectorAll(`[data-glass-part="${mark}"]`)]);
+    // The outermost part that is there once for each item.
+    if (item) return alike.find((list) => list.length == item.of)?.slice(item.nth, item.nth + 1) ?? [];
+    return [...new Set([...alike.flat(), ...names.flatMap((name) => styles(of, name))])];
+  }
+
+  async function draw(order: Draw) {
+    const mine = ++turn;
+    const module = order.draw.module ? (await load(order.draw.module)).default : undefined;
+    if (mine != turn) return; // a later draw has come while the module loaded
+    const anew = order.again || JSON.stringify(order.in) != JSON.stringify(last?.in);
+    last = order;
+    if (stage) forget(g, stage);
+    [stage] = lay(order.host);
+    const { at, frozen = false, zone = "", still, visitor } = order.in;
+    if (anew) {
+      setClock(at, frozen, zone);
+      g.clock.offset = 0;
+      if (at !== undefined) g.clock.set = 1 as never; // the service's own time is no matter then
+      open.clear();
+    }
+    setStill(still);
+    fonts(undefined as never, { fonts: order.draw.look.fonts });
+    if (anew && visitor == "returning") {
+      // They came before, saw it, and closed what opened.
+      aside(-earlier);
+      mount(g, stage, false, { ...order.draw, built: 0 }, module);
+      for (const name of ["open", "close"]) stage.dispatchEvent(new CustomEvent("glass-pocket:" + name));
       forget(g, stage);
-      fonts(undefined as never, { fonts: data.draw.look.fonts });
-      mount(g, stage, false, data.draw, module);
-      // What waits to be opened shall be seen.
-      stage.dispatchEvent(new CustomEvent("glass-pocket:open"));
-      // Told along with it, since frames out of sight get no resize events.
-      port.postMessage({ drawn: true, ...room() });
+      aside(earlier);
+    }
+    mount(g, stage, false, order.draw, module);
+    if (root()) applyStill(root()!);
+    // What waits to be opened shall be seen, unless somebody wants to see how it waits.
+    if (!visitor) stage.dispatchEvent(new CustomEvent("glass-pocket:open"));
+    watch.disconnect();
+    watch.observe(stage);
+    outline();
+    // Told along with it, since frames out of sight get no resize events.
+    tell({ drawn: true, ...room() });
+  }
+
+  const watch = new ResizeObserver(() => {
+    tell(room());
+    outline();
+  });
+
+  // The height that the widget takes, and how much of it lies above the page's own content.
+  function room() {
+    const { top, height } = stage!.getBoundingClientRect();
+    const around = root()?.querySelector("slot:not([name])")?.parentElement;
+    return { height, above: around ? around.getBoundingClientRect().top - top : 0 };
+  }
+
+  // A change of look needs no rendering: properties and attributes are all that differs.
+  function restyle(look: Payload["look"]) {
+    const inner = root()?.querySelector<HTMLElement>(".pocket");
+    if (!inner) return;
+    for (const [name, value] of Object.entries(look.attributes)) inner.setAttribute(name, value);
+    for (const [name, value] of Object.entries(look.properties)) inner.style.setProperty(name, value);
+  }
+
+  port.onmessage = async ({ data }: MessageEvent<Order>) => {
+    try {
+      if ("draw" in data) await draw(data);
+      else if ("look" in data) restyle(data.look);
+      else if ("point" in data) {
+        pointer.on = data.point;
+        document.documentElement.style.cursor = data.point ? "crosshair" : "";
+        if (!data.point) outline();
+      } else if ("show" in data) {
+        shown = data.show;
+        outline();
+        if (shown && root()) found(root()!, shown)[0]?.scrollIntoView({ block: "nearest" });
+      } else if ("beat" in data) tell({ beat: data.beat });
     } catch (error) {
-      port.postMessage({ error: String(error) });
+      tell({ error: String(error) });
     }
   };
-  new ResizeObserver(() => port.postMessage(room())).observe(stage);
-  port.postMessage({ ready: true });
+  addEventListener("keydown", (event) => {
+    if (event.key == "Escape" && pointer.on) tell({ key: event.key });
+    if ((event.ctrlKey || event.metaKey) && /^[zy]$/i.test(event.key)) tell({ key: (event.shiftKey ? "Shift+" : "") + event.key.toLowerCase() });
+  });
+  addEventListener("scroll", outline, { passive: true, capture: true });
+  tell({ ready: true });
 });
-
-// The height that the widget takes, and how much of it lies above the page's own content.
-function room() {
-  const { top, height } = stage.getBoundingClientRect();
-  const around = stage.shadowRoot?.querySelector("slot:not([name])")?.parentElement;
-  return { height, above: around ? around.getBoundingClientRect().top - top : 0 };
-}
-
-// A change of look needs no rendering: properties and attributes are all that differs.
-function restyle(look: Payload["look"]) {
-  const inner = stage.shadowRoot?.querySelector<HTMLElement>(".pocket");
-  if (!inner) return;
-  for (const [name, value] of Object.entries(look.attributes)) inner.setAttribute(name, value);
-  for (const [name, value] of Object.entries(look.properties)) inner.style.setProperty(name, value);
-}

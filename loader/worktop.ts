@@ -3,11 +3,12 @@
 // is pointed at, what the script says and where it fails. Sandboxed without an origin.
 import "./main";
 import { forget } from "./forget";
+import { lay } from "./frame/host";
+import { Pointer } from "./frame/pointer";
 import { fonts } from "./kit/fonts";
 import { mount } from "./mount";
 import type { Global, Module } from "./types";
-import { lay } from "./worktop/host";
-import { part, Pointer, register } from "./worktop/pick";
+import { part, register } from "./worktop/pick";
 import { listen } from "./worktop/say";
 import { known } from "./worktop/spots";
 import { watch } from "./worktop/touch";
@@ -35,7 +36,7 @@ addEventListener("message", function first(event) {
 
   const describe = (at: Element) => {
     chosen = at;
-    pointer.outline(at);
+    pointer.outline([at]);
     tell({ part: part(at, rules) });
   };
   let chosen: Element | null = null;
@@ -113,7 +114,7 @@ addEventListener("message", function first(event) {
     }
     const again = chosen && order.chosen != null ? marked(order.chosen) : null;
     chosen = again;
-    pointer.outline(again);
+    pointer.outline(again ? [again] : []);
     if (again) tell({ part: part(again, rules) });
     tell({ drawn: true });
   }
@@ -125,7 +126,7 @@ addEventListener("message", function first(event) {
       else if ("sheet" in data) {
         restyle(data.sheet, data.rules, data.only, data.rule, data.tops);
         if (chosen?.isConnected) {
-          pointer.outline(chosen);
+          pointer.outline([chosen]);
           tell({ part: part(chosen, rules) });
         }
       } else if ("look" in data) {
@@ -137,8 +138,8 @@ addEventListener("message", function first(event) {
       } else if ("point" in data) {
         pointer.on = data.point;
         document.documentElement.style.cursor = data.point ? "crosshair" : "";
-        if (!data.point) pointer.outline(null);
-      } else if ("show" in data) pointer.outline(data.show == null ? chosen : marked(data.show));
+        if (!data.point) pointer.outline([]);
+      } else if ("show" in data) pointer.outline([data.show == null ? chosen : marked(data.show)].flatMap((at) => at ?? []));
       else if ("choose" in data) {
         const at = marked(data.choose);
         if (at) {
@@ -146,7 +147,7 @@ addEventListener("message", function first(event) {
           describe(at);
         } else {
           chosen = null;
-          pointer.outline(null);
+          pointer.outline([]);
         }
       } else if ("beat" in data) return tell({ beat: data.beat });
     } catch (error) {
@@ -157,7 +158,7 @@ addEventListener("message", function first(event) {
   addEventListener("keydown", (event) => {
     if (event.key == "Escape" || /^F\d+$/.test(event.key)) tell({ key: event.key });
   });
-  addEventListener("scroll", () => pointer.outline(chosen?.isConnected ? chosen : null), { passive: true, capture: true });
+  addEventListener("scroll", () => pointer.outline(chosen?.isConnected ? [chosen] : []), { passive: true, capture: true });
   tell({ ready: true });
 });
 

@@ -148,6 +148,7 @@ func (a *App) Pockets(ctx context.Context, s Scope, customer string, p Page) ([]
 // ChangePocket says what of a pocket shall be otherwise; "" leaves it as it is.
 type ChangePocket struct {
 	Title, Language string
+	Starter         string // only the name: which starter its settings are held against
 }
 
 // ChangePocket changes what a pocket is called or the language that it speaks: part of its
@@ -179,6 +180,16 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 			return p, err
 		}
 		names = append(names, "language")
+	}
+	if c.Starter != "" {
+		w, err := a.widgetFor(ctx, p)
+		if err != nil {
+			return p, err
+		}
+		if _, ok := w.Release.Starter(c.Starter); !ok {
+			return p, noStarter(w, c.Starter)
+		}
+		p.Starter, names = c.Starter, append(names, "starter")
 	}
 	if names != nil {
 		if p, err = a.savePocket(ctx, s, p, names); err != nil {

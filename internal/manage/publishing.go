@@ -21,7 +21,7 @@ func (d *door) changePocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.ChangePocket(k, k.scope, k.Params("key"), revision, app.ChangePocket{Title: in.Title, Language: in.Language})
+	p, err := d.App.ChangePocket(k, k.scope, k.Params("key"), revision, app.ChangePocket{Title: in.Title, Language: in.Language, Starter: in.Starter})
 	return draftOut(k, p, nil, err)
 }
 
@@ -117,7 +117,7 @@ func (d *door) unpublish(k *call) (any, error) {
 }
 
 func scheduleOut(s app.Schedule) wire.Schedule {
-	out := wire.Schedule{ID: s.ID, Does: s.Does, Number: s.Number, Moment: s.Moment, Due: s.Due, CreatedAt: s.CreatedAt, By: s.By, Client: s.Client, Outcome: s.Outcome, EndedAt: s.EndedAt, Why: s.Why, Made: s.Made}
+	out := wire.Schedule{ID: s.ID, Does: s.Does, Number: s.Number, Moment: s.Moment, Due: s.Due.UTC(), CreatedAt: s.CreatedAt, By: s.By, Client: s.Client, Outcome: s.Outcome, EndedAt: s.EndedAt, Why: s.Why, Made: s.Made}
 	if m, f := setting.ReadMoment(s.Moment); f == nil {
 		out.Odd = m.Odd()
 	}

@@ -30,6 +30,7 @@ var (
 	GroupKeys = []jsondoc.Key{
 		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "what a setting's `group` names"},
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "the heading, by language"},
+		{Name: "part", Is: []jsondoc.Kind{jsondoc.String}, About: "the part of the form that it stands in: `says` (what the widget says), `looks` or `stands` (where and when it does); by what is in it when left out"},
 	}
 	commonKeys = []string{"type", "default", "title", "description", "$comment", "glass"}
 	// GlassKeys are those of "glass" in a setting. Some belong to some types only.

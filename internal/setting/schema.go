@@ -55,6 +55,7 @@ func ReadSchema(src []byte, folder Folder) (*Schema, fault.List) {
 			faults = append(faults, closed.Fault(fault.SchemaUnusable, SmallKey, fmt.Sprintf("%q may differ on small screens, and no other validator would take that.", settings[i].Key), `Add "small": {"type": "object"} to "properties".`))
 		}
 	}
+	schema.placeGroups()
 	rank := map[string]int{}
 	for i, g := range schema.Groups {
 		rank[g.Name] = i
@@ -107,7 +108,11 @@ func (schema *Schema) readGroups(glass *jsondoc.Value) (faults fault.List) {
 				}
 				label, more := message.ReadWords(g.Get("label"), "label")
 				faults = append(faults, more...)
-				schema.Groups = append(schema.Groups, Group{Name: g.TextOf("name"), Label: label})
+				part := g.TextOf("part")
+				if part != "" && !slices.Contains(Parts, part) {
+					faults = append(faults, g.Get("part").Fault(fault.ValueChoice, "part", fmt.Sprintf("A form has no part %q.", part), fault.DidYouMean(part, Parts)))
+				}
+				schema.Groups = append(schema.Groups, Group{Name: g.TextOf("name"), Label: label, Part: part})
 			}
 		}
 	}
@@ -115,6 +120,29 @@ func (schema *Schema) readGroups(glass *jsondoc.Value) (faults fault.List) {
 		schema.Groups = []Group{{Name: "settings", Label: message.Words{"en": "Settings", "de": "Einstellungen"}}}
 	}
 	return faults
+}
+
+// placeGroups puts the groups that name no part of the form where their settings belong: what
+// reaches the stylesheet is look, and nearly all else is said.
+func (schema *Schema) placeGroups() {
+	for i, g := range schema.Groups {
+		if g.Part != "" {
+			continue
+		}
+		look, all := 0, 0
+		for _, s := range schema.Settings {
+			if s.Group == g.Name {
+				all++
+				if s.Look {
+					look++
+				}
+			}
+		}
+		schema.Groups[i].Part = "says"
+		if look*2 > all {
+			schema.Groups[i].Part = "looks"
+		}
+	}
 }
 
 func readRequired(doc *jsondoc.Value) (map[string]*jsondoc.Value, fault.List) {

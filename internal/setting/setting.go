@@ -80,7 +80,11 @@ type Option struct {
 type Group struct {
 	Name  string        `json:"name"`
 	Label message.Words `json:"label"`
+	Part  string        `json:"part"` // of the form; see Parts
 }
+
+// Parts are those of a form: what a widget says, how it looks, where it stands.
+var Parts = []string{"says", "looks", "stands"}
 
 // Schema is everything settings.json declares.
 type Schema struct {

@@ -14,6 +14,7 @@ import (
 type ChangePocket struct {
 	Title    string `json:"title,omitempty"`
 	Language string `json:"language,omitempty"`
+	Starter  string `json:"starter,omitempty"` // which starter its settings are held against; they stay as they are
 }
 
 // Preview asks for a rendering of settings instead of the draft's, in some circumstances;

@@ -1,15 +1,10 @@
+import type { Host } from "../frame/host";
 import type { Payload } from "../types";
+
+export type { Host };
 
 // A place in the script that was sent: line and column, both from 1.
 export type Spot = [line: number, column: number];
-
-// The page that a widget is shown in.
-export interface Host {
-  bar: boolean; // has a bar of its own that stays at the top
-  dark: boolean;
-  copies: number;
-  bare: boolean; // has nothing around the widget
-}
 
 export interface Draw {
   draw: Payload;

@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -54,7 +54,18 @@ export const api = {
   draft: (key: string) => call<Draft>("GET", pocket(key, "/draft")),
   changeDraft: (key: string, match: number, change: Record<string, unknown>) =>
     call<Draft>("PATCH", pocket(key, "/draft"), { body: change, kind: "application/merge-patch+json", match }),
-  preview: (key: string, settings: Record<string, unknown>, signal?: AbortSignal) => call<Payload>("POST", pocket(key, "/preview"), { body: { settings }, signal }),
+  changePocket: (key: string, match: number, change: ChangePocket) => call<Draft>("PATCH", pocket(key), { body: change, match }),
+  preview: (key: string, preview: Partial<Preview>, signal?: AbortSignal) => call<Previewed>("POST", pocket(key, "/preview"), { body: preview, signal }),
+  previewCases: (key: string) => call<PreviewCases>("GET", pocket(key, "/cases")),
+  savePreviewCase: (key: string, name: string, which: Circumstances) => call<PreviewCase>("PUT", pocket(key, `/cases/${encodeURIComponent(name)}`), { body: which }),
+  endPreviewCase: (key: string, name: string) => call<void>("DELETE", pocket(key, `/cases/${encodeURIComponent(name)}`)),
+  starterDifferences: (key: string, starter: string, take: string[]) => call<StarterDifferences>("GET", pocket(key, `/starters/${encodeURIComponent(starter)}${take.length ? `?take=${take.join()}` : ""}`)),
+  pocketDifferences: (key: string, from = 0, to = 0) => call<PocketDifferences>("GET", pocket(key, `/differences?${from ? `from=${from}&` : ""}${to ? `to=${to}` : ""}`)),
+  unpublish: (key: string) => call<Publication>("DELETE", pocket(key, "/publication")),
+  schedules: (key: string) => call<Schedules>("GET", pocket(key, "/schedules?limit=200")),
+  schedule: (key: string, schedule: NewSchedule) => call<Schedules>("POST", pocket(key, "/schedules"), { body: schedule }),
+  cancelSchedule: (key: string, id: number) => call<void>("DELETE", pocket(key, `/schedules/${id}`)),
+  trail: (key: string, cursor = "") => call<Trail>("GET", `/trail?kind=pocket&of=${encodeURIComponent(key)}&limit=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`),
   publish: (key: string, revision: number, heights: Height[], follow: boolean) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights, follow } }),
   publications: (key: string, cursor = "") => call<Publications>("GET", pocket(key, `/publications?limit=20${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`)),
   restore: (key: string, number: number) => call<Publication>("POST", pocket(key, "/restorations"), { body: { number } }),

@@ -7,35 +7,59 @@
   import { PocketEditor } from "./editor.svelte";
   import Form from "./Form.svelte";
   import History from "./History.svelte";
-  import Preview from "./Preview.svelte";
+  import Preview from "./preview/Preview.svelte";
+  import PublishBox from "./publish/PublishBox.svelte";
+  import Saved from "./Saved.svelte";
   import Snippets from "./Snippets.svelte";
-  import { Stage } from "./stage";
+  import Visitors from "./publish/Visitors.svelte";
 
   let { key, publicBase }: { key: string; publicBase: string } = $props();
   // svelte-ignore state_referenced_locally: the page makes a new editor for each key
-  const editor = new PocketEditor(key, publicBase, new Stage());
+  const editor = new PocketEditor(key, publicBase);
   editor.load();
+  $effect(() => () => editor.close());
+  let tab = $state("set");
 
-  const saved: Record<string, string> = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", failed: "Not saved" };
-  const nothingNew = $derived(editor.pocket?.state == "published" && editor.saving == "saved" && editor.follow == editor.pocket.follow);
+  const { draft, publishing, sight } = editor;
+  const nothingNew = $derived(editor.pocket?.state == "published" && draft.state == "saved" && publishing.follow == editor.pocket.follow);
 
-  // A page closed in the half second before saving must not lose a change silently.
   function leaving(event: BeforeUnloadEvent) {
-    if (editor.saving == "saved") return;
-    editor.save();
+    if (!draft.unsaved) return;
+    void draft.save();
     event.preventDefault();
   }
+  const typing = (at: EventTarget | null) => at instanceof HTMLElement && (at.isContentEditable || /^(input|textarea|select)$/.test(at.localName));
   function shortcut(event: KeyboardEvent) {
-    if ((event.metaKey || event.ctrlKey) && event.key == "s") {
-      event.preventDefault();
-      editor.save();
-    }
+    const command = event.metaKey || event.ctrlKey;
+    const key = event.key.toLowerCase();
+    if (document.querySelector("[role=dialog]")) return;
+    if (command && key == "s") void draft.save();
+    else if (command && key == "z" && !event.shiftKey) draft.undo();
+    else if (command && (key == "y" || (key == "z" && event.shiftKey))) draft.redo();
+    else if (event.key == "/" && !command && !typing(event.target)) {
+      tab = "set";
+      requestAnimationFrame(() => document.getElementById("find-setting")?.focus());
+    } else if (event.key == "F2") sight.point(!sight.pointing);
+    else if (event.key == "Escape" && sight.pointing) sight.point(false);
+    else return;
+    event.preventDefault();
   }
-  const tab = "min-h-10 flex-1 border-b-2 border-transparent font-medium text-soft hover:text-ink data-[state=active]:border-teal data-[state=active]:text-ink";
+  sight.stage.onkey = (pressed) => {
+    if (pressed == "Escape") sight.point(false);
+    else if (pressed == "z") draft.undo();
+    else draft.redo();
+  };
+  // Choosing a part shows its settings, whatever is open.
+  const choose = sight.onchoose;
+  sight.onchoose = (made) => {
+    tab = "set";
+    choose(made);
+  };
+  const look = "min-h-10 flex-1 border-b-2 border-transparent font-medium text-soft hover:text-ink data-[state=active]:border-teal data-[state=active]:text-ink";
 </script>
 
-<svelte:head><title>{editor.pocket?.title ?? "Pocket"} · Glass Pocket</title></svelte:head>
-<svelte:window onbeforeunload={leaving} onkeydown={shortcut} />
+<svelte:head><title>{editor.draft.about.title ?? "Pocket"} · Glass Pocket</title></svelte:head>
+<svelte:window onbeforeunload={leaving} onkeydown={shortcut} onfocus={() => draft.refresh()} ononline={() => draft.save()} />
 
 {#if editor.error}
   <Header />
@@ -44,47 +68,55 @@
   <div class="flex min-h-full flex-col lg:h-full">
     <Header>
       {#if editor.pocket}
-        <div class="min-w-0">
-          <h1 class="truncate leading-tight font-semibold">{editor.pocket.title}</h1>
+        <div class="min-w-0 flex-1 basis-32 sm:flex-none">
+          <h1 class="truncate leading-tight font-semibold">{draft.about.title}</h1>
           <p class="truncate font-mono text-[13px] text-soft">{editor.pocket.key}</p>
+        </div>
+        <div class="flex" role="group" aria-label="Steps">
+          <button type="button" class="tool px-2" disabled={!draft.history.next} onclick={() => draft.undo()} aria-label="Undo{draft.history.next ? `: ${draft.history.next}` : ''}" title={draft.history.next ? `Undo: ${draft.history.next} (Ctrl+Z)` : "Nothing to undo"}>↶</button>
+          <button type="button" class="tool px-2" disabled={!draft.history.nextAgain} onclick={() => draft.redo()} aria-label="Redo{draft.history.nextAgain ? `: ${draft.history.nextAgain}` : ''}" title={draft.history.nextAgain ? `Redo: ${draft.history.nextAgain} (Ctrl+Shift+Z)` : "Nothing to redo"}>↷</button>
         </div>
       {/if}
       {#snippet actions()}
         {#if editor.pocket}
-          <span class="hidden text-sm text-soft sm:inline" role="status">{saved[editor.saving]}</span>
-          <span class="text-sm"><State pocket={editor.pocket} /></span>
-          <Button onclick={() => editor.publish()} disabled={editor.publishing || nothingNew}>{editor.publishing ? "Publishing…" : "Publish"}</Button>
+          <Saved {draft} />
+          <span class="hidden text-sm md:inline"><State pocket={editor.pocket} /></span>
+          <Button onclick={() => publishing.ask()} disabled={publishing.busy || nothingNew}>Publish</Button>
         {/if}
       {/snippet}
     </Header>
-    {#if editor.trouble}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{editor.trouble}</p>{/if}
+    {#if draft.trouble && draft.state != "away"}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{draft.trouble}</p>{/if}
     {#if editor.pocket?.withheld}
       <p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">Withheld by the operator: visitors get nothing of this pocket.{editor.pocket.withheld.why ? ` Reason: ${editor.pocket.withheld.why}` : ""}</p>
     {/if}
     <div role="status">
-      {#if editor.notice}
-        <p class="flex items-center justify-between gap-4 border-b border-line bg-wash px-5 py-2.5">
-          {editor.notice}
-          <button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => (editor.notice = "")}>Close</button>
-        </p>
-      {/if}
+      {#each [{ text: editor.notice, close: () => (editor.notice = "") }, { text: publishing.notice, close: () => (publishing.notice = "") }] as note, i (i)}
+        {#if note.text}
+          <div class="flex items-start justify-between gap-4 border-b border-line bg-wash px-5 py-2.5">
+            <p>{note.text}{#if i == 1}<Visitors {publishing} />{/if}</p>
+            <button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={note.close}>Close</button>
+          </div>
+        {/if}
+      {/each}
     </div>
+    <p class="sr-only" role="status">{draft.said}</p>
     <main class="grid min-h-0 flex-1 grid-cols-1 lg:grid-cols-[400px_minmax(0,1fr)]">
       <div class="order-2 min-h-0 border-line bg-sheet lg:order-1 lg:border-e">
         {#if editor.widget}
-          <Tabs.Root value="set" class="flex h-full min-h-0 flex-col">
+          <Tabs.Root bind:value={tab} class="flex h-full min-h-0 flex-col">
             <Tabs.List class="flex border-b border-line" aria-label="What to do with this pocket">
-              <Tabs.Trigger value="set" class={tab}>Set</Tabs.Trigger>
-              <Tabs.Trigger value="install" class={tab}>Install</Tabs.Trigger>
-              <Tabs.Trigger value="history" class={tab}>History</Tabs.Trigger>
+              <Tabs.Trigger value="set" class={look}>Set</Tabs.Trigger>
+              <Tabs.Trigger value="install" class={look}>Install</Tabs.Trigger>
+              <Tabs.Trigger value="history" class={look}>History</Tabs.Trigger>
             </Tabs.List>
-            <Tabs.Content value="set" class="min-h-0 flex-1 overflow-y-auto"><Form {editor} /></Tabs.Content>
-            <Tabs.Content value="install" class="min-h-0 flex-1 overflow-y-auto"><Snippets {editor} /></Tabs.Content>
-            <Tabs.Content value="history" class="min-h-0 flex-1 overflow-y-auto"><History {editor} /></Tabs.Content>
+            <Tabs.Content value="set" class="min-h-0 flex-1 lg:overflow-y-auto"><Form {editor} /></Tabs.Content>
+            <Tabs.Content value="install" class="min-h-0 flex-1 lg:overflow-y-auto"><Snippets {publishing} /></Tabs.Content>
+            <Tabs.Content value="history" class="min-h-0 flex-1 lg:overflow-y-auto"><History {editor} /></Tabs.Content>
           </Tabs.Root>
         {/if}
       </div>
-      <div class="order-1 min-h-80 lg:order-2 lg:min-h-0"><Preview {editor} /></div>
+      <div class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>
     </main>
   </div>
+  {#if publishing.asking}<PublishBox {editor} />{/if}
 {/if}

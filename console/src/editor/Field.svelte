@@ -40,8 +40,11 @@
     // Where a setting may differ on small screens: its value there, undefined for the same.
     small?: unknown;
     onsmall?: (value: unknown) => void;
+    // Whether it is other than it began, and what makes it so again.
+    changed?: boolean;
+    onreset?: () => void;
   };
-  let { setting, value, path, faults, onchange, small, onsmall }: Props = $props();
+  let { setting, value, path, faults, onchange, small, onsmall, changed = false, onreset }: Props = $props();
 
   // A setting type's field is one file and one row here.
   const fields: Record<string, Component<FieldProps>> = {
@@ -85,16 +88,23 @@
   const smallFault = $derived(faults["small/" + path]);
   const inherits = $derived(!!setting.inherit && setting.type != "font");
   const inherited = $derived(inherits && value == "inherit");
+  // In the words of the form: what the service calls by its key has a label here.
+  const plainly = (f: Fault) => `${f.what} ${f.mend}`.replaceAll(`"${setting.key}"`, `“${setting.label.en}”`);
   const shared = $derived({ setting, describedby: `${id}-about`, path, faults });
 </script>
 
-<div class={["mb-5", setting.type == "switch" && "flex flex-wrap items-center justify-between gap-x-4"]}>
+<div class={["mb-5", setting.type == "switch" && "flex flex-wrap items-center justify-between gap-x-4"]} data-path={path}>
   <div class="mb-1.5 flex items-baseline justify-between gap-3">
-    {#if single}
-      <label id="{id}-label" for={id} class="font-medium">{setting.label.en}</label>
-    {:else}
-      <span id="{id}-label" class="font-medium">{setting.label.en}</span>
-    {/if}
+    <span class="min-w-0">
+      {#if single}
+        <label id="{id}-label" for={id} class="font-medium">{setting.label.en}</label>
+      {:else}
+        <span id="{id}-label" class="font-medium">{setting.label.en}</span>
+      {/if}
+      {#if changed && onreset}
+        <span class="ms-1.5 inline-block size-2 rounded-full bg-teal" aria-hidden="true" title="Other than it began"></span><button type="button" class="ms-1.5 rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" onclick={onreset} aria-label="Reset {setting.label.en} to how it began">Reset</button>
+      {/if}
+    </span>
     {#if setting.required && (value === null || value === "")}<span class="text-sm text-warn">needed to publish</span>{/if}
     {#if inherits}
       <label class="flex items-center gap-2 text-sm text-soft">
@@ -105,13 +115,13 @@
   </div>
   {#if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
-    {#if fault}<p class="text-bad" role="alert">{fault.what} {fault.mend}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
+    {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
   </div>
   {#if onsmall && !inherited}
     {#if small === undefined}
       <button type="button" class="mt-1 rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(value)}>Otherwise on small screens</button>
     {:else}
-      <div class="mt-2 rounded-lg bg-sunk p-3">
+      <div class="mt-2 w-full rounded-lg bg-sunk p-3" data-path="small/{path}">
         <div class="mb-1.5 flex items-baseline justify-between gap-3 text-sm">
           {#if single}
             <label id="{id}-small-label" for="{id}-small">{setting.label.en} on small screens</label>
@@ -121,7 +131,7 @@
           <button type="button" class="rounded text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(null)}>The same everywhere</button>
         </div>
         <FieldOf {...shared} value={small} id="{id}-small" invalid={!!smallFault} onchange={onsmall} />
-        {#if smallFault}<p class="mt-1.5 text-sm text-bad" role="alert">{smallFault.what} {smallFault.mend}</p>{/if}
+        {#if smallFault}<p class="mt-1.5 text-sm text-bad" role="alert">{plainly(smallFault)}</p>{/if}
       </div>
     {/if}
   {/if}

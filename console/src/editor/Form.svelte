@@ -1,33 +1,123 @@
 <script lang="ts">
+  import { tick } from "svelte";
+  import type { Setting } from "../api/types";
+  import Segments from "../ui/Segments.svelte";
+  import About from "./About.svelte";
+  import Collisions from "./Collisions.svelte";
   import { provideEditor } from "./context";
-  import type { PocketEditor } from "./editor.svelte";
+  import { parts, type Part, type PocketEditor } from "./editor.svelte";
   import Field from "./Field.svelte";
+  import StarterLine from "./starter/StarterLine.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
   // svelte-ignore state_referenced_locally: a form lives as long as its editor
   provideEditor(editor);
+  const draft = $derived(editor.draft);
+  const sight = $derived(editor.sight);
+  const names: Record<Part, string> = { says: "What it says", looks: "How it looks", stands: "Where it stands" };
+
+  const found = (s: Setting, text: string) =>
+    [s.label.en, s.help?.en, s.key, ...(s.options ?? []).map((o) => o.label.en), ...(s.fields ?? []).map((f) => f.label.en)].some((words) => words?.toLowerCase().includes(text));
+  const text = $derived(editor.search.trim().toLowerCase());
+  const groups = $derived(
+    editor.widget!.groups
+      .filter((g) => text || g.part == editor.part)
+      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || found(s, text))) }))
+      .filter((g) => g.settings.length),
+  );
+  const changed = $derived(Object.fromEntries(parts.map((part) => [part, editor.widget!.settings.filter((s) => editor.partOf(s) == part && (editor.changed(s.key) || (s.small && editor.changed("small/" + s.key)))).length])));
+  const chosen = $derived(sight.chosen.flatMap((m) => ({ ...m, setting: editor.setting(m.key)! })).filter((m) => m.setting && editor.matters(m.setting)));
+
+  let form: HTMLElement;
+  // What is asked for from elsewhere comes into view, with the keyboard.
+  $effect(() => {
+    const wanted = editor.wanted;
+    if (!wanted) return;
+    void tick().then(() => {
+      const path = wanted.path.split("/").slice(0, wanted.path.startsWith("small/") || wanted.path.startsWith("pocket/") ? 2 : 1).join("/");
+      const at = form.querySelector<HTMLElement>(`[data-path="${CSS.escape(wanted.path)}"]`) ?? form.querySelector<HTMLElement>(`[data-path="${CSS.escape(path)}"]`);
+      if (!at) return;
+      // Within the form alone where that scrolls; scrollIntoView would move the page too.
+      const box = form.parentElement!;
+      if (box.scrollHeight > box.clientHeight) box.scrollTop += at.getBoundingClientRect().top - box.getBoundingClientRect().top - 130;
+      else at.scrollIntoView({ block: "center" });
+      at.querySelector<HTMLElement>("input:not([type=color]), textarea, select, [contenteditable], button, [tabindex='0']")?.focus({ preventScroll: true });
+    });
+  });
+  const pathOf = (at: EventTarget | null) => (at as HTMLElement | null)?.closest<HTMLElement>("[data-path]")?.dataset.path ?? "";
 </script>
 
-<form onsubmit={(e) => e.preventDefault()} aria-label="Settings">
-  {#each editor.widget!.groups as group (group.name)}
+<form
+  bind:this={form}
+  onsubmit={(e) => e.preventDefault()}
+  onfocusin={(e) => editor.focus(pathOf(e.target))}
+  onfocusout={(e) => {
+    if (!form.contains(e.relatedTarget as Node | null)) editor.focus("");
+  }}
+  aria-label="Settings"
+>
+  <div class="z-10 space-y-2.5 lg:sticky lg:top-0 border-b border-line bg-sheet px-5 pt-3.5 pb-3">
+    <input id="find-setting" type="search" class="field" placeholder="Find a setting ( / )" aria-label="Find a setting" bind:value={editor.search} onkeydown={(e) => e.key == "Escape" && (editor.search = "")} autocomplete="off" />
+    {#if !text}
+      <Segments
+        value={editor.part}
+        label="Part of the settings"
+        options={parts.map((part) => ({ value: part, label: names[part] }))}
+        onchange={(v) => {
+          editor.part = v as Part;
+          form.parentElement?.scrollTo(0, 0);
+        }}
+      />
+    {/if}
+    {#if chosen.length}
+      <div class="-mx-5 -mb-3 border-t border-line bg-wash px-5 py-2.5" role="group" aria-label="What made the part that you chose">
+        <div class="mb-1.5 flex items-baseline justify-between gap-3">
+          <span class="text-sm font-medium">This part is made by</span>
+          <button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (sight.chosen = [])}>Close</button>
+        </div>
+        <div class="flex flex-wrap gap-1.5">
+          {#each chosen as maker (maker.key)}
+            <button type="button" class={["rounded-full border px-2.5 py-0.5 text-sm", editor.focused.startsWith(maker.key) ? "border-teal bg-sheet font-medium" : "border-edge bg-sheet hover:border-teal"]} onclick={() => editor.open([maker])}
+              >{maker.setting.label.en}{maker.item === undefined ? "" : ` ${maker.item + 1}`}</button
+            >
+          {/each}
+        </div>
+      </div>
+    {/if}
+  </div>
+  <Collisions {editor} />
+  {#if !text && editor.part == "says"}<StarterLine {editor} />{/if}
+  {#each groups as { group, settings } (group.name)}
     <fieldset class="border-b border-line px-5 pt-5 pb-1 last:border-0">
       <legend class="float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal">{group.label.en}</legend>
       <div class="clear-both">
-        {#each editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s)) as setting (setting.key)}
+        {#each settings as setting (setting.key)}
           <Field
             {setting}
             value={editor.value(setting.key)}
             path={setting.key}
-            faults={editor.faults}
-            onchange={(value) => editor.set(setting.key, value)}
-            small={editor.small[setting.key]}
-            onsmall={setting.small ? (value) => editor.setSmall(setting.key, value) : undefined}
+            faults={draft.faults}
+            onchange={(value) => draft.set(setting.key, value)}
+            small={draft.small[setting.key]}
+            onsmall={setting.small ? (value) => draft.set("small/" + setting.key, value) : undefined}
+            changed={editor.changed(setting.key)}
+            onreset={() => editor.reset(setting.key)}
           />
         {/each}
       </div>
     </fieldset>
   {/each}
-  {#if editor.aside.length}
-    <p class="px-5 py-4 text-sm text-soft">Kept from another release, and not shown by this one: <code>{editor.aside.join(", ")}</code>.</p>
+  {#if text && groups.length == 0}
+    <div class="px-5 py-10 text-center">
+      <p class="font-medium">No setting is called that.</p>
+      <p class="mt-1 text-soft">Point at the part in the preview instead: F2, then click it.</p>
+    </div>
+  {/if}
+  {#if !text && editor.part == "stands"}<About {editor} />{/if}
+  {#if draft.aside.length && !text}
+    <p class="px-5 py-4 text-sm text-soft">Kept from another release, and not shown by this one: <code>{draft.aside.join(", ")}</code>.</p>
+  {/if}
+  {#if !text && changed[editor.part] > 0}
+    <p class="px-5 py-4 text-sm text-soft">{changed[editor.part] == 1 ? "One setting here is" : `${changed[editor.part]} settings here are`} other than it began, marked with a dot.</p>
   {/if}
 </form>

@@ -1,46 +1,116 @@
 <script lang="ts">
+  import { api } from "../api/client";
+  import type { PocketDifferences, Publication } from "../api/types";
+  import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import { ago, exactly } from "../ui/time";
   import type { PocketEditor } from "./editor.svelte";
+  import Changes from "./publish/Changes.svelte";
+  import Picture from "./publish/Picture.svelte";
+  import Plans from "./publish/Plans.svelte";
+  import Trail from "./publish/Trail.svelte";
+  import type { Previewed } from "../api/types";
 
   let { editor }: { editor: PocketEditor } = $props();
-  $effect(() => void editor.loadPublications());
+  const publishing = $derived(editor.publishing);
+  $effect(() => void publishing.loadPublications());
   const current = $derived(editor.pocket?.publication ?? 0);
+  const clients: Record<string, string> = { console: "in the console", token: "with a token", schedule: "as planned" };
+  let restoring = $state<Publication | null>(null);
+  let differences = $state.raw<PocketDifferences | null>(null);
+  let pictures = $state.raw<[Previewed | null, Previewed] | null>(null);
+  let ending = $state(false);
+
+  // What bringing a number back would change, before it does.
+  async function ask(publication: Publication) {
+    restoring = publication;
+    differences = pictures = null;
+    const [found, before, after] = await Promise.all([
+      current ? api.pocketDifferences(editor.key, current, publication.number) : null,
+      current ? api.preview(editor.key, { publication: current }) : null,
+      api.preview(editor.key, { publication: publication.number }),
+    ]);
+    differences = found;
+    pictures = [before, after];
+  }
+  function restore() {
+    const number = restoring!.number;
+    restoring = null;
+    void publishing.restore(number);
+  }
+  function unpublish() {
+    ending = false;
+    void publishing.unpublish();
+  }
+  const some = (names: string[]) => (names.length > 3 ? `${names.slice(0, 3).join(", ")} and ${names.length - 3} more` : names.join(", "));
 </script>
 
 <div class="px-5 py-5">
   <label class="flex items-start gap-3">
-    <input type="checkbox" class="mt-1 size-4 accent-teal" checked={editor.follow} onchange={(e) => (editor.follow = e.currentTarget.checked)} />
+    <input type="checkbox" class="mt-1 size-4 accent-teal" checked={publishing.follow} onchange={(e) => (publishing.follow = e.currentTarget.checked)} />
     <span>
       <span class="font-medium">Follow new releases</span>
       <span class="block text-sm text-soft">From the next publication on, visitors get the widget's newest release that takes these settings. Otherwise they keep the one it was published with.</span>
     </span>
   </label>
+  <Plans {publishing} />
   <h2 class="mt-6 mb-1 text-[13px] font-semibold tracking-wide text-teal">Publications</h2>
-  {#if editor.publications.length == 0}
+  {#if publishing.publications.length == 0}
     <p class="text-soft">Nothing has been published yet.</p>
   {:else}
     <ol>
-      {#each editor.publications as publication (publication.number)}
+      {#each publishing.publications as publication (publication.number)}
         <li class="flex items-center justify-between gap-4 border-b border-line py-3 last:border-0">
           <div class="min-w-0">
             <p>
-              <span class="font-medium">Number {publication.number}</span>{#if publication.restores}, brings back number {publication.restores}{/if}
+              <span class="font-medium">Number {publication.number}</span>{#if publication.ends}, unpublished{:else if publication.restores}, brings back number {publication.restores}{:else if publication.first}, the first{/if}
             </p>
+            {#if publication.changed?.length}<p class="text-sm">{some(publication.changed)}</p>{/if}
             <p class="text-sm text-soft" title={exactly(publication.at)}>
-              {ago(publication.at)} by {publication.by}, {publication.follow ? "follows releases since" : "release"}
-              {publication.release}
+              {ago(publication.at)} by {publication.by} {clients[publication.client] ?? ""}{#if !publication.ends}, {publication.follow ? "follows releases since" : "release"}
+                {publication.release}{/if}
             </p>
           </div>
           {#if publication.number == current}
             <span class="shrink-0 text-sm font-medium text-teal">Visitors get this</span>
-          {:else}
-            <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" aria-label="Restore number {publication.number}" disabled={editor.publishing} onclick={() => editor.restore(publication.number)}>Restore</Button>
+          {:else if !publication.ends}
+            <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" aria-label="Restore number {publication.number}" disabled={publishing.busy} onclick={() => ask(publication)}>Restore</Button>
           {/if}
         </li>
       {/each}
     </ol>
-    {#if editor.older}<Button kind="plain" class="mt-3" onclick={() => editor.loadPublications(true)}>Show older</Button>{/if}
-    <p class="mt-4 text-sm text-soft">Restoring publishes an older state again, at once. The draft stays as it is.</p>
+    {#if publishing.older}<Button kind="plain" class="mt-3" onclick={() => publishing.loadPublications(true)}>Show older</Button>{/if}
+    {#if current}
+      <div class="mt-4 flex items-center justify-between gap-4">
+        <p class="text-sm text-soft">Restoring publishes an older state again. The draft stays as it is.</p>
+        <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" disabled={publishing.busy} onclick={() => (ending = true)}>Unpublish…</Button>
+      </div>
+    {/if}
   {/if}
+  <Trail {editor} />
 </div>
+
+{#if restoring}
+  <Box title="Restore number {restoring.number}?" about="Visitors get it from the next request on, as a new number. The draft stays as it is." wide onclose={() => (restoring = null)} onsubmit={restore}>
+    {#if pictures}
+      {#if differences}<Changes changes={differences.changes} empty="It shows the same as what visitors get now." />{/if}
+      <div class="mt-5 flex gap-4 max-sm:flex-col">
+        {#if pictures[0]}<Picture publicBase={editor.publicBase} label="Now" payload={pictures[0]} />{/if}
+        <Picture publicBase={editor.publicBase} label="Then" payload={pictures[1]} />
+      </div>
+    {:else}<p class="py-6 text-center text-soft" role="status">Comparing…</p>{/if}
+    {#snippet actions()}
+      <Button kind="plain" onclick={() => (restoring = null)}>Not now</Button>
+      <Button type="submit" disabled={!pictures}>Restore</Button>
+    {/snippet}
+  </Box>
+{/if}
+{#if ending}
+  <Box title="Unpublish it?" about="From the next request on, pages that have its snippet show nothing in its place." onclose={() => (ending = false)} onsubmit={unpublish}>
+    <p>Draft, history and snippet stay: publishing or restoring brings it back, and nothing has to be pasted again.</p>
+    {#snippet actions()}
+      <Button kind="plain" onclick={() => (ending = false)}>Keep it</Button>
+      <Button kind="grave" type="submit">Unpublish</Button>
+    {/snippet}
+  </Box>
+{/if}

@@ -1,13 +1,13 @@
 <script lang="ts">
   import Button from "../ui/Button.svelte";
   import Segments from "../ui/Segments.svelte";
-  import type { PocketEditor } from "./editor.svelte";
+  import type { Publishing } from "./publishing.svelte";
 
-  let { editor }: { editor: PocketEditor } = $props();
+  let { publishing }: { publishing: Publishing } = $props();
   const names: Record<string, string> = { script: "One paste", split: "Split", frame: "Frame" };
   let form = $state("script");
   let copied = $state("");
-  const snippet = $derived(editor.snippets.find((s) => s.form == form));
+  const snippet = $derived(publishing.snippets.find((s) => s.form == form));
 
   async function copy(text: string) {
     await navigator.clipboard.writeText(text);
@@ -16,11 +16,11 @@
 </script>
 
 <div class="px-5 py-5">
-  {#if editor.snippets.length == 0}
+  {#if publishing.snippets.length == 0}
     <p class="font-medium">Publish first.</p>
     <p class="mt-1 text-soft">A snippet needs something to show. It then never changes again: later publications travel behind it.</p>
   {:else}
-    <Segments value={form} label="Delivery form" options={editor.snippets.map((s) => ({ value: s.form, label: names[s.form] ?? s.form }))} onchange={(v) => (form = v)} />
+    <Segments value={form} label="Delivery form" options={publishing.snippets.map((s) => ({ value: s.form, label: names[s.form] ?? s.form }))} onchange={(v) => (form = v)} />
     {#if snippet}
       <p class="mt-3 text-soft">{snippet.about}</p>
       {#each snippet.parts as part (part.where)}

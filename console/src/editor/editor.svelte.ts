@@ -1,64 +1,119 @@
-import { api, Refused, served } from "../api/client";
-import type { Asset, Fault, Payload, Pocket, Publication, Setting, Snippet, Widget } from "../api/types";
+// One pocket being edited: its draft, what is seen of it, and publishing.
+import { api, Refused } from "../api/client";
+import type { Setting, StarterDifferences, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
+import { Draft, type Path, type Values } from "./draft.svelte";
+import { Library } from "./library.svelte";
 import { lookOf, writable } from "./look";
+import type { Maker } from "./made";
 import { matters } from "./matters";
-import { measure, type Stage } from "./stage";
+import { Publishing } from "./publishing.svelte";
+import { Sight } from "./sight.svelte";
 
-export type Values = Record<string, unknown>;
+export type { Values };
 
-// One pocket being edited: its draft, the preview that follows it, and publishing.
+// The parts of the form, in our order.
+export const parts = ["says", "looks", "stands"] as const;
+export type Part = (typeof parts)[number];
+
+const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter" };
+
 export class PocketEditor {
-  pocket = $state<Pocket | null>(null);
   widget = $state<Widget | null>(null);
-  values = $state<Values>({}); // what the draft holds; the rest is default or sample
-  faults = $state<Record<string, Fault>>({});
-  saving = $state<"saved" | "waiting" | "saving" | "failed">("saved");
-  trouble = $state(""); // why saving failed
-  notice = $state(""); // something that has happened, to be read out
   error = $state<Error | null>(null); // nothing can be edited
-  publishing = $state(false);
-  snippets = $state<Snippet[]>([]);
-  publications = $state<Publication[]>([]); // the newest first
-  older = $state(""); // cursor to those before, "" when there are none
-  assets = $state<Asset[]>([]); // the customer's, once a field has asked for them
-  aside = $state<string[]>([]); // set under another release, kept, and not shown by this one
-  follow = $state(false); // whether the next publication follows new releases
-
-  #revision = 0;
-  #pending: Values = {}; // changes not saved yet, by setting; "small/KEY" for small screens
-  #asked = false; // whether assets have been loaded
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #save: Promise<void> | undefined;
-  #drawing: AbortController | undefined;
-  #last: Payload | undefined;
+  notice = $state(""); // something that has happened, to be read out
+  part = $state<Part>("says");
+  search = $state("");
+  focused = $state<Path>(""); // the setting that has the keyboard
+  wanted = $state<{ path: Path; turn: number } | null>(null); // to be scrolled to
+  readonly draft: Draft;
+  readonly sight: Sight;
+  readonly publishing: Publishing;
+  readonly library: Library;
 
   constructor(
     readonly key: string,
     readonly publicBase: string,
-    readonly stage: Stage,
-  ) {}
+  ) {
+    this.draft = new Draft(
+      key,
+      (path) => this.label(path),
+      (path) => this.setting(path),
+    );
+    this.draft.notice = (what) => (this.notice = what);
+    this.draft.onchange = (paths) => this.#show(paths);
+    this.draft.onsaved = () => {
+      const pocket = this.publishing.pocket;
+      if (pocket && pocket.publication > 0) pocket.state = "changed";
+    };
+    this.sight = new Sight(key, this.draft, () => this.widget?.settings ?? []);
+    this.sight.onchoose = (made) => this.open(made);
+    this.draft.onback = () => void this.sight.draw();
+    this.publishing = new Publishing(key, publicBase, this.draft, () => !!this.widget?.floats);
+    this.library = new Library(
+      () => this.pocket!.customer,
+      () => this.widget,
+      () => this.draft.save(),
+      (error) => (this.notice = error instanceof Refused ? `${error.message} ${error.hint}` : String(error)),
+    );
+  }
+
+  get pocket() {
+    return this.publishing.pocket;
+  }
 
   async load() {
     this.error = null;
     try {
       const [pocket, draft] = await Promise.all([api.pocket(this.key), api.draft(this.key)]);
       this.widget = await api.widget(pocket.widget, this.key);
-      this.pocket = pocket;
-      this.follow = pocket.follow;
-      this.values = draft.settings;
-      this.aside = draft.aside ?? [];
-      this.#revision = draft.revision;
-      await Promise.all([this.draw(), this.loadSnippets()]);
+      this.sight.floats = this.widget.floats;
+      this.publishing.pocket = pocket;
+      this.publishing.follow = pocket.follow;
+      this.draft.begin(draft);
+      await Promise.all([this.sight.draw(), this.publishing.load(), this.sight.loadCases()]);
     } catch (error) {
       session.ended(error);
       this.error = error as Error;
     }
   }
 
+  setting(path: Path): Setting | undefined {
+    const [head, key] = path.split("/");
+    return this.widget?.settings.find((s) => s.key == (head == "small" ? key : head));
+  }
+
+  label(path: Path): string {
+    const [head, key] = path.split("/");
+    if (head == "pocket") return aboutLabels[key];
+    const label = this.setting(path)?.label.en ?? key ?? head;
+    return head == "small" ? `${label} on small screens` : label;
+  }
+
   // What a setting is now: the draft's value, else its default.
   value(key: string): unknown {
-    return key in this.values ? this.values[key] : (this.widget!.settings.find((s) => s.key == key)?.default ?? null);
+    return this.draft.get(key) ?? this.setting(key)?.default ?? null;
+  }
+
+  // What a setting was when the pocket began: its starter's value, else the widget's.
+  begun(path: Path): unknown {
+    const starter = this.widget?.starters.find((s) => s.name == this.draft.about.starter)?.settings as Values | undefined;
+    const [head, key] = path.split("/");
+    if (head == "small") return (starter?.small as Values | undefined)?.[key];
+    return starter?.[path];
+  }
+
+  // Whether a setting is other than it began.
+  changed(path: Path): boolean {
+    const now = this.draft.get(path);
+    const begun = this.begun(path);
+    if (path.startsWith("small/")) return JSON.stringify(now) != JSON.stringify(begun);
+    const otherwise = this.setting(path)?.default;
+    return JSON.stringify(now ?? otherwise ?? null) != JSON.stringify(begun ?? otherwise ?? null);
+  }
+
+  reset(path: Path) {
+    this.draft.change(`${this.label(path)} as it began`, { [path]: this.begun(path) ?? null }, true);
   }
 
   // Whether a setting has a part to play with what the others are now.
@@ -66,241 +121,65 @@ export class PocketEditor {
     return matters(setting, (key) => this.value(key));
   }
 
-  // What settings are on small screens, where they differ there.
-  get small(): Values {
-    return (this.values.small as Values | undefined) ?? {};
+  partOf(setting: Setting): Part {
+    return (this.widget?.groups.find((g) => g.name == setting.group)?.part ?? "says") as Part;
   }
 
-  // Takes a change in from the form: shows it at once, saves it soon. null takes a value
-  // away.
-  set(key: string, value: unknown) {
-    const setting = this.widget!.settings.find((s) => s.key == key)!;
-    if (value === null) delete this.values[key];
-    else this.values[key] = value;
-    this.#changed(key, value);
-    if (setting.look && !(key in this.small) && this.#last && value !== null && writable(setting, value)) this.stage.restyle(lookOf([setting], { [key]: value }));
-    else this.draw();
-  }
-
-  // The same for small screens.
-  setSmall(key: string, value: unknown) {
-    const small = { ...this.small };
-    if (value === null) delete small[key];
-    else small[key] = value;
-    this.values.small = small;
-    this.#changed("small/" + key, value);
-    this.draw();
-  }
-
-  #changed(path: string, value: unknown) {
-    for (const at in this.faults) if (at == path || at.startsWith(path + "/")) delete this.faults[at];
-    this.#pending[path] = value;
-    this.saving = "waiting";
-    clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => this.save(), 500);
-  }
-
-  #faulty(path: string) {
-    return Object.keys(this.faults).some((at) => at == path || at.startsWith(path + "/"));
-  }
-
-  async loadAssets(again = false) {
-    if (this.#asked && !again) return;
-    this.#asked = true;
-    try {
-      this.assets = await api.assets(this.pocket!.customer);
-    } catch (error) {
-      this.#asked = false;
-      this.#refused(error);
-    }
-  }
-
-  async upload(file: File): Promise<Asset> {
-    const bytes = await new Promise<string>((resolve, reject) => {
-      const reader = new FileReader();
-      reader.onload = () => resolve(String(reader.result).split(",")[1] ?? "");
-      reader.onerror = () => reject(new Error(`${file.name} cannot be read.`));
-      reader.readAsDataURL(file);
-    });
-    const asset = await api.upload(this.pocket!.customer, file.name, bytes);
-    await this.loadAssets(true);
-    return asset;
-  }
-
-  // The keys of the pockets that show one of the customer's assets, this one's draft as it
-  // stands in the form among them.
-  async assetUses(digest: string): Promise<string[]> {
-    await this.save();
-    return (await api.asset(this.pocket!.customer, digest)).usedBy ?? [];
-  }
-
-  async endAsset(digest: string) {
-    await api.endAsset(this.pocket!.customer, digest);
-    await this.loadAssets(true);
-  }
-
-  // Where an asset can be seen; "" while it is not known.
-  assetAddress(ref: string): string {
-    if (!ref) return "";
-    if (!ref.startsWith("assets/")) this.loadAssets();
-    return this.widget?.pictures[ref]?.address ?? this.assets.find((a) => a.digest == ref)?.address ?? "";
-  }
-
-  assetName(ref: string): string {
-    this.assetAddress(ref);
-    return this.widget?.pictures[ref]?.name ?? this.assets.find((a) => a.digest == ref)?.name ?? ref.slice(0, 12);
-  }
-
-  // Draws the draft as it stands in the form. A later call replaces one under way.
-  async draw() {
-    this.#drawing?.abort();
-    const mine = (this.#drawing = new AbortController());
-    try {
-      const payload = await api.preview(this.key, this.values, mine.signal);
-      if (mine.signal.aborted) return;
-      this.#last = payload;
-      this.stage.draw(payload);
-      this.trouble = "";
-    } catch (error) {
-      if (mine.signal.aborted) return;
-      this.#refused(error);
-    }
-  }
-
-  #refused(error: unknown) {
-    session.ended(error);
-    if (error instanceof Refused && error.faults.length) {
-      for (const fault of error.faults) if (fault.field) this.faults[fault.field] = fault;
+  // Shows a change at once. One of look alone needs no rendering.
+  #show(paths: Path[]) {
+    const about = paths.filter((p) => p.startsWith("pocket/"));
+    if (about.includes("pocket/title") && paths.length == 1) return;
+    const only = paths.length == 1 ? this.setting(paths[0]) : undefined;
+    const value = only && this.draft.get(paths[0]);
+    if (only && this.sight.shown && only.look && paths[0] == only.key && !(only.key in this.draft.small) && value !== undefined && !this.draft.faulty(only.key) && writable(only, value)) {
+      this.sight.restyle(lookOf([only], { [only.key]: value }));
       return;
     }
-    this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    if (about.includes("pocket/language")) void this.draft.save().then(() => this.sight.draw());
+    void this.sight.draw();
   }
 
-  // Saves what is pending. Settings that the service refuses stay in the form, marked.
-  save(): Promise<void> {
-    clearTimeout(this.#timer);
-    this.#save = (this.#save ?? Promise.resolve()).then(() => this.#saveNow());
-    return this.#save;
+  // Opens the settings behind a part: the nearest gets the keyboard.
+  open(made: Maker[]) {
+    const first = made[0];
+    const setting = this.setting(first.key);
+    if (!setting) return;
+    this.search = "";
+    this.part = this.partOf(setting);
+    this.go(first.item === undefined ? first.key : `${first.key}/${first.item}`);
   }
 
-  async #saveNow() {
-    const saved = Object.entries(this.#pending).filter(([path]) => !this.#faulty(path));
-    const change: Values = {};
-    for (const [path, value] of saved) {
-      const [head, key] = path.split("/");
-      if (key) change.small = { ...((change.small as Values) ?? {}), [key]: value };
-      else change[head] = value;
+  go(path: Path) {
+    const setting = this.setting(path);
+    if (setting) this.part = this.partOf(setting);
+    this.wanted = { path, turn: (this.wanted?.turn ?? 0) + 1 };
+  }
+
+  focus(path: Path) {
+    if (path == this.focused) return;
+    this.focused = path;
+    this.sight.small(path.startsWith("small/"));
+    const [, nth] = path.split("/");
+    this.sight.outline(this.setting(path) ?? null, /^\d+$/.test(nth) ? Number(nth) : undefined);
+  }
+
+  starterDifferences = (name: string, take: string[]): Promise<StarterDifferences> => this.draft.save().then(() => api.starterDifferences(this.key, name, take));
+
+  // Goes over to another starter: one step of undo.
+  begin(differences: StarterDifferences, title: string) {
+    const next = differences.settings as Values;
+    const wanted: Record<Path, unknown> = { "pocket/starter": differences.starter };
+    for (const { key } of this.widget!.settings) {
+      wanted[key] = next[key] ?? null;
+      const small = (next.small as Values | undefined)?.[key];
+      if (this.setting(key)!.small) wanted["small/" + key] = small ?? null;
     }
-    if (saved.length == 0) {
-      this.saving = Object.keys(this.#pending).length ? "failed" : "saved";
-      return;
-    }
-    this.saving = "saving";
-    try {
-      const draft = await api.changeDraft(this.key, this.#revision, change);
-      this.#revision = draft.revision;
-      for (const [path, value] of saved) if (this.#pending[path] === value) delete this.#pending[path];
-      this.trouble = "";
-      if (this.pocket!.publication > 0) this.pocket!.state = "changed";
-      const left = Object.keys(this.#pending);
-      this.saving = left.length == 0 ? "saved" : left.every((path) => this.#faulty(path)) ? "failed" : "waiting";
-    } catch (error) {
-      if (error instanceof Refused && error.code == "draft-changed") return this.#rebase();
-      const before = Object.keys(this.faults).length;
-      this.#refused(error);
-      this.saving = "failed";
-      if (Object.keys(this.faults).length > before) await this.#saveNow(); // the others can still be saved
-    }
+    this.draft.change(`the starter ${title}`, wanted, true);
   }
 
-  // Somebody else saved first: take their changes in, put ours on top, say so.
-  async #rebase() {
-    const draft = await api.draft(this.key);
-    const theirs = this.widget!.settings.filter((s) => !(s.key in this.#pending) && JSON.stringify(draft.settings[s.key]) != JSON.stringify(this.values[s.key]));
-    this.#revision = draft.revision;
-    const small = { ...((draft.settings.small as Values) ?? {}) };
-    const mine: Values = {};
-    for (const [path, value] of Object.entries(this.#pending)) {
-      const [head, key] = path.split("/");
-      if (!key && value !== null) mine[head] = value;
-      else if (key && value !== null) small[key] = value;
-      else if (key) delete small[key];
-    }
-    this.values = { ...draft.settings, ...mine, small };
-    this.notice = `Somebody else changed this draft meanwhile. Taken in: ${theirs.map((s) => s.label.en).join(", ") || "nothing that you see"}.`;
-    await this.#saveNow();
-    await this.draw();
-  }
-
-  async publish() {
-    this.publishing = true;
-    this.notice = "";
-    try {
-      await this.save();
-      if (this.saving != "saved") {
-        this.notice = "Not published: some settings could not be saved. See the marked fields.";
-        return;
-      }
-      const done = await api.publish(this.key, this.#revision, await this.#heights(), this.follow);
-      await this.#published(done, `Published as number ${done.number}.`);
-    } catch (error) {
-      session.ended(error);
-      this.#refused(error);
-      this.notice = `Not published. ${(error as Error).message}`;
-    } finally {
-      this.publishing = false;
-    }
-  }
-
-  // The room to reserve: none for what lies over the page. A narrow and a wide one; what
-  // the snippet reserves steps at 560 pixels.
-  async #heights() {
-    if (this.widget!.floats) return [];
-    const payload = await api.preview(this.key, this.values);
-    const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
-    return [
-      { from: 0, ...narrow },
-      { from: 560, ...wide },
-    ];
-  }
-
-  // Publishes an older state again.
-  async restore(number: number) {
-    this.publishing = true;
-    this.notice = "";
-    try {
-      const done = await api.restore(this.key, number);
-      await this.#published(done, `Number ${number} is published again, as number ${done.number}.`);
-    } catch (error) {
-      session.ended(error);
-      this.notice = `Not restored. ${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
-    } finally {
-      this.publishing = false;
-    }
-  }
-
-  async #published(done: Publication, what: string) {
-    this.pocket = await api.pocket(this.key);
-    const now = await served(this.publicBase, this.key).catch(() => 0);
-    this.notice = this.pocket.withheld
-      ? `${what} It is withheld: visitors get nothing until the operator serves it again.`
-      : now >= done.number
-        ? `${what} The service serves it now; every visitor has it within a minute.`
-        : `${what} The public address ${this.publicBase} did not confirm it; check that visitors can reach it.`;
-    await Promise.all([this.loadSnippets(), this.loadPublications()]);
-  }
-
-  async loadPublications(more = false) {
-    try {
-      const page = await api.publications(this.key, more ? this.older : "");
-      this.publications = more ? [...this.publications, ...page.publications] : page.publications;
-      this.older = page.next ?? "";
-    } catch (error) {
-      this.#refused(error);
-    }
-  }
-
-  async loadSnippets() {
-    if (this.pocket!.publication > 0) this.snippets = (await api.snippets(this.key)).snippets;
+  close() {
+    this.draft.close();
+    this.sight.close();
+    this.publishing.close();
   }
 }

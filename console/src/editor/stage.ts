@@ -1,41 +1,77 @@
-// The console's side of the preview's channel. The frame is sandboxed and comes from the
-// public side; all that reaches it goes through here.
+// The console's side of one preview frame. The frame is sandboxed and comes from the public
+// side; all that reaches it goes through here.
+import type { Answer, Draw, Host, In, Made, Order, Show } from "../../../loader/frame/types";
 import type { Look, Payload } from "../api/types";
 
-type Answer = { ready?: true; drawn?: true; height?: number; above?: number; error?: string };
+export type { Host, In, Made, Show };
+
+export const bare: Host = { page: "bare", copies: 1, long: false };
 
 export class Stage {
   #port: MessagePort | undefined;
-  #waiting: unknown;
+  #last: Draw | undefined;
+  #pointing = false;
+  #show: Show | null = null;
   ondrawn: () => void = () => {};
   // above is how much of the height lies above the page's own content.
   onheight: (height: number, above: number) => void = () => {};
   onerror: (what: string) => void = () => {};
+  onover: (made: Made[] | null) => void = () => {};
+  onchosen: (made: Made[]) => void = () => {};
+  onkey: (key: string) => void = () => {};
 
   // To be called when the frame has loaded, each time it does.
   connect(frame: HTMLIFrameElement) {
+    this.#port?.close();
     const channel = new MessageChannel();
-    this.#port = channel.port1;
-    channel.port1.onmessage = ({ data }: MessageEvent<Answer>) => {
-      if (data.ready && this.#waiting) channel.port1.postMessage(this.#waiting);
-      if (data.drawn) this.ondrawn();
-      if (data.height !== undefined) this.onheight(data.height, data.above ?? 0);
-      if (data.error) this.onerror(data.error);
+    const port = (this.#port = channel.port1);
+    port.onmessage = ({ data }: MessageEvent<Answer>) => {
+      if (port != this.#port) return;
+      if ("ready" in data) {
+        if (this.#last) this.#send(this.#last);
+        if (this.#pointing) this.#send({ point: true });
+      } else if ("drawn" in data) {
+        this.ondrawn();
+        this.onheight(data.height, data.above);
+        if (this.#show) this.#send({ show: this.#show });
+      } else if ("height" in data) this.onheight(data.height, data.above);
+      else if ("over" in data) this.onover(data.over);
+      else if ("chosen" in data) this.onchosen(data.chosen);
+      else if ("key" in data) this.onkey(data.key);
+      else if ("error" in data) this.onerror(data.error);
     };
     frame.contentWindow!.postMessage("draw here", "*", [channel.port2]);
   }
 
-  draw(payload: Payload) {
-    this.#waiting = { draw: payload };
-    this.#port?.postMessage(this.#waiting);
+  #send(order: Order) {
+    this.#port?.postMessage(order);
+  }
+
+  // again draws from the beginning, as for somebody who has just come.
+  draw(payload: Payload, host: Host = bare, circumstances: In = {}, again = false) {
+    const order: Draw = { draw: payload as never, host, in: circumstances };
+    this.#last = order;
+    this.#send(again ? { ...order, again } : order);
   }
 
   restyle(look: Look) {
-    this.#port?.postMessage({ look });
+    this.#send({ look: look as never });
+  }
+
+  point(on: boolean) {
+    this.#pointing = on;
+    this.#send({ point: on });
+  }
+
+  // Outlines what parts of the view and names of looks have made, null for nothing.
+  show(what: Show | null) {
+    this.#show = what;
+    this.#send({ show: what });
   }
 
   close() {
     this.#port?.close();
+    this.#port = undefined;
   }
 }
 

@@ -7,7 +7,7 @@
   const frame = new Frame();
   $effect(() => () => frame.close());
   $effect(() => {
-    frame.draw({ draw: $state.snapshot(payload) as never, script, sheet, rules: 0, host: { bar: false, dark: false, copies: 1, bare: true }, chosen: null });
+    frame.draw({ draw: $state.snapshot(payload) as never, script, sheet, rules: 0, host: { page: "bare", copies: 1, long: false }, chosen: null });
   });
 </script>
 

@@ -11,7 +11,7 @@ export interface PreviewCase {
   host: Host;
 }
 
-const plain: Host = { bar: false, dark: false, copies: 1, bare: false };
+const plain: Host = { page: "light", copies: 1, long: false };
 
 export const languageNames = new Intl.DisplayNames(["en"], { type: "language" });
 
@@ -28,8 +28,8 @@ export function casesOf(widget: TriedWidget | null): PreviewCase[] {
   }
   list.push(one("long", "Long words", "Words that do not break", { ask: { content: "long" }, width: 360 }), one("turned", "Right to left", "As in Arabic or Hebrew", { ask: { turned: true } }));
   list.push(
-    one("bar", "Top bar", "The page has a bar of its own that stays at the top", { host: { ...plain, bar: true } }),
-    one("dark", "Dark page", "The page is dark", { host: { ...plain, dark: true } }),
+    one("bar", "Top bar", "The page has a bar of its own that stays at the top", { host: { ...plain, page: "bar" } }),
+    one("dark", "Dark page", "The page is dark", { host: { ...plain, page: "dark" } }),
     one("twice", "Two copies", "Pasted twice in one page", { host: { ...plain, copies: 2 } }),
   );
   return list;

@@ -15,7 +15,7 @@
   const accepts = { image: "image/*", sound: "audio/*", font: ".woff2,.woff,.ttf,.otf" };
   const most = { image: 12, sound: 4, font: 1 };
   const own = $derived(Object.entries(editor.widget?.pictures ?? {}).filter(([, p]) => p.kind == kind));
-  const theirs = $derived(editor.assets.filter((a) => a.kind == kind));
+  const theirs = $derived(editor.library.assets.filter((a) => a.kind == kind));
 
   function take(ref: string) {
     choose(ref);
@@ -25,7 +25,7 @@
   async function ask(ref: string, name: string, from: HTMLElement) {
     trouble = "";
     try {
-      leaving = { ref, name, from, uses: ref == chosen ? [editor.key] : await editor.assetUses(ref) };
+      leaving = { ref, name, from, uses: ref == chosen ? [editor.key] : await editor.library.uses(ref) };
     } catch (error) {
       trouble = told(error);
     }
@@ -38,7 +38,7 @@
     leaving = undefined;
     bring.focus();
     try {
-      await editor.endAsset(ref);
+      await editor.library.end(ref);
     } catch (error) {
       trouble = told(error);
     }
@@ -57,7 +57,7 @@
     }
     busy = file.name;
     try {
-      take((await editor.upload(file)).digest);
+      take((await editor.library.upload(file)).digest);
     } catch (error) {
       trouble = told(error);
     } finally {
@@ -69,7 +69,7 @@
 <Dialog.Root bind:open onOpenChange={(on) => {
     trouble = "";
     leaving = undefined;
-    if (on) editor.loadAssets();
+    if (on) editor.library.load();
   }}
 >
   <Dialog.Trigger class="inline-flex min-h-9 items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium hover:bg-sunk">{words}</Dialog.Trigger>

@@ -15,7 +15,7 @@
   <select {id} class="field" value={own ? "own" : (value as string)} onchange={(e) => e.currentTarget.value != "own" && onchange(e.currentTarget.value)} aria-describedby={describedby} aria-invalid={invalid}>
     <option value="inherit">The page's own</option>
     {#each stacks as stack (stack)}<option value={stack} style:font-family={(table.font.names as Record<string, string>)[stack]}>{names[stack] ?? stack}</option>{/each}
-    {#if own}<option value="own">{editor.assetName(own)}</option>{/if}
+    {#if own}<option value="own">{editor.library.name(own)}</option>{/if}
   </select>
   <AssetPicker kind="font" label={setting.label.en} chosen={own} choose={onchange} words="Use a font of one's own" />
 </div>

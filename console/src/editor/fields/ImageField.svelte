@@ -6,7 +6,7 @@
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
   const editor = useEditor();
   const now = $derived(parts(value, { asset: "", alt: "", decorative: false, focus: { x: 50, y: 50 } }));
-  const address = $derived(editor.assetAddress(now.asset));
+  const address = $derived(editor.library.address(now.asset));
   const set = (change: Partial<typeof now>) => onchange({ ...now, ...change });
 
   const focus = (x: number, y: number) => set({ focus: { x: Math.round(Math.min(100, Math.max(0, x))), y: Math.round(Math.min(100, Math.max(0, y))) } });

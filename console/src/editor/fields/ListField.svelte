@@ -3,6 +3,7 @@
   // moved; one is open at a time.
   import Button from "../../ui/Button.svelte";
   import Field from "../Field.svelte";
+  import { useEditor } from "../context";
   import { matters } from "../matters";
   import type { FieldProps } from "./types";
 
@@ -15,6 +16,12 @@
   let said = $state("");
   let list: HTMLElement;
 
+  // An item that is asked for from elsewhere opens.
+  const editor = useEditor();
+  $effect(() => {
+    const wanted = editor.wanted?.path;
+    if (wanted?.startsWith(path + "/")) open = items[Number(wanted.split("/")[1])]?.id ?? open;
+  });
   const fresh = () => crypto.randomUUID().slice(0, 8);
   const valueOf = (item: Item, key: string) => item[key] ?? fields.find((f) => f.key == key)?.default ?? null;
 
@@ -62,6 +69,7 @@
   <ol bind:this={list} class="mb-2 space-y-1.5">
     {#each items as item, i (item.id)}
       <li
+        data-path="{path}/{i}"
         class={["rounded-lg border bg-sheet", faulty(i) ? "border-bad" : "border-line", dragged == item.id && "opacity-50"]}
         ondragover={(e) => {
           const from = items.findIndex((x) => x.id == dragged);

@@ -2,7 +2,7 @@
   import type { FieldProps } from "./types";
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
-  const shared = $derived({ id, "aria-describedby": describedby, "aria-invalid": invalid, maxlength: setting.maxLength });
+  const shared = $derived({ id, "aria-describedby": describedby, "aria-invalid": invalid });
 </script>
 
 {#if setting.control == "lines"}

@@ -1,0 +1,21 @@
+<script lang="ts">
+  // Where what was typed is by now.
+  import type { Draft } from "./draft.svelte";
+
+  let { draft }: { draft: Draft } = $props();
+  const words = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", faulty: "Not saved", collided: "Not saved", away: "Not saved" };
+  const about = $derived(
+    draft.state == "faulty"
+      ? "Some settings have to be mended first; they are marked. The others are saved."
+      : draft.state == "collided"
+        ? "Somebody else has changed the same setting: say which one counts."
+        : draft.state == "away"
+          ? "The service does not answer. What you type is kept in this browser and saved when it does."
+          : "",
+  );
+</script>
+
+<span class={["text-sm", about ? "font-medium text-bad" : "text-soft max-sm:sr-only"]} title={about || undefined}>
+  <span role="status">{words[draft.state]}</span>
+  {#if draft.state == "away"}<span class="font-normal max-sm:hidden"> · kept here until the service answers</span>{/if}
+</span>

@@ -1,0 +1,68 @@
+// What a pocket is seen in: the page, the visitor, the moment.
+import type { Circumstances, Payload } from "../api/types";
+import type { Host, In } from "./stage";
+
+export type { Circumstances };
+
+export const pages: [string, string][] = [
+  ["light", "Light page"],
+  ["tinted", "Tinted page"],
+  ["dark", "Dark page"],
+  ["photo", "Photo behind"],
+  ["column", "Side column"],
+  ["bar", "Page with a top bar"],
+];
+export const contents: [string, string][] = [
+  ["", "As it is"],
+  ["none", "No items"],
+  ["one", "One item"],
+  ["many", "Many items"],
+  ["long", "Long words"],
+];
+export const visitors: [string, string][] = [
+  ["", "Everything open"],
+  ["new", "A new visitor"],
+  ["returning", "Somebody who came before"],
+];
+export const widths: [number, string][] = [
+  [0, "Full"],
+  [768, "Tablet"],
+  [360, "Phone"],
+];
+
+export const languageNames = new Intl.DisplayNames(["en"], { type: "language" });
+
+export const zoneOf = (moment: string) => /\[(.*)\]$/.exec(moment)?.[1] ?? "";
+export const wallOf = (moment: string) => /^([^[Z+]*)/.exec(moment)?.[1] ?? "";
+
+// The page around it, as its frame lays it out.
+export const hostOf = (c: Circumstances, floats: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long: floats });
+
+// What the frame itself makes so. A payload is built at the moment that it is seen at.
+export function frameIn(c: Circumstances, payload: Payload): In {
+  const it: In = {};
+  if (c.moment) Object.assign(it, { at: payload.built, frozen: !!c.frozen, zone: zoneOf(c.moment) });
+  if (c.still) it.still = true;
+  if (c.visitor) it.visitor = c.visitor as In["visitor"];
+  return it;
+}
+
+const momentForm = new Intl.DateTimeFormat("en", { dateStyle: "medium", timeStyle: "short", timeZone: "UTC" });
+
+// Each circumstance that is not the usual one, in words.
+export function words(c: Circumstances): [keyof Circumstances, string][] {
+  const list: [keyof Circumstances, string][] = [];
+  const named = (table: [string, string][], value: string) => table.find(([v]) => v == value)?.[1] ?? value;
+  if (c.width) list.push(["width", `${c.width} px wide`]);
+  if (c.page && c.page != "light") list.push(["page", named(pages, c.page)]);
+  if (c.language) list.push(["language", languageNames.of(c.language) ?? c.language]);
+  if (c.turned) list.push(["turned", "Right to left"]);
+  if (c.content) list.push(["content", named(contents, c.content)]);
+  if (c.still) list.push(["still", "Less motion"]);
+  if (c.visitor) list.push(["visitor", named(visitors, c.visitor)]);
+  if (c.moment) {
+    const wall = Date.parse(wallOf(c.moment) + "Z");
+    list.push(["moment", `${isNaN(wall) ? c.moment : momentForm.format(wall)}, ${zoneOf(c.moment)}${c.frozen ? ", standing still" : ""}`]);
+  }
+  return list;
+}

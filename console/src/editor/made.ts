@@ -1,0 +1,50 @@
+// From a part of the preview to the settings that made it, and back.
+import type { Element as Part, Setting } from "../api/types";
+import { kebab } from "./look";
+import type { Made, Show } from "./stage";
+
+// One setting that made what was pointed at; item is the list's item that it belongs to.
+export interface Maker {
+  key: string;
+  item?: number;
+}
+
+const nameOf = (setting: Setting) => [`--${kebab(setting.key)}`, `data-${kebab(setting.key)}`];
+
+// The settings behind what was pointed at, the nearest first. lengths are those of the lists.
+export function makers(made: Made[], parts: Part[], settings: Setting[], length: (key: string) => number): Maker[] {
+  const list: Maker[] = [];
+  const add = (key: string, item?: number) => {
+    const known = list.find((m) => m.key == key);
+    if (!known) list.push(item === undefined ? { key } : { key, item });
+    else if (known.item === undefined && item !== undefined) known.item = item;
+  };
+  const isList = (setting: Setting) => setting.type == "list" || setting.type == "items";
+  let nearest = true; // what is further out has made the box, and not what was pointed at
+  for (const step of made) {
+    const here = step.mark == null ? [] : (parts[step.mark]?.settings ?? []).flatMap((key) => settings.find((s) => s.key == key) ?? []);
+    for (const setting of here) {
+      // A part that is there once for each item tells which item it is.
+      const each = isList(setting) && step.of > 0 && step.of == length(setting.key);
+      if (nearest || (each && list.some((m) => m.key == setting.key))) add(setting.key, each ? step.nth : undefined);
+    }
+    if (here.length) nearest = false;
+    for (const setting of settings) if (setting.look && nameOf(setting).some((name) => step.names.includes(name))) add(setting.key);
+  }
+  return list;
+}
+
+// What to outline for a setting, or for one item of a list that has so many.
+export function affects(setting: Setting, parts: Part[], item?: { nth: number; of: number }): Show {
+  const marks = parts.flatMap((part, i) => (part.settings?.includes(setting.key) ? [i] : []));
+  if (item) return { marks, names: [], item };
+  // A list is outlined as a whole; of anything else an outline around what is within is enough.
+  const list = setting.type == "list" || setting.type == "items";
+  const some = marks.filter((m) => !marks.some((other) => (list ? within(m, other, parts) : within(other, m, parts))));
+  return { marks: some, names: setting.look ? nameOf(setting) : [] };
+}
+
+function within(inner: number, outer: number, parts: Part[]) {
+  for (let at = parts[inner].parent; at >= 0; at = parts[at].parent) if (at == outer) return true;
+  return false;
+}

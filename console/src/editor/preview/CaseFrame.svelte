@@ -1,0 +1,42 @@
+<script lang="ts">
+  // One case in a frame of its own, drawn smaller, that follows what is typed.
+  import type { PreviewCase } from "../../api/types";
+  import { frameIn, hostOf } from "../circumstances";
+  import type { PocketEditor } from "../editor.svelte";
+  import { Stage } from "../stage";
+
+  let { editor, which }: { editor: PocketEditor; which: PreviewCase } = $props();
+  const sight = $derived(editor.sight);
+  const draft = $derived(editor.draft);
+  const stage = new Stage();
+  $effect(() => () => stage.close());
+  let room = $state(0);
+  let trouble = $state("");
+  const width = $derived(which.circumstances.width || 960);
+  const scale = $derived(room ? Math.min(1, room / width) : 1);
+  const high = 260;
+
+  // What is typed is followed; a later drawing replaces one under way.
+  $effect(() => {
+    void [JSON.stringify(draft.values), draft.about.language];
+    const mine = new AbortController();
+    const waits = setTimeout(async () => {
+      try {
+        const shown = await sight.render(which.circumstances, mine.signal);
+        stage.draw(shown, hostOf(which.circumstances, sight.floats), frameIn(which.circumstances, shown));
+        trouble = "";
+      } catch (error) {
+        if (!mine.signal.aborted) trouble = (error as Error).message;
+      }
+    }, 120);
+    return () => {
+      clearTimeout(waits);
+      mine.abort();
+    };
+  });
+</script>
+
+<div class="overflow-hidden border-t border-line bg-white" style:height="{high}px" bind:clientWidth={room}>
+  {#if trouble}<p role="alert" class="p-4 text-bad">{trouble}</p>{/if}
+  <iframe title="Preview: {which.name}" class="block origin-top-left border-0 bg-white" style:width="{width}px" style:height="{high / scale}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{editor.publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+</div>

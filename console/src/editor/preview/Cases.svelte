@@ -1,0 +1,59 @@
+<script lang="ts">
+  // The cases kept with the pocket, and what is unusual now, which may become one.
+  import type { Circumstances } from "../../api/types";
+  import { same } from "../draft.svelte";
+  import type { PocketEditor } from "../editor.svelte";
+
+  let { editor, unusual }: { editor: PocketEditor; unusual: [keyof Circumstances, string][] } = $props();
+  const sight = $derived(editor.sight);
+  let naming = $state(false);
+  let name = $state("");
+  let trouble = $state("");
+  const current = $derived(sight.cases.find((c) => same(sorted(c.circumstances), sorted(sight.circumstances))));
+  const sorted = (c: Circumstances) => Object.entries(c).filter(([, v]) => v).sort();
+
+  async function keep(event: SubmitEvent) {
+    event.preventDefault();
+    trouble = "";
+    try {
+      await sight.keep(name.trim());
+      naming = false;
+      name = "";
+    } catch (error) {
+      trouble = (error as Error).message;
+    }
+  }
+</script>
+
+{#if sight.cases.length || unusual.length}
+  <div class="flex flex-wrap items-center gap-1.5 border-b border-line bg-paper px-4 py-2 text-sm" role="group" aria-label="Preview cases">
+    {#if sight.cases.length}
+      <button type="button" class={["rounded-full border px-2.5 py-0.5", !sight.sheet && unusual.length == 0 ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={!sight.sheet && unusual.length == 0} onclick={() => sight.take({})}>Usual</button>
+      {#each sight.cases as which (which.name)}
+        <button type="button" class={["rounded-full border px-2.5 py-0.5", !sight.sheet && current == which ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={!sight.sheet && current == which} onclick={() => sight.take(which.circumstances)}>{which.name}</button>
+      {/each}
+      <button type="button" class={["rounded-full border px-2.5 py-0.5", sight.sheet ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={sight.sheet} onclick={() => (sight.sheet = !sight.sheet)}>Side by side</button>
+    {/if}
+    {#if unusual.length && !sight.sheet}
+      <span class="mx-1 h-4 border-s border-edge" aria-hidden="true"></span>
+      {#each unusual as [key, words] (key)}
+        <span class="inline-flex items-center rounded-full bg-sunk py-0.5 ps-2.5 pe-1"
+          >{words}<button type="button" class="ms-1 grid size-5 place-items-center rounded-full text-soft hover:text-ink" aria-label="Not: {words}" onclick={() => sight.see(key == "moment" ? { moment: undefined, frozen: undefined } : { [key]: undefined })}>✕</button></span
+        >
+      {/each}
+      {#if current}
+        <button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => sight.drop(current.name)}>Forget “{current.name}”</button>
+      {:else if naming}
+        <form class="flex items-center gap-1.5" onsubmit={keep}>
+          <!-- svelte-ignore a11y_autofocus: it has just been asked for -->
+          <input class="field min-h-8 w-48 py-0.5" placeholder="Its name" aria-label="Name of the case" maxlength="60" bind:value={name} autofocus required onkeydown={(e) => e.key == "Escape" && (naming = false)} />
+          <button type="submit" class="rounded px-1.5 font-medium underline underline-offset-4">Keep</button>
+        </form>
+        {#if trouble}<span role="alert" class="text-bad">{trouble}</span>{/if}
+      {:else}
+        <button type="button" class="rounded px-1.5 underline underline-offset-4" onclick={() => (naming = true)}>Keep as a case…</button>
+        {#if sight.cases.length == 0}<button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => sight.take({})}>All as usual</button>{/if}
+      {/if}
+    {/if}
+  </div>
+{/if}

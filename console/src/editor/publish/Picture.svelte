@@ -1,0 +1,22 @@
+<script lang="ts">
+  // One rendering, live, in a frame of its own, as wide as a page's column and drawn to fit.
+  import type { Previewed } from "../../api/types";
+  import { Stage } from "../stage";
+
+  let { publicBase, label, payload }: { publicBase: string; label: string; payload: Previewed } = $props();
+  const stage = new Stage();
+  $effect(() => () => stage.close());
+  $effect(() => stage.draw(payload));
+  let room = $state(0);
+  let height = $state(120);
+  stage.onheight = (h) => (height = Math.max(40, h));
+  const width = $derived(Math.max(640, room));
+  const scale = $derived(room ? Math.min(1, room / width) : 1);
+</script>
+
+<figure class="min-w-0 flex-1" bind:clientWidth={room}>
+  <figcaption class="mb-1 text-sm text-soft">{label}</figcaption>
+  <div class="max-h-64 overflow-auto rounded-lg border border-line bg-white" style:height="{Math.min(256, height * scale + 2)}px">
+    <iframe title={label} class="block origin-top-left border-0" style:width="{width}px" style:height="{height}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+  </div>
+</figure>

@@ -1,0 +1,80 @@
+<script lang="ts">
+  // What publishing would change, before it does: setting by setting, and as pictures. Now, or
+  // at a moment; and what visitors need next when it is the first time.
+  import Box from "../../ui/Box.svelte";
+  import Button from "../../ui/Button.svelte";
+  import Moment from "../../ui/Moment.svelte";
+  import type { PocketEditor } from "../editor.svelte";
+  import Changes from "./Changes.svelte";
+  import Picture from "./Picture.svelte";
+  import Visitors from "./Visitors.svelte";
+
+  let { editor }: { editor: PocketEditor } = $props();
+  const publishing = $derived(editor.publishing);
+  let later = $state(false);
+  let ends = $state(false);
+  let at = $state("");
+  let back = $state("");
+  let copied = $state(false);
+  const first = $derived(publishing.pocket?.newest == 0);
+  const snippet = $derived(publishing.snippets.find((s) => s.form == "script"));
+  let wasFirst = $state(false);
+
+  function publish() {
+    if (publishing.done) return close();
+    wasFirst = first;
+    void publishing.publish({ at: later ? at : "", back: ends ? back : "" });
+  }
+  const close = () => (publishing.asking = false);
+  async function copy() {
+    await navigator.clipboard.writeText(snippet!.parts.map((p) => p.text).join("\n"));
+    copied = true;
+  }
+  const about = $derived(publishing.done ? "" : first ? "Visitors get nothing of it yet." : publishing.pocket?.publication ? `Visitors get number ${publishing.pocket.publication} now.` : "It is unpublished: visitors get nothing of it now.");
+</script>
+
+<Box title={publishing.done ? `Number ${publishing.done.number} is live` : first ? "Publish for the first time" : "Publish"} {about} wide onclose={close} onsubmit={publish}>
+  {#if publishing.trouble}
+    <div role="alert" class="mb-4"><p class="font-medium text-bad">{publishing.trouble.what}</p><p class="text-soft">{publishing.trouble.hint}</p></div>
+  {/if}
+  {#if publishing.done}
+    <p role="status">{publishing.notice}<Visitors {publishing} /></p>
+    {#if snippet}
+      <div class="mt-5">
+        <p class="font-medium">{wasFirst ? "Now paste this where it shall show" : "The snippet is the one that you have already"}</p>
+        <p class="mb-2 text-sm text-soft">{snippet.about}</p>
+        {#each snippet.parts as part (part.where)}
+          <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
+          <pre class="overflow-x-auto rounded-lg bg-sunk p-3.5 font-mono text-[13px] leading-relaxed whitespace-pre-wrap wrap-anywhere" tabindex="0" aria-label="Snippet">{part.text}</pre>
+        {/each}
+      </div>
+    {/if}
+  {:else if publishing.differences}
+    {#if !first}
+      <Changes changes={publishing.differences.changes} empty={publishing.pocket?.publication ? "The draft is what visitors get already." : "Nothing has been changed since."} />
+    {:else}
+      <p class="text-soft">From then on the service shows it to every page that has its snippet. The snippet never changes; you can publish again as often as you like.</p>
+    {/if}
+    <div class="mt-5 flex flex-wrap gap-4 max-sm:flex-col">
+      {#if publishing.before}<Picture publicBase={editor.publicBase} label="Now" payload={publishing.before} />{/if}
+      {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "Then" : "What visitors will see"} payload={publishing.after} />{/if}
+    </div>
+    <div class="mt-5 space-y-2.5 border-t border-line pt-4">
+      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Not now, but at a moment</label>
+      {#if later}<div class="ps-6.5"><Moment value={at} label="When it is published" id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} /></div>{/if}
+      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />Go back later to {publishing.pocket?.publication ? "what visitors get now" : "showing nothing"}</label>
+      {#if ends}<div class="ps-6.5"><Moment value={back} label="When visitors get again what they get now" id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} /></div>{/if}
+    </div>
+  {:else if !publishing.trouble}
+    <p class="py-6 text-center text-soft" role="status">Comparing…</p>
+  {/if}
+  {#snippet actions()}
+    {#if publishing.done}
+      {#if snippet}<Button kind={wasFirst ? "main" : "plain"} onclick={copy}>{copied ? "Copied" : "Copy the snippet"}</Button>{/if}
+      <Button type="submit" kind={wasFirst ? "plain" : "main"}>Done</Button>
+    {:else}
+      <Button kind="plain" onclick={close}>Not yet</Button>
+      <Button type="submit" disabled={publishing.busy || !publishing.differences || (later && !at) || (ends && !back)}>{publishing.busy ? "Publishing…" : later ? "Plan it" : "Publish now"}</Button>
+    {/if}
+  {/snippet}
+</Box>

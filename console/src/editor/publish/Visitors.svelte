@@ -1,0 +1,14 @@
+<script lang="ts">
+  // Whether every visitor has what was published last.
+  import type { Publishing } from "../publishing.svelte";
+
+  let { publishing }: { publishing: Publishing } = $props();
+</script>
+
+{#if publishing.done?.confirmed && !publishing.pocket?.withheld}
+  {#if publishing.left > 0}
+    {" "}<span>Pages opened in the last minute may still show the one before: every visitor has it in at most <span class="tabular-nums">{publishing.left}</span> s.</span>
+  {:else}
+    {" "}<span>Every visitor has number {publishing.done.number} now.</span>
+  {/if}
+{/if}

@@ -1,0 +1,196 @@
+// Putting a pocket before visitors: what would change, now or at a moment, the history, and who
+// has it by now.
+import { api, Refused, served } from "../api/client";
+import type { Height, Pocket, PocketDifferences, Previewed, Publication, Schedule, Snippet } from "../api/types";
+import { session } from "../session/session.svelte";
+import { measure } from "./stage";
+import type { Draft } from "./draft.svelte";
+
+export interface Wish {
+  at: string; // a moment with its zone; "" for now
+  back: string; // likewise, "" for never
+}
+
+export class Publishing {
+  pocket = $state<Pocket | null>(null);
+  asking = $state(false); // what would change is being shown
+  busy = $state(false);
+  differences = $state.raw<PocketDifferences | null>(null);
+  before = $state.raw<Previewed | null>(null);
+  after = $state.raw<Previewed | null>(null);
+  trouble = $state<{ what: string; hint: string } | null>(null);
+  done = $state<{ number: number; everybodyAt: number; confirmed: boolean } | null>(null); // the newest in this tab
+  notice = $state("");
+  follow = $state(false); // whether the next publication follows new releases
+  snippets = $state<Snippet[]>([]);
+  publications = $state<Publication[]>([]); // the newest first
+  older = $state(""); // cursor to those before, "" when there are none
+  schedules = $state<Schedule[]>([]);
+  now = $state(Date.now());
+  #clock: ReturnType<typeof setInterval> | undefined;
+
+  constructor(
+    readonly key: string,
+    readonly publicBase: string,
+    readonly draft: Draft,
+    readonly floats: () => boolean,
+  ) {}
+
+  waiting = $derived(this.schedules.filter((s) => s.outcome == "").reverse());
+  // Seconds until every visitor has what was published last in this tab.
+  left = $derived(this.done ? Math.max(0, Math.ceil((this.done.everybodyAt - this.now) / 1000)) : 0);
+
+  #failed(error: unknown) {
+    session.ended(error);
+    this.trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
+    if (error instanceof Refused) this.draft.refused(error.faults);
+  }
+
+  async load() {
+    await Promise.all([this.loadSnippets(), this.loadSchedules()]);
+  }
+
+  // Shows what publishing would change. Saves first, so that it is true.
+  async ask() {
+    this.trouble = null;
+    this.differences = null;
+    this.before = this.after = null;
+    this.asking = true;
+    this.done = null;
+    try {
+      await this.draft.save();
+      if (this.draft.state == "away") throw new Refused(0, "unreachable", "The service does not answer, so nothing can be published now.", "What you typed is kept here; publish when it answers again.");
+      const current = this.pocket!.publication;
+      const [differences, before, after] = await Promise.all([
+        api.pocketDifferences(this.key),
+        current ? api.preview(this.key, { publication: current }) : null,
+        api.preview(this.key, {}),
+      ]);
+      this.differences = differences;
+      this.before = before;
+      this.after = after;
+      if (this.draft.unsaved) this.trouble = { what: "Some settings could not be saved, so they would not be part of it.", hint: "Close this and see the marked fields." };
+    } catch (error) {
+      this.#failed(error);
+    }
+  }
+
+  async publish(wish: Wish = { at: "", back: "" }) {
+    this.busy = true;
+    this.trouble = null;
+    try {
+      await this.draft.save();
+      if (this.draft.unsaved) throw new Refused(0, "unsaved", "Not published: some settings could not be saved.", "Close this and see the marked fields.");
+      const publish = { revision: this.draft.revision, heights: await this.#heights(), follow: this.follow };
+      if (wish.at) {
+        await api.schedule(this.key, { does: "publish", at: wish.at, publish, ...(wish.back ? { back: wish.back } : {}) });
+        await this.loadSchedules();
+        this.asking = false;
+        this.notice = "It is planned. What is published then is the draft as it is now.";
+      } else {
+        const made = await api.publish(this.key, publish.revision, publish.heights, publish.follow);
+        if (wish.back) {
+          const before = this.pocket!.publication;
+          await api.schedule(this.key, before ? { does: "restore", number: before, at: wish.back } : { does: "unpublish", at: wish.back });
+        }
+        await this.#published(made, `Published as number ${made.number}.`);
+      }
+    } catch (error) {
+      this.#failed(error);
+    } finally {
+      this.busy = false;
+    }
+  }
+
+  // The room to reserve: none for what lies over the page. A narrow and a wide one; what the
+  // snippet reserves steps at 560 pixels.
+  async #heights(): Promise<Height[]> {
+    if (this.floats()) return [];
+    const payload = await api.preview(this.key, {});
+    const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
+    return [
+      { from: 0, ...narrow },
+      { from: 560, ...wide },
+    ];
+  }
+
+  restore = (number: number) => this.#do(() => api.restore(this.key, number), (made) => `Number ${number} is published again, as number ${made.number}.`);
+  unpublish = () => this.#do(() => api.unpublish(this.key), () => "Unpublished: visitors get nothing of it any more.");
+
+  async #do(what: () => Promise<Publication>, said: (made: Publication) => string) {
+    this.busy = true;
+    this.notice = "";
+    try {
+      const made = await what();
+      await this.#published(made, said(made));
+    } catch (error) {
+      session.ended(error);
+      this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
+    } finally {
+      this.busy = false;
+    }
+  }
+
+  async #published(made: Publication, what: string) {
+    this.pocket = await api.pocket(this.key);
+    const now = made.ends ? made.number : await served(this.publicBase, this.key).catch(() => 0);
+    const confirmed = now >= made.number;
+    this.done = { number: made.number, everybodyAt: Date.now() + Date.parse(made.everybodyAt) - Date.parse(made.at), confirmed };
+    this.notice = this.pocket.withheld
+      ? `${what} It is withheld: visitors get nothing until the operator serves it again.`
+      : confirmed
+        ? `${what} The service serves it now.`
+        : `${what} The public address ${this.publicBase} did not confirm it; check that visitors can reach it.`;
+    this.#count();
+    await Promise.all([this.loadSnippets(), this.loadPublications(), this.loadSchedules()]);
+  }
+
+  // Counts until every visitor's browser has asked again.
+  #count() {
+    clearInterval(this.#clock);
+    this.now = Date.now();
+    this.#clock = setInterval(() => {
+      this.now = Date.now();
+      if (this.left == 0) clearInterval(this.#clock);
+    }, 1000);
+  }
+
+  async loadPublications(more = false) {
+    try {
+      const page = await api.publications(this.key, more ? this.older : "");
+      this.publications = more ? [...this.publications, ...page.publications] : page.publications;
+      this.older = page.next ?? "";
+    } catch (error) {
+      this.#failed(error);
+    }
+  }
+
+  async loadSnippets() {
+    this.snippets = this.pocket!.publication > 0 ? (await api.snippets(this.key)).snippets : [];
+  }
+
+  async loadSchedules() {
+    this.schedules = (await api.schedules(this.key)).schedules;
+  }
+
+  async cancel(id: number) {
+    try {
+      await api.cancelSchedule(this.key, id);
+      this.notice = "It is not planned any more.";
+    } catch (error) {
+      this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
+    }
+    await this.loadSchedules();
+  }
+
+  // Something that was planned may have happened.
+  async look() {
+    if (!this.waiting.some((s) => Date.parse(s.due) <= Date.now())) return;
+    this.pocket = await api.pocket(this.key);
+    await this.load();
+  }
+
+  close() {
+    clearInterval(this.#clock);
+  }
+}

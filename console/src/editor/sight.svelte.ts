@@ -1,0 +1,144 @@
+// What of a pocket is seen: the preview and the circumstances that it is seen in, the cases
+// that are kept with it, and pointing from a part to what made it.
+import { api, Refused } from "../api/client";
+import type { Look, Previewed, PreviewCase, Setting } from "../api/types";
+import { frameIn, hostOf, type Circumstances } from "./circumstances";
+import type { Draft } from "./draft.svelte";
+import { affects, makers, type Maker } from "./made";
+import { Stage, type Made } from "./stage";
+
+export class Sight {
+  circumstances = $state<Circumstances>({});
+  cases = $state<PreviewCase[]>([]);
+  sheet = $state(false); // all cases side by side
+  pointing = $state(false);
+  over = $state.raw<Maker[]>([]); // the settings behind what the pointer is on
+  chosen = $state.raw<Maker[]>([]); // and behind what was chosen
+  fault = $state(""); // why the widget's script stopped
+  trouble = $state(""); // why nothing could be drawn
+  drawn = $state(0);
+  height = $state(200);
+  floats = $state(false);
+  shown = $state.raw<Previewed | null>(null);
+  stage = new Stage();
+  onchoose: (made: Maker[]) => void = () => {};
+  #drawing: AbortController | undefined;
+  #before: number | undefined; // the width before a look at small screens
+
+  constructor(
+    readonly key: string,
+    readonly draft: Draft,
+    readonly settings: () => Setting[],
+  ) {
+    const stage = this.stage;
+    stage.ondrawn = () => {
+      this.fault = "";
+      this.drawn++;
+    };
+    stage.onheight = (height) => (this.height = Math.ceil(height));
+    stage.onerror = (what) => (this.fault = what);
+    stage.onover = (made) => (this.over = made ? this.#makers(made) : []);
+    stage.onchosen = (made) => {
+      this.chosen = this.#makers(made);
+      if (this.chosen.length) this.onchoose(this.chosen);
+    };
+  }
+
+  #makers(made: Made[]): Maker[] {
+    return makers(made, this.shown?.parts ?? [], this.settings(), this.#length).slice(0, 12);
+  }
+
+  point(on: boolean) {
+    this.pointing = on;
+    this.over = [];
+    this.stage.point(on);
+  }
+
+  // Outlines what a setting has made, or one item of it; null for nothing.
+  outline(setting: Setting | null, nth?: number) {
+    const item = setting && nth !== undefined ? { nth, of: this.#length(setting.key) } : undefined;
+    this.stage.show(setting && this.shown ? affects(setting, this.shown.parts, item) : null);
+  }
+
+  #length = (key: string) => ((this.draft.get(key) ?? this.settings().find((s) => s.key == key)?.default ?? []) as unknown[]).length;
+
+  // Changes some circumstances; undefined makes one usual again.
+  see(change: Partial<Circumstances>) {
+    const next: Record<string, unknown> = { ...this.circumstances, ...change };
+    for (const key in next) if (!next[key]) delete next[key];
+    this.circumstances = next as Circumstances;
+    if ("width" in change) this.#before = undefined;
+    if (Object.keys(change).some((key) => key != "width")) void this.draw();
+  }
+
+  take(which: Circumstances) {
+    this.circumstances = { ...which };
+    this.#before = undefined;
+    this.sheet = false;
+    void this.draw();
+  }
+
+  // While a value for small screens is edited the page is as wide as one.
+  small(on: boolean) {
+    if (on && this.#before === undefined && !(this.circumstances.width && this.circumstances.width <= 600)) {
+      this.#before = this.circumstances.width ?? 0;
+      this.circumstances = { ...this.circumstances, width: 360 };
+    } else if (!on && this.#before !== undefined) {
+      const { width: _, ...rest } = this.circumstances;
+      this.circumstances = this.#before ? { ...rest, width: this.#before } : rest;
+      this.#before = undefined;
+    }
+  }
+
+  // What the service makes of circumstances; the rest is the frame's.
+  #asked = ({ language, turned, content, moment }: Circumstances) => JSON.parse(JSON.stringify({ language, turned, content, moment })) as Circumstances;
+
+  render(which: Circumstances, signal?: AbortSignal) {
+    return api.preview(this.key, { settings: this.draft.sound, circumstances: this.#asked(which) }, signal);
+  }
+
+  // Draws the draft as it stands in the form. A later call replaces one under way.
+  async draw(again = false): Promise<void> {
+    this.#drawing?.abort();
+    const mine = (this.#drawing = new AbortController());
+    const which = $state.snapshot(this.circumstances) as Circumstances;
+    try {
+      const shown = await this.render(which, mine.signal);
+      if (mine.signal.aborted) return;
+      this.shown = shown;
+      this.trouble = "";
+      this.stage.draw(shown, hostOf(which, this.floats), frameIn(which, shown), again);
+    } catch (error) {
+      if (mine.signal.aborted) return;
+      if (error instanceof Refused && error.faults.some((f) => f.field && !this.draft.faulty(f.field))) {
+        this.draft.refused(error.faults);
+        return this.draw(again); // without what is wrong
+      }
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+
+  restyle(look: Look) {
+    this.stage.restyle(look);
+  }
+
+  async loadCases() {
+    this.cases = (await api.previewCases(this.key)).cases;
+  }
+
+  async keep(name: string) {
+    await api.savePreviewCase(this.key, name, $state.snapshot(this.circumstances) as Circumstances);
+    await this.loadCases();
+  }
+
+  async drop(name: string) {
+    await api.endPreviewCase(this.key, name);
+    this.cases = this.cases.filter((c) => c.name != name);
+    if (this.cases.length == 0) this.sheet = false;
+  }
+
+  close() {
+    this.#drawing?.abort();
+    this.stage.close();
+  }
+}

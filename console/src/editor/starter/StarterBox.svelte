@@ -1,0 +1,82 @@
+<script lang="ts">
+  // Another starter: each is shown with what was typed, and what it would change is said before
+  // it does.
+  import { Refused } from "../../api/client";
+  import type { Previewed, StarterDifferences } from "../../api/types";
+  import Box from "../../ui/Box.svelte";
+  import Button from "../../ui/Button.svelte";
+  import type { PocketEditor } from "../editor.svelte";
+  import Changes from "../publish/Changes.svelte";
+  import Picture from "../publish/Picture.svelte";
+  import { api } from "../../api/client";
+
+  let { editor, close }: { editor: PocketEditor; close: () => void } = $props();
+  const starters = $derived(editor.widget!.starters);
+  // svelte-ignore state_referenced_locally: where one begins
+  let chosen = $state(starters.find((s) => s.name != editor.draft.about.starter)?.name ?? "");
+  let take = $state<string[]>([]);
+  let differences = $state.raw<StarterDifferences | null>(null);
+  let picture = $state.raw<Previewed | null>(null);
+  let trouble = $state("");
+
+  $effect(() => {
+    const [name, with_] = [chosen, [...take]];
+    let gone = false;
+    trouble = "";
+    editor
+      .starterDifferences(name, with_)
+      .then(async (found) => {
+        if (gone) return;
+        differences = found;
+        const shown = await api.preview(editor.key, { settings: found.settings });
+        if (!gone) picture = shown;
+      })
+      .catch((error) => (trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error)));
+    return () => (gone = true);
+  });
+  function begin() {
+    if (!differences) return;
+    editor.begin(differences, starters.find((s) => s.name == chosen)!.title.en!);
+    editor.notice = "The starter has been changed. Undo brings back what was.";
+    close();
+  }
+</script>
+
+<Box title="Another starter" about="What you typed stays; the rest becomes what the starter has. One step of undo brings everything back." wide onclose={close} onsubmit={begin}>
+  <div class="grid gap-6 md:grid-cols-[200px_minmax(0,1fr)]">
+    <div role="radiogroup" aria-label="Starter" class="space-y-1">
+      {#each starters as starter (starter.name)}
+        <label class={["block cursor-pointer rounded-lg border px-3 py-2", chosen == starter.name ? "border-teal bg-wash" : "border-line bg-sheet hover:border-edge"]}>
+          <input type="radio" class="sr-only" name="starter" value={starter.name} bind:group={chosen} onchange={() => (take = [])} />
+          <span class="font-medium">{starter.title.en}</span>{#if starter.name == editor.draft.about.starter}<span class="text-sm text-soft">{" · now"}</span>{/if}
+          {#if starter.summary}<span class="block text-[13px] text-soft">{starter.summary.en}</span>{/if}
+        </label>
+      {/each}
+    </div>
+    <div class="min-w-0">
+      {#if trouble}<p role="alert" class="text-bad">{trouble}</p>{/if}
+      {#if picture}<Picture publicBase={editor.publicBase} label="With what you typed" payload={picture} />{/if}
+      {#if differences}
+        <h3 class="mt-5 mb-2 font-semibold">It changes</h3>
+        <Changes changes={differences.changes} empty="Nothing: all that it sets is so already, or was typed." />
+        {#if differences.kept.length || take.length}
+          <h3 class="mt-5 mb-1 font-semibold">You set these yourself, so they stay</h3>
+          <p class="mb-2 text-sm text-soft">Mark those that shall become the starter's too.</p>
+          <ul class="space-y-1.5">
+            {#each [...differences.kept.map((k) => ({ key: k.key, label: k.label, before: k.before, after: k.after })), ...take.filter((t) => !differences!.kept.some((k) => k.key == t)).map((key) => ({ key, label: editor.label(key), before: "", after: "" }))] as kept (kept.key)}
+              <li>
+                <label class="flex items-baseline gap-2.5"
+                  ><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" value={kept.key} bind:group={take} /><span><span class="font-medium">{kept.label}</span>{#if kept.before || kept.after}<span class="text-soft"> {kept.before} instead of {kept.after || "nothing"}</span>{/if}</span></label
+                >
+              </li>
+            {/each}
+          </ul>
+        {/if}
+      {/if}
+    </div>
+  </div>
+  {#snippet actions()}
+    <Button kind="plain" onclick={close}>Keep what there is</Button>
+    <Button type="submit" disabled={!differences}>Take this starter</Button>
+  {/snippet}
+</Box>

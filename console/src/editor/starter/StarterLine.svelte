@@ -1,0 +1,17 @@
+<script lang="ts">
+  // What the pocket began from, and the way to another starter.
+  import type { PocketEditor } from "../editor.svelte";
+  import StarterBox from "./StarterBox.svelte";
+
+  let { editor }: { editor: PocketEditor } = $props();
+  let open = $state(false);
+  const now = $derived(editor.widget!.starters.find((s) => s.name == editor.draft.about.starter));
+</script>
+
+{#if editor.widget!.starters.length}
+  <div class="flex items-baseline justify-between gap-3 border-b border-line px-5 py-3 text-sm">
+    <p class="min-w-0 truncate text-soft">{#if now}Began from <span class="font-medium text-ink">{now.title.en}</span>{:else}Began without a starter{/if}</p>
+    <button type="button" class="shrink-0 rounded underline underline-offset-4" onclick={() => (open = true)}>Another starter…</button>
+  </div>
+{/if}
+{#if open}<StarterBox {editor} close={() => (open = false)} />{/if}
