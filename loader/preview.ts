@@ -78,8 +78,9 @@ addEventListener("message", function first(event) {
     const { at, frozen = false, zone = "", still, visitor } = order.in;
     if (anew) {
       setClock(at, frozen, zone);
-      g.clock.offset = 0;
-      if (at !== undefined) g.clock.set = 1 as never; // the service's own time is no matter then
+      // A clock of its own for each: what sets the last one right goes on with that. At another
+      // moment the service's own time is no matter.
+      g.clock = { offset: 0, ticks: new Set(), set: at === undefined ? undefined : 1 };
       open.clear();
     }
     setStill(still);
@@ -89,8 +90,10 @@ addEventListener("message", function first(event) {
       aside(-earlier);
       mount(g, stage, false, { ...order.draw, built: 0 }, module);
       for (const name of ["open", "close"]) stage.dispatchEvent(new CustomEvent("glass-pocket:" + name));
+      await new Promise((on) => setTimeout(on)); // a dialog tells later that it was closed
       forget(g, stage);
       aside(earlier);
+      if (mine != turn) return;
     }
     mount(g, stage, false, order.draw, module);
     if (root()) applyStill(root()!);

@@ -24,7 +24,7 @@ type Circumstances struct {
 	Turned   bool   `json:"turned,omitempty"`   // written from right to left, whatever the language
 	Content  string `json:"content,omitempty"`  // "none", "one", "many" or "long"; as it is without one
 	Still    bool   `json:"still,omitempty"`    // the visitor asks for less motion
-	Visitor  string `json:"visitor,omitempty"`  // "returning", or "" for a new one
+	Visitor  string `json:"visitor,omitempty"`  // "new" or "returning", as they meet it; "" with everything open
 	Moment   string `json:"moment,omitempty"`   // when it is seen, with its zone; "" for now
 	Frozen   bool   `json:"frozen,omitempty"`   // the clock stands still at that moment
 }
@@ -49,8 +49,8 @@ func (c Circumstances) check(languages []string) error {
 		return wrong("page", fmt.Sprintf("There is no page %q to show it in.", c.Page), fault.DidYouMean(c.Page, Pages))
 	case c.Content != "" && !slices.Contains(setting.Contents, c.Content):
 		return wrong("content", fmt.Sprintf("There is no content %q to try it with.", c.Content), fault.DidYouMean(c.Content, setting.Contents))
-	case c.Visitor != "" && c.Visitor != "returning":
-		return wrong("visitor", fmt.Sprintf("A visitor is new or returning, not %q.", c.Visitor), "Write \"returning\", or leave it out.")
+	case !slices.Contains([]string{"", "new", "returning"}, c.Visitor):
+		return wrong("visitor", fmt.Sprintf("A visitor is new or returning, not %q.", c.Visitor), "Leave it out to see everything open.")
 	case c.Language != "" && !slices.Contains(languages, c.Language):
 		return wrong("language", fmt.Sprintf("The widget does not speak %q.", c.Language), fault.DidYouMean(c.Language, languages))
 	}

@@ -29,6 +29,9 @@
   const chosen = $derived(sight.chosen.flatMap((m) => ({ ...m, setting: editor.setting(m.key)! })).filter((m) => m.setting && editor.matters(m.setting)));
 
   let form: HTMLElement;
+  let top: HTMLElement;
+  const few = 6; // settings named of a part, before the others are asked for
+  let all = $state(false);
   // What is asked for from elsewhere comes into view, with the keyboard.
   $effect(() => {
     const wanted = editor.wanted;
@@ -39,9 +42,13 @@
       if (!at) return;
       // Within the form alone where that scrolls; scrollIntoView would move the page too.
       const box = form.parentElement!;
-      if (box.scrollHeight > box.clientHeight) box.scrollTop += at.getBoundingClientRect().top - box.getBoundingClientRect().top - 130;
+      if (box.scrollHeight > box.clientHeight) box.scrollTop += at.getBoundingClientRect().top - top.getBoundingClientRect().bottom - 16;
       else at.scrollIntoView({ block: "center" });
-      at.querySelector<HTMLElement>("input:not([type=color]), textarea, select, [contenteditable], button, [tabindex='0']")?.focus({ preventScroll: true });
+      // The control itself goes before the buttons around it.
+      for (const kind of ["[data-item]", "input:not([type=color]), textarea, select, [contenteditable]", "[tabindex='0'], button"]) {
+        const control = at.querySelector<HTMLElement>(kind);
+        if (control) return control.focus({ preventScroll: true });
+      }
     });
   });
   const pathOf = (at: EventTarget | null) => (at as HTMLElement | null)?.closest<HTMLElement>("[data-path]")?.dataset.path ?? "";
@@ -56,7 +63,7 @@
   }}
   aria-label="Settings"
 >
-  <div class="z-10 space-y-2.5 lg:sticky lg:top-0 border-b border-line bg-sheet px-5 pt-3.5 pb-3">
+  <div bind:this={top} class="z-10 space-y-2.5 lg:sticky lg:top-0 border-b border-line bg-sheet px-5 pt-3.5 pb-3">
     <input id="find-setting" type="search" class="field" placeholder="Find a setting ( / )" aria-label="Find a setting" bind:value={editor.search} onkeydown={(e) => e.key == "Escape" && (editor.search = "")} autocomplete="off" />
     {#if !text}
       <Segments
@@ -76,11 +83,12 @@
           <button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (sight.chosen = [])}>Close</button>
         </div>
         <div class="flex flex-wrap gap-1.5">
-          {#each chosen as maker (maker.key)}
+          {#each all ? chosen : chosen.slice(0, few) as maker (maker.key)}
             <button type="button" class={["rounded-full border px-2.5 py-0.5 text-sm", editor.focused.startsWith(maker.key) ? "border-teal bg-sheet font-medium" : "border-edge bg-sheet hover:border-teal"]} onclick={() => editor.open([maker])}
               >{maker.setting.label.en}{maker.item === undefined ? "" : ` ${maker.item + 1}`}</button
             >
           {/each}
+          {#if !all && chosen.length > few}<button type="button" class="rounded px-1.5 text-sm underline underline-offset-4" onclick={() => (all = true)}>{chosen.length - few} more</button>{/if}
         </div>
       </div>
     {/if}

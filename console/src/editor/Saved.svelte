@@ -3,7 +3,7 @@
   import type { Draft } from "./draft.svelte";
 
   let { draft }: { draft: Draft } = $props();
-  const words = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", faulty: "Not saved", collided: "Not saved", away: "Not saved" };
+  const words = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", faulty: "Not saved", collided: "Not saved", refused: "Not saved", away: "Not saved" };
   const about = $derived(
     draft.state == "faulty"
       ? "Some settings have to be mended first; they are marked. The others are saved."
@@ -11,7 +11,9 @@
         ? "Somebody else has changed the same setting: say which one counts."
         : draft.state == "away"
           ? "The service does not answer. What you type is kept in this browser and saved when it does."
-          : "",
+          : draft.state == "refused"
+            ? draft.trouble
+            : "",
   );
 </script>
 

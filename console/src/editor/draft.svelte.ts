@@ -29,7 +29,7 @@ export class Draft {
   values = $state<Values>({}); // what is set; the rest is default or sample
   about = $state<Values>({}); // title, language and starter
   faults = $state<Record<string, Fault>>({});
-  state = $state<"saved" | "waiting" | "saving" | "faulty" | "collided" | "away">("saved");
+  state = $state<"saved" | "waiting" | "saving" | "faulty" | "collided" | "refused" | "away">("saved");
   trouble = $state(""); // why saving failed, when it is no single setting's fault
   aside = $state<string[]>([]); // set under another release, kept, and not shown by this one
   collisions = $state<Collision[]>([]);
@@ -45,6 +45,7 @@ export class Draft {
   #timer: ReturnType<typeof setTimeout> | undefined;
   #last: Promise<void> | undefined;
   #closed = false;
+  #away = false; // the service did not answer the last time
 
   constructor(
     readonly key: string,
@@ -137,7 +138,7 @@ export class Draft {
       this.#pending.add(path);
       this.#inspect(path, value);
     }
-    this.state = "waiting";
+    this.state = this.#away ? "away" : "waiting";
     this.onchange(list.map(([path]) => path));
     // Nothing else may hold up what is to be painted.
     queueMicrotask(() => this.#write());
@@ -218,11 +219,12 @@ export class Draft {
   async #now(): Promise<void> {
     const ready = [...this.#pending].filter((path) => !this.faulty(path) && !this.#collided(path));
     if (ready.length == 0) return this.#settle();
-    this.state = "saving";
+    if (!this.#away) this.state = "saving";
     const sent = new Map(ready.map((path) => [path, $state.snapshot(this.get(path))]));
     try {
       await this.#send(sent);
       this.trouble = "";
+      this.#answered();
       this.#settle();
     } catch (error) {
       session.ended(error);
@@ -234,10 +236,18 @@ export class Draft {
       } else this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
       this.#settle();
       if (error instanceof Refused && (error.status == 0 || error.status >= 500)) {
+        this.#away = true;
         this.state = "away";
         if (!this.#closed) this.#later(again);
       }
     }
+  }
+
+  #answered() {
+    if (!this.#away) return;
+    this.#away = false;
+    this.trouble = "";
+    this.onback();
   }
 
   refused(faults: Fault[]) {
@@ -246,9 +256,7 @@ export class Draft {
 
   #settle() {
     const left = [...this.#pending];
-    const away = this.state == "away";
-    this.state = left.length == 0 ? "saved" : left.some(this.#collided) ? "collided" : left.every((path) => this.faulty(path)) ? "faulty" : this.trouble ? "away" : "waiting";
-    if (away && this.state != "away") this.onback();
+    this.state = left.length == 0 ? "saved" : left.some(this.#collided) ? "collided" : left.every((path) => this.faulty(path)) ? "faulty" : this.trouble ? "refused" : "waiting";
     this.#write();
   }
 
@@ -277,6 +285,7 @@ export class Draft {
   // changed the same a person decides.
   async #rebase() {
     const saved = await api.draft(this.key);
+    this.#answered();
     const before = this.#base;
     this.#take(saved);
     const by = saved.changedBy || "Somebody";
