@@ -149,6 +149,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	working, rest := context.WithCancel(context.Background())
 	var work sync.WaitGroup
 	work.Go(func() { a.RunSchedules(working) })
+	work.Go(func() { a.RunJobs(working) })
 
 	var once sync.Once
 	s.close = func() (err error) {

@@ -20,11 +20,16 @@ type App struct {
 	builder widget.Builder
 	trials  *widget.Trials
 	now     func() time.Time
+	public  bool // the gallery
+	keeps   time.Duration
 
+	jobs       chan struct{}  // there is one to begin
 	scheduler  sync.Mutex     // one goes through what is due at a time
 	publishing [64]sync.Mutex // by key: one build of a pocket at a time
 	openings   singleflight.Group
 	opened     sync.Map // release id → *widget.Release
+	brands     sync.Map // customer → *keptBrand
+	pictures   sync.Map // of a widget's starters → *pictured
 	markeds    sync.Map // release digest → the same with marks, for previews
 	attempts   attempts
 	marks      marks
@@ -44,6 +49,10 @@ type Options struct {
 	Builder widget.Builder
 	Trier   widget.Trier
 	Now     func() time.Time // time.Now when nil
+	// Open lets people without an account look at the gallery and begin a pocket, which is kept
+	// for Keeps after it was last changed.
+	Open  bool
+	Keeps time.Duration
 	// Notice tells the operator what nobody who asked can be told; about are keys and values.
 	Notice func(what string, about ...any)
 }
@@ -56,7 +65,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	return &App{public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

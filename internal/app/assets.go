@@ -32,7 +32,7 @@ func (a Asset) About() (info asset.Info) {
 // AddAsset takes a file of a customer's in. The same content again is the same asset
 // (fresh is false).
 func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src []byte) (at Asset, fresh bool, err error) {
-	if err := a.reach(ctx, s, editPockets, customer); err != nil {
+	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return at, false, err
 	}
 	if err := showable("name", name); err != nil {
@@ -60,7 +60,7 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 
 // Assets lists a customer's assets by digest.
 func (a *App) Assets(ctx context.Context, s Scope, customer string, p Page) ([]Asset, error) {
-	if err := a.reach(ctx, s, seePockets, customer); err != nil {
+	if err := a.reach(ctx, s, seeLists, customer); err != nil {
 		return nil, err
 	}
 	return a.store.Assets(ctx, customer, p)
@@ -84,7 +84,7 @@ func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asse
 
 // EndAsset takes an asset away, unless a pocket shows it.
 func (a *App) EndAsset(ctx context.Context, s Scope, customer, digest string) error {
-	if err := a.reach(ctx, s, editPockets, customer); err != nil {
+	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return err
 	}
 	uses, err := a.store.EndAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "asset", Of: digest[:min(12, len(digest))]}), customer, digest)
@@ -135,6 +135,16 @@ func (a *App) reach(ctx context.Context, s Scope, do action, customer string) er
 // shown gathers what is known of the uploaded assets that values name, and the faults of
 // those that are not the customer's.
 func (a *App) shown(ctx context.Context, customer string, schema *setting.Schema, values setting.Values) (map[string]asset.Info, fault.List, error) {
+	brand, err := a.brandOf(ctx, customer)
+	if err != nil {
+		return nil, nil, err
+	}
+	return a.shownWith(ctx, customer, schema, values, brand.Brand)
+}
+
+// shownWith is shown with another brand than the customer's.
+func (a *App) shownWith(ctx context.Context, customer string, schema *setting.Schema, values setting.Values, brand setting.Brand) (map[string]asset.Info, fault.List, error) {
+	values = schema.WithBrand(values, brand)
 	var faults fault.List
 	infos := map[string]asset.Info{}
 	for _, digest := range schema.Assets(values) {

@@ -2,11 +2,18 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"unicode/utf8"
+
+	"golang.org/x/net/idna"
+
+	"glasspocket/internal/message"
+	"glasspocket/internal/setting"
 )
 
 var idForm = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{1,39}$`)
@@ -16,10 +23,22 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 	if err := s.require(manageCustomers); err != nil {
 		return Customer{}, err
 	}
-	if name = strings.TrimSpace(name); name == "" || utf8.RuneCountInString(name) > 120 {
-		return Customer{}, &Error{Kind: Invalid, Code: "customer-name", Field: "name", What: "A customer needs a name of at most 120 characters.", Hint: "Write the name as the customer writes it."}
+	c, err := a.newCustomer(id, name)
+	if err != nil {
+		return Customer{}, err
 	}
-	if err := showable("name", name); err != nil {
+	if err := a.store.AddCustomer(a.noting(ctx, s, Entry{CustomerID: c.ID, Did: "add", Kind: "customer", Of: c.ID, Note: c.Name}), c); errors.Is(err, ErrExists) {
+		return Customer{}, &Error{Kind: Conflict, Code: "customer-exists", Field: "id", What: fmt.Sprintf("There is a customer %q already.", c.ID), Hint: "Choose another id."}
+	} else if err != nil {
+		return Customer{}, err
+	}
+	return c, nil
+}
+
+// newCustomer is a customer as it begins; nothing is saved.
+func (a *App) newCustomer(id, name string) (Customer, error) {
+	name, err := customerName(name)
+	if err != nil {
 		return Customer{}, err
 	}
 	if id == "" {
@@ -28,21 +47,150 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 	if !idForm.MatchString(id) {
 		return Customer{}, &Error{Kind: Invalid, Code: "customer-id", Field: "id", What: fmt.Sprintf("%q cannot be a customer's id.", id), Hint: "Use 2 to 40 lower-case letters, digits and hyphens."}
 	}
-	c := Customer{ID: id, Name: name, CreatedAt: a.now()}
-	if err := a.store.AddCustomer(a.noting(ctx, s, Entry{CustomerID: id, Did: "add", Kind: "customer", Of: id, Note: name}), c); errors.Is(err, ErrExists) {
-		return Customer{}, &Error{Kind: Conflict, Code: "customer-exists", Field: "id", What: fmt.Sprintf("There is a customer %q already.", id), Hint: "Choose another id."}
-	} else if err != nil {
-		return Customer{}, err
-	}
-	return c, nil
+	return Customer{ID: id, Name: name, CreatedAt: a.now(), Revision: 1, Zone: "UTC", Sites: []byte("[]"), Brand: []byte("[]")}, nil
 }
+
+// NobodysCustomer owns what is begun without an account; it is in no list.
+const NobodysCustomer = "(nobody)"
 
 // Customers lists the customers in reach.
 func (a *App) Customers(ctx context.Context, s Scope, p Page) ([]Customer, error) {
-	if err := s.require(seePockets); err != nil {
+	if err := s.require(seeLists); err != nil {
 		return nil, err
 	}
 	return a.store.Customers(ctx, s.only(), p)
+}
+
+// Customer reads one customer in reach.
+func (a *App) Customer(ctx context.Context, s Scope, id string) (Customer, error) {
+	if err := s.require(seeLists); err != nil {
+		return Customer{}, err
+	}
+	if !s.sees(id) {
+		return Customer{}, noCustomer(id)
+	}
+	c, err := a.store.Customer(ctx, id)
+	if errors.Is(err, ErrNotFound) {
+		return c, noCustomer(id)
+	}
+	return c, err
+}
+
+// ChangeCustomer says what of a customer shall be otherwise; nil leaves it as it is.
+type ChangeCustomer struct {
+	Name, Zone, Language *string
+	Sites                []string
+}
+
+// SitesMost is how many sites a customer may have.
+const SitesMost = 100
+
+// ChangeCustomer changes what new pockets of a customer begin with, and where they stand.
+func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision int, n ChangeCustomer) (Customer, error) {
+	c, err := a.Customer(ctx, s, id)
+	if err != nil {
+		return c, err
+	}
+	if err := s.require(publishPockets); err != nil {
+		return c, err
+	}
+	if c.Revision != revision {
+		return c, customerChanged(c)
+	}
+	var names []string
+	if n.Name != nil {
+		if c.Name, err = customerName(*n.Name); err != nil {
+			return c, err
+		}
+		names = append(names, "name")
+	}
+	if n.Zone != nil {
+		if f := setting.CheckZone(*n.Zone); f != nil {
+			return c, &Error{Kind: Invalid, Code: "zone-unknown", Field: "zone", What: f.What, Hint: f.Mend}
+		}
+		c.Zone, names = *n.Zone, append(names, "zone")
+	}
+	if n.Language != nil {
+		if *n.Language != "" && !message.ValidTag(*n.Language) {
+			return c, &Error{Kind: Invalid, Code: "language-unknown", Field: "language", What: fmt.Sprintf("%q is no language.", *n.Language), Hint: "Write a BCP 47 tag such as de or pt-BR."}
+		}
+		c.Language, names = *n.Language, append(names, "language")
+	}
+	if n.Sites != nil {
+		sites, err := readSites(n.Sites)
+		if err != nil {
+			return c, err
+		}
+		c.Sites, _ = json.Marshal(sites)
+		names = append(names, "sites")
+	}
+	if names == nil {
+		return c, nil
+	}
+	return a.saveCustomer(ctx, s, c, Entry{CustomerID: id, Did: "change", Kind: "customer", Of: id, Names: names})
+}
+
+func (a *App) saveCustomer(ctx context.Context, s Scope, c Customer, e Entry) (Customer, error) {
+	if err := a.store.SaveCustomer(a.noting(ctx, s, e), c, c.Revision); errors.Is(err, ErrChanged) {
+		if now, err := a.store.Customer(ctx, c.ID); err == nil {
+			c = now
+		}
+		return c, customerChanged(c)
+	} else if err != nil {
+		return c, err
+	}
+	a.marks.move(ofCustomer, c.ID)
+	a.brands.Delete(c.ID)
+	c.Revision++
+	return c, nil
+}
+
+func customerChanged(c Customer) *Error {
+	return &Error{Kind: Precondition, Code: "customer-changed", What: fmt.Sprintf("%s has changed meanwhile; it is at revision %d.", c.ID, c.Revision), Hint: "Read it again, then make your change on top."}
+}
+
+var siteForm = regexp.MustCompile(`^(\*\.)?[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*(:\d{1,5})?$`)
+
+// readSites reads domains: "shop.example", "*.shop.example", "localhost:8080". What stands
+// around a domain in an address is taken off; other alphabets are written as browsers send them
+// (RFC 5891).
+func readSites(given []string) ([]string, error) {
+	if len(given) > SitesMost {
+		return nil, &Error{Kind: Invalid, Code: "too-many-sites", Field: "sites", What: fmt.Sprintf("A customer has at most %d sites.", SitesMost), Hint: "Name a domain with *. before it for all that lie below."}
+	}
+	sites := []string{}
+	for i, text := range given {
+		site := strings.ToLower(strings.TrimSpace(text))
+		if _, after, ok := strings.Cut(site, "://"); ok {
+			site = after
+		}
+		site, _, _ = strings.Cut(site, "/")
+		wild := strings.HasPrefix(site, "*.")
+		host, port, _ := strings.Cut(strings.TrimPrefix(site, "*."), ":")
+		if ascii, err := idna.Lookup.ToASCII(host); err == nil {
+			site = ascii
+			if wild {
+				site = "*." + site
+			}
+			if port != "" {
+				site += ":" + port
+			}
+		}
+		if len(site) > 253 || !siteForm.MatchString(site) {
+			return nil, &Error{Kind: Invalid, Code: "site-form", Field: fmt.Sprintf("sites/%d", i), What: fmt.Sprintf("%q is no domain.", text), Hint: "Write it as shop.example, or *.shop.example for all below it."}
+		}
+		if !slices.Contains(sites, site) {
+			sites = append(sites, site)
+		}
+	}
+	return sites, nil
+}
+
+func customerName(name string) (string, error) {
+	if name = strings.TrimSpace(name); name == "" || utf8.RuneCountInString(name) > 120 {
+		return "", &Error{Kind: Invalid, Code: "customer-name", Field: "name", What: "A customer needs a name of at most 120 characters.", Hint: "Write the name as the customer writes it."}
+	}
+	return name, showable("name", name)
 }
 
 // slug makes a readable id: "Kelp & Kiln" becomes kelp-kiln.

@@ -140,6 +140,9 @@ func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.V
 // savePocket saves what has been changed in a pocket that was read before.
 func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string) (Pocket, error) {
 	p.DraftAt, p.DraftBy = a.now(), s.Name
+	if w, err := a.widgetFor(ctx, p); err == nil {
+		p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))
+	}
 	ctx = a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
 	if err := a.store.SavePocket(ctx, p, p.Revision); errors.Is(err, ErrChanged) {
 		if now, err := a.store.Pocket(ctx, p.Key); err == nil {
@@ -150,6 +153,11 @@ func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string)
 		return p, err
 	}
 	p.Revision++
+	if s.Role == Guest {
+		if err := a.store.KeepBegun(ctx, p.Key, p.DraftAt.Add(a.keeps)); err != nil {
+			return p, err
+		}
+	}
 	return p, nil
 }
 

@@ -53,6 +53,11 @@ func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*rende
 	if len(faults) > 0 {
 		return nil, faulty("setting-not-taken", "This pocket cannot take what the page sets: "+faults[0].What, faults)
 	}
+	brand, err := a.brandOf(ctx, pub.CustomerID)
+	if err != nil {
+		return nil, err
+	}
+	subject.Brand = brand.Brand
 	if subject.Assets, faults, err = a.shown(ctx, pub.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
 		return nil, err
 	}

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	lots "math/rand/v2"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -41,6 +42,9 @@ func newKey() string {
 	return string(b)
 }
 
+// newLot draws a pocket's lot.
+func newLot() int { return lots.IntN(LotLast + 1) }
+
 // NewPocket says what a pocket is made of. Key may be empty; only the operator chooses one.
 type NewPocket struct {
 	CustomerID, Widget, Starter, Title, Language, Key string
@@ -48,16 +52,31 @@ type NewPocket struct {
 
 // AddPocket makes a pocket whose draft begins with its starter's settings.
 func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, error) {
-	if err := s.require(editPockets); err != nil {
+	if err := s.require(publishPockets); err != nil {
 		return Pocket{}, err
 	}
 	if n.CustomerID == "" {
 		n.CustomerID = s.CustomerID
 	}
-	if !s.sees(n.CustomerID) {
+	if !s.sees(n.CustomerID) || n.CustomerID == NobodysCustomer {
 		return Pocket{}, notFound("customer", n.CustomerID, "List the customers to see which there are.")
 	}
-	if _, err := a.store.Customer(ctx, n.CustomerID); errors.Is(err, ErrNotFound) {
+	p, err := a.newPocket(ctx, s, n)
+	if err != nil {
+		return p, err
+	}
+	if err := a.store.AddPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title}), p); errors.Is(err, ErrExists) {
+		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another, or leave it out."}
+	} else if err != nil {
+		return Pocket{}, err
+	}
+	return p, nil
+}
+
+// newPocket is a pocket as it begins; nothing is saved.
+func (a *App) newPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, error) {
+	owner, err := a.store.Customer(ctx, n.CustomerID)
+	if errors.Is(err, ErrNotFound) {
 		return Pocket{}, notFound("customer", n.CustomerID, "List the customers to see which there are.")
 	} else if err != nil {
 		return Pocket{}, err
@@ -74,9 +93,17 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 		}
 		values = starter.Settings
 	}
+	if n.Language == "" && owner.Language != "" && slices.Contains(w.Release.Manifest.Languages, w.Release.Language(owner.Language)) {
+		n.Language = w.Release.Language(owner.Language)
+	}
 	if n.Language, err = languageOf(w, n.Language); err != nil {
 		return Pocket{}, err
 	}
+	brand, err := a.brandOf(ctx, n.CustomerID)
+	if err != nil {
+		return Pocket{}, err
+	}
+	values = w.Release.Schema.Branded(values, brand.Brand)
 	if n.Title = strings.TrimSpace(n.Title); n.Title == "" {
 		n.Title = w.Release.Manifest.Title.In(n.Language)
 	}
@@ -95,12 +122,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	}
 	settings, _ := json.Marshal(values)
 	now := a.now()
-	p := Pocket{Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Title: n.Title, Language: n.Language, Starter: n.Starter, Settings: settings, Revision: 1, Lot: lots.IntN(LotLast + 1), DraftAt: now, DraftBy: s.Name, CreatedAt: now}
-	if err := a.store.AddPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title}), p); errors.Is(err, ErrExists) {
-		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another, or leave it out."}
-	} else if err != nil {
-		return Pocket{}, err
-	}
+	p := Pocket{BrandDraft: spacedNames(w.Release.Schema.BrandUses(values)), Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Title: n.Title, Language: n.Language, Starter: n.Starter, Settings: settings, Revision: 1, Lot: newLot(), DraftAt: now, DraftBy: s.Name, CreatedAt: now}
 	return p, nil
 }
 
@@ -122,27 +144,13 @@ func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 		return Pocket{}, err
 	}
 	p, err := a.store.Pocket(ctx, key)
-	if err == nil && s.sees(p.CustomerID) {
+	if err == nil && s.sees(p.CustomerID) && (s.Role != Guest || s.Key == key) {
 		return p, nil
 	}
 	if err == nil || errors.Is(err, ErrNotFound) {
 		return Pocket{}, notFound("pocket", key, "List the pockets to see which there are.")
 	}
 	return Pocket{}, err
-}
-
-// Pockets lists the pockets in reach; customer narrows the list when not "".
-func (a *App) Pockets(ctx context.Context, s Scope, customer string, p Page) ([]Pocket, error) {
-	if err := s.require(seePockets); err != nil {
-		return nil, err
-	}
-	if only := s.only(); only != "" {
-		if customer != "" && customer != only {
-			return nil, nil
-		}
-		customer = only
-	}
-	return a.store.Pockets(ctx, customer, p)
 }
 
 // ChangePocket says what of a pocket shall be otherwise; "" leaves it as it is.

@@ -134,6 +134,7 @@ type Preview struct {
 	In       Circumstances
 	// Number, when not 0, asks for a publication instead of the draft.
 	Number int
+	Brand  setting.Brand // instead of the customer's; nil for that
 }
 
 // Previewed is what a pocket looks like, and what made each part of it.
@@ -219,7 +220,15 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 	if ask.In.Language != "" {
 		language = ask.In.Language
 	}
-	assets, faults, err := a.shown(ctx, p.CustomerID, r.Schema, full)
+	brand := ask.Brand
+	if brand == nil {
+		kept, err := a.brandOf(ctx, p.CustomerID)
+		if err != nil {
+			return out, err
+		}
+		brand = kept.Brand
+	}
+	assets, faults, err := a.shownWith(ctx, p.CustomerID, r.Schema, full, brand)
 	if err != nil {
 		return out, err
 	}
@@ -227,7 +236,7 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 		return out, faulty("settings-faulty", "Some settings are wrong.", faults)
 	}
 	marked, parts := a.marked(r)
-	payload, faults := a.site.Show(render.Subject{Key: p.Key, Title: p.Title, Release: marked, Settings: full, Language: language, Now: now, Assets: assets})
+	payload, faults := a.site.Show(render.Subject{Key: p.Key, Title: p.Title, Release: marked, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
 	if len(faults) > 0 {
 		return out, faulty("view-stopped", "The widget's view stopped.", faults)
 	}

@@ -51,6 +51,7 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 		pub.Follow = *ask.Follow
 	}
 	pub.Settings, _ = json.Marshal(full)
+	pub.Brand = spacedNames(w.Release.Schema.BrandUses(full))
 	pub.Heights, _ = json.Marshal(ask.Heights)
 	return pub, nil
 }
@@ -75,6 +76,10 @@ func (a *App) again(ctx context.Context, p Pocket, number int) (Publication, err
 	}
 	if err := a.usable(ctx, p.Widget, pub); err != nil {
 		return pub, err
+	}
+	if r, err := a.open(ctx, pub.ReleaseID); err == nil {
+		values, _ := r.Schema.CarryJSON(pub.Settings)
+		pub.Brand = spacedNames(r.Schema.BrandUses(values))
 	}
 	pub.Restores = number
 	return pub, nil
@@ -124,7 +129,7 @@ func notPublished(key string) *Error {
 // put stores what prepare makes of a pocket as its next publication. One pocket is
 // published by one at a time.
 func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Pocket) (Publication, error)) (Publication, error) {
-	if err := s.require(editPockets); err != nil {
+	if err := s.require(publishPockets); err != nil {
 		return Publication{}, err
 	}
 	lock := a.publishingOf(key)

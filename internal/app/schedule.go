@@ -56,6 +56,7 @@ type planned struct {
 	Heights   json.RawMessage `json:"heights"`
 	Revision  int             `json:"revision"`
 	Follow    bool            `json:"follow"`
+	Brand     string          `json:"brand,omitempty"`
 }
 
 // NewSchedule asks that something happens at a moment.
@@ -79,7 +80,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 	if err != nil {
 		return nil, err
 	}
-	if err := s.require(editPockets); err != nil {
+	if err := s.require(publishPockets); err != nil {
 		return nil, err
 	}
 	now := a.now()
@@ -99,7 +100,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		if _, _, err := a.build(ctx, pub.ReleaseID, pub); err != nil {
 			return nil, err
 		}
-		first.Publication, _ = json.Marshal(planned{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow})
+		first.Publication, _ = json.Marshal(planned{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand})
 	case DoRestore:
 		if n.Number == p.Publication {
 			p.Publication = 0 // it may be another by then
@@ -232,7 +233,7 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 			if err := json.Unmarshal(each.Publication, &plan); err != nil {
 				return pub, err
 			}
-			pub = Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow}
+			pub = Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow, Brand: plan.Brand}
 			err = a.usable(ctx, p.Widget, pub)
 		case DoRestore:
 			pub, err = a.again(ctx, p, each.Number)
@@ -272,9 +273,13 @@ const ScheduleEvery = time.Second
 func (a *App) RunSchedules(ctx context.Context) {
 	tick := time.NewTicker(ScheduleEvery)
 	defer tick.Stop()
-	told := false
+	told, last := false, time.Time{}
 	for {
 		_, err := a.RunDue(ctx)
+		if swept := a.now().Truncate(time.Minute); err == nil && !swept.Equal(last) {
+			last = swept
+			_, err = a.SweepBegun(ctx)
+		}
 		if err != nil && ctx.Err() == nil && !told {
 			a.notice("what is planned cannot be done; it is tried again", "error", err)
 		}

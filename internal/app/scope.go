@@ -11,6 +11,9 @@ const (
 	Developer      Role = "developer"       // widgets, and every customer's pockets
 	CustomerEditor Role = "customer-editor" // the pockets of one customer
 	CustomerViewer Role = "customer-viewer" // look at the pockets of one customer
+	// Guest is somebody without an account, where the operator's gallery is open: they may look
+	// at the widgets, and set the one pocket that they have begun.
+	Guest Role = "guest"
 )
 
 // Roles lists the roles, the most powerful first.
@@ -30,6 +33,7 @@ type Scope struct {
 	UserID     int64
 	SessionID  int64  // 0 for a token
 	Narrowed   bool   // a token that reaches less far than its maker
+	Key        string // of a guest: the one pocket
 	Name       string // who, for the record
 	Client     string // "console", "token"
 }
@@ -38,22 +42,27 @@ type action int
 
 const (
 	seePockets action = iota
+	seeLists          // of what there is
 	editPockets
+	publishPockets
+	uploadAssets
 	seeWidgets
 	releaseWidgets
 	withdrawReleases
 	manageCustomers
 	withhold
 	manageUsers
+	managePeople  // of one customer
 	manageOneself // one's own sessions, tokens and password
 )
 
 var may = map[Role]map[action]bool{
-	OperatorAdmin: {seePockets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, withdrawReleases: true,
-		manageCustomers: true, withhold: true, manageUsers: true, manageOneself: true},
-	Developer:      {seePockets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, withdrawReleases: true, manageOneself: true},
-	CustomerEditor: {seePockets: true, editPockets: true, seeWidgets: true, manageOneself: true},
-	CustomerViewer: {seePockets: true, seeWidgets: true, manageOneself: true},
+	OperatorAdmin: {seePockets: true, seeLists: true, publishPockets: true, uploadAssets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, withdrawReleases: true,
+		manageCustomers: true, withhold: true, manageUsers: true, managePeople: true, manageOneself: true},
+	Developer:      {seePockets: true, seeLists: true, publishPockets: true, uploadAssets: true, editPockets: true, seeWidgets: true, releaseWidgets: true, withdrawReleases: true, manageOneself: true},
+	CustomerEditor: {seePockets: true, seeLists: true, publishPockets: true, uploadAssets: true, editPockets: true, seeWidgets: true, managePeople: true, manageOneself: true},
+	CustomerViewer: {seePockets: true, seeLists: true, seeWidgets: true, manageOneself: true},
+	Guest:          {seePockets: true, editPockets: true, seeWidgets: true},
 }
 
 // Operator tells whether the scope reaches every customer.
@@ -86,6 +95,9 @@ func (s Scope) sees(customerID string) bool { return s.Operator() || s.CustomerI
 func (s Scope) require(a action) error {
 	if s.Role == "" {
 		return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token."}
+	}
+	if s.Role == Guest && !may[Guest][a] {
+		return &Error{Kind: Forbidden, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in; what you have set is waiting for you."}
 	}
 	if !may[s.Role][a] {
 		return &Error{Kind: Forbidden, Code: "role-may-not", What: "The role " + string(s.Role) + " may not do this.", Hint: "Ask somebody of the operator."}

@@ -97,6 +97,11 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 		delivery, rendering, err = a.build(ctx, now.ReleaseID, pub)
 	}
 	if err != nil {
+		// Visitors keep what they have rather than nothing: the brand's change broke it.
+		if served.Document != nil && !now.brandFits() {
+			a.notice("a pocket cannot be shown with its customer's new brand and stays as it is", "pocket", key, "error", err)
+			return served, nil
+		}
 		return nil, err
 	}
 	// Should saving fail, visitors still get the new one; the next start renders once more.
@@ -132,7 +137,7 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 		document := render.Stored(now.Document)
 		if now.Sums == "" || strings.Contains(now.Sums, document.ETag) {
 			served.Document = &document
-			return served, now, now.ReleaseID == now.wanted() || a.refusals.has(key, now.Publication, now.wanted(), a.now()), nil
+			return served, now, now.brandFits() && (now.ReleaseID == now.wanted() || a.refusals.has(key, now.Publication, now.wanted(), a.now())), nil
 		}
 		a.notice("a stored rendering is damaged and is made again", "pocket", key)
 	}
@@ -165,6 +170,15 @@ func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*rende
 	if err != nil {
 		return nil, Rendering{}, err
 	}
+	brand, err := a.brandOf(ctx, p.CustomerID)
+	if err != nil {
+		return nil, Rendering{}, err
+	}
+	subject.Brand = brand.Brand
+	made := -1
+	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 {
+		made = brand.Revision
+	}
 	// An asset that has gone is not shown.
 	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
 		return nil, Rendering{}, err
@@ -173,5 +187,5 @@ func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*rende
 	if len(faults) > 0 {
 		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
 	}
-	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Sums: d.Sums(), Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
+	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Sums: d.Sums(), Brand: made, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
 }

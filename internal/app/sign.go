@@ -85,6 +85,12 @@ func (a *App) SignIn(ctx context.Context, name, password, address, client string
 		a.attempts.failed(now, "name "+name, "address "+address)
 		return Scope{}, "", &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both; capitals count."}
 	}
+	return a.begin(ctx, u, client)
+}
+
+// begin begins a session.
+func (a *App) begin(ctx context.Context, u User, client string) (scope Scope, secret string, err error) {
+	now := a.now()
 	secret = Secret()
 	if r := []rune(client); len(r) > 200 {
 		client = string(r[:200])

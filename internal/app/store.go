@@ -24,6 +24,12 @@ type Customer struct {
 	Name      string    `db:"name"`
 	CreatedAt time.Time `db:"created_at"`
 	Withheld
+	Revision      int             `db:"revision"` // counts the changes of what follows, from 1
+	Zone          string          `db:"zone"`     // IANA name
+	Language      string          `db:"language"` // of new pockets whose widget speaks it, "" for the widget's first
+	Sites         json.RawMessage `db:"sites"`    // []string: domains
+	Brand         json.RawMessage `db:"brand"`    // setting.Brand
+	BrandRevision int             `db:"brand_revision"`
 }
 
 // Withheld says since when and why visitors get nothing; At is nil when they do.
@@ -100,7 +106,11 @@ type Pocket struct {
 	PublishedOf int             `db:"published_revision"` // the draft revision that it was made of
 	Release     int             `db:"release_number"`     // of the current publication
 	Follow      bool            `db:"follow"`             // publications follow the newest release
-	Lot         int             `db:"lot"`                // 0 to 99, drawn when it was made: a release with a greater share is rolled out to it
+	// The names of the brand that the draft and the current publication refer to, with a space
+	// around each.
+	BrandDraft     string `db:"brand_draft"`
+	BrandPublished string `db:"brand_published"`
+	Lot            int    `db:"lot"` // 0 to 99, drawn when it was made: a release with a greater share is rolled out to it
 	Withheld
 }
 
@@ -122,6 +132,7 @@ type Publication struct {
 	Follow     bool            `db:"follow"`   // shown under the newest release that takes its settings
 	Restores   int             `db:"restores"` // the number of the publication that it brings back, 0 for none
 	Ends       bool            `db:"ends"`     // from here on visitors get nothing; it has no settings
+	Brand      string          `db:"-"`        // names of the brand that it refers to, with a space around each
 	Schedule   int64           `db:"-"`        // id of the schedule that it fulfils, 0 for none
 }
 
@@ -138,6 +149,7 @@ type Rendering struct {
 	ReleaseID   int64  `db:"release_id"` // that made it
 	Identity    string `db:"identity"`   // render.Site.Identity that made it
 	Sums        string `db:"sums"`       // render.Delivery.Sums of what was stored; "" is not checked
+	Brand       int    `db:"brand"`      // revision of the customer's brand that made it, -1 when it refers to none
 	Script      []byte `db:"script"`
 	JSON        []byte `db:"json"`
 	Page        []byte `db:"page"`
@@ -154,8 +166,10 @@ type Current struct {
 	CustomerID  string `db:"customer_id"`
 	Widget      string `db:"widget"`
 	Follow      bool   `db:"follow"`
-	Withheld    bool   `db:"withheld"` // the pocket or its customer
-	Newest      int64  `db:"newest"`   // id of the widget's newest release in use, 0 for none
+	Withheld    bool   `db:"withheld"`       // the pocket or its customer
+	Brand       int    `db:"brand"`          // that the document was made with, -1 for none
+	BrandNow    int    `db:"brand_revision"` // of the customer
+	Newest      int64  `db:"newest"`         // id of the widget's newest release in use, 0 for none
 }
 
 // wanted is the id of the release that visitors are to get.
@@ -165,6 +179,9 @@ func (c Current) wanted() int64 {
 	}
 	return c.ReleaseID
 }
+
+// brandFits tells whether the document was made with the customer's present brand, or needs none.
+func (c Current) brandFits() bool { return c.Brand < 0 || c.Brand == c.BrandNow }
 
 // Page asks for part of a list: at most Limit rows after the row named After.
 type Page struct {
@@ -180,6 +197,26 @@ type Store interface {
 	Customer(ctx context.Context, id string) (Customer, error)
 	Customers(ctx context.Context, only string, p Page) ([]Customer, error)
 	WithholdCustomer(ctx context.Context, id string, w Withheld) error // ErrNotFound
+	// SaveCustomer replaces name, zone, language, sites and brand if the revision is still
+	// revision; else ErrChanged.
+	SaveCustomer(ctx context.Context, c Customer, revision int) error
+	// Branded lists the pockets of a customer that refer to any of names, by key.
+	Branded(ctx context.Context, customer string, names []string, p Page) ([]Pocket, error)
+	AddBegun(ctx context.Context, p Pocket, digest string, until time.Time) error
+	Begun(ctx context.Context, digest string, now time.Time) (key string, err error) // ErrNotFound
+	KeepBegun(ctx context.Context, key string, until time.Time) error
+	// ClaimBegun gives a pocket that was begun to a customer, who is added when given, as is a
+	// user. ErrNotFound, ErrExists
+	ClaimBegun(ctx context.Context, key, customer string, c *Customer, u *User) error
+	EndBegun(ctx context.Context, now time.Time) (int, error) // those whose time is over
+	AddInvitation(ctx context.Context, n Invitation, digest string) (int64, error)
+	Invitations(ctx context.Context, customer string) ([]Invitation, error) // newest first
+	Invitation(ctx context.Context, digest string) (Invitation, error)      // ErrNotFound
+	EndInvitation(ctx context.Context, customer string, id int64) error     // ErrNotFound
+	// UseInvitation adds u and marks the invitation used, or does neither: ErrChanged when it was
+	// used before, ErrExists when there is such a user.
+	UseInvitation(ctx context.Context, id int64, u User, at time.Time) (int64, error)
+	UsersOf(ctx context.Context, customer string) ([]User, error) // by name
 
 	AddUser(ctx context.Context, u User) (int64, error) // ErrExists
 	// AddFirstUser adds u only while there is nobody; else ErrExists.
@@ -233,13 +270,27 @@ type Store interface {
 	Assets(ctx context.Context, customer string, p Page) ([]Asset, error)     // by digest
 	Asset(ctx context.Context, customer, digest string) (Asset, error)        // ErrNotFound
 	AssetUses(ctx context.Context, customer, digest string) ([]string, error) // keys of pockets, at most 100
+	// CopyAsset lets a customer have an asset of another too. ErrNotFound
+	CopyAsset(ctx context.Context, from, to, digest, by string, at time.Time) error
 	// EndAsset takes an asset away unless AssetUses, which it then returns. ErrNotFound
 	EndAsset(ctx context.Context, customer, digest string) (uses []string, err error)
 	AssetFile(ctx context.Context, digest, name string) ([]byte, error) // ErrNotFound
 
 	AddPocket(ctx context.Context, p Pocket) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)
-	Pockets(ctx context.Context, only string, p Page) ([]Pocket, error)
+	// Pockets lists what a query asks for, one page of it.
+	Pockets(ctx context.Context, q PocketQuery) ([]Pocket, error)
+	// EndPocket takes a pocket away with all that belongs to it. ErrNotFound; ErrChanged when it is published.
+	EndPocket(ctx context.Context, key string) error
+
+	AddJob(ctx context.Context, j Job, items []JobItem) error
+	Job(ctx context.Context, id string) (Job, error)                     // with its counts
+	Jobs(ctx context.Context, customer string, limit int) ([]Job, error) // newest first, with their counts
+	RunningJob(ctx context.Context) (Job, error)                         // the oldest; ErrNotFound
+	NextJobItem(ctx context.Context, job string) (JobItem, error)        // the first that waits; ErrNotFound
+	JobItems(ctx context.Context, job, outcome string, after, limit int) ([]JobItem, error)
+	EndJobItem(ctx context.Context, i JobItem) error
+	EndJob(ctx context.Context, id, state, why string, at time.Time) error // ErrChanged when it has ended
 	// SavePocket replaces title, language and draft if the revision is still revision, which
 	// then counts one more; else ErrChanged.
 	SavePocket(ctx context.Context, p Pocket, revision int) error

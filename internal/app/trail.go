@@ -101,6 +101,7 @@ type entryKey struct{}
 type pending struct {
 	Entry
 	written bool
+	item    *JobItem // done by the same write
 }
 
 // noting lets the next write under the context it returns put e into the trail, in the very
@@ -108,17 +109,26 @@ type pending struct {
 func (a *App) noting(ctx context.Context, s Scope, e Entry) context.Context {
 	e.At, e.By, e.Client = a.now(), s.Name, s.Client
 	e.Since = e.At
-	return context.WithValue(ctx, entryKey{}, &pending{Entry: e})
+	item, _ := ctx.Value(itemKey{}).(*JobItem)
+	return context.WithValue(ctx, entryKey{}, &pending{Entry: e, item: item})
+}
+
+type itemKey struct{}
+
+// doing lets the change that is made under the context it returns end an item of a job in the
+// very same transaction, so that a job that goes on after a restart does nothing twice.
+func doing(ctx context.Context, i *JobItem) context.Context {
+	return context.WithValue(ctx, itemKey{}, i)
 }
 
 // Noted is the entry that a store writes along with a change; done is called when that has
 // happened. It is nil when there is none, or when an earlier write took it.
-func Noted(ctx context.Context) (e *Entry, done func()) {
+func Noted(ctx context.Context) (e *Entry, i *JobItem, done func()) {
 	p, _ := ctx.Value(entryKey{}).(*pending)
 	if p == nil || p.written {
-		return nil, nil
+		return nil, nil, nil
 	}
-	return &p.Entry, func() { p.written = true }
+	return &p.Entry, p.item, func() { p.written = true }
 }
 
 // NothingDone is for a store whose write came to nothing: there is nothing to note.
@@ -145,7 +155,7 @@ type TrailQuery struct {
 
 // Trail lists who has changed what, the newest first.
 func (a *App) Trail(ctx context.Context, s Scope, q TrailQuery) ([]Entry, error) {
-	if err := s.require(seePockets); err != nil {
+	if err := s.require(seeLists); err != nil {
 		return nil, err
 	}
 	if only := s.only(); !s.Operator() {

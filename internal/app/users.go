@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"regexp"
+	"time"
 	"unicode/utf8"
 
 	"glasspocket/internal/fault"
@@ -82,22 +83,34 @@ func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password
 	if err := s.require(manageUsers); err != nil {
 		return u, "", err
 	}
-	if !userForm.MatchString(n.Name) {
-		return u, "", &Error{Kind: Invalid, Code: "user-name", Field: "name", What: fmt.Sprintf("%q cannot be a user's name.", n.Name), Hint: "Use 2 to 80 lower-case letters, digits and . _ @ + -; an e-mail address will do."}
-	}
 	if err := a.checkRole(ctx, n.Role, n.CustomerID); err != nil {
 		return u, "", err
 	}
 	if password = n.Password; password == "" {
 		password = Secret()[:20]
-	} else if err := checkPassword(password, n.Name); err != nil {
+	}
+	if u, err = newUser(n.Name, password, n.Role, n.CustomerID, a.now()); err != nil {
 		return u, "", err
 	}
-	u = User{Name: n.Name, Role: n.Role, CustomerID: n.CustomerID, PasswordHash: hashPassword(password), CreatedAt: a.now()}
 	if u.ID, err = a.store.AddUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "add", Kind: "user", Of: u.Name, Note: string(u.Role)}), u); errors.Is(err, ErrExists) {
-		return u, "", &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There is a user %q already.", n.Name), Hint: "Choose another name."}
+		return u, "", userExists(n.Name)
 	}
 	return u, password, err
+}
+
+// newUser holds name and password against their rules.
+func newUser(name, password string, role Role, customer string, now time.Time) (u User, err error) {
+	if !userForm.MatchString(name) {
+		return u, &Error{Kind: Invalid, Code: "user-name", Field: "name", What: fmt.Sprintf("%q cannot be a user's name.", name), Hint: "Use 2 to 80 lower-case letters, digits and . _ @ + -; an e-mail address will do."}
+	}
+	if err := checkPassword(password, name); err != nil {
+		return u, err
+	}
+	return User{Name: name, Role: role, CustomerID: customer, PasswordHash: hashPassword(password), CreatedAt: now}, nil
+}
+
+func userExists(name string) *Error {
+	return &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There is a user %q already.", name), Hint: "Choose another name."}
 }
 
 // Users lists everybody who can sign in.

@@ -84,5 +84,14 @@ func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
 		}
 		return scope, err
 	}
+	// Where the gallery is open, somebody without an account may have begun a pocket.
+	if open, _ := d.App.Open(); open {
+		if secret := c.Cookies(d.begunCookie()); secret != "" {
+			if scope, err := d.App.ByBegun(c, secret); err == nil {
+				return scope, nil
+			}
+		}
+		return app.Scope{Role: app.Guest, CustomerID: app.NobodysCustomer, Name: "guest", Client: "console"}, nil
+	}
 	return app.Scope{}, &app.Error{Kind: app.Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
 }

@@ -1,6 +1,7 @@
 package manage
 
 import (
+	"encoding/json"
 	"fmt"
 	"strconv"
 	"time"
@@ -10,7 +11,11 @@ import (
 )
 
 func (d *door) session(s app.Scope) wire.Session {
-	return wire.Session{Name: s.Name, Role: string(s.Role), Customer: s.CustomerID, PublicBase: d.App.Base()}
+	out := wire.Session{Name: s.Name, Role: string(s.Role), Customer: s.CustomerID, PublicBase: d.App.Base(), Begun: s.Key}
+	if s.Role == app.Guest {
+		out.Name, out.Customer = "", ""
+	}
+	return out
 }
 
 func (d *door) signIn(k *call) (any, error) {
@@ -71,7 +76,9 @@ func (d *door) endToken(k *call) (any, error) {
 }
 
 func customerOut(c app.Customer) wire.Customer {
-	return wire.Customer{ID: c.ID, Name: c.Name, CreatedAt: c.CreatedAt, Withheld: withheldOut(c.Withheld)}
+	out := wire.Customer{ID: c.ID, Name: c.Name, CreatedAt: c.CreatedAt, Withheld: withheldOut(c.Withheld), Revision: c.Revision, Zone: c.Zone, Language: c.Language, Sites: []string{}}
+	_ = json.Unmarshal(c.Sites, &out.Sites) // written by app
+	return out
 }
 
 func withheldOut(w app.Withheld) *wire.Withheld {

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"strconv"
+	"strings"
 	"time"
 
 	"glasspocket/internal/app"
@@ -30,9 +31,14 @@ func (d *door) listPockets(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Pockets(k, k.scope, k.Query("customer"), page)
+	order, descending := strings.CutPrefix(k.Query("order"), "-")
+	q := app.PocketQuery{CustomerID: k.Query("customer"), Search: k.Query("search"), Widget: k.Query("widget"), State: k.Query("state"), Behind: k.Query("behind") == "true", Order: order, Descending: descending, Limit: page.Limit}
+	if q.After, err = app.ReadMark(page.After); err != nil {
+		return nil, err
+	}
+	list, err := d.App.Pockets(k, k.scope, q)
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
-	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return p.Key })
+	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return q.Mark(p).String() })
 	for _, p := range list {
 		out.Pockets = append(out.Pockets, pocketOut(p))
 	}
@@ -84,7 +90,7 @@ func (d *door) preview(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Circumstances, Number: in.Publication})
+	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Circumstances, Number: in.Publication, Brand: in.Brand})
 	if err != nil {
 		return nil, err
 	}

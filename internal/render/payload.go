@@ -58,13 +58,14 @@ type Subject struct {
 	Now         time.Time
 	Published   time.Time             // zero in a preview
 	Assets      map[string]asset.Info // the uploaded ones that Settings name, by digest
+	Brand       setting.Brand         // the customer's, to which Settings may refer
 	Sight       *widget.Sight         // of Settings and Assets, when it has been made; see See
 }
 
 // See is a subject with its sight, which serves for any release with the same schema and the
 // same assets.
 func (site *Site) See(s Subject) Subject {
-	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Asset: func(digest string) (asset.Info, bool) {
+	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Asset: func(digest string) (asset.Info, bool) {
 		info, ok := s.Assets[digest]
 		return info, ok
 	}})

@@ -97,6 +97,9 @@ func (s *Setting) check(v *jsondoc.Value) (any, problems) {
 	if s.Inherit != "" && v.Kind == jsondoc.String && v.Text == Inherited {
 		return Inherited, nil
 	}
+	if ref, ps := s.checkBrandRef(v); ref != nil || ps != nil {
+		return ref, ps
+	}
 	return types[s.Type].check(s, v)
 }
 

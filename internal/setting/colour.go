@@ -20,7 +20,7 @@ func (colour) jsonTypes() []string                      { return []string{"strin
 func (colour) controls() []string                       { return []string{"colour"} }
 func (colour) keys() []string                           { return nil }
 func (colour) view(_ *Setting, v any, _ World) any      { return v }
-func (colour) glass() []string                          { return []string{"on"} }
+func (colour) glass() []string                          { return []string{"on", "brand"} }
 func (colour) shape(s *Setting) *shape.Type             { return shape.Text }
 func (colour) read(*Setting, *jsondoc.Value) fault.List { return nil }
 

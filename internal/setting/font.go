@@ -17,7 +17,7 @@ type font struct{}
 func (font) jsonTypes() []string                 { return []string{"string"} }
 func (font) controls() []string                  { return []string{"font"} }
 func (font) keys() []string                      { return nil }
-func (font) glass() []string                     { return nil }
+func (font) glass() []string                     { return []string{"brand"} }
 func (font) shape(*Setting) *shape.Type          { return shape.Text }
 func (font) view(_ *Setting, v any, _ World) any { return v }
 

@@ -17,7 +17,7 @@ type image struct{}
 func (image) jsonTypes() []string                      { return []string{"object"} }
 func (image) controls() []string                       { return []string{"image"} }
 func (image) keys() []string                           { return nil }
-func (image) glass() []string                          { return nil }
+func (image) glass() []string                          { return []string{"brand"} }
 func (image) shape(*Setting) *shape.Type               { return shape.Image }
 func (image) read(*Setting, *jsondoc.Value) fault.List { return nil }
 

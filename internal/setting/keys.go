@@ -53,11 +53,12 @@ var (
 		{Name: "options", Is: []jsondoc.Kind{jsondoc.Object}, About: "of a choice or several: the label of each value, by language"},
 		{Name: "pictures", Is: []jsondoc.Kind{jsondoc.Object}, About: "of a choice with the control `pictures`: an asset of the folder for each value"},
 		{Name: "on", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour: the colour setting that it is read on; its contrast is looked at"},
+		{Name: "brand", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour, a font or an image: the value of the customer's brand that new pockets start from: `ink`, `ground`, `accent`, `onAccent`, `text`, `heading` or `logo`"},
 		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card` or `person`"},
 		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: the fields of the item model that the widget shows"},
 	}
 	// someGlass are the keys of "glass" that only some types have.
-	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "kind", "fields"}
+	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "brand", "kind", "fields"}
 )
 
 // Inheritable are the CSS properties that a widget may let in from the page: those that

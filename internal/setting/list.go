@@ -150,7 +150,10 @@ func checkFields(v *jsondoc.Value, fields []*Setting, id bool) (map[string]any, 
 		if m.Value.Kind == jsondoc.Null {
 			continue
 		}
-		of, ps := types[field.Type].check(field, m.Value)
+		of, ps := field.checkBrandRef(m.Value)
+		if of == nil && ps == nil {
+			of, ps = types[field.Type].check(field, m.Value)
+		}
 		found = append(found, ps.in(m.Value, m.Key)...)
 		if ps == nil {
 			value[m.Key] = of

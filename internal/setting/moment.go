@@ -105,6 +105,14 @@ func ReadMoment(text string) (Moment, *fault.Fault) {
 	return m, nil
 }
 
+// CheckZone says what is wrong with the name of a time zone, nil when there is such a zone.
+func CheckZone(name string) *fault.Fault {
+	if _, p := loadZone(name); p != nil {
+		return &fault.Fault{Code: p.code, What: p.what, Mend: p.mend}
+	}
+	return nil
+}
+
 // Odd tells that the moment's wall-clock time is skipped by a change of clocks, or comes
 // twice, and which instant is meant then; "" when it is like any other.
 func (m Moment) Odd() string {

@@ -43,7 +43,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	if len(more) > 0 {
 		return nil, faults
 	}
-	s := &Setting{Key: m.Key, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control"), On: glass.TextOf("on"),
+	s := &Setting{Key: m.Key, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control"), On: glass.TextOf("on"), Brand: glass.TextOf("brand"),
 		Required: c.required, folder: c.folder, Line: m.Line, Column: m.Column}
 	t, ok := types[s.Type]
 	if !ok || s.Type == "group" {
@@ -99,6 +99,17 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	}
 	if u := glass.Get("unit"); u != nil && s.Type == "number" && !slices.Contains(Units, s.Unit) {
 		unusable(u, fmt.Sprintf("A number cannot have the unit %q.", s.Unit), "Numbers may have px, em, %, ch, deg, s, ms or fr.")
+	}
+	if b := glass.Get("brand"); b != nil {
+		names := []string{}
+		for _, known := range BrandNames {
+			if known.Type == s.Type {
+				names = append(names, known.Name)
+			}
+		}
+		if !slices.Contains(names, s.Brand) {
+			unusable(b, fmt.Sprintf("No brand has a %s called %q.", s.Type, s.Brand), fault.DidYouMean(s.Brand, names))
+		}
 	}
 	s.readLook(glass, c, unusable)
 	faults = append(faults, t.read(s, v)...)

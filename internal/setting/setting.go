@@ -39,6 +39,8 @@ type Setting struct {
 	Override bool `json:"override,omitempty"`
 	// On names the colour setting that this colour is read on; its contrast is looked at.
 	On string `json:"on,omitempty"`
+	// Brand names the value of the customer's brand that new pockets start from; see BrandNames.
+	Brand string `json:"brand,omitempty"`
 
 	MinLength int            `json:"minLength,omitempty"` // characters
 	MaxLength int            `json:"maxLength,omitempty"` // characters
@@ -186,6 +188,7 @@ func JSONTypes(name string) []string { return slices.Clone(types[name].jsonTypes
 type World struct {
 	Base   string // public address, to which the addresses of assets are added
 	Folder Folder // the widget's own assets
+	Brand  Brand  // the customer's, to which settings may refer
 	// Asset finds an uploaded asset by its digest.
 	Asset func(digest string) (asset.Info, bool)
 }

@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -69,18 +70,29 @@ func (s *Store) Asset(ctx context.Context, customer, digest string) (a app.Asset
 
 // AssetUses implements app.Store.
 func (s *Store) AssetUses(ctx context.Context, customer, digest string) (keys []string, err error) {
-	return keys, told(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest))
+	return keys, told(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest, digest, customer, digest))
 }
 
 const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
-	OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0))
+	OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0)
+	OR EXISTS (SELECT 1 FROM schedules AS s WHERE s.key = pockets.key AND s.ended_at IS NULL AND instr(CAST(s.publication AS TEXT), ?) > 0))
+	UNION ALL SELECT 'the brand' FROM customers WHERE id = ? AND instr(CAST(brand AS TEXT), ?) > 0
 	ORDER BY key LIMIT 100`
+
+// CopyAsset implements app.Store.
+func (s *Store) CopyAsset(ctx context.Context, from, to, digest, by string, at time.Time) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "INSERT INTO assets (customer_id, digest, info, created_at, created_by) SELECT ?, digest, info, ?, ? FROM assets WHERE customer_id = ? AND digest = ? ON CONFLICT (customer_id, digest) DO UPDATE SET digest = excluded.digest",
+			to, utc(at), by, from, digest)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
 
 // EndAsset implements app.Store. The bytes go when nobody else has them.
 func (s *Store) EndAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		uses = nil // the write may be tried again
-		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest); err != nil {
+		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, customer, digest); err != nil {
 			return err
 		}
 		if len(uses) > 0 {

@@ -64,7 +64,7 @@ func TestBackupWhileWriting(t *testing.T) {
 	again, err := Open(ctx, folder)
 	require.NoError(t, err)
 	defer again.Close()
-	list, err := again.Pockets(ctx, "", app.Page{Limit: 100_000})
+	list, err := again.Pockets(ctx, app.PocketQuery{Limit: 100_000})
 	require.NoError(t, err)
 	assert.Len(t, list, c.Pockets)
 	old, err := sqlx.Open("sqlite", aside)
@@ -117,7 +117,7 @@ func TestFullDisk(t *testing.T) {
 	var refused *app.Error
 	require.ErrorAs(t, err, &refused)
 	assert.Equal(t, "disk-full", refused.Code)
-	list, err := s.Pockets(ctx, "", app.Page{Limit: 5000})
+	list, err := s.Pockets(ctx, app.PocketQuery{Limit: 5000})
 	require.NoError(t, err)
 	assert.Len(t, list, good, "what was acknowledged, and no more")
 	assert.Error(t, s.Healthy(ctx), "readiness tells of it")
@@ -146,7 +146,7 @@ func TestDamagedPages(t *testing.T) {
 	s, err = Open(ctx, folder)
 	if err == nil {
 		defer s.Close()
-		_, err = s.Pockets(ctx, "", app.Page{Limit: 5000})
+		_, err = s.Pockets(ctx, app.PocketQuery{Limit: 5000})
 	}
 	require.Error(t, err)
 	assert.Contains(t, err.Error(), "restore a backup")

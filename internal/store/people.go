@@ -1,7 +1,9 @@
 package store
 
 import (
+	"cmp"
 	"context"
+	"encoding/json"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -11,10 +13,21 @@ import (
 
 // AddCustomer implements app.Store.
 func (s *Store) AddCustomer(ctx context.Context, c app.Customer) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO customers (id, name, created_at) VALUES (?, ?, ?)", c.ID, c.Name, utc(c.CreatedAt))
-		return err
-	})
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return addCustomer(ctx, tx, c) })
+}
+
+func addCustomer(ctx context.Context, tx *sqlx.Tx, c app.Customer) error {
+	_, err := tx.ExecContext(ctx, "INSERT INTO customers (id, name, created_at, zone, language, sites, brand) VALUES (?, ?, ?, ?, ?, ?, ?)",
+		c.ID, c.Name, utc(c.CreatedAt), cmp.Or(c.Zone, "UTC"), c.Language, listOf(c.Sites), listOf(c.Brand))
+	return err
+}
+
+// listOf is a JSON list, an empty one where there is none.
+func listOf(text json.RawMessage) []byte {
+	if len(text) == 0 {
+		return []byte("[]")
+	}
+	return text
 }
 
 // Customer implements app.Store.
@@ -24,7 +37,16 @@ func (s *Store) Customer(ctx context.Context, id string) (c app.Customer, err er
 
 // Customers implements app.Store.
 func (s *Store) Customers(ctx context.Context, only string, p app.Page) (list []app.Customer, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM customers WHERE (? = '' OR id = ?) AND id > ? ORDER BY id LIMIT ?", only, only, p.After, p.Limit))
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM customers WHERE (? = '' OR id = ?) AND id <> ? AND id > ? ORDER BY id LIMIT ?", only, only, app.NobodysCustomer, p.After, p.Limit))
+}
+
+// SaveCustomer implements app.Store.
+func (s *Store) SaveCustomer(ctx context.Context, c app.Customer, revision int) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE customers SET name = ?, zone = ?, language = ?, sites = ?, brand = ?, brand_revision = ?, revision = revision + 1 WHERE id = ? AND revision = ?",
+			c.Name, c.Zone, c.Language, []byte(c.Sites), []byte(c.Brand), c.BrandRevision, c.ID, revision)
+		return oneRow(r, err, app.ErrChanged)
+	})
 }
 
 // WithholdCustomer implements app.Store.
@@ -65,6 +87,59 @@ func (s *Store) UserByName(ctx context.Context, name string) (u app.User, err er
 // Users implements app.Store.
 func (s *Store) Users(ctx context.Context, p app.Page) (list []app.User, err error) {
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE name > ? ORDER BY name LIMIT ?", p.After, p.Limit))
+}
+
+// UsersOf implements app.Store.
+func (s *Store) UsersOf(ctx context.Context, customer string) (list []app.User, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE customer_id = ? ORDER BY name", customer))
+}
+
+// AddInvitation implements app.Store.
+func (s *Store) AddInvitation(ctx context.Context, n app.Invitation, digest string) (id int64, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "INSERT INTO invitations (digest, customer_id, role, name, created_at, created_by, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+			digest, n.CustomerID, n.Role, n.Name, utc(n.CreatedAt), n.CreatedBy, utc(n.ExpiresAt))
+		if err != nil {
+			return err
+		}
+		id, err = r.LastInsertId()
+		return err
+	})
+	return id, err
+}
+
+// Invitations implements app.Store.
+func (s *Store) Invitations(ctx context.Context, customer string) (list []app.Invitation, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM invitations WHERE customer_id = ? ORDER BY id DESC LIMIT 200", customer))
+}
+
+// Invitation implements app.Store.
+func (s *Store) Invitation(ctx context.Context, digest string) (n app.Invitation, err error) {
+	return n, told(s.read.GetContext(ctx, &n, "SELECT * FROM invitations WHERE digest = ?", digest))
+}
+
+// EndInvitation implements app.Store.
+func (s *Store) EndInvitation(ctx context.Context, customer string, id int64) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "DELETE FROM invitations WHERE customer_id = ? AND id = ? AND used_at IS NULL", customer, id)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
+
+// UseInvitation implements app.Store.
+func (s *Store) UseInvitation(ctx context.Context, id int64, u app.User, at time.Time) (user int64, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE invitations SET used_at = ?, used_by = ? WHERE id = ? AND used_at IS NULL", utc(at), u.Name, id)
+		if err := oneRow(r, err, app.ErrChanged); err != nil {
+			return err
+		}
+		if r, err = tx.ExecContext(ctx, insertUser, u.Name, u.Role, u.CustomerID, u.PasswordHash, utc(u.CreatedAt)); err != nil {
+			return err
+		}
+		user, err = r.LastInsertId()
+		return err
+	})
+	return user, err
 }
 
 // someAdmin refuses a change that has left nobody to administer.

@@ -12,12 +12,14 @@ import (
 
 // AddPocket implements app.Store.
 func (s *Store) AddPocket(ctx context.Context, p app.Pocket) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, draft_by, created_at, lot)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), p.DraftBy, utc(p.CreatedAt), p.Lot)
-		return err
-	})
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return addPocket(ctx, tx, p) })
+}
+
+func addPocket(ctx context.Context, tx *sqlx.Tx, p app.Pocket) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, draft_by, created_at, lot, brand_draft)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), p.DraftBy, utc(p.CreatedAt), p.Lot, p.BrandDraft)
+	return err
 }
 
 // Pocket implements app.Store.
@@ -25,27 +27,22 @@ func (s *Store) Pocket(ctx context.Context, key string) (p app.Pocket, err error
 	return p, told(s.read.GetContext(ctx, &p, "SELECT * FROM pockets WHERE key = ?", key))
 }
 
-// Pockets implements app.Store.
-func (s *Store) Pockets(ctx context.Context, only string, p app.Page) (list []app.Pocket, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM pockets WHERE (? = '' OR customer_id = ?) AND key > ? ORDER BY key LIMIT ?", only, only, p.After, p.Limit))
-}
-
 // SavePocket implements app.Store.
 func (s *Store) SavePocket(ctx context.Context, p app.Pocket, revision int) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ? WHERE key = ? AND revision = ?",
-			p.Title, p.Language, p.Starter, []byte(p.Settings), utc(p.DraftAt), p.DraftBy, p.Key, revision)
+		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ?, brand_draft = ? WHERE key = ? AND revision = ?",
+			p.Title, p.Language, p.Starter, []byte(p.Settings), utc(p.DraftAt), p.DraftBy, p.BrandDraft, p.Key, revision)
 		return oneRow(r, err, app.ErrChanged)
 	})
 }
 
 const (
-	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ? WHERE key = ? AND newest = ?"
+	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ?, brand_published = ? WHERE key = ? AND newest = ?"
 	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, ends)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
-	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, script = excluded.script, json = excluded.json, page = excluded.page
+	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, brand = excluded.brand, script = excluded.script, json = excluded.json, page = excluded.page
 		WHERE excluded.publication >= publication`
 )
 
@@ -62,7 +59,7 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 		if p.Ends {
 			now = 0
 		}
-		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Key, p.Number-1)
+		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Brand, p.Key, p.Number-1)
 		if err := oneRow(res, err, app.ErrChanged); err != nil {
 			return err
 		}
@@ -79,7 +76,7 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 }
 
 func (s *Store) putRendering(tx *sqlx.Tx, r app.Rendering) error {
-	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Sums, r.Script, r.JSON, r.Page)
+	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Sums, r.Brand, r.Script, r.JSON, r.Page)
 	return err
 }
 
@@ -100,7 +97,7 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 
 // current reads by primary keys only, and one document of three: it runs for whatever
 // memory does not hold.
-const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.%s AS document, p.customer_id, p.widget, p.follow,
+const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.brand, c.brand_revision, r.%s AS document, p.customer_id, p.widget, p.follow,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
 		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
 	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
@@ -110,6 +107,41 @@ var columns = [...]string{render.Script: "script", render.JSON: "json", render.P
 // Current implements app.Store.
 func (s *Store) Current(ctx context.Context, key string, part render.Part) (c app.Current, err error) {
 	return c, told(s.current[part].GetContext(ctx, &c, key))
+}
+
+// EndPocket implements app.Store.
+func (s *Store) EndPocket(ctx context.Context, key string) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return endPocket(ctx, tx, key) })
+}
+
+func endPocket(ctx context.Context, tx *sqlx.Tx, key string) error {
+	var publication int
+	if err := tx.GetContext(ctx, &publication, "SELECT publication FROM pockets WHERE key = ?", key); err != nil {
+		return err
+	}
+	if publication > 0 {
+		return app.ErrChanged
+	}
+	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "begun", "pockets"} {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM "+table+" WHERE key = ?", key); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Branded implements app.Store.
+func (s *Store) Branded(ctx context.Context, customer string, names []string, p app.Page) (list []app.Pocket, err error) {
+	where, args := "", []any{customer, p.After}
+	for i, name := range names {
+		if i > 0 {
+			where += " OR "
+		}
+		where += "instr(brand_draft, ?) > 0 OR instr(brand_published, ?) > 0"
+		args = append(args, " "+name+" ", " "+name+" ")
+	}
+	query := "SELECT * FROM pockets WHERE customer_id = ? AND key > ? AND (brand_draft <> '' OR brand_published <> '') AND (" + where + ") ORDER BY key LIMIT ?"
+	return list, told(s.read.SelectContext(ctx, &list, query, append(args, p.Limit)...))
 }
 
 // WithholdPocket implements app.Store.

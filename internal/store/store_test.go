@@ -100,7 +100,7 @@ func TestGroupedWrites(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 50, good)
-	list, err := s.Pockets(ctx, "", app.Page{Limit: 200})
+	list, err := s.Pockets(ctx, app.PocketQuery{Limit: 200})
 	require.NoError(t, err)
 	assert.Len(t, list, 50)
 	assert.LessOrEqual(t, changes(t, s)-before, 2, "a hundred waiting writes take one commit, two at most")

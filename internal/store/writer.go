@@ -69,11 +69,16 @@ func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error
 //
 // What the context wants noted in the trail goes along with it.
 func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
-	if entry, done := app.Noted(ctx); entry != nil {
+	if entry, item, done := app.Noted(ctx); entry != nil {
 		change := run
 		run = func(tx *sqlx.Tx) error {
 			if err := change(tx); err != nil {
 				return err
+			}
+			if item != nil {
+				if err := endJobItem(tx, *item); err != nil {
+					return err
+				}
 			}
 			return note(w, tx, *entry)
 		}

@@ -28,9 +28,11 @@ type Manifest struct {
 	Heights   []Height      `json:"heights,omitempty"`
 	Mount     Passes        `json:"mount"`
 	// Floats says that it takes no room in the page: it lies over it, once a page.
-	Floats bool   `json:"floats,omitempty"`
-	Slots  []Slot `json:"slots,omitempty"` // where content of the page shows
-	Facts  []Fact `json:"facts,omitempty"` // what the page may state
+	Floats bool `json:"floats,omitempty"`
+	// Purpose is what it is for; see Purposes.
+	Purpose string `json:"purpose,omitempty"`
+	Slots   []Slot `json:"slots,omitempty"` // where content of the page shows
+	Facts   []Fact `json:"facts,omitempty"` // what the page may state
 	// Remotes are addresses of other servers that it loads from on purpose.
 	Remotes []string `json:"remotes,omitempty"`
 	// CopyOf is the release that it was copied from, or has taken changes over from last.
@@ -89,6 +91,7 @@ var (
 		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "the room it takes, below; without it nothing is reserved"},
 		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "what the mount module gets, below; nothing else leaves the service"},
 		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it lies over the page: it takes no room, and shows once however often it is pasted"},
+		{Name: "purpose", Is: []jsondoc.Kind{jsondoc.String}, About: "where the gallery shows it: `when`, `voices`, `things`, `news`, `ask`, `page` or `other`"},
 		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "where content of the page shows, below"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the page may state, below"},
 		{Name: "copyOf", Is: []jsondoc.Kind{jsondoc.Object}, About: "what it is a copy of, below; written when the copy is made"},
@@ -165,6 +168,12 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	}
 	heights, more := readHeights(doc.Get("heights"))
 	m.Heights, faults = heights, append(faults, more...)
+	m.Purpose = doc.TextOf("purpose")
+	if m.Purpose == "" {
+		m.Purpose = Purposes[len(Purposes)-1].Name
+	} else if !slices.Contains(PurposeNames(), m.Purpose) {
+		faults = append(faults, doc.Get("purpose").Fault(fault.ValueChoice, "purpose", fmt.Sprintf("There is no purpose %q.", m.Purpose), fault.DidYouMean(m.Purpose, PurposeNames())))
+	}
 	if v := doc.Get("floats"); v != nil {
 		m.Floats = v.Bool
 	}

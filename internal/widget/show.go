@@ -45,6 +45,7 @@ type Sight struct {
 // See makes the sight of a pocket's settings. values must be complete.
 func (r *Release) See(values setting.Values, w setting.World) *Sight {
 	w.Folder = r.folder
+	values = r.Schema.WithBrand(values, w.Brand)
 	seen := make(map[string]any, len(values))
 	for _, s := range r.Schema.Settings {
 		seen[s.Key] = s.View(values[s.Key], w)

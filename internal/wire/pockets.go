@@ -7,6 +7,7 @@ import (
 	"glasspocket/internal/app"
 	"glasspocket/internal/compare"
 	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
 )
 
@@ -23,6 +24,8 @@ type Preview struct {
 	Settings      json.RawMessage   `json:"settings,omitempty"`
 	Circumstances app.Circumstances `json:"circumstances,omitempty"`
 	Publication   int               `json:"publication,omitempty"`
+	// Brand is shown instead of the customer's, when given.
+	Brand []setting.BrandValue `json:"brand,omitempty"`
 }
 
 // Previewed is what a pocket looks like. Elements of its markup bear the mark of one of Parts,

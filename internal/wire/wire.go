@@ -39,6 +39,8 @@ type Session struct {
 	Role       string `json:"role"`
 	Customer   string `json:"customer,omitempty"`
 	PublicBase string `json:"publicBase"` // address that pockets are served from
+	// Begun is the key of the pocket that a guest, who has no account, has begun.
+	Begun string `json:"begun,omitempty"`
 	// Folder is the folder of this computer that the worktop works on; "" with a service.
 	Folder string `json:"folder,omitempty"`
 	// Widget is the one widget that there is, with a folder.
@@ -51,6 +53,10 @@ type Customer struct {
 	Name      string    `json:"name"`
 	CreatedAt time.Time `json:"createdAt"`
 	Withheld  *Withheld `json:"withheld,omitempty"`
+	Revision  int       `json:"revision"` // its ETag
+	Zone      string    `json:"zone"`     // IANA name
+	Language  string    `json:"language,omitempty"`
+	Sites     []string  `json:"sites"` // domains
 }
 
 // Withheld says since when and why visitors get nothing.

@@ -54,3 +54,99 @@ CREATE TABLE preview_cases (
   about BLOB NOT NULL,
   PRIMARY KEY (key, name)
 ) WITHOUT ROWID;
+
+-- What a customer's new pockets start from, and what settings can refer to.
+ALTER TABLE customers ADD COLUMN revision INTEGER NOT NULL DEFAULT 1;
+ALTER TABLE customers ADD COLUMN zone TEXT NOT NULL DEFAULT 'UTC';
+ALTER TABLE customers ADD COLUMN language TEXT NOT NULL DEFAULT '';
+ALTER TABLE customers ADD COLUMN sites BLOB NOT NULL DEFAULT X'5B5D';
+ALTER TABLE customers ADD COLUMN brand BLOB NOT NULL DEFAULT X'5B5D';
+ALTER TABLE customers ADD COLUMN brand_revision INTEGER NOT NULL DEFAULT 0;
+-- The names of the brand that draft and publication refer to, with a space around each.
+ALTER TABLE pockets ADD COLUMN brand_draft TEXT NOT NULL DEFAULT '';
+ALTER TABLE pockets ADD COLUMN brand_published TEXT NOT NULL DEFAULT '';
+CREATE INDEX pockets_branded ON pockets(customer_id, key) WHERE brand_draft <> '' OR brand_published <> '';
+-- The revision of the brand that a rendering was made with, -1 when it refers to none.
+ALTER TABLE renderings ADD COLUMN brand INTEGER NOT NULL DEFAULT -1;
+
+-- Who may join a customer, by a link that is good once.
+CREATE TABLE invitations (
+  id          INTEGER PRIMARY KEY,
+  digest      TEXT NOT NULL UNIQUE,
+  customer_id TEXT NOT NULL REFERENCES customers(id),
+  role        TEXT NOT NULL,
+  name        TEXT NOT NULL DEFAULT '',      -- of who is invited, for people
+  created_at  DATETIME NOT NULL,
+  created_by  TEXT NOT NULL,
+  expires_at  DATETIME NOT NULL,
+  used_at     DATETIME,
+  used_by     TEXT NOT NULL DEFAULT ''
+);
+CREATE INDEX invitations_of ON invitations(customer_id, id);
+
+-- Pockets that somebody without an account has begun; whoever has the secret may go on.
+CREATE TABLE begun (
+  key        TEXT PRIMARY KEY REFERENCES pockets(key),
+  digest     TEXT NOT NULL UNIQUE,
+  created_at DATETIME NOT NULL,
+  expires_at DATETIME NOT NULL
+);
+CREATE INDEX begun_until ON begun(expires_at);
+
+-- Long work, one item a pocket, so that it goes on after a restart.
+CREATE TABLE jobs (
+  id          TEXT PRIMARY KEY,
+  does        TEXT NOT NULL,
+  customer_id TEXT NOT NULL DEFAULT '',
+  ask         BLOB NOT NULL,
+  by          TEXT NOT NULL,
+  client      TEXT NOT NULL,
+  role        TEXT NOT NULL,
+  created_at  DATETIME NOT NULL,
+  ended_at    DATETIME,
+  state       TEXT NOT NULL,                 -- "running", "done", "cancelled" or "failed"
+  why         TEXT NOT NULL DEFAULT '',
+  of          INTEGER NOT NULL,              -- items
+  done        INTEGER NOT NULL DEFAULT 0,    -- of those
+  failed      INTEGER NOT NULL DEFAULT 0
+);
+CREATE INDEX jobs_running ON jobs(created_at) WHERE state = 'running';
+CREATE INDEX jobs_of ON jobs(customer_id, created_at);
+CREATE TABLE job_items (
+  job     TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE,
+  number  INTEGER NOT NULL,
+  key     TEXT NOT NULL,
+  ask     BLOB,
+  outcome TEXT NOT NULL DEFAULT '',          -- '' while it waits, "done" or "failed"
+  made    TEXT NOT NULL DEFAULT '',          -- the key of what came of it
+  why     TEXT NOT NULL DEFAULT '',
+  hint    TEXT NOT NULL DEFAULT '',
+  PRIMARY KEY (job, number)
+) WITHOUT ROWID;
+CREATE INDEX job_items_by_outcome ON job_items(job, outcome, number);
+-- Whom pockets belong to that were begun without an account.
+INSERT INTO customers (id, name, created_at) VALUES ('(nobody)', 'Nobody yet', '1970-01-01 00:00:00+00:00');
+
+-- For lists in any order, of all customers and of one.
+CREATE INDEX pockets_by_title ON pockets(title COLLATE NOCASE, key);
+CREATE INDEX pockets_of_by_title ON pockets(customer_id, title COLLATE NOCASE, key);
+CREATE INDEX pockets_by_change ON pockets(draft_at, key);
+CREATE INDEX pockets_of_by_change ON pockets(customer_id, draft_at, key);
+CREATE VIRTUAL TABLE pocket_words USING fts5(title, key, content = 'pockets', content_rowid = 'rowid', tokenize = 'trigram');
+INSERT INTO pocket_words (rowid, title, key) SELECT rowid, title, key FROM pockets;
+-- +goose StatementBegin
+CREATE TRIGGER pocket_words_add AFTER INSERT ON pockets BEGIN
+  INSERT INTO pocket_words (rowid, title, key) VALUES (new.rowid, new.title, new.key);
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER pocket_words_change AFTER UPDATE OF title ON pockets WHEN old.title <> new.title BEGIN
+  INSERT INTO pocket_words (pocket_words, rowid, title, key) VALUES ('delete', old.rowid, old.title, old.key);
+  INSERT INTO pocket_words (rowid, title, key) VALUES (new.rowid, new.title, new.key);
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER pocket_words_end AFTER DELETE ON pockets BEGIN
+  INSERT INTO pocket_words (pocket_words, rowid, title, key) VALUES ('delete', old.rowid, old.title, old.key);
+END;
+-- +goose StatementEnd

@@ -1,0 +1,124 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// BegunUsual is for how long a pocket that was begun without an account is kept after it was
+// last changed, when the operator does not say.
+const BegunUsual = 14 * 24 * time.Hour
+
+// begunAttempts is how many pockets one address may begin within the time that attempts are
+// counted in.
+const begunAttempts = 30
+
+// Open tells whether people without an account may begin, and for how long what they have
+// begun is kept.
+func (a *App) Open() (bool, time.Duration) { return a.public, a.keeps }
+
+func notOpen() *Error {
+	return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token."}
+}
+
+// Begin makes a pocket for somebody without an account. Whoever has the secret may go on with
+// it, on any device, until they sign up or its time is over.
+func (a *App) Begin(ctx context.Context, widgetName, starter, language, address string) (p Pocket, secret string, err error) {
+	if !a.public {
+		return p, "", notOpen()
+	}
+	now := a.now()
+	if a.attempts.blocked(now, "begin "+address, begunAttempts) {
+		return p, "", &Error{Kind: TooMany, Code: "too-many-begun", What: "Too many pockets were begun from this address.", Hint: "Wait five minutes, or sign up and go on with those that there are."}
+	}
+	a.attempts.failed(now, "begin "+address)
+	p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
+	if err != nil {
+		return p, "", err
+	}
+	secret = Secret()
+	guest := Scope{Role: Guest, CustomerID: NobodysCustomer, Key: p.Key, Name: "guest", Client: "console"}
+	err = a.store.AddBegun(a.noting(ctx, guest, Entry{CustomerID: NobodysCustomer, Did: "begin", Kind: "pocket", Of: p.Key, Note: p.Widget}), p, secretDigest(secret), now.Add(a.keeps))
+	return p, secret, err
+}
+
+// ByBegun returns who has the secret of a pocket that was begun.
+func (a *App) ByBegun(ctx context.Context, secret string) (Scope, error) {
+	if !a.public {
+		return Scope{}, notOpen()
+	}
+	key, err := a.store.Begun(ctx, secretDigest(secret), a.now())
+	if errors.Is(err, ErrNotFound) {
+		return Scope{}, notFound("draft", "of this link", "It has been claimed, or its time was over. Begin anew in the gallery.")
+	}
+	return Scope{Role: Guest, CustomerID: NobodysCustomer, Key: key, Name: "guest", Client: "console"}, err
+}
+
+// SignUp makes an account for whoever has begun a pocket: a customer, who gets the pocket, and
+// somebody who can sign in, and is signed in.
+func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password, client string) (scope Scope, session string, err error) {
+	if !a.public || guest.Role != Guest || guest.Key == "" {
+		return scope, "", notOpen()
+	}
+	c, err := a.newCustomer("", business)
+	if err != nil {
+		return scope, "", err
+	}
+	u, err := newUser(name, password, CustomerEditor, c.ID, a.now())
+	if err != nil {
+		return scope, "", err
+	}
+	// The id is made of the name, and the name is the customer's own business.
+	for first, n := c.ID, 2; ; n++ {
+		u.CustomerID = c.ID
+		as := Scope{Role: CustomerEditor, CustomerID: c.ID, Name: name, Client: "console"}
+		err = a.store.ClaimBegun(a.noting(ctx, as, Entry{CustomerID: c.ID, Did: "join", Kind: "customer", Of: c.ID, Note: "with the pocket " + guest.Key}), guest.Key, c.ID, &c, &u)
+		if !errors.Is(err, ErrExists) || n > 50 {
+			break
+		}
+		if _, taken := a.store.UserByName(ctx, name); taken == nil {
+			return scope, "", userExists(name)
+		}
+		c.ID = strings.TrimRight(first[:min(len(first), 36)], "-") + "-" + strconv.Itoa(n)
+	}
+	if err != nil {
+		return scope, "", claimed(err)
+	}
+	made, err := a.store.UserByName(ctx, name)
+	if err != nil {
+		return scope, "", err
+	}
+	return a.begin(ctx, made, client)
+}
+
+// Claim gives a pocket that was begun without an account to a customer of who is signed in now.
+func (a *App) Claim(ctx context.Context, s Scope, secret, customer string) (Pocket, error) {
+	if customer == "" {
+		customer = s.CustomerID
+	}
+	if err := a.reach(ctx, s, publishPockets, customer); err != nil {
+		return Pocket{}, err
+	}
+	guest, err := a.ByBegun(ctx, secret)
+	if err != nil {
+		return Pocket{}, err
+	}
+	err = a.store.ClaimBegun(a.noting(ctx, s, Entry{CustomerID: customer, Did: "claim", Kind: "pocket", Of: guest.Key}), guest.Key, customer, nil, nil)
+	if err != nil {
+		return Pocket{}, claimed(err)
+	}
+	return a.Pocket(ctx, s, guest.Key)
+}
+
+func claimed(err error) error {
+	if errors.Is(err, ErrNotFound) {
+		return notFound("draft", "of this link", "It has been claimed already, or its time was over.")
+	}
+	return err
+}
+
+// SweepBegun takes away what was begun and whose time is over.
+func (a *App) SweepBegun(ctx context.Context) (int, error) { return a.store.EndBegun(ctx, a.now()) }

@@ -1,0 +1,139 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/setting"
+)
+
+// keptBrand is a customer's brand as it is in memory. This program is the only one that
+// changes it.
+type keptBrand struct {
+	Brand    setting.Brand
+	Revision int
+}
+
+// brandOf is a customer's present brand.
+func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) {
+	if b, ok := a.brands.Load(customer); ok {
+		return b.(*keptBrand), nil
+	}
+	mark := a.marks.see(ofCustomer, customer)
+	c, err := a.store.Customer(ctx, customer)
+	if errors.Is(err, ErrNotFound) {
+		return &keptBrand{}, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	b := &keptBrand{Revision: c.BrandRevision}
+	if err := json.Unmarshal(c.Brand, &b.Brand); err != nil {
+		return nil, err
+	}
+	// What has changed since it was read is read again by the next.
+	if mark.at.Load() == mark.was {
+		a.brands.Store(customer, b)
+	}
+	return b, nil
+}
+
+// spacedNames writes names so that each can be looked for with a space on both sides.
+func spacedNames(names []string) string {
+	if len(names) == 0 {
+		return ""
+	}
+	return " " + strings.Join(names, " ") + " "
+}
+
+// Brand reads a customer's brand.
+func (a *App) Brand(ctx context.Context, s Scope, customer string) (setting.Brand, int, error) {
+	c, err := a.Customer(ctx, s, customer)
+	if err != nil {
+		return nil, 0, err
+	}
+	b, err := a.brandOf(ctx, customer)
+	if err != nil {
+		return nil, 0, err
+	}
+	return b.Brand, c.Revision, nil
+}
+
+// readBrand reads a brand that somebody has sent, and holds its assets against the customer's.
+func (a *App) readBrand(ctx context.Context, customer string, values []byte) (setting.Brand, error) {
+	doc, faults := jsondoc.Read(values)
+	if doc == nil {
+		return nil, faulty("brand-faulty", "The brand cannot be read.", faults)
+	}
+	brand, faults := setting.CheckBrand(doc)
+	if len(faults) > 0 {
+		return nil, faulty("brand-faulty", "Some values of the brand are wrong; nothing was saved.", faults)
+	}
+	for _, digest := range brand.Assets() {
+		if _, err := a.store.Asset(ctx, customer, digest); errors.Is(err, ErrNotFound) {
+			return nil, faulty("brand-faulty", "A value of the brand names an asset that is gone.", fault.List{{Field: "values", Code: fault.ValueAsset, What: "There is no asset " + digest[:min(12, len(digest))] + "….", Mend: "Upload it, or choose one that is there."}})
+		} else if err != nil {
+			return nil, err
+		}
+	}
+	return brand, nil
+}
+
+// Restyled is what another brand would change.
+type Restyled struct {
+	Brand   setting.Brand
+	Names   []string // that differ
+	Pockets []Pocket // that refer to one of them, by key
+}
+
+// RestyledBy tells which pockets another brand would change. Nothing is saved.
+func (a *App) RestyledBy(ctx context.Context, s Scope, customer string, values []byte, p Page) (r Restyled, err error) {
+	if err := a.reach(ctx, s, seeLists, customer); err != nil {
+		return r, err
+	}
+	if r.Brand, err = a.readBrand(ctx, customer, values); err != nil {
+		return r, err
+	}
+	now, err := a.brandOf(ctx, customer)
+	if err != nil {
+		return r, err
+	}
+	if r.Names = now.Brand.Differs(r.Brand); len(r.Names) == 0 {
+		return r, nil
+	}
+	r.Pockets, err = a.store.Branded(ctx, customer, r.Names, p)
+	return r, err
+}
+
+// ChangeBrand changes a customer's brand. Pockets that refer to it are shown anew from the next
+// request on.
+func (a *App) ChangeBrand(ctx context.Context, s Scope, customer string, revision int, values []byte) (Customer, error) {
+	c, err := a.Customer(ctx, s, customer)
+	if err != nil {
+		return c, err
+	}
+	if err := s.require(publishPockets); err != nil {
+		return c, err
+	}
+	brand, err := a.readBrand(ctx, customer, values)
+	if err != nil {
+		return c, err
+	}
+	if c.Revision != revision {
+		return c, customerChanged(c)
+	}
+	now, err := a.brandOf(ctx, customer)
+	if err != nil {
+		return c, err
+	}
+	names := now.Brand.Differs(brand)
+	c.Brand, _ = json.Marshal(brand)
+	if len(names) > 0 {
+		c.BrandRevision++
+	}
+	return a.saveCustomer(ctx, s, c, Entry{CustomerID: customer, Did: "change", Kind: "brand", Of: customer, Names: names})
+}

@@ -1,0 +1,87 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"time"
+
+	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// StarterPicture is what one starter of a widget looks like with its sample content.
+type StarterPicture struct {
+	Starter string
+	Payload render.Payload
+}
+
+// pictured are the pictures of a widget's starters, made once a release and minute.
+type pictured struct {
+	at       time.Time
+	language string
+	list     []StarterPicture
+}
+
+// picturesLast is for how long the pictures of starters are good: their countdowns run on in
+// the browser.
+const picturesLast = time.Minute
+
+// GalleryPictures shows the starters of a widget with sample content. With customer, those that
+// start from a brand have that customer's.
+func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, language string) ([]StarterPicture, error) {
+	w, err := a.Widget(ctx, s, name)
+	if err != nil {
+		return nil, err
+	}
+	brand := setting.Brand{}
+	if customer != "" {
+		if err := a.reach(ctx, s, seeLists, customer); err != nil {
+			return nil, err
+		}
+		kept, err := a.brandOf(ctx, customer)
+		if err != nil {
+			return nil, err
+		}
+		brand = kept.Brand
+	}
+	cache := fmt.Sprintf("%s %s %s", w.Release.Digest, language, customer)
+	if kept, ok := a.pictures.Load(cache); ok && len(brand) == 0 && a.now().Sub(kept.(*pictured).at).Abs() < picturesLast {
+		return kept.(*pictured).list, nil
+	}
+	starters := w.Release.Starters
+	if len(starters) == 0 {
+		starters = []widget.Starter{{}}
+	}
+	list := make([]StarterPicture, len(starters))
+	errs := make([]error, len(starters))
+	now := a.now()
+	var all sync.WaitGroup
+	for i, starter := range starters {
+		all.Go(func() {
+			list[i].Starter = starter.Name
+			full, faults := w.Release.Preview(w.Release.Schema.Branded(starter.Settings, brand), now)
+			if len(faults) == 0 {
+				assets, _, err := a.shownWith(ctx, customer, w.Release.Schema, full, brand)
+				if errs[i] = err; err != nil {
+					return
+				}
+				list[i].Payload, faults = a.site.Show(render.Subject{Key: "gallery-" + name, Title: name, Release: w.Release, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
+			}
+			if len(faults) > 0 {
+				errs[i] = faulty("view-stopped", "The widget's view stopped.", faults)
+			}
+		})
+	}
+	all.Wait()
+	for _, err := range errs {
+		if err != nil {
+			return nil, err
+		}
+	}
+	if len(brand) == 0 {
+		a.pictures.Store(cache, &pictured{now, language, list})
+	}
+	return list, nil
+}

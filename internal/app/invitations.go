@@ -1,0 +1,150 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	"unicode/utf8"
+)
+
+// Invitation lets somebody join a customer's people, once.
+type Invitation struct {
+	ID         int64      `db:"id"`
+	Digest     string     `db:"digest"`
+	CustomerID string     `db:"customer_id"`
+	Role       Role       `db:"role"`
+	Name       string     `db:"name"` // of who is invited, for people
+	CreatedAt  time.Time  `db:"created_at"`
+	CreatedBy  string     `db:"created_by"`
+	ExpiresAt  time.Time  `db:"expires_at"`
+	UsedAt     *time.Time `db:"used_at"`
+	UsedBy     string     `db:"used_by"`
+}
+
+// InvitationLasts is for how long an invitation can be used.
+const InvitationLasts = 14 * 24 * time.Hour
+
+// Invite makes an invitation to a customer; secret is told once, and goes into a link.
+func (a *App) Invite(ctx context.Context, s Scope, customer string, role Role, name string) (n Invitation, secret string, err error) {
+	if err := a.reach(ctx, s, managePeople, customer); err != nil {
+		return n, "", err
+	}
+	if !role.ofCustomer() {
+		return n, "", &Error{Kind: Invalid, Code: "role-unknown", Field: "role", What: fmt.Sprintf("Nobody is invited to a customer as %q.", role), Hint: "Choose customer-editor or customer-viewer."}
+	}
+	if name = strings.TrimSpace(name); utf8.RuneCountInString(name) > 80 {
+		return n, "", &Error{Kind: Invalid, Code: "name-too-long", Field: "name", What: "A name has at most 80 characters.", Hint: "Shorten it."}
+	}
+	if err := showable("name", name); err != nil {
+		return n, "", err
+	}
+	now := a.now()
+	secret = Secret()
+	n = Invitation{CustomerID: customer, Role: role, Name: name, CreatedAt: now, CreatedBy: s.Name, ExpiresAt: now.Add(InvitationLasts)}
+	n.ID, err = a.store.AddInvitation(a.noting(ctx, s, Entry{CustomerID: customer, Did: "invite", Kind: "customer", Of: customer, Note: strings.TrimSpace(name + " as " + string(role))}), n, secretDigest(secret))
+	return n, secret, err
+}
+
+// Invitations lists a customer's invitations, the newest first.
+func (a *App) Invitations(ctx context.Context, s Scope, customer string) ([]Invitation, error) {
+	if err := a.reach(ctx, s, managePeople, customer); err != nil {
+		return nil, err
+	}
+	return a.store.Invitations(ctx, customer)
+}
+
+// EndInvitation takes an invitation back.
+func (a *App) EndInvitation(ctx context.Context, s Scope, customer string, id int64) error {
+	if err := a.reach(ctx, s, managePeople, customer); err != nil {
+		return err
+	}
+	err := a.store.EndInvitation(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "invitation", Of: fmt.Sprint(id)}), customer, id)
+	if errors.Is(err, ErrNotFound) {
+		return notFound("invitation", fmt.Sprint(id), "List the invitations to see which there are; it may have been used.")
+	}
+	return err
+}
+
+// Invited reads what an invitation is to, by its secret.
+func (a *App) Invited(ctx context.Context, secret, address string) (n Invitation, c Customer, err error) {
+	if a.attempts.blocked(a.now(), "address "+address, addressAttempts) {
+		return n, c, &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed attempts from this address.", Hint: "Wait five minutes."}
+	}
+	n, err = a.store.Invitation(ctx, secretDigest(secret))
+	switch {
+	case errors.Is(err, ErrNotFound):
+		a.attempts.failed(a.now(), "address "+address)
+		return n, c, notFound("invitation", "of this link", "Ask whoever sent it for another; it may have been taken back.")
+	case err != nil:
+		return n, c, err
+	case n.UsedAt != nil:
+		return n, c, invitationUsed(n)
+	case !a.now().Before(n.ExpiresAt):
+		return n, c, &Error{Kind: Conflict, Code: "invitation-expired", What: fmt.Sprintf("This invitation was good until %s.", n.ExpiresAt.Format("2 January 2006")), Hint: "Ask whoever sent it for another."}
+	}
+	c, err = a.store.Customer(ctx, n.CustomerID)
+	return n, c, err
+}
+
+func invitationUsed(n Invitation) *Error {
+	by := ""
+	if n.UsedBy != "" {
+		by = " by " + n.UsedBy
+	}
+	return &Error{Kind: Conflict, Code: "invitation-used", What: fmt.Sprintf("This invitation has been used%s already.", by), Hint: "Sign in, if that was you; else ask for another."}
+}
+
+// Join takes an invitation up: somebody new can sign in, and is signed in.
+func (a *App) Join(ctx context.Context, secret, name, password, address, client string) (scope Scope, session string, err error) {
+	n, _, err := a.Invited(ctx, secret, address)
+	if err != nil {
+		return scope, "", err
+	}
+	u, err := newUser(name, password, n.Role, n.CustomerID, a.now())
+	if err != nil {
+		return scope, "", err
+	}
+	as := Scope{Role: n.Role, CustomerID: n.CustomerID, Name: name, Client: "console"}
+	ctx = a.noting(ctx, as, Entry{CustomerID: n.CustomerID, Did: "join", Kind: "customer", Of: n.CustomerID, Note: string(n.Role)})
+	u.ID, err = a.store.UseInvitation(ctx, n.ID, u, a.now())
+	switch {
+	case errors.Is(err, ErrChanged):
+		if used, err := a.store.Invitation(ctx, secretDigest(secret)); err == nil {
+			n = used
+		}
+		return scope, "", invitationUsed(n)
+	case errors.Is(err, ErrExists):
+		return scope, "", userExists(name)
+	case err != nil:
+		return scope, "", err
+	}
+	return a.begin(ctx, u, client)
+}
+
+// People lists who belongs to a customer.
+func (a *App) People(ctx context.Context, s Scope, customer string) ([]User, error) {
+	if err := a.reach(ctx, s, seeLists, customer); err != nil {
+		return nil, err
+	}
+	return a.store.UsersOf(ctx, customer)
+}
+
+// EndPerson takes somebody's access to a customer away at once.
+func (a *App) EndPerson(ctx context.Context, s Scope, customer, name string) error {
+	if err := a.reach(ctx, s, managePeople, customer); err != nil {
+		return err
+	}
+	u, err := a.store.UserByName(ctx, name)
+	if errors.Is(err, ErrNotFound) || err == nil && u.CustomerID != customer {
+		return noUser(name)
+	}
+	if err != nil {
+		return err
+	}
+	if u.ID == s.UserID {
+		return &Error{Kind: Conflict, Code: "oneself", What: "You cannot take your own access away.", Hint: "Ask somebody else who may."}
+	}
+	return a.store.EndUser(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "user", Of: name}), u.ID)
+}

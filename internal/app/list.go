@@ -1,0 +1,126 @@
+package app
+
+import (
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"glasspocket/internal/fault"
+)
+
+// Orders that pockets can be listed in.
+const (
+	ByKey    = "key"
+	ByTitle  = "title"
+	ByChange = "changed" // of the draft
+)
+
+// States that a list can be narrowed to.
+const (
+	StateUnpublished = "unpublished"
+	StatePublished   = "published"
+	StateChanged     = "changed"
+	StateWithheld    = "withheld"
+)
+
+var (
+	orders = []string{ByKey, ByTitle, ByChange}
+	states = []string{StateUnpublished, StatePublished, StateChanged, StateWithheld}
+)
+
+// PocketQuery says which pockets are listed, and in which order.
+type PocketQuery struct {
+	CustomerID string // "" for all in reach
+	Search     string // within title or key, whatever the case
+	Widget     string
+	State      string
+	Behind     bool // published with an older release than the newest, and not following
+	Order      string
+	Descending bool
+	After      *PocketMark // begin behind it; nil for the first page
+	Limit      int
+}
+
+// PocketMark is a place in a list: what the last row was sorted by. A list that changes
+// meanwhile neither repeats nor leaves out what has stayed where it was.
+type PocketMark struct {
+	Title string    `json:"t,omitempty"`
+	At    time.Time `json:"a,omitzero"`
+	Key   string    `json:"k"`
+}
+
+// Mark is the place of a pocket in a list.
+func (q PocketQuery) Mark(p Pocket) PocketMark {
+	m := PocketMark{Key: p.Key}
+	switch q.Order {
+	case ByTitle:
+		m.Title = p.Title
+	case ByChange:
+		m.At = p.DraftAt
+	}
+	return m
+}
+
+// String writes a mark as a cursor.
+func (m PocketMark) String() string {
+	text, _ := json.Marshal(m)
+	return base64.RawURLEncoding.EncodeToString(text)
+}
+
+// ReadMark reads a cursor.
+func ReadMark(cursor string) (*PocketMark, error) {
+	if cursor == "" {
+		return nil, nil
+	}
+	text, err := base64.RawURLEncoding.DecodeString(cursor)
+	var m PocketMark
+	if err == nil {
+		err = json.Unmarshal(text, &m)
+	}
+	if err != nil || m.Key == "" {
+		return nil, &Error{Kind: Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+	}
+	return &m, nil
+}
+
+// searchMost is the longest search, in characters.
+const searchMost = 100
+
+func (q *PocketQuery) check() error {
+	q.Search = strings.TrimSpace(q.Search)
+	switch {
+	case q.Order == "":
+		q.Order = ByKey
+	case !slices.Contains(orders, q.Order):
+		return &Error{Kind: Invalid, Code: "order-unknown", Field: "order", What: fmt.Sprintf("Pockets cannot be listed by %q.", q.Order), Hint: fault.DidYouMean(q.Order, orders)}
+	}
+	if q.State != "" && !slices.Contains(states, q.State) {
+		return &Error{Kind: Invalid, Code: "state-unknown", Field: "state", What: fmt.Sprintf("There is no state %q.", q.State), Hint: fault.DidYouMean(q.State, states)}
+	}
+	if utf8.RuneCountInString(q.Search) > searchMost {
+		return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search has at most %d characters.", searchMost), Hint: "Shorten it."}
+	}
+	return nil
+}
+
+// Pockets lists pockets in reach.
+func (a *App) Pockets(ctx context.Context, s Scope, q PocketQuery) ([]Pocket, error) {
+	if err := s.require(seeLists); err != nil {
+		return nil, err
+	}
+	if err := q.check(); err != nil {
+		return nil, err
+	}
+	if only := s.only(); !s.Operator() {
+		if q.CustomerID != "" && q.CustomerID != only {
+			return nil, nil
+		}
+		q.CustomerID = only
+	}
+	return a.store.Pockets(ctx, q)
+}

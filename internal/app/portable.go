@@ -1,0 +1,285 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// PocketFormat is the version of PocketFile.
+const PocketFormat = 1
+
+// PocketFile is a pocket as one JSON file, to be kept or taken elsewhere. Settings are the
+// draft's; assets are listed, with their bytes when they were asked for.
+type PocketFile struct {
+	Format   int             `json:"format"` // PocketFormat
+	Key      string          `json:"key"`    // that it had; an import has one of its own
+	Title    string          `json:"title"`
+	Widget   string          `json:"widget"`
+	Release  int             `json:"release"` // by which its settings are written
+	Starter  string          `json:"starter,omitempty"`
+	Language string          `json:"language"`
+	Settings json.RawMessage `json:"settings"`
+	Cases    []FileCase      `json:"cases,omitempty"`
+	Assets   []FileAsset     `json:"assets,omitempty"`
+	At       time.Time       `json:"exportedAt"`
+}
+
+// FileCase is a preview case of a pocket file.
+type FileCase struct {
+	Name          string        `json:"name"`
+	Circumstances Circumstances `json:"circumstances"`
+}
+
+// FileAsset is an uploaded asset that a pocket file's settings name.
+type FileAsset struct {
+	Digest  string     `json:"digest"`
+	Name    string     `json:"name"`
+	Kind    asset.Kind `json:"kind"`
+	Address string     `json:"address"`         // where the service that wrote the file serves it
+	Bytes   []byte     `json:"bytes,omitempty"` // as it was taken in, when asked for
+}
+
+// ExportPocket writes a pocket as a file; whole puts the bytes of its assets in too.
+func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool) (f PocketFile, err error) {
+	p, _, err := a.Draft(ctx, s, key)
+	if err != nil {
+		return f, err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return f, err
+	}
+	f = PocketFile{Format: PocketFormat, Key: p.Key, Title: p.Title, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Language: p.Language, Settings: p.Settings, At: a.now()}
+	cases, err := a.store.PreviewCases(ctx, key)
+	if err != nil {
+		return f, err
+	}
+	for _, c := range cases {
+		f.Cases = append(f.Cases, FileCase{c.Name, c.Circumstances})
+	}
+	for _, digest := range w.Release.Schema.Assets(a.values(p, w.Release.Schema)) {
+		at, err := a.store.Asset(ctx, p.CustomerID, digest)
+		if errors.Is(err, ErrNotFound) {
+			continue // gone, and so not part of it
+		}
+		if err != nil {
+			return f, err
+		}
+		info := at.About()
+		of := FileAsset{Digest: digest, Name: info.Name, Kind: info.Kind, Address: a.site.Base + info.Address(info.Forms[0])}
+		if whole {
+			largest := info.Forms[0]
+			for _, form := range info.Forms {
+				if form.Width > largest.Width {
+					largest = form
+				}
+			}
+			address := info.Address(largest)
+			if of.Bytes, err = a.store.AssetFile(ctx, digest, address[strings.LastIndex(address, "/")+1:]); err != nil {
+				return f, err
+			}
+		}
+		f.Assets = append(f.Assets, of)
+	}
+	return f, nil
+}
+
+// ImportPocket makes a pocket of a file that was exported, here or elsewhere, with the key
+// given. What the widget's newest release does not take is kept aside.
+func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file []byte, key string) (p Pocket, err error) {
+	if err := a.reach(ctx, s, publishPockets, customer); err != nil {
+		return p, err
+	}
+	var f PocketFile
+	if err := json.Unmarshal(file, &f); err != nil {
+		return p, &Error{Kind: Invalid, Code: "file-faulty", What: "This is no file of a pocket: " + err.Error() + ".", Hint: "Take one that was exported, as it is."}
+	}
+	if f.Format != PocketFormat {
+		return p, &Error{Kind: Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has the format %d; this service reads %d.", f.Format, PocketFormat), Hint: "Export it again, or update this service."}
+	}
+	w, err := a.widget(ctx, f.Widget)
+	if err != nil {
+		return p, err
+	}
+	if f.Language, err = languageOf(w, w.Release.Language(f.Language)); err != nil {
+		return p, err
+	}
+	if err := checkTitle(f.Title); err != nil {
+		return p, err
+	}
+	if _, ok := w.Release.Starter(f.Starter); !ok {
+		f.Starter = ""
+	}
+	settings, err := a.rehomed(ctx, s, customer, f)
+	if err != nil {
+		return p, err
+	}
+	cases := make([]PreviewCase, 0, len(f.Cases))
+	for _, c := range f.Cases {
+		if c.Circumstances.check(w.Release.Manifest.Languages) == nil && len(cases) < PreviewCasesMost {
+			cases = append(cases, PreviewCase{c.Name, c.Circumstances})
+		}
+	}
+	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Title: f.Title, Language: f.Language, Starter: f.Starter, Settings: settings}, w, cases, "import", f.Key)
+}
+
+// rehomed sees to it that a customer has the assets of a file, and gives the file's settings
+// with the names that those have here.
+func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFile) (json.RawMessage, error) {
+	doc, faults := jsondoc.Read(f.Settings)
+	if doc == nil || doc.Kind != jsondoc.Object {
+		return nil, faulty("settings-faulty", "The settings in the file cannot be read.", faults)
+	}
+	settings := string(f.Settings)
+	for _, of := range f.Assets {
+		if _, err := a.store.Asset(ctx, customer, of.Digest); err == nil {
+			continue
+		} else if !errors.Is(err, ErrNotFound) {
+			return nil, err
+		}
+		if of.Bytes == nil {
+			return nil, faulty("asset-missing", "An asset of the pocket is not here.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not here, and the file does not hold it.", of.Name, of.Digest[:min(12, len(of.Digest))]), Mend: "Export the pocket with its assets, or upload that one first."}})
+		}
+		made, _, err := a.AddAsset(context.WithoutCancel(ctx), s, customer, of.Name, of.Bytes)
+		if err != nil {
+			return nil, err
+		}
+		settings = strings.ReplaceAll(settings, `"`+of.Digest+`"`, `"`+made.Digest+`"`)
+	}
+	return json.RawMessage(settings), nil
+}
+
+// CopyPocket makes a pocket with the same draft, of the same customer or of another one, who
+// gets the assets too.
+func (a *App) CopyPocket(ctx context.Context, s Scope, from, customer, key string) (p Pocket, err error) {
+	was, err := a.Pocket(ctx, s, from)
+	if err != nil {
+		return p, err
+	}
+	if customer == "" {
+		customer = was.CustomerID
+	}
+	if err := a.reach(ctx, s, publishPockets, customer); err != nil {
+		return p, err
+	}
+	w, err := a.widget(ctx, was.Widget)
+	if err != nil {
+		return p, err
+	}
+	if customer != was.CustomerID {
+		for _, digest := range w.Release.Schema.Assets(a.values(was, w.Release.Schema)) {
+			if err := a.store.CopyAsset(ctx, was.CustomerID, customer, digest, s.Name, a.now()); err != nil && !errors.Is(err, ErrNotFound) {
+				return p, err
+			}
+		}
+	}
+	cases, err := a.store.PreviewCases(ctx, from)
+	if err != nil {
+		return p, err
+	}
+	if key == "" {
+		key = newKey()
+	}
+	title := was.Title
+	if customer == was.CustomerID {
+		if title += " (copy)"; len([]rune(title)) > 120 {
+			title = was.Title
+		}
+	}
+	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Title: title, Language: was.Language, Starter: was.Starter, Settings: was.Settings}, w, cases, "copy", from)
+}
+
+func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, cases []PreviewCase, did, from string) (Pocket, error) {
+	now := a.now()
+	p.Revision, p.Lot, p.DraftAt, p.DraftBy, p.CreatedAt = 1, newLot(), now, s.Name, now
+	p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))
+	if err := a.store.AddPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from}), p); err != nil {
+		return p, err
+	}
+	for _, c := range cases {
+		if err := a.store.SavePreviewCase(ctx, p.Key, c); err != nil {
+			return p, err
+		}
+	}
+	return p, nil
+}
+
+// Move publishes what visitors get now once more, with another release: the newest for number 0.
+// The draft stays as it is.
+func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow *bool) (Publication, error) {
+	return a.put(ctx, s, key, "move", func(p Pocket) (pub Publication, err error) {
+		if p.Publication == 0 {
+			return pub, notPublished(key)
+		}
+		if pub, err = a.publication(ctx, key, p.Publication); err != nil {
+			return pub, err
+		}
+		var info ReleaseInfo
+		if number == 0 {
+			info, err = a.store.NewestReleaseFor(ctx, p.Widget, p.Lot)
+		} else {
+			info, err = a.store.ReleaseByNumber(ctx, p.Widget, number)
+		}
+		if errors.Is(err, ErrNotFound) {
+			return pub, notFound("release", fmt.Sprintf("%s %d", p.Widget, number), "List the widget's releases to see which there are.")
+		}
+		if err != nil {
+			return pub, err
+		}
+		if info.WithdrawnAt != nil {
+			return pub, &Error{Kind: Conflict, Code: "release-withdrawn", Field: "release", What: fmt.Sprintf("Release %d of %s has been withdrawn.", number, p.Widget), Hint: "Choose another, or bring it back."}
+		}
+		was := pub.Follow
+		if follow != nil {
+			pub.Follow = *follow
+		}
+		if info.Number == pub.Release && was == pub.Follow {
+			return pub, &Error{Kind: Conflict, Code: "moved-already", What: fmt.Sprintf("%s has release %d already.", key, info.Number), Hint: "There is nothing to do."}
+		}
+		r, err := a.open(ctx, info.ID)
+		if err != nil {
+			return pub, err
+		}
+		values, faults := r.Schema.CarryJSON(pub.Settings)
+		if len(faults) == 0 {
+			values, faults = r.Schema.Complete(values)
+		}
+		if len(faults) > 0 {
+			return pub, faulty("settings-faulty", "What is published does not go with that release.", faults)
+		}
+		pub.ReleaseID, pub.Release, pub.Restores = info.ID, info.Number, 0
+		pub.Brand = spacedNames(r.Schema.BrandUses(values))
+		pub.Revision = p.PublishedOf
+		return pub, nil
+	})
+}
+
+// EndPocket takes a pocket away that visitors get nothing of; its history goes with it.
+func (a *App) EndPocket(ctx context.Context, s Scope, key string) error {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return err
+	}
+	if err := s.require(editPockets); err != nil {
+		return err
+	}
+	lock := a.publishingOf(key)
+	lock.Lock()
+	defer lock.Unlock()
+	err = a.store.EndPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "end", Kind: "pocket", Of: key, Note: p.Title}), key)
+	if errors.Is(err, ErrChanged) {
+		return &Error{Kind: Conflict, Code: "published-still", What: fmt.Sprintf("%s is published: pages show it.", key), Hint: "Unpublish it first; then it can go."}
+	}
+	if errors.Is(err, ErrNotFound) {
+		return notFound("pocket", key, "List the pockets to see which there are.")
+	}
+	return err
+}

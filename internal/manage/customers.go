@@ -1,0 +1,271 @@
+package manage
+
+import (
+	"encoding/json"
+	"fmt"
+	"strconv"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/wire"
+)
+
+func (d *door) readCustomer(k *call) (any, error) {
+	c, err := d.App.Customer(k, k.scope, k.Params("id"))
+	return customerAt(k, c, err)
+}
+
+// customerAt answers with a customer and its revision as the ETag.
+func customerAt(k *call, c app.Customer, err error) (any, error) {
+	if err != nil {
+		return nil, err
+	}
+	k.Set("ETag", strconv.Quote(strconv.Itoa(c.Revision)))
+	return customerOut(c), nil
+}
+
+func (d *door) changeCustomer(k *call) (any, error) {
+	revision, err := k.revision()
+	if err != nil {
+		return nil, err
+	}
+	var in wire.ChangeCustomer
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	c, err := d.App.ChangeCustomer(k, k.scope, k.Params("id"), revision, app.ChangeCustomer{Name: in.Name, Zone: in.Zone, Language: in.Language, Sites: in.Sites})
+	return customerAt(k, c, err)
+}
+
+func (d *door) brandOut(k *call) (any, error) {
+	brand, revision, err := d.App.Brand(k, k.scope, k.Params("id"))
+	if err != nil {
+		return nil, err
+	}
+	k.Set("ETag", strconv.Quote(strconv.Itoa(revision)))
+	return wire.Brand{Revision: revision, Values: append([]setting.BrandValue{}, brand...), Names: setting.BrandNames}, nil
+}
+
+func (d *door) changeBrand(k *call) (any, error) {
+	revision, err := k.revision()
+	if err != nil {
+		return nil, err
+	}
+	values, err := k.brand()
+	if err != nil {
+		return nil, err
+	}
+	if _, err := d.App.ChangeBrand(k, k.scope, k.Params("id"), revision, values); err != nil {
+		return nil, err
+	}
+	return d.brandOut(k)
+}
+
+// brand reads the values of a brand in the body, as they are, so that faults have their places.
+func (k *call) brand() ([]byte, error) {
+	var in struct {
+		Values json.RawMessage `json:"values"`
+	}
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	if in.Values == nil {
+		in.Values = []byte("[]")
+	}
+	return in.Values, nil
+}
+
+func (d *door) tryBrand(k *call) (any, error) {
+	page, err := k.page()
+	if err != nil {
+		return nil, err
+	}
+	values, err := k.brand()
+	if err != nil {
+		return nil, err
+	}
+	r, err := d.App.RestyledBy(k, k.scope, k.Params("id"), values, page)
+	out := wire.Restyled{Names: append([]string{}, r.Names...), Pockets: []wire.Pocket{}}
+	list, next := cut(r.Pockets, page.Limit, func(p app.Pocket) string { return p.Key })
+	out.Next = next
+	for _, p := range list {
+		out.Pockets = append(out.Pockets, pocketOut(p))
+	}
+	return out, err
+}
+
+func (d *door) people(k *call) (any, error) {
+	id := k.Params("id")
+	list, err := d.App.People(k, k.scope, id)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.People{People: []wire.User{}, Invitations: []wire.Invitation{}}
+	for _, u := range list {
+		out.People = append(out.People, userOut(u, ""))
+	}
+	// Who may only look is not told who is invited.
+	if invitations, err := d.App.Invitations(k, k.scope, id); err == nil {
+		for _, n := range invitations {
+			out.Invitations = append(out.Invitations, invitationOut(n))
+		}
+	}
+	return out, nil
+}
+
+func invitationOut(n app.Invitation) wire.Invitation {
+	return wire.Invitation{ID: n.ID, Role: string(n.Role), Name: n.Name, CreatedAt: n.CreatedAt, CreatedBy: n.CreatedBy, ExpiresAt: n.ExpiresAt, UsedAt: n.UsedAt, UsedBy: n.UsedBy}
+}
+
+// here is the address that this request came to.
+func (d *door) here(k *call) string {
+	scheme := "http://"
+	if d.Secure {
+		scheme = "https://"
+	}
+	return scheme + string(k.Request().Host())
+}
+
+func (d *door) invite(k *call) (any, error) {
+	var in wire.NewInvitation
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	n, secret, err := d.App.Invite(k, k.scope, k.Params("id"), app.Role(in.Role), in.Name)
+	if err != nil {
+		return nil, err
+	}
+	out := invitationOut(n)
+	// Behind the # it reaches no log on its way.
+	out.Secret, out.Link = secret, d.here(k)+"/join#"+secret
+	return out, nil
+}
+
+func (d *door) endInvitation(k *call) (any, error) {
+	id, err := strconv.ParseInt(k.Params("number"), 10, 64)
+	if err != nil {
+		id = -1 // nothing is known by that
+	}
+	return nil, d.App.EndInvitation(k, k.scope, k.Params("id"), id)
+}
+
+func (d *door) endPerson(k *call) (any, error) {
+	return nil, d.App.EndPerson(k, k.scope, k.Params("id"), k.Params("name"))
+}
+
+func (d *door) readInvitation(k *call) (any, error) {
+	var in wire.Secret
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	n, c, err := d.App.Invited(k, in.Secret, d.Proxies.Address(k.Ctx).String())
+	if err != nil {
+		return nil, err
+	}
+	return wire.Invited{Customer: c.Name, Role: string(n.Role), Name: n.Name, By: n.CreatedBy, Until: n.ExpiresAt}, nil
+}
+
+func (d *door) join(k *call) (any, error) {
+	var in wire.Join
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	scope, secret, err := d.App.Join(k, in.Secret, in.Name, in.Password, d.Proxies.Address(k.Ctx).String(), k.Get("User-Agent"))
+	if err != nil {
+		return nil, err
+	}
+	d.setCookie(k.Ctx, secret)
+	return d.session(scope), nil
+}
+
+func jobOut(j app.Job) wire.Job {
+	return wire.Job{ID: j.ID, Does: j.Does, By: j.By, CreatedAt: j.CreatedAt, EndedAt: j.EndedAt, State: j.State, Why: j.Why, Of: j.Of, Done: j.Done, Failed: j.Failed}
+}
+
+func (d *door) beginJob(k *call) (any, error) {
+	var in wire.NewJob
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	ask := app.JobAsk{Does: in.Does, Keys: in.Keys, Release: in.Release, Follow: in.Follow, Customer: in.Customer, Files: in.Files}
+	if l := in.List; l != nil {
+		if len(in.Keys) > 0 {
+			return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: "list", What: "Name either keys or a list.", Hint: "Leave one of them out."}
+		}
+		ask.Query = &app.PocketQuery{CustomerID: l.Customer, Search: l.Search, Widget: l.Widget, State: l.State, Behind: l.Behind}
+	}
+	j, err := d.App.BeginJob(k, k.scope, ask)
+	return jobOut(j), err
+}
+
+func (d *door) listJobs(k *call) (any, error) {
+	list, err := d.App.Jobs(k, k.scope, 50)
+	out := wire.Jobs{Jobs: []wire.Job{}}
+	for _, j := range list {
+		out.Jobs = append(out.Jobs, jobOut(j))
+	}
+	return out, err
+}
+
+// itemsMost is how many items of each outcome are told of one job.
+const itemsMost = 200
+
+func (d *door) readJob(k *call) (any, error) {
+	j, err := d.App.Job(k, k.scope, k.Params("id"))
+	if err != nil {
+		return nil, err
+	}
+	out := jobOut(j)
+	for outcome, into := range map[string]*[]wire.JobItem{app.Failed: &out.Failures, app.Done: &out.Made} {
+		items, err := d.App.JobItems(k, k.scope, j.ID, outcome, 0, itemsMost)
+		if err != nil {
+			return nil, err
+		}
+		for _, i := range items {
+			if outcome == app.Failed || i.Made != "" {
+				*into = append(*into, wire.JobItem{Key: i.Key, Made: i.Made, Why: i.Why, Hint: i.Hint})
+			}
+		}
+	}
+	return out, nil
+}
+
+func (d *door) cancelJob(k *call) (any, error) {
+	return nil, d.App.CancelJob(k, k.scope, k.Params("id"))
+}
+
+func (d *door) exportPocket(k *call) (any, error) {
+	f, err := d.App.ExportPocket(k, k.scope, k.Params("key"), k.Query("assets") == "whole")
+	if err != nil {
+		return nil, err
+	}
+	return f, nil
+}
+
+func (d *door) copyPocket(k *call) (any, error) {
+	var in wire.Copy
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	p, err := d.App.CopyPocket(k, k.scope, k.Params("key"), in.Customer, "")
+	return pocketOut(p), err
+}
+
+func (d *door) movePocket(k *call) (any, error) {
+	var in wire.Move
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	if in.Release < 0 {
+		return nil, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %d.", in.Release), Hint: "List the widget's releases to see which there are."}
+	}
+	p, err := d.App.Move(k, k.scope, k.Params("key"), in.Release, in.Follow)
+	if err != nil {
+		return nil, err
+	}
+	return publicationOut(p), nil
+}
+
+func (d *door) endPocket(k *call) (any, error) {
+	return nil, d.App.EndPocket(k, k.scope, k.Params("key"))
+}

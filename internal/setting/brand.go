@@ -1,0 +1,296 @@
+package setting
+
+import (
+	"fmt"
+	"maps"
+	"reflect"
+	"slices"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// BrandValue is one of a customer's brand: a colour, a font or a picture that settings of the
+// same type refer to by its name.
+type BrandValue struct {
+	Name  string `json:"name"`
+	Type  string `json:"type"` // "colour", "font" or "image"
+	Label string `json:"label"`
+	Value any    `json:"value"` // as a setting of that type has it
+}
+
+// Brand is what a customer's widgets have in common.
+type Brand []BrandValue
+
+// BrandMost is how many values a brand may have.
+const BrandMost = 40
+
+// BrandNames are the names that widgets know: a setting that names one in "brand" starts from
+// it. A brand may have others besides.
+var BrandNames = []BrandValue{
+	{Name: "ink", Type: "colour", Label: "Text"},
+	{Name: "ground", Type: "colour", Label: "Behind text"},
+	{Name: "accent", Type: "colour", Label: "Accent"},
+	{Name: "onAccent", Type: "colour", Label: "On the accent"},
+	{Name: "text", Type: "font", Label: "Text"},
+	{Name: "heading", Type: "font", Label: "Headings"},
+	{Name: "logo", Type: "image", Label: "Logo"},
+}
+
+// brandKey is the one member of a value that refers to a brand: {"brand": "accent"}.
+const brandKey = "brand"
+
+// BrandRef is a value that refers to a brand's value.
+func BrandRef(name string) any { return map[string]any{brandKey: name} }
+
+// refersTo is the name that a value refers to, "" when it is none that does.
+func refersTo(v any) string {
+	m, ok := v.(map[string]any)
+	if !ok || len(m) != 1 {
+		return ""
+	}
+	name, _ := m[brandKey].(string)
+	return name
+}
+
+func branded(kind string) bool { return kind == "colour" || kind == "font" || kind == "image" }
+
+// checkBrandRef reads a value that refers to a brand; it is nil where the value does not.
+func (s *Setting) checkBrandRef(v *jsondoc.Value) (any, problems) {
+	if !branded(s.Type) || v.Kind != jsondoc.Object || len(v.Members) != 1 || v.Members[0].Key != brandKey {
+		return nil, nil
+	}
+	name := v.Members[0].Value
+	if name.Kind != jsondoc.String || !KeyForm.MatchString(name.Text) {
+		return nil, one(fault.BadName, fmt.Sprintf("%q refers to a value of the brand that cannot be.", s.Key), `Write {"brand": "accent"}, with the name of one that the customer has.`).in(name, brandKey)
+	}
+	return BrandRef(name.Text), nil
+}
+
+// CheckBrand reads a brand. Faults are placed by the value's index: "2/value".
+func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
+	if doc.Kind != jsondoc.Array {
+		return nil, fault.List{doc.Fault(fault.WrongType, "values", "A brand is a list of values.", `Write [{"name": "accent", "type": "colour", "label": "Accent", "value": "#0f766e"}].`)}
+	}
+	if len(doc.Items) > BrandMost {
+		return nil, fault.List{doc.Fault(fault.ValueLength, "values", fmt.Sprintf("A brand has at most %d values.", BrandMost), "Remove some.")}
+	}
+	keys := []jsondoc.Key{{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "label", Is: []jsondoc.Kind{jsondoc.String}}, {Name: "value", Must: true}}
+	brand, faults := Brand{}, fault.List{}
+	for i, item := range doc.Items {
+		at := fmt.Sprintf("%d/", i)
+		if more := item.Expect("a value of a brand", keys); len(more) > 0 {
+			for _, f := range more {
+				f.Field = at + f.Field
+				faults = append(faults, f)
+			}
+			continue
+		}
+		b := BrandValue{Name: item.TextOf("name"), Type: item.TextOf("type"), Label: item.TextOf("label")}
+		known := slices.IndexFunc(BrandNames, func(k BrandValue) bool { return k.Name == b.Name })
+		switch {
+		case !KeyForm.MatchString(b.Name):
+			faults = append(faults, item.Get("name").Fault(fault.BadName, at+"name", fmt.Sprintf("%q cannot be the name of a value.", clip(b.Name)), "Start with a lower-case letter; then letters and digits, at most 40."))
+			continue
+		case !branded(b.Type):
+			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("A brand has no value of the type %q.", clip(b.Type)), "Choose colour, font or image."))
+			continue
+		case known >= 0 && BrandNames[known].Type != b.Type:
+			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("%q is a %s.", b.Name, BrandNames[known].Type), "Choose another name, or that type."))
+			continue
+		case slices.ContainsFunc(brand, func(other BrandValue) bool { return other.Name == b.Name }):
+			faults = append(faults, item.Get("name").Fault(fault.ValueTwice, at+"name", fmt.Sprintf("%q stands twice.", b.Name), "Take one of them out."))
+			continue
+		}
+		if b.Label == "" {
+			b.Label = b.Name
+			if known >= 0 {
+				b.Label = BrandNames[known].Label
+			}
+		}
+		if r, bad := Unshowable(b.Label); bad || len([]rune(b.Label)) > 60 {
+			faults = append(faults, item.Get("label").Fault(fault.ValueLength, at+"label", fmt.Sprintf("A label has at most 60 characters, none of them U+%04X.", r), "Write another."))
+			continue
+		}
+		of := &Setting{Key: b.Label, Type: b.Type}
+		value, ps := types[b.Type].check(of, item.Get("value"))
+		if ps != nil {
+			faults = append(faults, ps.faults(item.Get("value"), at+"value", "")...)
+			continue
+		}
+		if ref := assetIn(b.Type, value); asset.OfFolder(ref) {
+			faults = append(faults, item.Get("value").Fault(fault.ValueAsset, at+"value", "A brand shows what the customer has uploaded, not a file of a widget.", "Upload it, and name it by its digest."))
+			continue
+		}
+		b.Value = value
+		brand = append(brand, b)
+	}
+	return brand, faults
+}
+
+func assetIn(kind string, value any) string {
+	if kind == "font" {
+		if t, _ := value.(string); asset.IsRef(t) {
+			return t
+		}
+		return ""
+	}
+	refs := assetOf(value)
+	if len(refs) == 0 {
+		return ""
+	}
+	return refs[0]
+}
+
+// Assets lists the uploaded assets that a brand names.
+func (b Brand) Assets() (digests []string) {
+	for _, v := range b {
+		if ref := assetIn(v.Type, v.Value); ref != "" {
+			digests = append(digests, ref)
+		}
+	}
+	return digests
+}
+
+func (b Brand) find(name, kind string) (any, bool) {
+	for _, v := range b {
+		if v.Name == name && v.Type == kind {
+			return v.Value, true
+		}
+	}
+	return nil, false
+}
+
+// Differs lists the names that are not the same in another brand.
+func (b Brand) Differs(other Brand) (names []string) {
+	for _, v := range append(slices.Clone(b), other...) {
+		was, had := b.find(v.Name, v.Type)
+		is, has := other.find(v.Name, v.Type)
+		if (had != has || !reflect.DeepEqual(was, is)) && !slices.Contains(names, v.Name) {
+			names = append(names, v.Name)
+		}
+	}
+	return names
+}
+
+// WithBrand puts a brand's values where settings refer to them. Where the brand lacks one, the
+// setting has its default, or nothing.
+func (s *Schema) WithBrand(values Values, brand Brand) Values {
+	if len(s.BrandUses(values)) == 0 {
+		return values
+	}
+	out := withBrand(s.Settings, values, brand)
+	if small, ok := values[SmallKey].(map[string]any); ok {
+		out[SmallKey] = map[string]any(withBrand(s.Settings, small, brand))
+	}
+	return out
+}
+
+func withBrand(fields []*Setting, values Values, brand Brand) Values {
+	out := maps.Clone(values)
+	for _, f := range fields {
+		v, there := out[f.Key]
+		if !there {
+			continue
+		}
+		if name := refersTo(v); name != "" && branded(f.Type) {
+			value, has := brand.find(name, f.Type)
+			switch {
+			case has:
+				out[f.Key] = value
+			case f.Default != nil:
+				out[f.Key] = f.Default
+			default:
+				delete(out, f.Key)
+			}
+			continue
+		}
+		switch inner := v.(type) {
+		case []any:
+			if f.Type != "list" && f.Type != "items" {
+				continue
+			}
+			items := make([]any, len(inner))
+			for i, item := range inner {
+				m, _ := item.(map[string]any)
+				items[i] = map[string]any(withBrand(f.inner(), m, brand))
+			}
+			out[f.Key] = items
+		case map[string]any:
+			if f.Type == "group" {
+				out[f.Key] = map[string]any(withBrand(f.Fields, inner, brand))
+			}
+		}
+	}
+	return out
+}
+
+// inner are the fields of a list's items.
+func (s *Setting) inner() []*Setting {
+	if s.model != nil {
+		return s.model
+	}
+	return s.Fields
+}
+
+// BrandUses lists the names of the brand that values refer to, each once, sorted.
+func (s *Schema) BrandUses(values Values) []string {
+	names := brandUses(s.Settings, values, nil)
+	if small, ok := values[SmallKey].(map[string]any); ok {
+		names = brandUses(s.Settings, small, names)
+	}
+	slices.Sort(names)
+	return slices.Compact(names)
+}
+
+func brandUses(fields []*Setting, values map[string]any, names []string) []string {
+	for _, f := range fields {
+		v := values[f.Key]
+		if name := refersTo(v); name != "" && branded(f.Type) {
+			names = append(names, name)
+			continue
+		}
+		switch inner := v.(type) {
+		case []any:
+			if f.Type == "list" || f.Type == "items" {
+				for _, item := range inner {
+					m, _ := item.(map[string]any)
+					names = brandUses(f.inner(), m, names)
+				}
+			}
+		case map[string]any:
+			if f.Type == "group" {
+				names = brandUses(f.Fields, inner, names)
+			}
+		}
+	}
+	return names
+}
+
+// Branded puts references to a brand where a schema says that a setting starts from it. Text
+// and what is behind it come only together, and what stands on the accent only with that: a
+// starter's own would be hard to read with one of them alone.
+func (s *Schema) Branded(values Values, brand Brand) Values {
+	starts := map[string][]*Setting{}
+	for _, set := range s.Settings {
+		if _, has := brand.find(set.Brand, set.Type); has {
+			starts[set.Brand] = append(starts[set.Brand], set)
+		}
+	}
+	both := func(a, b string) bool { return len(starts[a]) > 0 && len(starts[b]) > 0 }
+	if !both("ink", "ground") {
+		delete(starts, "ink")
+		delete(starts, "ground")
+	}
+	if !both("accent", "onAccent") {
+		delete(starts, "onAccent")
+	}
+	out := maps.Clone(values)
+	for name, sets := range starts {
+		for _, set := range sets {
+			out[set.Key] = BrandRef(name)
+		}
+	}
+	return out
+}

@@ -1,0 +1,82 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app"
+)
+
+// AddJob implements app.Store.
+func (s *Store) AddJob(ctx context.Context, j app.Job, items []app.JobItem) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, "INSERT INTO jobs (id, does, customer_id, ask, by, client, role, created_at, state, of) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			j.ID, j.Does, j.CustomerID, []byte(j.Ask), j.By, j.Client, j.Role, utc(j.CreatedAt), j.State, j.Of); err != nil {
+			return err
+		}
+		add, err := tx.PreparexContext(ctx, "INSERT INTO job_items (job, number, key, ask) VALUES (?, ?, ?, ?)")
+		if err != nil {
+			return err
+		}
+		defer add.Close()
+		for _, i := range items {
+			if _, err := add.Exec(i.Job, i.Number, i.Key, []byte(i.Ask)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Job implements app.Store.
+func (s *Store) Job(ctx context.Context, id string) (j app.Job, err error) {
+	return j, told(s.read.GetContext(ctx, &j, "SELECT * FROM jobs WHERE id = ?", id))
+}
+
+// Jobs implements app.Store.
+func (s *Store) Jobs(ctx context.Context, customer string, limit int) (list []app.Job, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM jobs WHERE ? = '' OR customer_id = ? ORDER BY created_at DESC, id LIMIT ?", customer, customer, limit))
+}
+
+// RunningJob implements app.Store.
+func (s *Store) RunningJob(ctx context.Context) (j app.Job, err error) {
+	return j, told(s.read.GetContext(ctx, &j, "SELECT * FROM jobs WHERE state = 'running' ORDER BY created_at LIMIT 1"))
+}
+
+// NextJobItem implements app.Store.
+func (s *Store) NextJobItem(ctx context.Context, job string) (i app.JobItem, err error) {
+	return i, told(s.read.GetContext(ctx, &i, "SELECT * FROM job_items WHERE job = ? AND outcome = '' ORDER BY number LIMIT 1", job))
+}
+
+// JobItems implements app.Store.
+func (s *Store) JobItems(ctx context.Context, job, outcome string, after, limit int) (list []app.JobItem, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT job, number, key, outcome, made, why, hint FROM job_items WHERE job = ? AND outcome = ? AND number > ? ORDER BY number LIMIT ?", job, outcome, after, limit))
+}
+
+func endJobItem(tx *sqlx.Tx, i app.JobItem) error {
+	r, err := tx.Exec("UPDATE job_items SET outcome = ?, made = ?, why = ?, hint = ?, ask = NULL WHERE job = ? AND number = ? AND outcome = ''", i.Outcome, i.Made, i.Why, i.Hint, i.Job, i.Number)
+	if err := oneRow(r, err, app.ErrChanged); err != nil {
+		return err
+	}
+	done, failed := 1, 0
+	if i.Outcome == app.Failed {
+		done, failed = 0, 1
+	}
+	_, err = tx.Exec("UPDATE jobs SET done = done + ?, failed = failed + ? WHERE id = ?", done, failed, i.Job)
+	return err
+}
+
+// EndJobItem implements app.Store.
+func (s *Store) EndJobItem(ctx context.Context, i app.JobItem) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return endJobItem(tx, i) })
+}
+
+// EndJob implements app.Store.
+func (s *Store) EndJob(ctx context.Context, id, state, why string, at time.Time) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE jobs SET state = ?, why = ?, ended_at = ? WHERE id = ? AND state = 'running'", state, why, utc(at), id)
+		return oneRow(r, err, app.ErrChanged)
+	})
+}

@@ -1,0 +1,48 @@
+package wire
+
+import (
+	"glasspocket/internal/message"
+	"glasspocket/internal/render"
+)
+
+// Gallery shows what there is to begin with.
+type Gallery struct {
+	Purposes []Purpose       `json:"purposes"` // in their order; those that a widget has
+	Widgets  []GalleryWidget `json:"widgets"`
+}
+
+// Purpose is what widgets are for.
+type Purpose struct {
+	Name  string        `json:"name"`
+	Label message.Words `json:"label"`
+	About message.Words `json:"about"`
+}
+
+// GalleryWidget is a widget with its starters.
+type GalleryWidget struct {
+	Name      string           `json:"name"`
+	Title     message.Words    `json:"title"`
+	Summary   message.Words    `json:"summary,omitempty"`
+	Purpose   string           `json:"purpose"`
+	Languages []string         `json:"languages"`
+	Floats    bool             `json:"floats"`
+	Starters  []GalleryStarter `json:"starters"`
+}
+
+// GalleryStarter is a starter, without its settings.
+type GalleryStarter struct {
+	Name    string        `json:"name"`
+	Title   message.Words `json:"title"`
+	Summary message.Words `json:"summary,omitempty"`
+}
+
+// GalleryPictures show the starters of a widget with sample content.
+type GalleryPictures struct {
+	Pictures []GalleryPicture `json:"pictures"`
+}
+
+// GalleryPicture is one starter.
+type GalleryPicture struct {
+	Starter string         `json:"starter"`
+	Payload render.Payload `json:"payload"`
+}
