@@ -333,6 +333,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	assert.Equal(t, "draft-not-found", problem(t, err).Code)
 
 	publishingLife(t, c)
+	customersLife(t, c, watch)
 
 	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
 	for path, item := range doc.Paths.Map() {

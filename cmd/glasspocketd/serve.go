@@ -8,6 +8,8 @@ import (
 	"os"
 	"strings"
 	"time"
+
+	"glasspocket/internal/app"
 )
 
 // orEnv is a flag's default: the environment's value when there is one.
@@ -32,6 +34,8 @@ func serveFlags(c *config) *flag.FlagSet {
 	f.StringVar(&c.manageURL, "manage-url", os.Getenv("GLASSPOCKET_MANAGE_URL"), "`address` of the console, behind a proxy (GLASSPOCKET_MANAGE_URL)")
 	f.StringVar(&c.trusted, "trusted-proxies", os.Getenv("GLASSPOCKET_TRUSTED_PROXIES"), "`networks`, joined by commas, whose X-Forwarded-For is believed, as in 10.0.0.0/8 (GLASSPOCKET_TRUSTED_PROXIES)")
 	f.BoolVar(&c.sameSite, "same-site", os.Getenv("GLASSPOCKET_SAME_SITE") == "true", "allow visitors and console under one registrable domain (GLASSPOCKET_SAME_SITE)")
+	f.BoolVar(&c.open, "open-gallery", os.Getenv("GLASSPOCKET_OPEN_GALLERY") == "true", "let people without an account look at the gallery and begin a pocket; they sign up to publish it (GLASSPOCKET_OPEN_GALLERY)")
+	f.DurationVar(&c.keeps, "open-gallery-keeps", app.BegunUsual, "how long a pocket begun without an account is kept after it was last changed")
 	f.IntVar(&c.connections, "connections", 20_000, "how many connections may be open at once on each side; one more is answered 503")
 	f.DurationVar(&c.drain, "drain", 0, "how long /readyz says no before the service stops, as in 5s")
 	f.StringVar(&c.logFormat, "log", orEnv("GLASSPOCKET_LOG", "text"), "`format` of the log: text or json (GLASSPOCKET_LOG)")

@@ -45,6 +45,8 @@ type config struct {
 	connections int            // open at once, each side
 	now         func() time.Time
 	log         *slog.Logger
+	open        bool          // the gallery
+	keeps       time.Duration // what was begun there
 }
 
 // service is a running service.
@@ -121,7 +123,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	sh := shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 		return a.Serve(ctx, key, part)
 	}, shelf.Bytes)
-	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now,
+	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 

@@ -68,7 +68,7 @@ func (a *App) Assets(ctx context.Context, s Scope, customer string, p Page) ([]A
 
 // Asset returns one asset and the keys of the pockets whose draft or publication shows it.
 func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asset, []string, error) {
-	if err := a.reach(ctx, s, seePockets, customer); err != nil {
+	if err := a.reach(ctx, s, seeLists, customer); err != nil {
 		return Asset{}, nil, err
 	}
 	at, err := a.store.Asset(ctx, customer, digest)

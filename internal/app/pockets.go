@@ -143,8 +143,11 @@ func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 	if err := s.require(seePockets); err != nil {
 		return Pocket{}, err
 	}
+	if s.Role == Guest && s.Key != key {
+		return Pocket{}, accountNeeded() // whether there is such a pocket or not
+	}
 	p, err := a.store.Pocket(ctx, key)
-	if err == nil && s.sees(p.CustomerID) && (s.Role != Guest || s.Key == key) {
+	if err == nil && s.sees(p.CustomerID) {
 		return p, nil
 	}
 	if err == nil || errors.Is(err, ErrNotFound) {

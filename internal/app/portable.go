@@ -148,7 +148,7 @@ func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFil
 		if of.Bytes == nil {
 			return nil, faulty("asset-missing", "An asset of the pocket is not here.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not here, and the file does not hold it.", of.Name, of.Digest[:min(12, len(of.Digest))]), Mend: "Export the pocket with its assets, or upload that one first."}})
 		}
-		made, _, err := a.AddAsset(context.WithoutCancel(ctx), s, customer, of.Name, of.Bytes)
+		made, _, err := a.AddAsset(besides(ctx), s, customer, of.Name, of.Bytes)
 		if err != nil {
 			return nil, err
 		}

@@ -92,12 +92,16 @@ func (s Scope) only() string {
 
 func (s Scope) sees(customerID string) bool { return s.Operator() || s.CustomerID == customerID }
 
+func accountNeeded() *Error {
+	return &Error{Kind: Unauthenticated, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in; what you have set is waiting for you."}
+}
+
 func (s Scope) require(a action) error {
 	if s.Role == "" {
 		return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token."}
 	}
 	if s.Role == Guest && !may[Guest][a] {
-		return &Error{Kind: Forbidden, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in; what you have set is waiting for you."}
+		return accountNeeded()
 	}
 	if !may[s.Role][a] {
 		return &Error{Kind: Forbidden, Code: "role-may-not", What: "The role " + string(s.Role) + " may not do this.", Hint: "Ask somebody of the operator."}

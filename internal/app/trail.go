@@ -121,6 +121,11 @@ func doing(ctx context.Context, i *JobItem) context.Context {
 	return context.WithValue(ctx, itemKey{}, i)
 }
 
+// besides is for a change that an item of a job needs, and that does not yet end it.
+func besides(ctx context.Context) context.Context {
+	return context.WithValue(ctx, itemKey{}, (*JobItem)(nil))
+}
+
 // Noted is the entry that a store writes along with a change; done is called when that has
 // happened. It is nil when there is none, or when an earlier write took it.
 func Noted(ctx context.Context) (e *Entry, i *JobItem, done func()) {

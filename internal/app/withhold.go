@@ -70,8 +70,8 @@ func (a *App) BringBackCustomer(ctx context.Context, s Scope, id string) (Custom
 }
 
 func (a *App) setCustomer(ctx context.Context, s Scope, id string, w Withheld) (Customer, error) {
-	if !s.sees(id) {
-		return Customer{}, noCustomer(id)
+	if _, err := a.Customer(ctx, s, id); err != nil {
+		return Customer{}, err
 	}
 	if err := s.require(withhold); err != nil {
 		return Customer{}, err

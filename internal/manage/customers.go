@@ -43,7 +43,11 @@ func (d *door) brandOut(k *call) (any, error) {
 		return nil, err
 	}
 	k.Set("ETag", strconv.Quote(strconv.Itoa(revision)))
-	return wire.Brand{Revision: revision, Values: append([]setting.BrandValue{}, brand...), Names: setting.BrandNames}, nil
+	out := wire.Brand{Revision: revision, Values: append([]setting.BrandValue{}, brand...)}
+	for _, n := range setting.BrandNames {
+		out.Names = append(out.Names, wire.BrandName{Name: n.Name, Type: n.Type, Label: n.Label})
+	}
+	return out, nil
 }
 
 func (d *door) changeBrand(k *call) (any, error) {

@@ -22,7 +22,7 @@ func (s *Store) AddJob(ctx context.Context, j app.Job, items []app.JobItem) erro
 		}
 		defer add.Close()
 		for _, i := range items {
-			if _, err := add.Exec(i.Job, i.Number, i.Key, []byte(i.Ask)); err != nil {
+			if _, err := add.Exec(i.Job, i.Number, i.Key, append([]byte{}, i.Ask...)); err != nil {
 				return err
 			}
 		}
@@ -56,7 +56,7 @@ func (s *Store) JobItems(ctx context.Context, job, outcome string, after, limit 
 }
 
 func endJobItem(tx *sqlx.Tx, i app.JobItem) error {
-	r, err := tx.Exec("UPDATE job_items SET outcome = ?, made = ?, why = ?, hint = ?, ask = NULL WHERE job = ? AND number = ? AND outcome = ''", i.Outcome, i.Made, i.Why, i.Hint, i.Job, i.Number)
+	r, err := tx.Exec("UPDATE job_items SET outcome = ?, made = ?, why = ?, hint = ?, ask = X'' WHERE job = ? AND number = ? AND outcome = ''", i.Outcome, i.Made, i.Why, i.Hint, i.Job, i.Number)
 	if err := oneRow(r, err, app.ErrChanged); err != nil {
 		return err
 	}

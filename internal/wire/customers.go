@@ -20,7 +20,14 @@ type ChangeCustomer struct {
 type Brand struct {
 	Revision int                  `json:"revision"`
 	Values   []setting.BrandValue `json:"values"`
-	Names    []setting.BrandValue `json:"names"` // those that widgets know, without a value
+	Names    []BrandName          `json:"names"` // those that widgets know
+}
+
+// BrandName is a name that widgets know.
+type BrandName struct {
+	Name  string `json:"name"`
+	Type  string `json:"type"`
+	Label string `json:"label"`
 }
 
 // NewBrand is a brand that somebody wants.

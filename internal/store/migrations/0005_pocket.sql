@@ -116,7 +116,7 @@ CREATE TABLE job_items (
   job     TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE,
   number  INTEGER NOT NULL,
   key     TEXT NOT NULL,
-  ask     BLOB,
+  ask     BLOB NOT NULL DEFAULT X'',
   outcome TEXT NOT NULL DEFAULT '',          -- '' while it waits, "done" or "failed"
   made    TEXT NOT NULL DEFAULT '',          -- the key of what came of it
   why     TEXT NOT NULL DEFAULT '',
