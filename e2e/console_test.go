@@ -88,6 +88,9 @@ func pressInDialog(t *testing.T, p *browser.Page, words string) {
 	require.NoError(t, p.Wait(fmt.Sprintf(`(b => b && !b.disabled && (b.click(), true))([...document.querySelectorAll("[role=dialog] button")].find(b => b.innerText == %q))`, words)), "the dialog says %q", eval[string](t, p, `document.querySelector("[role=dialog]")?.innerText ?? "nothing"`))
 }
 
+// galleryDrawn waits until some of the gallery's pictures are there.
+const galleryDrawn = `document.querySelector("iframe")?.dataset.drawn > 3`
+
 const inShadow = `document.getElementById("stage")?.shadowRoot?.querySelector`
 
 // A person signs in with the keyboard, changes date and accent, publishes, and sees the
@@ -99,7 +102,7 @@ func TestFromConsoleToPage(t *testing.T) {
 	require.NoError(t, visitor.Wait(mounted+`.join() == "Walk"`))
 
 	p := tab(t)
-	require.NoError(t, p.Go(demo.Manage+"/"))
+	require.NoError(t, p.Go(demo.Manage+"/sign-in"))
 	require.NoError(t, p.Wait(`document.activeElement?.id == "name"`))
 	require.NoError(t, p.Do(chromedp.KeyEvent(demo.Name), chromedp.KeyEvent(kb.Tab), chromedp.KeyEvent("wrong"), chromedp.KeyEvent(kb.Enter)))
 	require.NoError(t, p.Wait(`document.querySelector("[role=alert]").innerText.includes("The name or the password is wrong")`))
@@ -226,11 +229,20 @@ func TestAccessibility(t *testing.T) {
 		return `document.querySelector(` + "`" + seen + "`" + `) || (` + listed + ` && ([...document.querySelectorAll("button")].find(b => ` + find + `)?.click(), false))`
 	}
 	out, in := tab(t), signedIn(t)
+	set(t, "accessible", map[string]any{"heading": "Changed"}) // so that there is something to publish
 	for _, screen := range []struct {
 		name, address, wait string
 		p                   *browser.Page
 	}{
-		{"sign-in", "/", `document.querySelector("#password")`, out},
+		{"sign-in", "/sign-in", `document.querySelector("#password")`, out},
+		{"open gallery", "/", galleryDrawn, out},
+		{"gallery", "/gallery", galleryDrawn, in},
+		{"customers", "/customers", `document.querySelector("main li a")`, in},
+		{"brand", "/customers/kelp-and-kiln", `document.querySelector("main fieldset button")`, in},
+		{"people", "/customers/kelp-and-kiln", `(document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("button")].some(b => b.innerText == "Invite somebody"))`, in},
+		{"sites", "/customers/kelp-and-kiln", `(document.querySelectorAll("[role=tab]")[2]?.click(), document.querySelector("#c-sites"))`, in},
+		{"publish", "/pockets/accessible", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("header button")].find(b => b.innerText == "Publish")?.click(), false)) && [...document.querySelectorAll("[role=dialog] button")].some(b => b.innerText == "Publish now" && !b.disabled)`, in},
+		{"starters", "/pockets/accessible", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Another starter"))?.click(), false)) && document.querySelector("[role=dialog] dl")`, in},
 		{"pockets", "/", `document.querySelector("tbody tr")`, in},
 		{"editor", "/pockets/accessible", drawn, in},
 		{"install", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[1].click(), true)`, in},

@@ -17,3 +17,8 @@ var PreviewPage []byte
 
 //go:embed worktop.html
 var WorktopPage []byte
+
+// GalleryPage is the empty page that lies beneath the console's gallery.
+//
+//go:embed gallery.html
+var GalleryPage []byte

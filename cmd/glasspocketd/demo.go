@@ -111,7 +111,7 @@ Glass Pocket, with the Marrow Isles.
 
   A widget on a page   %[1]s/kelp-and-kiln
   All host pages       %[1]s
-  Console              %[2]s
+  Console              %[2]s/sign-in
     name               %[3]s
     password           %[4]s
   For the client       export GLASSPOCKET_SERVER=%[2]s

@@ -103,6 +103,10 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
+	gallery, err := bundle.Gallery(s.publicURL)
+	if err != nil {
+		return nil, err
+	}
 	worktop, err := bundle.Worktop(s.publicURL)
 	if err != nil {
 		return nil, err
@@ -128,7 +132,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop}, Later: later, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, Later: later, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err

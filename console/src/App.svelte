@@ -1,7 +1,10 @@
 <script lang="ts">
+  import GoOn from "./begun/GoOn.svelte";
   import Editor from "./editor/Editor.svelte";
+  import Gallery from "./gallery/Gallery.svelte";
   import PocketList from "./pockets/PocketList.svelte";
   import { router } from "./router.svelte";
+  import Join from "./session/Join.svelte";
   import { session } from "./session/session.svelte";
   import SignIn from "./session/SignIn.svelte";
   import Header from "./ui/Header.svelte";
@@ -15,16 +18,27 @@
   // The worktop brings the code editor with it, so it is loaded only where it is used.
   const worktop = () => import("./worktop/Worktop.svelte");
   const newWidget = () => import("./worktop/NewWidget.svelte");
+  const customers = () => import("./customers/Customers.svelte");
   const widgets = () => import("./worktop/WidgetList.svelte");
 </script>
 
 {#if session.trouble}
   <Trouble error={new Error(session.trouble)} retry={() => session.look()} />
-{:else if session.who === null}
+{:else if router.path == "/join"}
+  <Join />
+{:else if session.who === null || (session.guest && router.path == "/sign-in")}
   <SignIn />
+{:else if session.who && router.path == "/begun"}
+  <GoOn />
 {:else if session.who}
   {#if router.key}
     {#key router.key}<Editor key={router.key} publicBase={session.who.publicBase} />{/key}
+  {:else if session.guest || router.path == "/gallery"}
+    <Gallery />
+  {:else if router.customer || router.path == "/customers"}
+    {#await customers() then { default: Customers }}
+      {#key router.customer}<Customers id={router.customer ?? ""} />{/key}
+    {/await}
   {:else if router.widget}
     {#await worktop() then { default: Worktop }}
       {#key router.widget}<Worktop name={router.widget!} publicBase={session.who.publicBase} />{/key}
@@ -36,7 +50,7 @@
     {#await newWidget() then { default: NewWidget }}<NewWidget />{/await}
   {:else if router.path == "/worktop"}
     {#await widgets() then { default: WidgetList }}<WidgetList />{/await}
-  {:else if router.path == "/"}
+  {:else if router.path == "/" || router.path == "/sign-in"}
     <PocketList />
   {:else}
     <Header />

@@ -1,5 +1,5 @@
-// The console's own addresses: "/", "/pockets/KEY", "/worktop", "/worktop/WIDGET" and
-// "/new-widget".
+// The console's own addresses: "/", "/gallery", "/pockets/KEY", "/customers", "/customers/ID",
+// "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/begun".
 class Router {
   path = $state(location.pathname);
 
@@ -23,6 +23,10 @@ class Router {
 
   get key(): string | undefined {
     return this.#under("pockets");
+  }
+
+  get customer(): string | undefined {
+    return this.#under("customers");
   }
 
   get widget(): string | undefined {

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"strings"
 	"sync"
 	"time"
 
@@ -67,7 +68,7 @@ func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, lang
 				if errs[i] = err; err != nil {
 					return
 				}
-				list[i].Payload, faults = a.site.Show(render.Subject{Key: "gallery-" + name, Title: name, Release: w.Release, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
+				list[i].Payload, faults = a.site.Show(render.Subject{Key: strings.TrimSuffix("gallery-"+name+"-"+starter.Name, "-"), Title: name, Release: w.Release, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
 			}
 			if len(faults) > 0 {
 				errs[i] = faulty("view-stopped", "The widget's view stopped.", faults)

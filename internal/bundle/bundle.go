@@ -73,6 +73,9 @@ func Loader(base string) (string, error) { return ours("main.ts", api.FormatIIFE
 // Preview bundles the script of the preview's empty page.
 func Preview(base string) (string, error) { return ours("preview.ts", api.FormatIIFE, base) }
 
+// Gallery bundles the script of the frame beneath the console's gallery.
+func Gallery(base string) (string, error) { return ours("gallery.ts", api.FormatIIFE, base) }
+
 // Worktop bundles the script of the worktop's frame.
 func Worktop(base string) (string, error) { return ours("worktop.ts", api.FormatIIFE, base) }
 

@@ -51,8 +51,8 @@ type Options struct {
 }
 
 // Shell is what draws into the empty pages of previews: Script into a pocket's, Worktop into
-// that of a widget being written.
-type Shell struct{ Script, Worktop string }
+// that of a widget being written, Gallery into that of many.
+type Shell struct{ Script, Worktop, Gallery string }
 
 // Cache-Control values. Every visitor has a publication within a minute; a service that
 // cannot answer leaves visitors with what they have for a week.
@@ -110,6 +110,12 @@ func New(o Options) *fiber.App {
 		return d.send(c, &d.shellPage, htmlType, briefly)
 	})
 	get("/preview.js", "/preview.js", fixed(&d.shellScript, javascript))
+	galleryPage, galleryScript := render.EncodeBest(loader.GalleryPage), render.EncodeBest([]byte(o.Shell.Gallery))
+	get("/gallery", "/gallery", func(c fiber.Ctx) error {
+		c.Set("Content-Security-Policy", d.shellFence)
+		return d.send(c, &galleryPage, htmlType, briefly)
+	})
+	get("/gallery.js", "/gallery.js", fixed(&galleryScript, javascript))
 	worktopPage, worktopScript := render.EncodeBest(loader.WorktopPage), render.EncodeBest([]byte(o.Shell.Worktop))
 	// What an author is writing comes over the channel, and is run from memory.
 	worktopFence := strings.Replace(d.shellFence, "script-src ", "script-src blob: ", 1)

@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Begun, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPictures, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 
 // A refusal, with what to do about it.
 export class Refused extends Error {
@@ -37,6 +37,7 @@ async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> 
 }
 
 const pocket = (key: string, rest = "") => `/pockets/${encodeURIComponent(key)}${rest}`;
+const customer = (id: string, rest = "") => `/customers/${encodeURIComponent(id)}${rest}`;
 const widgetDraft = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/draft${rest}`;
 const releases = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/releases${rest}`;
 const dryRuns = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/dry-runs${rest}`;
@@ -46,8 +47,33 @@ export const api = {
   signIn: (name: string, password: string) => call<Session>("POST", "/session", { body: { name, password } }),
   whoAmI: () => call<Session>("GET", "/session"),
   signOut: () => call<void>("DELETE", "/session"),
+  customer: (id: string) => call<Customer>("GET", customer(id)),
+  changeCustomer: (id: string, match: number, change: ChangeCustomer) => call<Customer>("PATCH", customer(id), { body: change, match }),
+  makeCustomer: (name: string) => call<Customer>("POST", "/customers", { body: { name } }),
+  brand: (id: string) => call<Brand>("GET", customer(id, "/brand")),
+  changeBrand: (id: string, match: number, values: BrandValue[]) => call<Brand>("PUT", customer(id, "/brand"), { body: { values }, match }),
+  tryBrand: (id: string, values: BrandValue[], cursor = "") => call<Restyled>("POST", customer(id, `/brand/trials?limit=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`), { body: { values } }),
+  people: (id: string) => call<People>("GET", customer(id, "/people")),
+  endPerson: (id: string, name: string) => call<void>("DELETE", customer(id, `/people/${encodeURIComponent(name)}`)),
+  invite: (id: string, role: string, name: string) => call<Invitation>("POST", customer(id, "/invitations"), { body: { role, name } }),
+  endInvitation: (id: string, number: number) => call<void>("DELETE", customer(id, `/invitations/${number}`)),
+  invited: (secret: string) => call<Invited>("POST", "/invitations", { body: { secret } }),
+  join: (secret: string, name: string, password: string) => call<Session>("POST", "/invitations/uses", { body: { secret, name, password } }),
+  gallery: () => call<Gallery>("GET", "/gallery"),
+  galleryPictures: (name: string, of = "") => call<GalleryPictures>("GET", `/gallery/${encodeURIComponent(name)}${of ? `?customer=${encodeURIComponent(of)}` : ""}`),
+  begin: (widget: string, starter: string) => call<Begun>("POST", "/begun", { body: { widget, starter } }),
+  goOn: (secret: string) => call<Begun>("POST", "/begun/visits", { body: { secret } }),
+  signUp: (business: string, name: string, password: string) => call<Session>("POST", "/begun/accounts", { body: { customer: business, name, password } }),
+  claim: (secret: string, of = "") => call<Pocket>("POST", "/begun/claims", { body: { secret, customer: of } }),
+  makePocket: (of: string, widget: string, starter: string) => call<Pocket>("POST", "/pockets", { body: { customer: of, widget, starter } }),
+  endPocket: (key: string) => call<void>("DELETE", pocket(key)),
+  exportPocket: (key: string, whole: boolean) => call<PocketFile>("GET", pocket(key, `/file${whole ? "?assets=whole" : ""}`)),
+  beginJob: (job: NewJob) => call<Job>("POST", "/jobs", { body: job }),
+  jobs: () => call<Jobs>("GET", "/jobs"),
+  job: (id: string) => call<Job>("GET", `/jobs/${encodeURIComponent(id)}`),
+  cancelJob: (id: string) => call<void>("DELETE", `/jobs/${encodeURIComponent(id)}`),
   customers: () => call<Customers>("GET", "/customers?limit=200"),
-  pockets: (cursor = "") => call<Pockets>("GET", `/pockets?limit=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`),
+  pockets: (list: Record<string, string>, cursor = "") => call<Pockets>("GET", `/pockets?${new URLSearchParams({ limit: "50", ...list, ...(cursor ? { cursor } : {}) })}`),
   pocket: (key: string) => call<Pocket>("GET", pocket(key)),
   // By the release that a pocket has.
   widget: (name: string, key: string) => call<Widget>("GET", `/widgets/${encodeURIComponent(name)}?pocket=${encodeURIComponent(key)}`),

@@ -1,5 +1,8 @@
 <script lang="ts">
   import { Tabs } from "bits-ui";
+  import GuestBar from "../begun/GuestBar.svelte";
+  import SignUpBox from "../begun/SignUpBox.svelte";
+  import { session } from "../session/session.svelte";
   import State from "../pockets/State.svelte";
   import Button from "../ui/Button.svelte";
   import Header from "../ui/Header.svelte";
@@ -19,6 +22,7 @@
   editor.load();
   $effect(() => () => editor.close());
   let tab = $state("set");
+  let signingUp = $state(false);
 
   const { draft, publishing, sight } = editor;
   const nothingNew = $derived(editor.pocket?.state == "published" && draft.state == "saved" && publishing.follow == editor.pocket.follow);
@@ -81,10 +85,15 @@
         {#if editor.pocket}
           <Saved {draft} />
           <span class="hidden text-sm md:inline"><State pocket={editor.pocket} /></span>
-          <Button onclick={() => publishing.ask()} disabled={publishing.busy || nothingNew}>Publish</Button>
+          {#if session.guest}
+            <Button onclick={() => (signingUp = true)}>Sign up to publish</Button>
+          {:else if session.edits}
+            <Button onclick={() => publishing.ask()} disabled={publishing.busy || nothingNew}>Publish</Button>
+          {/if}
         {/if}
       {/snippet}
     </Header>
+    {#if session.guest}<GuestBar signUp={() => (signingUp = true)} />{/if}
     {#if draft.trouble && draft.state != "away"}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{draft.trouble}</p>{/if}
     {#if editor.pocket?.withheld}
       <p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">Withheld by the operator: visitors get nothing of this pocket.{editor.pocket.withheld.why ? ` Reason: ${editor.pocket.withheld.why}` : ""}</p>
@@ -118,5 +127,14 @@
       <div class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>
     </main>
   </div>
+  {#if signingUp}
+    <SignUpBox
+      onclose={() => (signingUp = false)}
+      ondone={() => {
+        signingUp = false;
+        void editor.load().then(() => publishing.ask());
+      }}
+    />
+  {/if}
   {#if publishing.asking}<PublishBox {editor} />{/if}
 {/if}

@@ -1,6 +1,8 @@
 <script lang="ts">
   import type { Component } from "svelte";
   import type { Fault, Setting } from "../api/types";
+  import BrandChoice from "./BrandChoice.svelte";
+  import { useEditor } from "./context";
   import AlignmentField from "./fields/AlignmentField.svelte";
   import BorderField from "./fields/BorderField.svelte";
   import ChoiceField from "./fields/ChoiceField.svelte";
@@ -86,6 +88,9 @@
   const single = $derived(!groups.includes(setting.type) && setting.control != "segments" && setting.control != "pictures");
   const fault = $derived(faults[path] ?? Object.entries(faults).find(([at]) => at.startsWith(path + "/") && setting.type != "list" && setting.type != "items")?.[1]);
   const smallFault = $derived(faults["small/" + path]);
+  const editor = useEditor();
+  const refers = $derived(["colour", "font", "image"].includes(setting.type));
+  const brandName = $derived(refers ? editor.brandName(value) : "");
   const inherits = $derived(!!setting.inherit && setting.type != "font");
   const inherited = $derived(inherits && value == "inherit");
   // In the words of the form: what the service calls by its key has a label here.
@@ -106,14 +111,22 @@
       {/if}
     </span>
     {#if setting.required && (value === null || value === "")}<span class="text-sm text-warn">needed to publish</span>{/if}
-    {#if inherits}
+    {#if refers}<BrandChoice {setting} {value} id="{id}-brand" {onchange} />{/if}
+    {#if inherits && !brandName}
       <label class="flex items-center gap-2 text-sm text-soft">
         <input type="checkbox" class="size-4 accent-teal" checked={inherited} onchange={(e) => onchange(e.currentTarget.checked ? "inherit" : (setting.default == "inherit" ? null : (setting.default ?? null)))} />
         as the page has it
       </label>
     {/if}
   </div>
-  {#if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
+  {#if brandName}
+    {@const at = editor.resolved(value)}
+    <div {id} class="field flex items-center gap-2.5 bg-sunk" role="group" aria-labelledby="{id}-label">
+      {#if setting.type == "colour"}<span class="size-5 rounded border border-edge" style:background={String(at ?? "transparent")}></span>{/if}
+      {#if setting.type == "image"}<img src={editor.library.address((at as { asset?: string } | null)?.asset ?? "")} alt="" class="h-7" />{/if}
+      <span class="text-sm">{at === null ? "The brand has none, so the usual one shows" : setting.type == "colour" ? at : setting.type == "font" ? "The brand's font" : "The brand's picture"}</span>
+    </div>
+  {:else if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
   </div>

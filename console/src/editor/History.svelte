@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api } from "../api/client";
   import type { PocketDifferences, Publication } from "../api/types";
+  import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import { ago, exactly } from "../ui/time";
@@ -87,7 +88,7 @@
       </div>
     {/if}
   {/if}
-  <Trail {editor} />
+  {#if !session.guest}<Trail {editor} />{/if}
 </div>
 
 {#if restoring}

@@ -1,6 +1,6 @@
 // One pocket being edited: its draft, what is seen of it, and publishing.
 import { api, Refused } from "../api/client";
-import type { Setting, StarterDifferences, Widget } from "../api/types";
+import type { BrandValue, Setting, StarterDifferences, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Draft, type Path, type Values } from "./draft.svelte";
 import { Library } from "./library.svelte";
@@ -26,6 +26,7 @@ export class PocketEditor {
   search = $state("");
   focused = $state<Path>(""); // the setting that has the keyboard
   wanted = $state<{ path: Path; turn: number } | null>(null); // to be scrolled to
+  brand = $state.raw<BrandValue[]>([]); // the customer's, to which settings can refer
   readonly draft: Draft;
   readonly sight: Sight;
   readonly publishing: Publishing;
@@ -71,6 +72,7 @@ export class PocketEditor {
       this.publishing.pocket = pocket;
       this.publishing.follow = pocket.follow;
       this.draft.begin(draft);
+      if (!session.guest) api.brand(pocket.customer).then((found) => (this.brand = found.values), () => {});
       await Promise.all([this.sight.draw(), this.publishing.load(), this.sight.loadCases()]);
     } catch (error) {
       session.ended(error);
@@ -93,6 +95,15 @@ export class PocketEditor {
   // What a setting is now: the draft's value, else its default.
   value(key: string): unknown {
     return this.draft.get(key) ?? this.setting(key)?.default ?? null;
+  }
+
+  // The name of the brand's value that a value refers to, "" when it is the pocket's own.
+  brandName = (value: unknown): string => (value instanceof Object && "brand" in value ? String(value.brand) : "");
+
+  // A value itself, where it may refer to the brand.
+  resolved(value: unknown): unknown {
+    const name = this.brandName(value);
+    return name ? (this.brand.find((b) => b.name == name)?.value ?? null) : value;
   }
 
   // What a setting was when the pocket began: its starter's value, else the widget's.

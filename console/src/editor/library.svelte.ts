@@ -1,6 +1,7 @@
 // The pictures, sounds and fonts that a pocket may show: the widget's own and the customer's.
 import { api } from "../api/client";
 import type { Asset, Widget } from "../api/types";
+import { session } from "../session/session.svelte";
 
 export class Library {
   assets = $state<Asset[]>([]); // the customer's, once a field has asked for them
@@ -14,7 +15,7 @@ export class Library {
   ) {}
 
   async load(again = false) {
-    if (this.#asked && !again) return;
+    if ((this.#asked && !again) || session.guest) return;
     this.#asked = true;
     try {
       this.assets = await api.assets(this.customer());

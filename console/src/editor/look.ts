@@ -30,8 +30,9 @@ function css(row: Row, value: unknown, unit: string): string {
   });
 }
 
-// Whether a value can be written here; an uploaded font needs the service.
-export const writable = (setting: Setting, value: unknown) => setting.type != "font" || value == "inherit" || String(value) in table.font.names;
+// Whether a value can be written here; an uploaded font and what refers to a brand need the
+// service.
+export const writable = (setting: Setting, value: unknown) => !(value instanceof Object && "brand" in value) && (setting.type != "font" || value == "inherit" || String(value) in table.font.names);
 
 // The look of settings with these values. What is no longer left as the page has it is
 // taken back by an empty property.

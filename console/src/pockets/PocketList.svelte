@@ -1,54 +1,162 @@
 <script lang="ts">
   import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+  import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
+  import { ago, exactly } from "../ui/time";
+  import JobLine from "./JobLine.svelte";
   import State from "./State.svelte";
-  import { PocketsInReach } from "./pockets.svelte";
+  import { orders, PocketsInReach, states } from "./pockets.svelte";
 
   const reach = new PocketsInReach();
+  reach.begin();
   reach.load();
+  $effect(() => () => reach.jobs.close());
+  let asking = $state<"" | "copy" | "end" | "import" | "unpublish">("");
+  let customer = $state(session.who?.customer ?? "");
+  let file = $state<File | undefined>();
+  const some = $derived(reach.all ? "all of this list" : reach.count == 1 ? "1 pocket" : `${reach.count} pockets`);
+
+  function ask(what: typeof asking) {
+    asking = what;
+    customer ||= reach.list.customer || reach.customers[0]?.id || "";
+  }
+  function confirm() {
+    const what = asking;
+    asking = "";
+    if (what == "import") {
+      if (file) void reach.import(file, customer);
+    } else if (what) void reach.do(what == "copy" ? { does: "copy", customer } : { does: what });
+  }
+  const titles = { copy: "Copy", end: "Take away", import: "Import pockets", unpublish: "Unpublish" };
 </script>
 
 <svelte:head><title>Pockets · Glass Pocket</title></svelte:head>
 
 <Header />
-<main class="mx-auto max-w-5xl px-5 py-10">
-  <h1 class="text-2xl font-semibold tracking-tight">Pockets</h1>
+<main class="mx-auto max-w-6xl px-5 py-10">
+  <div class="flex flex-wrap items-end justify-between gap-4">
+    <div>
+      <h1 class="text-2xl font-semibold tracking-tight">Pockets</h1>
+      <p class="mt-1 text-soft">Each is one {session.operator ? "customer's" : ""} configured copy of a widget. Open one to change it.</p>
+    </div>
+    {#if session.edits}
+      <div class="flex gap-2">
+        <Button kind="plain" onclick={() => ask("import")}>Import…</Button>
+        <Button onclick={() => router.go("/gallery")}>New pocket</Button>
+      </div>
+    {/if}
+  </div>
+  {#if reach.jobs.list.length}
+    <div class="mt-5 space-y-2.5">{#each reach.jobs.list as job (job.id)}<JobLine {job} jobs={reach.jobs} />{/each}</div>
+  {/if}
+  {#if reach.trouble}<p role="alert" class="mt-4 text-bad">{reach.trouble}</p>{/if}
   {#if reach.error}
     <Trouble error={reach.error} retry={() => reach.load()} />
-  {:else if !reach.loading && reach.pockets.length == 0}
+  {:else if !reach.loading && reach.pockets.length == 0 && !reach.narrowed}
     <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12">
       <p class="text-lg font-semibold">There are no pockets yet.</p>
-      <p class="mt-1 max-w-xl text-soft">A pocket is one customer's configured copy of a widget. Make the first one from a terminal:</p>
-      <pre class="mt-4 overflow-x-auto rounded-lg bg-sunk p-4 font-mono text-sm">bin/glasspocket release widgets/countdown
-bin/glasspocket make customer "Kelp &amp; Kiln"
-bin/glasspocket make pocket -customer kelp-kiln -widget countdown -starter harbour</pre>
+      <p class="mt-1 max-w-xl text-soft">Look through the gallery and take what suits: it is a pocket then, and yours to change.</p>
+      <Button class="mt-5" onclick={() => router.go("/gallery")}>To the gallery</Button>
     </div>
   {:else}
-    <p class="mt-1 mb-6 text-soft">Each is one customer's configured copy of a widget. Open one to change it.</p>
-    <div class="overflow-x-auto rounded-xl border border-line bg-sheet">
-      <table class="w-full text-start">
-        <thead class="text-sm text-soft">
-          <tr class="border-b border-line">
-            {#each ["Pocket", "Customer", "Widget", "State"] as head (head)}<th scope="col" class="px-5 py-3 text-start font-medium">{head}</th>{/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each reach.pockets as pocket (pocket.key)}
-            <tr class="relative border-b border-line last:border-0 hover:bg-paper">
-              <td class="px-5 py-3.5">
-                <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="font-medium text-ink after:absolute after:inset-0">{pocket.title}</a>
-                <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
-              </td>
-              <td class="px-5 py-3.5">{reach.customers[pocket.customer] ?? pocket.customer}</td>
-              <td class="px-5 py-3.5">{pocket.widget}</td>
-              <td class="px-5 py-3.5"><State {pocket} /></td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+    <div class="mt-6 mb-3 flex flex-wrap items-center gap-2" role="search">
+      <input type="search" class="field w-full sm:w-64" placeholder="Search name or key" aria-label="Search name or key" value={reach.list.search} oninput={(e) => reach.narrow({ search: e.currentTarget.value }, 150)} autocomplete="off" />
+      {#if session.operator}
+        <select class="field w-auto max-w-48" aria-label="Customer" value={reach.list.customer} onchange={(e) => reach.narrow({ customer: e.currentTarget.value })}>
+          <option value="">Every customer</option>
+          {#each reach.customers as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+        </select>
+      {/if}
+      <select class="field w-auto max-w-44" aria-label="Widget" value={reach.list.widget} onchange={(e) => reach.narrow({ widget: e.currentTarget.value })}>
+        <option value="">Every widget</option>
+        {#each reach.widgets as w (w)}<option value={w}>{w}</option>{/each}
+      </select>
+      <select class="field w-auto" aria-label="State" value={reach.list.state} onchange={(e) => reach.narrow({ state: e.currentTarget.value })}>
+        {#each states as [value, label] (value)}<option {value}>{label}</option>{/each}
+      </select>
+      <label class="flex items-center gap-2 px-1 text-sm" title="Published with an older release than the newest, and not following"><input type="checkbox" class="size-4 accent-teal" checked={reach.list.behind} onchange={(e) => reach.narrow({ behind: e.currentTarget.checked })} />Older release</label>
+      <select class="field ms-auto w-auto" aria-label="Order" value={reach.order} onchange={(e) => ((reach.order = e.currentTarget.value), reach.load())}>
+        {#each orders as [value, label] (value)}<option {value}>{label}</option>{/each}
+      </select>
     </div>
-    {#if reach.next}<Button kind="plain" class="mt-5" onclick={() => reach.more()}>Show more</Button>{/if}
+    {#if reach.count && session.edits}
+      <div class="sticky top-0 z-20 mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-xl bg-wash px-5 py-2.5" role="group" aria-label="What to do with those that are picked">
+        <p class="font-medium">{reach.all ? "All of this list" : `${reach.count} picked`}</p>
+        {#if reach.next && !reach.all && reach.count == reach.pockets.length}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (reach.all = true)}>Pick all of this list, also what is not shown</button>{/if}
+        <div class="ms-auto flex flex-wrap gap-1">
+          <button type="button" class="tool text-ink" onclick={() => reach.do({ does: "publish" })}>Publish</button>
+          <button type="button" class="tool text-ink" onclick={() => reach.do({ does: "move" })} title="Publish what visitors get once more, with the newest release">To the newest release</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("copy")}>Copy…</button>
+          {#if !reach.all}<button type="button" class="tool text-ink" onclick={() => reach.export()}>Export</button>{/if}
+          <button type="button" class="tool text-ink" onclick={() => ask("unpublish")}>Unpublish…</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("end")}>Take away…</button>
+          <button type="button" class="tool" onclick={() => reach.pick(false)}>None</button>
+        </div>
+      </div>
+    {/if}
+    {#if reach.pockets.length == 0 && !reach.loading}
+      <div class="rounded-xl border border-line bg-sheet px-8 py-12 text-center">
+        <p class="font-medium">No pocket is like that.</p>
+        <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => reach.widen()}>Show all</button>
+      </div>
+    {:else}
+      <div class="overflow-x-auto rounded-xl border border-line bg-sheet">
+        <table class="w-full text-start">
+          <thead class="text-sm text-soft">
+            <tr class="border-b border-line">
+              {#if session.edits}<th scope="col" class="w-0 py-3 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Pick all that are shown" checked={reach.count > 0 && reach.count == reach.pockets.length} indeterminate={reach.count > 0 && reach.count < reach.pockets.length} onchange={(e) => reach.pick(e.currentTarget.checked)} /></th>{/if}
+              <th scope="col" class="px-5 py-3 text-start font-medium">Pocket</th>
+              {#if session.operator}<th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Customer</th>{/if}
+              <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Widget</th>
+              <th scope="col" class="px-5 py-3 text-start font-medium">State</th>
+              <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Changed</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each reach.pockets as pocket (pocket.key)}
+              <tr class={["relative border-b border-line last:border-0 hover:bg-paper", reach.picked[pocket.key] && "bg-wash hover:bg-wash"]}>
+                {#if session.edits}<td class="w-0 py-3.5 ps-5"><input type="checkbox" class="relative z-10 block size-4 accent-teal" aria-label="Pick {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}
+                <td class="px-5 py-3.5">
+                  <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="font-medium text-ink after:absolute after:inset-0">{pocket.title}</a>
+                  <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
+                </td>
+                {#if session.operator}<td class="px-5 py-3.5 max-md:hidden">{reach.name(pocket.customer)}</td>{/if}
+                <td class="px-5 py-3.5 max-md:hidden">{pocket.widget}</td>
+                <td class="px-5 py-3.5"><State {pocket} /></td>
+                <td class="px-5 py-3.5 whitespace-nowrap text-soft max-md:hidden" title={exactly(pocket.draftAt)}>{ago(pocket.draftAt)}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+      {#if reach.next}<Button kind="plain" class="mt-5" onclick={() => reach.more()}>Show more</Button>{/if}
+    {/if}
   {/if}
 </main>
+{#if asking}
+  <Box title={asking == "import" ? titles.import : `${titles[asking || "copy"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
+    {#if asking == "end"}
+      <p>Draft and history go for good. What is published stays: unpublish it first. Nothing that is pasted breaks a page; it shows nothing any more.</p>
+    {:else if asking == "unpublish"}
+      <p>From the next request on, pages that have their snippets show nothing in their place. Drafts and history stay.</p>
+    {:else}
+      {#if asking == "import"}
+        <label class="mb-1 block font-medium" for="import-file">File</label>
+        <input id="import-file" type="file" accept=".json,application/json" class="field mb-4" required onchange={(e) => (file = e.currentTarget.files?.[0])} aria-describedby="import-about" />
+        <p id="import-about" class="mb-4 text-sm text-soft">One that was exported, of one pocket or several. Each gets a new key and begins unpublished.</p>
+      {/if}
+      {#if session.operator}
+        <label class="mb-1 block font-medium" for="to-customer">For which customer?</label>
+        <select id="to-customer" class="field" bind:value={customer}>{#each reach.customers as c (c.id)}<option value={c.id}>{c.name}</option>{/each}</select>
+      {/if}
+      {#if asking == "copy"}<p class="mt-3 text-soft">Drafts, preview cases and assets go along; the copies begin unpublished, each with a key of its own.</p>{/if}
+    {/if}
+    {#snippet actions()}
+      <Button kind="plain" onclick={() => (asking = "")}>Not now</Button>
+      <Button type="submit" kind={asking == "end" || asking == "unpublish" ? "grave" : "main"} disabled={asking == "import" && !file}>{asking == "import" ? "Import" : titles[asking || "copy"]}</Button>
+    {/snippet}
+  </Box>
+{/if}

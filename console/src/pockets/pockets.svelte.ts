@@ -1,33 +1,150 @@
-import { api } from "../api/client";
-import type { Pocket } from "../api/types";
+// The pockets in reach: found, narrowed, put in order, and picked for what is done to many.
+import { api, Refused } from "../api/client";
+import type { Customer, NewJob, Pocket } from "../api/types";
 import { session } from "../session/session.svelte";
+import { Jobs } from "./jobs.svelte";
+
+export const states: [string, string][] = [
+  ["", "Any state"],
+  ["unpublished", "Not published"],
+  ["published", "Published"],
+  ["changed", "Draft changed"],
+  ["withheld", "Withheld"],
+];
+export const orders: [string, string][] = [
+  ["-changed", "Changed last"],
+  ["changed", "Changed first"],
+  ["title", "Name, A to Z"],
+  ["-title", "Name, Z to A"],
+  ["key", "Key"],
+];
+
+interface List {
+  search: string;
+  customer: string;
+  widget: string;
+  state: string;
+  behind: boolean;
+}
+
+const anything: List = { search: "", customer: "", widget: "", state: "", behind: false };
 
 export class PocketsInReach {
   pockets = $state<Pocket[]>([]);
-  customers = $state<Record<string, string>>({});
+  customers = $state<Customer[]>([]);
+  widgets = $state<string[]>([]);
+  list = $state<List>({ ...anything });
+  order = $state("-changed");
   next = $state<string | undefined>();
   loading = $state(true);
   error = $state<Error | null>(null);
+  picked = $state<Record<string, boolean>>({});
+  all = $state(false); // everything that the list has, beyond what is shown
+  trouble = $state("");
+  jobs = new Jobs(() => this.load());
+  #turn = 0;
+  #waiting: ReturnType<typeof setTimeout> | undefined;
 
-  async load() {
-    this.loading = true;
-    this.error = null;
+  narrowed = $derived(JSON.stringify(this.list) != JSON.stringify(anything));
+  count = $derived(Object.values(this.picked).filter(Boolean).length);
+
+  async begin() {
     try {
-      const [page, customers] = await Promise.all([api.pockets(), api.customers()]);
-      this.pockets = page.pockets;
-      this.next = page.next;
-      this.customers = Object.fromEntries(customers.customers.map((c) => [c.id, c.name]));
+      const [customers, widgets] = await Promise.all([api.customers(), api.widgets()]);
+      this.customers = customers.customers;
+      this.widgets = widgets.widgets.map((w) => w.name);
     } catch (error) {
       session.ended(error);
-      this.error = error as Error;
+    }
+    void this.jobs.load();
+  }
+
+  name = (id: string) => this.customers.find((c) => c.id == id)?.name ?? id;
+
+  #query() {
+    const { behind, ...texts } = this.list;
+    const query: Record<string, string> = { order: this.order };
+    for (const [key, value] of Object.entries(texts)) if (value.trim()) query[key] = value.trim();
+    if (behind) query.behind = "true";
+    return query;
+  }
+
+  async load() {
+    const mine = ++this.#turn;
+    this.error = null;
+    try {
+      const page = await api.pockets(this.#query());
+      if (mine != this.#turn) return; // another list was asked for meanwhile
+      this.pockets = page.pockets;
+      this.next = page.next;
+      this.#unpick();
+    } catch (error) {
+      session.ended(error);
+      if (mine == this.#turn) this.error = error as Error;
     } finally {
-      this.loading = false;
+      if (mine == this.#turn) this.loading = false;
     }
   }
 
+  // What is no longer shown is no longer picked: nobody acts on what they do not see.
+  #unpick() {
+    this.all = false;
+    const shown = new Set(this.pockets.map((p) => p.key));
+    for (const key of Object.keys(this.picked)) if (!shown.has(key)) delete this.picked[key];
+  }
+
+  narrow(change: Partial<List>, wait = 0) {
+    Object.assign(this.list, change);
+    clearTimeout(this.#waiting);
+    this.#waiting = setTimeout(() => this.load(), wait);
+  }
+
+  widen() {
+    this.narrow({ ...anything });
+  }
+
   async more() {
-    const page = await api.pockets(this.next);
+    const page = await api.pockets(this.#query(), this.next);
     this.pockets.push(...page.pockets);
     this.next = page.next;
+  }
+
+  pick(on: boolean) {
+    this.all = false;
+    this.picked = on ? Object.fromEntries(this.pockets.map((p) => [p.key, true])) : {};
+  }
+
+  // Begins what is to be done to those that are picked, or to all of the list.
+  async do(job: Partial<NewJob> & { does: string }) {
+    this.trouble = "";
+    try {
+      const { search, customer, widget, state, behind } = this.list;
+      const which = this.all ? { list: { search: search.trim(), customer, widget, state, behind } } : { keys: Object.keys(this.picked).filter((key) => this.picked[key]) };
+      await this.jobs.begin({ ...which, ...job } as NewJob);
+      this.pick(false);
+    } catch (error) {
+      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+
+  // Each of those that are picked as a file of its own kind, in one list.
+  async export() {
+    const files = await Promise.all(Object.keys(this.picked).filter((key) => this.picked[key]).map((key) => api.exportPocket(key, true)));
+    const text = JSON.stringify(files.length == 1 ? files[0] : files, null, 1);
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([text], { type: "application/json" }));
+    link.download = files.length == 1 ? `${files[0].key}.pocket.json` : "pockets.json";
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  }
+
+  async import(file: File, customer: string) {
+    this.trouble = "";
+    try {
+      const read = JSON.parse(await file.text());
+      await this.jobs.begin({ does: "import", customer, files: Array.isArray(read) ? read : [read] } as NewJob);
+    } catch (error) {
+      this.trouble = error instanceof SyntaxError ? `${file.name} is no JSON file. Take one that was exported, as it is.` : error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
   }
 }

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { Refused } from "../api/client";
+  import { api, Refused } from "../api/client";
+  import { begun } from "../begun/begun";
+  import { router } from "../router.svelte";
   import Button from "../ui/Button.svelte";
   import { session } from "./session.svelte";
 
@@ -14,6 +16,13 @@
     trouble = null;
     try {
       await session.signIn(name.trim(), password);
+      const left = begun.get();
+      if (left && session.who?.customer) {
+        // What was begun before comes along.
+        const taken = await api.claim(left.secret).catch(() => null);
+        begun.set(null);
+        router.go(taken ? `/pockets/${taken.key}` : "/");
+      } else if (router.path == "/sign-in") router.go("/");
     } catch (error) {
       trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
     } finally {

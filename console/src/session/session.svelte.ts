@@ -1,10 +1,22 @@
 import { api, Refused } from "../api/client";
 import type { Session } from "../api/types";
 
-// Who is signed in: undefined while that is not known yet, null for nobody.
+// Who is signed in: undefined while that is not known yet, null for nobody. Where the gallery is
+// open, somebody without an account is a guest.
 class SignedIn {
   who = $state<Session | null | undefined>(undefined);
   trouble = $state("");
+
+  get guest() {
+    return this.who?.role == "guest";
+  }
+  // Belongs to the operator: every customer is in reach.
+  get operator() {
+    return this.who?.role == "operator-admin" || this.who?.role == "developer";
+  }
+  get edits() {
+    return !!this.who && this.who.role != "customer-viewer" && !this.guest;
+  }
 
   async look() {
     try {
@@ -22,12 +34,12 @@ class SignedIn {
 
   async signOut() {
     await api.signOut();
-    this.who = null;
+    await this.look();
   }
 
   // An answer of 401 in the middle of work means that the session has ended.
   ended(error: unknown) {
-    if (error instanceof Refused && error.status == 401) this.who = null;
+    if (error instanceof Refused && error.status == 401 && error.code != "account-needed") this.who = null;
   }
 }
 

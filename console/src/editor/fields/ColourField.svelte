@@ -6,7 +6,7 @@
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
   const editor = useEditor();
-  const on = $derived(setting.on ? String(editor.value(setting.on)) : "");
+  const on = $derived(setting.on ? String(editor.resolved(editor.value(setting.on))) : "");
   const ratio = $derived(on ? contrast(String(value), on) : 0);
   const other = $derived(editor.widget?.settings.find((s) => s.key == setting.on)?.label.en ?? setting.on);
 </script>

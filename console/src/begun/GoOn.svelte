@@ -1,0 +1,29 @@
+<script lang="ts">
+  // Where the link of a pocket begun without an account leads: on with it.
+  import { api, Refused } from "../api/client";
+  import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+  import Header from "../ui/Header.svelte";
+  import Trouble from "../ui/Trouble.svelte";
+  import { begun } from "./begun";
+
+  let error = $state<Error | null>(null);
+  async function goOn() {
+    error = null;
+    const secret = location.hash.slice(1);
+    try {
+      if (!secret) throw new Refused(404, "draft-not-found", "This link is not whole.", "Copy it again where it was made.");
+      const it = await api.goOn(secret);
+      begun.set({ key: it.pocket.key, secret, until: it.until });
+      await session.look();
+      router.go(`/pockets/${it.pocket.key}`);
+    } catch (e) {
+      error = e as Error;
+    }
+  }
+  goOn();
+</script>
+
+<svelte:head><title>Go on · Glass Pocket</title></svelte:head>
+<Header />
+{#if error}<Trouble {error} retry={() => router.go("/gallery")} words="To the gallery" />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}

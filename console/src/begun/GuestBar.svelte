@@ -1,0 +1,22 @@
+<script lang="ts">
+  // What somebody without an account is told while they set a pocket: it waits for them.
+  import { begun, linkOf } from "./begun";
+
+  let { signUp }: { signUp: () => void } = $props();
+  const it = begun.get();
+  let copied = $state(false);
+  const until = it && new Intl.DateTimeFormat("en", { dateStyle: "long" }).format(Date.parse(it.until));
+  async function copy() {
+    await navigator.clipboard.writeText(linkOf(it!));
+    copied = true;
+  }
+</script>
+
+<div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line bg-wash px-5 py-2.5 text-sm">
+  <p class="min-w-0 flex-1 max-sm:basis-full">
+    You have no account yet, and need none to set this.{#if it}{" "}It waits for you until {until}, and two weeks from each change.{/if}
+  </p>
+  {#if it}<button type="button" class="rounded underline underline-offset-4" onclick={copy}>{copied ? "Link copied" : "Link for another device"}</button>{/if}
+  <button type="button" class="rounded font-medium underline underline-offset-4" onclick={signUp}>Sign up</button>
+  <span class="sr-only" role="status">{copied ? "Link copied." : ""}</span>
+</div>

@@ -1,0 +1,58 @@
+<script lang="ts">
+  // Where a customer's widgets stand, and what time and language new ones begin with.
+  import { api, Refused } from "../api/client";
+  import type { Customer } from "../api/types";
+  import { session } from "../session/session.svelte";
+  import Button from "../ui/Button.svelte";
+
+  let { customer, onchange }: { customer: Customer; onchange: (customer: Customer) => void } = $props();
+  // svelte-ignore state_referenced_locally: what is typed begins with what there is
+  let it = $state({ name: customer.name, zone: customer.zone, language: customer.language ?? "", sites: customer.sites.join("\n") });
+  let trouble = $state<{ what: string; hint: string; field: string } | null>(null);
+  let said = $state("");
+  const zones = ["UTC", ...Intl.supportedValuesOf("timeZone")];
+  const changed = $derived(it.name != customer.name || it.zone != customer.zone || it.language != (customer.language ?? "") || it.sites != customer.sites.join("\n"));
+
+  async function save(event: SubmitEvent) {
+    event.preventDefault();
+    trouble = null;
+    said = "";
+    try {
+      const saved = await api.changeCustomer(customer.id, customer.revision, { name: it.name, zone: it.zone, language: it.language, sites: it.sites.split(/[\s,]+/).filter(Boolean) });
+      it.sites = saved.sites.join("\n");
+      onchange(saved);
+      said = "Saved.";
+    } catch (error) {
+      if (error instanceof Refused && error.code == "customer-changed") onchange(await api.customer(customer.id));
+      trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "", field: "" };
+    }
+  }
+</script>
+
+<form onsubmit={save} class="max-w-xl">
+  <fieldset disabled={!session.edits} class="space-y-5">
+    <div>
+      <label class="mb-1.5 block font-medium" for="c-name">Name</label>
+      <input id="c-name" class="field" maxlength="120" bind:value={it.name} required />
+    </div>
+    <div>
+      <label class="mb-1.5 block font-medium" for="c-sites">Sites</label>
+      <textarea id="c-sites" class="field font-mono text-sm" rows="4" bind:value={it.sites} placeholder={"shop.example\n*.shop.example"} aria-describedby="c-sites-about"></textarea>
+      <p id="c-sites-about" class="mt-1.5 text-sm text-soft">One domain a line; *. before it stands for all that lie below.</p>
+    </div>
+    <div>
+      <label class="mb-1.5 block font-medium" for="c-zone">Time zone</label>
+      <input id="c-zone" class="field" list="c-zones" bind:value={it.zone} autocomplete="off" spellcheck="false" required aria-describedby="c-zone-about" />
+      <datalist id="c-zones">{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist>
+      <p id="c-zone-about" class="mt-1.5 text-sm text-soft">Moments that are set begin in it.</p>
+    </div>
+    <div>
+      <label class="mb-1.5 block font-medium" for="c-language">Language</label>
+      <input id="c-language" class="field" bind:value={it.language} placeholder="the widget's first" autocomplete="off" spellcheck="false" aria-describedby="c-language-about" />
+      <p id="c-language-about" class="mt-1.5 text-sm text-soft">A tag such as en, de or pt-BR. New widgets speak it where they can.</p>
+    </div>
+    {#if session.edits}<Button type="submit" disabled={!changed}>Save</Button>{/if}
+  </fieldset>
+  <div role="alert" class="mt-3">{#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}</div>
+  <p role="status" class="text-soft">{said}</p>
+</form>

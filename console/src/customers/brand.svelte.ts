@@ -1,0 +1,109 @@
+// A customer's brand being edited, and what it would change.
+import { api, Refused } from "../api/client";
+import type { Brand, BrandValue, Customer, Fault, Pocket, Previewed } from "../api/types";
+import { Library } from "../editor/library.svelte";
+import { session } from "../session/session.svelte";
+
+export class BrandEditor {
+  brand = $state<Brand | null>(null);
+  values = $state<BrandValue[]>([]);
+  trouble = $state("");
+  faults = $state<Record<string, Fault>>({}); // "2/value"
+  said = $state("");
+  // What is asked before it is saved.
+  asking = $state(false);
+  names = $state<string[]>([]);
+  pockets = $state<Pocket[]>([]);
+  next = $state("");
+  pictures = $state.raw<Record<string, { before: Previewed; after: Previewed }>>({});
+  busy = $state(false);
+  library: Library;
+
+  constructor(readonly customer: Customer) {
+    this.library = new Library(
+      () => customer.id,
+      () => null,
+      async () => {},
+      (error) => (this.trouble = String(error)),
+    );
+  }
+
+  changed = $derived(JSON.stringify(this.values) != JSON.stringify(this.brand?.values ?? []));
+
+  async load() {
+    this.brand = await api.brand(this.customer.id);
+    this.values = structuredClone($state.snapshot(this.brand.values)) as BrandValue[];
+  }
+
+  get(name: string): BrandValue | undefined {
+    return this.values.find((v) => v.name == name);
+  }
+
+  set(name: string, type: string, label: string, value: unknown) {
+    this.said = "";
+    const i = this.values.findIndex((v) => v.name == name);
+    if (value === null) this.values = this.values.filter((v) => v.name != name);
+    else if (i < 0) this.values.push({ name, type, label, value });
+    else this.values[i].value = value;
+    this.faults = {};
+  }
+
+  // A colour of the customer's own, besides those that widgets know.
+  add(label: string) {
+    const words = label.toLowerCase().replace(/[^a-z0-9]+/g, " ").trim().split(" ");
+    let name = words.map((w, i) => (i ? w[0].toUpperCase() + w.slice(1) : w)).join("").replace(/^[^a-z]+/, "") || "colour";
+    name = name.slice(0, 36);
+    for (let n = 2; this.get(name) || this.brand!.names.some((k) => k.name == name); n++) name = `${name.replace(/\d+$/, "")}${n}`;
+    this.values.push({ name, type: "colour", label: label.slice(0, 60), value: "#0f766e" });
+  }
+
+  #failed(error: unknown) {
+    session.ended(error);
+    this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    if (error instanceof Refused) for (const f of error.faults) if (f.field) this.faults[f.field] = f;
+  }
+
+  // Which pockets would look otherwise, before it is so.
+  async ask() {
+    this.trouble = "";
+    this.pictures = {};
+    try {
+      const found = await api.tryBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[]);
+      this.names = found.names;
+      this.pockets = found.pockets;
+      this.next = found.next ?? "";
+      if (found.pockets.length == 0) return this.save();
+      this.asking = true;
+      for (const pocket of found.pockets.slice(0, 4)) void this.picture(pocket);
+    } catch (error) {
+      this.#failed(error);
+    }
+  }
+
+  async more() {
+    const found = await api.tryBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[], this.next);
+    this.pockets.push(...found.pockets);
+    this.next = found.next ?? "";
+  }
+
+  async picture(pocket: Pocket) {
+    const [before, after] = await Promise.all([api.preview(pocket.key, {}), api.preview(pocket.key, { brand: $state.snapshot(this.values) as BrandValue[] })]);
+    this.pictures = { ...this.pictures, [pocket.key]: { before, after } };
+  }
+
+  async save() {
+    this.busy = true;
+    try {
+      this.brand = await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]);
+      this.values = structuredClone($state.snapshot(this.brand.values)) as BrandValue[];
+      this.asking = false;
+      this.said = this.pockets.length ? "Saved. Visitors see it from the next request on, all of them within a minute." : "Saved. New pockets start from it.";
+    } catch (error) {
+      this.asking = false;
+      this.#failed(error);
+      if (error instanceof Refused && error.code == "customer-changed") this.brand = { ...this.brand!, revision: (await api.brand(this.customer.id)).revision };
+    } finally {
+      this.busy = false;
+    }
+  }
+}

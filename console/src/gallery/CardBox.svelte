@@ -1,0 +1,59 @@
+<script lang="ts">
+  // One starter, large and alive, and the one step from here to a pocket.
+  import { api, Refused } from "../api/client";
+  import type { Customer, Payload, Previewed } from "../api/types";
+  import { begun } from "../begun/begun";
+  import Picture from "../editor/publish/Picture.svelte";
+  import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+  import Box from "../ui/Box.svelte";
+  import Button from "../ui/Button.svelte";
+  import type { Card } from "./gallery.svelte";
+
+  let { card, payload, close }: { card: Card; payload?: Payload; close: () => void } = $props();
+  let customers = $state<Customer[]>([]);
+  let customer = $state(session.who?.customer ?? "");
+  let busy = $state(false);
+  let trouble = $state("");
+  if (session.operator)
+    api.customers().then((found) => {
+      customers = found.customers;
+      customer ||= customers[0]?.id ?? "";
+    });
+
+  async function use() {
+    busy = true;
+    trouble = "";
+    try {
+      if (session.guest) {
+        const it = await api.begin(card.widget.name, card.starter);
+        begun.set({ key: it.pocket.key, secret: it.secret, until: it.until });
+        await session.look();
+        router.go(`/pockets/${it.pocket.key}`);
+      } else {
+        const made = await api.makePocket(customer, card.widget.name, card.starter);
+        router.go(`/pockets/${made.key}`);
+      }
+    } catch (error) {
+      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      busy = false;
+    }
+  }
+</script>
+
+<Box title="{card.widget.title.en}: {card.title}" about={card.summary || (card.widget.summary?.en ?? "")} wide onclose={close} onsubmit={use}>
+  {#if payload}<Picture publicBase={session.who!.publicBase} label="With sample content" payload={payload as Previewed} />{/if}
+  <p class="mt-4 text-soft">Everything in it can be changed afterwards, the starter too; what you type stays.</p>
+  {#if session.operator}
+    <label class="mt-4 block font-medium" for="for-customer">For which customer?</label>
+    <select id="for-customer" class="field mt-1 max-w-sm" bind:value={customer}>
+      {#each customers as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+    </select>
+    {#if customers.length == 0}<p class="mt-1 text-sm text-soft">There is none yet: make one under Customers.</p>{/if}
+  {/if}
+  {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
+  {#snippet actions()}
+    <Button kind="plain" onclick={close}>Look at others</Button>
+    <Button type="submit" disabled={busy || (session.operator && !customer) || session.who?.role == "customer-viewer"}>{busy ? "Making it…" : "Use it"}</Button>
+  {/snippet}
+</Box>

@@ -1,0 +1,171 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/browser"
+	"glasspocket/internal/client"
+	"glasspocket/internal/wire"
+)
+
+// fill types a value into a control of the page, as an input of it.
+func fill(t *testing.T, p *browser.Page, selector, value string) {
+	t.Helper()
+	require.NoError(t, p.Wait(fmt.Sprintf("document.querySelector(%q)", selector)))
+	eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector(%q); Object.getOwnPropertyDescriptor(Object.getPrototypeOf(e), "value").set.call(e, %q); e.dispatchEvent(new Event("input", {bubbles: true})); e.dispatchEvent(new Event("change", {bubbles: true})) } 0`, selector, value))
+}
+
+const copied = `(window.copied = "", Object.defineProperty(navigator, "clipboard", {configurable: true, value: {writeText: async text => { window.copied = text }}}), 0)`
+
+// Somebody without an account finds a starter, sets it, signs up, publishes and has a snippet
+// on the clipboard: six actions from the gallery on, besides the account itself.
+func TestFromGalleryToSnippet(t *testing.T) {
+	p := tab(t)
+	require.NoError(t, p.Go(demo.Manage+"/"))
+	require.NoError(t, p.Wait(galleryDrawn))
+	// Every starter is drawn, each in its own card's window.
+	gallery, err := api.Gallery(t.Context())
+	require.NoError(t, err)
+	starters := 0
+	for _, w := range gallery.Widgets {
+		starters += max(1, len(w.Starters))
+	}
+	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("iframe").dataset.drawn == %d`, starters)))
+	inFrame(t, p, "/gallery", fmt.Sprintf(`document.querySelectorAll(".cell").length == %d && [...document.querySelectorAll(".cell .page > *")].every(s => s.shadowRoot)`, starters))
+	fill(t, p, "input[type=search]", "rings")
+	require.NoError(t, p.Wait(`document.querySelectorAll("[data-window]").length == 1`))
+
+	eval[any](t, p, `document.querySelector("main li button").click(); 0`) // 1
+	pressInDialog(t, p, "Use it")                                          // 2
+	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && document.querySelector("iframe")?.dataset.drawn > 0 && document.body.innerText.includes("You have no account yet")`))
+	key := strings.TrimPrefix(eval[string](t, p, "location.pathname"), "/pockets/")
+	fill(t, p, "#setting-target", "2099-01-01T12:00") // 3
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	// The draft is waiting on another device too.
+	link := eval[string](t, p, copied+`, [...document.querySelectorAll("button")].find(b => b.innerText == "Link for another device").click(), new Promise(r => setTimeout(() => r(window.copied)))`)
+	other := tab(t)
+	require.NoError(t, other.Go(link))
+	require.NoError(t, other.Wait(fmt.Sprintf(`location.pathname == "/pockets/%s" && document.querySelector("#setting-target")?.value.startsWith("2099-01-01")`, key)))
+
+	press(t, p, "Sign up to publish")
+	fill(t, p, "#business", "The Tarn Boats")
+	fill(t, p, "#new-name", "tarn@the-boats.example")
+	fill(t, p, "#new-password", "boats in the evening")
+	pressInDialog(t, p, "Sign up")
+	pressInDialog(t, p, "Publish now") // 4 and 5, since signing up went on to publishing
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]")?.innerText.includes("Now paste this")`))
+	eval[any](t, p, copied)
+	pressInDialog(t, p, "Copy the snippet") // 6
+	require.NoError(t, p.Wait(`window.copied.includes("<script async")`))
+	assert.Equal(t, strings.Join(snippet(t, key, "script"), "\n"), eval[string](t, p, "window.copied"))
+	mine, err := api.Pocket(t.Context(), key)
+	require.NoError(t, err)
+	assert.Equal(t, [2]any{"the-tarn-boats", 1}, [2]any{mine.Customer, mine.Publication})
+	require.NoError(t, other.Do(chromedp.Reload()))
+	require.NoError(t, other.Wait(`document.querySelector("[role=alert]") || document.querySelector("h1")`))
+	assert.NotContains(t, eval[string](t, other, "document.body.innerText"), "Draft saved", "the link has done its work")
+}
+
+// An invitation's link is shown once, makes somebody one of a customer's people, and is used up.
+func TestInvitationInConsole(t *testing.T) {
+	t.Parallel()
+	_, err := api.MakeCustomer(t.Context(), wire.NewCustomer{ID: "inviting", Name: "The Inviting"})
+	require.NoError(t, err)
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/customers/inviting"))
+	require.NoError(t, p.Wait(`(document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("button")].some(b => b.innerText == "Invite somebody"))`))
+	press(t, p, "Invite somebody")
+	fill(t, p, "#who", "Runa")
+	pressInDialog(t, p, "Make a link")
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] pre")`))
+	link := eval[string](t, p, `document.querySelector("[role=dialog] pre").innerText`)
+	runa := tab(t)
+	require.NoError(t, runa.Go(link))
+	require.NoError(t, runa.Wait(`document.body.innerText.includes("Join The Inviting") && document.body.innerText.includes("invites Runa")`))
+	fill(t, runa, "#name", "runa@inviting.example")
+	fill(t, runa, "#password", "clay and a long evening")
+	press(t, runa, "Join")
+	require.NoError(t, runa.Wait(`location.pathname == "/" && document.querySelector("h1")?.innerText == "Pockets" && document.body.innerText.includes("There are no pockets yet")`))
+	again := tab(t)
+	require.NoError(t, again.Go(link))
+	require.NoError(t, again.Wait(`document.querySelector("[role=alert]")?.innerText.includes("has been used by runa@inviting.example already")`))
+}
+
+// A change of brand shows what it changes, with pictures, and then changes it.
+func TestBrandInConsole(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	_, err := api.MakeCustomer(ctx, wire.NewCustomer{ID: "branding", Name: "The Branding"})
+	require.NoError(t, err)
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/customers/branding"))
+	at := func(label string) string {
+		return fmt.Sprintf(`[...document.querySelectorAll("fieldset > div")].find(d => d.innerText.startsWith(%q))`, label)
+	}
+	require.NoError(t, p.Wait(at("Accent")))
+	eval[any](t, p, at("Accent")+`.querySelector("button").click(); 0`)
+	require.NoError(t, p.Wait(at("Accent")+`.querySelector("input")`))
+	press(t, p, "Save the brand")
+	require.NoError(t, p.Wait(`document.body.innerText.includes("New pockets start from it")`))
+	made, err := api.MakePocket(ctx, wire.NewPocket{Customer: "branding", Widget: "countdown", Starter: "harbour"})
+	require.NoError(t, err)
+	set(t, made.Key, map[string]any{"target": "2099-01-01T00:00[UTC]"})
+	publish(t, made.Key)
+	eval[any](t, p, `{ const e = `+at("Accent")+`.querySelector("input.font-mono"); e.value = "#aa3300"; e.dispatchEvent(new Event("input", {bubbles: true})) } 0`)
+	press(t, p, "Save the brand")
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]")?.innerText.includes("One pocket changes") && document.querySelectorAll("[role=dialog] iframe").length == 2`))
+	pressInDialog(t, p, "Change them")
+	require.NoError(t, p.Wait(`document.body.innerText.includes("Visitors see it from the next request on")`))
+	_, text := send(t, "GET", demo.Public+"/s/"+made.Key+".json", "")
+	assert.Contains(t, text, `"--accent":"#aa3300"`)
+	// In the pocket's form it is the brand's, until somebody wants one of its own.
+	require.NoError(t, p.Go(demo.Manage+"/pockets/"+made.Key))
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
+	formPart(t, p, "How it looks")
+	fill(t, p, "[data-path=accent] select", "")
+	require.NoError(t, p.Wait(`document.querySelector("#setting-accent")?.value == "#aa3300"`))
+}
+
+// Many pockets are found, put in order, picked, and worked on with progress.
+func TestManyPockets(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	_, err := api.MakeCustomer(ctx, wire.NewCustomer{ID: "many-of-them", Name: "Many of them"})
+	require.NoError(t, err)
+	for i := range 60 {
+		_, err := api.MakePocket(ctx, wire.NewPocket{Key: fmt.Sprintf("many-%02d", i), Customer: "many-of-them", Widget: "ticker", Title: fmt.Sprintf("Notice %02d", 59-i)})
+		require.NoError(t, err)
+	}
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/"))
+	fill(t, p, "input[type=search]", "notice")
+	require.NoError(t, p.Wait(`document.querySelector("option[value=many-of-them]")`))
+	fill(t, p, "select[aria-label=Customer]", "many-of-them")
+	fill(t, p, "select[aria-label=Order]", "title")
+	require.NoError(t, p.Wait(`document.querySelector("tbody a")?.innerText == "Notice 00" && document.querySelectorAll("tbody tr").length == 50`))
+	press(t, p, "Show more")
+	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 60 && [...document.querySelectorAll("tbody a")].at(-1).innerText == "Notice 59"`))
+	require.NoError(t, p.Do(chromedp.Reload()))
+	require.NoError(t, p.Wait(`document.querySelector("option[value=many-of-them]")`))
+	fill(t, p, "select[aria-label=Customer]", "many-of-them")
+	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 50 && [...document.querySelectorAll("tbody td:nth-child(3)")].every(td => td.innerText == "Many of them")`))
+	eval[any](t, p, `document.querySelector("thead input").click(); 0`)
+	press(t, p, "Pick all of this list")
+	press(t, p, "Publish")
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText == "60 pockets published")`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("tbody tr")].every(r => r.innerText.includes("Published"))`))
+	list, err := api.ListPockets(ctx, client.PocketList{List: wire.List{Customer: "many-of-them", State: "published"}, Limit: 200})
+	require.NoError(t, err)
+	assert.Len(t, list.Pockets, 60)
+	assert.Empty(t, axe(t, p))
+	fill(t, p, "input[type=search]", "nothing is called so")
+	require.NoError(t, p.Wait(`document.body.innerText.includes("No pocket is like that")`))
+	press(t, p, "Show all")
+	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 50`))
+}

@@ -1,0 +1,17 @@
+import type { Payload } from "../types";
+
+// Where one pocket of the gallery is drawn, in CSS pixels of the frame; scale is how much
+// smaller than in a page.
+export interface Cell {
+  id: string;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  scale: number;
+  floats: boolean; // it lies over the page
+}
+
+export type GalleryOrder = { lay: Cell[]; height: number } | { draw: { id: string; payload: Payload & { module?: string } }[] };
+
+export type GalleryAnswer = { ready: true } | { drawn: string } | { failed: string; why: string };
