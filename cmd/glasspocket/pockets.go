@@ -153,15 +153,28 @@ var setVerb = verb{
 		"set demo-countdown 'target=2027-03-01T18:00[Europe/Berlin]' units=days-hours",
 		"set demo-countdown heading=          (back to the default)",
 		"set demo-reviews small/layout=single (on small screens; small/layout= for the same everywhere)",
+		"set demo-countdown -title 'The kiln opens' -language de",
 		"set demo-countdown -file settings.json   (replaces all; - reads standard input)",
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
+		title := f.String("title", "", "what people call the pocket (`text`)")
+		language := f.String("language", "", "the `language` that it speaks")
 		file := f.String("file", "", "replace all settings by the JSON object in this `file`; - for standard input")
 		return func(s *session) error {
 			if len(s.args) == 0 {
 				return usagef("name the pocket: set KEY NAME=VALUE")
 			}
 			key, pairs := s.args[0], s.args[1:]
+			if *title != "" || *language != "" {
+				draft, err := s.api.Draft(s.ctx, key)
+				if err != nil {
+					return err
+				}
+				out, err := s.api.ChangePocket(s.ctx, key, draft.Revision, wire.ChangePocket{Title: *title, Language: *language})
+				if err != nil || len(pairs) == 0 && *file == "" {
+					return s.saved(key, out, err)
+				}
+			}
 			if (*file == "") == (len(pairs) == 0) {
 				return usagef("give either NAME=VALUE or -file")
 			}
@@ -258,34 +271,6 @@ func (s *session) saved(key string, out wire.Draft, err error) error {
 	}
 	fmt.Fprintf(s.out, "Saved as draft revision %d. Visitors see it after: glasspocket publish %s\n", out.Revision, key)
 	return nil
-}
-
-var publishVerb = verb{
-	arguments: "KEY", about: "Publish a pocket's draft",
-	examples: []string{"publish demo-countdown", "publish demo-countdown -follow"},
-	flags: func(f *flag.FlagSet) func(*session) error {
-		follow := f.Bool("follow", false, "from now on, show it under the widget's newest release without publishing again")
-		pin := f.Bool("pin", false, "from now on, keep the release that it is published with")
-		return func(s *session) error {
-			key, err := s.one("pocket")
-			if err != nil {
-				return err
-			}
-			if *follow && *pin {
-				return usagef("give -follow or -pin, not both")
-			}
-			var ask wire.Publish
-			if *follow || *pin {
-				ask.Follow = follow
-			}
-			out, err := s.api.Publish(s.ctx, key, ask)
-			if err != nil || s.json {
-				return orPrint(s, err, out)
-			}
-			fmt.Fprintf(s.out, "Published %s as number %d. The service serves it now; every visitor has it within a\nminute. To see it at once in a browser that has it open, reload past its cache (Shift).\n", out.Key, out.Number)
-			return nil
-		}
-	},
 }
 
 var snippetVerb = verb{

@@ -13,17 +13,20 @@ import (
 
 	"golang.org/x/term"
 
+	"glasspocket/internal/client"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "customers", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "jobs", "people", "plans", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | settings WIDGET | customers | assets CUSTOMER | pockets | publications KEY | users | tokens | sessions", about: "List what there is",
-	examples: []string{"list pockets -customer kelp-and-kiln", "list publications demo-countdown", "list settings countdown"},
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | plans KEY | cases KEY | jobs | users | tokens | sessions", about: "List what there is",
+	examples: []string{"list pockets -customer kelp-and-kiln -search kiln -order -changed", "list publications demo-countdown", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		customer := f.String("customer", "", "only this customer's pockets (`id`)")
+		var l client.PocketList
+		listFlags(f, &l.List)
+		f.StringVar(&l.Order, "order", "key", "`order` of pockets: key, title or changed; with - before it the other way round")
 		return func(s *session) error {
 			if len(s.args) == 0 {
 				return usagef("name what to list: %s", strings.Join(listKinds, ", "))
@@ -43,6 +46,16 @@ var listVerb = verb{
 				return s.listSettings(rest[0])
 			case kind == "settings":
 				return usagef("name the widget: list settings WIDGET")
+			case (kind == "plans" || kind == "cases") && len(rest) != 1:
+				return usagef("name the pocket: list %s KEY", kind)
+			case kind == "plans":
+				return s.listPlans(rest[0])
+			case kind == "cases":
+				return s.listCases(rest[0])
+			case kind == "people" && len(rest) != 1:
+				return usagef("name the customer: list people CUSTOMER")
+			case kind == "people":
+				return s.listPeople(rest[0])
 			case len(rest) > 0:
 				return usagef("list %s takes no further argument", kind)
 			case kind == "widgets":
@@ -50,7 +63,9 @@ var listVerb = verb{
 			case kind == "customers":
 				return s.listCustomers()
 			case kind == "pockets":
-				return s.listPockets(*customer)
+				return s.listPockets(l)
+			case kind == "jobs":
+				return s.listJobs()
 			case kind == "tokens":
 				return s.listTokens()
 			case kind == "users":
@@ -120,8 +135,19 @@ func (s *session) listCustomers() error {
 	return nil
 }
 
-func (s *session) listPockets(customer string) error {
-	list, err := s.api.Pockets(s.ctx, customer)
+func (s *session) listPockets(l client.PocketList) error {
+	var list []wire.Pocket
+	var err error
+	for l.Limit = 200; ; {
+		page, more := s.api.ListPockets(s.ctx, l)
+		if err = more; err != nil {
+			break
+		}
+		list = append(list, page.Pockets...)
+		if l.Cursor = page.Next; l.Cursor == "" {
+			break
+		}
+	}
 	if err != nil || s.json {
 		return orPrint(s, err, wire.Pockets{Pockets: append([]wire.Pocket{}, list...)})
 	}
@@ -139,7 +165,11 @@ func (s *session) listPockets(customer string) error {
 		}
 		rows = append(rows, []string{p.Key, p.Customer, p.Widget, state, p.Title})
 	}
-	s.table("POCKET | CUSTOMER | WIDGET | STATE | TITLE", rows, "There are no pockets here yet. Make one: glasspocket make pocket -customer C -widget W")
+	empty := "There are no pockets here yet. Make one: glasspocket make pocket -customer C -widget W"
+	if l.List != (wire.List{}) {
+		empty = "No pocket is like that."
+	}
+	s.table("POCKET | CUSTOMER | WIDGET | STATE | TITLE", rows, empty)
 	return nil
 }
 
@@ -260,19 +290,17 @@ var makeVerb = verb{
 }
 
 var endVerb = verb{
-	arguments: "token ID | session ID | user NAME | asset CUSTOMER DIGEST", about: "End a token, a session, a user's access or an asset at once",
-	examples: []string{"end token 3", "end user mirre@kelp.example", "end asset kelp-and-kiln 3f9a…"},
+	arguments: "token ID | session ID | user NAME | asset CUSTOMER DIGEST | pocket KEY | plan KEY ID | case KEY NAME | job ID | person CUSTOMER NAME | invitation CUSTOMER ID", about: "End something at once",
+	examples: []string{"end token 3", "end user mirre@kelp.example", "end asset kelp-and-kiln 3f9a…", "end plan demo-countdown 4", "end pocket demo-old"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			if len(s.args) == 3 && s.args[0] == "asset" {
-				if err := s.api.EndAsset(s.ctx, s.args[1], s.args[2]); err != nil {
-					return err
+			if len(s.args) > 0 {
+				if end, known := ends[s.args[0]]; known {
+					return s.end(end)
 				}
-				fmt.Fprintf(s.out, "The asset is gone.\n")
-				return nil
 			}
 			if len(s.args) != 2 {
-				return usagef("name what to end: token ID, session ID, user NAME, or asset CUSTOMER DIGEST")
+				return usagef("name what to end; “glasspocket end -h” shows what can be")
 			}
 			kind, name := s.args[0], s.args[1]
 			var err error
@@ -290,7 +318,7 @@ var endVerb = verb{
 			case "user":
 				err = s.api.EndUser(s.ctx, name)
 			default:
-				return usagef("%q cannot be ended. %s", kind, fault.DidYouMean(kind, []string{"token", "session", "user"}))
+				return usagef("%q cannot be ended. %s", kind, fault.DidYouMean(kind, []string{"token", "session", "user", "asset", "pocket", "plan", "case", "job", "person", "invitation"}))
 			}
 			if err != nil {
 				return err
@@ -306,6 +334,50 @@ var endVerb = verb{
 			return nil
 		}
 	},
+}
+
+// ending is one sort of thing that can be ended: its arguments, and what is said then.
+type ending struct {
+	arguments []string
+	do        func(s *session, args []string) error
+	said      string
+}
+
+var ends = map[string]ending{
+	"asset":  {[]string{"CUSTOMER", "DIGEST"}, func(s *session, a []string) error { return s.api.EndAsset(s.ctx, a[0], a[1]) }, "The asset is gone."},
+	"pocket": {[]string{"KEY"}, func(s *session, a []string) error { return s.api.EndPocket(s.ctx, a[0]) }, "The pocket is gone, and its history with it."},
+	"plan": {[]string{"KEY", "ID"}, func(s *session, a []string) error {
+		id, err := number(a[1], "plan", "list plans "+a[0])
+		if err != nil {
+			return err
+		}
+		return s.api.CancelSchedule(s.ctx, a[0], int64(id))
+	}, "It is not planned any more."},
+	"case":   {[]string{"KEY", "NAME"}, func(s *session, a []string) error { return s.api.EndPreviewCase(s.ctx, a[0], a[1]) }, "The case is forgotten."},
+	"job":    {[]string{"ID"}, func(s *session, a []string) error { return s.api.CancelJob(s.ctx, a[0]) }, "Stopped; what was done stays done."},
+	"person": {[]string{"CUSTOMER", "NAME"}, func(s *session, a []string) error { return s.api.EndPerson(s.ctx, a[0], a[1]) }, "They cannot sign in any more; their sessions and tokens have ended."},
+	"invitation": {[]string{"CUSTOMER", "ID"}, func(s *session, a []string) error {
+		id, err := number(a[1], "invitation", "list people "+a[0])
+		if err != nil {
+			return err
+		}
+		return s.api.EndInvitation(s.ctx, a[0], int64(id))
+	}, "The invitation is taken back."},
+}
+
+func (s *session) end(e ending) error {
+	kind, args := s.args[0], s.args[1:]
+	if len(args) != len(e.arguments) {
+		return usagef("name what to end: end %s %s", kind, strings.Join(e.arguments, " "))
+	}
+	if err := e.do(s, args); err != nil {
+		return err
+	}
+	if s.json {
+		return s.print(map[string]any{"ended": args[len(args)-1]})
+	}
+	fmt.Fprintln(s.out, e.said)
+	return nil
 }
 
 var whoamiVerb = verb{

@@ -162,8 +162,9 @@ var withdrawVerb = verb{
 
 var restoreVerb = verb{
 	arguments: "KEY NUMBER", about: "Publish an older publication of a pocket again",
-	examples: []string{"restore demo-countdown 3"},
+	examples: []string{"restore demo-countdown 3", "restore demo-countdown 3 -at '2027-03-01T09:00[Europe/Berlin]'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
+		at := f.String("at", "", "at this `moment`, not now")
 		return func(s *session) error {
 			if len(s.args) != 2 {
 				return usagef("name pocket and publication: restore KEY NUMBER")
@@ -171,6 +172,9 @@ var restoreVerb = verb{
 			n, err := number(s.args[1], "publication", "list publications "+s.args[0])
 			if err != nil {
 				return err
+			}
+			if *at != "" {
+				return s.plan(s.args[0], wire.NewSchedule{Does: "restore", Number: n, At: *at})
 			}
 			out, err := s.api.Restore(s.ctx, s.args[0], n)
 			if err != nil || s.json {

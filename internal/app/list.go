@@ -83,9 +83,13 @@ func ReadMark(cursor string) (*PocketMark, error) {
 		err = json.Unmarshal(text, &m)
 	}
 	if err != nil || m.Key == "" {
-		return nil, &Error{Kind: Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+		return nil, faultyCursor()
 	}
 	return &m, nil
+}
+
+func faultyCursor() *Error {
+	return &Error{Kind: Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
 }
 
 // searchMost is the longest search, in characters.
@@ -101,6 +105,9 @@ func (q *PocketQuery) check() error {
 	}
 	if q.State != "" && !slices.Contains(states, q.State) {
 		return &Error{Kind: Invalid, Code: "state-unknown", Field: "state", What: fmt.Sprintf("There is no state %q.", q.State), Hint: fault.DidYouMean(q.State, states)}
+	}
+	if m := q.After; m != nil && (q.Order == ByTitle && m.Title == "" || q.Order == ByChange && m.At.IsZero()) {
+		return faultyCursor() // of a list in another order
 	}
 	if utf8.RuneCountInString(q.Search) > searchMost {
 		return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search has at most %d characters.", searchMost), Hint: "Shorten it."}

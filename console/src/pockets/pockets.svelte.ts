@@ -72,6 +72,7 @@ export class PocketsInReach {
   async load() {
     const mine = ++this.#turn;
     this.error = null;
+    this.next = undefined; // a cursor belongs to the list that it came with
     try {
       const page = await api.pockets(this.#query());
       if (mine != this.#turn) return; // another list was asked for meanwhile
@@ -104,7 +105,12 @@ export class PocketsInReach {
   }
 
   async more() {
-    const page = await api.pockets(this.#query(), this.next);
+    const cursor = this.next;
+    if (!cursor) return;
+    this.next = undefined; // asked for once
+    const mine = ++this.#turn;
+    const page = await api.pockets(this.#query(), cursor);
+    if (mine != this.#turn) return; // another list was asked for meanwhile
     this.pockets.push(...page.pockets);
     this.next = page.next;
   }
