@@ -145,8 +145,8 @@ func multiply(ctx context.Context, file string, n int) error {
 		}
 		const numbers = "WITH RECURSIVE n(i) AS (SELECT ? UNION ALL SELECT i + 1 FROM n WHERE i + 1 < ?) "
 		for _, query := range []string{
-			"INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, publication, published_at, published_revision, release_number) " + numbers +
-				"SELECT 'bench-' || i, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, publication, published_at, published_revision, release_number FROM n, pockets WHERE key = 'demo-countdown'",
+			"INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, publication, newest, published_at, published_revision, release_number) " + numbers +
+				"SELECT 'bench-' || i, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, publication, newest, published_at, published_revision, release_number FROM n, pockets WHERE key = 'demo-countdown'",
 			"INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client) " + numbers +
 				"SELECT 'bench-' || i, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client FROM n, publications WHERE key = 'demo-countdown'",
 			"INSERT INTO renderings (key, publication, release_id, identity, sums, script, json, page) " + numbers +

@@ -183,7 +183,7 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 		}
 		w.snippets[p.Key] = s.Snippets[0].Parts
 	}
-	return w, nil
+	return w, dress(ctx, c, now)
 }
 
 func (p pocket) make(ctx context.Context, c *client.Client, now time.Time, sample setting.Values) error {

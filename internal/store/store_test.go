@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -175,4 +176,73 @@ func TestDataFolderRefusals(t *testing.T) {
 	require.NoError(t, os.WriteFile(file, nil, 0o600))
 	_, err = Open(ctx, filepath.Join(file, "data"))
 	require.ErrorContains(t, err, "cannot be written")
+}
+
+// Going through a list page by page gives every pocket that fits once, in its order, whatever
+// the order, the way and the size of a page.
+func TestListsPageByPage(t *testing.T) {
+	s, _ := fresh(t)
+	titles := []string{"Boat", "boat", "Ärger", "a", "Kiln 50%", "kiln_x", "Zoo"}
+	begin := pocket("x").DraftAt
+	var all []app.Pocket
+	for i := range 60 {
+		p := pocket(fmt.Sprintf("key-%02d", (i*37)%60))
+		p.Title, p.DraftAt = titles[i%len(titles)], begin.Add(time.Duration(i%9)*time.Minute)
+		require.NoError(t, s.AddPocket(ctx, p))
+		all = append(all, p)
+	}
+	for _, order := range []string{app.ByKey, app.ByTitle, app.ByChange} {
+		for _, descending := range []bool{false, true} {
+			for _, c := range []struct {
+				search string
+				fits   func(app.Pocket) bool
+			}{
+				{"", func(app.Pocket) bool { return true }},
+				{"OAT", func(p app.Pocket) bool { return strings.Contains(strings.ToLower(p.Title), "oat") }},
+				{"0%", func(p app.Pocket) bool { return strings.Contains(p.Title, "0%") }},
+				{"n_x", func(p app.Pocket) bool { return strings.Contains(p.Title, "n_x") }},
+				{`y-1`, func(p app.Pocket) bool { return strings.Contains(p.Key, "y-1") }},
+				{`"`, func(app.Pocket) bool { return false }},
+			} {
+				q := app.PocketQuery{Order: order, Descending: descending, Search: c.search, Limit: 7}
+				var got []app.Pocket
+				for {
+					page, err := s.Pockets(ctx, q)
+					require.NoError(t, err)
+					got = append(got, page...)
+					if len(page) < q.Limit {
+						break
+					}
+					m := q.Mark(page[len(page)-1])
+					q.After = &m
+				}
+				var want []string
+				for _, p := range all {
+					if c.fits(p) {
+						want = append(want, p.Key)
+					}
+				}
+				var keys []string
+				for i, p := range got {
+					keys = append(keys, p.Key)
+					if i == 0 {
+						continue
+					}
+					a, b := got[i-1], p
+					if descending {
+						a, b = b, a
+					}
+					switch order {
+					case app.ByTitle:
+						assert.LessOrEqual(t, strings.ToLower(a.Title), strings.ToLower(b.Title))
+					case app.ByChange:
+						assert.False(t, b.DraftAt.Before(a.DraftAt))
+					default:
+						assert.Less(t, a.Key, b.Key)
+					}
+				}
+				assert.ElementsMatch(t, want, keys, "%s %v %q", order, descending, c.search)
+			}
+		}
+	}
 }

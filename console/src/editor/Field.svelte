@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Component } from "svelte";
   import type { Fault, Setting } from "../api/types";
+  import Consequences from "./Consequences.svelte";
   import BrandChoice from "./BrandChoice.svelte";
   import { useEditor } from "./context";
   import AlignmentField from "./fields/AlignmentField.svelte";
@@ -130,6 +131,7 @@
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
   </div>
+  {#if (setting.type == "choice" || setting.type == "switch") && !path.includes("/")}<Consequences {setting} {value} />{/if}
   {#if onsmall && !inherited}
     {#if small === undefined}
       <button type="button" class="mt-1 rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(value)}>Otherwise on small screens</button>

@@ -27,6 +27,7 @@ export class PocketEditor {
   focused = $state<Path>(""); // the setting that has the keyboard
   wanted = $state<{ path: Path; turn: number } | null>(null); // to be scrolled to
   brand = $state.raw<BrandValue[]>([]); // the customer's, to which settings can refer
+  zone = $state<string | undefined>(); // the customer's, in which moments begin
   readonly draft: Draft;
   readonly sight: Sight;
   readonly publishing: Publishing;
@@ -72,6 +73,7 @@ export class PocketEditor {
       this.publishing.pocket = pocket;
       this.publishing.follow = pocket.follow;
       this.draft.begin(draft);
+      if (!session.guest) api.customer(pocket.customer).then((found) => (this.zone = found.zone == "UTC" ? undefined : found.zone), () => {});
       if (!session.guest) api.brand(pocket.customer).then((found) => (this.brand = found.values), () => {});
       await Promise.all([this.sight.draw(), this.publishing.load(), this.sight.loadCases()]);
     } catch (error) {

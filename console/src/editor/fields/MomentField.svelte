@@ -2,7 +2,10 @@
   import Moment from "../../ui/Moment.svelte";
   import type { FieldProps } from "./types";
 
+  import { useEditor } from "../context";
+
+  const editor = useEditor();
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
 </script>
 
-<Moment value={String(value ?? "")} label={setting.label.en ?? ""} {id} {describedby} {invalid} {onchange} onempty={() => !setting.required && onchange("")} />
+<Moment value={String(value ?? "")} label={setting.label.en ?? ""} zone={editor.zone} {id} {describedby} {invalid} {onchange} onempty={() => !setting.required && onchange("")} />

@@ -61,9 +61,9 @@
     </div>
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Not now, but at a moment</label>
-      {#if later}<div class="ps-6.5"><Moment value={at} label="When it is published" id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} /></div>{/if}
+      {#if later}<div class="ps-6.5"><Moment value={at} label="When it is published" zone={editor.zone} id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} /></div>{/if}
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />Go back later to {publishing.pocket?.publication ? "what visitors get now" : "showing nothing"}</label>
-      {#if ends}<div class="ps-6.5"><Moment value={back} label="When visitors get again what they get now" id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} /></div>{/if}
+      {#if ends}<div class="ps-6.5"><Moment value={back} label="When visitors get again what they get now" zone={editor.zone} id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} /></div>{/if}
     </div>
   {:else if !publishing.trouble}
     <p class="py-6 text-center text-soft" role="status">Comparing…</p>

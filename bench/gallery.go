@@ -1,0 +1,43 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"glasspocket/e2e/browser"
+)
+
+// galleryGroup measures from opening the gallery until every starter is drawn, alive, in the
+// page: the console's first load and all widgets' scripts included.
+func galleryGroup(b *bench) error {
+	found, err := b.demo.Client().Gallery(context.Background())
+	if err != nil {
+		return err
+	}
+	starters := 0
+	for _, w := range found.Widgets {
+		starters += max(1, len(w.Starters))
+	}
+	var times []float64
+	for range 7 {
+		p, err := b.signedIn()
+		if err != nil {
+			return err
+		}
+		if err := p.Go(b.demo.Manage + "/gallery"); err != nil {
+			return err
+		}
+		// From the navigation's own beginning to the frame after the last picture was told of.
+		took, err := browser.Eval[float64](p, fmt.Sprintf(`new Promise(done => { const look = () => document.querySelector("iframe")?.dataset.drawn == %d ? requestAnimationFrame(() => done(performance.now())) : setTimeout(look, 2); look() })`, starters))
+		p.Close()
+		if err != nil {
+			return err
+		}
+		times = append(times, took)
+		time.Sleep(100 * time.Millisecond) // the page before is gone
+	}
+	b.report(figure{"gallery-starters", float64(starters), 40, true, false, ""})
+	b.report(figure{"gallery-all-live", median(times), 1000, false, false, "ms"})
+	return nil
+}

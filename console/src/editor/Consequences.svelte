@@ -1,0 +1,26 @@
+<script lang="ts">
+  // What comes and goes with each value of a setting, said before it is chosen. What goes is set
+  // aside, not lost.
+  import type { Setting } from "../api/types";
+  import { useEditor } from "./context";
+
+  let { setting, value }: { setting: Setting; value: unknown } = $props();
+  const editor = useEditor();
+  const stands = $derived((editor.widget?.settings ?? []).filter((s) => setting.key in ((s.when as Record<string, unknown> | undefined) ?? {})));
+  const options = $derived(setting.type == "switch" ? [{ value: true as unknown, label: "On" }, { value: false as unknown, label: "Off" }] : (setting.options ?? []).map((o) => ({ value: o.value as unknown, label: o.label.en ?? o.value })));
+  const with_ = (option: unknown) => stands.filter((s) => ((s.when as Record<string, unknown[]>)[setting.key] ?? []).includes(option)).map((s) => s.label.en ?? s.key);
+  const rows = $derived(options.map((o) => ({ ...o, brings: with_(o.value) })));
+</script>
+
+{#if stands.length && rows.length > 1}
+  <details class="mt-1.5 w-full text-sm">
+    <summary class="w-fit cursor-pointer rounded text-soft hover:text-ink">What comes and goes with it</summary>
+    <dl class="mt-1.5 grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1">
+      {#each rows as row (row.label)}
+        <dt class={row.value === value ? "font-medium" : "text-soft"}>{row.label}</dt>
+        <dd class={row.value === value ? "" : "text-soft"}>{row.brings.length ? row.brings.join(", ") : "nothing more to set"}</dd>
+      {/each}
+    </dl>
+    <p class="mt-1.5 text-soft">What goes is kept, and is back when you come back.</p>
+  </details>
+{/if}

@@ -1,0 +1,174 @@
+package app_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/store"
+)
+
+// cut is a store that stops working after some items of a job, as a power cut would stop it.
+type cut struct {
+	*store.Store
+	left int
+}
+
+var errCut = errors.New("cut")
+
+func (c *cut) NextJobItem(ctx context.Context, job string) (app.JobItem, error) {
+	if c.left--; c.left < 0 {
+		return app.JobItem{}, errCut
+	}
+	return c.Store.NextJobItem(ctx, job)
+}
+
+// works lets an app work on jobs until there are none, or its store is cut.
+func works(t *testing.T, a *app.App, id string) app.Job {
+	t.Helper()
+	ctx, stop := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() { a.RunJobs(ctx); close(done) }()
+	var j app.Job
+	require.Eventually(t, func() bool {
+		var err error
+		j, err = a.Job(ctx, operator, id)
+		require.NoError(t, err)
+		return j.State != app.Running
+	}, 10*time.Second, time.Millisecond)
+	stop()
+	<-done
+	return j
+}
+
+// A job that was interrupted goes on where it was, and does nothing twice; what fails is told,
+// and what was asked to stop stops.
+func TestJobGoesOn(t *testing.T) {
+	w := newWorld(t)
+	var keys []string
+	for i := range 6 {
+		key := fmt.Sprintf("job-%d", i)
+		_, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: "kelp", Widget: "countdown", Key: key})
+		require.NoError(t, err)
+		if i != 2 { // one lacks what it needs
+			w.set(t, key, `{"target": "2027-04-01T09:00[UTC]"}`)
+		}
+		keys = append(keys, key)
+	}
+	j, err := w.BeginJob(ctx, operator, app.JobAsk{Does: app.JobPublish, Keys: keys})
+	require.NoError(t, err)
+	assert.Equal(t, 6, j.Of)
+
+	half := &cut{Store: w.store, left: 4}
+	first := app.New(app.Options{Store: half, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }})
+	cutting, stop := context.WithCancel(ctx)
+	stopped := make(chan struct{})
+	go func() { first.RunJobs(cutting); close(stopped) }()
+	require.Eventually(t, func() bool { j, err = w.Job(ctx, operator, j.ID); return err == nil && j.Done+j.Failed == 4 }, 10*time.Second, time.Millisecond)
+	stop()
+	<-stopped
+
+	w.open() // the service starts again
+	j = works(t, w.App, j.ID)
+	assert.Equal(t, [3]any{app.JobDone, 5, 1}, [3]any{j.State, j.Done, j.Failed})
+	for i, key := range keys {
+		p, err := w.Pocket(ctx, operator, key)
+		require.NoError(t, err)
+		assert.Equal(t, map[bool]int{true: 0, false: 1}[i == 2], p.Publication, "%s is published once", key)
+	}
+	failed, err := w.JobItems(ctx, operator, j.ID, app.Failed, 0, 9)
+	require.NoError(t, err)
+	require.Len(t, failed, 1)
+	assert.Equal(t, "job-2", failed[0].Key)
+	assert.Contains(t, failed[0].Why, "has no value")
+	assert.Equal(t, "job-ended", refusal(t, w.CancelJob(ctx, operator, j.ID)).Code)
+
+	j, err = w.BeginJob(ctx, operator, app.JobAsk{Does: app.JobUnpublish, Query: &app.PocketQuery{CustomerID: "kelp"}})
+	require.NoError(t, err)
+	assert.Equal(t, 7, j.Of)
+	require.NoError(t, w.CancelJob(ctx, operator, j.ID))
+	j = works(t, w.App, j.ID)
+	assert.Equal(t, [2]any{app.Cancelled, 0}, [2]any{j.State, j.Done})
+	_, err = w.BeginJob(ctx, app.Scope{Role: app.CustomerEditor, CustomerID: "ferry", Name: "x"}, app.JobAsk{Does: app.JobUnpublish, Keys: keys})
+	assert.Equal(t, "pocket-not-found", refusal(t, err).Code, "somebody else's")
+}
+
+// What was begun without an account is kept from its last change on, and then goes.
+func TestBegunIsSweptAway(t *testing.T) {
+	w := newWorld(t)
+	_, _, err := w.Begin(ctx, "countdown", "harbour", "", "192.0.2.1")
+	assert.Equal(t, "not-signed-in", refusal(t, err).Code, "the operator has not opened the gallery")
+	w.App = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
+	p, secret, err := w.Begin(ctx, "countdown", "harbour", "", "192.0.2.1")
+	require.NoError(t, err)
+	idle, _, err := w.Begin(ctx, "countdown", "", "", "192.0.2.1")
+	require.NoError(t, err)
+	guest, err := w.ByBegun(ctx, secret)
+	require.NoError(t, err)
+	w.clock = w.clock.Add(40 * time.Hour)
+	_, err = w.SaveDraft(ctx, guest, p.Key, 1, []byte(`{"heading": "Still here"}`), false)
+	require.NoError(t, err)
+	w.clock = w.clock.Add(10 * time.Hour)
+	swept, err := w.SweepBegun(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 1, swept)
+	_, err = w.store.Pocket(ctx, idle.Key)
+	assert.ErrorIs(t, err, app.ErrNotFound)
+	_, err = w.ByBegun(ctx, secret)
+	require.NoError(t, err)
+	w.clock = w.clock.Add(48 * time.Hour)
+	_, err = w.ByBegun(ctx, secret)
+	assert.Equal(t, "draft-not-found", refusal(t, err).Code, "its time is over, swept or not")
+	for range 40 {
+		_, _, err = w.Begin(ctx, "countdown", "", "", "192.0.2.7")
+	}
+	assert.Equal(t, "too-many-begun", refusal(t, err).Code)
+}
+
+// A change of brand reaches what is stored, what is on the shelf and what is followed, and
+// nothing that does not refer to it.
+func TestBrandReachesVisitors(t *testing.T) {
+	w := newWorld(t)
+	c, err := w.Customer(ctx, operator, "kelp")
+	require.NoError(t, err)
+	brand := func(revision int, accent string) {
+		t.Helper()
+		_, err := w.ChangeBrand(ctx, operator, "kelp", revision, fmt.Appendf(nil, `[{"name": "accent", "type": "colour", "value": %q}]`, accent))
+		require.NoError(t, err)
+	}
+	brand(c.Revision, "#aa0000")
+	p, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: "kelp", Widget: "countdown", Key: "branded", Starter: "harbour"})
+	require.NoError(t, err)
+	var settings map[string]any
+	require.NoError(t, json.Unmarshal(p.Settings, &settings))
+	assert.Equal(t, map[string]any{"brand": "accent"}, settings["accent"])
+	w.set(t, "branded", `{"target": "2027-04-01T09:00[UTC]"}`)
+	for _, key := range []string{"branded", "kelp-pocket"} {
+		_, err := w.Publish(ctx, operator, key, app.Publish{})
+		require.NoError(t, err)
+	}
+	assert.Contains(t, w.markup(t, "branded"), `"--accent":"#aa0000"`)
+	plain, _ := w.gets(t, "kelp-pocket")
+	brand(c.Revision+1, "#00bb00")
+	assert.Contains(t, w.markup(t, "branded"), `"--accent":"#00bb00"`)
+	again, _ := w.gets(t, "kelp-pocket")
+	assert.Equal(t, plain.Document.ETag, again.Document.ETag)
+	w.open()
+	_, loads := w.gets(t, "branded")
+	assert.Equal(t, int64(1), loads, "it was kept, so a restart renders nothing")
+	assert.Contains(t, w.markup(t, "branded"), `"--accent":"#00bb00"`)
+	// Without the value the setting has its own default, and nothing breaks.
+	_, err = w.ChangeBrand(ctx, operator, "kelp", c.Revision+2, []byte(`[]`))
+	require.NoError(t, err)
+	assert.NotContains(t, w.markup(t, "branded"), "#00bb00")
+	differences, err := w.PocketDifferences(ctx, operator, "branded", 0, 0)
+	require.NoError(t, err)
+	assert.Empty(t, differences.Changes)
+}
