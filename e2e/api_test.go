@@ -378,7 +378,7 @@ func TestManageRefusals(t *testing.T) {
 		status                   int
 		code                     string
 	}{
-		{"nobody", "GET", "/pockets", "", nil, 401, "not-signed-in"},
+		{"nobody", "GET", "/pockets", "", nil, 401, "account-needed"},
 		{"unknown token", "GET", "/pockets", "", []string{"Authorization", "Bearer x"}, 401, "token-unknown"},
 		{"wrong password", "POST", "/session", `{"name":"a","password":"b"}`, []string{"Content-Type", json, "Origin", demo.Manage}, 401, "wrong-sign-in"},
 		{"cookie from another origin", "POST", "/customers", `{"name":"x"}`, []string{"Cookie", session, "Content-Type", json, "Origin", demo.Sites}, 403, "other-origin"},

@@ -106,6 +106,10 @@ func TestEditorByKeyboard(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.KeyEvent("By keys")))
 	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-labelledby=setting-ending-label]")`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
+	// What it looks like stands in another part of the form: "/" goes to its top from anywhere.
+	require.NoError(t, p.Do(chromedp.KeyEvent("/")))
+	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-label='Part of the settings']")`)
+	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
 	tabTo(`e.type == "range"`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
 	tabTo(`e.id == "setting-labels"`)
@@ -117,6 +121,9 @@ func TestEditorByKeyboard(t *testing.T) {
 		assert.Contains(t, string(d.Settings), has)
 	}
 	tabTo(`e.innerText == "Publish"`)
+	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Enter)))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=dialog] button")].some(b => b.innerText == "Publish now" && !b.disabled)`))
+	tabTo(`e.innerText == "Publish now"`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Enter)))
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Published as number 2"))`))
 }

@@ -299,7 +299,7 @@ func hostilePreviews(t *testing.T, subjects []subject) {
 	drawn := eval[string](t, p, `(async list => { const c = new MessageChannel(); let told; const next = () => new Promise(r => told = r);
 		c.port1.onmessage = e => (e.data.ready || e.data.drawn || e.data.error) && told(e.data);
 		let ready = next(); document.getElementById("f").contentWindow.postMessage({}, "*", [c.port2]); await ready;
-		let n = 0; for (const draw of list) { const done = next(); c.port1.postMessage({ draw }); const said = await done; if (said.error) return said.error; n++ }
+		let n = 0; for (const draw of list) { const done = next(); c.port1.postMessage({ draw, host: { page: "bare", copies: 1, long: false }, in: {} }); const said = await done; if (said.error) return said.error; n++ }
 		return n + "|" + hits })(`+string(list)+`)`)
 	assert.Equal(t, fmt.Sprintf("%d|0", len(subjects)), drawn)
 	assert.Empty(t, p.Errors())

@@ -144,7 +144,7 @@ func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 		return Pocket{}, err
 	}
 	if s.Role == Guest && s.Key != key {
-		return Pocket{}, accountNeeded() // whether there is such a pocket or not
+		return Pocket{}, AccountNeeded() // whether there is such a pocket or not
 	}
 	p, err := a.store.Pocket(ctx, key)
 	if err == nil && s.sees(p.CustomerID) {

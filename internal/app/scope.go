@@ -92,7 +92,8 @@ func (s Scope) only() string {
 
 func (s Scope) sees(customerID string) bool { return s.Operator() || s.CustomerID == customerID }
 
-func accountNeeded() *Error {
+// AccountNeeded is what somebody without an account is told where one is needed.
+func AccountNeeded() *Error {
 	return &Error{Kind: Unauthenticated, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in; what you have set is waiting for you."}
 }
 
@@ -101,7 +102,7 @@ func (s Scope) require(a action) error {
 		return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token."}
 	}
 	if s.Role == Guest && !may[Guest][a] {
-		return accountNeeded()
+		return AccountNeeded()
 	}
 	if !may[s.Role][a] {
 		return &Error{Kind: Forbidden, Code: "role-may-not", What: "The role " + string(s.Role) + " may not do this.", Hint: "Ask somebody of the operator."}

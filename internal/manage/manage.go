@@ -115,6 +115,9 @@ func (d *door) metrics(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
+		if scope.Role == app.Guest {
+			return app.AccountNeeded()
+		}
 		if !scope.Operator() {
 			return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Metrics are for the operator.", Hint: "Use a token of an operator-admin or developer."}
 		}

@@ -27,18 +27,15 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 	if q.Widget != "" {
 		and("widget = ?", q.Widget)
 	}
-	switch q.State {
-	case app.StateUnpublished:
-		and("publication = 0")
-	case app.StatePublished:
-		and("publication > 0 AND published_revision = revision")
-	case app.StateChanged:
-		and("publication > 0 AND published_revision <> revision")
-	case app.StateWithheld:
-		and("(withheld_at IS NOT NULL OR EXISTS (SELECT 1 FROM customers AS c WHERE c.id = pockets.customer_id AND c.withheld_at IS NOT NULL))")
+	if f, known := states[q.State]; known {
+		if err := s.narrow(ctx, f, and); err != nil {
+			return nil, told(err)
+		}
 	}
 	if q.Behind {
-		and("publication > 0 AND NOT follow AND release_number < (SELECT max(number) FROM releases AS r WHERE r.widget = pockets.widget AND r.withdrawn_at IS NULL)")
+		if err := s.narrow(ctx, behind, and); err != nil {
+			return nil, told(err)
+		}
 	}
 	if q.Search != "" {
 		if err := s.search(ctx, q.Search, and); err != nil {
@@ -58,7 +55,8 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 	if m := q.After; m != nil {
 		switch q.Order {
 		case app.ByTitle:
-			and("(title COLLATE NOCASE, key) "+beyond+" (?, ?)", m.Title, m.Key)
+			// The first half alone is what SQLite finds by its index; it takes no collation in a row value.
+			and("title COLLATE NOCASE "+beyond+"= ? AND (title COLLATE NOCASE, key) "+beyond+" (?, ?)", m.Title, m.Title, m.Key)
 		case app.ByChange:
 			and("(draft_at, key) "+beyond+" (?, ?)", utc(m.At), m.Key)
 		default:
@@ -71,6 +69,43 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 	}
 	query := "SELECT * FROM pockets WHERE " + strings.Join(where, " AND ") + " ORDER BY " + order + " LIMIT ?"
 	return list, told(s.read.SelectContext(ctx, &list, query, append(args, q.Limit)...))
+}
+
+// A filter is what each row is asked, and a query that finds the rows by an index where they are few.
+type filter struct{ asked, found string }
+
+// The words of the index pockets_by_state.
+const state = "(CASE WHEN publication = 0 THEN 0 WHEN published_revision = revision THEN 1 ELSE 2 END)"
+
+var (
+	states = map[string]filter{
+		app.StateUnpublished: {"publication = 0", "SELECT rowid FROM pockets WHERE " + state + " = 0"},
+		app.StatePublished:   {"publication > 0 AND published_revision = revision", "SELECT rowid FROM pockets WHERE " + state + " = 1"},
+		app.StateChanged:     {"publication > 0 AND published_revision <> revision", "SELECT rowid FROM pockets WHERE " + state + " = 2"},
+		app.StateWithheld: {
+			"(withheld_at IS NOT NULL OR EXISTS (SELECT 1 FROM customers AS c WHERE c.id = pockets.customer_id AND c.withheld_at IS NOT NULL))",
+			"SELECT rowid FROM pockets WHERE withheld_at IS NOT NULL UNION ALL SELECT p.rowid FROM customers AS c JOIN pockets AS p ON p.customer_id = c.id WHERE c.withheld_at IS NOT NULL",
+		},
+	}
+	behind = filter{
+		"publication > 0 AND NOT follow AND release_number < (SELECT max(number) FROM releases AS r WHERE r.widget = pockets.widget AND r.withdrawn_at IS NULL)",
+		"SELECT p.rowid FROM (SELECT widget, max(number) AS newest FROM releases WHERE withdrawn_at IS NULL GROUP BY widget) AS r JOIN pockets AS p ON p.widget = r.widget AND p.release_number < r.newest WHERE p.publication > 0 AND NOT p.follow",
+	}
+)
+
+// narrow narrows a list by a filter: few rows are found by their index and put in order, of many
+// the list is gone through in its order.
+func (s *Store) narrow(ctx context.Context, f filter, and func(string, ...any)) error {
+	var rows []int64
+	if err := s.read.SelectContext(ctx, &rows, f.found+" LIMIT ?", rare+1); err != nil {
+		return err
+	}
+	if len(rows) <= rare {
+		and("+rowid IN (" + f.found + ")")
+	} else {
+		and(f.asked)
+	}
+	return nil
 }
 
 // search narrows a list to what has a text in title or key. Few hits are found by the index of

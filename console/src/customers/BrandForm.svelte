@@ -38,7 +38,7 @@
       <div class="min-w-0">
         <div class="mb-1.5 flex items-baseline justify-between gap-3">
           <span id="brand-{known.name}" class="font-medium">{known.type == "font" ? `Font of ${known.label.toLowerCase()}` : known.label}</span>
-          {#if now && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Without {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Take out</button>{/if}
+          {#if now && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Take out {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Take out</button>{/if}
         </div>
         {#if !now}
           {#if known.type == "image"}

@@ -130,6 +130,10 @@ INSERT INTO customers (id, name, created_at) VALUES ('(nobody)', 'Nobody yet', '
 -- For lists in any order, of all customers and of one.
 CREATE INDEX pockets_by_title ON pockets(title COLLATE NOCASE, key);
 CREATE INDEX pockets_of_by_title ON pockets(customer_id, title COLLATE NOCASE, key);
+-- What is rare among them is found by these.
+CREATE INDEX pockets_by_state ON pockets((CASE WHEN publication = 0 THEN 0 WHEN published_revision = revision THEN 1 ELSE 2 END));
+CREATE INDEX pockets_withheld ON pockets(key) WHERE withheld_at IS NOT NULL;
+CREATE INDEX pockets_held ON pockets(widget, release_number) WHERE publication > 0 AND NOT follow;
 CREATE INDEX pockets_by_change ON pockets(draft_at, key);
 CREATE INDEX pockets_of_by_change ON pockets(customer_id, draft_at, key);
 CREATE VIRTUAL TABLE pocket_words USING fts5(title, key, content = 'pockets', content_rowid = 'rowid', tokenize = 'trigram');

@@ -16,7 +16,8 @@
 
 <figure class="min-w-0 flex-1" bind:clientWidth={room}>
   <figcaption class="mb-1 text-sm text-soft">{label}</figcaption>
-  <div class="max-h-64 overflow-auto rounded-lg border border-line bg-white" style:height="{Math.min(256, height * scale + 2)}px">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex: what scrolls is reached by keyboard -->
+  <div tabindex="0" role="group" aria-label={label} class="max-h-64 overflow-auto rounded-lg border border-line bg-white" style:height="{Math.min(256, height * scale + 2)}px">
     <iframe title={label} class="block origin-top-left border-0" style:width="{width}px" style:height="{height}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
   </div>
 </figure>
