@@ -1,0 +1,56 @@
+package store
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+)
+
+// What is rare is found by an index, what is common by asking each row: both are the same pockets.
+func TestFiltersFindWhatTheyAsk(t *testing.T) {
+	s, _ := fresh(t)
+	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "shut", Name: "Shut", CreatedAt: pocket("x").CreatedAt}))
+	for i := range 24 {
+		p := pocket(fmt.Sprintf("key-%02d", i))
+		if i%6 == 5 {
+			p.CustomerID = "shut"
+		}
+		require.NoError(t, s.AddPocket(ctx, p))
+	}
+	for _, set := range []string{
+		"UPDATE pockets SET publication = 1, published_revision = revision WHERE rowid % 2 = 0",
+		"UPDATE pockets SET published_revision = revision - 1 WHERE rowid % 8 = 0",
+		"UPDATE pockets SET withheld_at = created_at WHERE rowid % 7 = 0",
+		"UPDATE customers SET withheld_at = created_at WHERE id = 'shut'",
+		"INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) SELECT 'countdown', n, 'd' || n, '', '', '2027-03-01 09:00:00+00:00', 'x' FROM (SELECT 1 AS n UNION SELECT 2)",
+		"UPDATE pockets SET release_number = 1 + (rowid % 4 = 0), follow = rowid % 6 = 0 WHERE publication > 0",
+	} {
+		_, err := s.write.db.Exec(set)
+		require.NoError(t, err, set)
+	}
+	filters := map[string]filter{"behind": behind}
+	for name, f := range states {
+		filters[name] = f
+	}
+	for name, f := range filters {
+		var asked, found []string
+		require.NoError(t, s.read.Select(&asked, "SELECT key FROM pockets WHERE "+f.asked+" ORDER BY key"))
+		require.NoError(t, s.read.Select(&found, "SELECT key FROM pockets WHERE rowid IN ("+f.found+") ORDER BY key"))
+		assert.NotEmpty(t, asked, name)
+		assert.Less(t, len(asked), 24, name)
+		assert.Equal(t, asked, found, name)
+		var plan []struct {
+			ID, Parent, Notused int
+			Detail              string
+		}
+		require.NoError(t, s.read.Select(&plan, "EXPLAIN QUERY PLAN "+f.found))
+		for _, step := range plan {
+			assert.NotContains(t, step.Detail, "SCAN pockets", name)
+			assert.NotRegexp(t, `SCAN p\b`, step.Detail, name)
+		}
+	}
+}
