@@ -49,8 +49,9 @@ func TestFiltersFindWhatTheyAsk(t *testing.T) {
 		}
 		require.NoError(t, s.read.Select(&plan, "EXPLAIN QUERY PLAN "+f.found))
 		for _, step := range plan {
-			assert.NotContains(t, step.Detail, "SCAN pockets", name)
-			assert.NotRegexp(t, `SCAN p\b`, step.Detail, name)
+			if step.Detail != "SCAN pockets USING INDEX pockets_withheld" { // which has only those
+				assert.NotRegexp(t, `SCAN p(ockets)?\b`, step.Detail, name)
+			}
 		}
 	}
 }
