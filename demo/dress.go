@@ -14,7 +14,7 @@ import (
 // brands are what customers' new pockets start from.
 var brands = map[string][]setting.BrandValue{
 	"kelp-and-kiln": {
-		{Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "accent", Type: "colour", Value: "#b4532a"}, {Name: "onAccent", Type: "colour", Value: "#ffffff"},
+		{Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "accent", Type: "colour", Value: "#9c4221"}, {Name: "onAccent", Type: "colour", Value: "#ffffff"},
 		{Name: "heading", Type: "font", Value: "book"}, {Name: "glaze", Type: "colour", Label: "Celadon glaze", Value: "#7fa79a"},
 	},
 	"northbeck-observatory": {

@@ -199,10 +199,11 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 	// These change nothing that lasts, or only the asker's own session.
 	unnoted := []string{"signIn", "signOut", "checkWidget", "beginDryRun", "endDryRun", "takePage", "checkWidgetDraft", "tryWidgetDraft", "tryRelease", "previewPocket", "tryBrand", "readInvitation"}
 	newest := func(t *testing.T) wire.Entry {
-		list, err := api.Trail(ctx, client.TrailQuery{Limit: 1})
+		list, err := api.Trail(ctx, client.TrailQuery{Limit: 100})
 		require.NoError(t, err)
-		require.Len(t, list.Entries, 1)
-		return list.Entries[0]
+		at := slices.IndexFunc(list.Entries, func(e wire.Entry) bool { return e.Client != "job" }) // which works on by itself
+		require.GreaterOrEqual(t, at, 0)
+		return list.Entries[at]
 	}
 	for _, row := range rows {
 		covered[row.id] = true

@@ -81,7 +81,7 @@ func TestVisitorsAndPages(t *testing.T) {
 // What is pointed at opens the setting that made it, the very item of a list; what has the
 // keyboard is outlined.
 func TestPointToEdit(t *testing.T) {
-	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "pointed-at", Customer: "kelp-and-kiln", Widget: "reviews", Starter: "shelf"})
+	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "pointed-at", Customer: plain, Widget: "reviews", Starter: "shelf"})
 	require.NoError(t, err)
 	text := func(id, words string) map[string]any {
 		return map[string]any{"id": id, "kind": "review", "title": words, "text": "Well", "author": map[string]any{"name": words}}

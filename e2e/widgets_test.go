@@ -49,11 +49,14 @@ var read = sync.OnceValue(func() map[string]*widget.Release {
 	return all
 })
 
+// plain is a customer without a brand, whose pockets look as their starters do.
+const plain = "hask-orchard-cider"
+
 // filled makes a published pocket with a widget's sample content.
 func filled(t *testing.T, key, name, starter, lang string, more map[string]any) {
 	t.Helper()
 	ctx := t.Context()
-	_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: "kelp-and-kiln", Widget: name, Starter: starter, Language: lang, Title: "Test " + key})
+	_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: plain, Widget: name, Starter: starter, Language: lang, Title: "Test " + key})
 	require.NoError(t, err)
 	values, faults := read()[name].Sample(time.Now())
 	require.Empty(t, faults)

@@ -44,7 +44,7 @@ func newSite(loader string) *render.Site {
 	return site
 }
 
-func countdown(t *testing.T) widget.Files {
+func countdown(t testing.TB) widget.Files {
 	folder, err := widgets.Folder("countdown")
 	require.NoError(t, err)
 	files, _, err := widget.Collect(folder)
@@ -52,7 +52,7 @@ func countdown(t *testing.T) widget.Files {
 	return files
 }
 
-func newWorld(t *testing.T) *world {
+func newWorld(t testing.TB) *world {
 	db, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { db.Close() })

@@ -112,6 +112,9 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	if f.Language, err = languageOf(w, w.Release.Language(f.Language)); err != nil {
 		return p, err
 	}
+	if f.Title = strings.TrimSpace(f.Title); f.Title == "" {
+		f.Title = w.Release.Manifest.Title.In(f.Language)
+	}
 	if err := checkTitle(f.Title); err != nil {
 		return p, err
 	}
@@ -124,8 +127,8 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	}
 	cases := make([]PreviewCase, 0, len(f.Cases))
 	for _, c := range f.Cases {
-		if c.Circumstances.check(w.Release.Manifest.Languages) == nil && len(cases) < PreviewCasesMost {
-			cases = append(cases, PreviewCase{c.Name, c.Circumstances})
+		if c, err := (PreviewCase{c.Name, c.Circumstances}).sound(w.Release.Manifest.Languages); err == nil && len(cases) < PreviewCasesMost {
+			cases = append(cases, c)
 		}
 	}
 	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Title: f.Title, Language: f.Language, Starter: f.Starter, Settings: settings}, w, cases, "import", f.Key)

@@ -68,6 +68,17 @@ type PreviewCase struct {
 	Circumstances
 }
 
+// sound is a case whose name and circumstances can be kept.
+func (c PreviewCase) sound(languages []string) (PreviewCase, error) {
+	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
+		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what is to be seen in it."}
+	}
+	if err := showable("name", c.Name); err != nil {
+		return c, err
+	}
+	return c, c.check(languages)
+}
+
 // PreviewCasesMost is how many cases are kept with one pocket.
 const PreviewCasesMost = 24
 
@@ -88,17 +99,11 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
-		return &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what is to be seen in it."}
-	}
-	if err := showable("name", c.Name); err != nil {
-		return err
-	}
 	w, err := a.widgetFor(ctx, p)
 	if err != nil {
 		return err
 	}
-	if err := c.check(w.Release.Manifest.Languages); err != nil {
+	if c, err = c.sound(w.Release.Manifest.Languages); err != nil {
 		return err
 	}
 	list, err := a.store.PreviewCases(ctx, key)

@@ -11,7 +11,7 @@ import (
 )
 
 // set changes one setting of a draft.
-func (w *world) set(t *testing.T, key, change string) app.Pocket {
+func (w *world) set(t testing.TB, key, change string) app.Pocket {
 	t.Helper()
 	p, err := w.Pocket(ctx, operator, key)
 	require.NoError(t, err)

@@ -270,14 +270,60 @@ func brandUses(fields []*Setting, values map[string]any, names []string) []strin
 
 // Branded puts references to a brand where a schema says that a setting starts from it. Text
 // and what is behind it come only together, and what stands on the accent only with that: a
-// starter's own would be hard to read with one of them alone.
+// starter's own would be hard to read with one of them alone. Where a colour that the starter
+// keeps would be hard to read beside the brand's, the starter's stay; and what it leaves to the
+// page stays so.
 func (s *Schema) Branded(values Values, brand Brand) Values {
 	starts := map[string][]*Setting{}
 	for _, set := range s.Settings {
-		if _, has := brand.find(set.Brand, set.Type); has {
+		if _, has := brand.find(set.Brand, set.Type); has && s.given(values, set.Key) != Inherited {
 			starts[set.Brand] = append(starts[set.Brand], set)
 		}
 	}
+	for {
+		out := s.branded(values, starts)
+		weak := s.weakened(values, s.WithBrand(out, brand))
+		before := len(starts)
+		for _, set := range weak {
+			if refersTo(out[set.Key]) != "" {
+				delete(starts, set.Brand)
+			}
+		}
+		if len(starts) == before {
+			return out
+		}
+	}
+}
+
+// given is what a setting has, or its default.
+func (s *Schema) given(values Values, key string) any {
+	if v, has := values[key]; has {
+		return v
+	}
+	return s.Get(key).Default
+}
+
+// weakened lists the settings of pairs, text and what it stands on, that became hard to read
+// from one set of values to another.
+func (s *Schema) weakened(from, to Values) (weak []*Setting) {
+	of := func(values Values, set *Setting) float64 {
+		ink, _ := s.given(values, set.Key).(string)
+		on, _ := s.given(values, set.On).(string)
+		return Contrast(ink, on)
+	}
+	for _, set := range s.Settings {
+		if set.On == "" {
+			continue
+		}
+		if now := of(to, set); now > 0 && now < ContrastLeast && now < of(from, set) {
+			weak = append(weak, set, s.Get(set.On))
+		}
+	}
+	return weak
+}
+
+func (s *Schema) branded(values Values, starts map[string][]*Setting) Values {
+	starts = maps.Clone(starts)
 	both := func(a, b string) bool { return len(starts[a]) > 0 && len(starts[b]) > 0 }
 	if !both("ink", "ground") {
 		delete(starts, "ink")

@@ -5,6 +5,9 @@ import (
 	"strconv"
 )
 
+// ContrastLeast is the contrast that text needs (WCAG 2.2, success criterion 1.4.3).
+const ContrastLeast = 4.5
+
 // Contrast is the contrast ratio of a text's colour on another (WCAG 2.2, "contrast
 // ratio"), from 1 to 21, or 0 when one of them is no colour. What lets through is laid
 // over what is behind it; behind on there is white.

@@ -127,9 +127,6 @@ func (r *Release) warnDefaults() (faults fault.List) {
 	return append(faults, alternatives(given, r.Schema.Settings)...)
 }
 
-// ContrastLeast is the contrast that text needs (WCAG 2.2, success criterion 1.4.3).
-const ContrastLeast = 4.5
-
 func tooFaint(s *setting.Setting, full setting.Values) string {
 	ink, ok1 := full[s.Key].(string)
 	on, ok2 := full[s.On].(string)
@@ -137,8 +134,8 @@ func tooFaint(s *setting.Setting, full setting.Values) string {
 		return ""
 	}
 	// What is behind a surface that lets through is not known; white stands for it.
-	if c := setting.Contrast(ink, on); c > 0 && c < ContrastLeast {
-		return fmt.Sprintf("%s on %s has a contrast of %.1f; text needs %.1f.", ink, on, c, ContrastLeast)
+	if c := setting.Contrast(ink, on); c > 0 && c < setting.ContrastLeast {
+		return fmt.Sprintf("%s on %s has a contrast of %.1f; text needs %.1f.", ink, on, c, setting.ContrastLeast)
 	}
 	return ""
 }

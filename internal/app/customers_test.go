@@ -1,0 +1,226 @@
+package app_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+)
+
+var kelpEditor = app.Scope{Role: app.CustomerEditor, CustomerID: "kelp", UserID: 77, Name: "ida"}
+
+// A customer's sites are domains, however they were pasted; what is none is told by its place.
+func TestSites(t *testing.T) {
+	w := newWorld(t)
+	revision := 1
+	for given, want := range map[string]string{
+		"shop.example":                        `["shop.example"]`,
+		" https://Shop.Example/path?x=1 ":     `["shop.example"]`,
+		"*.shop.example":                      `["*.shop.example"]`,
+		"localhost:8080":                      `["localhost:8080"]`,
+		"märz.example":                        `["xn--mrz-qla.example"]`,
+		"https://*.märz.example:8443/":        `["*.xn--mrz-qla.example:8443"]`,
+		"shop.example|https://shop.example/a": `["shop.example"]`,
+		"a.example|b.example":                 `["a.example","b.example"]`,
+		"":                                    "sites/0",
+		"two words.example":                   "sites/0",
+		"a.example|under_score.example":       "sites/1",
+		"*.*.example":                         "sites/0",
+		"a..example":                          "sites/0",
+		"shop.example:http":                   "sites/0",
+		strings.Repeat("a", 64) + ".example":  "sites/0",
+		"<script>.example":                    "sites/0",
+		strings.Repeat("a.example|", 100) + "b.example": "sites",
+	} {
+		c, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", revision, app.ChangeCustomer{Sites: strings.Split(given, "|")})
+		if !strings.HasPrefix(want, "[") {
+			require.Error(t, err, given)
+			assert.Equal(t, want, refusal(t, err).Field, given)
+			assert.NotEmpty(t, refusal(t, err).Hint)
+			continue
+		}
+		require.NoError(t, err, given)
+		assert.Equal(t, want, string(c.Sites), given)
+		revision = c.Revision
+	}
+	none, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", revision, app.ChangeCustomer{Sites: []string{}})
+	require.NoError(t, err)
+	assert.Equal(t, "[]", string(none.Sites))
+}
+
+// What two change of a customer is never overwritten silently, and nothing wrong is kept.
+func TestChangeCustomer(t *testing.T) {
+	w := newWorld(t)
+	text := func(s string) *string { return &s }
+	_, err := w.ChangeCustomer(ctx, kelpEditor, "ferry", 1, app.ChangeCustomer{Name: text("Mine")})
+	assert.Equal(t, "customer-not-found", refusal(t, err).Code)
+	viewer := kelpEditor
+	viewer.Role = app.CustomerViewer
+	_, err = w.ChangeCustomer(ctx, viewer, "kelp", 1, app.ChangeCustomer{Name: text("Mine")})
+	assert.Equal(t, app.Forbidden, refusal(t, err).Kind)
+	for code, change := range map[string]app.ChangeCustomer{
+		"customer-name":    {Name: text("  ")},
+		"zone-unknown":     {Zone: text("Marrow/Kelp")},
+		"language-unknown": {Language: text("no such")},
+	} {
+		_, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", 1, change)
+		assert.Equal(t, code, refusal(t, err).Code)
+	}
+	c, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", 1, app.ChangeCustomer{Name: text(" Kelp & Kiln "), Zone: text("Europe/Berlin"), Language: text("de")})
+	require.NoError(t, err)
+	assert.Equal(t, [4]any{"Kelp & Kiln", "Europe/Berlin", "de", 2}, [4]any{c.Name, c.Zone, c.Language, c.Revision})
+	_, err = w.ChangeCustomer(ctx, operator, "kelp", 1, app.ChangeCustomer{Name: text("Late")})
+	late := refusal(t, err)
+	assert.Equal(t, app.Precondition, late.Kind)
+	assert.Contains(t, late.What, "revision 2")
+	kept, err := w.Customer(ctx, operator, "kelp")
+	require.NoError(t, err)
+	assert.Equal(t, c, kept)
+	p, err := w.AddPocket(ctx, kelpEditor, app.NewPocket{Widget: "countdown"})
+	require.NoError(t, err)
+	assert.Equal(t, "de", p.Language, "new pockets speak the customer's language")
+}
+
+// A link invites one person once, for its time, and while it has not been taken back.
+func TestInvitations(t *testing.T) {
+	w := newWorld(t)
+	const password, from = "a kiln that is warm", "192.0.2.9"
+	invite := func(name string) (app.Invitation, string) {
+		t.Helper()
+		n, secret, err := w.Invite(ctx, kelpEditor, "kelp", app.CustomerViewer, name)
+		require.NoError(t, err)
+		return n, secret
+	}
+	code := func(err error) string { t.Helper(); require.Error(t, err); return refusal(t, err).Code }
+	_, _, err := w.Invite(ctx, kelpEditor, "kelp", app.OperatorAdmin, "")
+	assert.Equal(t, "role-unknown", code(err), "nobody is made an operator by a customer")
+	_, _, err = w.Invite(ctx, kelpEditor, "ferry", app.CustomerViewer, "")
+	assert.Equal(t, "customer-not-found", code(err))
+
+	_, secret := invite("Runa")
+	n, c, err := w.Invited(ctx, secret, from)
+	require.NoError(t, err)
+	assert.Equal(t, [3]any{"Runa", app.CustomerViewer, "kelp"}, [3]any{n.Name, n.Role, c.ID})
+	_, _, err = w.Join(ctx, secret, "runa", "short", from, "x")
+	assert.Equal(t, "password-length", code(err), "and the link is still good")
+	_, _, err = w.Join(ctx, secret, "op", password, from, "x")
+	assert.Equal(t, "user-exists", code(err), "and the link is still good")
+	scope, session, err := w.Join(ctx, secret, "runa", password, from, "x")
+	require.NoError(t, err)
+	assert.NotEmpty(t, session)
+	assert.Equal(t, [3]any{app.CustomerViewer, "kelp", "runa"}, [3]any{scope.Role, scope.CustomerID, scope.Name})
+	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
+	assert.Equal(t, "invitation-used", code(err))
+	assert.Contains(t, refusal(t, err).What, "runa")
+	_, _, err = w.Join(ctx, "made up", "again", password, from, "x")
+	assert.Equal(t, "invitation-not-found", code(err))
+
+	taken, secret := invite("")
+	require.NoError(t, w.EndInvitation(ctx, kelpEditor, "kelp", taken.ID))
+	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
+	assert.Equal(t, "invitation-not-found", code(err))
+	assert.Equal(t, "invitation-not-found", code(w.EndInvitation(ctx, kelpEditor, "kelp", taken.ID)))
+	_, secret = invite("")
+	w.clock = w.clock.Add(app.InvitationLasts)
+	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
+	assert.Equal(t, "invitation-expired", code(err))
+
+	people, err := w.People(ctx, kelpEditor, "kelp")
+	require.NoError(t, err)
+	require.Len(t, people, 1)
+	_, err = w.People(ctx, kelpEditor, "ferry")
+	assert.Equal(t, "customer-not-found", code(err))
+	assert.Equal(t, "user-not-found", code(w.EndPerson(ctx, kelpEditor, "kelp", "op")), "somebody else's")
+	themselves := kelpEditor
+	themselves.UserID = people[0].ID
+	assert.Equal(t, "oneself", code(w.EndPerson(ctx, themselves, "kelp", "runa")))
+	require.NoError(t, w.EndPerson(ctx, kelpEditor, "kelp", "runa"))
+	_, _, err = w.Session(ctx, session, false)
+	assert.Equal(t, app.Unauthenticated, refusal(t, err).Kind, "signed out at once")
+}
+
+// Two who use one link at the same moment: one joins, the other is told.
+func TestInvitationUsedByTwoAtOnce(t *testing.T) {
+	w := newWorld(t)
+	_, secret, err := w.Invite(ctx, kelpEditor, "kelp", app.CustomerEditor, "")
+	require.NoError(t, err)
+	said := make(chan error, 2)
+	for i := range 2 {
+		go func() {
+			_, _, err := w.Join(ctx, secret, fmt.Sprintf("person-%d", i), "a kiln that is warm", "192.0.2.9", "x")
+			said <- err
+		}()
+	}
+	a, b := <-said, <-said
+	if a == nil {
+		a, b = b, a
+	}
+	assert.NoError(t, b)
+	require.Error(t, a)
+	assert.Equal(t, "invitation-used", refusal(t, a).Code)
+	people, err := w.People(ctx, operator, "kelp")
+	require.NoError(t, err)
+	assert.Len(t, people, 1)
+}
+
+// Somebody signs up with what they began: it becomes their customer's, whatever the business is
+// called, once; and with an account it is claimed with its link.
+func TestSignUpWithWhatWasBegun(t *testing.T) {
+	w := newWorld(t)
+	w.App = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
+	begin := func() (app.Scope, string) {
+		t.Helper()
+		_, secret, err := w.Begin(ctx, "countdown", "harbour", "", "192.0.2.1")
+		require.NoError(t, err)
+		guest, err := w.ByBegun(ctx, secret)
+		require.NoError(t, err)
+		return guest, secret
+	}
+	const password = "a kiln that is warm"
+	guest, secret := begin()
+	_, err := w.Publish(ctx, guest, guest.Key, app.Publish{})
+	assert.Equal(t, "account-needed", refusal(t, err).Code)
+	_, err = w.Pocket(ctx, guest, "kelp-pocket")
+	assert.Equal(t, "account-needed", refusal(t, err).Code)
+	_, _, err = w.SignUp(ctx, guest, " ", "olm", password, "x")
+	assert.Equal(t, "customer-name", refusal(t, err).Code)
+	_, _, err = w.SignUp(ctx, guest, "Kelp", "op", password, "x")
+	assert.Equal(t, "user-exists", refusal(t, err).Code)
+	olm, _, err := w.SignUp(ctx, guest, "Kelp", "olm", password, "x")
+	require.NoError(t, err)
+	assert.Equal(t, [2]any{"kelp-2", app.CustomerEditor}, [2]any{olm.CustomerID, olm.Role}, "there is a kelp already")
+	p, err := w.Pocket(ctx, olm, guest.Key)
+	require.NoError(t, err)
+	assert.Equal(t, "kelp-2", p.CustomerID)
+	w.set(t, p.Key, `{"target": "2027-04-01T09:00[UTC]"}`)
+	_, err = w.Publish(ctx, olm, p.Key, app.Publish{})
+	require.NoError(t, err)
+	_, err = w.ByBegun(ctx, secret)
+	assert.Equal(t, "draft-not-found", refusal(t, err).Code, "the link is used up")
+	_, _, err = w.SignUp(ctx, guest, "Another", "zoe", password, "x")
+	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
+	_, err = w.Customer(ctx, operator, "another")
+	assert.Equal(t, "customer-not-found", refusal(t, err).Code, "nothing half is left")
+
+	guest, secret = begin()
+	viewer := olm
+	viewer.Role = app.CustomerViewer
+	_, err = w.Claim(ctx, viewer, secret, "")
+	assert.Equal(t, app.Forbidden, refusal(t, err).Kind)
+	p, err = w.Claim(ctx, olm, secret, "")
+	require.NoError(t, err)
+	assert.Equal(t, [2]string{guest.Key, "kelp-2"}, [2]string{p.Key, p.CustomerID})
+	_, err = w.Claim(ctx, kelpEditor, secret, "")
+	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
+	n, err := w.SweepBegun(ctx)
+	require.NoError(t, err)
+	w.clock = w.clock.Add(1000 * time.Hour)
+	more, err := w.SweepBegun(ctx)
+	require.NoError(t, err)
+	assert.Zero(t, n+more, "what was claimed stays")
+}
