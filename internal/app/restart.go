@@ -37,14 +37,18 @@ func (a *App) Restart(ctx context.Context, s Scope, key, starter string, take []
 			return r, faulty("settings-faulty", "A setting is not known.", fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("There is no setting %q.", name), Mend: fault.DidYouMean(name, w.Release.Schema.Keys())}})
 		}
 	}
+	brand, err := a.brandOf(ctx, p.CustomerID)
+	if err != nil {
+		return r, err
+	}
 	before := a.values(p, w.Release.Schema)
-	after := w.Release.Restart(before, p.Starter, starter, take)
-	all := w.Release.Restart(before, p.Starter, starter, w.Release.Schema.Keys())
+	after := w.Release.Restart(before, p.Starter, starter, brand.Brand, take)
+	all := w.Release.Restart(before, p.Starter, starter, brand.Brand, w.Release.Schema.Keys())
 	complete := func(v setting.Values) setting.Values { full, _ := w.Release.Schema.Complete(v); return full }
 	r.Changes = compare.Values(w.Release.Schema, complete(before), complete(after), "en")
 	for _, c := range compare.Values(w.Release.Schema, complete(after), complete(all), "en") {
 		// Content that was typed and that the starter says nothing of is no matter here.
-		if set := w.Release.Schema.Get(c.Key); set != nil && w.Release.Sets(starter, c.Key) && !slices.Contains(take, c.Key) {
+		if set := w.Release.Schema.Get(c.Key); set != nil && w.Release.Sets(starter, c.Key) && !slices.Contains(take, c.Key) && !setting.IsBrandRef(after[c.Key]) {
 			r.Kept = append(r.Kept, c)
 		}
 	}

@@ -44,6 +44,9 @@ const brandKey = "brand"
 // BrandRef is a value that refers to a brand's value.
 func BrandRef(name string) any { return map[string]any{brandKey: name} }
 
+// IsBrandRef tells whether a value refers to a brand's value.
+func IsBrandRef(v any) bool { return refersTo(v) != "" }
+
 // refersTo is the name that a value refers to, "" when it is none that does.
 func refersTo(v any) string {
 	m, ok := v.(map[string]any)

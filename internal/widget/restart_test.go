@@ -54,7 +54,7 @@ func TestRestart(t *testing.T) {
 		"what it is not to take": {with(of("harbour"), typed), "harbour", "lantern", []string{"nothing"}, with(of("lantern"), typed)},
 	} {
 		t.Run(name, func(t *testing.T) {
-			got := r.Restart(c.values, c.from, c.to, c.take)
+			got := r.Restart(c.values, c.from, c.to, nil, c.take)
 			want, _ := json.Marshal(c.want)
 			is, _ := json.Marshal(got)
 			assert.JSONEq(t, string(want), string(is))
@@ -65,12 +65,12 @@ func TestRestart(t *testing.T) {
 	full, faults := r.Schema.Complete(values(`{"target": "2027-04-01T09:00[UTC]"}`))
 	require.Empty(t, faults)
 	for key, v := range of("playbill") {
-		assert.Equal(t, v, r.Restart(full, "", "playbill", nil)[key], "a default was nobody's choice: %s", key)
+		assert.Equal(t, v, r.Restart(full, "", "playbill", nil, nil)[key], "a default was nobody's choice: %s", key)
 	}
 	// Through every starter and back: what was typed is there, nothing else is.
 	now := with(of(r.Starters[0].Name), typed)
 	for i := range r.Starters {
-		now = r.Restart(now, r.Starters[i].Name, r.Starters[(i+1)%len(r.Starters)].Name, nil)
+		now = r.Restart(now, r.Starters[i].Name, r.Starters[(i+1)%len(r.Starters)].Name, nil, nil)
 		for key, v := range values(typed) {
 			assert.Equal(t, v, now[key])
 		}
@@ -78,6 +78,16 @@ func TestRestart(t *testing.T) {
 	want, _ := json.Marshal(with(of(r.Starters[0].Name), typed))
 	is, _ := json.Marshal(now)
 	assert.JSONEq(t, string(want), string(is))
+	// What the brand gave with one starter it gives with the other; what was typed of it stays.
+	brand := setting.Brand{{Name: "accent", Type: "colour", Value: "#9c4221"}, {Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "glaze", Type: "colour", Value: "#7fa79a"}}
+	began := r.Schema.Branded(of("harbour"), brand)
+	is, _ = json.Marshal(r.Restart(began, "harbour", "observatory", brand, nil))
+	want, _ = json.Marshal(r.Schema.Branded(of("observatory"), brand))
+	assert.JSONEq(t, string(want), string(is))
+	began["accent"] = setting.BrandRef("glaze")
+	next := r.Restart(began, "harbour", "observatory", brand, nil)
+	assert.Equal(t, []any{setting.BrandRef("glaze"), setting.BrandRef("ink"), "dials"}, []any{next["accent"], next["ink"], next["layout"]})
+	assert.Equal(t, "#8fd3ff", r.Restart(began, "harbour", "observatory", brand, []string{"accent"})["accent"])
 	assert.True(t, r.Sets("harbour", "accent"))
 	assert.False(t, r.Sets("harbour", "heading"))
 }

@@ -125,13 +125,24 @@ func (r *Release) Sets(starter, key string) bool {
 
 // Restart gives the settings of a pocket that began from one starter and goes over to another.
 // What is as the old starter has it, or as the widget has it where that says nothing, becomes
-// what the new one has; everything else was typed and stays, but for the keys in take. Both
+// what the new one has; what came from the brand with the old one comes from it with the new
+// one, as far as that goes; everything else was typed and stays, but for the keys in take. Both
 // names may be "".
-func (r *Release) Restart(values setting.Values, from, to string, take []string) setting.Values {
+func (r *Release) Restart(values setting.Values, from, to string, brand setting.Brand, take []string) setting.Values {
 	old, _ := r.Starter(from)
 	fresh, _ := r.Starter(to)
+	came, comes := r.Schema.Branded(old.Settings, brand), r.Schema.Branded(fresh.Settings, brand)
 	small := func(v setting.Values) setting.Values { m, _ := v[setting.SmallKey].(map[string]any); return m }
 	next := r.restart(values, old.Settings, fresh.Settings, take)
+	for key, now := range values {
+		if setting.IsBrandRef(now) && reflect.DeepEqual(now, came[key]) && !slices.Contains(take, key) {
+			if is, there := comes[key]; there {
+				next[key] = is
+			} else {
+				delete(next, key)
+			}
+		}
+	}
 	delete(next, setting.SmallKey)
 	if on := r.restart(small(values), small(old.Settings), small(fresh.Settings), take); len(on) > 0 {
 		next[setting.SmallKey] = map[string]any(on)
