@@ -71,10 +71,9 @@ func run() error {
 	}
 	history := func() error { return publishMore(d.Client()) }
 	worktop := func() error { return onWorktop(d.Client()) }
+	change := func() error { return changeMore(d.Client()) }
 	for _, s := range []shot{
 		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", "", nil},
-		{"host-page-split.png", d.Sites + "/northbeck", mounted("[data-glass-pocket=demo-night]"), "light", "", nil},
-		{"number.png", d.Sites + "/hask-orchard", mounted("[data-glass-pocket=demo-tally]"), "light", "", nil},
 		{"section.png", d.Sites + "/kelp-and-kiln", there("demo-section", ".greeting:not([hidden])") + ` && scrolled("demo-section")`, "light", "", nil},
 		{"reviews.png", d.Sites + "/kelp-and-kiln", there("demo-reviews", ".review") + ` && scrolled("demo-reviews")`, "light", "", nil},
 		{"people.png", d.Sites + "/northbeck", there("demo-person-ola", "img") + ` && scrolled("demo-person")`, "light", "", nil},
@@ -83,10 +82,12 @@ func run() error {
 		{"why.png", d.Sites + "/kelp-and-kiln#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
 		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr")`, "light", "", nil},
 		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
-		{"editor-dark.png", d.Manage + "/pockets/demo-night", drawn, "dark", "", nil},
-		{"editor-list.png", d.Manage + "/pockets/demo-reviews", drawn + ` && document.querySelectorAll("[data-item]")[1] && (document.querySelectorAll("[data-item]")[1].ariaExpanded == "true" || (document.querySelectorAll("[data-item]")[1].click(), false)) && (document.querySelector("form").parentElement.scrollTop = 240, true)`, "light", "", nil},
+		{"cases.png", d.Manage + "/pockets/demo-countdown", drawn + ` && (document.querySelectorAll("section[aria-label=Preview] li iframe").length > 4 ? [...document.querySelectorAll("section[aria-label=Preview] li iframe")].every(f => f.dataset.drawn > 0) : ([...document.querySelectorAll("button")].find(b => b.innerText == "Side by side")?.click(), false))`, "light", "", nil},
 		{"install.png", d.Manage + "/pockets/demo-ferry", drawn + ` && document.querySelectorAll("[role=tab]")[1] && (document.querySelectorAll("[role=tab]")[1].click(), document.querySelector("pre"))`, "light", "", nil},
 		{"history.png", d.Manage + "/pockets/demo-countdown", drawn + ` && document.querySelectorAll("[role=tab]")[2] && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, "light", "", history},
+		{"publish.png", d.Manage + "/pockets/demo-countdown", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("header button")].find(b => b.innerText == "Publish")?.click(), false)) && [...document.querySelectorAll("[role=dialog] iframe")].filter(f => f.dataset.drawn > 0).length == 2 && [...document.querySelectorAll("[role=dialog] button")].some(b => b.innerText == "Publish now" && !b.disabled)`, "dark", "", change},
+		{"brand.png", d.Manage + "/customers/kelp-and-kiln", `document.querySelector("main fieldset button")`, "light", "", nil},
+		{"gallery.png", d.Manage + "/gallery", `document.querySelector("iframe")?.dataset.drawn > 11`, "light", "", nil},
 		{"worktop.png", d.Manage + "/worktop/countdown", `document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong") && (document.querySelector("nav[aria-label='Around it']") || ([...document.querySelectorAll("main li button")].find(e => e.innerText.startsWith(".heading"))?.click(), false))`, "light", "", worktop},
 		{"release.png", d.Manage + "/worktop/countdown", `document.querySelector("[role=dialog]") ? [...document.querySelectorAll("[role=dialog] button")].some(e => e.innerText == "Look") && document.querySelectorAll("[role=dialog] iframe").length > 1 : (document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong") && [...document.querySelectorAll("header button")].find(e => e.innerText == "Release").click(), false)`, "light", "", nil},
 	} {
@@ -137,6 +138,17 @@ func onWorktop(c *client.Client) error {
 		if f.Path == "style.css" {
 			_, err = c.ChangeWidgetDraft(ctx, "countdown", []wire.DraftFile{{Path: f.Path, Was: f.Digest, Text: strings.Replace(f.Text, "border-radius: var(--radius)", "border-radius: calc(2 * var(--radius))", 1)}})
 		}
+	}
+	return err
+}
+
+// changeMore makes a difference to look at before it is published.
+func changeMore(c *client.Client) error {
+	draft, err := c.Draft(context.Background(), "demo-countdown")
+	if err == nil {
+		_, err = c.ChangeDraft(context.Background(), "demo-countdown", draft.Revision, map[string]json.RawMessage{
+			"heading": json.RawMessage(`"The kiln opens at dusk"`), "accent": json.RawMessage(`{"brand": "accent"}`), "layout": json.RawMessage(`"dials"`),
+		})
 	}
 	return err
 }

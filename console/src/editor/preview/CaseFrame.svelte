@@ -10,6 +10,8 @@
   const draft = $derived(editor.draft);
   const stage = new Stage();
   $effect(() => () => stage.close());
+  let drawn = $state(0);
+  stage.ondrawn = () => drawn++;
   let room = $state(0);
   let trouble = $state("");
   const width = $derived(which.circumstances.width || 960);
@@ -38,5 +40,5 @@
 
 <div class="overflow-hidden border-t border-line bg-white" style:height="{high}px" bind:clientWidth={room}>
   {#if trouble}<p role="alert" class="p-4 text-bad">{trouble}</p>{/if}
-  <iframe title="Preview: {which.name}" class="block origin-top-left border-0 bg-white" style:width="{width}px" style:height="{high / scale}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{editor.publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+  <iframe data-drawn={drawn} title="Preview: {which.name}" class="block origin-top-left border-0 bg-white" style:width="{width}px" style:height="{high / scale}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{editor.publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
 </div>
