@@ -70,8 +70,35 @@ func TestValues(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{
-		"cards: 3 items → 3 items", "  removed Kiln", "  moved Dome", "  changed The boat!", "  added Choir",
+		"cards: 3 items → 3 items, changed", "  removed Kiln", "  moved Dome", "  changed The boat!", "  added Choir",
 		"accent: #102030 → #405060",
 		"small/row: the same → Two rows",
 	}, lines, "a speed that has no part to play is not told")
+}
+
+// Items are told as well: by title, words or who they are of, with what changed of each.
+func TestItemsThatChanged(t *testing.T) {
+	s := schema(t, "", `"reviews": {"type": "array", "default": [], "glass": {"type": "items", "kind": "review", "fields": ["title", "text", "author", "rating", "media"], "label": {"en": "Reviews"}}}`)
+	read := func(text string) setting.Values {
+		values, faults := s.CheckJSON([]byte(`{"reviews": ` + text + `}`))
+		require.Empty(t, faults)
+		full, _ := s.Complete(values)
+		return full
+	}
+	before := read(`[{"id": "a", "title": "Warm", "rating": {"value": 4}, "author": {"name": "Runa"}}, {"id": "b", "text": "Came back twice."}, {"id": "c", "author": {"name": "Olm"}}]`)
+	after := read(`[{"id": "a", "title": "Warm", "rating": {"value": 5}, "author": {"name": "Runa A."}, "media": [{"id": "m"}]}, {"id": "b", "text": "Came back thrice."}]`)
+	list := Values(s, before, after, "en")
+	require.Len(t, list, 1)
+	var lines []string
+	for _, i := range list[0].Items {
+		lines = append(lines, i.Kind+" "+i.Name)
+		for _, w := range i.What {
+			lines = append(lines, "  "+w.Key+" "+w.Label+": "+w.Before+" → "+w.After)
+		}
+	}
+	assert.Equal(t, []string{
+		"removed Olm",
+		"changed Warm", "  author/name Author, Name: Runa → Runa A.", "  rating Rating: 4 of 5 → 5 of 5", "  media Pictures:  → 1 item",
+		"changed Came back thrice.", "  text Text: Came back twice. → Came back thrice.",
+	}, lines)
 }

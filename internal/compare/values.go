@@ -72,6 +72,9 @@ func value(s *setting.Setting, before, after any, language string) (c ValueChang
 	}
 	c = ValueChange{Key: s.Key, Label: label(s), Before: s.InWords(before, language), After: s.InWords(after, language), Colours: s.Type == "colour"}
 	if s.Type == "list" || s.Type == "items" {
+		if c.Before == c.After {
+			c.After += ", changed"
+		}
 		c.Items = items(s, before, after, language)
 	}
 	return c, true
@@ -100,11 +103,7 @@ func items(s *setting.Setting, before, after any, language string) (changes []It
 			continue
 		}
 		change := ItemChange{Name: name(s, item), Kind: Changed}
-		for _, f := range s.Fields {
-			if c, differ := value(f, was[i][f.Key], item[f.Key], language); differ {
-				change.What = append(change.What, c)
-			}
-		}
+		change.What = fields(s.Inner(), was[i], item, language)
 		moved := place < len(stayed) && stayed[place] != id(item)
 		if moved {
 			change.Kind = Moved
@@ -117,6 +116,25 @@ func items(s *setting.Setting, before, after any, language string) (changes []It
 		}
 	}
 	return changes
+}
+
+// fields tells what has changed of one item; what stands in a group is told by both labels.
+func fields(list []*setting.Setting, before, after map[string]any, language string) (what []ValueChange) {
+	for _, f := range list {
+		if f.Type != "group" {
+			if c, differ := value(f, before[f.Key], after[f.Key], language); differ {
+				what = append(what, c)
+			}
+			continue
+		}
+		was, _ := before[f.Key].(map[string]any)
+		is, _ := after[f.Key].(map[string]any)
+		for _, c := range fields(f.Fields, was, is, language) {
+			c.Key, c.Label = f.Key+"/"+c.Key, label(f)+", "+c.Label
+			what = append(what, c)
+		}
+	}
+	return what
 }
 
 func list(v any) []map[string]any {
@@ -132,7 +150,7 @@ func list(v any) []map[string]any {
 
 // name is what tells an item from the others: its first text that is not empty.
 func name(s *setting.Setting, item map[string]any) string {
-	for _, f := range s.Fields {
+	for _, f := range s.Inner() {
 		if f.Type == "text" || f.Type == "richText" {
 			if words := f.InWords(item[f.Key], "en"); words != "" {
 				return words

@@ -217,7 +217,7 @@ func withBrand(fields []*Setting, values Values, brand Brand) Values {
 			items := make([]any, len(inner))
 			for i, item := range inner {
 				m, _ := item.(map[string]any)
-				items[i] = map[string]any(withBrand(f.inner(), m, brand))
+				items[i] = map[string]any(withBrand(f.Inner(), m, brand))
 			}
 			out[f.Key] = items
 		case map[string]any:
@@ -229,8 +229,8 @@ func withBrand(fields []*Setting, values Values, brand Brand) Values {
 	return out
 }
 
-// inner are the fields of a list's items.
-func (s *Setting) inner() []*Setting {
+// Inner are the fields of a list's items, whether it says itself what those are or holds items.
+func (s *Setting) Inner() []*Setting {
 	if s.model != nil {
 		return s.model
 	}
@@ -259,7 +259,7 @@ func brandUses(fields []*Setting, values map[string]any, names []string) []strin
 			if f.Type == "list" || f.Type == "items" {
 				for _, item := range inner {
 					m, _ := item.(map[string]any)
-					names = brandUses(f.inner(), m, names)
+					names = brandUses(f.Inner(), m, names)
 				}
 			}
 		case map[string]any:

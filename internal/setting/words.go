@@ -70,6 +70,11 @@ func (s *Setting) InWords(value any, language string) string {
 		if asset.IsRef(text) {
 			return "an uploaded font"
 		}
+	case "rating":
+		if given, has := m["value"]; has {
+			return plainly(given) + " of " + plainly(m["best"])
+		}
+		return ""
 	case "link":
 		address, _ := m["address"].(string)
 		return short(address)

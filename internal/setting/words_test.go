@@ -49,6 +49,8 @@ func TestInWords(t *testing.T) {
 		"as the page":     {inherits, Inherited, "as the page has it"},
 		"of the brand":    {of("colour"), BrandRef("accent"), "the brand's accent"},
 		"a link":          {of("link"), map[string]any{"address": "https://kelp.example/", "newTab": true}, "https://kelp.example/"},
+		"a rating":        {of("rating"), map[string]any{"value": 4.5, "best": 5.0}, "4.5 of 5"},
+		"no rating":       {of("rating"), map[string]any{"best": 5.0}, ""},
 		"one item":        {of("list"), []any{map[string]any{}}, "1 item"},
 		"no items":        {of("list"), []any{}, "0 items"},
 		"a border":        {of("border"), map[string]any{"width": 2.0, "style": "solid", "colour": "#111111"}, "2 px solid, #111111"},

@@ -8,7 +8,7 @@
 </script>
 
 {#snippet words(text: string, colour: boolean | undefined, old: boolean)}
-  <span class={["wrap-anywhere", old && "text-soft"]}>{#if colour && text}<span class="me-1.5 inline-block size-3.5 rounded-sm border border-edge align-[-2px]" style:background={text}></span>{/if}{text || "nothing"}</span>
+  <span class={["wrap-anywhere", old && "text-soft"]}>{#if colour && text.startsWith("#")}<span class="me-1.5 inline-block size-3.5 rounded-sm border border-edge align-[-2px]" style:background={text}></span>{/if}{text || "nothing"}</span>
 {/snippet}
 
 {#if changes.length == 0}
@@ -22,7 +22,7 @@
         <dd class="border-t border-line py-2 max-sm:border-0 max-sm:pt-0.5">
           {#if change.items?.length}
             <ul class="space-y-1">
-              {#each change.items as item (item.kind + item.name)}
+              {#each change.items as item}
                 <li>
                   <span class="text-sm text-soft">{kinds[item.kind]}:</span>
                   {item.name}
