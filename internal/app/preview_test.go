@@ -1,0 +1,112 @@
+package app_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/setting"
+)
+
+// A preview shows the draft, or what is typed, or a publication, in any circumstances, and
+// leaves all of them as they are.
+func TestPreview(t *testing.T) {
+	w, key, _ := withCards(t)
+	see := func(ask app.Preview) app.Previewed {
+		t.Helper()
+		out, err := w.Preview(ctx, kelpEditor, key, ask)
+		require.NoError(t, err)
+		return out
+	}
+	cards := func(ask app.Preview) int { return strings.Count(see(ask).Markup, "<article") }
+	in := func(c app.Circumstances) app.Preview { return app.Preview{In: c} }
+	assert.Equal(t, 1, cards(app.Preview{}))
+	assert.Equal(t, 0, cards(in(app.Circumstances{Content: setting.NoItems})))
+	assert.Equal(t, 1, cards(in(app.Circumstances{Content: setting.OneItem})))
+	assert.Equal(t, 40, cards(in(app.Circumstances{Content: setting.ManyItems})), "as many as it takes")
+	assert.Contains(t, see(in(app.Circumstances{Content: setting.LongWords})).Markup, "Windgeschwindigkeitsmess")
+	assert.Equal(t, 2, cards(app.Preview{Settings: []byte(`{"cards": [{"title": "One"}, {"title": "Two"}]}`)}))
+	german := see(in(app.Circumstances{Language: "de"}))
+	assert.Equal(t, [2]string{"de", "ltr"}, [2]string{german.Language, german.Direction})
+	assert.Contains(t, german.Markup, "1 Karte")
+	arabic := see(in(app.Circumstances{Language: "ar"}))
+	assert.Equal(t, "rtl", arabic.Direction)
+	assert.Equal(t, "rtl", see(in(app.Circumstances{Turned: true})).Direction)
+	assert.Equal(t, w.clock.UnixMilli(), see(app.Preview{}).Built)
+	then := see(in(app.Circumstances{Moment: "2027-10-31T02:30+01:00[Europe/Berlin]"}))
+	assert.Equal(t, time.Date(2027, 10, 31, 1, 30, 0, 0, time.UTC).UnixMilli(), then.Built)
+	// Each element of the widget's view says which part of the view wrote it.
+	out := see(app.Preview{})
+	assert.NotEmpty(t, out.Parts)
+	assert.Contains(t, out.Markup, "data-glass-part=")
+
+	_, err := w.Publish(ctx, operator, key, app.Publish{})
+	require.NoError(t, err)
+	w.set(t, key, `{"cards": [], "accent": "#654321"}`)
+	assert.Equal(t, 0, cards(app.Preview{}))
+	assert.Equal(t, 1, cards(app.Preview{Number: 1}), "what visitors get")
+	assert.Equal(t, "#123456", see(app.Preview{Number: 1}).Look.Properties["--accent"])
+	assert.NotContains(t, w.markup(t, key), "data-glass-part", "visitors get no marks")
+	p, err := w.Pocket(ctx, operator, key)
+	require.NoError(t, err)
+	assert.Equal(t, [2]any{3, 1}, [2]any{p.Revision, p.Publication})
+
+	for field, c := range map[string]app.Circumstances{
+		"width":    {Width: 100},
+		"page":     {Page: "moon"},
+		"content":  {Content: "plenty"},
+		"visitor":  {Visitor: "old"},
+		"language": {Language: "tlh"},
+		"moment":   {Moment: "2027-02-30T10:00[UTC]"},
+	} {
+		_, err := w.Preview(ctx, kelpEditor, key, in(c))
+		refused := refusal(t, err)
+		assert.Equal(t, [2]string{"circumstances-faulty", field}, [2]string{refused.Code, refused.Field})
+		assert.NotEmpty(t, refused.Hint)
+		assert.Equal(t, "circumstances-faulty", refusal(t, w.SavePreviewCase(ctx, kelpEditor, key, app.PreviewCase{Name: "x", Circumstances: c})).Code)
+	}
+	_, err = w.Preview(ctx, kelpEditor, key, app.Preview{Settings: []byte(`{"accent": 3, "cards": [{"title": 4}]}`)})
+	var fields []string
+	for _, f := range refusal(t, err).Faults {
+		fields = append(fields, f.Field)
+	}
+	assert.Equal(t, []string{"accent", "cards/0/title"}, fields, "the wrong type is told for each")
+	_, err = w.Preview(ctx, kelpEditor, key, app.Preview{Number: 9})
+	assert.Equal(t, app.NotFound, refusal(t, err).Kind)
+}
+
+// Cases are kept with their pocket by name, and no more than can be looked at.
+func TestPreviewCases(t *testing.T) {
+	w := newWorld(t)
+	const key = "kelp-pocket"
+	save := func(name string, c app.Circumstances) error {
+		return w.SavePreviewCase(ctx, kelpEditor, key, app.PreviewCase{Name: name, Circumstances: c})
+	}
+	require.NoError(t, save(" Last ten seconds ", app.Circumstances{Moment: "2027-04-01T08:59:50[UTC]"}))
+	require.NoError(t, save("Last ten seconds", app.Circumstances{Moment: "2027-04-01T08:59:50[UTC]", Frozen: true}))
+	list, err := w.PreviewCases(ctx, kelpEditor, key)
+	require.NoError(t, err)
+	assert.Equal(t, []app.PreviewCase{{Name: "Last ten seconds", Circumstances: app.Circumstances{Moment: "2027-04-01T08:59:50[UTC]", Frozen: true}}}, list, "in place of the one before")
+	for _, name := range []string{"", "  ", strings.Repeat("x", 61), "a\x07b"} {
+		require.Error(t, save(name, app.Circumstances{}), "%q", name)
+	}
+	for i := range app.PreviewCasesMost - 1 {
+		require.NoError(t, save("Case "+strings.Repeat("i", i+1), app.Circumstances{Width: 300 + i}))
+	}
+	assert.Equal(t, "too-many-cases", refusal(t, save("One more", app.Circumstances{})).Code)
+	require.NoError(t, save("Last ten seconds", app.Circumstances{}), "one that is there can still change")
+	viewer := kelpEditor
+	viewer.Role = app.CustomerViewer
+	assert.Equal(t, app.Forbidden, refusal(t, w.SavePreviewCase(ctx, viewer, key, app.PreviewCase{Name: "x"})).Kind)
+	require.NoError(t, w.EndPreviewCase(ctx, kelpEditor, key, "Last ten seconds"))
+	assert.Equal(t, "case-not-found", refusal(t, w.EndPreviewCase(ctx, kelpEditor, key, "Last ten seconds")).Code)
+	p, err := w.CopyPocket(ctx, operator, key, "ferry", "")
+	require.NoError(t, err)
+	copied, err := w.PreviewCases(ctx, operator, p.Key)
+	require.NoError(t, err)
+	assert.Len(t, copied, app.PreviewCasesMost-1, "a copy has them too")
+}
