@@ -11,8 +11,11 @@ export class Jobs {
   constructor(readonly finished: () => void) {}
 
   async load() {
-    const { jobs } = await api.jobs();
-    this.list = jobs.filter((j) => j.state == "running");
+    try {
+      this.list = (await api.jobs()).jobs.filter((j) => j.state == "running");
+    } catch {
+      return; // the list of pockets says that nobody answers
+    }
     this.#watch();
   }
 

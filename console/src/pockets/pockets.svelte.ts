@@ -27,6 +27,8 @@ interface List {
   behind: boolean;
 }
 
+const told = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));
+
 const anything: List = { search: "", customer: "", widget: "", state: "", behind: false };
 
 export class PocketsInReach {
@@ -109,10 +111,18 @@ export class PocketsInReach {
     if (!cursor) return;
     this.next = undefined; // asked for once
     const mine = ++this.#turn;
-    const page = await api.pockets(this.#query(), cursor);
-    if (mine != this.#turn) return; // another list was asked for meanwhile
-    this.pockets.push(...page.pockets);
-    this.next = page.next;
+    this.trouble = "";
+    try {
+      const page = await api.pockets(this.#query(), cursor);
+      if (mine != this.#turn) return; // another list was asked for meanwhile
+      this.pockets.push(...page.pockets);
+      this.next = page.next;
+    } catch (error) {
+      session.ended(error);
+      if (mine != this.#turn) return;
+      this.next = cursor; // to be asked for again
+      this.trouble = told(error);
+    }
   }
 
   pick(on: boolean) {
@@ -129,13 +139,21 @@ export class PocketsInReach {
       await this.jobs.begin({ ...which, ...job } as NewJob);
       this.pick(false);
     } catch (error) {
-      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      this.trouble = told(error);
     }
   }
 
   // Each of those that are picked as a file of its own kind, in one list.
   async export() {
-    const files = await Promise.all(Object.keys(this.picked).filter((key) => this.picked[key]).map((key) => api.exportPocket(key, true)));
+    this.trouble = "";
+    const files = [];
+    try {
+      for (const key of Object.keys(this.picked)) if (this.picked[key]) files.push(await api.exportPocket(key, true));
+    } catch (error) {
+      session.ended(error);
+      this.trouble = told(error);
+      return;
+    }
     const text = JSON.stringify(files.length == 1 ? files[0] : files, null, 1);
     const link = document.createElement("a");
     link.href = URL.createObjectURL(new Blob([text], { type: "application/json" }));
@@ -150,7 +168,7 @@ export class PocketsInReach {
       const read = JSON.parse(await file.text());
       await this.jobs.begin({ does: "import", customer, files: Array.isArray(read) ? read : [read] } as NewJob);
     } catch (error) {
-      this.trouble = error instanceof SyntaxError ? `${file.name} is no JSON file. Take one that was exported, as it is.` : error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      this.trouble = error instanceof SyntaxError ? `${file.name} is no JSON file. Take one that was exported, as it is.` : told(error);
     }
   }
 }
