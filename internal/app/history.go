@@ -30,18 +30,30 @@ func (a *App) Publications(ctx context.Context, s Scope, key string, before, lim
 	if err != nil {
 		return nil, err
 	}
-	all := make([]Published, min(limit, len(list)))
+	all, more := make([]Published, min(limit, len(list))), len(list) > limit
 	for i := range all {
 		all[i].Publication = list[i]
 		if list[i].Ends {
 			continue
 		}
 		older := i + 1
-		for older < len(list) && list[older].Ends {
-			older++
+		for {
+			for older < len(list) && list[older].Ends {
+				older++
+			}
+			if older < len(list) || !more {
+				break
+			}
+			// What it changed stands beyond this page.
+			further, err := a.store.Publications(ctx, key, list[len(list)-1].Number, limit+1)
+			if err != nil {
+				return nil, err
+			}
+			more = len(further) > limit
+			list = append(list, further...)
 		}
 		if older == len(list) {
-			all[i].First = len(list) <= limit
+			all[i].First = true
 			continue
 		}
 		changes, err := a.between(ctx, list[older], list[i])
