@@ -99,23 +99,23 @@ func photo(w, h int) []byte {
 // it cannot be taken away while it is shown; and its address serves nothing that acts.
 func TestAssets(t *testing.T) {
 	ctx := t.Context()
-	a, err := api.Upload(ctx, "kelp-and-kiln", "Grosse Schüssel.JPG", photo(1400, 700))
+	a, err := api.Upload(ctx, plain, "Grosse Schüssel.JPG", photo(1400, 700))
 	require.NoError(t, err)
 	assert.True(t, a.Fresh)
 	assert.Equal(t, []any{"grosse-sch-ssel.jpg", 1400, 700, 5}, []any{a.Name, a.Width, a.Height, len(a.Forms)})
-	again, err := api.Upload(ctx, "kelp-and-kiln", "Grosse Schüssel.JPG", photo(1400, 700))
+	again, err := api.Upload(ctx, plain, "Grosse Schüssel.JPG", photo(1400, 700))
 	require.NoError(t, err)
 	assert.False(t, again.Fresh)
-	font, err := api.Upload(ctx, "kelp-and-kiln", "Tide.ttf", goregular.TTF)
+	font, err := api.Upload(ctx, plain, "Tide.ttf", goregular.TTF)
 	require.NoError(t, err)
 
 	filled(t, "with-assets", "section", "timetable", "en", map[string]any{
 		"picture": map[string]any{"asset": a.Digest, "alt": "A large bowl", "focus": map[string]any{"x": 20, "y": 80}}, "titleFace": font.Digest, "layout": "panel",
 	})
-	one, err := api.Asset(ctx, "kelp-and-kiln", a.Digest)
+	one, err := api.Asset(ctx, plain, a.Digest)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"with-assets"}, one.UsedBy)
-	refusal := problem(t, api.EndAsset(ctx, "kelp-and-kiln", a.Digest))
+	refusal := problem(t, api.EndAsset(ctx, plain, a.Digest))
 	assert.Equal(t, "asset-in-use", refusal.Code)
 	assert.Contains(t, refusal.Detail, "with-assets")
 
@@ -154,9 +154,9 @@ func TestAssets(t *testing.T) {
 	require.Len(t, refusal.Faults, 1)
 	assert.Equal(t, "picture", refusal.Faults[0].Field)
 	set(t, "with-assets", map[string]any{"picture": map[string]any{"asset": ""}})
-	assert.Equal(t, "asset-in-use", problem(t, api.EndAsset(ctx, "kelp-and-kiln", a.Digest)).Code, "visitors still see it")
+	assert.Equal(t, "asset-in-use", problem(t, api.EndAsset(ctx, plain, a.Digest)).Code, "visitors still see it")
 	publish(t, "with-assets")
-	require.NoError(t, api.EndAsset(ctx, "kelp-and-kiln", a.Digest))
+	require.NoError(t, api.EndAsset(ctx, plain, a.Digest))
 	res, _ = send(t, "GET", a.Address, "")
 	assert.Equal(t, 404, res.StatusCode)
 	// An older publication that had it is shown without it, and nothing breaks.

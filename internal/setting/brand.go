@@ -335,7 +335,8 @@ func (s *Schema) branded(values Values, starts map[string][]*Setting) Values {
 	if !both("accent", "onAccent") {
 		delete(starts, "onAccent")
 	}
-	out := maps.Clone(values)
+	out := Values{}
+	maps.Copy(out, values)
 	for name, sets := range starts {
 		for _, set := range sets {
 			out[set.Key] = BrandRef(name)

@@ -88,6 +88,7 @@ func TestRestart(t *testing.T) {
 	next := r.Restart(began, "harbour", "observatory", brand, nil)
 	assert.Equal(t, []any{setting.BrandRef("glaze"), setting.BrandRef("ink"), "dials"}, []any{next["accent"], next["ink"], next["layout"]})
 	assert.Equal(t, "#8fd3ff", r.Restart(began, "harbour", "observatory", brand, []string{"accent"})["accent"])
+	assert.Equal(t, of("harbour"), r.Restart(nil, "", "harbour", brand, nil), "what did not begin from the brand is left alone")
 	assert.True(t, r.Sets("harbour", "accent"))
 	assert.False(t, r.Sets("harbour", "heading"))
 }
