@@ -91,7 +91,7 @@ export const api = {
   schedules: (key: string) => call<Schedules>("GET", pocket(key, "/schedules?limit=200")),
   schedule: (key: string, schedule: NewSchedule) => call<Schedules>("POST", pocket(key, "/schedules"), { body: schedule }),
   cancelSchedule: (key: string, id: number) => call<void>("DELETE", pocket(key, `/schedules/${id}`)),
-  trail: (key: string, cursor = "") => call<Trail>("GET", `/trail?kind=pocket&of=${encodeURIComponent(key)}&limit=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`),
+  trail: (which: Record<string, string>, cursor = "") => call<Trail>("GET", `/trail?${new URLSearchParams({ ...which, limit: "50", ...(cursor && { cursor }) })}`),
   publish: (key: string, revision: number, heights: Height[], follow: boolean) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights, follow } }),
   publications: (key: string, cursor = "") => call<Publications>("GET", pocket(key, `/publications?limit=20${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`)),
   restore: (key: string, number: number) => call<Publication>("POST", pocket(key, "/restorations"), { body: { number } }),

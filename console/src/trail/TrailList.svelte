@@ -1,0 +1,43 @@
+<script lang="ts">
+  // Lines of the trail, the newest first: who changed what, and when.
+  import { api, Refused } from "../api/client";
+  import type { Entry } from "../api/types";
+  import { session } from "../session/session.svelte";
+  import { ago, exactly } from "../ui/time";
+
+  // which narrows the trail: to one pocket, or to a customer.
+  let { which, said = (e) => e.sentence }: { which: Record<string, string>; said?: (e: Entry) => string } = $props();
+  let entries = $state.raw<Entry[]>([]);
+  let next = $state("");
+  let loaded = $state(false);
+  let trouble = $state("");
+
+  async function load(more = false) {
+    trouble = "";
+    try {
+      const page = await api.trail(which, more ? next : "");
+      entries = more ? [...entries, ...page.entries] : page.entries;
+      next = page.next ?? "";
+      loaded = true;
+    } catch (error) {
+      session.ended(error);
+      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
+  }
+  $effect(() => void load());
+</script>
+
+<ol>
+  {#each entries as e (e.id)}
+    <li class="flex flex-wrap items-baseline gap-x-2 border-b border-line py-2 text-sm last:border-0">
+      <span class="min-w-0 wrap-anywhere"><span class="font-medium">{e.by}</span> {said(e)}</span>
+      <span class="whitespace-nowrap text-soft" title={exactly(e.at)}>{ago(e.at)}</span>
+    </li>
+  {/each}
+</ol>
+{#if loaded && entries.length == 0}<p class="text-soft">Nothing has been changed yet.</p>{/if}
+{#if trouble}
+  <p role="alert" class="mt-2 text-bad">{trouble} <button type="button" class="rounded underline underline-offset-4" onclick={() => load(entries.length > 0)}>Try again</button></p>
+{:else if next}
+  <button type="button" class="mt-2 rounded text-sm underline underline-offset-4" onclick={() => load(true)}>Show older</button>
+{/if}
