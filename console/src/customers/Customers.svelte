@@ -76,7 +76,7 @@
     <h1 class="text-2xl font-semibold tracking-tight">{customer.name}</h1>
     <p class="mt-0.5 font-mono text-[13px] text-soft">{customer.id}</p>
     <Tabs.Root value="brand" class="mt-6">
-      <Tabs.List class="flex gap-6 border-b border-line" aria-label="Of this customer">
+      <Tabs.List class="flex gap-6 border-b border-line whitespace-nowrap max-sm:gap-3" aria-label="Of this customer">
         <Tabs.Trigger value="brand" class={tab}>Brand</Tabs.Trigger>
         <Tabs.Trigger value="people" class={tab}>People</Tabs.Trigger>
         <Tabs.Trigger value="sites" class={tab}>Sites and time</Tabs.Trigger>

@@ -31,7 +31,7 @@
   {#each entries as e (e.id)}
     <li class="flex flex-wrap items-baseline gap-x-2 border-b border-line py-2 text-sm last:border-0">
       <span class="min-w-0 wrap-anywhere"><span class="font-medium">{e.by}</span> {said(e)}</span>
-      <span class="whitespace-nowrap text-soft" title={exactly(e.at)}>{ago(e.at)}</span>
+      <span class="ms-auto whitespace-nowrap text-soft max-sm:ms-0" title={exactly(e.at)}>{ago(e.at)}</span>
     </li>
   {/each}
 </ol>
