@@ -40,7 +40,7 @@
   <p id="new-password-about" class="text-sm text-soft">At least 12 characters: a few words that nobody else would put together.</p>
   <div role="alert" class="mt-3">{#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}</div>
   {#snippet actions()}
-    <button type="button" class="me-auto rounded text-sm underline underline-offset-4" onclick={() => router.go("/sign-in")}>I have an account</button>
+    <button type="button" class="me-auto rounded text-sm underline underline-offset-4 max-sm:w-full max-sm:pb-1 max-sm:text-start" onclick={() => router.go("/sign-in")}>I have an account</button>
     <Button kind="plain" onclick={onclose}>Not yet</Button>
     <Button type="submit" disabled={busy}>{busy ? "Signing up…" : "Sign up"}</Button>
   {/snippet}

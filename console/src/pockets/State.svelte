@@ -5,7 +5,7 @@
   let { pocket }: { pocket: Pick<Pocket, "state" | "publishedAt" | "withheld"> } = $props();
 </script>
 
-<span class="inline-flex items-center gap-2 whitespace-nowrap">
+<span class="inline-flex items-center gap-x-2 whitespace-nowrap max-sm:flex-wrap">
   {#if pocket.withheld}
     <span class="size-2.5 rounded-sm bg-bad"></span>Withheld
   {:else if pocket.state == "unpublished"}
