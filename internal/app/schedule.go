@@ -132,7 +132,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		}
 		list = append(list, second)
 	}
-	waiting, err := a.waiting(ctx, key)
+	waiting, err := a.store.WaitingSchedules(ctx, key)
 	if err != nil {
 		return nil, err
 	}
@@ -170,16 +170,6 @@ func (a *App) Schedules(ctx context.Context, s Scope, key string, before int64, 
 	return a.store.Schedules(ctx, key, before, limit)
 }
 
-func (a *App) waiting(ctx context.Context, key string) (list []Schedule, err error) {
-	all, err := a.store.Schedules(ctx, key, 0, 200)
-	for _, each := range all {
-		if each.Outcome == Waits {
-			list = append(list, each)
-		}
-	}
-	return list, err
-}
-
 // CancelSchedule takes back what was planned.
 func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64) error {
 	p, err := a.Pocket(ctx, s, key)
@@ -189,7 +179,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	list, err := a.waiting(ctx, key)
+	list, err := a.store.WaitingSchedules(ctx, key)
 	if err != nil {
 		return err
 	}

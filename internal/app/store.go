@@ -305,6 +305,7 @@ type Store interface {
 	Publish(ctx context.Context, p Publication, r Rendering) error
 	AddSchedules(ctx context.Context, list []Schedule) ([]int64, error)
 	Schedules(ctx context.Context, key string, before int64, limit int) ([]Schedule, error) // newest first
+	WaitingSchedules(ctx context.Context, key string) ([]Schedule, error)                   // newest first
 	DueSchedules(ctx context.Context, now time.Time, limit int) ([]Schedule, error)         // that wait, the earliest first
 	// EndSchedule ends one that waits; else ErrChanged.
 	EndSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error
