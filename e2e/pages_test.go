@@ -59,6 +59,7 @@ type hostPage struct {
 // On strict and hostile pages a widget looks as on any other, to the pixel: the countdown
 // by itself, those that stand in the page one below the other, and those that lie over it.
 func TestEveryPageShowsTheSame(t *testing.T) {
+	t.Parallel()
 	newPocket(t, "pages", "2096-11-01T12:00[UTC]", map[string]any{"heading": "The kiln opens again", "radius": 0})
 	t.Run("countdown", func(t *testing.T) { everyPage(t, "pages") })
 	var keys []string

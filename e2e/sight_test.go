@@ -42,6 +42,7 @@ func see(t *testing.T, p *browser.Page, key, name string, in app.Circumstances) 
 // A countdown's last ten seconds are seen now, running or standing still, in another zone; and
 // a visitor's own clock as somebody finds it who has been here before.
 func TestAnyMoment(t *testing.T) {
+	t.Parallel()
 	newPocket(t, "any-moment", "2098-01-01T12:00[Atlantic/Faroe]", map[string]any{"heading": "Soon", "ending": "message", "endMessage": "It is over"})
 	p := edit(t, "any-moment")
 	digits := `[...document.getElementById("stage").shadowRoot.querySelectorAll(".digits")].map(d => d.textContent).join(":")`
@@ -60,6 +61,7 @@ func TestAnyMoment(t *testing.T) {
 // A pop-up is seen open for setting it, waiting as a new visitor finds it, and not at all as
 // somebody does who has closed it; in a page with a bar, and without motion.
 func TestVisitorsAndPages(t *testing.T) {
+	t.Parallel()
 	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "who-looks", Customer: "kelp-and-kiln", Widget: "popup", Starter: "harvest"})
 	require.NoError(t, err)
 	set(t, "who-looks", map[string]any{"title": "Tide", "opens": "after", "after": "PT2S"})

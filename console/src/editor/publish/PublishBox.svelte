@@ -55,7 +55,7 @@
     {:else}
       <p class="text-soft">From then on the service shows it to every page that has its snippet. The snippet never changes; you can publish again as often as you like.</p>
     {/if}
-    <div class="mt-5 flex flex-wrap gap-4 max-sm:flex-col">
+    <div class="mt-5 grid gap-4 sm:auto-cols-fr sm:grid-flow-col">
       {#if publishing.before}<Picture publicBase={editor.publicBase} label="Now" payload={publishing.before} />{/if}
       {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "Then" : "What visitors will see"} payload={publishing.after} />{/if}
     </div>

@@ -1,0 +1,35 @@
+// Wall-clock times that a change of clocks skips or repeats, as the service counts them: a time
+// that is skipped counts on with the hour before, of one that comes twice the first is meant
+// (Temporal's "compatible").
+export type Odd = { skipped: string } | { second: string }; // what it counts as; the offset of the second
+
+const minute = 60_000;
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+// How far clocks in the zone are ahead of UTC at an instant, in milliseconds.
+function ahead(at: number, zone: string): number {
+  let format = formats.get(zone);
+  if (!format) formats.set(zone, (format = new Intl.DateTimeFormat("en", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "numeric", day: "numeric", hour: "numeric", minute: "numeric", second: "numeric" })));
+  const of: Record<string, number> = {};
+  for (const { type, value } of format.formatToParts(at)) of[type] = +value;
+  return Date.UTC(of.year, of.month - 1, of.day, of.hour, of.minute, of.second) - Math.floor(at / 1000) * 1000;
+}
+
+const two = (n: number) => String(n).padStart(2, "0");
+const written = (offset: number) => `${offset < 0 ? "-" : "+"}${two(Math.floor(Math.abs(offset) / 60 / minute))}:${two((Math.abs(offset) / minute) % 60)}`;
+
+// odd tells what is odd about "2027-03-28T02:30" in a zone; undefined when nothing is, or when
+// one of them is none.
+export function odd(local: string, zone: string): Odd | undefined {
+  const wall = Date.parse(local + "Z");
+  if (isNaN(wall)) return;
+  try {
+    const [before, after] = [ahead(wall - 1440 * minute, zone), ahead(wall + 1440 * minute, zone)];
+    if (before == after) return;
+    const real = [before, after].filter((o) => ahead(wall - o, zone) == o);
+    if (real.length == 0) return { skipped: new Date(wall - before + after).toISOString().slice(11, 16) };
+    if (real.length == 2) return { second: written(Math.min(before, after)) };
+  } catch {
+    // No such zone; the service says so.
+  }
+}
