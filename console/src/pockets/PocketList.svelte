@@ -14,7 +14,7 @@
   reach.begin();
   reach.load();
   $effect(() => () => reach.jobs.close());
-  let asking = $state<"" | "copy" | "end" | "import" | "unpublish">("");
+  let asking = $state<"" | "copy" | "end" | "import" | "unpublish" | "publish" | "move">("");
   let customer = $state(session.who?.customer ?? "");
   let file = $state<File | undefined>();
   const some = $derived(reach.all ? "all of this list" : reach.count == 1 ? "1 pocket" : `${reach.count} pockets`);
@@ -30,7 +30,12 @@
       if (file) void reach.import(file, customer);
     } else if (what) void reach.do(what == "copy" ? { does: "copy", customer } : { does: what });
   }
-  const titles = { copy: "Copy", end: "Take away", import: "Import pockets", unpublish: "Unpublish" };
+  const titles = { copy: "Copy", end: "Take away", import: "Import pockets", unpublish: "Unpublish", publish: "Publish", move: "Move" };
+  // Of those that are picked and shown: what publishing them changes.
+  const picked = $derived(reach.pockets.filter((p) => reach.picked[p.key]));
+  const differ = $derived(picked.filter((p) => p.state == "changed"));
+  const fresh = $derived(picked.filter((p) => p.state == "unpublished"));
+  const named = (list: typeof picked) => list.slice(0, 5).map((p) => p.title).join(", ") + (list.length > 5 ? ` and ${list.length - 5} more` : "");
 </script>
 
 <svelte:head><title>Pockets · Glass Pocket</title></svelte:head>
@@ -87,8 +92,8 @@
         <p class="font-medium">{reach.all ? "All of this list" : `${reach.count} picked`}</p>
         {#if reach.next && !reach.all && reach.count == reach.pockets.length}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (reach.all = true)}>Pick all of this list, also what is not shown</button>{/if}
         <div class="ms-auto flex flex-wrap gap-1">
-          <button type="button" class="tool text-ink" onclick={() => reach.do({ does: "publish" })}>Publish</button>
-          <button type="button" class="tool text-ink" onclick={() => reach.do({ does: "move" })} title="Publish what visitors get once more, with the newest release">To the newest release</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("publish")}>Publish…</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("move")}>To the newest release…</button>
           <button type="button" class="tool text-ink" onclick={() => ask("copy")}>Copy…</button>
           {#if !reach.all}<button type="button" class="tool text-ink" onclick={() => reach.export()}>Export</button>{/if}
           <button type="button" class="tool text-ink" onclick={() => ask("unpublish")}>Unpublish…</button>
@@ -137,9 +142,21 @@
   {/if}
 </main>
 {#if asking}
-  <Box title={asking == "import" ? titles.import : `${titles[asking || "copy"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
+  <Box title={asking == "import" ? titles.import : asking == "move" ? `Move ${some} to the newest release?` : `${titles[asking || "copy"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
     {#if asking == "end"}
       <p>Draft and history go for good. What is published stays: unpublish it first. Nothing that is pasted breaks a page; it shows nothing any more.</p>
+    {:else if asking == "publish"}
+      <p>Visitors get each draft as it is now. One that lacks something stays as it is, and is told.</p>
+      {#if !reach.all}
+        <dl class="mt-4 grid grid-cols-[minmax(0,12rem)_minmax(0,1fr)] gap-x-4 gap-y-2 max-sm:grid-cols-1 max-sm:gap-y-0.5">
+          <dt class="font-medium">Other than visitors get</dt>
+          <dd class="text-soft max-sm:mb-2">{differ.length ? named(differ) : "None"}</dd>
+          <dt class="font-medium">Not published so far</dt>
+          <dd class="text-soft">{fresh.length ? named(fresh) : "None"}</dd>
+        </dl>
+      {/if}
+    {:else if asking == "move"}
+      <p>What visitors get is published once more, with the newest release of its widget. Drafts stay as they are. One that the release does not take stays as it is, and is told.</p>
     {:else if asking == "unpublish"}
       <p>From the next request on, pages that have their snippets show nothing in their place. Drafts and history stay.</p>
     {:else}

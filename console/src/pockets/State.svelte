@@ -5,14 +5,17 @@
   let { pocket }: { pocket: Pick<Pocket, "state" | "publishedAt" | "withheld"> } = $props();
 </script>
 
+{#snippet state(words: string, dot: string)}<span class="inline-flex items-center gap-2"><span class={dot}></span>{words}</span>{/snippet}
+
 <span class="inline-flex items-center gap-x-2 whitespace-nowrap max-sm:flex-wrap">
   {#if pocket.withheld}
-    <span class="size-2.5 rounded-sm bg-bad"></span>Withheld
+    {@render state("Withheld", "size-2.5 rounded-sm bg-bad")}
   {:else if pocket.state == "unpublished"}
-    <span class="size-2.5 rounded-full border-2 border-edge"></span>Not published yet
+    {@render state("Not published yet", "size-2.5 rounded-full border-2 border-edge")}
   {:else if pocket.state == "changed"}
-    <span class="size-2.5 rounded-full bg-warn"></span>Draft changed
+    {@render state("Draft changed", "size-2.5 rounded-full bg-warn")}
   {:else}
-    <span class="size-2.5 rounded-full bg-teal"></span>Published <span class="text-soft" title={exactly(pocket.publishedAt!)}>{ago(pocket.publishedAt!)}</span>
+    {@render state("Published", "size-2.5 rounded-full bg-teal")}
+    <span class="text-soft" title={exactly(pocket.publishedAt!)}>{ago(pocket.publishedAt!)}</span>
   {/if}
 </span>
