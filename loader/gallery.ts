@@ -25,6 +25,9 @@ HTMLDialogElement.prototype.showModal = function () {
 HTMLElement.prototype.showPopover = function () {
   this.removeAttribute("popover");
 };
+// There is no page around them whose bars could lie over their edges, and looking for some costs a
+// layout each.
+Document.prototype.elementsFromPoint = () => [];
 // Nothing here is to be used, and nothing takes the keyboard from the console.
 document.documentElement.inert = true;
 HTMLElement.prototype.focus = () => {};
@@ -71,17 +74,20 @@ addEventListener("message", function first(event) {
       const { box, page } = cell(id);
       Object.assign(box.style, { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` });
       page.classList.toggle("floats", floats);
-      if (g.live.size) queueMicrotask(() => fit(id));
       Object.assign(page.style, { width: `${width / scale}px`, height: `${height / scale}px`, transform: `scale(${scale})` });
     }
+    if (g.live.size) fit(list.map((c) => c.id).filter((id) => g.live.get(cell(id).stage)));
   }
 
   // What is higher than its cell is drawn smaller still, down to a size at which it can be read.
-  function fit(id: string) {
-    const { page, stage } = cell(id);
-    const room = page.clientHeight - 56;
-    const zoom = page.classList.contains("floats") ? 1 : Math.max(0.62, Math.min(1, room / (stage.offsetHeight || room)));
-    stage.style.zoom = String(zoom);
+  // All are measured before the first is changed: one layout, not one each.
+  function fit(ids: string[]) {
+    const zooms = ids.map((id) => {
+      const { page, stage } = cell(id);
+      const room = page.clientHeight - 56;
+      return page.classList.contains("floats") ? 1 : Math.max(0.62, Math.min(1, room / (stage.offsetHeight || room)));
+    });
+    ids.forEach((id, i) => (cell(id).stage.style.zoom = String(zooms[i])));
   }
 
   async function draw(id: string, payload: Payload & { module?: string }) {
@@ -90,19 +96,23 @@ addEventListener("message", function first(event) {
     if (g.live.get(stage)) forget(g, stage);
     fonts(undefined as never, { fonts: payload.look.fonts });
     mount(g, stage, false, payload, module);
-    fit(id);
-    stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // what waits to be opened shall be seen
   }
 
   port.onmessage = async ({ data }: MessageEvent<GalleryOrder>) => {
     if ("lay" in data) return lay(data.lay, data.height);
+    const drawn: string[] = [];
     for (const { id, payload } of data.draw) {
       try {
         await draw(id, payload);
-        tell({ drawn: id });
+        drawn.push(id);
       } catch (error) {
         tell({ failed: id, why: String(error) });
       }
+    }
+    fit(drawn);
+    for (const id of drawn) {
+      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // what waits to be opened shall be seen
+      tell({ drawn: id });
     }
   };
   tell({ ready: true });

@@ -15,6 +15,7 @@
   let width = $state(0);
   const page = 720; // CSS pixels of the page that each is drawn in
   const left = begun.get();
+  const there = $derived(!gallery.error && !!gallery.found?.widgets.length);
 
   const groups = $derived.by(() => {
     const list: { name: string; cards: Card[] }[] = [];
@@ -69,33 +70,34 @@
         <button type="button" class={["rounded-full border px-3.5 py-1", gallery.purpose == purpose.name ? "border-teal bg-wash font-medium" : "border-line bg-sheet text-soft hover:border-edge hover:text-ink"]} aria-pressed={gallery.purpose == purpose.name} onclick={() => (gallery.purpose = purpose.name)}>{purpose.label.en}</button>
       {/each}
     </div>
-    <div class="relative mt-6" bind:this={grid} bind:clientWidth={width}>
-      <!-- It lies over the cards and lets everything through; each picture stands in its card's window. -->
-      <iframe title="Pictures of the gallery" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
-      {#each groups as group (group.name)}
-        {@const widget = group.cards[0].widget}
-        <section class="mb-10" aria-labelledby="group-{group.name}">
-          <h2 id="group-{group.name}" class="text-lg font-semibold">{widget.title.en}</h2>
-          {#if widget.summary}<p class="mb-3 text-soft">{widget.summary.en}</p>{/if}
-          <ul class="grid grid-cols-[repeat(auto-fill,minmax(min(300px,100%),1fr))] gap-5">
-            {#each group.cards as card (card.id)}
-              <li class="group relative rounded-xl border border-line bg-sheet focus-within:border-teal hover:border-teal">
-                <div data-window={card.id} class="aspect-[16/10] overflow-hidden rounded-t-xl bg-white"></div>
-                <div class="border-t border-line px-4 py-3">
-                  <button type="button" class="text-start font-medium after:absolute after:inset-0 after:rounded-xl" onclick={() => (chosen = card)}>{card.title}</button>
-                  <p class="truncate text-sm text-soft">{card.summary || widget.title.en}</p>
-                </div>
-              </li>
-            {/each}
-          </ul>
-        </section>
-      {:else}
-        <div class="rounded-xl border border-line bg-sheet px-8 py-12 text-center">
-          <p class="font-medium">Nothing here is called “{gallery.search}”.</p>
-          <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => ((gallery.search = ""), (gallery.purpose = ""))}>Show everything</button>
-        </div>
-      {/each}
-    </div>
   {/if}
+  <!-- The frame is there from the beginning: it loads while what it draws is asked for. -->
+  <div class={["relative mt-6", !there && "hidden"]} bind:this={grid} bind:clientWidth={width}>
+    <!-- It lies over the cards and lets everything through; each picture stands in its card's window. -->
+    <iframe title="Pictures of the gallery" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+    {#each groups as group (group.name)}
+      {@const widget = group.cards[0].widget}
+      <section class="mb-10" aria-labelledby="group-{group.name}">
+        <h2 id="group-{group.name}" class="text-lg font-semibold">{widget.title.en}</h2>
+        {#if widget.summary}<p class="mb-3 text-soft">{widget.summary.en}</p>{/if}
+        <ul class="grid grid-cols-[repeat(auto-fill,minmax(min(300px,100%),1fr))] gap-5">
+          {#each group.cards as card (card.id)}
+            <li class="group relative rounded-xl border border-line bg-sheet focus-within:border-teal hover:border-teal">
+              <div data-window={card.id} class="aspect-[16/10] overflow-hidden rounded-t-xl bg-white"></div>
+              <div class="border-t border-line px-4 py-3">
+                <button type="button" class="text-start font-medium after:absolute after:inset-0 after:rounded-xl" onclick={() => (chosen = card)}>{card.title}</button>
+                <p class="truncate text-sm text-soft">{card.summary || widget.title.en}</p>
+              </div>
+            </li>
+          {/each}
+        </ul>
+      </section>
+    {:else}
+      <div class="rounded-xl border border-line bg-sheet px-8 py-12 text-center">
+        <p class="font-medium">Nothing here is called “{gallery.search}”.</p>
+        <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => ((gallery.search = ""), (gallery.purpose = ""))}>Show everything</button>
+      </div>
+    {/each}
+  </div>
 </main>
 {#if chosen}<CardBox card={chosen} payload={gallery.payloads.get(chosen.id)} close={() => (chosen = null)} />{/if}
