@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -225,13 +226,16 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 	if ask.In.Language != "" {
 		language = ask.In.Language
 	}
-	brand := ask.Brand
-	if brand == nil {
-		kept, err := a.brandOf(ctx, p.CustomerID)
-		if err != nil {
+	kept, err := a.brandOf(ctx, p.CustomerID)
+	if err != nil {
+		return out, err
+	}
+	brand := kept.Brand
+	if ask.Brand != nil {
+		text, _ := json.Marshal(ask.Brand)
+		if brand, err = a.readBrand(ctx, p.CustomerID, text); err != nil {
 			return out, err
 		}
-		brand = kept.Brand
 	}
 	assets, faults, err := a.shownWith(ctx, p.CustomerID, r.Schema, full, brand)
 	if err != nil {

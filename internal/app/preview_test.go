@@ -75,6 +75,11 @@ func TestPreview(t *testing.T) {
 		fields = append(fields, f.Field)
 	}
 	assert.Equal(t, []string{"accent", "cards/0/title"}, fields, "the wrong type is told for each")
+	branded := app.Preview{Settings: []byte(`{"accent": {"brand": "accent"}}`), Brand: setting.Brand{{Name: "accent", Type: "colour", Value: "#aa0000"}}}
+	assert.Equal(t, "#aa0000", see(branded).Look.Properties["--accent"], "as a brand would make it that is not saved")
+	branded.Brand[0].Value = map[string]any{"asset": 3}
+	_, err = w.Preview(ctx, kelpEditor, key, branded)
+	assert.Equal(t, "brand-faulty", refusal(t, err).Code)
 	_, err = w.Preview(ctx, kelpEditor, key, app.Preview{Number: 9})
 	assert.Equal(t, app.NotFound, refusal(t, err).Kind)
 }
