@@ -35,6 +35,7 @@ func glasspocket(t *testing.T, stdin string, args ...string) (code int, out, err
 func TestClientVerbs(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "settings.json")
 	require.NoError(t, os.WriteFile(file, []byte("{\n  \"heading\": 12,\n  \"target\": \"2027-02-30T18:00[Europe/Berlin]\",\n  \"acent\": \"#fff\",\n  \"radius\": 99,\n  \"endLink\": \"javascript:alert(1)\"\n}\n"), 0o600))
+	exported := filepath.Join(t.TempDir(), "by-client.pocket.json")
 	broken := t.TempDir()
 	require.NoError(t, os.WriteFile(filepath.Join(broken, "view.html"), []byte("<p>\n<b onclick='x'></p>"), 0o600))
 	for _, c := range []struct {
@@ -95,6 +96,44 @@ func TestClientVerbs(t *testing.T) {
 		{"list customers -json", "", 0, []string{"\"name\": \"Tern & Tide\""}},
 		{"snippet by-client", "", 0, []string{`<div data-glass-pocket="by-client" style="min-height:calc(92px`, demo.Public + "/s/by-client.js"}},
 		{"set by-client -file -", `{"target": "2098-01-01T00:00[UTC]"}`, 0, []string{"revision 4"}},
+		// What a customer does with a pocket.
+		{"set by-client accent=brand:accent heading=Soon", "", 0, []string{"revision 5"}},
+		{"brand tern", "", 0, []string{"The brand has no values yet"}},
+		{"brand tern accent=#aa3300 -dry", "", 0, []string{"by-client", "changed"}},
+		{"brand tern accent=blueish", "", 3, []string{`"Accent" is "blueish", which is not a colour`}},
+		{"brand tern accent=#aa3300 heading=book", "", 0, []string{"Pockets that refer to it are shown anew"}},
+		{"brand tern", "", 0, []string{"accent", "#aa3300", "Headings   book"}},
+		{"differ by-client", "", 0, []string{"the brand's accent", "Content   Heading"}},
+		{"differ by-client -from 1 -to 1", "", 0, []string{"Nothing differs."}},
+		{"starter by-client observatory -dry", "", 0, []string{"Typed, and so kept: Layout (Tiles, where the starter has Dials)", "-take layout"}},
+		{"starter by-client observatry", "", 1, []string{`no starter "observatry"`, "Did you mean “observatory”?"}},
+		{"starter by-client observatory", "", 0, []string{"revision 6"}},
+		{"case by-client Phone -width 360 -content many", "", 0, []string{`Kept the case "Phone"`}},
+		{"case by-client Phone -page moon", "", 1, []string{`no page "moon"`}},
+		{"list cases by-client", "", 0, []string{"Phone   360 px, many"}},
+		{"end case by-client Phone", "", 0, []string{"forgotten"}},
+		{"publish by-client -at 2098-01-01T00:00[UTC] -back 2098-02-01T00:00[UTC]", "", 0, []string{"publish by-client at 2098-01-01T00:00[UTC]", "restore by-client at 2098-02-01T00:00[UTC]"}},
+		{"publish by-client -at 2098-02-30T00:00[UTC]", "", 3, []string{"is not on the calendar"}},
+		{"publish by-client -at 2020-01-01T00:00[UTC]", "", 1, []string{"has passed already"}},
+		{"list plans by-client", "", 0, []string{"publish", "restore 4", "waits"}},
+		{"unpublish by-client", "", 0, []string{"show nothing in its place"}},
+		{"unpublish by-client", "", 1, []string{"is not published"}},
+		{"many publish by-client", "", 0, []string{"1 done, 0 failed"}},
+		{"many publish -customer tern -state withheld", "", 1, []string{"No pocket is named."}},
+		{"move by-client", "", 1, []string{"has release 1 already"}},
+		{"copy by-client -to kelp-and-kiln", "", 0, []string{"for kelp-and-kiln, not published yet"}},
+		{"export by-client -o " + exported, "", 0, []string{"Wrote ", "with 0 assets listed"}},
+		{"import " + exported + " -customer tern", "", 0, []string{"1 done, 0 failed"}},
+		{"import " + file + " -customer tern", "", 1, []string{"1 failed", "file 1: The file has the format 0"}},
+		{"list jobs", "", 0, []string{"import", "publish", "1 of 1"}},
+		{"end pocket by-client", "", 1, []string{"is published: pages show it"}},
+		{"change tern -zone Atlantic/Faroe -sites tern.example", "", 0, []string{"zone Atlantic/Faroe", "sites tern.example"}},
+		{"change tern -zone Marrow/Kelp", "", 1, []string{`no time zone "Marrow/Kelp"`}},
+		{"invite tern -role customer-editor -name Runa", "", 0, []string{demo.Manage + "/join#", "Whoever opens it first joins"}},
+		{"invite tern -role operator-admin", "", 1, []string{"Choose customer-editor or customer-viewer."}},
+		{"list people tern", "", 0, []string{"Runa", "customer-editor"}},
+		{"trail -customer tern", "", 0, []string{"invited somebody to customer tern", "imported pocket", "changed brand tern: accent, heading"}},
+		{"trail -pocket by-client", "", 0, []string{"unpublished pocket by-client", "lantern-quay   job"}},
 		{"whoami", "", 0, []string{"lantern-quay (operator-admin)"}},
 		{"explain value-zone", "", 0, []string{"IANA database", "For example: "}},
 		// Mistakes.

@@ -111,7 +111,7 @@ var brandVerb = verb{
 			if *dry {
 				out, err := s.api.TryBrand(s.ctx, id, values)
 				if err != nil || s.json {
-					return orPrint(s, err, out)
+					return orPrint(s, unplaced(err), out)
 				}
 				var rows [][]string
 				for _, p := range out.Pockets {
@@ -122,7 +122,7 @@ var brandVerb = verb{
 			}
 			out, err := s.api.ChangeBrand(s.ctx, id, now.Revision, values)
 			if err != nil || s.json {
-				return orPrint(s, err, out)
+				return orPrint(s, unplaced(err), out)
 			}
 			fmt.Fprintf(s.out, "Saved. Pockets that refer to it are shown anew from the next request on.\n")
 			return nil

@@ -151,6 +151,7 @@ var setVerb = verb{
 	examples: []string{
 		"set demo-countdown accent=#b4532a",
 		"set demo-countdown 'target=2027-03-01T18:00[Europe/Berlin]' units=days-hours",
+		"set demo-countdown accent=brand:accent   (what the customer's brand has by that name)",
 		"set demo-countdown heading=          (back to the default)",
 		"set demo-reviews small/layout=single (on small screens; small/layout= for the same everywhere)",
 		"set demo-countdown -title 'The kiln opens' -language de",
@@ -246,6 +247,9 @@ func (s *session) setPairs(key string, pairs []string) error {
 			into[name] = json.RawMessage("null")
 		default:
 			into[name] = set.FromText(typed)
+			if of, refers := strings.CutPrefix(typed, "brand:"); refers && set.Branded() {
+				into[name], _ = json.Marshal(setting.BrandRef(of))
+			}
 		}
 	}
 	if len(small) > 0 {
@@ -259,18 +263,23 @@ func (s *session) setPairs(key string, pairs []string) error {
 }
 
 func (s *session) saved(key string, out wire.Draft, err error) error {
-	// Faults from the service point into the request; here there is only the command line.
+	if err != nil || s.json {
+		return orPrint(s, unplaced(err), out)
+	}
+	fmt.Fprintf(s.out, "Saved as draft revision %d. Visitors see it after: glasspocket publish %s\n", out.Revision, key)
+	return nil
+}
+
+// unplaced takes the places out of faults: those of the service point into the request, and here
+// there is only the command line.
+func unplaced(err error) error {
 	var p *client.Problem
 	if errors.As(err, &p) {
 		for i := range p.Faults {
 			p.Faults[i].Line = 0
 		}
 	}
-	if err != nil || s.json {
-		return orPrint(s, err, out)
-	}
-	fmt.Fprintf(s.out, "Saved as draft revision %d. Visitors see it after: glasspocket publish %s\n", out.Revision, key)
-	return nil
+	return err
 }
 
 var snippetVerb = verb{

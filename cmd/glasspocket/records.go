@@ -308,7 +308,7 @@ var endVerb = verb{
 			case "token", "session":
 				var id int64
 				if id, err = strconv.ParseInt(name, 10, 64); err != nil {
-					return usagef("%q is not a %s's number; “glasspocket list %[2]ss” shows them", name, kind)
+					return usagef("%q is not the number of any %s; “glasspocket list %[2]ss” shows them", name, kind)
 				}
 				if kind == "token" {
 					err = s.api.EndToken(s.ctx, id)

@@ -190,7 +190,7 @@ var restoreVerb = verb{
 func number(typed, kind, list string) (int, error) {
 	n, err := strconv.Atoi(typed)
 	if err != nil || n < 1 {
-		return 0, usagef("%q is not a %s's number; “glasspocket %s” shows them", typed, kind, list)
+		return 0, usagef("%q is not the number of any %s; “glasspocket %s” shows them", typed, kind, list)
 	}
 	return n, nil
 }

@@ -96,9 +96,12 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	var items []JobItem
 	switch {
 	case ask.Does == JobImport:
-		for _, file := range ask.Files {
-			var about struct{ Title string }
+		for i, file := range ask.Files {
+			about := struct{ Title string }{}
 			_ = json.Unmarshal(file, &about) // what is wrong with it is told of the item
+			if about.Title == "" {
+				about.Title = fmt.Sprintf("file %d", i+1)
+			}
 			items = append(items, JobItem{Key: about.Title, Ask: file})
 		}
 	case ask.Query != nil:

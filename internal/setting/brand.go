@@ -57,6 +57,9 @@ func refersTo(v any) string {
 	return name
 }
 
+// Branded tells whether the setting can refer to a brand's value.
+func (s *Setting) Branded() bool { return branded(s.Type) }
+
 func branded(kind string) bool { return kind == "colour" || kind == "font" || kind == "image" }
 
 // checkBrandRef reads a value that refers to a brand; it is nil where the value does not.
