@@ -106,8 +106,11 @@ func TestEditorByKeyboard(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.KeyEvent("By keys")))
 	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-labelledby=setting-ending-label]")`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
-	// What it looks like stands in another part of the form: "/" goes to its top from anywhere.
-	require.NoError(t, p.Do(chromedp.KeyEvent("/")))
+	// What it looks like stands in another part of the form: "/" goes to its top from anywhere,
+	// at once, so that what is typed right after it is not lost.
+	eval[any](t, p, `[...document.querySelectorAll("[role=tab]")].find(e => e.innerText == "History").click()`)
+	require.NoError(t, p.Wait(`document.querySelector("#find-setting").offsetParent == null`))
+	assert.Equal(t, "find-setting", eval[string](t, p, `document.body.dispatchEvent(new KeyboardEvent("keydown", {key: "/", bubbles: true})), document.activeElement.id`))
 	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-label='Part of the settings']")`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
 	tabTo(`e.type == "range"`)

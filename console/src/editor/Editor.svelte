@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Tabs } from "bits-ui";
+  import { flushSync } from "svelte";
   import GuestBar from "../begun/GuestBar.svelte";
   import SignUpBox from "../begun/SignUpBox.svelte";
   import { session } from "../session/session.svelte";
@@ -42,7 +43,8 @@
     else if (command && (key == "y" || (key == "z" && event.shiftKey))) draft.redo();
     else if (event.key == "/" && !command && !typing(event.target)) {
       tab = "set";
-      requestAnimationFrame(() => document.getElementById("find-setting")?.focus());
+      flushSync(); // at once, or what is typed right after "/" is lost
+      document.getElementById("find-setting")?.focus();
     } else if (event.key == "F2") sight.point(!sight.pointing);
     else if (event.key == "Escape" && sight.pointing) sight.point(false);
     else return;
