@@ -11,16 +11,17 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// keptBrand is a customer's brand as it is in memory. This program is the only one that
-// changes it.
+// keptBrand is a customer's brand as it is in memory, good until the customer's mark moves.
+// This program is the only one that changes it.
 type keptBrand struct {
 	Brand    setting.Brand
 	Revision int
+	mark     mark
 }
 
 // brandOf is a customer's present brand.
 func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) {
-	if b, ok := a.brands.Load(customer); ok {
+	if b, ok := a.brands.Load(customer); ok && !b.(*keptBrand).mark.moved() {
 		return b.(*keptBrand), nil
 	}
 	mark := a.marks.see(ofCustomer, customer)
@@ -31,14 +32,11 @@ func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) 
 	if err != nil {
 		return nil, err
 	}
-	b := &keptBrand{Revision: c.BrandRevision}
+	b := &keptBrand{Revision: c.BrandRevision, mark: mark}
 	if err := json.Unmarshal(c.Brand, &b.Brand); err != nil {
 		return nil, err
 	}
-	// What has changed since it was read is read again by the next.
-	if mark.at.Load() == mark.was {
-		a.brands.Store(customer, b)
-	}
+	a.brands.Store(customer, b)
 	return b, nil
 }
 

@@ -140,7 +140,6 @@ func (a *App) saveCustomer(ctx context.Context, s Scope, c Customer, e Entry) (C
 		return c, err
 	}
 	a.marks.move(ofCustomer, c.ID)
-	a.brands.Delete(c.ID)
 	c.Revision++
 	return c, nil
 }

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"strings"
 	"sync"
 	"time"
@@ -18,11 +17,11 @@ type StarterPicture struct {
 	Payload render.Payload
 }
 
-// pictured are the pictures of a widget's starters, made once a release and minute.
+// pictured are the pictures of a widget's starters in a language, made once a release and minute.
 type pictured struct {
-	at       time.Time
-	language string
-	list     []StarterPicture
+	at     time.Time
+	digest string // of the release
+	list   []StarterPicture
 }
 
 // picturesLast is for how long the pictures of starters are good: their countdowns run on in
@@ -47,9 +46,14 @@ func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, lang
 		}
 		brand = kept.Brand
 	}
-	cache := fmt.Sprintf("%s %s %s", w.Release.Digest, language, customer)
-	if kept, ok := a.pictures.Load(cache); ok && len(brand) == 0 && a.now().Sub(kept.(*pictured).at).Abs() < picturesLast {
-		return kept.(*pictured).list, nil
+	if language = w.Release.Language(language); len(brand) == 0 {
+		customer = "" // all see the same
+	}
+	cache := name + " " + language
+	if kept, ok := a.pictures.Load(cache); ok && len(brand) == 0 {
+		if p := kept.(*pictured); p.digest == w.Release.Digest && a.now().Sub(p.at).Abs() < picturesLast {
+			return p.list, nil
+		}
 	}
 	starters := w.Release.Starters
 	if len(starters) == 0 {
@@ -82,7 +86,7 @@ func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, lang
 		}
 	}
 	if len(brand) == 0 {
-		a.pictures.Store(cache, &pictured{now, language, list})
+		a.pictures.Store(cache, &pictured{now, w.Release.Digest, list})
 	}
 	return list, nil
 }

@@ -121,13 +121,16 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 			q.After = &mark
 		}
 	default:
+		named := map[string]bool{}
 		for _, key := range ask.Keys {
+			if named[key] {
+				continue
+			}
 			if _, err := a.Pocket(ctx, s, key); err != nil {
 				return Job{}, err
 			}
-			if !slices.ContainsFunc(items, func(i JobItem) bool { return i.Key == key }) || len(items) > 1000 {
-				items = append(items, JobItem{Key: key})
-			}
+			named[key] = true
+			items = append(items, JobItem{Key: key})
 		}
 	}
 	if len(items) == 0 {

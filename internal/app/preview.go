@@ -188,7 +188,7 @@ func (a *App) momentOf(in Circumstances) (time.Time, error) {
 	}
 	m, f := setting.ReadMoment(in.Moment)
 	if f != nil {
-		return time.Time{}, in.check(nil)
+		return time.Time{}, Circumstances{Moment: in.Moment}.check(nil)
 	}
 	return m.At, nil
 }

@@ -176,7 +176,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 	if err != nil {
 		return err
 	}
-	if err := s.require(editPockets); err != nil {
+	if err := s.require(publishPockets); err != nil {
 		return err
 	}
 	list, err := a.store.WaitingSchedules(ctx, key)

@@ -22,7 +22,7 @@ type Served struct {
 // puts what it made into the shelf itself: no withholding, no release that s follows.
 func (s *Served) Fresh() bool {
 	for _, m := range s.marks {
-		if m.at != nil && m.at.Load() != m.was {
+		if m.moved() {
 			return false
 		}
 	}
@@ -41,6 +41,9 @@ type mark struct {
 	at  *atomic.Uint32
 	was uint32
 }
+
+// moved tells whether the counter stands elsewhere than it did. The zero mark never moves.
+func (m mark) moved() bool { return m.at != nil && m.at.Load() != m.was }
 
 func (m *marks) at(kind, name string) *atomic.Uint32 {
 	return &m.counters[hash(kind+" "+name)%uint32(len(m.counters))]
