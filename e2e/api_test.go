@@ -113,7 +113,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	assert.Equal(t, "h-gni-s-boats-co", made.ID)
 	_, err = c.MakeCustomer(ctx, wire.NewCustomer{Name: "Høgni’s Boats Co"})
 	assert.Equal(t, "customer-exists", problem(t, err).Code)
-	customers, err := c.Customers(ctx)
+	customers, err := c.Customers(ctx, "")
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(customers), 6)
 

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/cookiejar"
+	"slices"
 	"strings"
 	"testing"
 
@@ -99,6 +100,15 @@ func customersLife(t *testing.T, c *client.Client, watch http.RoundTripper) {
 	_, err = c.ChangeBrand(ctx, id, brand.Revision, values("#00aa33"))
 	require.NoError(t, err)
 	assert.Contains(t, served(), `"--accent":"#00aa33"`, "the very next request")
+	for search, there := range map[string]bool{"sk orch": true, "-OF-customers": true, "life_of": false, "%": false, "nobody": false} {
+		found, err := c.Customers(ctx, search)
+		require.NoError(t, err)
+		assert.Equal(t, there, slices.ContainsFunc(found, func(c wire.Customer) bool { return c.ID == id }), search)
+		assert.False(t, slices.ContainsFunc(found, func(c wire.Customer) bool { return c.ID == "saltmarsh-ferry" }), search)
+	}
+	w, err := c.WidgetOf(ctx, "countdown", p.Key)
+	require.NoError(t, err)
+	assert.Equal(t, "accent", w.FromBrand["observatory"]["accent"], "what the pocket began with, for the editor's dots")
 	pictures, err := c.GalleryPictures(ctx, "countdown", id)
 	require.NoError(t, err)
 	assert.Equal(t, "#00aa33", pictures.Pictures[0].Payload.Look.Properties["--accent"])

@@ -252,7 +252,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		for _, p := range list {
 			assert.Equal(t, mine, p.Customer, actor)
 		}
-		customers, err := c.Customers(ctx)
+		customers, err := c.Customers(ctx, "")
 		require.NoError(t, err)
 		require.Len(t, customers, 1, actor)
 	}

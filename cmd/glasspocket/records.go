@@ -61,7 +61,7 @@ var listVerb = verb{
 			case kind == "widgets":
 				return s.listWidgets()
 			case kind == "customers":
-				return s.listCustomers()
+				return s.listCustomers(l.Search)
 			case kind == "pockets":
 				return s.listPockets(l)
 			case kind == "jobs":
@@ -122,8 +122,8 @@ func (s *session) listWidgets() error {
 	return nil
 }
 
-func (s *session) listCustomers() error {
-	list, err := s.api.Customers(s.ctx)
+func (s *session) listCustomers(search string) error {
+	list, err := s.api.Customers(s.ctx, search)
 	if err != nil || s.json {
 		return orPrint(s, err, wire.Customers{Customers: append([]wire.Customer{}, list...)})
 	}
@@ -131,7 +131,11 @@ func (s *session) listCustomers() error {
 	for _, c := range list {
 		rows = append(rows, []string{c.ID, c.Name, day(c.CreatedAt), withheld(c.Withheld)})
 	}
-	s.table("CUSTOMER | NAME | SINCE | WITHHELD", rows, "There are no customers yet. Make one: glasspocket make customer NAME")
+	none := "There are no customers yet. Make one: glasspocket make customer NAME"
+	if search != "" {
+		none = fmt.Sprintf("No customer has %q in name or id.", search)
+	}
+	s.table("CUSTOMER | NAME | SINCE | WITHHELD", rows, none)
 	return nil
 }
 

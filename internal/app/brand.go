@@ -48,6 +48,33 @@ func spacedNames(names []string) string {
 	return " " + strings.Join(names, " ") + " "
 }
 
+// FromBrand tells which settings of a pocket's widget begin with its customer's brand: by the
+// starter's name, settings' keys with the names of the brand's values.
+func (a *App) FromBrand(ctx context.Context, s Scope, key string) (map[string]map[string]string, error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return nil, err
+	}
+	w, err := a.widgetFor(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	kept, err := a.brandOf(ctx, p.CustomerID)
+	if err != nil || len(kept.Brand) == 0 {
+		return nil, err
+	}
+	all := map[string]map[string]string{}
+	for _, starter := range w.Release.Starters {
+		all[starter.Name] = map[string]string{}
+		for key, value := range w.Release.Schema.Branded(starter.Settings, kept.Brand) {
+			if name := setting.BrandName(value); name != "" {
+				all[starter.Name][key] = name
+			}
+		}
+	}
+	return all, nil
+}
+
 // Brand reads a customer's brand.
 func (a *App) Brand(ctx context.Context, s Scope, customer string) (setting.Brand, int, error) {
 	c, err := a.Customer(ctx, s, customer)

@@ -53,12 +53,16 @@ func (a *App) newCustomer(id, name string) (Customer, error) {
 // NobodysCustomer owns what is begun without an account; it is in no list.
 const NobodysCustomer = "(nobody)"
 
-// Customers lists the customers in reach.
-func (a *App) Customers(ctx context.Context, s Scope, p Page) ([]Customer, error) {
+// Customers lists the customers in reach by id: those that have a text in name or id, or all
+// for "".
+func (a *App) Customers(ctx context.Context, s Scope, search string, p Page) ([]Customer, error) {
 	if err := s.require(seeLists); err != nil {
 		return nil, err
 	}
-	return a.store.Customers(ctx, s.only(), p)
+	if search = strings.TrimSpace(search); utf8.RuneCountInString(search) > searchMost {
+		return nil, searchTooLong()
+	}
+	return a.store.Customers(ctx, s.only(), search, p)
 }
 
 // Customer reads one customer in reach.

@@ -110,9 +110,13 @@ func (q *PocketQuery) check() error {
 		return faultyCursor() // of a list in another order
 	}
 	if utf8.RuneCountInString(q.Search) > searchMost {
-		return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search has at most %d characters.", searchMost), Hint: "Shorten it."}
+		return searchTooLong()
 	}
 	return nil
+}
+
+func searchTooLong() *Error {
+	return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search has at most %d characters.", searchMost), Hint: "Shorten it."}
 }
 
 // Pockets lists pockets in reach.

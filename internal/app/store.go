@@ -195,7 +195,7 @@ type Store interface {
 
 	AddCustomer(ctx context.Context, c Customer) error // ErrExists
 	Customer(ctx context.Context, id string) (Customer, error)
-	Customers(ctx context.Context, only string, p Page) ([]Customer, error)
+	Customers(ctx context.Context, only, search string, p Page) ([]Customer, error)
 	WithholdCustomer(ctx context.Context, id string, w Withheld) error // ErrNotFound
 	// SaveCustomer replaces name, zone, language, sites and brand if the revision is still
 	// revision; else ErrChanged.

@@ -230,11 +230,16 @@ func (c *Client) MakeCustomer(ctx context.Context, n wire.NewCustomer) (out wire
 	return out, c.do(ctx, ask{method: "POST", path: "/customers", body: n}, &out)
 }
 
-// Customers lists all customers in reach, page by page.
-func (c *Client) Customers(ctx context.Context) (all []wire.Customer, err error) {
+// Customers lists all customers in reach, page by page; with search, those that have it in name
+// or id.
+func (c *Client) Customers(ctx context.Context, search string) (all []wire.Customer, err error) {
 	for cursor := ""; ; {
 		var page wire.Customers
-		if err := c.do(ctx, ask{method: "GET", path: "/customers", query: paging(cursor)}, &page); err != nil {
+		q := paging(cursor)
+		if search != "" {
+			q.Set("search", search)
+		}
+		if err := c.do(ctx, ask{method: "GET", path: "/customers", query: q}, &page); err != nil {
 			return nil, err
 		}
 		all = append(all, page.Customers...)
@@ -339,6 +344,11 @@ func (c *Client) Widgets(ctx context.Context) (out wire.Widgets, err error) {
 // Widget reads one widget.
 func (c *Client) Widget(ctx context.Context, name string) (out wire.Widget, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/widgets/" + url.PathEscape(name)}, &out)
+}
+
+// WidgetOf reads a pocket's widget, by the release that the pocket is edited by.
+func (c *Client) WidgetOf(ctx context.Context, name, key string) (out wire.Widget, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: "/widgets/" + url.PathEscape(name), query: url.Values{"pocket": {key}}}, &out)
 }
 
 func releasesPath(name string) string { return "/widgets/" + url.PathEscape(name) + "/releases" }

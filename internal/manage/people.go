@@ -107,7 +107,7 @@ func (d *door) listCustomers(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Customers(k, k.scope, page)
+	list, err := d.App.Customers(k, k.scope, k.Query("search"), page)
 	out := wire.Customers{Customers: []wire.Customer{}}
 	list, out.Next = cut(list, page.Limit, func(c app.Customer) string { return c.ID })
 	for _, c := range list {

@@ -56,7 +56,7 @@ func (d *door) routes() []route {
 		{method: "GET", path: "/tokens", id: "listTokens", summary: "The asker's tokens", status: 200, out: wire.Tokens{}, do: d.listTokens},
 		{method: "POST", path: "/tokens", id: "makeToken", summary: "Make a token; its secret is told once", status: 201, in: wire.NewToken{}, out: wire.Token{}, do: d.makeToken},
 		{method: "DELETE", path: "/tokens/:id", id: "endToken", summary: "End a token at once", status: 204, do: d.endToken},
-		{method: "GET", path: "/customers", id: "listCustomers", summary: "Customers in reach, by id", status: 200, query: paging, out: wire.Customers{}, do: d.listCustomers},
+		{method: "GET", path: "/customers", id: "listCustomers", summary: "Customers in reach, by id", status: 200, query: append([]parameter{{"search", "only those with this in name or id", "string"}}, paging...), out: wire.Customers{}, do: d.listCustomers},
 		{method: "POST", path: "/customers", id: "makeCustomer", summary: "Make a customer", status: 201, in: wire.NewCustomer{}, out: wire.Customer{}, do: d.makeCustomer},
 		{method: "GET", path: "/customers/:id", id: "readCustomer", summary: "One customer", status: 200, out: wire.Customer{}, do: d.readCustomer},
 		{method: "PATCH", path: "/customers/:id", id: "changeCustomer", summary: "Change a customer's name, time zone, language or sites", status: 200, match: "required", in: wire.ChangeCustomer{}, out: wire.Customer{}, do: d.changeCustomer},

@@ -81,17 +81,21 @@ func (d *door) listWidgets(k *call) (any, error) {
 }
 
 func (d *door) readWidget(k *call) (any, error) {
-	var w app.WidgetInfo
-	var err error
-	if key := k.Query("pocket"); key != "" {
-		w, err = d.App.WidgetOf(k, k.scope, k.Params("name"), key)
-	} else {
-		w, err = d.App.Widget(k, k.scope, k.Params("name"))
+	key := k.Query("pocket")
+	if key == "" {
+		w, err := d.App.Widget(k, k.scope, k.Params("name"))
+		if err != nil {
+			return nil, err
+		}
+		return d.widgetOut(w), nil
 	}
+	w, err := d.App.WidgetOf(k, k.scope, k.Params("name"), key)
 	if err != nil {
 		return nil, err
 	}
-	return d.widgetOut(w), nil
+	out := d.widgetOut(w)
+	out.FromBrand, err = d.App.FromBrand(k, k.scope, key)
+	return out, err
 }
 
 func (d *door) listReleases(k *call) (any, error) {

@@ -45,10 +45,11 @@ const brandKey = "brand"
 func BrandRef(name string) any { return map[string]any{brandKey: name} }
 
 // IsBrandRef tells whether a value refers to a brand's value.
-func IsBrandRef(v any) bool { return refersTo(v) != "" }
+func IsBrandRef(v any) bool { return BrandName(v) != "" }
 
-// refersTo is the name that a value refers to, "" when it is none that does.
-func refersTo(v any) string {
+// BrandName is the name of the brand's value that a value refers to, "" when it is none that
+// does.
+func BrandName(v any) string {
 	m, ok := v.(map[string]any)
 	if !ok || len(m) != 1 {
 		return ""
@@ -200,7 +201,7 @@ func withBrand(fields []*Setting, values Values, brand Brand) Values {
 		if !there {
 			continue
 		}
-		if name := refersTo(v); name != "" && branded(f.Type) {
+		if name := BrandName(v); name != "" && branded(f.Type) {
 			value, has := brand.find(name, f.Type)
 			switch {
 			case has:
@@ -253,7 +254,7 @@ func (s *Schema) BrandUses(values Values) []string {
 func brandUses(fields []*Setting, values map[string]any, names []string) []string {
 	for _, f := range fields {
 		v := values[f.Key]
-		if name := refersTo(v); name != "" && branded(f.Type) {
+		if name := BrandName(v); name != "" && branded(f.Type) {
 			names = append(names, name)
 			continue
 		}
@@ -291,7 +292,7 @@ func (s *Schema) Branded(values Values, brand Brand) Values {
 		weak := s.weakened(values, s.WithBrand(out, brand))
 		before := len(starts)
 		for _, set := range weak {
-			if refersTo(out[set.Key]) != "" {
+			if BrandName(out[set.Key]) != "" {
 				delete(starts, set.Brand)
 			}
 		}

@@ -23,7 +23,7 @@ func (s *Setting) InWords(value any, language string) string {
 	if s.Inherit != "" && value == Inherited {
 		return "as the page has it"
 	}
-	if name := refersTo(value); name != "" && branded(s.Type) {
+	if name := BrandName(value); name != "" && branded(s.Type) {
 		return "the brand's " + name
 	}
 	m, _ := value.(map[string]any)

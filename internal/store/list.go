@@ -123,7 +123,12 @@ func (s *Store) search(ctx context.Context, text string, and func(string, ...any
 			return nil
 		}
 	}
-	like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
+	like := containing(text)
 	and(`(title LIKE ? ESCAPE '\' OR key LIKE ? ESCAPE '\')`, like, like)
 	return nil
+}
+
+// containing is what LIKE with ESCAPE '\' takes to find a text anywhere.
+func containing(text string) string {
+	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
 }

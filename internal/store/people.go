@@ -36,8 +36,10 @@ func (s *Store) Customer(ctx context.Context, id string) (c app.Customer, err er
 }
 
 // Customers implements app.Store.
-func (s *Store) Customers(ctx context.Context, only string, p app.Page) (list []app.Customer, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM customers WHERE (? = '' OR id = ?) AND id <> ? AND id > ? ORDER BY id LIMIT ?", only, only, app.NobodysCustomer, p.After, p.Limit))
+func (s *Store) Customers(ctx context.Context, only, search string, p app.Page) (list []app.Customer, err error) {
+	text := containing(search)
+	return list, told(s.read.SelectContext(ctx, &list, `SELECT * FROM customers WHERE (? = '' OR id = ?) AND id <> ? AND id > ? AND (? = '' OR name LIKE ? ESCAPE '\' OR id LIKE ? ESCAPE '\') ORDER BY id LIMIT ?`,
+		only, only, app.NobodysCustomer, p.After, search, text, text, p.Limit))
 }
 
 // SaveCustomer implements app.Store.

@@ -72,7 +72,7 @@ export const api = {
   jobs: () => call<Jobs>("GET", "/jobs"),
   job: (id: string) => call<Job>("GET", `/jobs/${encodeURIComponent(id)}`),
   cancelJob: (id: string) => call<void>("DELETE", `/jobs/${encodeURIComponent(id)}`),
-  customers: () => call<Customers>("GET", "/customers?limit=200"),
+  customers: (search = "", cursor = "") => call<Customers>("GET", `/customers?${new URLSearchParams({ limit: "200", ...(search ? { search } : {}), ...(cursor ? { cursor } : {}) })}`),
   pockets: (list: Record<string, string>, cursor = "") => call<Pockets>("GET", `/pockets?${new URLSearchParams({ limit: "50", ...list, ...(cursor ? { cursor } : {}) })}`),
   pocket: (key: string) => call<Pocket>("GET", pocket(key)),
   // By the release that a pocket has.

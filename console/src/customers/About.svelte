@@ -1,35 +1,57 @@
 <script lang="ts">
   // Where a customer's widgets stand, and what time and language new ones begin with.
+  import { tick } from "svelte";
   import { api, Refused } from "../api/client";
   import type { Customer } from "../api/types";
   import { session } from "../session/session.svelte";
+  import { same } from "../editor/draft.svelte";
   import Button from "../ui/Button.svelte";
+  import { inWords, together } from "./together";
 
   let { customer, onchange }: { customer: Customer; onchange: (customer: Customer) => void } = $props();
   // svelte-ignore state_referenced_locally: what is typed begins with what there is
-  let it = $state({ name: customer.name, zone: customer.zone, language: customer.language ?? "", sites: customer.sites.join("\n") });
-  let trouble = $state<{ what: string; hint: string; field: string } | null>(null);
+  let it = $state(typed(customer));
+  let trouble = $state<{ what: string; hint: string } | null>(null);
   let said = $state("");
   const zones = ["UTC", ...Intl.supportedValuesOf("timeZone")];
-  const changed = $derived(it.name != customer.name || it.zone != customer.zone || it.language != (customer.language ?? "") || it.sites != customer.sites.join("\n"));
+  function typed(c: Customer) {
+    return { name: c.name, zone: c.zone, language: c.language ?? "", sites: c.sites.join("\n") };
+  }
+  const labels: Record<string, string> = { name: "Name", zone: "Time zone", language: "Language", sites: "Sites" };
+  const changed = $derived(!same(it, typed(customer)));
 
-  async function save(event: SubmitEvent) {
-    event.preventDefault();
+  async function save(): Promise<void> {
     trouble = null;
     said = "";
     try {
       const saved = await api.changeCustomer(customer.id, customer.revision, { name: it.name, zone: it.zone, language: it.language, sites: it.sites.split(/[\s,]+/).filter(Boolean) });
-      it.sites = saved.sites.join("\n");
+      it = typed(saved);
       onchange(saved);
       said = "Saved.";
     } catch (error) {
-      if (error instanceof Refused && error.code == "customer-changed") onchange(await api.customer(customer.id));
-      trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "", field: "" };
+      session.ended(error);
+      trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
+      if (error instanceof Refused && error.code == "customer-changed") await takeIn().catch(() => {});
     }
+  }
+  // Somebody else has saved first.
+  async function takeIn(): Promise<void> {
+    const theirs = await api.customer(customer.id);
+    const { now, taken, contested } = together(typed(customer), it, typed(theirs));
+    it = now as typeof it;
+    onchange(theirs);
+    await tick();
+    if (taken.length + contested.length == 0) return save(); // something else of the customer
+    trouble = inWords(taken, contested, (key) => labels[key]);
   }
 </script>
 
-<form onsubmit={save} class="max-w-xl">
+<form
+  onsubmit={(e) => {
+    e.preventDefault();
+    void save();
+  }}
+  class="max-w-xl">
   <fieldset disabled={!session.edits} class="space-y-5">
     <div>
       <label class="mb-1.5 block font-medium" for="c-name">Name</label>

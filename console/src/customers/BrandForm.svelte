@@ -88,6 +88,7 @@
   {/if}
 {/if}
 {#if brand.trouble}<p role="alert" class="mt-3 text-bad">{brand.trouble}</p>{/if}
+{#if brand.trouble && !brand.brand}<Button kind="plain" class="mt-3" onclick={() => brand.load()}>Try again</Button>{/if}
 {#if brand.asking}
   <Box title={brand.next ? `More than ${brand.pockets.length} pockets change` : brand.pockets.length == 1 ? "One pocket changes" : `${brand.pockets.length} pockets change`} about="Each refers to what you have changed. What is published changes for visitors at once; nothing has to be pasted again." wide onclose={() => (brand.asking = false)} onsubmit={() => brand.save()}>
     <ul class="divide-y divide-line">

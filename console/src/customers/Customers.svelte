@@ -22,17 +22,34 @@
   let name = $state("");
   let trouble = $state("");
 
-  async function load() {
+  const few = 8; // customers that are seen at once
+  let search = $state("");
+  let next = $state("");
+  let turn = 0;
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+
+  async function load(more = false) {
     error = null;
+    const mine = ++turn;
     try {
       if (id) customer = await api.customer(id);
-      else list = (await api.customers()).customers;
+      else {
+        const page = await api.customers(search.trim(), more ? next : "");
+        if (mine != turn) return; // others were asked for meanwhile
+        list = more ? [...list!, ...page.customers] : page.customers;
+        next = page.next ?? "";
+      }
     } catch (e) {
       session.ended(e);
-      error = e as Error;
+      if (mine == turn) error = e as Error;
     }
   }
   load();
+  function find(text: string) {
+    search = text;
+    clearTimeout(waiting);
+    waiting = setTimeout(() => load(), 150);
+  }
   async function add() {
     trouble = "";
     try {
@@ -51,7 +68,7 @@
 <Header />
 <main class="mx-auto max-w-4xl px-5 py-10">
   {#if error}
-    <Trouble {error} retry={load} />
+    <Trouble {error} retry={() => load()} />
   {:else if !id}
     <div class="flex flex-wrap items-end justify-between gap-4">
       <div>
@@ -60,7 +77,15 @@
       </div>
       {#if session.who?.role == "operator-admin"}<Button onclick={() => (adding = true)}>New customer</Button>{/if}
     </div>
-    {#if list?.length == 0}
+    {#if list && (search || next || list.length > few)}
+      <input type="search" class="field mt-6 w-full sm:w-72" placeholder="Search name or id" aria-label="Search name or id" value={search} oninput={(e) => find(e.currentTarget.value)} autocomplete="off" />
+    {/if}
+    {#if list?.length == 0 && search.trim()}
+      <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12 text-center">
+        <p class="font-medium">No customer is called that.</p>
+        <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => find("")}>Show all</button>
+      </div>
+    {:else if list?.length == 0}
       <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12"><p class="text-lg font-semibold">There are no customers yet.</p><p class="mt-1 text-soft">Make the first; then choose a widget for them in the gallery.</p></div>
     {:else if list}
       <ul class="mt-6 divide-y divide-line rounded-xl border border-line bg-sheet">
@@ -71,6 +96,7 @@
           </li>
         {/each}
       </ul>
+      {#if next}<Button kind="plain" class="mt-5" onclick={() => load(true)}>Show more</Button>{/if}
     {/if}
   {:else if customer}
     <h1 class="text-2xl font-semibold tracking-tight">{customer.name}</h1>

@@ -1,8 +1,10 @@
 // A customer's brand being edited, and what it would change.
 import { api, Refused } from "../api/client";
 import type { Brand, BrandValue, Customer, Fault, Pocket, Previewed } from "../api/types";
+import { same } from "../editor/draft.svelte";
 import { Library } from "../editor/library.svelte";
 import { session } from "../session/session.svelte";
+import { inWords, together } from "./together";
 
 export class BrandEditor {
   brand = $state<Brand | null>(null);
@@ -28,11 +30,20 @@ export class BrandEditor {
     );
   }
 
-  changed = $derived(JSON.stringify(this.values) != JSON.stringify(this.brand?.values ?? []));
+  changed = $derived(!same(this.values, this.brand?.values ?? []));
 
   async load() {
-    this.brand = await api.brand(this.customer.id);
-    this.values = structuredClone($state.snapshot(this.brand.values)) as BrandValue[];
+    this.trouble = "";
+    try {
+      this.#take(await api.brand(this.customer.id));
+    } catch (error) {
+      this.#failed(error);
+    }
+  }
+
+  #take(brand: Brand) {
+    this.brand = brand;
+    this.values = structuredClone($state.snapshot(brand.values)) as BrandValue[];
   }
 
   get(name: string): BrandValue | undefined {
@@ -81,27 +92,49 @@ export class BrandEditor {
   }
 
   async more() {
-    const found = await api.tryBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[], this.next);
-    this.pockets.push(...found.pockets);
-    this.next = found.next ?? "";
+    this.trouble = "";
+    try {
+      const found = await api.tryBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[], this.next);
+      this.pockets.push(...found.pockets);
+      this.next = found.next ?? "";
+    } catch (error) {
+      this.#failed(error);
+    }
   }
 
   async picture(pocket: Pocket) {
-    const [before, after] = await Promise.all([api.preview(pocket.key, {}), api.preview(pocket.key, { brand: $state.snapshot(this.values) as BrandValue[] })]);
-    this.pictures = { ...this.pictures, [pocket.key]: { before, after } };
+    try {
+      const [before, after] = await Promise.all([api.preview(pocket.key, {}), api.preview(pocket.key, { brand: $state.snapshot(this.values) as BrandValue[] })]);
+      this.pictures = { ...this.pictures, [pocket.key]: { before, after } };
+    } catch (error) {
+      this.#failed(error);
+    }
   }
 
-  async save() {
+  // Somebody else has saved first: what only one of the two has changed is as that one has it.
+  async #takeIn(): Promise<void> {
+    const theirs = await api.brand(this.customer.id);
+    const byName = (values: BrandValue[]) => Object.fromEntries(values.map((v) => [v.name, $state.snapshot(v)]));
+    const { now, taken, contested } = together(byName(this.brand!.values), byName(this.values), byName(theirs.values));
+    const label = (name: string) => [...this.values, ...theirs.values, ...theirs.names].find((v) => v.name == name)?.label ?? name;
+    this.brand = theirs;
+    this.values = Object.values(now) as BrandValue[];
+    if (taken.length + contested.length == 0) return this.save(); // something else of the customer
+    const { what, hint } = inWords(taken, contested, label);
+    this.trouble = `${what} ${hint}`;
+  }
+
+  async save(): Promise<void> {
     this.busy = true;
+    this.trouble = "";
     try {
-      this.brand = await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]);
-      this.values = structuredClone($state.snapshot(this.brand.values)) as BrandValue[];
+      this.#take(await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]));
       this.asking = false;
       this.said = this.pockets.length ? "Saved. Visitors see it from the next request on, all of them within a minute." : "Saved. New pockets start from it.";
     } catch (error) {
       this.asking = false;
       this.#failed(error);
-      if (error instanceof Refused && error.code == "customer-changed") this.brand = { ...this.brand!, revision: (await api.brand(this.customer.id)).revision };
+      if (error instanceof Refused && error.code == "customer-changed") await this.#takeIn().catch(() => {});
     } finally {
       this.busy = false;
     }

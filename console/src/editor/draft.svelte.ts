@@ -20,7 +20,13 @@ export interface Collision {
   by: string;
 }
 
-export const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b);
+// Whether two values are the same as JSON, where the order of an object's members says nothing.
+export function same(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (!(a instanceof Object && b instanceof Object) || Array.isArray(a) != Array.isArray(b)) return false;
+  const [of, other] = [a as Values, b as Values];
+  return [...Object.keys(of), ...Object.keys(other)].every((key) => same(of[key], other[key]));
+}
 
 const quiet = 500; // milliseconds without typing, then it is saved
 const again = 3000; // milliseconds until it is tried again when nobody has answered
@@ -212,7 +218,12 @@ export class Draft {
   // Saves what the service does not have. What it refuses stays in the form, marked.
   save(): Promise<void> {
     clearTimeout(this.#timer);
-    this.#last = (this.#last ?? Promise.resolve()).then(() => this.#now());
+    return this.#next(() => this.#now());
+  }
+
+  // One asks the service at a time, so that no late answer takes a newer one back.
+  #next(what: () => Promise<void>): Promise<void> {
+    this.#last = (this.#last ?? Promise.resolve()).then(what);
     return this.#last;
   }
 
@@ -226,9 +237,16 @@ export class Draft {
       this.trouble = "";
       this.#answered();
       this.#settle();
-    } catch (error) {
+    } catch (first) {
+      let error = first;
+      if (error instanceof Refused && error.code == "draft-changed") {
+        try {
+          return await this.#rebase();
+        } catch (second) {
+          error = second; // what the other has saved could not be read
+        }
+      }
       session.ended(error);
-      if (error instanceof Refused && error.code == "draft-changed") return this.#rebase();
       if (error instanceof Refused && error.faults.some((f) => f.field)) {
         const before = Object.keys(this.faults).length;
         this.refused(error.faults);
@@ -308,7 +326,11 @@ export class Draft {
   }
 
   // Looks whether somebody else has changed the draft, when there is time for it.
-  async refresh() {
+  refresh(): Promise<void> {
+    return this.#next(() => this.#look());
+  }
+
+  async #look() {
     if (this.#pending.size || this.#closed) return;
     try {
       const saved = await api.draft(this.key);

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Draft as Saved, Fault, Setting } from "../api/types";
 
 // A service with one draft, as the real one keeps it.
-const service = vi.hoisted(() => ({ settings: {} as Record<string, any>, title: "Tide", revision: 1, by: "nobody", silent: false, asked: 0 }));
+const service = vi.hoisted(() => ({ settings: {} as Record<string, any>, title: "Tide", revision: 1, by: "nobody", silent: false, unread: 0, asked: 0, reads: 0, held: undefined as Promise<void> | undefined }));
 const saved = () => ({ revision: service.revision, settings: structuredClone(service.settings), title: service.title, language: "en", starter: "", changedBy: service.by, changedAt: "" }) as unknown as Saved;
 
 vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
@@ -31,8 +31,10 @@ vi.mock("../api/client", () => {
     Refused,
     api: {
       draft: async () => {
-        if (service.silent) throw new Refused(0, "unreachable", "", "");
-        return saved();
+        if (service.silent || service.unread-- > 0) throw new Refused(0, "unreachable", "", "");
+        const now = saved();
+        if (++service.reads == 2) await service.held; // an answer that is late
+        return now;
       },
       changeDraft: async (_: string, revision: number, values: Record<string, any>) =>
         change(revision, () => {
@@ -52,7 +54,7 @@ vi.mock("../api/client", () => {
   };
 });
 
-const { Draft } = await import("./draft.svelte");
+const { Draft, same } = await import("./draft.svelte");
 
 const settings = ["heading", "accent", "cards", "gap"].map((key) => ({ key, label: { en: key }, maxLength: key == "heading" ? 40 : 0 }) as unknown as Setting);
 
@@ -79,7 +81,7 @@ beforeEach(() => {
   vi.useFakeTimers();
   kept.clear();
   vi.stubGlobal("localStorage", { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => kept.set(k, v), removeItem: (k: string) => kept.delete(k) });
-  Object.assign(service, { settings: { heading: "Tide", accent: "#102030", cards: [{ id: "a" }] }, title: "Tide", revision: 1, by: "nobody", silent: false, asked: 0 });
+  Object.assign(service, { settings: { heading: "Tide", accent: "#102030", cards: [{ id: "a" }] }, title: "Tide", revision: 1, by: "nobody", silent: false, unread: 0, asked: 0, reads: 0, held: undefined });
 });
 afterEach(() => {
   vi.useRealTimers();
@@ -187,6 +189,39 @@ describe("two people", () => {
     await settle();
     expect([draft.collisions.length, draft.state]).toEqual([0, "saved"]);
   });
+});
+
+describe("two people, and a network that drops", () => {
+  it("come together as soon as what the other has saved can be read", async () => {
+    const { draft } = editor();
+    draft.set("heading", "Mine");
+    theirs({ accent: "#ffffff" });
+    service.unread = 1;
+    await settle();
+    expect([draft.state, service.settings.heading]).toEqual(["away", "Tide"]);
+    await vi.advanceTimersByTimeAsync(3000);
+    expect([draft.state, service.settings.heading, draft.get("accent")]).toEqual(["saved", "Mine", "#ffffff"]);
+  });
+
+  it("get nothing older for a late answer", async () => {
+    const { draft } = editor();
+    let arrive = () => {};
+    service.held = new Promise((resolve) => (arrive = resolve));
+    theirs({ accent: "#ffffff" });
+    const looking = draft.refresh();
+    await vi.advanceTimersByTimeAsync(10);
+    draft.set("heading", "Mine"); // while the answer is under way
+    const saving = draft.save();
+    await vi.advanceTimersByTimeAsync(10);
+    arrive();
+    await Promise.all([looking, saving]);
+    expect([draft.get("heading"), draft.get("accent"), service.settings.heading, draft.revision]).toEqual(["Mine", "#ffffff", "Mine", service.revision]);
+  });
+});
+
+it("values are the same whatever the order of their members", () => {
+  expect(same({ a: 1, b: [{ c: 2, d: undefined }] }, { b: [{ c: 2 }], a: 1 })).toBe(true);
+  for (const other of [{ a: 1 }, { a: 1, b: [] }, { a: 1, b: { 0: { c: 2 } } }, [1], null, "a"]) expect(same({ a: 1, b: [{ c: 2 }] }, other)).toBe(false);
 });
 
 describe("undo", () => {

@@ -2,7 +2,7 @@
 import { api, Refused } from "../api/client";
 import type { BrandValue, Setting, StarterDifferences, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
-import { Draft, type Path, type Values } from "./draft.svelte";
+import { Draft, same, type Path, type Values } from "./draft.svelte";
 import { Library } from "./library.svelte";
 import { lookOf, writable } from "./look";
 import type { Maker } from "./made";
@@ -116,17 +116,23 @@ export class PocketEditor {
     return starter?.[path];
   }
 
+  // What the customer's brand gives a setting with the starter, if anything. A pocket that is
+  // older than the brand began without it.
+  #fromBrand(path: Path): unknown {
+    const name = this.widget?.fromBrand?.[String(this.draft.about.starter)]?.[path];
+    return name && { brand: name };
+  }
+
   // Whether a setting is other than it began.
   changed(path: Path): boolean {
-    const now = this.draft.get(path);
-    const begun = this.begun(path);
-    if (path.startsWith("small/")) return JSON.stringify(now) != JSON.stringify(begun);
-    const otherwise = this.setting(path)?.default;
-    return JSON.stringify(now ?? otherwise ?? null) != JSON.stringify(begun ?? otherwise ?? null);
+    const otherwise = path.startsWith("small/") ? undefined : this.setting(path)?.default;
+    const now = this.draft.get(path) ?? otherwise;
+    const given = this.#fromBrand(path);
+    return !same(now, this.begun(path) ?? otherwise) && !(given && same(now, given));
   }
 
   reset(path: Path) {
-    this.draft.change(`${this.label(path)} as it began`, { [path]: this.begun(path) ?? null }, true);
+    this.draft.change(`${this.label(path)} as it began`, { [path]: this.#fromBrand(path) ?? this.begun(path) ?? null }, true);
   }
 
   // Whether a setting has a part to play with what the others are now.

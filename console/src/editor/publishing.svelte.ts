@@ -88,17 +88,27 @@ export class Publishing {
         this.asking = false;
         this.notice = "It is planned. What is published then is the draft as it is now.";
       } else {
+        const before = this.pocket!.publication;
         const made = await api.publish(this.key, publish.revision, publish.heights, publish.follow);
-        if (wish.back) {
-          const before = this.pocket!.publication;
-          await api.schedule(this.key, before ? { does: "restore", number: before, at: wish.back } : { does: "unpublish", at: wish.back });
-        }
         await this.#published(made, `Published as number ${made.number}.`);
+        if (wish.back) await this.#back(before, wish.back);
       }
     } catch (error) {
       this.#failed(error);
     } finally {
       this.busy = false;
+    }
+  }
+
+  // Plans that visitors get again what they got before. It is published by now, and that is told
+  // whatever comes of this.
+  async #back(before: number, at: string) {
+    try {
+      await api.schedule(this.key, before ? { does: "restore", number: before, at } : { does: "unpublish", at });
+      await this.loadSchedules();
+    } catch (error) {
+      this.#failed(error);
+      this.trouble = { what: `It is published, but going back is not planned: ${this.trouble!.what}`, hint: this.trouble!.hint };
     }
   }
 

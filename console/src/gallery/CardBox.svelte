@@ -1,8 +1,9 @@
 <script lang="ts">
   // One starter, large and alive, and the one step from here to a pocket.
   import { api, Refused } from "../api/client";
-  import type { Customer, Payload, Previewed } from "../api/types";
+  import type { Payload, Previewed } from "../api/types";
   import { begun } from "../begun/begun";
+  import CustomerChoice from "../customers/CustomerChoice.svelte";
   import Picture from "../editor/publish/Picture.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -11,15 +12,10 @@
   import type { Card } from "./gallery.svelte";
 
   let { card, payload, close }: { card: Card; payload?: Payload; close: () => void } = $props();
-  let customers = $state<Customer[]>([]);
+  let nobody = $state(false);
   let customer = $state(session.who?.customer ?? "");
   let busy = $state(false);
   let trouble = $state("");
-  if (session.operator)
-    api.customers().then((found) => {
-      customers = found.customers;
-      customer ||= customers[0]?.id ?? "";
-    });
 
   async function use() {
     busy = true;
@@ -46,10 +42,17 @@
   <p class="mt-4 text-soft">Everything in it can be changed afterwards, the starter too; what you type stays.</p>
   {#if session.operator}
     <label class="mt-4 block font-medium" for="for-customer">For which customer?</label>
-    <select id="for-customer" class="field mt-1 max-w-sm" bind:value={customer}>
-      {#each customers as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
-    </select>
-    {#if customers.length == 0}<p class="mt-1 text-sm text-soft">There is none yet: make one under Customers.</p>{/if}
+    <CustomerChoice
+      id="for-customer"
+      size="mt-1 max-w-sm"
+      value={customer}
+      onchange={(c) => (customer = c)}
+      onfound={(customers) => {
+        nobody = customers.length == 0 && !customer;
+        customer ||= customers[0]?.id ?? "";
+      }}
+    />
+    {#if nobody}<p class="mt-1 text-sm text-soft">There is none yet: make one under Customers.</p>{/if}
   {/if}
   {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
   {#snippet actions()}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import CustomerChoice from "../customers/CustomerChoice.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -70,10 +71,7 @@
     <div class="mt-6 mb-3 flex flex-wrap items-center gap-2" role="search">
       <input type="search" class="field w-full sm:w-64" placeholder="Search name or key" aria-label="Search name or key" value={reach.list.search} oninput={(e) => reach.narrow({ search: e.currentTarget.value }, 150)} autocomplete="off" />
       {#if session.operator}
-        <select class="field w-auto max-w-48" aria-label="Customer" value={reach.list.customer} onchange={(e) => reach.narrow({ customer: e.currentTarget.value })}>
-          <option value="">Every customer</option>
-          {#each reach.customers as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
-        </select>
+        <CustomerChoice id="of-customer" label="Customer" any="Every customer" size="w-auto max-w-48" value={reach.list.customer} onchange={(customer) => reach.narrow({ customer })} />
       {/if}
       <select class="field w-auto max-w-44" aria-label="Widget" value={reach.list.widget} onchange={(e) => reach.narrow({ widget: e.currentTarget.value })}>
         <option value="">Every widget</option>
@@ -167,7 +165,7 @@
       {/if}
       {#if session.operator}
         <label class="mb-1 block font-medium" for="to-customer">For which customer?</label>
-        <select id="to-customer" class="field" bind:value={customer}>{#each reach.customers as c (c.id)}<option value={c.id}>{c.name}</option>{/each}</select>
+        <CustomerChoice id="to-customer" value={customer} onchange={(c) => (customer = c)} />
       {/if}
       {#if asking == "copy"}<p class="mt-3 text-soft">Drafts, preview cases and assets go along; the copies begin unpublished, each with a key of its own.</p>{/if}
     {/if}

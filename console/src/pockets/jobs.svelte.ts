@@ -42,9 +42,13 @@ export class Jobs {
   }
 
   async cancel(id: string) {
-    await api.cancelJob(id).catch(() => {});
-    const i = this.list.findIndex((j) => j.id == id);
-    if (i >= 0) this.list[i] = await api.job(id);
+    try {
+      await api.cancelJob(id).catch(() => {}); // it may have ended
+      const i = this.list.findIndex((j) => j.id == id);
+      if (i >= 0) this.list[i] = await api.job(id);
+    } catch {
+      // It is looked at again.
+    }
     this.finished();
   }
 

@@ -1,0 +1,77 @@
+<script lang="ts">
+  // One of the customers: from a list where they are few, by what is typed where they are many.
+  import { api } from "../api/client";
+  import type { Customer } from "../api/types";
+  import { session } from "../session/session.svelte";
+
+  // any: the words for all of them, when that can be chosen too. onfound: who there is, so that
+  // whoever asks can tell that there is nobody.
+  let {
+    value,
+    id,
+    label,
+    any = "",
+    size = "",
+    onchange,
+    onfound = () => {},
+  }: { value: string; id: string; label?: string; any?: string; size?: string; onchange: (customer: string) => void; onfound?: (customers: Customer[]) => void } = $props();
+  let found = $state<Customer[]>([]);
+  let many = $state(false);
+  let text = $state("");
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+  let turn = 0;
+  const wrong = $derived(many && text.trim() != "" && !meant(text));
+
+  function meant(text: string): Customer | undefined {
+    const wanted = text.trim().toLowerCase();
+    return found.find((c) => c.id == wanted) ?? found.find((c) => c.name.toLowerCase() == wanted);
+  }
+  async function look(search = "") {
+    const mine = ++turn;
+    try {
+      const page = await api.customers(search);
+      if (mine != turn) return;
+      found = page.customers;
+      many ||= !!page.next;
+      onfound(found);
+    } catch (error) {
+      session.ended(error); // what the list is for tells that nobody answers
+    }
+  }
+  void look().then(async () => {
+    if (!many || !value) return;
+    const now = found.find((c) => c.id == value) ?? (await api.customer(value).catch(() => undefined));
+    if (now && !text) text = now.name;
+  });
+  // Whoever shows all again does so here too.
+  // svelte-ignore state_referenced_locally: what it was before the first change
+  let was = value;
+  $effect(() => {
+    if (was && !value) text = "";
+    was = value;
+  });
+  function typed(now: string) {
+    text = now;
+    const at = meant(now);
+    if (at || (any && now.trim() == "")) onchange(at?.id ?? "");
+    clearTimeout(waiting);
+    waiting = setTimeout(async () => {
+      await look(text.trim());
+      const at = meant(text);
+      if (at && at.id != value) onchange(at.id);
+    }, 150);
+  }
+</script>
+
+{#if many}
+  <div class={size}>
+    <input {id} type="search" class="field" list="{id}-found" aria-label={label} placeholder={any || "Type a name"} value={text} oninput={(e) => typed(e.currentTarget.value)} autocomplete="off" aria-invalid={wrong} aria-describedby="{id}-about" />
+    <datalist id="{id}-found">{#each found.slice(0, 50) as c (c.id)}<option value={c.name}>{c.id}</option>{/each}</datalist>
+    <p id="{id}-about" class={["mt-1 text-sm text-soft", !wrong && "sr-only"]} role="status">{wrong ? "Choose one of those that are offered." : ""}</p>
+  </div>
+{:else}
+  <select {id} class={["field", size]} aria-label={label} {value} onchange={(e) => onchange(e.currentTarget.value)}>
+    {#if any}<option value="">{any}</option>{/if}
+    {#each found as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+  </select>
+{/if}

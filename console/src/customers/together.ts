@@ -1,0 +1,27 @@
+// What two people have changed of the same, brought together: each thing that only one of them
+// has changed is as that one has it; where both have, what is here stays, and is named.
+import { same, type Values } from "../editor/draft.svelte";
+
+export function together(base: Values, mine: Values, theirs: Values): { now: Values; taken: string[]; contested: string[] } {
+  const now: Values = {};
+  const taken: string[] = [];
+  const contested: string[] = [];
+  for (const key of new Set([...Object.keys(theirs), ...Object.keys(mine), ...Object.keys(base)])) {
+    const their = !same(base[key], theirs[key]);
+    const my = !same(base[key], mine[key]);
+    if (their && !my) taken.push(key);
+    if (their && my && !same(mine[key], theirs[key])) contested.push(key);
+    const value = my ? mine[key] : theirs[key];
+    if (value !== undefined) now[key] = value;
+  }
+  return { now, taken, contested };
+}
+
+// Says what has come of it.
+export function inWords(taken: string[], contested: string[], label: (key: string) => string): { what: string; hint: string } {
+  const names = (keys: string[]) => keys.map(label).join(", ");
+  return {
+    what: "Somebody else has saved meanwhile; yours is not saved yet." + (taken.length ? ` Taken in: ${names(taken)}.` : ""),
+    hint: contested.length ? `Both of you have changed ${names(contested)}: yours is shown here. Save again to keep it.` : "Look at it, then save again.",
+  };
+}
