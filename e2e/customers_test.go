@@ -196,6 +196,7 @@ func customersLife(t *testing.T, c *client.Client, watch http.RoundTripper) {
 	list, err := c.ListPockets(ctx, client.PocketList{List: wire.List{Customer: id, Search: "CENT_"}, Order: "-title"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{one.Key, pop.Key}, []string{list.Pockets[0].Key, list.Pockets[1].Key})
+	assert.Equal(t, map[string]string{id: "Hask Orchard"}, list.Customers)
 	job, err := c.BeginJob(ctx, wire.NewJob{Does: "copy", Keys: []string{pop.Key, p.Key}, Customer: "saltmarsh-ferry"})
 	require.NoError(t, err)
 	job = through(t, c, job)

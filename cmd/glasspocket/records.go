@@ -6,6 +6,7 @@ import (
 	"errors"
 	"flag"
 	"fmt"
+	"maps"
 	"os"
 	"path/filepath"
 	"strconv"
@@ -140,7 +141,7 @@ func (s *session) listCustomers(search string) error {
 }
 
 func (s *session) listPockets(l client.PocketList) error {
-	var list []wire.Pocket
+	list, names := []wire.Pocket{}, map[string]string{}
 	var err error
 	for l.Limit = 200; ; {
 		page, more := s.api.ListPockets(s.ctx, l)
@@ -148,12 +149,13 @@ func (s *session) listPockets(l client.PocketList) error {
 			break
 		}
 		list = append(list, page.Pockets...)
+		maps.Copy(names, page.Customers)
 		if l.Cursor = page.Next; l.Cursor == "" {
 			break
 		}
 	}
 	if err != nil || s.json {
-		return orPrint(s, err, wire.Pockets{Pockets: append([]wire.Pocket{}, list...)})
+		return orPrint(s, err, wire.Pockets{Pockets: list, Customers: names})
 	}
 	var rows [][]string
 	for _, p := range list {

@@ -119,6 +119,18 @@ func searchTooLong() *Error {
 	return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search has at most %d characters.", searchMost), Hint: "Shorten it."}
 }
 
+// Owners gives the names of those whom pockets belong to, by id. Whoever has read the pockets
+// may read these.
+func (a *App) Owners(ctx context.Context, pockets []Pocket) (map[string]string, error) {
+	var ids []string
+	for _, p := range pockets {
+		if !slices.Contains(ids, p.CustomerID) {
+			ids = append(ids, p.CustomerID)
+		}
+	}
+	return a.store.CustomerNames(ctx, ids)
+}
+
 // Pockets lists pockets in reach.
 func (a *App) Pockets(ctx context.Context, s Scope, q PocketQuery) ([]Pocket, error) {
 	if err := s.require(seeLists); err != nil {

@@ -196,7 +196,8 @@ type Store interface {
 	AddCustomer(ctx context.Context, c Customer) error // ErrExists
 	Customer(ctx context.Context, id string) (Customer, error)
 	Customers(ctx context.Context, only, search string, p Page) ([]Customer, error)
-	WithholdCustomer(ctx context.Context, id string, w Withheld) error // ErrNotFound
+	CustomerNames(ctx context.Context, ids []string) (map[string]string, error) // by id
+	WithholdCustomer(ctx context.Context, id string, w Withheld) error          // ErrNotFound
 	// SaveCustomer replaces name, zone, language, sites and brand if the revision is still
 	// revision; else ErrChanged.
 	SaveCustomer(ctx context.Context, c Customer, revision int) error

@@ -37,11 +37,15 @@ func (d *door) listPockets(k *call) (any, error) {
 		return nil, err
 	}
 	list, err := d.App.Pockets(k, k.scope, q)
+	if err != nil {
+		return nil, err
+	}
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
 	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return q.Mark(p).String() })
 	for _, p := range list {
 		out.Pockets = append(out.Pockets, pocketOut(p))
 	}
+	out.Customers, err = d.App.Owners(k, list)
 	return out, err
 }
 

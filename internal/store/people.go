@@ -42,6 +42,29 @@ func (s *Store) Customers(ctx context.Context, only, search string, p app.Page) 
 		only, only, app.NobodysCustomer, p.After, search, text, text, p.Limit))
 }
 
+// CustomerNames implements app.Store.
+func (s *Store) CustomerNames(ctx context.Context, ids []string) (map[string]string, error) {
+	names := map[string]string{}
+	if len(ids) == 0 {
+		return names, nil
+	}
+	query, args, err := sqlx.In("SELECT id, name FROM customers WHERE id IN (?)", ids)
+	if err != nil {
+		return nil, err
+	}
+	var rows []struct {
+		ID   string `db:"id"`
+		Name string `db:"name"`
+	}
+	if err := s.read.SelectContext(ctx, &rows, query, args...); err != nil {
+		return nil, told(err)
+	}
+	for _, r := range rows {
+		names[r.ID] = r.Name
+	}
+	return names, nil
+}
+
 // SaveCustomer implements app.Store.
 func (s *Store) SaveCustomer(ctx context.Context, c app.Customer, revision int) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {

@@ -219,8 +219,9 @@ type NewPocket struct {
 
 // Pockets is a page of pockets; Next is the cursor for the next one.
 type Pockets struct {
-	Pockets []Pocket `json:"pockets"`
-	Next    string   `json:"next,omitempty"`
+	Pockets   []Pocket          `json:"pockets"`
+	Customers map[string]string `json:"customers"` // the names of theirs, by id
+	Next      string            `json:"next,omitempty"`
 }
 
 // Draft is the settings being edited. Its ETag is its revision.

@@ -20,7 +20,8 @@
   let text = $state("");
   let waiting: ReturnType<typeof setTimeout> | undefined;
   let turn = 0;
-  const wrong = $derived(many && text.trim() != "" && !meant(text));
+  let typing = $state(false);
+  const wrong = $derived(many && !typing && text.trim() != "" && !meant(text));
 
   function meant(text: string): Customer | undefined {
     const wanted = text.trim().toLowerCase();
@@ -50,7 +51,20 @@
     if (was && !value) text = "";
     was = value;
   });
+  // Whoever leaves the field means the only one that is left.
+  async function left() {
+    clearTimeout(waiting);
+    if (text.trim() && !meant(text)) {
+      await look(text.trim());
+      if (found.length == 1) {
+        text = found[0].name;
+        onchange(found[0].id);
+      }
+    }
+    typing = false;
+  }
   function typed(now: string) {
+    typing = true;
     text = now;
     const at = meant(now);
     if (at || (any && now.trim() == "")) onchange(at?.id ?? "");
@@ -65,9 +79,9 @@
 
 {#if many}
   <div class={size}>
-    <input {id} type="search" class="field" list="{id}-found" aria-label={label} placeholder={any || "Type a name"} value={text} oninput={(e) => typed(e.currentTarget.value)} autocomplete="off" aria-invalid={wrong} aria-describedby="{id}-about" />
+    <input {id} type="search" class="field" list="{id}-found" aria-label={label} placeholder={any || "Type a name"} value={text} oninput={(e) => typed(e.currentTarget.value)} onchange={left} autocomplete="off" aria-invalid={wrong} aria-describedby="{id}-about" />
     <datalist id="{id}-found">{#each found.slice(0, 50) as c (c.id)}<option value={c.name}>{c.id}</option>{/each}</datalist>
-    <p id="{id}-about" class={["mt-1 text-sm text-soft", !wrong && "sr-only"]} role="status">{wrong ? "Choose one of those that are offered." : ""}</p>
+    <p id="{id}-about" class={any || !wrong ? "sr-only" : "mt-1 text-sm text-soft"} role="status">{wrong ? "Choose one of those that are offered." : ""}</p>
   </div>
 {:else}
   <select {id} class={["field", size]} aria-label={label} {value} onchange={(e) => onchange(e.currentTarget.value)}>

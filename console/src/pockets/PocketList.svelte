@@ -22,7 +22,7 @@
 
   function ask(what: typeof asking) {
     asking = what;
-    customer ||= reach.list.customer || reach.customers[0]?.id || "";
+    customer ||= reach.list.customer;
   }
   function confirm() {
     const what = asking;
@@ -165,13 +165,13 @@
       {/if}
       {#if session.operator}
         <label class="mb-1 block font-medium" for="to-customer">For which customer?</label>
-        <CustomerChoice id="to-customer" value={customer} onchange={(c) => (customer = c)} />
+        <CustomerChoice id="to-customer" value={customer} onchange={(c) => (customer = c)} onfound={(found) => (customer ||= found[0]?.id ?? "")} />
       {/if}
       {#if asking == "copy"}<p class="mt-3 text-soft">Drafts, preview cases and assets go along; the copies begin unpublished, each with a key of its own.</p>{/if}
     {/if}
     {#snippet actions()}
       <Button kind="plain" onclick={() => (asking = "")}>Not now</Button>
-      <Button type="submit" kind={asking == "end" || asking == "unpublish" ? "grave" : "main"} disabled={asking == "import" && !file}>{asking == "import" ? "Import" : titles[asking || "copy"]}</Button>
+      <Button type="submit" kind={asking == "end" || asking == "unpublish" ? "grave" : "main"} disabled={(asking == "import" && !file) || ((asking == "import" || asking == "copy") && session.operator && !customer)}>{asking == "import" ? "Import" : titles[asking || "copy"]}</Button>
     {/snippet}
   </Box>
 {/if}

@@ -1,6 +1,6 @@
 // The pockets in reach: found, narrowed, put in order, and picked for what is done to many.
 import { api, Refused } from "../api/client";
-import type { Customer, NewJob, Pocket } from "../api/types";
+import type { NewJob, Pocket } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Jobs } from "./jobs.svelte";
 
@@ -33,7 +33,7 @@ const anything: List = { search: "", customer: "", widget: "", state: "", behind
 
 export class PocketsInReach {
   pockets = $state<Pocket[]>([]);
-  customers = $state<Customer[]>([]);
+  names = $state<Record<string, string>>({}); // of customers, by id
   widgets = $state<string[]>([]);
   list = $state<List>({ ...anything });
   order = $state("-changed");
@@ -52,16 +52,14 @@ export class PocketsInReach {
 
   async begin() {
     try {
-      const [customers, widgets] = await Promise.all([api.customers(), api.widgets()]);
-      this.customers = customers.customers;
-      this.widgets = widgets.widgets.map((w) => w.name);
+      this.widgets = (await api.widgets()).widgets.map((w) => w.name);
     } catch (error) {
       session.ended(error);
     }
     void this.jobs.load();
   }
 
-  name = (id: string) => this.customers.find((c) => c.id == id)?.name ?? id;
+  name = (id: string) => this.names[id] ?? id;
 
   #query() {
     const { behind, ...texts } = this.list;
@@ -79,6 +77,7 @@ export class PocketsInReach {
       const page = await api.pockets(this.#query());
       if (mine != this.#turn) return; // another list was asked for meanwhile
       this.pockets = page.pockets;
+      this.names = page.customers;
       this.next = page.next;
       this.#unpick();
     } catch (error) {
@@ -116,6 +115,7 @@ export class PocketsInReach {
       const page = await api.pockets(this.#query(), cursor);
       if (mine != this.#turn) return; // another list was asked for meanwhile
       this.pockets.push(...page.pockets);
+      Object.assign(this.names, page.customers);
       this.next = page.next;
     } catch (error) {
       session.ended(error);

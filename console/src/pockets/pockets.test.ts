@@ -3,7 +3,7 @@ import type { Job, NewJob, Pocket } from "../api/types";
 
 const service = vi.hoisted(() => ({
   asked: [] as Record<string, string>[],
-  answer: null as null | (() => Promise<{ pockets: Pocket[]; next?: string }>),
+  answer: null as null | (() => Promise<{ pockets: Pocket[]; next?: string; customers: Record<string, string> }>),
   begun: [] as NewJob[],
   job: { id: "j", state: "running", done: 0, failed: 0, of: 3 } as unknown as Job,
   refuse: "",
@@ -44,7 +44,7 @@ vi.mock("../api/client", () => {
 
 const { PocketsInReach } = await import("./pockets.svelte");
 
-const page = (keys: string[], next?: string) => async () => ({ pockets: keys.map((key) => ({ key })) as unknown as Pocket[], next });
+const page = (keys: string[], next?: string) => async () => ({ pockets: keys.map((key) => ({ key, customer: `of-${key}` })) as unknown as Pocket[], customers: Object.fromEntries(keys.map((key) => [`of-${key}`, `Whoever has ${key}`])), next });
 const keys = (list: { pockets: Pocket[] }) => list.pockets.map((p) => p.key);
 
 describe("the list of pockets", () => {
@@ -76,7 +76,7 @@ describe("the list of pockets", () => {
   it("goes on where the page ended, and takes no answer of another list", async () => {
     const list = new PocketsInReach();
     await list.load();
-    let answer: (found: { pockets: Pocket[]; next?: string }) => void = () => {};
+    let answer: (found: { pockets: Pocket[]; next?: string; customers: Record<string, string> }) => void = () => {};
     service.answer = () => new Promise((resolve) => (answer = resolve));
     const late = list.more();
     void list.more(); // pressed twice, asked for once
@@ -98,6 +98,7 @@ describe("the list of pockets", () => {
     service.answer = page(["c"]);
     await list.more();
     expect([keys(list), list.next, list.trouble, service.asked.at(-1)!.cursor]).toEqual([["a", "b", "c"], undefined, "", "c1"]);
+    expect(list.pockets.map((p) => list.name(p.customer))).toEqual(["Whoever has a", "Whoever has b", "Whoever has c"]);
   });
 
   it("acts on what is picked and seen, or on all of the list", async () => {
