@@ -23,9 +23,14 @@ import (
 // signedIn opens the console with a session.
 func signedIn(t *testing.T) *browser.Page {
 	t.Helper()
+	return signedInAt(t, demo)
+}
+
+func signedInAt(t *testing.T, d *service.Demo) *browser.Page {
+	t.Helper()
 	p := tab(t)
-	require.NoError(t, p.Go(demo.Manage+"/healthz"))
-	require.Equal(t, 201, eval[int](t, p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, demo.Name, demo.Password)))
+	require.NoError(t, p.Go(d.Manage+"/healthz"))
+	require.Equal(t, 201, eval[int](t, p, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, d.Name, d.Password)))
 	return p
 }
 

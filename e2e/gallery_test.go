@@ -8,9 +8,12 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
 
 	"glasspocket/e2e/browser"
+	"glasspocket/e2e/service"
 	"glasspocket/internal/client"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
 )
 
@@ -128,8 +131,87 @@ func TestBrandInConsole(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/"+made.Key))
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
 	formPart(t, p, "How it looks")
+	const reset = `document.querySelector("[data-path=accent] button[aria-label^=Reset]")`
+	require.NoError(t, p.Wait(`document.querySelector("[data-path=accent] select")`))
+	assert.True(t, eval[bool](t, p, reset+` == null`), "it is as it began")
 	fill(t, p, "[data-path=accent] select", "")
 	require.NoError(t, p.Wait(`document.querySelector("#setting-accent")?.value == "#aa3300"`))
+	eval[any](t, p, reset+`.click(); 0`)
+	require.NoError(t, p.Wait(reset+` == null && document.querySelector("[data-path=accent] select").value == "accent"`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+
+	// Two people change the brand: each keeps what only they have changed.
+	require.NoError(t, p.Go(demo.Manage+"/customers/branding"))
+	require.NoError(t, p.Wait(at("Accent")+`?.querySelector("input")`))
+	brand, err := api.Brand(ctx, "branding")
+	require.NoError(t, err)
+	_, err = api.ChangeBrand(ctx, "branding", brand.Revision, append(brand.Values, setting.BrandValue{Name: "ink", Type: "colour", Value: "#112233"}))
+	require.NoError(t, err)
+	eval[any](t, p, `{ const e = `+at("Accent")+`.querySelector("input.font-mono"); e.value = "#0033aa"; e.dispatchEvent(new Event("input", {bubbles: true})) } 0`)
+	press(t, p, "Save the brand")
+	pressInDialog(t, p, "Change them")
+	require.NoError(t, p.Wait(`document.querySelector("[role=alert]")?.innerText.includes("Taken in: Text.")`))
+	press(t, p, "Save the brand")
+	pressInDialog(t, p, "Change them")
+	require.NoError(t, p.Wait(`document.body.innerText.includes("Visitors see it from the next request on")`))
+	brand, err = api.Brand(ctx, "branding")
+	require.NoError(t, err)
+	assert.Equal(t, []any{"#112233", "#0033aa"}, []any{brandValue(brand, "ink"), brandValue(brand, "accent")})
+}
+
+func brandValue(b wire.Brand, name string) any {
+	for _, v := range b.Values {
+		if v.Name == name {
+			return v.Value
+		}
+	}
+	return nil
+}
+
+// Where there are hundreds of customers, each is still found: in their list, for a new pocket,
+// and to see theirs.
+func TestHundredsOfCustomers(t *testing.T) {
+	t.Parallel()
+	d, err := service.StartDemo("")
+	require.NoError(t, err)
+	defer d.Kill()
+	var all errgroup.Group
+	all.SetLimit(16)
+	for i := range 220 {
+		all.Go(func() error {
+			_, err := d.Client().MakeCustomer(t.Context(), wire.NewCustomer{ID: fmt.Sprintf("isle-%03d", i), Name: fmt.Sprintf("Isle Works %d", i)})
+			return err
+		})
+	}
+	require.NoError(t, all.Wait())
+	p := signedInAt(t, d)
+	require.NoError(t, p.Go(d.Manage+"/customers"))
+	require.NoError(t, p.Wait(`document.querySelectorAll("main li").length == 200`))
+	press(t, p, "Show more")
+	require.NoError(t, p.Wait(`document.querySelectorAll("main li").length > 220`))
+	fill(t, p, "main input[type=search]", "works 219")
+	require.NoError(t, p.Wait(`document.querySelectorAll("main li").length == 1 && document.querySelector("main li a").innerText == "Isle Works 219"`))
+	fill(t, p, "main input[type=search]", "nobody at all")
+	require.NoError(t, p.Wait(`document.body.innerText.includes("No customer is called that")`))
+	assert.Empty(t, axe(t, p))
+
+	require.NoError(t, p.Go(d.Manage+"/gallery"))
+	require.NoError(t, p.Wait(galleryDrawn))
+	press(t, p, "Harbour")
+	require.NoError(t, p.Wait(`document.querySelector("input#for-customer")?.value`), "the first is chosen to begin with")
+	fill(t, p, "#for-customer", "works 219")
+	require.NoError(t, p.Wait(`document.querySelector("#for-customer").value == "Isle Works 219"`), "the only one that is left is meant")
+	pressInDialog(t, p, "Use it")
+	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/")`))
+	require.NoError(t, p.Go(d.Manage+"/"))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("tbody td")].some(td => td.innerText == "Isle Works 219")`))
+	fill(t, p, "input#of-customer", "Isle Works 219")
+	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 1`))
+	fill(t, p, "input#of-customer", "nobody at all")
+	require.NoError(t, p.Wait(`document.querySelector("#of-customer").ariaInvalid == "true"`))
+	assert.Empty(t, axe(t, p))
+	fill(t, p, "input#of-customer", "")
+	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length > 1`))
 }
 
 // Many pockets are found, put in order, picked, and worked on with progress.
