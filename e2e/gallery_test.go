@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"net/http"
 	"strings"
 	"testing"
 
@@ -212,6 +213,41 @@ func TestHundredsOfCustomers(t *testing.T) {
 	assert.Empty(t, axe(t, p))
 	fill(t, p, "input#of-customer", "")
 	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length > 1`))
+}
+
+// Whoever has an account, and began before they signed in, has what they set: even when taking it
+// over fails the first time.
+func TestBegunBeforeSigningIn(t *testing.T) {
+	ctx := t.Context()
+	_, err := api.MakeCustomer(ctx, wire.NewCustomer{ID: "came-later", Name: "Came Later"})
+	require.NoError(t, err)
+	link, err := api.Invite(ctx, "came-later", wire.NewInvitation{Role: "customer-editor"})
+	require.NoError(t, err)
+	const name, password = "sula@came-later.example", "lamps along the pier"
+	_, err = visitor(t, http.DefaultTransport).Join(ctx, wire.Join{Secret: link.Secret, Name: name, Password: password})
+	require.NoError(t, err)
+
+	p := tab(t)
+	require.NoError(t, p.Go(demo.Manage+"/gallery"))
+	require.NoError(t, p.Wait(galleryDrawn))
+	press(t, p, "Harbour")
+	pressInDialog(t, p, "Use it")
+	fill(t, p, "#setting-heading", "Set before signing in")
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	key := strings.TrimPrefix(eval[string](t, p, "location.pathname"), "/pockets/")
+	press(t, p, "Sign up to publish")
+	press(t, p, "I have an account")
+	eval[any](t, p, `{ const real = fetch; window.fetch = (at, ask) => String(at).endsWith("/begun/claims") && !window.reached ? Promise.reject(new TypeError("unreachable")) : real(at, ask) } 0`)
+	fill(t, p, "#name", name)
+	fill(t, p, "#password", password)
+	press(t, p, "Sign in")
+	require.NoError(t, p.Wait(`location.pathname == "/begun" && document.querySelector("[role=alert]")`))
+	eval[any](t, p, `window.reached = true`)
+	press(t, p, "Try again")
+	require.NoError(t, p.Wait(fmt.Sprintf(`location.pathname == "/pockets/%s" && document.querySelector("#setting-heading")?.value == "Set before signing in"`, key)))
+	mine, err := api.Pocket(ctx, key)
+	require.NoError(t, err)
+	assert.Equal(t, "came-later", mine.Customer)
 }
 
 // Many pockets are found, put in order, picked, and worked on with progress.

@@ -9,7 +9,7 @@ class Router {
 
   go(path: string) {
     if (path != this.path) history.pushState(null, "", path);
-    this.path = path;
+    this.path = location.pathname; // without what stands behind a #
     scrollTo(0, 0);
   }
 

@@ -13,6 +13,12 @@
     const secret = location.hash.slice(1);
     try {
       if (!secret) throw new Refused(404, "draft-not-found", "This link is not whole.", "Copy it again where it was made.");
+      if (session.who?.customer) {
+        // Whoever has an account takes it over.
+        const taken = await api.claim(secret);
+        begun.set(null);
+        return router.go(`/pockets/${taken.key}`);
+      }
       const it = await api.goOn(secret);
       begun.set({ key: it.pocket.key, secret, until: it.until });
       await session.look();
@@ -26,4 +32,4 @@
 
 <svelte:head><title>Go on · Glass Pocket</title></svelte:head>
 <Header />
-{#if error}<Trouble {error} retry={() => router.go("/gallery")} words="To the gallery" />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}
+{#if error instanceof Refused && error.status == 404}<Trouble {error} retry={() => router.go("/gallery")} words="To the gallery" />{:else if error}<Trouble {error} retry={goOn} />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api } from "../api/client";
+  import { api, Refused } from "../api/client";
   import type { PocketDifferences, Publication } from "../api/types";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -20,19 +20,27 @@
   let restoring = $state<Publication | null>(null);
   let differences = $state.raw<PocketDifferences | null>(null);
   let pictures = $state.raw<[Previewed | null, Previewed] | null>(null);
+  let trouble = $state("");
   let ending = $state(false);
 
   // What bringing a number back would change, before it does.
   async function ask(publication: Publication) {
     restoring = publication;
     differences = pictures = null;
-    const [found, before, after] = await Promise.all([
-      current ? api.pocketDifferences(editor.key, current, publication.number) : null,
-      current ? api.preview(editor.key, { publication: current }) : null,
-      api.preview(editor.key, { publication: publication.number }),
-    ]);
-    differences = found;
-    pictures = [before, after];
+    trouble = "";
+    try {
+      const [found, before, after] = await Promise.all([
+        current ? api.pocketDifferences(editor.key, current, publication.number) : null,
+        current ? api.preview(editor.key, { publication: current }) : null,
+        api.preview(editor.key, { publication: publication.number }),
+      ]);
+      if (restoring != publication) return; // closed, or another one was asked for
+      differences = found;
+      pictures = [before, after];
+    } catch (error) {
+      session.ended(error);
+      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    }
   }
   function restore() {
     const number = restoring!.number;
@@ -93,7 +101,9 @@
 
 {#if restoring}
   <Box title="Restore number {restoring.number}?" about="Visitors get it from the next request on, as a new number. The draft stays as it is." wide onclose={() => (restoring = null)} onsubmit={restore}>
-    {#if pictures}
+    {#if trouble}
+      <p role="alert" class="text-bad">{trouble}</p>
+    {:else if pictures}
       {#if differences}<Changes changes={differences.changes} empty="It shows the same as what visitors get now." />{/if}
       <div class="mt-5 flex gap-4 max-sm:flex-col">
         {#if pictures[0]}<Picture publicBase={editor.publicBase} label="Now" payload={pictures[0]} />{/if}

@@ -190,14 +190,18 @@ export class Publishing {
     } catch (error) {
       this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
     }
-    await this.loadSchedules();
+    await this.loadSchedules().catch(() => {}); // what is planned is looked at again soon
   }
 
   // Something that was planned may have happened.
   async look() {
     if (!this.waiting.some((s) => Date.parse(s.due) <= Date.now())) return;
-    this.pocket = await api.pocket(this.key);
-    await this.load();
+    try {
+      this.pocket = await api.pocket(this.key);
+      await this.load();
+    } catch {
+      // It is looked again soon.
+    }
   }
 
   close() {

@@ -10,6 +10,19 @@
   let busy = $state(false);
   let trouble = $state<{ what: string; hint: string } | null>(null);
 
+  // Takes over what was begun; where that leads. What could not be taken over is not forgotten:
+  // the page of its link says why.
+  async function claim(secret: string): Promise<string> {
+    try {
+      const taken = await api.claim(secret);
+      begun.set(null);
+      return `/pockets/${taken.key}`;
+    } catch (error) {
+      if (!(error instanceof Refused && error.status == 404)) return `/begun#${secret}`;
+      begun.set(null); // it has been taken over already, or its time was over
+      return "/";
+    }
+  }
   async function submit(event: SubmitEvent) {
     event.preventDefault();
     busy = true;
@@ -17,12 +30,9 @@
     try {
       await session.signIn(name.trim(), password);
       const left = begun.get();
-      if (left && session.who?.customer) {
-        // What was begun before comes along.
-        const taken = await api.claim(left.secret).catch(() => null);
-        begun.set(null);
-        router.go(taken ? `/pockets/${taken.key}` : "/");
-      } else if (router.path == "/sign-in") router.go("/");
+      // What was begun before comes along.
+      if (left && session.who?.customer && session.edits) router.go(await claim(left.secret));
+      else if (router.path == "/sign-in") router.go("/");
     } catch (error) {
       trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
     } finally {

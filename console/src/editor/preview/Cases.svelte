@@ -12,6 +12,10 @@
   const current = $derived(sight.cases.find((c) => same(sorted(c.circumstances), sorted(sight.circumstances))));
   const sorted = (c: Circumstances) => Object.entries(c).filter(([, v]) => v).sort();
 
+  async function forget(which: string) {
+    trouble = "";
+    await sight.drop(which).catch((error: Error) => (trouble = error.message));
+  }
   async function keep(event: SubmitEvent) {
     event.preventDefault();
     trouble = "";
@@ -34,6 +38,7 @@
       {/each}
       <button type="button" class={["rounded-full border px-2.5 py-0.5", sight.sheet ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={sight.sheet} onclick={() => (sight.sheet = !sight.sheet)}>Side by side</button>
     {/if}
+    {#if trouble}<span role="alert" class="text-bad">{trouble}</span>{/if}
     {#if unusual.length && !sight.sheet}
       <span class="mx-1 h-4 border-s border-edge" aria-hidden="true"></span>
       {#each unusual as [key, words] (key)}
@@ -42,14 +47,13 @@
         >
       {/each}
       {#if current}
-        <button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => sight.drop(current.name)}>Forget “{current.name}”</button>
+        <button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => forget(current.name)}>Forget “{current.name}”</button>
       {:else if naming}
         <form class="flex items-center gap-1.5" onsubmit={keep}>
           <!-- svelte-ignore a11y_autofocus: it has just been asked for -->
           <input class="field min-h-8 w-48 py-0.5" placeholder="Its name" aria-label="Name of the case" maxlength="60" bind:value={name} autofocus required onkeydown={(e) => e.key == "Escape" && (naming = false)} />
           <button type="submit" class="rounded px-1.5 font-medium underline underline-offset-4">Keep</button>
         </form>
-        {#if trouble}<span role="alert" class="text-bad">{trouble}</span>{/if}
       {:else}
         <button type="button" class="rounded px-1.5 underline underline-offset-4" onclick={() => (naming = true)}>Keep as a case…</button>
         {#if sight.cases.length == 0}<button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => sight.take({})}>All as usual</button>{/if}
