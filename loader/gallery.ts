@@ -35,12 +35,15 @@ HTMLElement.prototype.focus = () => {};
 const style = new CSSStyleSheet();
 style.replaceSync(`
   body { margin: 0; }
-  .cell { position: absolute; overflow: hidden; contain: strict; background: #fff; }
+  .cell { position: absolute; overflow: hidden; contain: strict; content-visibility: auto; border-radius: 11px 11px 0 0; background: #fff; }
   .cell.dark { background: #10151f; }
   .page { position: absolute; inset: 0 auto auto 0; transform-origin: 0 0; display: grid; align-content: safe center; padding: 28px; box-sizing: border-box; }
+  .page.coming { display: none; }
   .page.floats { padding: 0; background: #f4f6f5; }
 `);
 document.adoptedStyleSheets = [style];
+
+const atOnce = 4; // that are laid out in one go while they are out of sight
 
 const cells = new Map<string, { box: HTMLElement; page: HTMLElement; stage: HTMLElement }>();
 
@@ -66,22 +69,59 @@ addEventListener("message", function first(event) {
   removeEventListener("message", first);
   const tell = (answer: GalleryAnswer) => port.postMessage(answer);
 
+  let laid = new Set<string>(); // what has room
+  const drawn = new Set<string>(); // and is seen
+  const mounted = new Set<string>(); // and waits for room
+
   function lay(list: Cell[], height: number) {
     document.body.style.height = `${height}px`;
-    const wanted = new Set(list.map((c) => c.id));
-    for (const [id, { box }] of cells) box.hidden = !wanted.has(id);
+    laid = new Set(list.map((c) => c.id));
+    for (const [id, { box }] of cells) box.hidden = !laid.has(id);
     for (const { id, left, top, width, height, scale, floats } of list) {
       const { box, page } = cell(id);
       Object.assign(box.style, { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` });
       page.classList.toggle("floats", floats);
       Object.assign(page.style, { width: `${width / scale}px`, height: `${height / scale}px`, transform: `scale(${scale})` });
     }
-    if (g.live.size) fit(list.map((c) => c.id).filter((id) => g.live.get(cell(id).stage)));
+    fit([...laid].filter((id) => drawn.has(id)));
+    show();
+  }
+
+  // Shows what has been mounted and has room. What has no boxes before costs no layout when its
+  // script measures it; each looks again when it has.
+  function show() {
+    const now = [...mounted].filter((id) => laid.has(id));
+    for (const id of now) cell(id).page.classList.remove("coming");
+    fit(now);
+    for (const id of now) {
+      mounted.delete(id);
+      drawn.add(id);
+      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // what waits to be opened shall be seen
+      tell({ drawn: id });
+    }
+  }
+
+  // What is in sight is laid out at once, what is not when there is time for it.
+  const later = new Set<string>();
+  const soon = window.requestIdleCallback ?? ((on: () => void) => setTimeout(on, 50));
+  function fit(ids: string[]) {
+    const inSight = ids.filter((id) => cell(id).stage.checkVisibility?.({ contentVisibilityAuto: true }) ?? true);
+    measure(inSight);
+    if (!later.size && inSight.length < ids.length) soon(rest);
+    for (const id of ids) if (!inSight.includes(id)) later.add(id);
+  }
+  function rest() {
+    const next = [...later].slice(0, atOnce);
+    for (const id of next) later.delete(id);
+    measure(next);
+    if (later.size) soon(rest);
+    else tell({ settled: true });
   }
 
   // What is higher than its cell is drawn smaller still, down to a size at which it can be read.
   // All are measured before the first is changed: one layout, not one each.
-  function fit(ids: string[]) {
+  function measure(ids: string[]) {
+    for (const id of ids) cell(id).box.style.contentVisibility = "visible"; // from now on nobody scrolls to an empty cell
     const zooms = ids.map((id) => {
       const { page, stage } = cell(id);
       const room = page.clientHeight - 56;
@@ -92,28 +132,24 @@ addEventListener("message", function first(event) {
 
   async function draw(id: string, payload: Payload & { module?: string }) {
     const module = payload.module ? (await load(payload.module)).default : undefined;
-    const { stage } = cell(id);
+    const { page, stage } = cell(id);
     if (g.live.get(stage)) forget(g, stage);
+    page.classList.add("coming");
     fonts(undefined as never, { fonts: payload.look.fonts });
     mount(g, stage, false, payload, module);
   }
 
   port.onmessage = async ({ data }: MessageEvent<GalleryOrder>) => {
     if ("lay" in data) return lay(data.lay, data.height);
-    const drawn: string[] = [];
     for (const { id, payload } of data.draw) {
       try {
         await draw(id, payload);
-        drawn.push(id);
+        mounted.add(id);
       } catch (error) {
         tell({ failed: id, why: String(error) });
       }
     }
-    fit(drawn);
-    for (const id of drawn) {
-      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // what waits to be opened shall be seen
-      tell({ drawn: id });
-    }
+    show();
   };
   tell({ ready: true });
 });

@@ -1,6 +1,5 @@
 <script lang="ts">
   import GoOn from "./begun/GoOn.svelte";
-  import Editor from "./editor/Editor.svelte";
   import Gallery from "./gallery/Gallery.svelte";
   import PocketList from "./pockets/PocketList.svelte";
   import { router } from "./router.svelte";
@@ -10,13 +9,14 @@
   import Header from "./ui/Header.svelte";
   import Trouble from "./ui/Trouble.svelte";
 
-  session.look();
   // With a folder there is one widget and nothing else.
   $effect(() => {
     if (session.who?.folder && router.widget != session.who.widget) router.go(`/worktop/${session.who.widget}`);
   });
-  // The worktop brings the code editor with it, so it is loaded only where it is used.
+  // What is large is loaded where it is used; the worktop brings the code editor with it.
   const worktop = () => import("./worktop/Worktop.svelte");
+  const editor = () => import("./editor/Editor.svelte");
+  if (router.key) void editor().catch(() => {}); // while it is asked who is signed in
   const newWidget = () => import("./worktop/NewWidget.svelte");
   const customers = () => import("./customers/Customers.svelte");
   const widgets = () => import("./worktop/WidgetList.svelte");
@@ -32,7 +32,12 @@
   <GoOn />
 {:else if session.who}
   {#if router.key}
-    {#key router.key}<Editor key={router.key} publicBase={session.who.publicBase} />{/key}
+    {#await editor() then { default: Editor }}
+      {#key router.key}<Editor key={router.key!} publicBase={session.who.publicBase} />{/key}
+    {:catch}
+      <Header />
+      <Trouble error={new Error("The editor could not be loaded.")} retry={() => location.reload()} />
+    {/await}
   {:else if session.guest || router.path == "/gallery"}
     <Gallery />
   {:else if router.customer || router.path == "/customers"}

@@ -14,4 +14,5 @@ export interface Cell {
 
 export type GalleryOrder = { lay: Cell[]; height: number } | { draw: { id: string; payload: Payload & { module?: string } }[] };
 
-export type GalleryAnswer = { ready: true } | { drawn: string } | { failed: string; why: string };
+// drawn: it has been mounted, and is laid out if it is in sight. settled: all others are too.
+export type GalleryAnswer = { ready: true } | { drawn: string } | { settled: true } | { failed: string; why: string };

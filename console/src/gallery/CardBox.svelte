@@ -17,6 +17,7 @@
   let busy = $state(false);
   let trouble = $state("");
 
+  void import("../editor/Editor.svelte").catch(() => {}); // what comes next
   async function use() {
     busy = true;
     trouble = "";

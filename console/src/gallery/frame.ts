@@ -6,10 +6,18 @@ export type { Cell };
 
 export class GalleryFrame {
   ondrawn: (id: string) => void = () => {};
+  onsettled: () => void = () => {}; // what is out of sight is laid out too
+  // The frame has come, and has what there was to draw.
+  ready: Promise<void>;
+  #come!: () => void;
   #port: MessagePort | undefined;
   #ready = false;
   #laid: GalleryOrder | undefined;
   #waiting: { id: string; payload: Payload }[] = [];
+
+  constructor() {
+    this.ready = new Promise((come) => (this.#come = come));
+  }
 
   // To be called when the frame has loaded.
   connect(frame: HTMLIFrameElement) {
@@ -22,7 +30,9 @@ export class GalleryFrame {
         this.#ready = true;
         if (this.#laid) this.#port!.postMessage(this.#laid);
         if (this.#waiting.length) this.draw([]);
-      } else if ("drawn" in data) this.ondrawn(data.drawn);
+        this.#come();
+      } else if ("settled" in data) this.onsettled();
+      else if ("drawn" in data) this.ondrawn(data.drawn);
       else this.ondrawn(data.failed);
     };
     frame.contentWindow!.postMessage("draw here", "*", [channel.port2]);

@@ -1,6 +1,6 @@
 // What there is to begin with, and how each starter looks.
 import { api } from "../api/client";
-import type { Gallery as Found, GalleryWidget, Payload } from "../api/types";
+import type { Gallery as Found, GalleryPictures, GalleryWidget, Payload } from "../api/types";
 import { session } from "../session/session.svelte";
 import { GalleryFrame } from "./frame";
 
@@ -12,17 +12,33 @@ export interface Card {
   summary: string;
 }
 
+// What there is, and the pictures of each widget on their way.
+async function ask(customer: string) {
+  const found = await api.gallery();
+  const coming = found.widgets.map((widget) => ({ name: widget.name, asked: api.galleryPictures(widget.name, customer) }));
+  for (const { asked } of coming) asked.catch(() => {}); // told by whoever waits for it
+  return { found, coming };
+}
+
+// Asked for before the page is drawn, when that is where somebody comes first.
+let ahead = globalThis.location?.pathname == "/gallery" ? ask("") : undefined;
+ahead?.catch(() => {}); // likewise
+
+const patience = 150; // milliseconds that the cards wait for the frame
+
 export class Gallery {
   found = $state.raw<Found | null>(null);
   error = $state<Error | null>(null);
   search = $state("");
   purpose = $state(""); // "" for all
   drawn = $state<Record<string, boolean>>({});
+  settled = $state(false); // those that are out of sight are laid out too
   frame = new GalleryFrame();
   payloads = new Map<string, Payload>();
 
   constructor(readonly customer = "") {
     this.frame.ondrawn = (id) => (this.drawn[id] = true);
+    this.frame.onsettled = () => (this.settled = true);
   }
 
   cards = $derived.by(() => {
@@ -36,21 +52,28 @@ export class Gallery {
     });
   });
 
+  // Draws the starters of a widget, as soon as they are there.
+  async #draw(name: string, asked: Promise<GalleryPictures>) {
+    const { pictures } = await asked;
+    const list = pictures.map((p) => ({ id: `${name}/${p.starter}`, payload: p.payload }));
+    for (const { id, payload } of list) this.payloads.set(id, payload);
+    this.frame.draw(list);
+  }
+
   #label = (purpose: string) => this.found?.purposes.find((p) => p.name == purpose)?.label.en;
 
   async load() {
     this.error = null;
     try {
-      this.found = await api.gallery();
-      // Each widget's as soon as it is there.
-      await Promise.all(
-        this.found.widgets.map(async (widget) => {
-          const { pictures } = await api.galleryPictures(widget.name, this.customer);
-          const list = pictures.map((p) => ({ id: `${widget.name}/${p.starter}`, payload: p.payload }));
-          for (const { id, payload } of list) this.payloads.set(id, payload);
-          this.frame.draw(list);
-        }),
-      );
+      const asked = (!this.customer && ahead) || ask(this.customer);
+      ahead = undefined;
+      const { found, coming } = await asked;
+      // The frame draws beside this page, and takes longest: what it draws is on its way before the
+      // cards are made. They do not wait for long.
+      const drawing = Promise.all(coming.map(({ name, asked }) => this.#draw(name, asked)));
+      await Promise.race([Promise.all([drawing, this.frame.ready]), new Promise((on) => setTimeout(on, patience))]);
+      this.found = found;
+      await drawing;
     } catch (error) {
       session.ended(error);
       this.error = error as Error;
