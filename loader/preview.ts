@@ -89,8 +89,13 @@ addEventListener("message", function first(event) {
       // They came before, saw it, and closed what opened.
       aside(-earlier);
       mount(g, stage, false, { ...order.draw, built: 0 }, module);
-      for (const name of ["open", "close"]) stage.dispatchEvent(new CustomEvent("glass-pocket:" + name));
-      await new Promise((on) => setTimeout(on)); // a dialog tells later that it was closed
+      const say = (name: string) => stage!.dispatchEvent(new CustomEvent("glass-pocket:" + name));
+      say("open");
+      // A dialog tells later that it was closed, and its script hears it before this does.
+      const dialogs = [...(root()?.querySelectorAll("dialog") ?? [])].filter((dialog) => dialog.open);
+      const told = dialogs.map((dialog) => new Promise((on) => dialog.addEventListener("close", on, { once: true })));
+      say("close");
+      await Promise.all(told.filter((_, i) => !dialogs[i].open));
       forget(g, stage);
       aside(earlier);
       if (mine != turn) return;
