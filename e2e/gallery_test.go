@@ -43,7 +43,7 @@ func TestFromGalleryToSnippet(t *testing.T) {
 	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("iframe").dataset.drawn == %d`, starters)))
 	inFrame(t, p, "/gallery", fmt.Sprintf(`document.querySelectorAll(".cell").length == %d && [...document.querySelectorAll(".cell .page > *")].every(s => s.shadowRoot)`, starters))
 	// What is out of sight is laid out before anybody scrolls to it.
-	require.NoError(t, p.Wait(`document.querySelector("iframe").dataset.settled == "true"`))
+	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("iframe").dataset.laidOut == %d`, starters)))
 	inFrame(t, p, "/gallery", `[...document.querySelectorAll(".cell")].every(c => c.style.contentVisibility == "visible") && [...document.querySelectorAll(".page:not(.floats) > *")].every(s => s.offsetHeight > 20)`)
 	fill(t, p, "input[type=search]", "rings")
 	require.NoError(t, p.Wait(`document.querySelectorAll("[data-window]").length == 1`))

@@ -103,6 +103,7 @@ addEventListener("message", function first(event) {
 
   // What is in sight is laid out at once, what is not when there is time for it.
   const later = new Set<string>();
+  const out = new Set<string>(); // what has been laid out
   const soon = window.requestIdleCallback ?? ((on: () => void) => setTimeout(on, 50));
   function fit(ids: string[]) {
     const inSight = ids.filter((id) => cell(id).stage.checkVisibility?.({ contentVisibilityAuto: true }) ?? true);
@@ -115,7 +116,6 @@ addEventListener("message", function first(event) {
     for (const id of next) later.delete(id);
     measure(next);
     if (later.size) soon(rest);
-    else tell({ settled: true });
   }
 
   // What is higher than its cell is drawn smaller still, down to a size at which it can be read.
@@ -128,6 +128,8 @@ addEventListener("message", function first(event) {
       return page.classList.contains("floats") ? 1 : Math.max(0.62, Math.min(1, room / (stage.offsetHeight || room)));
     });
     ids.forEach((id, i) => (cell(id).stage.style.zoom = String(zooms[i])));
+    for (const id of ids) out.add(id);
+    tell({ laidOut: out.size });
   }
 
   async function draw(id: string, payload: Payload & { module?: string }) {

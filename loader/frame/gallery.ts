@@ -14,5 +14,6 @@ export interface Cell {
 
 export type GalleryOrder = { lay: Cell[]; height: number } | { draw: { id: string; payload: Payload & { module?: string } }[] };
 
-// drawn: it has been mounted, and is laid out if it is in sight. settled: all others are too.
-export type GalleryAnswer = { ready: true } | { drawn: string } | { settled: true } | { failed: string; why: string };
+// drawn: it has been mounted, and is laid out if it is in sight. laidOut: how many are by now, in
+// sight or not.
+export type GalleryAnswer = { ready: true } | { drawn: string } | { laidOut: number } | { failed: string; why: string };

@@ -74,7 +74,7 @@
   <!-- The frame is there from the beginning: it loads while what it draws is asked for. -->
   <div class={["relative mt-6", !there && "hidden"]} bind:this={grid} bind:clientWidth={width}>
     <!-- It lies over the cards and lets everything through; each picture stands in its card's window. -->
-    <iframe title="Pictures of the gallery" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} data-settled={gallery.settled} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+    <iframe title="Pictures of the gallery" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} data-laid-out={gallery.laidOut} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
     {#each groups as group (group.name)}
       {@const widget = group.cards[0].widget}
       <section class="mb-10" aria-labelledby="group-{group.name}">

@@ -6,7 +6,7 @@ export type { Cell };
 
 export class GalleryFrame {
   ondrawn: (id: string) => void = () => {};
-  onsettled: () => void = () => {}; // what is out of sight is laid out too
+  onlaidout: (count: number) => void = () => {}; // in sight or not
   // The frame has come, and has what there was to draw.
   ready: Promise<void>;
   #come!: () => void;
@@ -31,7 +31,7 @@ export class GalleryFrame {
         if (this.#laid) this.#port!.postMessage(this.#laid);
         if (this.#waiting.length) this.draw([]);
         this.#come();
-      } else if ("settled" in data) this.onsettled();
+      } else if ("laidOut" in data) this.onlaidout(data.laidOut);
       else if ("drawn" in data) this.ondrawn(data.drawn);
       else this.ondrawn(data.failed);
     };

@@ -32,13 +32,13 @@ export class Gallery {
   search = $state("");
   purpose = $state(""); // "" for all
   drawn = $state<Record<string, boolean>>({});
-  settled = $state(false); // those that are out of sight are laid out too
+  laidOut = $state(0); // how many are, in sight or not
   frame = new GalleryFrame();
   payloads = new Map<string, Payload>();
 
   constructor(readonly customer = "") {
     this.frame.ondrawn = (id) => (this.drawn[id] = true);
-    this.frame.onsettled = () => (this.settled = true);
+    this.frame.onlaidout = (count) => (this.laidOut = count);
   }
 
   cards = $derived.by(() => {
