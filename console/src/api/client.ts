@@ -1,18 +1,6 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
 import type { Begun, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPictures, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
-
-// A refusal, with what to do about it.
-export class Refused extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    detail: string,
-    readonly hint: string,
-    readonly faults: Fault[] = [],
-  ) {
-    super(detail);
-  }
-}
+import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   // Where the link of a pocket begun without an account leads: on with it.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { Refused } from "../api/refused";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Header from "../ui/Header.svelte";

@@ -1,6 +1,7 @@
 <script lang="ts">
   // An account, asked for when there is something to publish, and not before.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { Refused } from "../api/refused";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";

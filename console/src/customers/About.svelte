@@ -1,10 +1,11 @@
 <script lang="ts">
   // Where a customer's widgets stand, and what time and language new ones begin with.
   import { tick } from "svelte";
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { Refused } from "../api/refused";
   import type { Customer } from "../api/types";
   import { session } from "../session/session.svelte";
-  import { same } from "../editor/draft.svelte";
+  import { same } from "../same";
   import Button from "../ui/Button.svelte";
   import { inWords, together } from "./together";
 

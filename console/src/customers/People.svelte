@@ -1,6 +1,7 @@
 <script lang="ts">
   // Who belongs to a customer, and who is invited.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
   import type { Customer, Invitation, People } from "../api/types";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -23,7 +24,6 @@
 
   const load = async () => (people = await api.people(customer.id));
   load().catch((error) => (trouble = error.message));
-  const told = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));
   async function invite() {
     if (made) return close();
     trouble = "";

@@ -1,7 +1,8 @@
 // A customer's brand being edited, and what it would change.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
 import type { Brand, BrandValue, Customer, Fault, Pocket, Previewed } from "../api/types";
-import { same } from "../editor/draft.svelte";
+import { same } from "../same";
 import { Library } from "../editor/library.svelte";
 import { session } from "../session/session.svelte";
 import { inWords, together } from "./together";
@@ -70,7 +71,7 @@ export class BrandEditor {
 
   #failed(error: unknown) {
     session.ended(error);
-    this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    this.trouble = told(error);
     if (error instanceof Refused) for (const f of error.faults) if (f.field) this.faults[f.field] = f;
   }
 

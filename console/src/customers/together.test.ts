@@ -1,7 +1,5 @@
-import { expect, it, vi } from "vitest";
-
-vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
-const { inWords, together } = await import("./together");
+import { expect, it } from "vitest";
+import { inWords, together } from "./together";
 
 it("takes what one of two has changed from that one, and names what both have", () => {
   const base = { name: "Kelp", zone: "UTC", sites: ["a.example"], language: "en", old: 1 };

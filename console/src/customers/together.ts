@@ -1,6 +1,8 @@
 // What two people have changed of the same, brought together: each thing that only one of them
 // has changed is as that one has it; where both have, what is here stays, and is named.
-import { same, type Values } from "../editor/draft.svelte";
+import { same } from "../same";
+
+type Values = Record<string, unknown>;
 
 export function together(base: Values, mine: Values, theirs: Values): { now: Values; taken: string[]; contested: string[] } {
   const now: Values = {};

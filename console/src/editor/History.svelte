@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
   import type { PocketDifferences, Publication } from "../api/types";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -39,7 +40,7 @@
       pictures = [before, after];
     } catch (error) {
       session.ended(error);
-      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      trouble = told(error);
     }
   }
   function restore() {

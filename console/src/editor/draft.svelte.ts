@@ -1,8 +1,10 @@
 // A pocket's draft being edited: what is typed shows at once, is kept in this browser at each
 // keystroke and at the service soon after, and can be undone step by step. What somebody else
 // has saved meanwhile is brought together setting by setting; nothing is overwritten silently.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
 import type { Draft as Saved, Fault, Setting } from "../api/types";
+import { same } from "../same";
 import { session } from "../session/session.svelte";
 import { journal } from "./journal";
 import { History, type Change } from "./undo.svelte";
@@ -18,14 +20,6 @@ export interface Collision {
   path: Path;
   theirs: unknown; // undefined when they took the value away
   by: string;
-}
-
-// Whether two values are the same as JSON, where the order of an object's members says nothing.
-export function same(a: unknown, b: unknown): boolean {
-  if (a === b) return true;
-  if (!(a instanceof Object && b instanceof Object) || Array.isArray(a) != Array.isArray(b)) return false;
-  const [of, other] = [a as Values, b as Values];
-  return [...Object.keys(of), ...Object.keys(other)].every((key) => same(of[key], other[key]));
 }
 
 const quiet = 500; // milliseconds without typing, then it is saved
@@ -251,7 +245,7 @@ export class Draft {
         const before = Object.keys(this.faults).length;
         this.refused(error.faults);
         if (Object.keys(this.faults).length > before) return this.#now(); // the others can still be saved
-      } else this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      } else this.trouble = told(error);
       this.#settle();
       if (error instanceof Refused && (error.status == 0 || error.status >= 500)) {
         this.#away = true;

@@ -1,8 +1,10 @@
 // One pocket being edited: its draft, what is seen of it, and publishing.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { told } from "../api/refused";
 import type { BrandValue, Setting, StarterDifferences, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
-import { Draft, same, type Path, type Values } from "./draft.svelte";
+import { same } from "../same";
+import { Draft, type Path, type Values } from "./draft.svelte";
 import { Library } from "./library.svelte";
 import { lookOf, writable } from "./look";
 import type { Maker } from "./made";
@@ -56,7 +58,7 @@ export class PocketEditor {
       () => this.pocket!.customer,
       () => this.widget,
       () => this.draft.save(),
-      (error) => (this.notice = error instanceof Refused ? `${error.message} ${error.hint}` : String(error)),
+      (error) => (this.notice = told(error)),
     );
   }
 

@@ -1,6 +1,7 @@
 // Putting a pocket before visitors: what would change, now or at a moment, the history, and who
 // has it by now.
-import { api, Refused, served } from "../api/client";
+import { api, served } from "../api/client";
+import { Refused } from "../api/refused";
 import type { Height, Pocket, PocketDifferences, Previewed, Publication, Schedule, Snippet } from "../api/types";
 import { session } from "../session/session.svelte";
 import { measure } from "./stage";

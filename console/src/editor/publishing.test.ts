@@ -6,20 +6,9 @@ import type { Publication } from "../api/types";
 const service = vi.hoisted(() => ({ publication: 1, plans: [] as unknown[], refuse: "", served: 0 }));
 vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
 vi.mock("./stage", () => ({ measure: async () => ({ room: 100 }) }));
-vi.mock("../api/client", () => {
-  class Refused extends Error {
-    constructor(
-      readonly status: number,
-      readonly code: string,
-      detail: string,
-      readonly hint: string,
-      readonly faults = [],
-    ) {
-      super(detail);
-    }
-  }
+vi.mock("../api/client", async () => {
+  const { Refused } = await import("../api/refused");
   return {
-    Refused,
     served: async () => service.served || service.publication,
     api: {
       pocket: async () => ({ publication: service.publication, withheld: null }),

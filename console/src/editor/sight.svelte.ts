@@ -1,6 +1,7 @@
 // What of a pocket is seen: the preview and the circumstances that it is seen in, the cases
 // that are kept with it, and pointing from a part to what made it.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
 import type { Look, Previewed, PreviewCase, Setting } from "../api/types";
 import { frameIn, hostOf, type Circumstances } from "./circumstances";
 import type { Draft } from "./draft.svelte";
@@ -114,7 +115,7 @@ export class Sight {
         this.draft.refused(error.faults);
         return this.draw(again); // without what is wrong
       }
-      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      this.trouble = told(error);
     }
   }
 

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { Refused } from "../api/refused";
 import type { Fault, Previewed, PreviewCase, Setting } from "../api/types";
 import type { Draft } from "./draft.svelte";
 import type { In } from "./stage";
@@ -6,17 +7,7 @@ import type { In } from "./stage";
 const service = vi.hoisted(() => ({ asked: [] as { settings: Record<string, unknown>; circumstances: Record<string, unknown> }[], answers: [] as (() => Promise<unknown>)[], cases: [] as unknown[] }));
 
 vi.mock("../api/client", () => {
-  class Refused extends Error {
-    constructor(
-      message: string,
-      readonly hint: string,
-      readonly faults: Fault[] = [],
-    ) {
-      super(message);
-    }
-  }
   return {
-    Refused,
     api: {
       preview: (_: string, ask: (typeof service.asked)[0]) => {
         service.asked.push(ask);
@@ -30,8 +21,6 @@ vi.mock("../api/client", () => {
 });
 
 const { Sight } = await import("./sight.svelte");
-const { Refused } = await import("../api/client");
-type Refusal = new (message: string, hint: string, faults?: Fault[]) => Error;
 
 function sight() {
   const wrong = new Set<string>();
@@ -81,7 +70,7 @@ describe("what is seen", () => {
   it("draws without what is wrong, and says what it cannot draw", async () => {
     const { it, draft, drawn } = sight();
     draft.sound.accent = "bluish";
-    const refuse = (...args: ConstructorParameters<Refusal>) => async () => Promise.reject(new (Refused as unknown as Refusal)(...args));
+    const refuse = (what: string, hint: string, faults: Fault[] = []) => () => Promise.reject(new Refused(422, "settings-faulty", what, hint, faults));
     service.answers = [refuse("Some settings are wrong.", "Mend them.", [{ field: "accent", what: "No colour.", mend: "" } as Fault])];
     await it.draw();
     expect([service.asked.length, service.asked[1].settings, drawn.length, it.trouble]).toEqual([2, { heading: "Tide" }, 1, ""]);

@@ -1,6 +1,7 @@
 <script lang="ts">
   // One starter, large and alive, and the one step from here to a pocket.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
   import type { Payload, Previewed } from "../api/types";
   import { begun } from "../begun/begun";
   import CustomerChoice from "../customers/CustomerChoice.svelte";
@@ -32,7 +33,7 @@
         router.go(`/pockets/${made.key}`);
       }
     } catch (error) {
-      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      trouble = told(error);
       busy = false;
     }
   }

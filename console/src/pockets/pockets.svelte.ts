@@ -1,5 +1,6 @@
 // The pockets in reach: found, narrowed, put in order, and picked for what is done to many.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { told } from "../api/refused";
 import type { NewJob, Pocket } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Jobs } from "./jobs.svelte";
@@ -26,8 +27,6 @@ interface List {
   state: string;
   behind: boolean;
 }
-
-const told = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));
 
 const anything: List = { search: "", customer: "", widget: "", state: "", behind: false };
 

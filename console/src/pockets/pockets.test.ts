@@ -10,20 +10,12 @@ const service = vi.hoisted(() => ({
 }));
 
 vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
-vi.mock("../api/client", () => {
-  class Refused extends Error {
-    constructor(
-      message: string,
-      readonly hint: string,
-    ) {
-      super(message);
-    }
-  }
+vi.mock("../api/client", async () => {
+  const { Refused } = await import("../api/refused");
   const refusable = () => {
-    if (service.refuse) throw new Refused(service.refuse, "Try again.");
+    if (service.refuse) throw new Refused(503, "unavailable", service.refuse, "Try again.");
   };
   return {
-    Refused,
     api: {
       pockets: async (query: Record<string, string>, cursor = "") => {
         service.asked.push({ ...query, ...(cursor && { cursor }) });

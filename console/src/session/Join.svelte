@@ -1,6 +1,7 @@
 <script lang="ts">
   // Where an invitation's link leads.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { Refused } from "../api/refused";
   import type { Invited } from "../api/types";
   import { router } from "../router.svelte";
   import Button from "../ui/Button.svelte";

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { Refused } from "../api/refused";
   import { begun } from "../begun/begun";
   import { router } from "../router.svelte";
   import Button from "../ui/Button.svelte";

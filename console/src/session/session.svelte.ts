@@ -1,4 +1,5 @@
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused } from "../api/refused";
 import type { Session } from "../api/types";
 
 // Who is signed in: undefined while that is not known yet, null for nobody. Where the gallery is

@@ -1,6 +1,7 @@
 <script lang="ts">
   // Lines of the trail, the newest first: who changed what, and when.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
   import type { Entry } from "../api/types";
   import { session } from "../session/session.svelte";
   import { ago, exactly } from "../ui/time";
@@ -21,7 +22,7 @@
       loaded = true;
     } catch (error) {
       session.ended(error);
-      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      trouble = told(error);
     }
   }
   $effect(() => void load());

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Refused } from "../api/client";
+  import { Refused } from "../api/refused";
   import Button from "./Button.svelte";
 
   let { error, retry, words = "Try again" }: { error: Error; retry?: () => void; words?: string } = $props();

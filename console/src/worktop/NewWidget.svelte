@@ -1,6 +1,7 @@
 <script lang="ts">
   // A new widget: from a whole HTML page, a copy of another, or blank.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
   import type { Widget } from "../api/types";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -68,7 +69,7 @@
       router.go(`/worktop/${said}`);
     } catch (error) {
       session.ended(error);
-      trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      trouble = told(error);
     } finally {
       busy = false;
     }

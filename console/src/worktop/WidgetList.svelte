@@ -1,6 +1,7 @@
 <script lang="ts">
   // The widgets there are, and those on the worktop.
-  import { api, Refused } from "../api/client";
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
   import type { Widget, WidgetDraft } from "../api/types";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -41,7 +42,7 @@
       router.go(`/worktop/${name}`);
     } catch (failed) {
       session.ended(failed);
-      trouble = failed instanceof Refused ? `${failed.message} ${failed.hint}` : String(failed);
+      trouble = told(failed);
     }
   }
 </script>

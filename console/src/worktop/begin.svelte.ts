@@ -1,4 +1,5 @@
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused } from "../api/refused";
 import type { Fault, PageCopy, TakenPage } from "../api/types";
 import { session } from "../session/session.svelte";
 

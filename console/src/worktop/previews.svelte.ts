@@ -1,6 +1,7 @@
 // The frames that show a widget being made, in one case or in all: what is drawn in them, what
 // is pointed at, what its script says.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { told } from "../api/refused";
 import type { Element as Piece, Fault, Shown, Tried, TriedWidget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { casesOf, type PreviewCase } from "./cases";
@@ -165,7 +166,7 @@ export class Previews {
     } catch (error) {
       if (mine.signal.aborted) return;
       session.ended(error);
-      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      this.trouble = told(error);
     }
   }
 

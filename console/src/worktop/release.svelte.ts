@@ -1,4 +1,5 @@
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
 import type { BeforeAndAfter, Differences, DryPocket, DryRun, Payload, Release } from "../api/types";
 import { session } from "../session/session.svelte";
 import type { Worktop } from "./worktop.svelte";
@@ -37,7 +38,7 @@ export class Releasing {
 
   #failed(error: unknown) {
     session.ended(error);
-    this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+    this.trouble = told(error);
   }
 
   async open() {

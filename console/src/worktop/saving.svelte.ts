@@ -1,6 +1,7 @@
 // Keeps what is typed: in this browser at each keystroke, at the service soon after. What
 // somebody else has saved meanwhile is taken in, or shown where it meets.
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
 import type { Fault, WidgetDraft } from "../api/types";
 import { session } from "../session/session.svelte";
 import { both } from "./both";
@@ -88,7 +89,7 @@ export class Saving {
       session.ended(error);
       this.state = "failed";
       if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults);
-      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      this.trouble = told(error);
       if (error instanceof Refused && (error.status == 0 || error.status >= 500) && !this.#closed) this.#later(again);
     }
   }

@@ -8,25 +8,14 @@ const draft = () =>
   ({ widget: "tide", revision: service.revision, release: 0, createdAt: "", changedAt: "", changedBy: service.by, files: Object.entries(service.files).map(([path, f]) => ({ path, text: f.text, digest: digest(f.text), changedBy: f.by })) }) as WidgetDraft;
 
 vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
-vi.mock("../api/client", () => {
-  class Refused extends Error {
-    constructor(
-      readonly status: number,
-      readonly code: string,
-      detail: string,
-      readonly hint: string,
-      readonly faults: Fault[] = [],
-    ) {
-      super(detail);
-    }
-  }
+vi.mock("../api/client", async () => {
+  const { Refused } = await import("../api/refused");
   const answer = <T>(give: () => T) => {
     service.asked++;
     if (service.silent) throw new Refused(0, "unreachable", "The service does not answer.", "Is it running?");
     return give();
   };
   return {
-    Refused,
     api: {
       widgetDraft: async () => answer(draft),
       changeWidgetDraft: async (by: string, files: DraftFile[]) =>

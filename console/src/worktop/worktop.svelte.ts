@@ -1,4 +1,5 @@
-import { api, Refused } from "../api/client";
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
 import type { Fault, Origin, Release, TriedWidget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Folder } from "./folder.svelte";
@@ -107,7 +108,7 @@ export class Worktop {
       setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
     } catch (error) {
       session.ended(error);
-      this.trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error);
+      this.trouble = told(error);
     }
   }
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Choosing an asset: the widget's own, the customer's, or a new one from this computer.
   import { Dialog } from "bits-ui";
-  import { Refused } from "../../api/client";
+  import { told } from "../../api/refused";
   import Button from "../../ui/Button.svelte";
   import { useEditor } from "../context";
 
@@ -45,7 +45,6 @@
   }
   // The keyboard goes where the question is.
   const focusFirst = (at: HTMLElement) => at.querySelector<HTMLElement>("button, a")?.focus();
-  const told = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));
   async function upload(files: FileList | null | undefined) {
     const file = files?.[0];
     if (!file) return;

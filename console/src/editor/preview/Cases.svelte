@@ -1,7 +1,7 @@
 <script lang="ts">
   // The cases kept with the pocket, and what is unusual now, which may become one.
   import type { Circumstances } from "../../api/types";
-  import { same } from "../draft.svelte";
+  import { same } from "../../same";
   import type { PocketEditor } from "../editor.svelte";
 
   let { editor, unusual }: { editor: PocketEditor; unusual: [keyof Circumstances, string][] } = $props();

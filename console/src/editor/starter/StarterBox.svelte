@@ -1,7 +1,7 @@
 <script lang="ts">
   // Another starter: each is shown with what was typed, and what it would change is said before
   // it does.
-  import { Refused } from "../../api/client";
+  import { told } from "../../api/refused";
   import type { Previewed, StarterDifferences } from "../../api/types";
   import Box from "../../ui/Box.svelte";
   import Button from "../../ui/Button.svelte";
@@ -31,7 +31,7 @@
         const shown = await api.preview(editor.key, { settings: found.settings });
         if (!gone) picture = shown;
       })
-      .catch((error) => (trouble = error instanceof Refused ? `${error.message} ${error.hint}` : String(error)));
+      .catch((error) => (trouble = told(error)));
     return () => (gone = true);
   });
   function begin() {
