@@ -144,7 +144,7 @@ func TestFromConsoleToPage(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-accent-about").innerText.includes("not a colour")`))
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Not saved")`))
 	fill("#setting-accent", "#aa3300")
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	require.NoError(t, p.Wait(saved))
 	assert.Contains(t, eval[string](t, p, `document.querySelector("header").innerText`), "Draft changed")
 
 	visitor = page(t, html)
@@ -301,7 +301,7 @@ func TestPublisherSeesItAtOnce(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/publisher"))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	require.NoError(t, p.Do(chromedp.SendKeys(chromedp.CSS("#setting-heading"), " tonight")))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved") && document.querySelector("header").innerText.includes("Draft changed")`))
+	require.NoError(t, p.Wait(saved+` && document.querySelector("header").innerText.includes("Draft changed")`))
 	publishInConsole(t, p, 2)
 	require.NoError(t, p.Go(site))
 	require.NoError(t, p.Wait(mounted+`.join() == "Open tonight"`), "the page shows %v", eval[[]string](t, p, mounted))

@@ -117,7 +117,7 @@ func TestEditorByKeyboard(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
 	tabTo(`e.id == "setting-labels"`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(" ")))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	require.NoError(t, p.Wait(saved))
 	d, err := api.Draft(t.Context(), "keyboard")
 	require.NoError(t, err)
 	for _, has := range []string{`By keys`, `"ending":"message"`, `"radius":15`, `"labels":false`} {

@@ -97,7 +97,7 @@ func TestEveryField(t *testing.T) {
 		require.NoError(t, p.Wait(`(window.turn = (window.turn ?? 0) + 1) > 1`)) // let the page draw
 		eval[any](t, p, `window.turn = 0; 0`)
 	}
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`), "%v", eval[string](t, p, `[...document.querySelectorAll("[role=alert]")].map(e => e.innerText).join(" | ")`))
+	require.NoError(t, p.Wait(saved), "%v", eval[string](t, p, `[...document.querySelectorAll("[role=alert]")].map(e => e.innerText).join(" | ")`))
 	draft, err := api.Draft(ctx, "everything")
 	require.NoError(t, err)
 	var values map[string]any
@@ -156,7 +156,7 @@ func TestEveryField(t *testing.T) {
 	eval[any](t, p, `document.querySelector("[role=dialog] li button").click(); 0`)
 	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]") && within("photo").querySelector("img")`))
 	eval[any](t, p, `within("photo").querySelector("button:has(img)").dispatchEvent(new KeyboardEvent("keydown", {key: "ArrowLeft", bubbles: true, cancelable: true})); 0`)
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved") && within("photo").querySelector("button:has(img)").getAttribute("aria-label").includes("45 %")`))
+	require.NoError(t, p.Wait(saved+` && within("photo").querySelector("button:has(img)").getAttribute("aria-label").includes("45 %")`))
 	inPreview(t, p, inShadow+`("img")?.alt === ""`)
 	assert.Empty(t, axe(t, p))
 

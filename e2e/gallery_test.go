@@ -53,7 +53,7 @@ func TestFromGalleryToSnippet(t *testing.T) {
 	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && document.querySelector("iframe")?.dataset.drawn > 0 && document.body.innerText.includes("You have no account yet")`))
 	key := strings.TrimPrefix(eval[string](t, p, "location.pathname"), "/pockets/")
 	fill(t, p, "#setting-target", "2099-01-01T12:00") // 3
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	require.NoError(t, p.Wait(saved))
 	// The draft is waiting on another device too.
 	link := eval[string](t, p, copied+`, [...document.querySelectorAll("button")].find(b => b.innerText == "Link for another device").click(), new Promise(r => setTimeout(() => r(window.copied)))`)
 	other := tab(t)
@@ -142,7 +142,7 @@ func TestBrandInConsole(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-accent")?.value == "#aa3300"`))
 	eval[any](t, p, reset+`.click(); 0`)
 	require.NoError(t, p.Wait(reset+` == null && document.querySelector("[data-path=accent] select").value == "accent"`))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	require.NoError(t, p.Wait(saved))
 
 	// Two people change the brand: each keeps what only they have changed.
 	require.NoError(t, p.Go(demo.Manage+"/customers/branding"))
@@ -236,7 +236,7 @@ func TestBegunBeforeSigningIn(t *testing.T) {
 	press(t, p, "Harbour")
 	pressInDialog(t, p, "Use it")
 	fill(t, p, "#setting-heading", "Set before signing in")
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`))
+	require.NoError(t, p.Wait(saved))
 	key := strings.TrimPrefix(eval[string](t, p, "location.pathname"), "/pockets/")
 	press(t, p, "Sign up to publish")
 	press(t, p, "I have an account")

@@ -7,6 +7,7 @@
   import { session } from "./session/session.svelte";
   import SignIn from "./session/SignIn.svelte";
   import Header from "./ui/Header.svelte";
+  import Late from "./ui/Late.svelte";
   import Trouble from "./ui/Trouble.svelte";
 
   // With a folder there is one widget and nothing else.
@@ -32,29 +33,17 @@
   <GoOn />
 {:else if session.who}
   {#if router.key}
-    {#await editor() then { default: Editor }}
-      {#key router.key}<Editor key={router.key!} publicBase={session.who.publicBase} />{/key}
-    {:catch}
-      <Header />
-      <Trouble error={new Error("The editor could not be loaded.")} retry={() => location.reload()} />
-    {/await}
+    <Late page={editor} again={router.key} given={{ key: router.key, publicBase: session.who.publicBase }} />
   {:else if session.guest || router.path == "/gallery"}
     <Gallery />
   {:else if router.customer || router.path == "/customers"}
-    {#await customers() then { default: Customers }}
-      {#key router.customer}<Customers id={router.customer ?? ""} />{/key}
-    {/await}
+    <Late page={customers} again={router.customer} given={{ id: router.customer ?? "" }} />
   {:else if router.widget}
-    {#await worktop() then { default: Worktop }}
-      {#key router.widget}<Worktop name={router.widget!} publicBase={session.who.publicBase} />{/key}
-    {:catch}
-      <Header />
-      <Trouble error={new Error("The worktop could not be loaded.")} retry={() => location.reload()} />
-    {/await}
+    <Late page={worktop} again={router.widget} given={{ name: router.widget, publicBase: session.who.publicBase }} />
   {:else if router.path == "/new-widget"}
-    {#await newWidget() then { default: NewWidget }}<NewWidget />{/await}
+    <Late page={newWidget} given={{}} />
   {:else if router.path == "/worktop"}
-    {#await widgets() then { default: WidgetList }}<WidgetList />{/await}
+    <Late page={widgets} given={{}} />
   {:else if router.path == "/" || router.path == "/sign-in"}
     <PocketList />
   {:else}
