@@ -17,6 +17,7 @@ import (
 // Every host page of the demo carries its snippet exactly as the service prints it, and
 // shows its widget without a word in the console.
 func TestHostPages(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		path, key string
 		form      host.Form
@@ -58,6 +59,7 @@ func TestHostPages(t *testing.T) {
 
 // With a frozen clock two demos show the same.
 func TestFrozenTime(t *testing.T) {
+	t.Parallel()
 	var payloads []string
 	for range 2 {
 		d, err := service.StartDemo("", "-frozen-time", "2027-03-01T09:00:00Z")

@@ -91,6 +91,7 @@ func (v version) tag(attributes string) string {
 // Every loader takes every payload up to its own number, and refuses a newer one in words
 // without harm to the page.
 func TestEveryLoaderWithEveryPayload(t *testing.T) {
+	t.Parallel()
 	list := versions(t, "eternal-now-1")
 	for _, loader := range list {
 		for _, payload := range list {
@@ -116,6 +117,7 @@ func TestEveryLoaderWithEveryPayload(t *testing.T) {
 // Old and new on one page, in either order and loaded either way: all pockets show, the
 // newer loader is left, and nothing is said.
 func TestOldAndNewTogether(t *testing.T) {
+	t.Parallel()
 	list := versions(t, "eternal-now-2")
 	for _, first := range list {
 		for _, second := range list {

@@ -370,6 +370,7 @@ func TestPayloadWithOtherSettings(t *testing.T) {
 // On small screens a pocket may be another: in layout, words and what its script gets. What
 // the page sets and states holds on both sides, and a screen that changes sides is followed.
 func TestOnSmallScreens(t *testing.T) {
+	t.Parallel()
 	filled(t, "both-sides", "reviews", "shelf", "en", map[string]any{"layout": "list", "shown": 3, "small": map[string]any{"layout": "single", "shown": 2, "width": 200}})
 	filled(t, "both-asked", "section", "boathouse", "en", map[string]any{"title": "Long words", "greeting": "Hello {firstName}", "small": map[string]any{"title": "Short"}})
 	html := `<!doctype html><html lang="en" data-fact-first-name="Isa"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>x</title></head><body>

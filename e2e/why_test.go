@@ -26,6 +26,7 @@ func why(t *testing.T, p *browser.Page, cards int) []string {
 // The end of a page's address has the page tell why each pocket is shown or not, and what
 // it costs; also on a page that allows nothing but our origin.
 func TestWhy(t *testing.T) {
+	t.Parallel()
 	newPocket(t, "why-shown", "2099-01-01T00:00[UTC]", nil)
 	newPocket(t, "why-over", "2001-01-01T00:00[UTC]", map[string]any{"ending": "hide"})
 	newPocket(t, "why-hidden", "2099-01-01T00:00[UTC]", nil)
