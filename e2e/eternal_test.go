@@ -68,7 +68,9 @@ func versions(t *testing.T, current string) []version {
 	list = append(list, now)
 	// As one service would, every address serves every key; what an old loader fetches by
 	// itself is this program's.
+	_, exact := send(t, "GET", demo.Public+"/exact.js", "")
 	for _, v := range list {
+		files[fmt.Sprintf("/%d/exact.js", v.number)] = exact
 		for _, other := range list {
 			if v.base != demo.Public {
 				files[fmt.Sprintf("/%d/s/%s.js", v.number, other.key)] = other.script

@@ -193,9 +193,8 @@ func picture(t *testing.T, c hostPage, n int) image.Image {
 		}
 		fmt.Fprint(w, c.html)
 	}))
-	defer site.Close()
-	p := tab(t)
-	defer p.Close()
+	t.Cleanup(site.Close)
+	p := lent(t)
 	height, features := int64(900), map[string]string{}
 	if n > 1 { // high enough that every picture in them loads, and without movement
 		height, features["prefers-reduced-motion"] = 5200, "reduce"

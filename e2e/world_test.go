@@ -92,7 +92,7 @@ func page(t *testing.T, html string, headers ...string) *browser.Page {
 		fmt.Fprint(w, html)
 	}))
 	t.Cleanup(site.Close)
-	p := tab(t)
+	p := lent(t)
 	require.NoError(t, p.Go(site.URL+"/"))
 	return p
 }
@@ -103,6 +103,33 @@ func said(t *testing.T, p *browser.Page, n int) []string {
 	require.Eventually(t, func() bool { return len(p.Errors()) >= n }, browser.Patience, 5*time.Millisecond, "the console says %v", p.Errors())
 	require.Len(t, p.Errors(), n)
 	return p.Errors()
+}
+
+var idle = make(chan *browser.Page, 8)
+
+// lent gives a tab for a host page on an origin of its own, and takes it back when the test
+// is over: a new tab costs more than most of what is looked at in it.
+func lent(t *testing.T) (p *browser.Page) {
+	t.Helper()
+	select {
+	case p = <-idle:
+	default:
+		var err error
+		p, err = chromium.Open(1280, 800)
+		require.NoError(t, err)
+	}
+	t.Cleanup(func() {
+		if t.Failed() || p.Leave(1280, 800) != nil {
+			p.Close()
+			return
+		}
+		select {
+		case idle <- p:
+		default:
+			p.Close()
+		}
+	})
+	return p
 }
 
 func tab(t *testing.T) *browser.Page {

@@ -10,10 +10,13 @@ import (
 	"image/png"
 	"os"
 	"os/exec"
+	"slices"
 	"sync"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 )
@@ -72,6 +75,7 @@ type Page struct {
 	Close  func()
 	mu     sync.Mutex
 	errors []string
+	before []page.ScriptIdentifier
 }
 
 // Open opens a tab of the given size in CSS pixels.
@@ -95,6 +99,57 @@ func (b *Browser) Open(width, height int) (*Page, error) {
 		}
 	}()
 	return p, nil
+}
+
+// Leave makes a tab as it was when it was opened, for the next page on an origin of its own:
+// nothing stored or cached, no size, medium or script of the page before, no errors. What
+// was set by other means stays.
+func (p *Page) Leave(width, height int) error {
+	if _, err := Eval[any](p, `try { localStorage.clear(); sessionStorage.clear() } catch {} 0`); err != nil {
+		return err
+	}
+	ctx, cancel := p.patient()
+	defer cancel()
+	for _, id := range p.before {
+		if _, err := chromedp.Call(ctx, page.RemoveScriptToEvaluateOnNewDocument, page.RemoveScriptToEvaluateOnNewDocumentParams{Identifier: id}); err != nil {
+			return err
+		}
+	}
+	p.before = nil
+	if err := p.Emulate("", nil); err != nil {
+		return err
+	}
+	if err := p.Do(chromedp.EmulateViewport(int64(width), int64(height)), chromedp.Navigate("about:blank")); err != nil {
+		return err
+	}
+	// Pages that could be gone back to; what is kept on disk; what is kept in memory.
+	_, err := chromedp.Call(ctx, page.ResetNavigationHistory, cdp.Empty{})
+	for _, disabled := range []bool{true, false} {
+		if err == nil {
+			_, err = chromedp.Call(ctx, network.SetCacheDisabled, network.SetCacheDisabledParams{CacheDisabled: disabled})
+		}
+	}
+	if err == nil {
+		_, err = chromedp.Call(ctx, network.ClearBrowserCache, cdp.Empty{})
+	}
+	if err != nil {
+		return err
+	}
+	// What the page before still had to say comes before this.
+	if _, err := Eval[any](p, `console.error("left"); 0`); err != nil {
+		return err
+	}
+	for !slices.Contains(p.Errors(), "error: left") {
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(time.Millisecond):
+		}
+	}
+	p.mu.Lock()
+	p.errors = nil
+	p.mu.Unlock()
+	return nil
 }
 
 // Errors are the console's errors so far.
@@ -148,7 +203,10 @@ func (p *Page) Media(scheme, motion string) error {
 func (p *Page) Before(script string) error {
 	ctx, cancel := p.patient()
 	defer cancel()
-	_, err := chromedp.Call(ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+	added, err := chromedp.Call(ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+	if err == nil {
+		p.before = append(p.before, added.Identifier)
+	}
 	return err
 }
 
