@@ -35,7 +35,7 @@ test: build
 	$(GO) test $(GOFLAGS_ALL) $$($(GO) list ./... | grep -v -e /e2e -e '/internal$$')
 # Never from the cache: Go does not know that these depend on every package and on the built programs.
 	$(GO) test $(GOFLAGS_ALL) -count=1 ./internal
-	$(GO) test $(GOFLAGS_ALL) -count=1 -timeout 9m -parallel 4 ./e2e/...
+	$(GO) test $(GOFLAGS_ALL) -count=1 -timeout 20m -parallel 4 ./e2e/...
 
 bench: build
 	sh e2e/tools.sh

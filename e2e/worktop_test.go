@@ -176,8 +176,9 @@ func TestPartFirst(t *testing.T) {
 	eval[any](t, b.Page, `document.querySelector("input[type=checkbox]").click(); 0`)
 	b.point("more")
 	b.sees(inTide + `(".count").textContent == "1"`)
-	requests := `performance.getEntriesByType("resource").filter(e => e.initiatorType == "fetch").length`
+	requests := `performance.getEntriesByType("resource").filter(e => e.name.endsWith("/trials")).length`
 	before := eval[int](t, b.Page, requests)
+	require.Positive(t, before)
 	b.write("var(--accent)", ".title { color: rgb(1, 2, 3); }")
 	b.sees(inTide + `(".title") && getComputedStyle(` + inTide + `(".title")).color == "rgb(1, 2, 3)"`)
 	assert.Equal(t, before, eval[int](t, b.Page, requests), "style is painted without a request")

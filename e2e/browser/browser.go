@@ -23,7 +23,7 @@ import (
 
 // Patience bounds every wait. It is far above what anything takes, so that a slow machine
 // does not fail a test.
-const Patience = 20 * time.Second
+const Patience = time.Minute
 
 // Browser is one running Chromium with a profile of its own.
 type Browser struct {

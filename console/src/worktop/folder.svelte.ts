@@ -38,6 +38,9 @@ export class Folder {
   past = $state.raw<Step[]>([]);
   future = $state.raw<Step[]>([]);
   onchange: (paths: string[]) => void = () => {};
+  // What is under way to the service, by path: any of these it may have, or none yet. null
+  // stands for a file taken away.
+  sent = new Map<string, (string | null)[]>();
   #pieces = new Set<Piece>();
 
   load(files: DraftFile[]) {
@@ -66,10 +69,10 @@ export class Folder {
     return !!this.entries[path] && !this.entries[path].removed;
   }
 
-  // What the service does not have yet.
+  // What the service does not have for certain.
   get unsaved(): DraftFile[] {
     return Object.entries(this.entries)
-      .filter(([, e]) => (e.removed ? e.digest != "" : !e.binary && (e.text != e.saved || e.digest == "")))
+      .filter(([path, e]) => this.sent.has(path) || (e.removed ? e.digest != "" : !e.binary && (e.text != e.saved || e.digest == "")))
       .map(([path, e]) => (e.removed ? { path, removed: true, was: e.digest } : { path, text: e.text, was: e.digest }));
   }
 
@@ -165,7 +168,7 @@ export class Folder {
     for (const { path, text } of files) {
       const entry = this.entries[path];
       if (text === null) {
-        if (entry?.digest) entry.removed = true;
+        if (entry && (entry.digest || this.sent.has(path))) entry.removed = true;
         else delete this.entries[path];
       } else if (entry?.binary) entry.removed = false; // its content was never here
       else if (!entry) this.entries[path] = { text, saved: "", digest: "", binary: false, removed: false };

@@ -78,9 +78,12 @@ export class Saving {
       return;
     }
     this.state = "saving";
+    const unanswered = new Map(this.folder.sent);
+    for (const f of files) this.folder.sent.set(f.path, [...(unanswered.get(f.path) ?? []), f.removed ? null : f.text!]);
     try {
       const before = this.draft!.revision;
       const draft = await api.changeWidgetDraft(this.name, files);
+      this.folder.sent.clear();
       this.#kept(files, draft);
       if (draft.revision > before + 1) this.#told(this.folder.refresh(draft.files ?? []), draft);
       if (this.trouble) this.onback();
@@ -88,9 +91,12 @@ export class Saving {
     } catch (error) {
       session.ended(error);
       this.state = "failed";
-      if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults);
+      // Where nobody has answered, nobody knows whether it arrived.
+      const unknown = error instanceof Refused && (error.status == 0 || error.status >= 500);
+      if (!unknown) this.folder.sent.clear();
+      if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults, unanswered);
       this.trouble = told(error);
-      if (error instanceof Refused && (error.status == 0 || error.status >= 500) && !this.#closed) this.#later(again);
+      if (unknown && !this.#closed) this.#later(again);
     }
   }
 
@@ -117,9 +123,18 @@ export class Saving {
   }
 
   // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
-  async #collided(faults: Fault[]) {
+  async #collided(faults: Fault[], unanswered: Map<string, (string | null)[]>) {
     const theirs = await api.widgetDraft(this.name);
     this.draft = theirs;
+    // What was sent from here without an answer had arrived: that is nobody else's.
+    faults = faults.filter(({ path = "" }) => {
+      const entry = this.folder.entries[path];
+      const file = theirs.files?.find((t) => t.path == path);
+      if (!entry || !unanswered.get(path)?.includes(file ? (file.text ?? "") : null)) return true;
+      Object.assign(entry, { saved: file?.text ?? "", digest: file?.digest ?? "" });
+      this.changed();
+      return false;
+    });
     // The others are no matter of dispute.
     const disputed = (path: string) => faults.some((f) => f.path == path);
     const taken = this.folder.refresh((theirs.files ?? []).map((t) => (disputed(t.path) ? { ...t, digest: this.folder.entries[t.path].digest } : t)));

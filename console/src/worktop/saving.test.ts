@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { DraftFile, Fault, WidgetDraft } from "../api/types";
 
 // A service with one draft, as the real one keeps it: all of a change, or nothing.
-const service = vi.hoisted(() => ({ files: {} as Record<string, { text: string; by: string }>, revision: 1, by: "nobody", silent: false, asked: 0 }));
+const service = vi.hoisted(() => ({ files: {} as Record<string, { text: string; by: string }>, revision: 1, by: "nobody", silent: false, asked: 0, late: 0 }));
 const digest = (text: string) => `digest of ${text}`;
 const draft = () =>
   ({ widget: "tide", revision: service.revision, release: 0, createdAt: "", changedAt: "", changedBy: service.by, files: Object.entries(service.files).map(([path, f]) => ({ path, text: f.text, digest: digest(f.text), changedBy: f.by })) }) as WidgetDraft;
@@ -18,8 +18,8 @@ vi.mock("../api/client", async () => {
   return {
     api: {
       widgetDraft: async () => answer(draft),
-      changeWidgetDraft: async (by: string, files: DraftFile[]) =>
-        answer(() => {
+      changeWidgetDraft: async (by: string, files: DraftFile[]) => {
+        const given = answer(() => {
           const collisions = files.filter((f) => {
             const now = service.files[f.path];
             return (now ? digest(now.text) : "") != f.was && !(now && !f.removed && now.text == f.text);
@@ -32,7 +32,11 @@ vi.mock("../api/client", async () => {
           service.revision++;
           service.by = by;
           return draft();
-        }),
+        });
+        if (service.late) await new Promise((r) => setTimeout(r, service.late));
+        if (service.silent) throw new Refused(0, "unreachable", "The service does not answer.", "Is it running?");
+        return given;
+      },
     },
   };
 });
@@ -57,7 +61,7 @@ beforeEach(() => {
   vi.useFakeTimers();
   kept.clear();
   vi.stubGlobal("localStorage", { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => kept.set(k, v), removeItem: (k: string) => kept.delete(k) });
-  Object.assign(service, { files: { "style.css": { text: "one\ntwo\nthree\nfour\nfive\n", by: "nobody" }, "view.html": { text: "<p>\n", by: "nobody" } }, revision: 1, by: "nobody", silent: false, asked: 0 });
+  Object.assign(service, { files: { "style.css": { text: "one\ntwo\nthree\nfour\nfive\n", by: "nobody" }, "view.html": { text: "<p>\n", by: "nobody" } }, revision: 1, by: "nobody", silent: false, asked: 0, late: 0 });
 });
 afterEach(() => {
   vi.useRealTimers();
@@ -89,6 +93,40 @@ describe("saving", () => {
     await first;
     await passes(600);
     expect([service.files["view.html"].text, a.saving.state, a.folder.unsaved]).toEqual(["12", "saved", []]);
+  });
+
+  it("takes back what is under way, for whoever asks meanwhile too", async () => {
+    const a = author("a");
+    service.late = 5000; // it has it, and nobody knows yet
+    a.put("view.html", "<b>\n");
+    a.put("new.ts", "1");
+    await passes(600);
+    a.folder.undo();
+    a.folder.undo();
+    await passes(1000);
+    const back = [
+      { path: "view.html", text: "<p>\n", was: digest("<p>\n") },
+      { path: "new.ts", removed: true, was: "" },
+    ];
+    expect(a.folder.unsaved, "what a check or a picture is made of").toEqual(back);
+    expect(kept.get("glass-pocket-worktop:a"), "a page that closes now").toContain("<p>");
+    service.late = 0;
+    await passes(5000);
+    expect([service.files["view.html"].text, Object.keys(service.files), a.saving.state, a.folder.unsaved]).toEqual(["<p>\n", ["style.css", "view.html"], "saved", []]);
+  });
+
+  it("takes back what arrived without an answer", async () => {
+    const a = author("a");
+    service.late = 1000;
+    a.put("view.html", "<b>\n");
+    await passes(600);
+    service.silent = true; // the answer is lost on its way
+    a.folder.undo();
+    await passes(1000);
+    expect([service.files["view.html"].text, a.saving.state]).toEqual(["<b>\n", "failed"]);
+    Object.assign(service, { silent: false, late: 0 });
+    await passes(4000);
+    expect([service.files["view.html"].text, a.saving.state, a.saving.collisions, a.told]).toEqual(["<p>\n", "saved", [], []]);
   });
 
   it("adds files and takes them away", async () => {
