@@ -33,7 +33,9 @@ func TestMain(m *testing.M) {
 		if demo, err = service.StartDemo(""); err == nil {
 			defer demo.Stop()
 			api = demo.Client()
-			if chromium, err = browser.Start(); err == nil {
+			// Pages look the same with fewer processes, at three quarters of the cost. What is
+			// measured is measured without these.
+			if chromium, err = browser.Start("in-process-gpu", "disable-features=SpareRendererForSitePerProcess"); err == nil {
 				defer chromium.Close()
 				return m.Run()
 			}

@@ -31,8 +31,8 @@ type Browser struct {
 	close []func()
 }
 
-// Start starts Chromium.
-func Start() (*Browser, error) {
+// Start starts Chromium, with further flags, each as on its command line without the dashes.
+func Start(flags ...string) (*Browser, error) {
 	var path string
 	for _, name := range []string{"chromium", "chromium-browser"} {
 		if p, err := exec.LookPath(name); err == nil {
@@ -49,12 +49,12 @@ func Start() (*Browser, error) {
 	}
 	options := []chromedp.ExecAllocatorOption{chromedp.ExecPath(path), chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.NoDefaultBrowserCheck,
 		chromedp.UserDataDir(profile), chromedp.WindowSize(1280, 800), chromedp.WSURLReadTimeout(60 * time.Second)}
-	for _, flag := range []string{"disable-quic", "disable-background-networking", "disable-component-update", "disable-sync", "hide-scrollbars", "disable-extensions", "disable-default-apps", "in-process-gpu"} {
+	for _, flag := range []string{"disable-quic", "disable-background-networking", "disable-component-update", "disable-sync", "hide-scrollbars", "disable-extensions", "disable-default-apps"} {
 		options = append(options, chromedp.Flag(flag, true))
 	}
-	// Each page would have another process started for one that never comes: with the process
-	// for drawing, a quarter of what the tests cost.
-	options = append(options, chromedp.Flag("disable-features", "SpareRendererForSitePerProcess"))
+	for _, flag := range flags {
+		options = append(options, chromedp.Flag(flag, true))
+	}
 	allocator, stopAllocator := chromedp.NewExecAllocator(context.Background(), options...)
 	ctx, stop := chromedp.NewContext(allocator)
 	b := &Browser{ctx: ctx, close: []func(){stop, stopAllocator, func() { os.RemoveAll(profile) }}}
