@@ -120,12 +120,11 @@ func (a *App) reach(ctx context.Context, s Scope, do action, customer string) er
 	if err := s.require(do); err != nil {
 		return err
 	}
-	missing := notFound("customer", customer, "List the customers to see which there are.")
 	if !s.sees(customer) {
-		return missing
+		return noCustomer(customer)
 	}
 	if _, err := a.store.Customer(ctx, customer); errors.Is(err, ErrNotFound) {
-		return missing
+		return noCustomer(customer)
 	} else if err != nil {
 		return err
 	}

@@ -133,8 +133,11 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 			items = append(items, JobItem{Key: key})
 		}
 	}
+	if len(items) == 0 && ask.Query != nil {
+		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "list", What: "There is no pocket in that list.", Hint: "Look at the list first, or narrow it less."}
+	}
 	if len(items) == 0 {
-		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "keys", What: "No pocket is named.", Hint: "Name some, or a list that has some."}
+		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "keys", What: "No pocket is named.", Hint: "Name some, or a list of pockets."}
 	}
 	if len(items) > JobMost {
 		return Job{}, &Error{Kind: Invalid, Code: "too-many-pockets", Field: "keys", What: fmt.Sprintf("A job has at most %d pockets.", JobMost), Hint: "Narrow the list."}

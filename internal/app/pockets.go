@@ -59,7 +59,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 		n.CustomerID = s.CustomerID
 	}
 	if !s.sees(n.CustomerID) || n.CustomerID == NobodysCustomer {
-		return Pocket{}, notFound("customer", n.CustomerID, "List the customers to see which there are.")
+		return Pocket{}, noCustomer(n.CustomerID)
 	}
 	p, err := a.newPocket(ctx, s, n)
 	if err != nil {
@@ -77,7 +77,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 func (a *App) newPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, error) {
 	owner, err := a.store.Customer(ctx, n.CustomerID)
 	if errors.Is(err, ErrNotFound) {
-		return Pocket{}, notFound("customer", n.CustomerID, "List the customers to see which there are.")
+		return Pocket{}, noCustomer(n.CustomerID)
 	} else if err != nil {
 		return Pocket{}, err
 	}

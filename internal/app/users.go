@@ -31,6 +31,9 @@ func noUser(name string) *Error {
 }
 
 func noCustomer(id string) *Error {
+	if id == "" {
+		return &Error{Kind: Invalid, Code: "customer-needed", Field: "customer", What: "No customer is named.", Hint: "Name the customer; the list of customers has them all."}
+	}
 	return notFound("customer", id, "List the customers to see which there are.")
 }
 
