@@ -48,6 +48,6 @@
     <PocketList />
   {:else}
     <Header />
-    <Trouble error={new Error("There is no such page in the console.")} retry={() => router.go("/")} />
+    <Trouble error={new Error("There is no such page in the console.")} retry={() => router.go("/")} words="To the pockets" />
   {/if}
 {/if}
