@@ -132,7 +132,21 @@ var starterVerb = verb{
 			}
 			key, name := s.args[0], s.args[1]
 			names := strings.FieldsFunc(*take, func(r rune) bool { return r == ',' || r == ' ' })
-			// Read first: what is told and what is saved stand on one revision.
+			tell := func(d wire.StarterDifferences, nothing string) {
+				s.changes(d.Changes, nothing)
+				for _, k := range d.Kept {
+					fmt.Fprintf(s.out, "Typed, and so kept: %s (%s, where the starter has %s). To take the starter's: -take %s\n", k.Label, clip(k.Before), clip(k.After), k.Key)
+				}
+			}
+			if *dry {
+				differs, err := s.api.StarterDifferences(s.ctx, key, name, names)
+				if err != nil || s.json {
+					return orPrint(s, err, differs)
+				}
+				tell(differs, "It would change nothing.")
+				return nil
+			}
+			// The draft first: what is told is of the revision that is changed, or nothing is.
 			draft, err := s.api.Draft(s.ctx, key)
 			if err != nil {
 				return err
@@ -141,22 +155,9 @@ var starterVerb = verb{
 			if err != nil {
 				return err
 			}
-			if *dry && s.json {
-				return s.print(differs)
-			}
-			tell := func(nothing string) {
-				s.changes(differs.Changes, nothing)
-				for _, k := range differs.Kept {
-					fmt.Fprintf(s.out, "Typed, and so kept: %s (%s, where the starter has %s). To take the starter's: -take %s\n", k.Label, clip(k.Before), clip(k.After), k.Key)
-				}
-			}
-			if *dry {
-				tell("It would change nothing.")
-				return nil
-			}
 			out, err := s.api.ChangeStarter(s.ctx, key, draft.Revision, wire.ChangeStarter{Starter: name, Take: names})
 			if err == nil && !s.json {
-				tell("It changes nothing that is seen.")
+				tell(differs, "It changes nothing that is seen.")
 			}
 			return s.saved(key, out, err)
 		}
