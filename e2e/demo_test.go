@@ -113,6 +113,13 @@ func TestEditorByKeyboard(t *testing.T) {
 	eval[any](t, p, `[...document.querySelectorAll("[role=tab]")].find(e => e.innerText == "History").click()`)
 	require.NoError(t, p.Wait(`document.querySelector("#find-setting").offsetParent == null`))
 	assert.Equal(t, "find-setting", eval[string](t, p, `document.body.dispatchEvent(new KeyboardEvent("keydown", {key: "/", bubbles: true})), document.activeElement.id`))
+	require.NoError(t, p.Do(chromedp.KeyEvent("color"))) // by what it is, whatever part of the form it stands in
+	require.NoError(t, p.Wait(`document.querySelector("#setting-accent") && !document.querySelector("#setting-heading")`))
+	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Escape)))
+	require.NoError(t, p.Do(chromedp.KeyEvent("decimals")))
+	require.NoError(t, p.Wait(`document.querySelector("form").innerText.includes("so not shown: Decimals")`))
+	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Escape)))
+	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-label='Part of the settings']")`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
 	tabTo(`e.type == "range"`)

@@ -11,7 +11,7 @@
 
 {#if values.length || name}
   <select
-    class="rounded border border-transparent bg-transparent py-0.5 text-sm text-soft hover:border-edge"
+    class="rounded border border-transparent bg-transparent py-0.5 text-sm text-soft [text-align-last:end] hover:border-edge"
     aria-label="{setting.label.en}: own or the brand's"
     value={name}
     onchange={(e) => onchange(e.currentTarget.value ? { brand: e.currentTarget.value } : editor.resolved(value))}

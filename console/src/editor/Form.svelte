@@ -1,12 +1,12 @@
 <script lang="ts">
   import { tick } from "svelte";
-  import type { Setting } from "../api/types";
   import Segments from "../ui/Segments.svelte";
   import About from "./About.svelte";
   import Collisions from "./Collisions.svelte";
   import { provideEditor } from "./context";
   import { parts, type Part, type PocketEditor } from "./editor.svelte";
   import Field from "./Field.svelte";
+  import { finds } from "./find";
   import StarterLine from "./starter/StarterLine.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
@@ -16,15 +16,15 @@
   const sight = $derived(editor.sight);
   const names: Record<Part, string> = { says: "What it says", looks: "How it looks", stands: "Where it stands" };
 
-  const found = (s: Setting, text: string) =>
-    [s.label.en, s.help?.en, s.key, ...(s.options ?? []).map((o) => o.label.en), ...(s.fields ?? []).map((f) => f.label.en)].some((words) => words?.toLowerCase().includes(text));
-  const text = $derived(editor.search.trim().toLowerCase());
+  const text = $derived(editor.search.trim());
   const groups = $derived(
     editor.widget!.groups
       .filter((g) => text || g.part == editor.part)
-      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || found(s, text))) }))
+      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(s, group.label.en, text))) }))
       .filter((g) => g.settings.length),
   );
+  // Found, and not shown: another setting leaves it without effect.
+  const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(s, g.label.en, text))) : []);
   const changed = $derived(Object.fromEntries(parts.map((part) => [part, editor.widget!.settings.filter((s) => editor.partOf(s) == part && (editor.changed(s.key) || (s.small && editor.changed("small/" + s.key)))).length])));
   const chosen = $derived(sight.chosen.flatMap((m) => ({ ...m, setting: editor.setting(m.key)! })).filter((m) => m.setting && editor.matters(m.setting)));
 
@@ -115,7 +115,10 @@
       </div>
     </fieldset>
   {/each}
-  {#if text && groups.length == 0}
+  {#if idle.length}
+    <p class="px-5 py-4 text-sm text-soft">Without effect as things are set, and so not shown: {idle.map((s) => s.label.en).join(", ")}.</p>
+  {/if}
+  {#if text && groups.length == 0 && idle.length == 0}
     <div class="px-5 py-10 text-center">
       <p class="font-medium">No setting is called that.</p>
       <p class="mt-1 text-soft">Point at the part in the preview instead: F2, then click it.</p>

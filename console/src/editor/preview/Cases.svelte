@@ -40,7 +40,6 @@
     {/if}
     {#if trouble}<span role="alert" class="text-bad">{trouble}</span>{/if}
     {#if unusual.length && !sight.sheet}
-      <span class="mx-1 h-4 border-s border-edge" aria-hidden="true"></span>
       {#each unusual as [key, words] (key)}
         <span class="inline-flex items-center rounded-full bg-sunk py-0.5 ps-2.5 pe-1"
           >{words}<button type="button" class="ms-1 grid size-5 place-items-center rounded-full text-soft hover:text-ink" aria-label="Not: {words}" onclick={() => sight.see(key == "moment" ? { moment: undefined, frozen: undefined } : { [key]: undefined })}>✕</button></span
