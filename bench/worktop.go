@@ -122,7 +122,7 @@ func dryRuns(b *bench) error {
 		return err
 	}
 	defer s.Close()
-	site, err := render.NewSite(b.demo.Public, "/*loader*/", bundle.Kit)
+	site, err := render.NewSite(b.demo.Public, "/*loader*/", "", bundle.Kit)
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"text/template"
 	"time"
+
+	"glasspocket/demo/lab"
 )
 
 // The host pages stand on an origin of their own, as customers' sites do. They are plain
@@ -26,7 +28,12 @@ func Sites(w *World, base string) *http.Server {
 		},
 		"part": func(key string, n int) string { return w.snippet(key, n, n+1) },
 	}).ParseFS(pages, "sites/*.html"))
+	hosts := http.StripPrefix("/lab", lab.New(base+"/lab"))
 	return &http.Server{ReadHeaderTimeout: 10 * time.Second, Handler: http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/lab" || strings.HasPrefix(r.URL.Path, "/lab/") {
+			hosts.ServeHTTP(rw, r)
+			return
+		}
 		name := strings.Trim(path.Clean(r.URL.Path), "/")
 		if name == "" {
 			name = "index"

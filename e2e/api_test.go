@@ -26,6 +26,7 @@ import (
 	"glasspocket/e2e/browser"
 	"glasspocket/internal/client"
 	"glasspocket/internal/folder"
+	"glasspocket/internal/host"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
@@ -167,7 +168,11 @@ func TestLifeOfAPocket(t *testing.T) {
 	assert.Equal(t, "form", problem(t, err).Field)
 	snippets, err := c.Snippets(ctx, p.Key, "")
 	require.NoError(t, err)
-	assert.Len(t, snippets.Snippets, 3)
+	forms := []host.Form{}
+	for _, s := range snippets.Snippets {
+		forms = append(forms, s.Form)
+	}
+	assert.Equal(t, []host.Form{host.Script, host.Split, host.Component, host.Frame, host.Screen, host.Email, host.Link}, forms, "what it can be delivered in; nothing of it is sealed, and it is no form")
 
 	widgets, err := c.Widgets(ctx)
 	require.NoError(t, err)
@@ -334,6 +339,7 @@ func TestLifeOfAPocket(t *testing.T) {
 
 	publishingLife(t, c)
 	customersLife(t, c, watch)
+	installLife(t, c)
 
 	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
 	for path, item := range doc.Paths.Map() {

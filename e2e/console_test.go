@@ -16,6 +16,7 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
+	"glasspocket/internal/app"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
 )
@@ -164,7 +165,8 @@ func TestFromConsoleToPage(t *testing.T) {
 	assert.Regexp(t, `^\d{13}$`, told, "its own policy lets it ask the service's clock")
 
 	// The snippet in the console is what the client prints.
-	eval[any](t, p, `document.querySelectorAll("[role=tab]")[1].click(); 0`)
+	press(t, p, "Install")
+	press(t, p, "Plain HTML")
 	require.NoError(t, p.Wait(`document.querySelector("pre")`))
 	assert.Equal(t, strings.Join(snippet(t, "walk", host.Script), "\n"), eval[string](t, p, `document.querySelector("pre").textContent`))
 	// And its heights were measured in this browser.
@@ -234,6 +236,8 @@ func TestAccessibility(t *testing.T) {
 		return `document.querySelector(` + "`" + seen + "`" + `) || (` + listed + ` && ([...document.querySelectorAll("button")].find(b => ` + find + `)?.click(), false))`
 	}
 	out, in := tab(t), signedIn(t)
+	handed, err := api.HandOver(t.Context(), "accessible", wire.NewHandover{Install: app.Install{Host: "rich-text"}, Note: "Above the calendar."})
+	require.NoError(t, err)
 	set(t, "accessible", map[string]any{"heading": "Changed"}) // so that there is something to publish
 	for _, screen := range []struct {
 		name, address, wait string
@@ -250,7 +254,14 @@ func TestAccessibility(t *testing.T) {
 		{"starters", "/pockets/accessible", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Another starter"))?.click(), false)) && document.querySelector("[role=dialog] dl")`, in},
 		{"pockets", "/", `document.querySelector("tbody tr")`, in},
 		{"editor", "/pockets/accessible", drawn, in},
-		{"install", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[1].click(), true)`, in},
+		{"install", "/pockets/accessible", `document.querySelector("main pre") || (document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("main button")].find(b => b.innerText.startsWith("Rich text"))?.click(), false)`, in},
+		{"how it stands", "/pockets/accessible", `document.querySelector("details[open] #placing-width") || ([...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install")?.click(), document.querySelectorAll("main details").forEach(d => d.open = true), false)`, in},
+		{"for the webmaster", "/pockets/accessible", `document.querySelector("#handover-note") || ([...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install")?.click(), [...document.querySelectorAll("main button")].find(b => b.innerText == "For your webmaster")?.click(), false)`, in},
+		{"steps", handed.Link, `document.querySelector("ol")`, out},
+		{"only here", "/pockets/accessible", `document.querySelector("#cues-not") || ([...document.querySelectorAll("[role=radio]")].find(b => b.innerText == "Where it stands")?.click(), false)`, in},
+		{"hosts", "/hosts", `document.querySelector("main table")`, in},
+		{"host", "/hosts/blog", `document.querySelector("main table")`, in},
+		{"own words", "/hosts/blog", `document.querySelector("main textarea") || ([...document.querySelectorAll("main button")].find(b => b.innerText == "Your own words")?.click(), false)`, in},
 		{"history", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, in},
 		{"widgets", "/worktop", `document.querySelector("main li")`, in},
 		{"new widget", "/new-widget", `document.querySelector("textarea")`, in},

@@ -1,10 +1,18 @@
 #!/bin/sh
-# The tests of the built programs need Chromium, and strace to count what waits for the
-# disk; on Debian both are installed when they are missing.
+# The tests of the built programs need Chromium, strace to count what waits for the disk, and
+# Hugo and ikiwiki to paste into for real; on Debian they are installed when they are missing.
+# The programs that components are built into need their frameworks.
 set -e
 need=""
 command -v chromium >/dev/null 2>&1 || command -v chromium-browser >/dev/null 2>&1 || need="chromium fonts-noto-core"
-command -v strace >/dev/null 2>&1 || need="$need strace"
+for tool in strace hugo ikiwiki; do
+  command -v $tool >/dev/null 2>&1 || need="$need $tool"
+done
+apps="$(dirname "$0")/apps"
+if [ ! -e "$apps/node_modules/.package-lock.json" ] || [ "$apps/package-lock.json" -nt "$apps/node_modules/.package-lock.json" ]; then
+  npm ci --prefix "$apps" --no-audit --no-fund --silent
+  touch "$apps/node_modules/.package-lock.json"
+fi
 [ -n "$need" ] || exit 0
 echo "The tests need Debian's packages: $need. Installing them now."
 sudo=""

@@ -20,15 +20,17 @@ var layers = [][]string{
 	{"internal/view"},
 	{"internal/widget"},
 	{"internal/merge", "internal/compare"},
+	{"internal/cue"},
 	{"internal/render", "internal/host", "internal/intake"},
+	{"internal/flat", "internal/onpage", "internal/diagnose"},
 	{"internal/app"},
-	{"internal/store", "internal/shelf", "internal/wire"},
+	{"internal/store", "internal/shelf", "internal/fetch", "internal/wire"},
 	{"internal/client"},
 	{"internal/public", "internal/manage"},
 }
 
 // core packages know neither HTTP nor SQL, nor anything that runs them.
-var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/render", "internal/host", "internal/intake", "internal/merge", "internal/compare", "internal/app"}
+var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/cue", "internal/render", "internal/host", "internal/flat", "internal/onpage", "internal/diagnose", "internal/intake", "internal/merge", "internal/compare", "internal/app"}
 
 // foreign are packages that core must not import. What a library of ours brings along is
 // another matter: brotli carries a helper for net/http that nobody here calls.

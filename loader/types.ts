@@ -50,6 +50,7 @@ export interface Instance {
   at?: number; // performance.now() when it was mounted; since loader 2
   took?: number; // milliseconds; since loader 2
   payload?: Payload; // since loader 2
+  aside?: string; // why the pocket itself does not show in this page, a sentence; set by the kit
   consent?(): void; // the page's consent has changed; since loader 2
 }
 

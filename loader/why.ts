@@ -51,7 +51,8 @@ function over(host: Element) {
 }
 
 function place(instance: Instance): Pick<Finding, "state" | "says"> {
-  const { host, key } = instance;
+  const { host, key, aside } = instance;
+  if (aside) return { state: "hidden", says: aside };
   if (host.hidden) return { state: "hidden", says: "Its widget shows nothing now: what it is about is over or has not begun." };
   const by = hider(host);
   if (by) return { state: "hidden", says: `The page hides it: ${by}.` };

@@ -12,7 +12,6 @@ import (
 
 	"glasspocket/internal/client"
 	"glasspocket/internal/fault"
-	"glasspocket/internal/host"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
 )
@@ -280,34 +279,4 @@ func unplaced(err error) error {
 		}
 	}
 	return err
-}
-
-var snippetVerb = verb{
-	arguments: "KEY", about: "Print the text to paste into a page",
-	examples: []string{"snippet demo-countdown", "snippet demo-countdown -form frame"},
-	flags: func(f *flag.FlagSet) func(*session) error {
-		form := f.String("form", "script", "delivery `form`: script (one paste), split, or frame")
-		return func(s *session) error {
-			key, err := s.one("pocket")
-			if err != nil {
-				return err
-			}
-			out, err := s.api.Snippets(s.ctx, key, host.Form(*form))
-			if err != nil || s.json {
-				return orPrint(s, err, out)
-			}
-			for _, snippet := range out.Snippets {
-				for i, part := range snippet.Parts {
-					if len(snippet.Parts) > 1 { // a part alone goes to the clipboard as it is
-						if i > 0 {
-							fmt.Fprintln(s.out)
-						}
-						fmt.Fprintf(s.out, "<!-- %s -->\n", part.Where)
-					}
-					fmt.Fprintln(s.out, part.Text)
-				}
-			}
-			return nil
-		}
-	},
 }

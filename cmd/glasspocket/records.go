@@ -19,10 +19,10 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "cases", "customers", "jobs", "people", "plans", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "plans", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | plans KEY | cases KEY | jobs | users | tokens | sessions", about: "List what there is",
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | plans KEY | cases KEY | hosts | handovers KEY | jobs | users | tokens | sessions", about: "List what there is",
 	examples: []string{"list pockets -customer kelp-and-kiln -search kiln -order -changed", "list publications demo-countdown", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var l client.PocketList
@@ -47,8 +47,10 @@ var listVerb = verb{
 				return s.listSettings(rest[0])
 			case kind == "settings":
 				return usagef("name the widget: list settings WIDGET")
-			case (kind == "plans" || kind == "cases") && len(rest) != 1:
+			case (kind == "plans" || kind == "cases" || kind == "handovers") && len(rest) != 1:
 				return usagef("name the pocket: list %s KEY", kind)
+			case kind == "handovers":
+				return s.listHandovers(rest[0])
 			case kind == "plans":
 				return s.listPlans(rest[0])
 			case kind == "cases":
@@ -61,6 +63,8 @@ var listVerb = verb{
 				return usagef("list %s takes no further argument", kind)
 			case kind == "widgets":
 				return s.listWidgets()
+			case kind == "hosts":
+				return s.listHosts()
 			case kind == "customers":
 				return s.listCustomers(l.Search)
 			case kind == "pockets":
@@ -296,7 +300,7 @@ var makeVerb = verb{
 }
 
 var endVerb = verb{
-	arguments: "token ID | session ID | user NAME | asset CUSTOMER DIGEST | pocket KEY | plan KEY ID | case KEY NAME | job ID | person CUSTOMER NAME | invitation CUSTOMER ID", about: "End something at once",
+	arguments: "token ID | session ID | user NAME | asset CUSTOMER DIGEST | pocket KEY | plan KEY ID | case KEY NAME | job ID | person CUSTOMER NAME | invitation CUSTOMER ID | handover KEY ID | host NAME", about: "End something at once",
 	examples: []string{"end token 3", "end user mirre@kelp.example", "end asset kelp-and-kiln 3f9a…", "end plan demo-countdown 4", "end pocket demo-old"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
@@ -324,7 +328,7 @@ var endVerb = verb{
 			case "user":
 				err = s.api.EndUser(s.ctx, name)
 			default:
-				return usagef("%q cannot be ended. %s", kind, fault.DidYouMean(kind, []string{"token", "session", "user", "asset", "pocket", "plan", "case", "job", "person", "invitation"}))
+				return usagef("%q cannot be ended. %s", kind, fault.DidYouMean(kind, []string{"token", "session", "user", "asset", "pocket", "plan", "case", "job", "person", "invitation", "handover", "host"}))
 			}
 			if err != nil {
 				return err
@@ -359,6 +363,14 @@ var ends = map[string]ending{
 		}
 		return s.api.CancelSchedule(s.ctx, a[0], int64(id))
 	}, "It is not planned any more."},
+	"handover": {[]string{"KEY", "ID"}, func(s *session, a []string) error {
+		id, err := number(a[1], "page", "list handovers "+a[0])
+		if err != nil {
+			return err
+		}
+		return s.api.EndHandover(s.ctx, a[0], int64(id))
+	}, "Its link leads nowhere any more."},
+	"host":   {[]string{"NAME"}, func(s *session, a []string) error { return s.api.EndHost(s.ctx, a[0]) }, "It is gone; of a kind that ships, what ships is used again."},
 	"case":   {[]string{"KEY", "NAME"}, func(s *session, a []string) error { return s.api.EndPreviewCase(s.ctx, a[0], a[1]) }, "The case is forgotten."},
 	"job":    {[]string{"ID"}, func(s *session, a []string) error { return s.api.CancelJob(s.ctx, a[0]) }, "Stopped; what was done stays done."},
 	"person": {[]string{"CUSTOMER", "NAME"}, func(s *session, a []string) error { return s.api.EndPerson(s.ctx, a[0], a[1]) }, "They cannot sign in any more; their sessions and tokens have ended."},

@@ -57,6 +57,7 @@ func demoCommand(ctx context.Context, args []string) error {
 		return err
 	}
 	defer sitesListener.Close()
+	c.fetchAllow = sitesListener.Addr().String() // its own host pages lie on this machine
 	s, err := start(ctx, c)
 	if err != nil {
 		return err
@@ -111,6 +112,7 @@ Glass Pocket, with the Marrow Isles.
 
   A widget on a page   %[1]s/kelp-and-kiln
   All host pages       %[1]s
+  Hosts to paste into  %[1]s/lab/
   Console              %[2]s/sign-in
     name               %[3]s
     password           %[4]s
@@ -123,6 +125,8 @@ Try next:
   2. The same from a terminal:
        bin/glasspocket set demo-countdown accent=#b4532a
        bin/glasspocket publish demo-countdown
+  3. See how it gets onto any kind of page:
+       bin/glasspocket steps demo-countdown -host rich-text
 
 Stop with Ctrl-C.
 `, a.Sites, a.Manage, a.Name, a.Password, a.Token)

@@ -32,6 +32,7 @@ func serveFlags(c *config) *flag.FlagSet {
 	listenFlags(f, c)
 	f.StringVar(&c.publicURL, "public-url", os.Getenv("GLASSPOCKET_PUBLIC_URL"), "`address` that visitors' pages load from, behind a proxy; fixed at the first start (GLASSPOCKET_PUBLIC_URL)")
 	f.StringVar(&c.manageURL, "manage-url", os.Getenv("GLASSPOCKET_MANAGE_URL"), "`address` of the console, behind a proxy (GLASSPOCKET_MANAGE_URL)")
+	f.StringVar(&c.fetchAllow, "fetch-allow", os.Getenv("GLASSPOCKET_FETCH_ALLOW"), "`addresses` inside, joined by commas, that customers' pages may be fetched from all the same: networks as in 10.1.0.0/16, or one port as in 127.0.0.1:8080 (GLASSPOCKET_FETCH_ALLOW)")
 	f.StringVar(&c.trusted, "trusted-proxies", os.Getenv("GLASSPOCKET_TRUSTED_PROXIES"), "`networks`, joined by commas, whose X-Forwarded-For is believed, as in 10.0.0.0/8 (GLASSPOCKET_TRUSTED_PROXIES)")
 	f.BoolVar(&c.sameSite, "same-site", os.Getenv("GLASSPOCKET_SAME_SITE") == "true", "allow visitors and console under one registrable domain (GLASSPOCKET_SAME_SITE)")
 	f.BoolVar(&c.open, "open-gallery", os.Getenv("GLASSPOCKET_OPEN_GALLERY") == "true", "let people without an account look at the gallery and begin a pocket; they sign up to publish it (GLASSPOCKET_OPEN_GALLERY)")

@@ -18,8 +18,10 @@ import (
 	"golang.org/x/net/publicsuffix"
 
 	"glasspocket/console"
+	"glasspocket/hosts"
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/fetch"
 	"glasspocket/internal/heap"
 	"glasspocket/internal/manage"
 	"glasspocket/internal/meter"
@@ -45,6 +47,7 @@ type config struct {
 	connections int            // open at once, each side
 	now         func() time.Time
 	log         *slog.Logger
+	fetchAllow  string        // addresses inside that pages may be fetched from
 	open        bool          // the gallery
 	keeps       time.Duration // what was begun there
 }
@@ -117,7 +120,25 @@ func start(ctx context.Context, c config) (s *service, err error) {
 			return nil, err
 		}
 	}
-	site, err := render.NewSite(s.publicURL, loader, bundle.Kit)
+	beside := map[string]string{}
+	for _, name := range bundle.Beside {
+		if beside[name], err = bundle.Script(name, s.publicURL); err != nil {
+			return nil, err
+		}
+	}
+	sealed, err := bundle.SealedLoader(s.publicURL)
+	if err != nil {
+		return nil, err
+	}
+	allowed, err := fetch.ReadAllowed(c.fetchAllow)
+	if err != nil {
+		return nil, fmt.Errorf("-fetch-allow: %w", err)
+	}
+	kinds, err := hosts.Shipped()
+	if err != nil {
+		return nil, err
+	}
+	site, err := render.NewSite(s.publicURL, loader, sealed, bundle.Kit)
 	if err != nil {
 		return nil, err
 	}
@@ -127,12 +148,12 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	sh := shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 		return a.Serve(ctx, key, part)
 	}, shelf.Bytes)
-	a = app.New(app.Options{Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
+	a = app.New(app.Options{Hosts: kinds, Pages: fetch.New(allowed), Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, Later: later, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, Later: later, Beside: beside, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err
@@ -147,7 +168,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		}
 		return db.Healthy(ctx)
 	}
-	man := manage.New(manage.Options{App: a, Connections: c.connections, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hosts(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
+	man := manage.New(manage.Options{App: a, Connections: c.connections, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hostValues(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
 	quiet := fiber.ListenConfig{DisableStartupMessage: true}
 	go func() { s.failed <- pub.Listener(publicListener, quiet) }()
 	go func() { s.failed <- man.Listener(manageListener, quiet) }()
@@ -203,8 +224,8 @@ func address(given string, at net.Addr) string {
 	return "http://" + net.JoinHostPort(host, port)
 }
 
-// hosts are the Host values that the manage side answers to.
-func hosts(manageURL string, at net.Addr) []string {
+// hostValues are the Host values that the manage side answers to.
+func hostValues(manageURL string, at net.Addr) []string {
 	list := []string{}
 	if u, err := url.Parse(manageURL); err == nil {
 		list = append(list, strings.ToLower(u.Host))

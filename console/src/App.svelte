@@ -20,6 +20,8 @@
   if (router.key) void editor().catch(() => {}); // while it is asked who is signed in
   const newWidget = () => import("./worktop/NewWidget.svelte");
   const customers = () => import("./customers/Customers.svelte");
+  const webmaster = () => import("./install/Webmaster.svelte");
+  const hosts = () => import("./hosts/Hosts.svelte");
   const widgets = () => import("./worktop/WidgetList.svelte");
 </script>
 
@@ -27,6 +29,8 @@
   <Trouble error={new Error(session.trouble)} retry={() => session.look()} />
 {:else if router.path == "/join"}
   <Join />
+{:else if router.path == "/steps"}
+  <Late page={webmaster} given={{}} />
 {:else if session.who === null || (session.guest && router.path == "/sign-in")}
   <SignIn />
 {:else if session.who && router.path == "/begun"}
@@ -40,6 +44,8 @@
     <Late page={customers} again={router.customer} given={{ id: router.customer ?? "" }} />
   {:else if router.widget}
     <Late page={worktop} again={router.widget} given={{ name: router.widget, publicBase: session.who.publicBase }} />
+  {:else if router.host || router.path == "/hosts"}
+    <Late page={hosts} again={router.host ?? ""} given={{ name: router.host ?? "" }} />
   {:else if router.path == "/new-widget"}
     <Late page={newWidget} given={{}} />
   {:else if router.path == "/worktop"}

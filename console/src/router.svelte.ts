@@ -1,5 +1,5 @@
 // The console's own addresses: "/", "/gallery", "/pockets/KEY", "/customers", "/customers/ID",
-// "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/begun".
+// "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/begun", "/steps".
 class Router {
   path = $state(location.pathname);
 
@@ -27,6 +27,10 @@ class Router {
 
   get customer(): string | undefined {
     return this.#under("customers");
+  }
+
+  get host(): string | undefined {
+    return this.#under("hosts");
   }
 
   get widget(): string | undefined {

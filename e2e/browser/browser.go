@@ -16,6 +16,7 @@ import (
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
@@ -234,6 +235,14 @@ func (p *Page) Clip(x, y, width, height float64) (image.Image, error) {
 		return nil, err
 	}
 	return png.Decode(bytes.NewReader(taken.Data))
+}
+
+// Type puts text where the cursor stands, at once, as pasting does.
+func (p *Page) Type(text string) error {
+	ctx, cancel := p.patient()
+	defer cancel()
+	_, err := chromedp.Call(ctx, input.InsertText, input.InsertTextParams{Text: text})
+	return err
 }
 
 // Shot takes a picture of what is in view.

@@ -49,7 +49,7 @@ func run() error {
 	if err != nil {
 		return err
 	}
-	site, err := render.NewSite(Base, loader, bundle.Kit)
+	site, err := render.NewSite(Base, loader, loader, bundle.Kit)
 	if err != nil {
 		return err
 	}

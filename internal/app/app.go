@@ -6,8 +6,10 @@ import (
 	"sync"
 	"time"
 
+	"github.com/maypok86/otter/v2"
 	"golang.org/x/sync/singleflight"
 
+	"glasspocket/internal/host"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
@@ -18,6 +20,11 @@ type App struct {
 	shelf   Shelf
 	site    *render.Site
 	builder widget.Builder
+	shipped *host.Set
+	hosts   hosts
+	pages   PageSource
+	trying  chan struct{} // pages fetched at a time
+	tries   *otter.Cache[string, *TriedPage]
 	trials  *widget.Trials
 	now     func() time.Time
 	public  bool // the gallery
@@ -41,12 +48,14 @@ type App struct {
 	notice     func(what string, about ...any)
 }
 
-// Options are what an App is made of. All fields are needed but Now and Notice.
+// Options are what an App is made of. All fields are needed but Hosts, Pages, Now and Notice.
 type Options struct {
 	Store   Store
 	Shelf   Shelf
 	Site    *render.Site
 	Builder widget.Builder
+	Hosts   *host.Set // the kinds of host that ship
+	Pages   PageSource
 	Trier   widget.Trier
 	Now     func() time.Time // time.Now when nil
 	// Open lets people without an account look at the gallery and begin a pocket, which is kept
@@ -65,7 +74,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

@@ -37,7 +37,7 @@ type world struct {
 var operator = app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: 1}
 
 func newSite(loader string) *render.Site {
-	site, err := render.NewSite("https://pockets.example", loader, bundle.Kit)
+	site, err := render.NewSite("https://pockets.example", loader, loader, bundle.Kit)
 	if err != nil {
 		panic(err)
 	}

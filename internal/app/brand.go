@@ -15,7 +15,8 @@ import (
 // This program is the only one that changes it.
 type keptBrand struct {
 	Brand    setting.Brand
-	Revision int
+	Sites    []string
+	Revision int // counts what of a customer their pockets' renderings are made of: brand and sites
 	mark     mark
 }
 
@@ -34,6 +35,9 @@ func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) 
 	}
 	b := &keptBrand{Revision: c.BrandRevision, mark: mark}
 	if err := json.Unmarshal(c.Brand, &b.Brand); err != nil {
+		return nil, err
+	}
+	if err := json.Unmarshal(c.Sites, &b.Sites); err != nil {
 		return nil, err
 	}
 	a.brands.Store(customer, b)

@@ -126,6 +126,7 @@ func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision i
 			return c, err
 		}
 		c.Sites, _ = json.Marshal(sites)
+		c.BrandRevision++ // pockets that show on these sites only are made anew
 		names = append(names, "sites")
 	}
 	if names == nil {

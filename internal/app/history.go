@@ -4,8 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
 
 	"glasspocket/internal/compare"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
@@ -94,8 +96,32 @@ func around(before, after Publication) (list []compare.ValueChange) {
 	}
 	add("title", "Name", before.Title, after.Title)
 	add("language", "Language", before.Language, after.Language)
+	add("cues", "Only here", cuesInWords(before.Cues), cuesInWords(after.Cues))
 	add("release", "Release of the widget", followed(before), followed(after))
 	return list
+}
+
+// cuesInWords says where a pocket shows.
+func cuesInWords(text string) string {
+	c, err := cue.Read([]byte(text))
+	if err != nil || c.IsZero() {
+		return "everywhere"
+	}
+	var parts []string
+	if len(c.Only) > 0 {
+		parts = append(parts, "at "+strings.Join(c.Only, ", "))
+	}
+	if len(c.Not) > 0 {
+		parts = append(parts, "not at "+strings.Join(c.Not, ", "))
+	}
+	if c.OwnSites {
+		sites := "on its customer's sites"
+		if c.Local {
+			sites += " and on one's own machine"
+		}
+		parts = append(parts, sites)
+	}
+	return strings.Join(parts, "; ")
 }
 
 func followed(p Publication) string {
@@ -135,12 +161,12 @@ func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, 
 			return d, err
 		}
 		release = w.Release
-		after = Publication{Title: p.Title, Language: p.Language, Follow: p.Follow, Release: w.Number, Settings: p.Settings}
+		after = Publication{Title: p.Title, Language: p.Language, Follow: p.Follow, Release: w.Number, Settings: p.Settings, Cues: p.Cues}
 	}
 	if d.From == 0 {
 		d.From = p.Publication
 	}
-	before := Publication{Title: after.Title, Language: after.Language, Follow: after.Follow, Release: after.Release, Settings: []byte("{}")}
+	before := Publication{Title: after.Title, Language: after.Language, Follow: after.Follow, Release: after.Release, Settings: []byte("{}"), Cues: after.Cues}
 	if d.From > 0 {
 		if before, err = a.publication(ctx, key, d.From); err != nil {
 			return d, err

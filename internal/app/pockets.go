@@ -11,6 +11,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
@@ -160,6 +161,7 @@ func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 type ChangePocket struct {
 	Title, Language string
 	Starter         string // only the name: which starter its settings are held against
+	Cues            *cue.Cues
 }
 
 // ChangePocket changes what a pocket is called or the language that it speaks: part of its
@@ -202,6 +204,14 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 		}
 		p.Starter, names = c.Starter, append(names, "starter")
 	}
+	if c.Cues != nil {
+		cues, faults := c.Cues.Clean()
+		if len(faults) > 0 {
+			return p, faulty("cues-faulty", "These addresses cannot be used.", faults)
+		}
+		p.Cues = written(cues)
+		names = append(names, "cues")
+	}
 	if names != nil {
 		if p, err = a.savePocket(ctx, s, p, names); err != nil {
 			return p, err
@@ -212,6 +222,15 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 		return p, err
 	}
 	return p, nil
+}
+
+// written is how cues are stored: nothing when it shows everywhere.
+func written(c cue.Cues) string {
+	if c.IsZero() {
+		return ""
+	}
+	text, _ := json.Marshal(c)
+	return string(text)
 }
 
 func checkTitle(title string) error {

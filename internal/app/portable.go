@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 )
@@ -27,6 +28,7 @@ type PocketFile struct {
 	Starter  string          `json:"starter,omitempty"`
 	Language string          `json:"language"`
 	Settings json.RawMessage `json:"settings"`
+	Cues     *cue.Cues       `json:"cues,omitempty"` // where it shows, when not everywhere
 	Cases    []FileCase      `json:"cases,omitempty"`
 	Assets   []FileAsset     `json:"assets,omitempty"`
 	At       time.Time       `json:"exportedAt"`
@@ -58,6 +60,11 @@ func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool)
 		return f, err
 	}
 	f = PocketFile{Format: PocketFormat, Key: p.Key, Title: p.Title, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Language: p.Language, Settings: p.Settings, At: a.now()}
+	if cues, err := cue.Read([]byte(p.Cues)); err != nil {
+		return f, err
+	} else if !cues.IsZero() {
+		f.Cues = &cues
+	}
 	cases, err := a.store.PreviewCases(ctx, key)
 	if err != nil {
 		return f, err
@@ -131,7 +138,15 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 			cases = append(cases, c)
 		}
 	}
-	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Title: f.Title, Language: f.Language, Starter: f.Starter, Settings: settings}, w, cases, "import", f.Key)
+	cues := ""
+	if f.Cues != nil {
+		clean, faults := f.Cues.Clean()
+		if len(faults) > 0 {
+			return p, faulty("cues-faulty", "The addresses in the file cannot be used.", faults)
+		}
+		cues = written(clean)
+	}
+	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Title: f.Title, Language: f.Language, Starter: f.Starter, Cues: cues, Settings: settings}, w, cases, "import", f.Key)
 }
 
 // rehomed sees to it that a customer has the assets of a file, and gives the file's settings
@@ -197,7 +212,7 @@ func (a *App) CopyPocket(ctx context.Context, s Scope, from, customer, key strin
 			title = was.Title
 		}
 	}
-	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Title: title, Language: was.Language, Starter: was.Starter, Settings: was.Settings}, w, cases, "copy", from)
+	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Title: title, Language: was.Language, Starter: was.Starter, Cues: was.Cues, Settings: was.Settings}, w, cases, "copy", from)
 }
 
 func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, cases []PreviewCase, did, from string) (Pocket, error) {

@@ -46,7 +46,7 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	if len(ask.Heights) == 0 {
 		ask.Heights = w.Release.HeightsFor(p.Starter)
 	}
-	pub = Publication{ReleaseID: w.ID, Release: w.Number, Language: p.Language, Title: p.Title, Revision: p.Revision, Follow: p.Follow}
+	pub = Publication{ReleaseID: w.ID, Release: w.Number, Language: p.Language, Title: p.Title, Revision: p.Revision, Follow: p.Follow, Cues: p.Cues}
 	if ask.Follow != nil {
 		pub.Follow = *ask.Follow
 	}
@@ -182,8 +182,9 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	if err := a.store.Publish(ctx, pub, rendering); err != nil {
 		return Publication{}, meanwhile(key, err)
 	}
+	sites := ancestors(pub.Cues, owner.Sites)
 	for _, part := range render.Parts {
-		one := &Served{Publication: pub.Number, Document: delivery.Part(part), marks: marks}
+		one := &Served{Publication: pub.Number, Document: delivery.Part(part), Ancestors: sites, marks: marks}
 		if p.Withheld.At != nil || owner.Withheld.At != nil {
 			one.Document, one.Withheld = nil, true
 		}
@@ -197,29 +198,6 @@ func meanwhile(key string, err error) error {
 		return &Error{Kind: Conflict, Code: "published-meanwhile", What: fmt.Sprintf("%s was published by somebody else at this very moment.", key), Hint: "Look at it, then publish again."}
 	}
 	return err
-}
-
-// Current returns a pocket's current publication, and the manifest of the release that
-// visitors get it with.
-func (a *App) Current(ctx context.Context, s Scope, key string) (Pocket, Publication, widget.Manifest, error) {
-	p, err := a.Pocket(ctx, s, key)
-	if err != nil {
-		return p, Publication{}, widget.Manifest{}, err
-	}
-	if p.Publication == 0 {
-		refused := notPublished(key)
-		refused.Hint = "Publish it first; a snippet needs something to show."
-		return p, Publication{}, widget.Manifest{}, refused
-	}
-	pub, err := a.store.Publication(ctx, key, p.Publication)
-	if err != nil {
-		return p, pub, widget.Manifest{}, err
-	}
-	r, err := a.open(ctx, pub.ReleaseID)
-	if err != nil {
-		return p, pub, widget.Manifest{}, err
-	}
-	return p, pub, r.Manifest, nil
 }
 
 // publishingOf is held by whoever publishes or builds a pocket.

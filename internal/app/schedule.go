@@ -57,6 +57,7 @@ type planned struct {
 	Revision  int             `json:"revision"`
 	Follow    bool            `json:"follow"`
 	Brand     string          `json:"brand,omitempty"`
+	Cues      string          `json:"cues,omitempty"`
 }
 
 // NewSchedule asks that something happens at a moment.
@@ -100,7 +101,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		if _, _, err := a.build(ctx, pub.ReleaseID, pub); err != nil {
 			return nil, err
 		}
-		first.Publication, _ = json.Marshal(planned{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand})
+		first.Publication, _ = json.Marshal(planned{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand, pub.Cues})
 	case DoRestore:
 		if n.Number == p.Publication {
 			p.Publication = 0 // it may be another by then
@@ -223,7 +224,7 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 			if err := json.Unmarshal(each.Publication, &plan); err != nil {
 				return pub, err
 			}
-			pub = Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow, Brand: plan.Brand}
+			pub = Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow, Brand: plan.Brand, Cues: plan.Cues}
 			err = a.usable(ctx, p.Widget, pub)
 		case DoRestore:
 			pub, err = a.again(ctx, p, each.Number)

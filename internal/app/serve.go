@@ -2,10 +2,12 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"strings"
 	"sync/atomic"
 
+	"glasspocket/internal/cue"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
@@ -15,6 +17,7 @@ type Served struct {
 	Document    *render.Encoded // nil: nothing published, or withheld
 	Publication int             // counts upwards; 0 for none
 	Withheld    bool
+	Ancestors   string // sources of frame-ancestors for the pocket's page; "" lets everybody frame it
 	marks       [3]mark
 }
 
@@ -132,7 +135,7 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 			served.marks[2] = a.marks.see(ofWidget, now.Widget)
 		}
 	}
-	served.Publication, served.Withheld = now.Publication, now.Withheld
+	served.Publication, served.Withheld, served.Ancestors = now.Publication, now.Withheld, ancestors(now.Cues, now.Sites)
 	if now.Withheld {
 		return served, now, true, nil
 	}
@@ -164,7 +167,23 @@ func (a *App) subjectOf(r *widget.Release, p Publication) (s render.Subject, err
 	if len(faults) > 0 {
 		return s, faulty("settings-faulty", "A published setting is not valid any more.", faults)
 	}
-	return render.Subject{Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
+	cues, err := cue.Read([]byte(p.Cues))
+	if err != nil {
+		return s, err
+	}
+	return render.Subject{Cues: cues, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
+}
+
+// ancestors are the sources of frame-ancestors for a pocket with these cues and a customer
+// with these sites; "" for none.
+func ancestors(cues string, sites []byte) string {
+	c, err := cue.Read([]byte(cues))
+	if err != nil || !c.OwnSites {
+		return ""
+	}
+	var list []string
+	json.Unmarshal(sites, &list) // it was written by us; without it there are none
+	return cue.Ancestors(list, c.Local)
 }
 
 // build renders a publication under one release.
@@ -178,8 +197,9 @@ func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*rende
 		return nil, Rendering{}, err
 	}
 	subject.Brand = brand.Brand
+	subject.Sites = brand.Sites
 	made := -1
-	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 {
+	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 || subject.Cues.OwnSites {
 		made = brand.Revision
 	}
 	// An asset that has gone is not shown.

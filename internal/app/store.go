@@ -110,7 +110,11 @@ type Pocket struct {
 	// around each.
 	BrandDraft     string `db:"brand_draft"`
 	BrandPublished string `db:"brand_published"`
-	Lot            int    `db:"lot"` // 0 to 99, drawn when it was made: a release with a greater share is rolled out to it
+	// When and where it shows, as JSON, "" for everywhere: the draft's, and the current
+	// publication's; see cue.Read.
+	Cues          string `db:"cues"`
+	CuesPublished string `db:"cues_published"`
+	Lot           int    `db:"lot"` // 0 to 99, drawn when it was made: a release with a greater share is rolled out to it
 	Withheld
 }
 
@@ -132,6 +136,7 @@ type Publication struct {
 	Follow     bool            `db:"follow"`   // shown under the newest release that takes its settings
 	Restores   int             `db:"restores"` // the number of the publication that it brings back, 0 for none
 	Ends       bool            `db:"ends"`     // from here on visitors get nothing; it has no settings
+	Cues       string          `db:"cues"`     // when and where it shows, as JSON; "" everywhere
 	Brand      string          `db:"-"`        // names of the brand that it refers to, with a space around each
 	Schedule   int64           `db:"-"`        // id of the schedule that it fulfils, 0 for none
 }
@@ -170,6 +175,8 @@ type Current struct {
 	Brand       int    `db:"brand"`          // that the document was made with, -1 for none
 	BrandNow    int    `db:"brand_revision"` // of the customer
 	Newest      int64  `db:"newest"`         // id of the widget's newest release in use, 0 for none
+	Cues        string `db:"cues_published"`
+	Sites       []byte `db:"sites"` // of the customer, a JSON list
 }
 
 // wanted is the id of the release that visitors are to get.
@@ -300,6 +307,28 @@ type Store interface {
 	EndPreviewCase(ctx context.Context, key, name string) error           // ErrNotFound
 
 	WithholdPocket(ctx context.Context, key string, w Withheld) error // ErrNotFound
+
+	AddSealed(ctx context.Context, s Sealed) error              // the same again changes nothing
+	SealedOf(ctx context.Context, key string) ([]Sealed, error) // newest first, without scripts
+	// SealedScript is a sealed script by its digest. ErrNotFound; also when its pocket or the
+	// customer is withheld.
+	SealedScript(ctx context.Context, digest, key string) ([]byte, error)
+
+	AddHandover(ctx context.Context, h Handover, digest string) (int64, error)
+	Handovers(ctx context.Context, key string) ([]Handover, error) // newest first
+	// SeeHandover reads one by the digest of its secret, and notes that it was seen. ErrNotFound
+	SeeHandover(ctx context.Context, digest string, at time.Time) (Handover, error)
+	EndHandover(ctx context.Context, key string, id int64) error // ErrNotFound
+
+	OwnHosts(ctx context.Context) ([]OwnHost, error) // by name
+	// SaveOwnHost adds or replaces one whose revision is still revision, 0 for one that is not
+	// there; else ErrChanged.
+	SaveOwnHost(ctx context.Context, h OwnHost, revision int) error
+	EndOwnHost(ctx context.Context, name string) error // ErrNotFound
+	SaveHostPicture(ctx context.Context, host string, p HostPicture) error
+	HostPicture(ctx context.Context, host, file string) (HostPicture, error) // ErrNotFound
+	HostPictures(ctx context.Context, host string) ([]string, error)         // names of files
+	EndHostPicture(ctx context.Context, host, file string) error             // ErrNotFound
 
 	// Publish stores p and r and points the key at them, if p.Number follows the newest one and
 	// the schedule that it fulfils still waits; else ErrChanged. One that ends has no rendering.

@@ -27,6 +27,9 @@ type Entry struct {
 // The deeds that the trail knows, with the words for them. %s is what was changed, with its
 // kind; %n the number, %w the names, %m the note.
 var deeds = map[string]string{
+	"seal":               "sealed publication %n of %s",
+	"hand-over":          "handed %s over to a webmaster%m",
+	"picture":            "changed a picture of %s%m",
 	"add":                "made %s%m",
 	"end":                "took %s away",
 	"change":             "changed %s%w%m",

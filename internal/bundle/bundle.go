@@ -70,6 +70,11 @@ func (Builder) TryMount(files widget.Files, entry string) (code, sourceMap strin
 // Loader bundles the loader for a public address.
 func Loader(base string) (string, error) { return ours("main.ts", api.FormatIIFE, base) }
 
+// SealedLoader bundles the loader that a sealed script carries: it fetches nothing more.
+func SealedLoader(base string) (string, error) {
+	return defined("main.ts", api.FormatIIFE, base, "true")
+}
+
 // Preview bundles the script of the preview's empty page.
 func Preview(base string) (string, error) { return ours("preview.ts", api.FormatIIFE, base) }
 
@@ -83,6 +88,14 @@ func Worktop(base string) (string, error) { return ours("worktop.ts", api.Format
 // clock right, asked asks for what a page sets otherwise, why explains a page's pockets to
 // its owner.
 var Later = []string{"asked", "exact", "why"}
+
+// Beside are the scripts that a page takes in place of the loader or beside it: near puts off
+// what is far down, links makes links mount points, fit gives frames their height, and tell is
+// its other side, in the frame.
+var Beside = []string{"near", "links", "fit", "tell"}
+
+// Script bundles one of Beside.
+func Script(name, base string) (string, error) { return ours(name+".ts", api.FormatIIFE, base) }
 
 // Module bundles one of Later.
 func Module(name, base string) (string, error) {
@@ -120,7 +133,7 @@ func Kit(parts []string) (string, error) {
 	src.WriteString("$kit((pocket, table, run) => {\n")
 	ends := "run?.(pocket);\n"
 	for _, p := range parts {
-		if p == "asked" || p == "small" {
+		if p == "asked" || p == "small" || p == "here" {
 			src.WriteString(p + "(pocket, table, () => {\n")
 			ends += "});\n"
 			continue
@@ -133,12 +146,16 @@ func Kit(parts []string) (string, error) {
 }
 
 func ours(entry string, format api.Format, base string) (string, error) {
+	return defined(entry, format, base, "false")
+}
+
+func defined(entry string, format api.Format, base, sealed string) (string, error) {
 	files, _, err := widget.Collect(loader.Sources)
 	if err != nil {
 		return "", err
 	}
 	quoted, _ := json.Marshal(base)
-	code, faults := run(files, fmt.Sprintf("export * from %q;", "./"+entry), fault.MountSyntax, format, map[string]string{"__BASE__": string(quoted)})
+	code, faults := run(files, fmt.Sprintf("export * from %q;", "./"+entry), fault.MountSyntax, format, map[string]string{"__BASE__": string(quoted), "__SEALED__": sealed})
 	return code, faults.Err()
 }
 

@@ -77,6 +77,8 @@ const (
 	ScriptWeight   Code = "script-weight"
 	MountSyntax    Code = "mount-syntax"
 	MountImport    Code = "mount-import"
+
+	HostContradiction Code = "host-contradiction"
 )
 
 // Catalogue lists every code once. A new fault is one constant and one row here.
@@ -144,6 +146,7 @@ var Catalogue = []Entry{
 	{ScriptOutside, "A warning: a script that reaches outside its widget", "Two copies on one page get into each other's way, and the page's own things are not the widget's.", `document.querySelector(".card")`},
 	{ScriptWeight, "A warning: a mount module over its budget", "Visitors wait for it, on every page that has the widget.", "a mount module of 5 KB, compressed"},
 	{MountImport, "A mount module that imports from outside its folder", "Only the widget's own files are there when a release is built.", `import x from "left-pad"`},
+	{HostContradiction, "Two things of a host profile that cannot both be so", "Whoever followed its steps would find nothing on the page.", `"scripts": "run" on pages whose policy says script-src 'none'`},
 }
 
 // Explain returns the catalogue's entry for code, or false if there is none.

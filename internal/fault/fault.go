@@ -80,3 +80,13 @@ func (l List) In(path string) List {
 	}
 	return l
 }
+
+// Hard are the faults of the list that are no warnings.
+func (l List) Hard() (hard List) {
+	for _, f := range l {
+		if !f.Warning {
+			hard = append(hard, f)
+		}
+	}
+	return hard
+}

@@ -1,39 +1,30 @@
-// Package host writes the text to paste into a page, for one pocket and delivery form.
 package host
 
 import (
-	"fmt"
-	"html"
 	"strings"
+	"unicode/utf8"
 
 	"glasspocket/internal/widget"
 )
 
-// Form is a way in which a pocket reaches a page.
-type Form string
-
-// The delivery forms. A host that strips one still takes a later one.
-const (
-	Script Form = "script" // one paste: mount point and script together
-	Split  Form = "split"  // mount point in the content, script once in the page
-	Frame  Form = "frame"  // an iframe, for hosts that strip scripts
-)
-
-// Forms lists the delivery forms in the order in which to try them.
-var Forms = []Form{Script, Split, Frame}
-
 // Snippet is what to paste, in one or more places.
 type Snippet struct {
 	Form  Form   `json:"form"`
-	About string `json:"about"` // when to use it, a sentence
+	About string `json:"about"` // what it is, a sentence
 	Parts []Part `json:"parts"`
 }
 
 // Part is the exact text for one place.
 type Part struct {
-	Where string `json:"where"`
-	Text  string `json:"text"`
+	Role  string `json:"role"`           // one of Roles
+	Where string `json:"where"`          // it goes, in words
+	Text  string `json:"text"`           // to paste
+	File  string `json:"file,omitempty"` // name of a file to keep it in
 }
+
+// Roles are what a part of a snippet is: what stands where the widget shows; what the whole
+// site needs once; an address; a source file; directives for a content policy.
+var Roles = []string{"content", "script", "address", "file", "policy"}
 
 // Subject is the pocket that a snippet is for.
 type Subject struct {
@@ -43,93 +34,100 @@ type Subject struct {
 	Heights []widget.Height // empty reserves nothing
 	Floats  bool            // it lies over the page and takes no room in it
 	Wraps   bool            // content within the mount point shows in the widget
+	OfPage  bool            // what it shows is about the page around it: by itself it shows nothing
+	Limited bool            // it shows on its customer's sites only
+	Chooses bool            // it shows at some addresses of the site only
+	Pinned  *Pinned         // for the sealed form
+	Mail    []Row           // for e-mail
+	Fields  []Field         // for a plain form; nil when it is none
+}
+
+// Pinned is one publication that was sealed.
+type Pinned struct {
+	Address   string `json:"address"`   // of its script
+	Integrity string `json:"integrity"` // of the script, by Subresource Integrity
+	Policy    string `json:"policy"`    // the narrowest content policy under which it shows
+}
+
+// Ask says what is to be written.
+type Ask struct {
+	Form    Form
+	Placing Placing
+	Content Rules // of the place where the widget shall stand; the zero Rules let everything through
+	Script  Rules // of the place for the site's scripts; the zero Rules: there may be none
+	Head    bool  // the place is the head of the page, where nothing shows
+	Fits    bool  // a frame may be sized by a script of the site
 }
 
 // Fits lists the forms that a widget can be delivered in: what lies over the page cannot
 // lie in a frame, and a frame holds no content of the page.
-func (s Subject) Fits(form Form) bool { return form != Frame || !s.Floats && !s.Wraps }
-
-// Write returns the snippet for form, or false when there is no such form.
-func Write(form Form, s Subject) (Snippet, bool) {
+func (s Subject) Fits(form Form) bool {
 	switch form {
-	case Script:
-		return Snippet{form, "Paste this once, where the widget shall stand.", []Part{
-			{"in the content", s.mountPoint() + "\n" + fmt.Sprintf(`<script async src="%s/s/%s.js"></script>`, s.Base, s.Key)},
-		}}, true
-	case Split:
-		return Snippet{form, "For pages with several pockets, and for hosts that take scripts only in one place for the whole site.", []Part{
-			{"in the content, where the widget shall stand", s.mountPoint()},
-			{"once in the page: its head, its footer or the site-wide code", fmt.Sprintf(`<script async src="%s/loader.js"></script>`, s.Base)},
-		}}, true
-	case Frame:
-		tallest := 0
-		for _, h := range s.Heights {
-			tallest = max(tallest, h.Height)
-		}
-		height := ""
-		if tallest > 0 {
-			height = fmt.Sprintf(` height="%d"`, tallest)
-		}
-		return Snippet{form, "For hosts that strip scripts and take frames.", []Part{
-			{"in the content", fmt.Sprintf(`<iframe src="%s/p/%s" title="%s" width="100%%"%s style="border:0" loading="lazy"></iframe>`, s.Base, s.Key, html.EscapeString(s.Title), height)},
-		}}, true
+	case Frame, Screen, Email:
+		return !s.Floats && !s.Wraps
+	case PlainForm:
+		return s.Fields != nil
+	case Link:
+		return !s.OfPage
+	case Sealed:
+		return s.Pinned != nil
 	}
-	return Snippet{}, false
+	return true
 }
 
-// mountPoint is the element that the loader fills; until then, and where no script runs,
-// it is a link to the pocket's own page.
-func (s Subject) mountPoint() string {
-	link := fmt.Sprintf(`<a href="%s/p/%s">%s</a>`, s.Base, s.Key, html.EscapeString(s.Title))
-	switch {
-	case s.Wraps: // a link would show in the widget's slot
-		return fmt.Sprintf(`<div data-glass-pocket="%s"%s>`, s.Key, s.around()) + "\n  <!-- Your own content goes here. -->\n</div>"
-	case s.Floats: // a link would take room, and give it back
-		return fmt.Sprintf(`<div data-glass-pocket="%s"><noscript>%s</noscript></div>`, s.Key, link)
-	}
-	style := ""
-	if r := Reserve(s.Heights); r != "" {
-		style = fmt.Sprintf(` style="min-height:%s"`, r)
-	}
-	return fmt.Sprintf(`<div data-glass-pocket="%s"%s>%s</div>`, s.Key, style, link)
+var writers = map[Form]func(Subject, Ask) []Part{
+	Script: script, Split: split, Component: component, Sealed: sealed, Frame: frame, Screen: screen, PlainForm: plainForm, Email: email, Link: link,
 }
 
-// around keeps the room above and below the page's own content, so that the content stays
-// where it is when the widget comes. The loader takes the padding away.
-func (s Subject) around() string {
-	above, below := make([]widget.Height, len(s.Heights)), make([]widget.Height, len(s.Heights))
-	for i, h := range s.Heights {
-		above[i] = widget.Height{From: h.From, Height: h.Above}
-		below[i] = widget.Height{From: h.From, Height: h.Height - h.Above}
+// Write writes a snippet, or says false when there is no such form.
+func Write(s Subject, a Ask) (Snippet, bool) {
+	about, ok := a.Form.About()
+	if !ok {
+		return Snippet{}, false
 	}
-	if len(s.Heights) == 0 {
-		return ""
+	if a.Content.As == "" {
+		a.Content = usual("markup")
 	}
-	return fmt.Sprintf(` style="padding-top:%s;padding-bottom:%s"`, Reserve(above), Reserve(below))
-}
-
-// Reserve writes heights by viewport width as one CSS length. A style attribute cannot
-// hold a media query, so each step is a clamp that is 0 before its width and whole from
-// it on: the factor makes one pixel of width enough.
-func Reserve(heights []widget.Height) string {
-	if len(heights) == 0 {
-		return ""
-	}
-	var b strings.Builder
-	fmt.Fprintf(&b, "%dpx", heights[0].Height)
-	steps := 0
-	for i, h := range heights[1:] {
-		switch d := h.Height - heights[i].Height; {
-		case d > 0:
-			fmt.Fprintf(&b, " + clamp(0px,(100vw - %dpx)*9999,%dpx)", h.From-1, d)
-			steps++
-		case d < 0:
-			fmt.Fprintf(&b, " + clamp(%dpx,(%dpx - 100vw)*9999,0px)", d, h.From-1)
-			steps++
+	write := writers[a.Form]
+	parts := write(s, a)
+	if most := a.Content.Most; most > 0 && utf8.RuneCountInString(parts[0].Text) > most {
+		// A box with little room: first the reservation goes, then the fallback.
+		s.Heights = nil
+		if parts = write(s, a); utf8.RuneCountInString(parts[0].Text) > most && a.Placing.Fallback == "" {
+			a.Placing.Fallback = "nothing"
+			parts = write(s, a)
 		}
 	}
-	if steps == 0 {
-		return b.String()
+	return Snippet{a.Form, about.What, parts}, true
+}
+
+// page is the pocket's own page, with a query that says how it shall stand there.
+func (s Subject) page(query ...string) string {
+	address := s.Base + "/p/" + s.Key
+	join := "?"
+	for i := 0; i+1 < len(query); i += 2 {
+		if query[i+1] != "" {
+			address += join + query[i] + "=" + query[i+1]
+			join = "&"
+		}
 	}
-	return "calc(" + b.String() + ")"
+	return address
+}
+
+// part writes elements for one place. Where frameworks or templates read the text first,
+// what means something to them is written so that they let it through.
+func part(role, where string, r Rules, lines bool, list ...element) Part {
+	w := writer{xml: r.XML, braces: strings.Join(r.Braces, "")}
+	for i, e := range list {
+		if i > 0 && lines {
+			w.b.WriteByte('\n')
+		}
+		w.element(e)
+	}
+	return Part{Role: role, Where: where, Text: w.b.String()}
+}
+
+// tag is a script element with an address of the service.
+func tag(address string, more ...string) element {
+	return el("script", append(attributes("async", on, "src", address), attributes(more...)...))
 }

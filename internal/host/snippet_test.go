@@ -14,23 +14,23 @@ import (
 var subject = Subject{Base: "https://pockets.example", Key: "abc", Title: `Tea & "kiln" <now>`, Heights: []widget.Height{{From: 0, Height: 92}, {From: 560, Height: 60}}}
 
 func TestSnippets(t *testing.T) {
-	s, ok := Write(Script, subject)
+	s, ok := Write(subject, Ask{Form: Script})
 	require.True(t, ok)
 	assert.Equal(t, `<div data-glass-pocket="abc" style="min-height:calc(92px + clamp(-32px,(559px - 100vw)*9999,0px))"><a href="https://pockets.example/p/abc">Tea &amp; &#34;kiln&#34; &lt;now&gt;</a></div>
 <script async src="https://pockets.example/s/abc.js"></script>`, s.Parts[0].Text)
-	s, _ = Write(Split, subject)
+	s, _ = Write(subject, Ask{Form: Split})
 	require.Len(t, s.Parts, 2)
 	assert.Equal(t, `<script async src="https://pockets.example/loader.js"></script>`, s.Parts[1].Text)
-	s, _ = Write(Frame, subject)
+	s, _ = Write(subject, Ask{Form: Frame})
 	assert.Contains(t, s.Parts[0].Text, ` height="92"`)
-	_, ok = Write("hologram", subject)
+	_, ok = Write(subject, Ask{Form: "hologram"})
 	assert.False(t, ok)
 }
 
 // Each part parses as HTML without anything being mended: what goes in comes out.
 func TestSnippetsAreHTML(t *testing.T) {
 	for _, form := range Forms {
-		s, _ := Write(form, subject)
+		s, _ := Write(subject, Ask{Form: form})
 		for _, part := range s.Parts {
 			z := html.NewTokenizer(strings.NewReader(part.Text))
 			depth := 0
@@ -41,10 +41,12 @@ func TestSnippetsAreHTML(t *testing.T) {
 				}
 				switch kind {
 				case html.StartTagToken:
-					depth++
+					if name, _ := z.TagName(); string(name) != "img" {
+						depth++
+					}
 				case html.EndTagToken:
 					depth--
-				case html.SelfClosingTagToken, html.CommentToken:
+				case html.CommentToken:
 					t.Errorf("%s: unexpected %s", form, z.Raw())
 				}
 			}

@@ -25,7 +25,7 @@ func opened(t *testing.T) (*Bench, string) {
 	require.NoError(t, folder.Write(dir, folder.Differences(nil, widget.Blank("tide", "Tide", "en"))))
 	b, err := Open(dir, bundle.Builder{})
 	require.NoError(t, err)
-	b.site, err = render.NewSite("http://127.0.0.1:1", "/*loader*/", bundle.Kit)
+	b.site, err = render.NewSite("http://127.0.0.1:1", "/*loader*/", "", bundle.Kit)
 	require.NoError(t, err)
 	return b, dir
 }

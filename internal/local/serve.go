@@ -33,7 +33,7 @@ func (t *Bench) Serve(ctx context.Context, worktop, previews net.Listener, conso
 	if err != nil {
 		return err
 	}
-	if t.site, err = render.NewSite(base, code, bundle.Kit); err != nil {
+	if t.site, err = render.NewSite(base, code, "", bundle.Kit); err != nil {
 		return err
 	}
 	script, err := bundle.Worktop(base)

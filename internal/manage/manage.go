@@ -67,6 +67,7 @@ func New(o Options) *fiber.App {
 		c.Set("Content-Type", "application/json")
 		return c.Send(d.openapi)
 	})
+	f.Get("/api/v1/hosts/:name/pictures/:file", d.hostPicture)
 	methods := map[string][]string{}
 	for _, r := range d.routes() {
 		f.Add([]string{r.method}, "/api/v1"+r.path, d.handler(r))

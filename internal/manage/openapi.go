@@ -2,6 +2,7 @@ package manage
 
 import (
 	"encoding/json"
+	"fmt"
 	"reflect"
 	"regexp"
 	"strings"
@@ -88,6 +89,9 @@ func itoa(n int) string { b, _ := json.Marshal(n); return string(b) }
 // schemas collects the named types' schemas while it makes them.
 type schemas map[string]any
 
+// named are the types that have a name in the document, which knows no packages.
+var named = map[string]reflect.Type{}
+
 func (s schemas) of(t reflect.Type) object {
 	switch {
 	case t == reflect.TypeFor[time.Time]():
@@ -115,6 +119,10 @@ func (s schemas) of(t reflect.Type) object {
 	case reflect.Interface:
 		return object{}
 	case reflect.Struct:
+		if of, taken := named[t.Name()]; taken && of != t {
+			panic(fmt.Sprintf("two types of the API are named %s: %s and %s", t.Name(), of.PkgPath(), t.PkgPath()))
+		}
+		named[t.Name()] = t
 		if _, done := s[t.Name()]; !done {
 			s[t.Name()] = nil // holds the place while the fields are read
 			s[t.Name()] = s.fields(t)
@@ -142,7 +150,7 @@ func (s schemas) fields(t reflect.Type) object {
 			continue
 		}
 		properties[name] = s.of(f.Type)
-		if !strings.Contains(options, "omitempty") {
+		if !(strings.Contains(options, "omitempty") || strings.Contains(options, "omitzero")) {
 			required = append(required, name)
 		}
 	}

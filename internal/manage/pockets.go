@@ -1,14 +1,13 @@
 package manage
 
 import (
-	"encoding/json"
 	"fmt"
 	"strconv"
 	"strings"
 	"time"
 
 	"glasspocket/internal/app"
-	"glasspocket/internal/fault"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/host"
 	"glasspocket/internal/view"
 	"glasspocket/internal/wire"
@@ -69,7 +68,11 @@ func draftOut(k *call, p app.Pocket, aside []string, err error) (any, error) {
 		return nil, err
 	}
 	k.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(p.Revision)))
-	return wire.Draft{Revision: p.Revision, Settings: p.Settings, Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
+	cues, err := cue.Read([]byte(p.Cues))
+	if err != nil {
+		return nil, err
+	}
+	return wire.Draft{Cues: cues, Revision: p.Revision, Settings: p.Settings, Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
 }
 
 func (d *door) readDraft(k *call) (any, error) {
@@ -160,33 +163,6 @@ func (d *door) listPublications(k *call) (any, error) {
 }
 
 func (d *door) snippets(k *call) (any, error) {
-	forms := host.Forms
-	if f := k.Query("form"); f != "" {
-		forms = []host.Form{host.Form(f)}
-	}
-	p, pub, manifest, err := d.App.Current(k, k.scope, k.Params("key"))
-	if err != nil {
-		return nil, err
-	}
-	s := host.Subject{Base: d.App.Base(), Key: p.Key, Title: pub.Title, Floats: manifest.Floats, Wraps: manifest.Wraps()}
-	if err := json.Unmarshal(pub.Heights, &s.Heights); err != nil {
-		return nil, err
-	}
-	out := wire.Snippets{Snippets: []host.Snippet{}}
-	for _, f := range forms {
-		snippet, ok := host.Write(f, s)
-		if !ok {
-			names := make([]string, len(host.Forms))
-			for i, n := range host.Forms {
-				names[i] = string(n)
-			}
-			return nil, &app.Error{Kind: app.Invalid, Code: "form-unknown", Field: "form", What: fmt.Sprintf("There is no delivery form %q.", f), Hint: fault.DidYouMean(string(f), names)}
-		}
-		if s.Fits(f) {
-			out.Snippets = append(out.Snippets, snippet)
-		} else if len(forms) == 1 {
-			return nil, &app.Error{Kind: app.Conflict, Code: "form-unfit", Field: "form", What: fmt.Sprintf("This widget cannot be delivered as a %s.", f), Hint: "It lies over the page or shows the page's own content; take script or split."}
-		}
-	}
-	return out, nil
+	list, err := d.App.Snippets(k, k.scope, k.Params("key"), host.Form(k.Query("form")))
+	return wire.Snippets{Snippets: list}, err
 }

@@ -21,7 +21,7 @@ func (d *door) changePocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.ChangePocket(k, k.scope, k.Params("key"), revision, app.ChangePocket{Title: in.Title, Language: in.Language, Starter: in.Starter})
+	p, err := d.App.ChangePocket(k, k.scope, k.Params("key"), revision, app.ChangePocket{Title: in.Title, Language: in.Language, Starter: in.Starter, Cues: in.Cues})
 	return draftOut(k, p, nil, err)
 }
 

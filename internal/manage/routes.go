@@ -140,7 +140,20 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/pockets/:key/restorations", id: "restore", summary: "Publish an older publication again", status: 201, in: wire.Restore{}, out: wire.Publication{}, do: d.restore},
 		{method: "PUT", path: "/pockets/:key/withheld", id: "withholdPocket", summary: "Stop serving a pocket at once", status: 200, in: wire.Withhold{}, out: wire.Pocket{}, do: d.withholdPocket},
 		{method: "DELETE", path: "/pockets/:key/withheld", id: "bringBackPocket", summary: "Serve a withheld pocket again", status: 200, out: wire.Pocket{}, do: d.bringBackPocket},
-		{method: "GET", path: "/pockets/:key/snippets", id: "listSnippets", summary: "The texts to paste", status: 200, query: []parameter{{"form", "only this delivery form: script, split or frame", "string"}}, out: wire.Snippets{}, do: d.snippets},
+		{method: "GET", path: "/hosts", id: "listHosts", summary: "The kinds of host that pockets are brought to", status: 200, out: wire.Hosts{}, do: d.listHosts},
+		{method: "GET", path: "/hosts/:name", id: "readHost", summary: "Everything that is known of a kind of host", status: 200, out: wire.HostProfile{}, do: d.readHost},
+		{method: "PUT", path: "/hosts/:name", id: "saveHost", summary: "Write a kind of host, or an own version of one that ships", status: 200, in: wire.SaveHost{}, out: wire.HostProfile{}, do: d.saveHost},
+		{method: "DELETE", path: "/hosts/:name", id: "endHost", summary: "Take an own kind of host, or an own version, away", status: 204, do: d.endHost},
+		{method: "PUT", path: "/hosts/:name/pictures/:file", id: "saveHostPicture", summary: "Keep a picture that an own profile's steps name", status: 204, in: wire.NewPicture{}, do: d.saveHostPicture},
+		{method: "DELETE", path: "/hosts/:name/pictures/:file", id: "endHostPicture", summary: "Take such a picture away", status: 204, do: d.endHostPicture},
+		{method: "POST", path: "/pockets/:key/guides", id: "guide", summary: "The best delivery form for a host, all others, and the steps", status: 200, in: app.Install{}, out: wire.Guided{}, do: d.guide},
+		{method: "POST", path: "/pockets/:key/tries", id: "tryOn", summary: "How a pocket would stand on a page, before it is pasted there", status: 200, in: wire.TryOn{}, out: wire.TriedOn{}, do: d.tryOn},
+		{method: "POST", path: "/pockets/:key/sealed", id: "seal", summary: "Keep what is published as a script that never changes", status: 201, out: wire.Sealed{}, do: d.seal},
+		{method: "GET", path: "/pockets/:key/handovers", id: "listHandovers", summary: "Pages with the steps, for people without an account", status: 200, out: wire.Handovers{}, do: d.listHandovers},
+		{method: "POST", path: "/pockets/:key/handovers", id: "handOver", summary: "Make such a page; its link is told once", status: 201, in: wire.NewHandover{}, out: wire.Handover{}, do: d.handOver},
+		{method: "DELETE", path: "/pockets/:key/handovers/:id", id: "endHandover", summary: "End such a page: its link leads nowhere from now on", status: 204, do: d.endHandover},
+		{method: "POST", path: "/handovers", id: "readHandover", summary: "What such a page shows, by the secret of its link", status: 200, open: true, in: wire.Secret{}, out: wire.HandedOver{}, do: d.handedOver},
+		{method: "GET", path: "/pockets/:key/snippets", id: "listSnippets", summary: "The texts to paste", status: 200, query: []parameter{{"form", "only this delivery form", "string"}}, out: wire.Snippets{}, do: d.snippets},
 	}
 }
 

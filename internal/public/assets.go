@@ -1,12 +1,14 @@
 package public
 
 import (
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"glasspocket/internal/app"
 	"glasspocket/internal/asset"
 	"glasspocket/internal/render"
 )
@@ -16,6 +18,9 @@ func (d *door) asset(c fiber.Ctx) error {
 	digest, name := c.Params("digest"), c.Params("name")
 	if strings.HasPrefix(name, "mount") && strings.HasSuffix(name, ".js") {
 		return d.module(c, digest, name)
+	}
+	if key, ok := strings.CutSuffix(name, ".js"); ok {
+		return d.sealed(c, digest, key)
 	}
 	kind := asset.TypeOf(name)
 	if kind == "" {
@@ -38,6 +43,18 @@ func (d *door) asset(c fiber.Ctx) error {
 		return c.Status(fiber.StatusPartialContent).Send(bytes[from : to+1])
 	}
 	return c.Send(bytes)
+}
+
+// sealed answers with a publication as a script that never changes.
+func (d *door) sealed(c fiber.Ctx, digest, key string) error {
+	script, err := d.Modules.SealedScript(c, digest, key)
+	if errors.Is(err, app.ErrNotFound) {
+		return fiber.ErrNotFound
+	} else if err != nil {
+		return err
+	}
+	e := render.Stored(script)
+	return d.send(c, &e, javascript, forever)
 }
 
 // piece reads a Range field (RFC 9110, section 14.2) of one range, which players of sound

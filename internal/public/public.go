@@ -6,6 +6,7 @@ import (
 	"context"
 	"crypto/rand"
 	"log/slog"
+	"maps"
 	"strconv"
 	"strings"
 	"sync"
@@ -32,6 +33,10 @@ type Shelf interface {
 type Modules interface {
 	Module(ctx context.Context, digest string) (*widget.Release, error)
 	AssetFile(ctx context.Context, digest, name string) ([]byte, error)
+	SealedScript(ctx context.Context, digest, key string) ([]byte, error)
+	Picture(ctx context.Context, key string) ([]byte, error)
+	TriedPage(token string) *app.TriedPage
+	AboutPage(ctx context.Context, key string) (*app.PageAbout, error)
 }
 
 // Options are what the door is made of; all are needed.
@@ -43,6 +48,7 @@ type Options struct {
 	Site    *render.Site
 	Shell   Shell
 	Later   map[string]string // modules that the loader fetches when needed, by name
+	Beside  map[string]string // scripts that pages take instead of the loader or beside it, by name
 	Now     func() time.Time
 	Meter   *meter.Meter
 	// Connections is how many may be open at once; one more is answered 503. 0 is fasthttp's own limit.
@@ -72,6 +78,7 @@ type door struct {
 	pageFence, shellFence          string
 	script, payload                *meter.Route
 	asking                         asking
+	pictures                       pictures
 	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
 }
 
@@ -95,15 +102,20 @@ func New(o Options) *fiber.App {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
+	d.pictures = newPictures()
 	d.asking = newAsking(o.Meter.Route("public", "/s/KEY.json?"))
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
 	get("/loader.js", "/loader.js", fixed(&d.loader, javascript))
-	for name, code := range o.Later {
+	scripts := maps.Clone(o.Later)
+	maps.Copy(scripts, o.Beside)
+	for name, code := range scripts {
 		module := render.EncodeBest([]byte(code))
 		get("/"+name+".js", "/"+name+".js", fixed(&module, javascript))
 	}
 	get("/t", "/t", d.time)
+	get("/oembed", "/oembed", d.oembed)
+	get("/tries/:token", "/tries/TOKEN", d.tried)
 	get("/a/:digest/:name", "/a/DIGEST/NAME", d.asset)
 	get("/preview", "/preview", func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", d.shellFence)
@@ -196,6 +208,9 @@ func (d *door) page(c fiber.Ctx) error {
 		return c.SendStatus(fiber.StatusForbidden)
 	}
 	key := c.Params("key")
+	if named, ok := strings.CutSuffix(key, ".png"); ok {
+		return d.picture(c, named)
+	}
 	served := &app.Served{}
 	if app.IsKey(key) {
 		var err error
@@ -203,14 +218,55 @@ func (d *door) page(c fiber.Ctx) error {
 			return err
 		}
 	}
-	c.Set("Content-Security-Policy", d.pageFence)
+	fence := d.pageFence
+	if served.Ancestors != "" {
+		fence += "; frame-ancestors " + served.Ancestors
+	}
+	c.Set("Content-Security-Policy", fence)
 	c.Set("X-Robots-Tag", "noindex")
 	if served.Document == nil {
 		c.Status(fiber.StatusNotFound).Set("Content-Type", htmlType)
 		c.Set("Cache-Control", "max-age=60")
 		return c.SendString(nothingHere)
 	}
+	if at, ok := standing(c); ok {
+		return d.stand(c, served.Document, at)
+	}
 	return d.send(c, served.Document, htmlType, briefly)
+}
+
+// screenMost is as wide and as high as a screen may be asked for, in CSS pixels.
+const screenMost = 7680
+
+// standing reads how a page shall stand. What cannot be read is left out: the address may
+// have come about in any way, and a visitor can mend nothing.
+func standing(c fiber.Ctx) (at render.Standing, asked bool) {
+	query := c.RequestCtx().QueryArgs()
+	if query.Len() == 0 {
+		return at, false
+	}
+	size := func(name string) int {
+		n, err := strconv.Atoi(string(query.Peek(name)))
+		if err != nil || n < 1 || n > screenMost {
+			return 0
+		}
+		return n
+	}
+	at = render.Standing{Width: size("w"), Height: size("h")}
+	if colour := string(query.Peek("background")); len(colour) == 6 && strings.Trim(colour, "0123456789abcdef") == "" {
+		at.Background = colour
+	}
+	return at, at != render.Standing{}
+}
+
+// stand answers with a page as it shall stand, which is made anew each time.
+func (d *door) stand(c fiber.Ctx, page *render.Encoded, at render.Standing) error {
+	for _, fixed := range fixedHeaders {
+		c.Response().Header.SetCanonical(fixed[0], fixed[1])
+	}
+	c.Set("Cache-Control", briefly)
+	c.Set("Content-Type", htmlType)
+	return c.Send(render.Stand(page.Plain(), at))
 }
 
 // time is the service's clock: milliseconds since 1970, as text, in no cache.

@@ -22,7 +22,7 @@ func BenchmarkHotScript(b *testing.B) {
 	sh := shelf.New(func(context.Context, string, render.Part) (*app.Served, error) {
 		return &app.Served{Publication: 1, Document: &e}, nil
 	}, shelf.Bytes)
-	site, err := render.NewSite("https://pockets.example", "", func([]string) (string, error) { return "", nil })
+	site, err := render.NewSite("https://pockets.example", "", "", func([]string) (string, error) { return "", nil })
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -10,7 +10,7 @@ import (
 )
 
 // kitParts are the parts of the kit in the order in which they are called.
-var kitParts = []string{"small", "once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
+var kitParts = []string{"sites", "here", "small", "once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
 
 // calls are what of the mount function's taker stands for a part of the kit. Names of
 // members are not shortened when a script is built.
@@ -24,14 +24,34 @@ type kitTable struct {
 	Overrides []override        `json:"overrides,omitempty"`
 	Asked     []string          `json:"asked,omitempty"` // names of settings that the service gives other values
 	From      string            `json:"from,omitempty"`  // the service's address, when there are such
+	Here      *addresses        `json:"here,omitempty"`
+	Sites     []string          `json:"sites,omitzero"` // an empty list is told as one: it shows nowhere
+	Local     bool              `json:"local,omitempty"`
 	Fonts     []setting.Face    `json:"fonts,omitempty"`
 
 	small bool // there is, or can be, another rendering on small screens
 }
 
+// addresses are those at which a pocket shows, or does not.
+type addresses struct {
+	Only []string `json:"only,omitempty"`
+	Not  []string `json:"not,omitempty"`
+}
+
 type override struct {
 	setting.InPage
 	Mount bool `json:"mount,omitempty"`
+}
+
+// bound adds to a table where a pocket shows.
+func (t kitTable) bound(base string, s Subject) kitTable {
+	if s.Cues.Chooses() {
+		t.Here, t.From = &addresses{s.Cues.Only, s.Cues.Not}, base
+	}
+	if s.Cues.OwnSites {
+		t.Sites, t.Local, t.From = append([]string{}, s.Sites...), s.Cues.Local, base
+	}
+	return t
 }
 
 // table makes the table of a release, and of a pocket's payload when there is one.
@@ -60,7 +80,7 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 
 // parts lists what of the kit a release and its table need.
 func parts(r *widget.Release, t kitTable) (list []string) {
-	needs := map[string]bool{"small": t.small, "once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
+	needs := map[string]bool{"sites": t.Sites != nil, "here": t.Here != nil, "small": t.small, "once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
 	for part, words := range calls {
 		needs[part] = slices.ContainsFunc(words, func(w string) bool { return widget.HasWord(r.Built.Mount, w) })
 	}
@@ -90,7 +110,7 @@ func (s *Site) mount(r *widget.Release, t kitTable) string {
 		code, _ = s.kits.LoadOrStore(name, built)
 	}
 	told, _ := json.Marshal(t)
-	if !slices.Contains(list, "events") && !slices.Contains(list, "overrides") {
+	if !slices.Contains(list, "events") && !slices.Contains(list, "overrides") && !slices.Contains(list, "sites") {
 		t.Key = ""
 		told, _ = json.Marshal(t)
 	}

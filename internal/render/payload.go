@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
@@ -59,6 +60,8 @@ type Subject struct {
 	Published   time.Time             // zero in a preview
 	Assets      map[string]asset.Info // the uploaded ones that Settings name, by digest
 	Brand       setting.Brand         // the customer's, to which Settings may refer
+	Cues        cue.Cues              // where it shows
+	Sites       []string              // the customer's, for cues that ask
 	Sight       *widget.Sight         // of Settings and Assets, when it has been made; see See
 }
 

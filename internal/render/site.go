@@ -1,6 +1,7 @@
 package render
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"html"
@@ -13,12 +14,13 @@ import (
 
 // Version changes whenever a rendering of the same publication would come out otherwise;
 // stored renderings of another version are made again when they are next asked for.
-const Version = "3"
+const Version = "4"
 
 // Site renders for one public address.
 type Site struct {
 	Base   string // public address without a slash at its end, "https://pockets.example"
 	loader string
+	sealed string // the loader that fetches nothing
 	kit    func(parts []string) (string, error)
 	kits   sync.Map // parts, joined → code
 	kitSum string   // of the whole kit
@@ -26,14 +28,14 @@ type Site struct {
 	Identity string
 }
 
-// NewSite takes the public address, the loader bundled for it, and what bundles parts of
-// the kit.
-func NewSite(base, loader string, kit func(parts []string) (string, error)) (*Site, error) {
+// NewSite takes the public address, the loader bundled for it, the one that a sealed script
+// carries, and what bundles parts of the kit.
+func NewSite(base, loader, sealed string, kit func(parts []string) (string, error)) (*Site, error) {
 	whole, err := kit(kitParts)
 	if err != nil {
 		return nil, err
 	}
-	return &Site{Base: base, loader: loader, kit: kit, kitSum: digest([]byte(whole))[:12], Identity: Version + "-" + digest([]byte(loader + whole))[:16]}, nil
+	return &Site{Base: base, loader: loader, sealed: sealed, kit: kit, kitSum: digest([]byte(whole))[:12], Identity: Version + "-" + digest([]byte(loader + whole))[:16]}, nil
 }
 
 // Loader is /loader.js: the loader alone, fetching what mount points name.
@@ -76,7 +78,7 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	}
 	p = s.whole(p, subject.Release)
 	return &Delivery{
-		Script: Encode(s.script(p, subject.Release)),
+		Script: Encode(s.script(s.loader, p, subject)),
 		JSON:   Encode(encode(p)),
 		Page:   Encode(s.page(p, subject.Title)),
 	}, nil
@@ -102,12 +104,13 @@ func (s *Site) whole(p Payload, r *widget.Release) Payload {
 }
 
 // script is the one-request script: loader, payload and mount module.
-func (s *Site) script(p Payload, r *widget.Release) []byte {
+func (s *Site) script(loader string, p Payload, subject Subject) []byte {
 	p.Module = ""
-	module := s.mount(r, s.table(r, &p))
+	r := subject.Release
+	module := s.mount(r, s.table(r, &p).bound(s.Base, subject))
 	p.Look.Small, p.Look.Fonts = nil, nil // in the style, and in the script
 	var b strings.Builder
-	b.WriteString(s.loader)
+	b.WriteString(loader)
 	b.WriteString("\nglassPocket.take(")
 	b.Write(encode(p))
 	if module != "" {
@@ -130,6 +133,30 @@ func (s *Site) Gone(key string, withheld bool) []byte {
 `, text, base)
 }
 
+// pageStyle is a rule of the page's own, behind which Standing puts more.
+const pageStyle = "<style>html,body{margin:0;background:transparent}</style>\n"
+
+// Standing is how a pocket's page shall stand: on a screen of fixed size, on a ground.
+type Standing struct {
+	Width, Height int    // CSS pixels, 0 as it comes
+	Background    string // "rrggbb", "" transparent
+}
+
+// Stand is a pocket's page, plain, as it shall stand.
+func Stand(page []byte, at Standing) []byte {
+	css := ""
+	if at.Background != "" {
+		css += "html{background:#" + at.Background + "}"
+	}
+	if at.Width > 0 {
+		css += fmt.Sprintf("body{width:%dpx}", at.Width)
+	}
+	if at.Height > 0 {
+		css += fmt.Sprintf("body{height:%dpx;overflow:hidden}", at.Height)
+	}
+	return bytes.Replace(page, []byte(pageStyle), []byte(pageStyle+"<style>"+css+"</style>\n"), 1)
+}
+
 // page is the pocket as a document. Without script it shows the rendering as it was
 // published, in a declarative shadow root; with script the loader draws it, so that the
 // first paint is right.
@@ -142,18 +169,19 @@ func (s *Site) page(p Payload, title string) []byte {
 		fmt.Fprintf(&properties, "%s:%s;", name, p.Look.Properties[name])
 	}
 	return fmt.Appendf(nil, `<!doctype html>
-<html lang="%s" dir="%s">
+<html lang="%[1]s" dir="%[2]s">
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width">
 <meta name="robots" content="noindex">
-<title>%s</title>
+<title>%[3]s</title>
+<link rel="alternate" type="application/json+oembed" href="%[6]s/oembed?url=%[6]s/p/%[5]s" title="%[3]s">
 <base target="_top">
-<style>html,body{margin:0;background:transparent}</style>
-<body>
-<div data-glass-pocket="%s"></div>
-<script src="%s/s/%s.js"></script>
-<noscript><div><template shadowrootmode="open"><style>.pocket{all:initial;display:block;%s}%s</style><div class="pocket" lang="%s" dir="%s"%s>%s</div></template></div></noscript>
+%[4]s<body>
+<div data-glass-pocket="%[5]s"></div>
+<script src="%[6]s/s/%[5]s.js"></script>
+<script async src="%[6]s/tell.js"></script>
+<noscript><div><template shadowrootmode="open"><style>.pocket{all:initial;display:block;%[7]s}%[8]s</style><div class="pocket" lang="%[1]s" dir="%[2]s"%[9]s>%[10]s</div></template></div></noscript>
 </body>
 </html>
-`, p.Language, p.Direction, html.EscapeString(title), p.Key, s.Base, p.Key, properties.String(), p.Style, p.Language, p.Direction, attributes.String(), p.Markup)
+`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, properties.String(), p.Style, attributes.String(), p.Markup)
 }

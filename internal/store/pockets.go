@@ -16,9 +16,9 @@ func (s *Store) AddPocket(ctx context.Context, p app.Pocket) error {
 }
 
 func addPocket(ctx context.Context, tx *sqlx.Tx, p app.Pocket) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, draft_by, created_at, lot, brand_draft)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), p.DraftBy, utc(p.CreatedAt), p.Lot, p.BrandDraft)
+	_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, draft_by, created_at, lot, brand_draft, cues)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, utc(p.DraftAt), p.DraftBy, utc(p.CreatedAt), p.Lot, p.BrandDraft, p.Cues)
 	return err
 }
 
@@ -30,16 +30,16 @@ func (s *Store) Pocket(ctx context.Context, key string) (p app.Pocket, err error
 // SavePocket implements app.Store.
 func (s *Store) SavePocket(ctx context.Context, p app.Pocket, revision int) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ?, brand_draft = ? WHERE key = ? AND revision = ?",
-			p.Title, p.Language, p.Starter, []byte(p.Settings), utc(p.DraftAt), p.DraftBy, p.BrandDraft, p.Key, revision)
+		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ?, brand_draft = ?, cues = ? WHERE key = ? AND revision = ?",
+			p.Title, p.Language, p.Starter, []byte(p.Settings), utc(p.DraftAt), p.DraftBy, p.BrandDraft, p.Cues, p.Key, revision)
 		return oneRow(r, err, app.ErrChanged)
 	})
 }
 
 const (
-	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ?, brand_published = ? WHERE key = ? AND newest = ?"
-	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, ends)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
+	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ?, brand_published = ?, cues_published = ? WHERE key = ? AND newest = ?"
+	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, ends, cues)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
 	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, brand = excluded.brand, script = excluded.script, json = excluded.json, page = excluded.page
@@ -59,12 +59,12 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 		if p.Ends {
 			now = 0
 		}
-		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Brand, p.Key, p.Number-1)
+		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Brand, p.Cues, p.Key, p.Number-1)
 		if err := oneRow(res, err, app.ErrChanged); err != nil {
 			return err
 		}
 		if _, err := s.write.exec(tx, insertPublication,
-			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores, p.Ends); err != nil {
+			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores, p.Ends, p.Cues); err != nil {
 			return err
 		}
 		if p.Ends {
@@ -97,7 +97,7 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 
 // current reads by primary keys only, and one document of three: it runs for whatever
 // memory does not hold.
-const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.brand, c.brand_revision, r.%s AS document, p.customer_id, p.widget, p.follow,
+const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.brand, c.brand_revision, r.%s AS document, p.customer_id, p.widget, p.follow, p.cues_published, c.sites,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
 		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
 	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
@@ -122,7 +122,7 @@ func endPocket(ctx context.Context, tx *sqlx.Tx, key string) error {
 	if publication > 0 {
 		return app.ErrChanged
 	}
-	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "begun", "pockets"} {
+	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "begun", "sealed", "handovers", "pockets"} {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM "+table+" WHERE key = ?", key); err != nil {
 			return err
 		}

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
@@ -104,6 +105,11 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				require.NoError(t, err)
 				assert.Equal(t, [4]any{1, "UTC", "[]", "[]"}, [4]any{c.Revision, c.Zone, string(c.Sites), string(c.Brand)})
 			}
+			if schema >= 6 {
+				installed(t, s, p, list[0])
+			} else {
+				assert.Empty(t, p.Cues+p.CuesPublished+list[0].Cues, "what was there before shows everywhere")
+			}
 			found, err := s.Pockets(ctx, app.PocketQuery{Search: "KILN", Limit: 9})
 			require.NoError(t, err)
 			assert.NotEmpty(t, found, "what was there before is found by its words")
@@ -117,6 +123,28 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			}
 		})
 	}
+}
+
+// installed looks for what a program with schema 6 left.
+func installed(t *testing.T, s *Store, p app.Pocket, pub app.Publication) {
+	const cues = `{"only":["/"],"ownSites":true}`
+	assert.Equal(t, [3]string{cues, cues, cues}, [3]string{p.Cues, p.CuesPublished, pub.Cues})
+	sealed, err := s.SealedOf(ctx, p.Key)
+	require.NoError(t, err)
+	require.Len(t, sealed, 1)
+	script, err := s.SealedScript(ctx, sealed[0].Digest, p.Key)
+	require.NoError(t, err)
+	assert.NotEmpty(t, script)
+	h, err := s.SeeHandover(ctx, strings.Repeat("d", 64), time.Now())
+	require.NoError(t, err)
+	assert.Equal(t, "Above the calendar.", h.Note)
+	own, err := s.OwnHosts(ctx)
+	require.NoError(t, err)
+	require.Len(t, own, 1)
+	assert.Equal(t, 2, own[0].Revision)
+	picture, err := s.HostPicture(ctx, "harbour", "box.svg")
+	require.NoError(t, err)
+	assert.Equal(t, "image/svg+xml", picture.Kind)
 }
 
 // held looks for what a program with schema 5 left.

@@ -6,6 +6,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/compare"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/render"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
@@ -16,6 +17,8 @@ type ChangePocket struct {
 	Title    string `json:"title,omitempty"`
 	Language string `json:"language,omitempty"`
 	Starter  string `json:"starter,omitempty"` // which starter its settings are held against; they stay as they are
+	// Cues say when and where it shows; all of them together.
+	Cues *cue.Cues `json:"cues,omitempty"`
 }
 
 // Preview asks for a rendering of settings instead of the draft's, in some circumstances;

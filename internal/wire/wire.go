@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
 	"glasspocket/internal/message"
@@ -233,6 +234,7 @@ type Draft struct {
 	Title     string          `json:"title"`
 	Language  string          `json:"language"`
 	Starter   string          `json:"starter,omitempty"`
+	Cues      cue.Cues        `json:"cues"` // when and where it shows
 	// Aside names settings that were set under another release and that this one does not have
 	// or take: they are kept, and not shown.
 	Aside []string `json:"aside,omitempty"`

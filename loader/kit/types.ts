@@ -20,6 +20,9 @@ export interface Table {
   overrides?: Override[];
   asked?: string[]; // names of settings that the service gives other values, in order
   from?: string; // the service's address, when there are such
+  here?: { only?: string[]; not?: string[] }; // addresses at which it shows, or does not
+  sites?: string[]; // that it shows on, and nowhere else
+  local?: boolean; // and on a developer's own machine
   fonts?: { family: string; address: string }[];
 }
 

@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Begun, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPictures, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Begun, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPictures, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
@@ -29,6 +29,7 @@ const customer = (id: string, rest = "") => `/customers/${encodeURIComponent(id)
 const widgetDraft = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/draft${rest}`;
 const releases = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/releases${rest}`;
 const dryRuns = (name: string, rest = "") => `/widgets/${encodeURIComponent(name)}/dry-runs${rest}`;
+const host = (name: string, rest = "") => `/hosts/${encodeURIComponent(name)}${rest}`;
 const asset = (customer: string, digest: string) => `/customers/${encodeURIComponent(customer)}/assets/${encodeURIComponent(digest)}`;
 
 export const api = {
@@ -119,7 +120,20 @@ export const api = {
   dryRun: (name: string, id: string, cursor = "") => call<DryRun>("GET", dryRuns(name, `/${id}${cursor ? `?cursor=${cursor}` : ""}`)),
   endDryRun: (name: string, id: string) => call<void>("DELETE", dryRuns(name, `/${id}`)),
   beforeAndAfter: (name: string, id: string, key: string) => call<BeforeAndAfter>("GET", dryRuns(name, `/${id}/pockets/${encodeURIComponent(key)}`)),
-  snippets: (key: string) => call<Snippets>("GET", pocket(key, "/snippets")),
+  snippets: (key: string, form: string) => call<Snippets>("GET", pocket(key, `/snippets?form=${form}`)),
+  hosts: () => call<Hosts>("GET", "/hosts"),
+  host: (name: string) => call<HostProfile>("GET", host(name)),
+  saveHost: (name: string, save: SaveHost) => call<HostProfile>("PUT", host(name), { body: save }),
+  endHost: (name: string) => call<void>("DELETE", host(name)),
+  saveHostPicture: (name: string, file: string, bytes: string) => call<void>("PUT", host(name, `/pictures/${encodeURIComponent(file)}`), { body: { bytes } }),
+  endHostPicture: (name: string, file: string) => call<void>("DELETE", host(name, `/pictures/${encodeURIComponent(file)}`)),
+  guide: (key: string, install: Partial<Install>, signal?: AbortSignal) => call<Guided>("POST", pocket(key, "/guides"), { body: install, signal }),
+  tryOn: (key: string, ask: Partial<TryOn>, signal?: AbortSignal) => call<TriedOn>("POST", pocket(key, "/tries"), { body: ask, signal }),
+  seal: (key: string) => call<Sealed>("POST", pocket(key, "/sealed")),
+  handovers: (key: string) => call<Handovers>("GET", pocket(key, "/handovers")),
+  handOver: (key: string, install: Partial<Install>, note: string) => call<Handover>("POST", pocket(key, "/handovers"), { body: { install, note } }),
+  endHandover: (key: string, id: number) => call<void>("DELETE", pocket(key, `/handovers/${id}`)),
+  handedOver: (secret: string) => call<HandedOver>("POST", "/handovers", { body: { secret } }),
 };
 
 // Asks the public side what visitors get now, past this browser's own copy, and so

@@ -3,6 +3,9 @@
   import { flushSync } from "svelte";
   import GuestBar from "../begun/GuestBar.svelte";
   import SignUpBox from "../begun/SignUpBox.svelte";
+  import Install from "../install/Install.svelte";
+  import { Installing } from "../install/install.svelte";
+  import OnPage from "../install/OnPage.svelte";
   import { session } from "../session/session.svelte";
   import State from "../pockets/State.svelte";
   import Button from "../ui/Button.svelte";
@@ -14,15 +17,20 @@
   import Preview from "./preview/Preview.svelte";
   import PublishBox from "./publish/PublishBox.svelte";
   import Saved from "./Saved.svelte";
-  import Snippets from "./Snippets.svelte";
   import Visitors from "./publish/Visitors.svelte";
 
   let { key, publicBase }: { key: string; publicBase: string } = $props();
   // svelte-ignore state_referenced_locally: the page makes a new editor for each key
   const editor = new PocketEditor(key, publicBase);
   editor.load();
-  $effect(() => () => editor.close());
+  // svelte-ignore state_referenced_locally: likewise
+  const install = new Installing(key);
+  $effect(() => () => {
+    editor.close();
+    install.close();
+  });
   let tab = $state("set");
+  editor.onopen = () => (tab = "set");
   let signingUp = $state(false);
 
   const { draft, publishing, sight } = editor;
@@ -111,7 +119,7 @@
       {/each}
     </div>
     <p class="sr-only" role="status">{draft.said}</p>
-    <main class="grid min-h-0 flex-1 grid-cols-1 lg:grid-cols-[400px_minmax(0,1fr)]">
+    <main class="grid min-h-0 flex-1 grid-cols-1 {tab == 'install' ? 'lg:grid-cols-[480px_minmax(0,1fr)]' : 'lg:grid-cols-[400px_minmax(0,1fr)]'}">
       <div class="order-2 min-h-0 border-line bg-sheet lg:order-1 lg:border-e">
         {#if editor.widget}
           <Tabs.Root bind:value={tab} class="flex h-full min-h-0 flex-col">
@@ -121,12 +129,17 @@
               <Tabs.Trigger value="history" class={look}>History</Tabs.Trigger>
             </Tabs.List>
             <Tabs.Content value="set" class="min-h-0 flex-1 lg:overflow-y-auto"><Form {editor} /></Tabs.Content>
-            <Tabs.Content value="install" class="min-h-0 flex-1 lg:overflow-y-auto"><Snippets {publishing} /></Tabs.Content>
+            <Tabs.Content value="install" class="min-h-0 flex-1 lg:overflow-y-auto"><Install {editor} {install} /></Tabs.Content>
             <Tabs.Content value="history" class="min-h-0 flex-1 lg:overflow-y-auto"><History {editor} /></Tabs.Content>
           </Tabs.Root>
         {/if}
       </div>
-      <div class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>
+      {#if tab == "install" && editor.pocket?.publication}
+        <!-- On small screens the steps come first: the page is a look at the end. -->
+        <div class="order-3 h-[80vh] min-h-96 border-t border-line lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><OnPage {install} /></div>
+      {:else}
+        <div class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>
+      {/if}
     </main>
   </div>
   {#if signingUp}

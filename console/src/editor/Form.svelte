@@ -7,6 +7,7 @@
   import { parts, type Part, type PocketEditor } from "./editor.svelte";
   import Field from "./Field.svelte";
   import { finds } from "./find";
+  import OnlyHere from "./OnlyHere.svelte";
   import StarterLine from "./starter/StarterLine.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
@@ -124,7 +125,7 @@
       <p class="mt-1 text-soft">Point at the part in the preview instead: F2, then click it.</p>
     </div>
   {/if}
-  {#if !text && editor.part == "stands"}<About {editor} />{/if}
+  {#if !text && editor.part == "stands"}<OnlyHere {editor} /><About {editor} />{/if}
   {#if draft.aside.length && !text}
     <p class="px-5 py-4 text-sm text-soft">Kept from another release, and not shown by this one: <code>{draft.aside.join(", ")}</code>.</p>
   {/if}

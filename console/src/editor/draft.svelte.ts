@@ -27,7 +27,7 @@ const again = 3000; // milliseconds until it is tried again when nobody has answ
 
 export class Draft {
   values = $state<Values>({}); // what is set; the rest is default or sample
-  about = $state<Values>({}); // title, language and starter
+  about = $state<Values>({}); // title, language, starter, and where it shows
   faults = $state<Record<string, Fault>>({});
   state = $state<"saved" | "waiting" | "saving" | "faulty" | "collided" | "refused" | "away">("saved");
   trouble = $state(""); // why saving failed, when it is no single setting's fault
@@ -58,7 +58,7 @@ export class Draft {
   begin(saved: Saved) {
     this.#take(saved);
     this.values = saved.settings as Values;
-    this.about = { title: saved.title, language: saved.language, starter: saved.starter ?? "" };
+    this.about = { title: saved.title, language: saved.language, starter: saved.starter ?? "", cues: saved.cues ?? {} };
     const left = journal.read(this.key);
     const back: Path[] = [];
     for (const { path, value, base } of left) {
@@ -88,6 +88,7 @@ export class Draft {
     this.#base["pocket/title"] = saved.title;
     this.#base["pocket/language"] = saved.language;
     this.#base["pocket/starter"] = saved.starter ?? "";
+    this.#base["pocket/cues"] = saved.cues ?? {};
     if (saved.aside) this.aside = saved.aside;
   }
 
@@ -274,10 +275,10 @@ export class Draft {
 
   async #send(sent: Map<Path, unknown>) {
     const change: Values = {};
-    const about: Record<string, string> = {};
+    const about: Record<string, unknown> = {};
     for (const [path, value] of sent) {
       const [head, key] = path.split("/");
-      if (head == "pocket") about[key] = String(value);
+      if (head == "pocket") about[key] = key == "cues" ? value : String(value);
       else if (head == "small") change.small = { ...((change.small as Values) ?? {}), [key]: value ?? null };
       else change[path] = value ?? null;
     }

@@ -18,7 +18,7 @@ export type { Values };
 export const parts = ["says", "looks", "stands"] as const;
 export type Part = (typeof parts)[number];
 
-const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter" };
+const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter", cues: "Only here" };
 
 export class PocketEditor {
   widget = $state<Widget | null>(null);
@@ -29,7 +29,9 @@ export class PocketEditor {
   focused = $state<Path>(""); // the setting that has the keyboard
   wanted = $state<{ path: Path; turn: number } | null>(null); // to be scrolled to
   brand = $state.raw<BrandValue[]>([]); // the customer's, to which settings can refer
+  sites = $state.raw<string[] | undefined>(); // the customer's
   zone = $state<string | undefined>(); // the customer's, in which moments begin
+  onopen: () => void = () => {}; // a setting is asked for, wherever one is
   readonly draft: Draft;
   readonly sight: Sight;
   readonly publishing: Publishing;
@@ -75,7 +77,10 @@ export class PocketEditor {
       this.publishing.pocket = pocket;
       this.publishing.follow = pocket.follow;
       this.draft.begin(draft);
-      if (!session.guest) api.customer(pocket.customer).then((found) => (this.zone = found.zone == "UTC" ? undefined : found.zone), () => {});
+      if (!session.guest) api.customer(pocket.customer).then((found) => {
+        this.zone = found.zone == "UTC" ? undefined : found.zone;
+        this.sites = found.sites;
+      }, () => {});
       if (!session.guest) api.brand(pocket.customer).then((found) => (this.brand = found.values), () => {});
       await Promise.all([this.sight.draw(), this.publishing.load(), this.sight.loadCases()]);
     } catch (error) {
@@ -149,7 +154,7 @@ export class PocketEditor {
   // Shows a change at once. One of look alone needs no rendering.
   #show(paths: Path[]) {
     const about = paths.filter((p) => p.startsWith("pocket/"));
-    if (about.includes("pocket/title") && paths.length == 1) return;
+    if (paths.length == 1 && (about.includes("pocket/title") || about.includes("pocket/cues"))) return;
     const only = paths.length == 1 ? this.setting(paths[0]) : undefined;
     const value = only && this.draft.get(paths[0]);
     if (only && this.sight.shown && only.look && paths[0] == only.key && !(only.key in this.draft.small) && value !== undefined && !this.draft.faulty(only.key) && writable(only, value)) {
@@ -172,6 +177,8 @@ export class PocketEditor {
 
   go(path: Path) {
     const setting = this.setting(path);
+    if (path.startsWith("pocket/")) this.part = "stands";
+    this.onopen();
     if (setting) this.part = this.partOf(setting);
     this.wanted = { path, turn: (this.wanted?.turn ?? 0) + 1 };
   }

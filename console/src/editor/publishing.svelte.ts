@@ -177,7 +177,7 @@ export class Publishing {
   }
 
   async loadSnippets() {
-    this.snippets = this.pocket!.publication > 0 ? (await api.snippets(this.key)).snippets : [];
+    this.snippets = this.pocket!.publication > 0 ? (await api.snippets(this.key, "script")).snippets : [];
   }
 
   async loadSchedules() {

@@ -1,0 +1,120 @@
+<script lang="ts">
+  // The kinds of host, for the operator: those that ship, and their own.
+  import { api } from "../api/client";
+  import { Refused, told } from "../api/refused";
+  import type { Fault, Hosts } from "../api/types";
+  import { router } from "../router.svelte";
+  import { session } from "../session/session.svelte";
+  import Box from "../ui/Box.svelte";
+  import Button from "../ui/Button.svelte";
+  import Segments from "../ui/Segments.svelte";
+  import Header from "../ui/Header.svelte";
+  import Trouble from "../ui/Trouble.svelte";
+  import HostPage from "./HostPage.svelte";
+
+  let { name }: { name: string } = $props();
+  let list = $state.raw<Hosts | null>(null);
+  let error = $state<Error | null>(null);
+  let adding = $state(false);
+  let text = $state("");
+  let trouble = $state("");
+  let faults = $state<Fault[]>([]);
+
+  let proved = $state("countdown"); // the widget whose cells are shown
+  const forms = $derived(list ? list.forms.map((f) => f.form).filter((form) => list!.proved.some((p) => p.form == form)) : []);
+  const cell = (host: string, form: string) => list!.proved.find((p) => p.host == host && p.form == form && p.widget == proved)?.shows;
+
+  async function load() {
+    error = null;
+    try {
+      list = await api.hosts();
+    } catch (e) {
+      session.ended(e);
+      error = e as Error;
+    }
+  }
+  load();
+  async function add() {
+    trouble = "";
+    faults = [];
+    let profile: Record<string, unknown>;
+    try {
+      profile = JSON.parse(text);
+    } catch (e) {
+      trouble = `This is no JSON: ${(e as Error).message}`;
+      return;
+    }
+    const name = typeof profile?.name == "string" ? profile.name : "";
+    if (!name) {
+      trouble = "The profile says no name: write “name”, in lower-case letters.";
+      return;
+    }
+    try {
+      const made = await api.saveHost(name, { profile, revision: 0 });
+      adding = false;
+      router.go(`/hosts/${made.host.name}`);
+    } catch (e) {
+      trouble = told(e);
+      if (e instanceof Refused) faults = e.faults;
+    }
+  }
+</script>
+
+<svelte:head><title>Kinds of host · Glass Pocket</title></svelte:head>
+
+<Header />
+<main class="mx-auto max-w-4xl px-5 py-10">
+  {#if error}
+    <Trouble {error} retry={load} />
+  {:else if name && list}
+    <HostPage {name} words={list.wheres} />
+  {:else if list}
+    <div class="flex flex-wrap items-end justify-between gap-4">
+      <div>
+        <h1 class="text-2xl font-semibold tracking-tight">Kinds of host</h1>
+        <p class="mt-1 text-soft">What customers build their pages with: what each lets through, and the steps to it. Say them in your own words where your people use others.</p>
+      </div>
+      {#if session.operator}<Button onclick={() => (adding = true)}>New kind</Button>{/if}
+    </div>
+    <ul class="mt-6 divide-y divide-line rounded-xl border border-line bg-sheet">
+      {#each list.hosts as h (h.name)}
+        <li class="relative flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 px-5 py-3.5 first:rounded-t-xl last:rounded-b-xl hover:bg-paper">
+          <div class="min-w-0 flex-1 basis-80"><a href={`/hosts/${h.name}`} onclick={router.follow} class="font-medium after:absolute after:inset-0">{h.title}</a><p class="text-sm text-soft">{h.summary}</p></div>
+          {#if h.own}<span class="rounded-full bg-wash px-2.5 text-sm">{h.ours ? "your own words" : "yours"}</span>{/if}
+        </li>
+      {/each}
+    </ul>
+    <section class="mt-12" aria-labelledby="lab-heading">
+      <div class="flex flex-wrap items-end justify-between gap-4">
+        <div>
+          <h2 id="lab-heading" class="text-xl font-semibold tracking-tight">Host lab</h2>
+          <p class="mt-1 text-soft">What visitors get, as it was seen: each form was pasted into a simulated host of each kind, published, and looked at in a browser. All is as it is predicted.</p>
+        </div>
+        <Segments value={proved} label="Widget" options={[{ value: "countdown", label: "A countdown" }, { value: "popup", label: "A pop-up" }]} onchange={(v) => (proved = v)} />
+      </div>
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
+      <div class="mt-4 overflow-x-auto rounded-xl border border-line bg-sheet" tabindex="0" role="region" aria-labelledby="lab-heading">
+        <table class="w-full text-sm whitespace-nowrap">
+          <thead><tr class="border-b border-line text-soft"><th class="sticky start-0 bg-sheet px-4 py-2 text-start font-medium">Host</th>{#each forms as form (form)}<th class="px-3 py-2 text-start font-medium">{list.forms.find((f) => f.form == form)?.title ?? form}</th>{/each}</tr></thead>
+          <tbody>
+            {#each list.hosts.filter((h) => list!.proved.some((p) => p.host == h.name)) as h (h.name)}
+              <tr class="border-b border-line last:border-0"><th scope="row" class="sticky start-0 min-w-44 bg-sheet px-4 py-2 text-start font-medium whitespace-normal">{h.title}</th>
+                {#each forms as form (form)}{@const seen = cell(h.name, form)}<td class={["px-3 py-2", !seen || /nothing|code|address|astray/.test(seen) ? "text-soft" : /widget|screen/.test(seen) ? "font-medium text-teal" : ""]}>{seen || "–"}</td>{/each}</tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  {/if}
+</main>
+{#if adding}
+  <Box title="A new kind of host" about="A profile as JSON: docs/host-profiles.md tells the format, and hosts/ has those that ship to begin from." wide onclose={() => (adding = false)} onsubmit={add}>
+    <label class="mb-1 block font-medium" for="host-profile">Profile</label>
+    <textarea id="host-profile" class="field font-mono text-[13px]" rows="14" spellcheck="false" placeholder={'{\n  "format": 1,\n  "name": "harbour-press",\n  "extends": "page-of-parts",\n  "language": "en",\n  "title": "Harbour Press"\n}'} bind:value={text} required></textarea>
+    {#if trouble}<div role="alert" class="mt-2 text-bad"><p>{trouble}</p><ul class="mt-1 space-y-1 text-sm">{#each faults as f, i (i)}<li>{f.line ? `Line ${f.line}: ` : ""}{f.what} <span class="text-soft">{f.mend}</span></li>{/each}</ul></div>{/if}
+    {#snippet actions()}
+      <Button kind="plain" onclick={() => (adding = false)}>Not now</Button>
+      <Button type="submit">Keep it</Button>
+    {/snippet}
+  </Box>
+{/if}

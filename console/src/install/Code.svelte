@@ -1,0 +1,35 @@
+<script lang="ts">
+  // The exact text to paste: to be copied, marked whole, or had as a file.
+  let { text, label, file = "" }: { text: string; label: string; file?: string } = $props();
+  let copied = $state(false);
+  let box: HTMLElement;
+
+  async function copy() {
+    await navigator.clipboard.writeText(text);
+    copied = true;
+  }
+  function mark() {
+    getSelection()!.selectAllChildren(box);
+    box.focus();
+  }
+  const address = $derived(URL.createObjectURL(new Blob([text], { type: "text/plain" })));
+  $effect(() => {
+    const mine = address;
+    return () => URL.revokeObjectURL(mine);
+  });
+  $effect(() => {
+    void text;
+    copied = false;
+  });
+</script>
+
+<div class="relative overflow-hidden rounded-lg border border-line bg-sunk print:border-black">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
+  <pre bind:this={box} class="max-h-72 overflow-auto p-3 font-mono text-[13px] leading-relaxed whitespace-pre-wrap wrap-anywhere print:max-h-none" tabindex="0" aria-label={label}>{text}</pre>
+  <div class="flex items-center gap-1 border-t border-line bg-sheet px-1.5 py-1 print:hidden">
+    <button type="button" class="inline-flex min-h-8 items-center rounded-md bg-teal px-4 text-sm font-medium text-on-teal hover:brightness-110" onclick={copy}>{copied ? "Copied" : "Copy"}</button>
+    <button type="button" class="tool text-sm" onclick={mark}>Select all</button>
+    <a class="tool inline-flex items-center text-sm" href={address} download={file || "snippet.txt"}>Download</a>
+    <span class="sr-only" role="status">{copied ? "Copied." : ""}</span>
+  </div>
+</div>

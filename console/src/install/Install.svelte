@@ -1,0 +1,65 @@
+<script lang="ts">
+  // The way of a pocket to a page, in the order in which one asks.
+  import type { PocketEditor } from "../editor/editor.svelte";
+  import { session } from "../session/session.svelte";
+  import Button from "../ui/Button.svelte";
+  import HandOverBox from "./HandOverBox.svelte";
+  import HostChoice from "./HostChoice.svelte";
+  import type { Installing } from "./install.svelte";
+  import PlacingForm from "./PlacingForm.svelte";
+  import Steps from "./Steps.svelte";
+  import Ways from "./Ways.svelte";
+
+  let { editor, install }: { editor: PocketEditor; install: Installing } = $props();
+  let handing = $state(false);
+  const published = $derived((editor.pocket?.publication ?? 0) > 0);
+  // Published while this is open.
+  let was = "";
+  $effect(() => {
+    const now = `${published} ${editor.pocket?.publication}`;
+    if (published && now != was) void (install.hosts.length ? install.draw() : install.load());
+    was = now;
+  });
+  const guide = $derived(install.guided?.guide);
+  const ready = $derived(guide && (guide.offer.form != "sealed" || install.guided?.sealed));
+</script>
+
+<div class="space-y-6 px-5 py-5">
+  {#if session.guest}
+    <p class="font-medium">Sign up and publish first.</p>
+    <p class="mt-1 text-soft">A snippet needs something to show. It then never changes again: later publications travel behind it.</p>
+  {:else if !published}
+    <p class="font-medium">Publish first.</p>
+    <p class="mt-1 text-soft">A snippet needs something to show. It then never changes again: later publications travel behind it.</p>
+  {:else}
+    <HostChoice {install} />
+    {#if install.host && install.guided}
+      <fieldset>
+        <legend class="mb-2 font-semibold">Where shall it stand?</legend>
+        <div class="grid grid-cols-2 gap-1.5">
+          {#each install.guided.wheres as where (where)}
+            <label class="relative flex min-h-10 cursor-pointer items-center rounded-lg border border-line bg-sheet px-3 py-1.5 text-sm first-letter:uppercase hover:bg-sunk has-checked:border-teal has-checked:bg-wash has-checked:font-medium has-focus-visible:outline-2 has-focus-visible:outline-offset-2 has-focus-visible:outline-teal">
+              <input type="radio" class="sr-only" name="where" value={where} checked={where == install.wish.where} onchange={() => install.choose({ where })} /><span class="first-letter:uppercase">{install.words[where]}</span>
+            </label>
+          {/each}
+        </div>
+      </fieldset>
+      <Ways {install} />
+      {#if ready}
+        <PlacingForm {install} />
+        {#if guide!.offer.only}
+          <p class="rounded-lg bg-wash px-3.5 py-2.5">It is pasted for the whole site and shows {guide!.offer.only == "home" ? "on the home page" : "on one page"} only, by a rule of its own: <button type="button" class="rounded underline underline-offset-4" onclick={() => editor.go("pocket/cues")}>Only here</button>.</p>
+        {/if}
+        <section aria-labelledby="steps-heading">
+          <div class="mb-3 flex flex-wrap items-baseline justify-between gap-2">
+            <h2 id="steps-heading" class="font-semibold">Steps</h2>
+            {#if session.edits}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => ((install.made = null), (handing = true))}>For your webmaster</Button>{/if}
+          </div>
+          <Steps guide={guide!} />
+        </section>
+      {/if}
+    {/if}
+    {#if install.trouble}<p role="alert" class="text-bad">{install.trouble}</p>{/if}
+  {/if}
+</div>
+{#if handing}<HandOverBox {install} onclose={() => (handing = false)} />{/if}

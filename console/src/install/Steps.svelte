@@ -1,0 +1,40 @@
+<script lang="ts">
+  // What to do, as a colleague would say it: in the console, and on a webmaster's page.
+  import type { Guide } from "../api/types";
+  import Code from "./Code.svelte";
+
+  let { guide }: { guide: Guide } = $props();
+  const picture = (file: string) => `/api/v1/hosts/${encodeURIComponent(guide.host)}/pictures/${encodeURIComponent(file)}`;
+</script>
+
+<ol class="space-y-4">
+  {#each guide.steps as step, i (i)}
+    {#if step.place}<li class="list-none pt-2 font-semibold">{step.place}</li>{/if}
+    <li class="grid grid-cols-[1.75rem_minmax(0,1fr)] gap-x-2.5 break-inside-avoid">
+      <span class="grid size-7 place-items-center rounded-full bg-wash text-sm font-semibold tabular-nums print:border print:border-black" aria-hidden="true">{i + 1}</span>
+      <div class="min-w-0 pt-0.5">
+        <p>{step.say}</p>
+        {#if step.part !== undefined}
+          {@const part = guide.parts[step.part]}
+          <div class="mt-2"><Code text={part.text} label="Text to paste, {part.where}" file={part.file} /></div>
+        {/if}
+        {#if step.after}<p class="mt-2">{step.after}</p>{/if}
+        {#if step.picture}<img class="mt-2 max-w-full rounded-lg border border-line" src={picture(step.picture)} alt={step.alt} />{/if}
+      </div>
+    </li>
+  {/each}
+</ol>
+<p class="mt-6 rounded-lg bg-wash px-3.5 py-2.5 print:bg-white print:px-0"><span class="font-medium">Before it is published:</span> {guide.editor}</p>
+<h3 class="mt-7 mb-2 font-semibold">Then look</h3>
+<ul class="list-disc space-y-1.5 ps-5">
+  {#each guide.look as line, i (i)}<li>{line}</li>{/each}
+</ul>
+<h3 class="mt-7 mb-2 font-semibold">If you see this</h3>
+<dl class="divide-y divide-line rounded-lg border border-line">
+  {#each guide.if as pit, i (i)}
+    <div class="break-inside-avoid px-3.5 py-2.5">
+      <dt class="font-medium">{pit.see}</dt>
+      <dd class="text-soft">{pit.because} <span class="text-ink">{pit.do}</span></dd>
+    </div>
+  {/each}
+</dl>

@@ -1,0 +1,178 @@
+// Bringing a pocket to a page: what the page is built with, where it shall stand, how, and what
+// it will look like there.
+import { api } from "../api/client";
+import { Refused, told } from "../api/refused";
+import type { Guided, Handover, Host, Hosts, Offer, Placing, TriedOn } from "../api/types";
+
+export interface Wish {
+  host: string;
+  where: string;
+  form: string; // "" for the best
+  placing: Placing;
+}
+
+// What was chosen last stays with the pocket, in this browser.
+const kept = (key: string) => `install:${key}`;
+
+// A page to see it on as long as no page of the customer's was named.
+const sample = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>A page</title><style>
+body{margin:0;background:#fff;color:#26323f;font:17px/1.65 system-ui,"Noto Sans",sans-serif}main{max-width:44rem;margin:0 auto;padding:40px 24px}h1{font-size:32px;line-height:1.2;margin:0 0 14px}
+.bar{display:block;height:13px;margin:0 0 11px;border-radius:7px;background:#e6ebef}aside{max-width:44rem;margin:0 auto;padding:0 24px 40px}</style></head><body><main><h1>A page like yours</h1><p>The words before it.</p><p>The words after it.</p>
+<i class="bar"></i><i class="bar" style="width:92%"></i><i class="bar" style="width:74%"></i></main><aside><p>The side column.</p></aside></body></html>`;
+
+export class Installing {
+  hosts = $state.raw<Host[]>([]);
+  words = $state.raw<Record<string, string>>({}); // of the wishes, by name
+  wish = $state<Wish>({ host: "", where: "", form: "", placing: {} });
+  guided = $state.raw<Guided | null>(null);
+  trouble = $state("");
+  page = $state({ address: "", html: "", spot: -1 });
+  tried = $state.raw<TriedOn | null>(null);
+  trying = $state(false);
+  tryTrouble = $state<{ what: string; hint: string } | null>(null);
+  still = $state(false);
+  width = $state(0); // of the frame, CSS pixels; 0 as wide as there is room
+  handovers = $state.raw<Handover[]>([]);
+  made = $state.raw<Handover | null>(null); // just now, with its link
+  busy = $state(false);
+  #turn = 0;
+  #later: ReturnType<typeof setTimeout> | undefined;
+  #abort: AbortController | undefined;
+
+  constructor(readonly key: string) {
+    try {
+      const left = JSON.parse(localStorage.getItem(kept(key)) ?? "{}");
+      this.wish = { host: left.host ?? "", where: left.where ?? "", form: left.form ?? "", placing: left.placing ?? {} };
+      this.page.address = left.address ?? "";
+    } catch {} // storage that cannot be read is as good as empty
+  }
+
+  host = $derived(this.hosts.find((h) => h.name == this.wish.host));
+  offers = $derived<Offer[]>(this.guided ? [...(this.guided.choice.best ? [this.guided.choice.best] : []), ...this.guided.choice.others] : []);
+  // Whether a page of the customer's is shown, and not the sample.
+  own = $derived(!!(this.page.address.trim() || this.page.html.trim()));
+
+  async load() {
+    try {
+      const found: Hosts = await api.hosts();
+      this.hosts = found.hosts;
+      this.words = found.wheres;
+      if (this.wish.host && !this.host) this.wish.host = "";
+      if (this.wish.host) await this.draw();
+      this.handovers = (await api.handovers(this.key).catch(() => ({ handovers: [] }))).handovers;
+    } catch (error) {
+      this.trouble = told(error);
+    }
+  }
+
+  #keep() {
+    try {
+      localStorage.setItem(kept(this.key), JSON.stringify({ ...$state.snapshot(this.wish), address: this.page.address }));
+    } catch {} // it is a convenience only
+  }
+
+  choose(change: Partial<Wish>) {
+    // Another host has other places and forms.
+    if (change.host !== undefined && change.host != this.wish.host) change = { where: "", form: "", ...change };
+    if (change.where !== undefined && change.where != this.wish.where) change = { form: "", ...change };
+    Object.assign(this.wish, change);
+    this.page.spot = -1;
+    void this.draw();
+  }
+
+  place(change: Partial<Placing>) {
+    this.wish.placing = Object.fromEntries(Object.entries({ ...this.wish.placing, ...change }).filter(([, v]) => v)) as Placing;
+    clearTimeout(this.#later);
+    this.#later = setTimeout(() => this.draw(), 250);
+  }
+
+  // Asks for the choice and the steps, then for the page.
+  async draw(): Promise<void> {
+    if (!this.wish.host) return;
+    const mine = ++this.#turn;
+    this.#keep();
+    try {
+      const guided = await api.guide(this.key, $state.snapshot(this.wish));
+      if (mine != this.#turn) return;
+      this.guided = guided;
+      this.wish.where = guided.install.where ?? "";
+      this.trouble = "";
+    } catch (error) {
+      if (mine != this.#turn) return;
+      // What was chosen before may not be there any more: another profile, another widget.
+      if (error instanceof Refused && (error.code == "form-unfit" || error.code == "where-unknown") && (this.wish.form || this.wish.where)) {
+        this.wish.form = this.wish.where = "";
+        return this.draw();
+      }
+      this.trouble = told(error);
+      return;
+    }
+    await this.try();
+  }
+
+  async try() {
+    if (!this.guided?.guide || (this.guided.guide.offer.form == "sealed" && !this.guided.sealed)) {
+      this.tried = null;
+      return;
+    }
+    this.#keep();
+    this.#abort?.abort();
+    const { signal } = (this.#abort = new AbortController());
+    this.trying = true;
+    this.tryTrouble = null;
+    const address = this.page.address.trim();
+    const html = this.page.html.trim();
+    try {
+      const ask = { install: $state.snapshot(this.wish), ...(this.page.spot >= 0 ? { spot: this.page.spot } : {}) };
+      this.tried = await api.tryOn(this.key, html ? { ...ask, html } : address ? { ...ask, address } : { ...ask, html: sample }, signal);
+    } catch (error) {
+      if (signal.aborted) return;
+      this.tried = null;
+      const e = error as { message: string; hint?: string };
+      this.tryTrouble = { what: e.message, hint: e.hint ?? "" };
+    }
+    this.trying = false;
+  }
+
+  async seal() {
+    this.busy = true;
+    try {
+      await api.seal(this.key);
+      await this.draw();
+    } catch (error) {
+      this.trouble = told(error);
+    }
+    this.busy = false;
+  }
+
+  async handOver(note: string) {
+    this.made = await api.handOver(this.key, $state.snapshot(this.wish), note);
+    this.handovers = (await api.handovers(this.key)).handovers;
+  }
+
+  async endHandover(id: number) {
+    await api.endHandover(this.key, id);
+    this.handovers = (await api.handovers(this.key)).handovers;
+  }
+
+  close() {
+    clearTimeout(this.#later);
+    this.#abort?.abort();
+  }
+}
+
+// What visitors get, in words for people who know no code.
+export const shows: Record<string, string> = {
+  widget: "the widget, in the page",
+  frame: "the widget, in a frame",
+  boxed: "the widget, in a frame of the host",
+  screen: "the widget, on a page of fixed size",
+  still: "a picture of it that does not move",
+  form: "a plain form",
+  mail: "a table with words and a picture",
+  link: "a link to it",
+  astray: "the widget, at the end of the page",
+  address: "its address, to copy",
+  nothing: "nothing",
+  code: "the code, printed as text",
+};

@@ -1,0 +1,4 @@
+import { createApp } from "vue";
+import Isles from "./Isles.vue";
+
+createApp(Isles).mount("#app");

@@ -1,0 +1,356 @@
+package e2e
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/e2e/browser"
+	"glasspocket/internal/app"
+	"glasspocket/internal/client"
+	"glasspocket/internal/host"
+	"glasspocket/internal/wire"
+)
+
+// installing opens the Install view of a pocket.
+func installing(t *testing.T, key string) *browser.Page {
+	t.Helper()
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/"+key))
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
+	press(t, p, "Install")
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Search kinds of host']")`))
+	return p
+}
+
+const pastedText = `[...document.querySelectorAll("main pre")].map(e => e.textContent)`
+
+// Somebody with no idea of code: finds their host by what they see there, says where, sees it
+// on their own page, follows the steps into the host's editor, and it is there.
+func TestInstallInConsole(t *testing.T) {
+	t.Parallel()
+	newPocket(t, "install-walk", "2099-01-01T00:00[UTC]", map[string]any{"heading": "Walk"})
+	before, err := api.Draft(t.Context(), "install-walk")
+	require.NoError(t, err)
+	p := installing(t, "install-walk")
+	eval[any](t, p, `window.blobs = []; { const make = URL.createObjectURL; URL.createObjectURL = b => (blobs.push(b), make(b)) } 0`)
+	// The service's own page is the host's, before anything was pasted.
+	site := demo.Sites + "/lab/rich-text/install-walk"
+	fill(t, p, "[aria-label='Search kinds of host']", "source view")
+	press(t, p, "Rich text")
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows == "widget"`))
+	assert.Contains(t, eval[string](t, p, `document.querySelector("main").innerText`), "best here")
+	fill(t, p, "#try-address", site+"/")
+	require.NoError(t, p.Do(chromedp.Focus(chromedp.CSS("#try-address")), chromedp.KeyEvent(kb.Enter)))
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Thistle Hall")`))
+	assert.Contains(t, eval[string](t, p, `document.querySelector("[aria-label='How it will stand']").innerText`), "visitors will get the widget")
+	// Another place of the page.
+	eval[any](t, p, `{ const s = document.querySelector("[aria-label='How it will stand'] select"); s.value = "0"; s.dispatchEvent(new Event("change", {bubbles: true})) } 0`)
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand'] select")?.value == "0"`))
+	// The text follows what is chosen; the pocket stays as it was.
+	press(t, p, "How it stands there")
+	fill(t, p, `input[placeholder="the pocket's name"]`, "Soon at the hall")
+	require.NoError(t, p.Wait(pastedText+`[0].includes(">Soon at the hall</a>")`))
+	after, err := api.Draft(t.Context(), "install-walk")
+	require.NoError(t, err)
+	assert.Equal(t, before.Revision, after.Revision, "the pocket's settings are untouched")
+	// Copied, as the clipboard gets it.
+	eval[any](t, p, copied)
+	press(t, p, "Copy")
+	require.NoError(t, p.Wait(`window.copied`))
+	parts := eval[[]string](t, p, pastedText)
+	require.Len(t, parts, 2)
+	assert.Equal(t, parts[0], eval[string](t, p, `window.copied`))
+	press(t, p, "Select all")
+	assert.Equal(t, parts[0], eval[string](t, p, `getSelection().toString()`))
+	assert.Contains(t, eval[[]string](t, p, `Promise.all(blobs.map(b => b.text()))`), parts[0], "what a download holds")
+	// Pasted where the steps say.
+	q := watched(t)
+	paste(t, q, site, map[string]string{"source": parts[0], "site-code": parts[1]})
+	assert.Equal(t, "widget", look(t, q, "install-walk", "source", false))
+	// What was chosen is there when one comes back.
+	require.NoError(t, p.Do(chromedp.Reload()))
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
+	press(t, p, "Install")
+	require.NoError(t, p.Wait(pastedText+`[0]?.includes("Soon at the hall")`))
+	for _, e := range p.Errors() {
+		assert.Contains(t, e, "404", "nothing but the icon that the tab asked /healthz for")
+	}
+}
+
+// What cannot be fetched is said plainly, with the way out; what is wrong in a page that was
+// pastedText is found.
+func TestTriedPages(t *testing.T) {
+	t.Parallel()
+	newPocket(t, "tried-pages", "2099-01-01T00:00[UTC]", nil)
+	for _, c := range []struct{ address, html, says string }{
+		{demo.Manage + "/", "", "private network"},
+		{"http://no-such-name.invalid/", "", "Nobody answers"},
+		{"nonsense", "", "Nobody answers"},
+		{"", "", "Give the address"},
+		{"", "no markup", "no HTML"},
+		{"", strings.Repeat("<p>long</p>", 1<<18), "more than 2 MB"},
+	} {
+		_, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, Address: c.address, HTML: c.html})
+		require.Error(t, err, c.address)
+		assert.Contains(t, err.Error(), c.says, c.address)
+	}
+	for html, says := range map[string]string{
+		`<p class=MsoNormal>x</p><div data-glass-pocket=“tried-pages”></div>`:                                                     "typographic",
+		`<p>&lt;div data-glass-pocket="tried-pages"&gt;</p>`:                                                                      "prints the snippet",
+		`<div data-glass-pocket="tried-page"></div>`:                                                                              "no pocket “tried-page”",
+		`<div data-glass-pocket="tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                      "run into one another",
+		fmt.Sprintf(`<div data-glass-pocket="tried-pages"></div><script src="%s/s/tried-pages.js"></script><p>Fine`, demo.Public): "stands on the page already",
+	} {
+		out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: html})
+		require.NoError(t, err)
+		said := ""
+		for _, f := range out.Findings {
+			said += f.What + " " + f.Mend + "\n"
+		}
+		assert.Contains(t, said, says)
+		if says == "no pocket “tried-page”" {
+			assert.Contains(t, said, "“tried-pages” is meant")
+		}
+	}
+	p := installing(t, "tried-pages")
+	press(t, p, "Plain HTML")
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows`))
+	fill(t, p, "#try-address", demo.Manage+"/")
+	press(t, p, "See it there")
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand'] [role=alert]")?.innerText.includes("private network")`))
+	press(t, p, "Paste its HTML")
+	fill(t, p, "#try-html", `<main><h1>Ours</h1><p>Words.</p><div data-glass-pocket=“tried-pages”></div></main>`)
+	press(t, p, "See it there")
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand']").innerText.includes("typographic")`))
+	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
+	out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
+	require.NoError(t, err)
+	res, body := send(t, "GET", strings.Split(out.Live, "#")[0], "")
+	assert.Equal(t, "sandbox allow-scripts allow-popups allow-forms", res.Header.Get("Content-Security-Policy"))
+	assert.Equal(t, "no-store", res.Header.Get("Cache-Control"))
+	assert.Contains(t, body, "window.ran")
+	_, still := send(t, "GET", strings.Split(out.Still, "#")[0], "")
+	assert.NotContains(t, still, "<script")
+	res, _ = send(t, "GET", demo.Public+"/tries/none", "")
+	assert.Equal(t, 404, res.StatusCode)
+}
+
+// A page for the customer's own webmaster needs no account, follows what is published, and is
+// over when it is ended.
+func TestHandover(t *testing.T) {
+	t.Parallel()
+	newPocket(t, "handed", "2099-01-01T00:00[UTC]", nil)
+	p := installing(t, "handed")
+	press(t, p, "Blog with")
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows`))
+	press(t, p, "For your webmaster")
+	fill(t, p, "#handover-note", "Above the calendar.")
+	pressInDialog(t, p, "Make the page")
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]").innerText.includes("/steps#")`))
+	link := eval[string](t, p, `document.querySelector("[role=dialog]").innerText.match(/http\S+\/steps#\S+/)[0]`)
+
+	q := tab(t)
+	require.NoError(t, q.Go(link))
+	require.NoError(t, q.Wait(`document.querySelector("ol")`))
+	assert.Contains(t, eval[string](t, q, `document.body.innerText`), "Above the calendar.")
+	assert.Equal(t, eval[[]string](t, p, pastedText), eval[[]string](t, q, pastedText))
+	// It prints: what only a screen needs is left out, and nothing is cut off.
+	require.NoError(t, q.Emulate("print", nil))
+	assert.Zero(t, eval[int](t, q, `[...document.querySelectorAll("button, a[download]")].filter(e => e.getBoundingClientRect().height > 0).length`))
+	assert.True(t, eval[bool](t, q, `[...document.querySelectorAll("pre")].every(e => e.scrollHeight <= e.clientHeight + 1)`))
+	// What is published later is what the page says.
+	_, err := api.ChangePocket(t.Context(), "handed", 2, wire.ChangePocket{Title: "Another name"})
+	require.NoError(t, err)
+	publish(t, "handed")
+	require.NoError(t, q.Do(chromedp.Reload()))
+	require.NoError(t, q.Wait(`document.querySelector("h1")?.innerText.includes("Another name")`))
+	pressInDialog(t, p, "End it")
+	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]").innerText.includes("End it")`))
+	require.NoError(t, q.Do(chromedp.Reload()))
+	require.NoError(t, q.Wait(`document.body.innerText.includes("has been ended")`))
+}
+
+// A sealed snippet shows what was sealed under the very policy that is printed beside it,
+// whatever is published later; one letter otherwise, and the browser refuses it.
+func TestSealed(t *testing.T) {
+	t.Parallel()
+	newPocket(t, "sealed-one", "2099-01-01T00:00[UTC]", map[string]any{"heading": "As it was"})
+	_, err := api.Snippets(t.Context(), "sealed-one", host.Sealed)
+	assert.True(t, isCode(err, "not-sealed"), "%v", err)
+	sealed, err := api.Seal(t.Context(), "sealed-one")
+	require.NoError(t, err)
+	again, err := api.Seal(t.Context(), "sealed-one")
+	require.NoError(t, err)
+	assert.Equal(t, sealed.Address, again.Address, "the same publication is the same script")
+	parts := snippet(t, "sealed-one", host.Sealed)
+	require.Len(t, parts, 2)
+	set(t, "sealed-one", map[string]any{"heading": "As it is"})
+	publish(t, "sealed-one")
+	policy := "default-src 'none'; style-src 'unsafe-inline'; require-trusted-types-for 'script'; trusted-types glass-pocket; " + parts[1]
+	p := page(t, "<!doctype html>"+parts[0], "Content-Security-Policy", policy)
+	require.NoError(t, p.Wait(mounted+`[0] == "As it was"`), "console: %v", p.Errors())
+	// The exact time is asked for under that policy too, and no other script ever is.
+	require.NoError(t, p.Wait(`performance.getEntriesByType("resource").some(e => e.name.endsWith("/t"))`))
+	assert.Equal(t, 1, eval[int](t, p, `performance.getEntriesByType("resource").filter(e => e.name.endsWith(".js")).length`))
+	assert.Empty(t, p.Errors())
+	res, _ := send(t, "GET", sealed.Address, "")
+	assert.Contains(t, res.Header.Get("Cache-Control"), "immutable")
+	spoilt := strings.Replace(parts[0], sealed.Integrity, sealed.Integrity[:20]+"A"+sealed.Integrity[21:], 1)
+	if spoilt == parts[0] {
+		spoilt = strings.Replace(parts[0], sealed.Integrity, sealed.Integrity[:20]+"B"+sealed.Integrity[21:], 1)
+	}
+	p = page(t, "<!doctype html>"+spoilt)
+	require.Eventually(t, func() bool { return strings.Contains(strings.Join(p.Errors(), " "), "integrity") }, browser.Patience, 5e6)
+	assert.Zero(t, eval[int](t, p, mounted+`.length`))
+	// Withheld is withheld.
+	_, err = api.WithholdPocket(t.Context(), "sealed-one", "test", false)
+	require.NoError(t, err)
+	res, _ = send(t, "GET", sealed.Address, "")
+	assert.Equal(t, 404, res.StatusCode)
+}
+
+// A frame gets the height of what is in it when the site has the script for it, before or after
+// the frame has loaded; a screen has the size that its address says.
+func TestFramesAndScreens(t *testing.T) {
+	t.Parallel()
+	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "rich-text", Where: "new", Form: host.Frame})
+	require.NoError(t, err)
+	fit := fmt.Sprintf(`<script async src="%s/fit.js"></script>`, demo.Public)
+	frame := strings.Replace(out.Guide.Parts[0].Text, `loading="lazy"`, "", 1)
+	frame = strings.Replace(frame, `height="`, `height="9`, 1) // far too high
+	for _, html := range []string{fit + frame, frame + fit} {
+		p := page(t, "<!doctype html><body style='margin:0;width:700px'>"+html)
+		require.NoError(t, p.Wait(`(h => h > 100 && h < 200)(document.querySelector("iframe").getBoundingClientRect().height)`), "%v", eval[float64](t, p, `document.querySelector("iframe").getBoundingClientRect().height`))
+	}
+	p := watched(t)
+	require.NoError(t, p.Go(demo.Public+"/p/demo-countdown?w=480&h=200&background=0b3a53"))
+	assert.Equal(t, []any{"rgb(11, 58, 83)", 480.0, 200.0}, eval[[]any](t, p, `[getComputedStyle(document.documentElement).backgroundColor, document.body.offsetWidth, document.body.offsetHeight]`))
+	require.NoError(t, p.Go(demo.Public+"/p/demo-countdown?w=a&h=-1&background=red;}"))
+	assert.Equal(t, "rgba(0, 0, 0, 0)", eval[string](t, p, `getComputedStyle(document.documentElement).backgroundColor`), "what cannot be read is left out")
+}
+
+// “When it comes near”: nothing is fetched for what is far down until it is near.
+func TestNear(t *testing.T) {
+	t.Parallel()
+	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "plain-page", Where: "new", Placing: host.Placing{Loading: "near"}})
+	require.NoError(t, err)
+	p := page(t, "<!doctype html><div style='height:6000px'></div>"+out.Guide.Parts[0].Text)
+	require.NoError(t, p.Wait(`performance.getEntriesByType("resource").some(e => e.name.endsWith("/near.js") && e.responseEnd > 0) && document.readyState == "complete"`))
+	fetched := `performance.getEntriesByType("resource").some(e => e.name.includes("/s/demo-countdown"))`
+	assert.False(t, eval[bool](t, p, `new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => done(`+fetched+`))))`))
+	eval[any](t, p, `scrollTo(0, 5000); 0`)
+	require.NoError(t, p.Wait(mounted+`.length == 1`), "console: %v", p.Errors())
+	assert.Empty(t, p.Errors())
+}
+
+// An operator says a kind of host in their own words, with a picture; customers' steps have
+// them at once, and what ships comes back.
+func TestOwnHost(t *testing.T) {
+	ctx := t.Context()
+	svg := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>`)
+	own := `{"format":1,"name":"course","extends":"course","language":"en","title":"Harbour School","places":[{"name":"side","steps":{"column":["Press the blue button.",{"say":"Put this there: {snippet}","picture":"blue.svg","alt":"The blue button"}]}}]}`
+	_, err := api.SaveHost(ctx, "course", wire.SaveHost{Profile: json.RawMessage(strings.Replace(own, "{snippet}", "", 1))})
+	require.Error(t, err)
+	assert.Contains(t, err.Error(), "cannot be used")
+	saved, err := api.SaveHost(ctx, "course", wire.SaveHost{Profile: json.RawMessage(own)})
+	require.NoError(t, err)
+	t.Cleanup(func() { api.EndHost(ctx, "course") })
+	_, err = api.SaveHost(ctx, "course", wire.SaveHost{Profile: json.RawMessage(own)})
+	assert.True(t, isCode(err, "host-changed"), "%v", err)
+	require.NoError(t, api.SaveHostPicture(ctx, "course", "blue.svg", svg))
+	assert.Error(t, api.SaveHostPicture(ctx, "course", "evil.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`)))
+	g := guideFor(t, "demo-countdown", app.Install{Host: "course", Where: "column"})
+	assert.Equal(t, "Harbour School", g.Title)
+	assert.Equal(t, []string{"Press the blue button.", "Put this there:"}, []string{g.Steps[0].Say, g.Steps[1].Say})
+	assert.Equal(t, "blue.svg", g.Steps[1].Picture)
+	res, body := send(t, "GET", demo.Manage+"/api/v1/hosts/course/pictures/blue.svg", "")
+	assert.Equal(t, [2]string{"image/svg+xml", string(svg)}, [2]string{res.Header.Get("Content-Type"), body})
+	// In the console: another word, and back.
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/hosts/course"))
+	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText == "Harbour School"`))
+	press(t, p, "Your own words")
+	fill(t, p, "main input", "Island School")
+	press(t, p, "Save")
+	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText == "Island School"`))
+	now, err := api.Host(ctx, "course")
+	require.NoError(t, err)
+	assert.Equal(t, saved.Revision+1, now.Revision)
+	assert.Contains(t, string(now.Profile), "Press the blue button.", "what was said before stays")
+	press(t, p, "Back to ours")
+	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText.startsWith("Course pages")`))
+	// By the client: a file with its picture beside it.
+	dir := t.TempDir()
+	file(t, filepath.Join(dir, "harbour.json"), `{"format":1,"name":"harbour","extends":"page-of-parts","language":"en","title":"Harbour","places":[{"name":"code","steps":{"new":[{"say":"Here: {snippet}","picture":"box.svg","alt":"The box"}]}}]}`)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "box.svg"), svg, 0o644))
+	code, out, errs := glasspocket(t, "", "host", "harbour", filepath.Join(dir, "harbour.json"))
+	require.Zero(t, code, errs)
+	_, out, _ = glasspocket(t, "", "steps", "demo-countdown", "-host", "harbour", "-where", "new")
+	assert.Contains(t, out, "Here:")
+	file(t, filepath.Join(dir, "bad.json"), `{"format":1,"name":"bad","extends":"mail","language":"en","places":[{"name":"body","takes":{"as":"markup","scripts":"run"}}]}`)
+	code, _, errs = glasspocket(t, "", "host", "bad", filepath.Join(dir, "bad.json"), "-dry")
+	assert.Equal(t, 3, code)
+	assert.Contains(t, errs, "Nothing runs in a mail")
+	code, _, errs = glasspocket(t, "", "end", "host", "harbour")
+	require.Zero(t, code, errs)
+}
+
+func isCode(err error, code string) bool {
+	var p *client.Problem
+	return errors.As(err, &p) && p.Code == code
+}
+
+// installLife calls what brings pockets to pages, for TestLifeOfAPocket.
+func installLife(t *testing.T, c *client.Client) {
+	ctx := t.Context()
+	newPocket(t, "install-life", "2099-01-01T00:00[UTC]", nil)
+	all, err := c.Hosts(ctx)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(all.Hosts), 16)
+	one, err := c.Host(ctx, "blog")
+	require.NoError(t, err)
+	assert.NotEmpty(t, one.Proved)
+	_, err = c.Host(ctx, "blogg")
+	assert.Contains(t, problem(t, err).Hint, "blog")
+	_, err = c.SaveHost(ctx, "life-host", wire.SaveHost{Profile: json.RawMessage(`{"format":1,"name":"life-host","extends":"blog","language":"en","title":"Life"}`)})
+	require.NoError(t, err)
+	require.NoError(t, c.SaveHostPicture(ctx, "life-host", "a.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)))
+	require.NoError(t, c.EndHostPicture(ctx, "life-host", "a.svg"))
+	g, err := c.Guide(ctx, "install-life", app.Install{Host: "life-host"})
+	require.NoError(t, err)
+	assert.Equal(t, "Life", g.Guide.Title)
+	for ask, code := range map[app.Install]string{{Host: "life-hst"}: "no-such-host", {Host: "blog", Where: "attic"}: "where-unknown", {Host: "blog", Form: "carpet"}: "form-unknown", {Host: "blog", Form: host.PlainForm}: "form-unfit", {Host: "blog", Placing: host.Placing{Width: "wide"}}: "placing-faulty"} {
+		_, err := c.Guide(ctx, "install-life", ask)
+		assert.Equal(t, code, problem(t, err).Code)
+	}
+	require.NoError(t, c.EndHost(ctx, "life-host"))
+	sealed, err := c.Seal(ctx, "install-life")
+	require.NoError(t, err)
+	assert.True(t, sealed.Newest)
+	h, err := c.HandOver(ctx, "install-life", wire.NewHandover{Install: app.Install{Host: "blog"}, Note: "Please."})
+	require.NoError(t, err)
+	_, secret, _ := strings.Cut(h.Link, "#")
+	seen, err := c.HandedOver(ctx, secret)
+	require.NoError(t, err)
+	assert.Equal(t, "Please.", seen.Note)
+	list, err := c.Handovers(ctx, "install-life")
+	require.NoError(t, err)
+	require.Len(t, list.Handovers, 1)
+	assert.NotNil(t, list.Handovers[0].SeenAt)
+	assert.Empty(t, list.Handovers[0].Link, "told once")
+	require.NoError(t, c.EndHandover(ctx, "install-life", h.ID))
+	_, err = c.HandedOver(ctx, secret)
+	assert.Equal(t, "handover-ended", problem(t, err).Code)
+	_, err = c.TryOn(ctx, "install-life", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide"})
+	require.NoError(t, err)
+}

@@ -1,0 +1,77 @@
+// Package hosts holds the host profiles that we ship: one JSON file a kind of host, in the
+// format that docs/host-profiles.md tells. A new one is a file here.
+package hosts
+
+import (
+	"embed"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"sync"
+
+	"glasspocket/internal/host"
+)
+
+//go:embed *.json
+var files embed.FS
+
+// SchemaFile is the JSON Schema of the format, among the profiles for editors to find.
+const SchemaFile = "schema.json"
+
+// order is that of the lists that people choose from: what most have, first.
+var order = []string{"plain-page", "page-of-parts", "rich-text", "free-placement", "shop-code-section", "shop-stacked", "raw-markup", "scripts-on-hold", "blog", "course", "program", "strict-policy", "tag-manager", "hugo", "ikiwiki", "discussion", "links-page", "mail", "screen-source"}
+
+//go:embed proved/lab.json
+var proved []byte
+
+// Proof is what the host lab has shown of a delivery form of a widget on a kind of host.
+type Proof struct {
+	Host   string `json:"host"`
+	Form   string `json:"form"`
+	Widget string `json:"widget"`
+	Shows  string `json:"shows"`
+}
+
+// Proved is what the lab has shown, by host, form and widget. A test writes it.
+var Proved = sync.OnceValue(func() (list []Proof) {
+	if err := json.Unmarshal(proved, &list); err != nil {
+		panic(err) // a test has written it
+	}
+	return list
+})
+
+// Shipped reads the profiles, those of order first. A fault in one of them is a fault in this
+// program, which a test finds.
+var Shipped = sync.OnceValues(func() (*host.Set, error) {
+	var set *host.Set
+	names := append([]string{}, order...)
+	entries, err := fs.Glob(files, "*.json")
+	if err != nil {
+		return nil, err
+	}
+	for _, file := range entries {
+		name := file[:len(file)-len(".json")]
+		known := file == SchemaFile
+		for _, n := range order {
+			known = known || n == name
+		}
+		if !known {
+			names = append(names, name)
+		}
+	}
+	for _, name := range names {
+		text, err := files.ReadFile(name + ".json")
+		if err != nil {
+			return nil, err
+		}
+		next, p, faults := set.With(text)
+		if p == nil {
+			return nil, fmt.Errorf("hosts/%s.json: %w", name, faults.In(name+".json"))
+		}
+		if p.Name != name {
+			return nil, fmt.Errorf("hosts/%s.json says that its name is %q", name, p.Name)
+		}
+		set = next
+	}
+	return set, nil
+})

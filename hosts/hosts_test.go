@@ -1,0 +1,136 @@
+package hosts
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/host"
+)
+
+var update = flag.Bool("update", false, "write hosts/schema.json anew")
+
+// hosts/schema.json is made from what reads profiles; “go test ./hosts -update” writes it.
+func TestSchema(t *testing.T) {
+	if *update {
+		require.NoError(t, os.WriteFile(SchemaFile, host.Schema(), 0o644))
+	}
+	have, err := os.ReadFile(SchemaFile)
+	require.NoError(t, err)
+	assert.Equal(t, string(host.Schema()), string(have), "run go test ./hosts -update")
+}
+
+// docs/host-lab.md is made from what the lab has shown; “go test ./hosts -update” writes it.
+func TestLabPage(t *testing.T) {
+	set, err := Shipped()
+	require.NoError(t, err)
+	shown := map[string]string{} // host, form, widget → what
+	for _, p := range Proved() {
+		shown[p.Host+" "+p.Form+" "+p.Widget] = p.Shows
+	}
+	var b strings.Builder
+	b.WriteString("# Host lab\n\nWhat visitors get of each delivery form on each kind of host: seen in Chromium, on the simulated hosts of `demo/lab`, when the printed snippet is pasted into the host's own editor and published. `TestHostLab` holds every cell against what was predicted, and this page against what it has seen. Hugo, ikiwiki and the components are driven for real, in `e2e/real_test.go`.\n\n`widget` in the page · `frame` its own page in a frame · `boxed` in a frame of the host's · `screen` a page of fixed size · `mail` a table with words and a picture · `link` · `code` printed as text · `nothing` · `held, then …` once scripts are allowed · – the widget is not delivered so.\n\n<!-- Made from hosts/proved/lab.json by “go test ./hosts -update”. -->\n")
+	for _, widget := range []string{"countdown", "popup"} {
+		fmt.Fprintf(&b, "\n## %s\n\n| host |", map[string]string{"countdown": "A countdown, in the content", "popup": "A pop-up, over the page"}[widget])
+		for _, f := range host.Forms {
+			fmt.Fprintf(&b, " %s |", f)
+		}
+		b.WriteString("\n|---" + strings.Repeat("|---", len(host.Forms)) + "|\n")
+		for _, p := range set.List() {
+			row, any := "| "+p.Title+" |", false
+			for _, f := range host.Forms {
+				cell := shown[p.Name+" "+string(f)+" "+widget]
+				any = any || cell != ""
+				if cell == "" {
+					cell = "–"
+				}
+				row += " " + cell + " |"
+			}
+			if any {
+				b.WriteString(row + "\n")
+			}
+		}
+	}
+	page := filepath.Join("..", "docs", "host-lab.md")
+	if *update {
+		require.NoError(t, os.WriteFile(page, []byte(b.String()), 0o644))
+	}
+	have, err := os.ReadFile(page)
+	require.NoError(t, err)
+	assert.Equal(t, b.String(), string(have), "run go test ./hosts -update")
+}
+
+// docs/host-profiles.md tells the format as the reader has it; “go test ./hosts -update” writes
+// its reference.
+func TestFormatPage(t *testing.T) {
+	page := filepath.Join("..", "docs", "host-profiles.md")
+	have, err := os.ReadFile(page)
+	require.NoError(t, err)
+	const mark = "<!-- From here on made from internal/host/format.go by “go test ./hosts -update”. -->\n\n"
+	before, _, found := strings.Cut(string(have), mark)
+	require.True(t, found)
+	want := before + mark + host.Reference()
+	if *update {
+		require.NoError(t, os.WriteFile(page, []byte(want), 0o644))
+		have = []byte(want)
+	}
+	assert.Equal(t, want, string(have), "run go test ./hosts -update")
+}
+
+// Every profile that ships is read without a warning, keeps to the JSON Schema, and brings
+// something of every widget to every place that it has steps for.
+func TestShipped(t *testing.T) {
+	set, err := Shipped()
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(set.List()), 16)
+	schema, err := jsonschema.UnmarshalJSON(strings.NewReader(string(host.Schema())))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("schema.json", schema))
+	compiled, err := c.Compile("schema.json")
+	require.NoError(t, err)
+	listed, err := fs.Glob(files, "*.json")
+	require.NoError(t, err)
+	assert.Len(t, listed, len(set.List())+1, "each file is a profile, but the schema")
+	for _, p := range set.List() {
+		text, err := files.ReadFile(p.Name + ".json")
+		require.NoError(t, err)
+		var doc any
+		require.NoError(t, json.Unmarshal(text, &doc))
+		assert.NoError(t, compiled.Validate(doc), p.Name)
+		_, _, faults := (*host.Set)(nil).With(text)
+		assert.Empty(t, faults, p.Name)
+		for _, where := range p.Wheres() {
+			for _, s := range []host.Subject{{Base: "https://pockets.example", Key: "flows", Title: "Flows"}, {Base: "https://pockets.example", Key: "floats", Title: "Floats", Floats: true}, {Base: "https://pockets.example", Key: "wraps", Title: "Wraps", Wraps: true}} {
+				c := host.Choose(p, s, host.Needs{Floats: s.Floats, Wraps: s.Wraps}, where, host.Placing{})
+				if !assert.NotNil(t, c.Best, "%s, %s, %s", p.Name, where, s.Key) {
+					continue
+				}
+				if c.Best.Form == host.Sealed {
+					s.Pinned = &host.Pinned{Address: "https://pockets.example/a/0/any.js", Integrity: "sha384-0", Policy: "script-src https://pockets.example/a/0/any.js"}
+				}
+				g := host.Lead(p, s, where, host.Placing{}, *c.Best)
+				assert.NotEmpty(t, g.Steps, "%s, %s", p.Name, where)
+				pasted := map[int]bool{}
+				for _, step := range g.Steps {
+					assert.NotContains(t, step.Say+step.After, "{snippet}")
+					if step.Part != nil {
+						pasted[*step.Part] = true
+					}
+				}
+				assert.Len(t, pasted, len(g.Parts), "%s, %s: every part is pasted in a step", p.Name, where)
+				assert.False(t, slices.ContainsFunc(g.Parts, func(p host.Part) bool { return p.Text == "" }), "%s, %s", p.Name, where)
+			}
+		}
+	}
+}

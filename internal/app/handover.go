@@ -1,0 +1,110 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	"unicode/utf8"
+)
+
+// Handover is a page with the steps for one pocket, for somebody who has no account: a
+// customer's own webmaster. Whoever has its link sees it until it is ended.
+type Handover struct {
+	ID         int64      `db:"id"`
+	Key        string     `db:"key"`
+	CustomerID string     `db:"customer_id"`
+	About      []byte     `db:"about"` // an Install
+	Note       string     `db:"note"`  // to the webmaster
+	CreatedAt  time.Time  `db:"created_at"`
+	CreatedBy  string     `db:"created_by"`
+	SeenAt     *time.Time `db:"seen_at"`
+}
+
+// HandoversMost is how many one pocket may have.
+const HandoversMost = 50
+
+// HandOver makes a page with the steps of an Install. The secret of its link is told once.
+func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, note string) (h Handover, secret string, err error) {
+	if err := s.require(publishPockets); err != nil {
+		return h, "", err
+	}
+	g, err := a.Guide(ctx, s, key, about)
+	if err != nil {
+		return h, "", err
+	}
+	if g.Guide == nil {
+		return h, "", &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "Nothing of this pocket can be brought there.", Hint: "Choose another kind of host."}
+	}
+	if note = strings.TrimSpace(note); utf8.RuneCountInString(note) > 500 {
+		return h, "", &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: "A note has at most 500 characters.", Hint: "Shorten it."}
+	}
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return h, "", err
+	}
+	list, err := a.store.Handovers(ctx, key)
+	if err != nil {
+		return h, "", err
+	}
+	if len(list) >= HandoversMost {
+		return h, "", &Error{Kind: Conflict, Code: "too-many-handovers", What: fmt.Sprintf("A pocket has at most %d such pages.", HandoversMost), Hint: "End one that is not needed any more."}
+	}
+	secret = Secret()
+	text, _ := json.Marshal(g.Install)
+	h = Handover{Key: key, CustomerID: p.CustomerID, About: text, Note: note, CreatedAt: a.now(), CreatedBy: s.Name}
+	h.ID, err = a.store.AddHandover(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "hand-over", Kind: "pocket", Of: key, Note: g.Guide.Title}), h, secretDigest(secret))
+	return h, secret, err
+}
+
+// Handovers lists the pages of a pocket, the newest first.
+func (a *App) Handovers(ctx context.Context, s Scope, key string) ([]Handover, error) {
+	if err := s.require(publishPockets); err != nil {
+		return nil, err
+	}
+	if _, err := a.Pocket(ctx, s, key); err != nil {
+		return nil, err
+	}
+	return a.store.Handovers(ctx, key)
+}
+
+// EndHandover ends a page: its link leads nowhere from the next request on.
+func (a *App) EndHandover(ctx context.Context, s Scope, key string, id int64) error {
+	if err := s.require(publishPockets); err != nil {
+		return err
+	}
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return err
+	}
+	err = a.store.EndHandover(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "end", Kind: "handover", Of: fmt.Sprint(id)}), key, id)
+	if errors.Is(err, ErrNotFound) {
+		return notFound("handover", fmt.Sprint(id), "List the pocket's pages to see which there are.")
+	}
+	return err
+}
+
+// HandedOver is what a page shows now, by the secret of its link: the steps for what is
+// published at this moment.
+func (a *App) HandedOver(ctx context.Context, secret, address string) (h Handover, g Guided, err error) {
+	if a.attempts.blocked(a.now(), "steps from "+address, addressAttempts) {
+		return h, g, &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed attempts from this address.", Hint: "Wait five minutes."}
+	}
+	h, err = a.store.SeeHandover(ctx, secretDigest(secret), a.now())
+	if errors.Is(err, ErrNotFound) {
+		a.attempts.failed(a.now(), "steps from "+address)
+		return h, g, &Error{Kind: NotFound, Code: "handover-ended", What: "This page has been ended, or its link is not whole.", Hint: "Ask whoever sent it for a new one."}
+	}
+	if err != nil {
+		return h, g, err
+	}
+	var about Install
+	if err := json.Unmarshal(h.About, &about); err != nil {
+		return h, g, err
+	}
+	as := Scope{Role: CustomerViewer, CustomerID: h.CustomerID, Name: "webmaster", Client: "handover"}
+	g, err = a.Guide(ctx, as, h.Key, about)
+	return h, g, err
+}

@@ -1,0 +1,237 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"sync"
+	"time"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/host"
+	"glasspocket/internal/jsondoc"
+)
+
+// OwnHost is a kind of host that the operator wrote, or an own version of one that ships.
+type OwnHost struct {
+	Name     string    `db:"name"`
+	Profile  []byte    `db:"profile"` // the file as it was written
+	Revision int       `db:"revision"`
+	At       time.Time `db:"at"`
+	By       string    `db:"by"`
+}
+
+// HostPicture is a picture that the steps of an operator's profile name.
+type HostPicture struct {
+	File  string `db:"file"`
+	Kind  string `db:"kind"` // media type
+	Bytes []byte `db:"bytes"`
+}
+
+// Bounds of what an operator may write.
+const (
+	OwnHostMost     = 256 << 10 // bytes of a profile
+	HostPictureMost = 2 << 20   // bytes of a picture
+	HostPicturesMax = 60        // pictures of a profile
+)
+
+// hosts are the kinds of host as they are now.
+type hosts struct {
+	mu  sync.Mutex
+	set *host.Set // nil when it must be read anew
+	own map[string]OwnHost
+}
+
+// Hosts are all kinds of host: those that ship, with the operator's own in their place or
+// after them. own has the operator's by name.
+func (a *App) Hosts(ctx context.Context, s Scope) (set *host.Set, own map[string]OwnHost, err error) {
+	if err := s.require(seePockets); err != nil {
+		return nil, nil, err
+	}
+	return a.allHosts(ctx)
+}
+
+func (a *App) allHosts(ctx context.Context) (*host.Set, map[string]OwnHost, error) {
+	h := &a.hosts
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.set != nil {
+		return h.set, h.own, nil
+	}
+	set, own, err := a.readHosts(ctx, "")
+	if err != nil {
+		return nil, nil, err
+	}
+	h.set, h.own = set, own
+	return set, own, nil
+}
+
+// readHosts puts the operator's own kinds of host, but one, on top of what ships.
+func (a *App) readHosts(ctx context.Context, but string) (*host.Set, map[string]OwnHost, error) {
+	list, err := a.store.OwnHosts(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	set, own := a.shipped, map[string]OwnHost{}
+	for _, o := range list {
+		if o.Name == but {
+			continue
+		}
+		own[o.Name] = o
+		next, _, faults := set.With(o.Profile)
+		if len(faults.Hard()) > 0 { // a new program may ask for more than the one that took it
+			a.notice("a kind of host that the operator wrote cannot be used", "host", o.Name, "why", faults[0].What)
+			continue
+		}
+		set = next
+	}
+	return set, own, nil
+}
+
+// Host is one kind of host.
+func (a *App) Host(ctx context.Context, s Scope, name string) (*host.Profile, error) {
+	set, _, err := a.Hosts(ctx, s)
+	if err != nil {
+		return nil, err
+	}
+	p := set.Get(name)
+	if p == nil {
+		return nil, &Error{Kind: NotFound, Code: "no-such-host", Field: "host", What: fmt.Sprintf("There is no kind of host %q.", name), Hint: fault.DidYouMean(name, set.Names())}
+	}
+	return p, nil
+}
+
+// Ships tells whether a kind of host comes with the program.
+func (a *App) Ships(name string) bool { return a.shipped.Get(name) != nil }
+
+// TryHost reads a profile as SaveHost does, and saves nothing.
+func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte) (*host.Profile, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	if len(profile) > OwnHostMost {
+		return nil, &Error{Kind: Invalid, Code: "host-too-large", Field: "profile", What: "A host profile has at most 256 KiB.", Hint: "Leave out what matters least."}
+	}
+	// An own version is read on top of what ships, whatever own version there was.
+	set, _, err := a.readHosts(ctx, name)
+	if err != nil {
+		return nil, err
+	}
+	_, p, faults := set.With(profile)
+	if len(faults.Hard()) > 0 {
+		return nil, faulty("host-faulty", "The profile cannot be used.", faults.In(name+".json"))
+	}
+	if p.Name != name {
+		f := fault.Fault{Path: name + ".json", Field: "name", Code: fault.BadName, What: fmt.Sprintf("The profile says that its name is %q.", p.Name), Mend: fmt.Sprintf("Write %q, or save it under the other name.", name)}
+		if doc, _ := jsondoc.Read(profile); doc != nil {
+			if at := doc.Get("name"); at != nil {
+				f.Line, f.Column = at.Line, at.Column
+			}
+		}
+		return nil, faulty("host-faulty", "The profile cannot be used.", fault.List{f})
+	}
+	return p, nil
+}
+
+// SaveHost adds a kind of host, or the operator's own version of one, if its revision is still
+// revision: 0 for one that is not there yet.
+func (a *App) SaveHost(ctx context.Context, s Scope, name string, profile []byte, revision int) (*host.Profile, OwnHost, error) {
+	p, err := a.TryHost(ctx, s, name, profile)
+	if err != nil {
+		return nil, OwnHost{}, err
+	}
+	o := OwnHost{Name: name, Profile: profile, Revision: revision + 1, At: a.now(), By: s.Name}
+	err = a.store.SaveOwnHost(a.noting(ctx, s, Entry{Did: "change", Kind: "host", Of: name}), o, revision)
+	if errors.Is(err, ErrChanged) {
+		return nil, o, &Error{Kind: Precondition, Code: "host-changed", What: fmt.Sprintf("%s has changed meanwhile.", name), Hint: "Read it again, then make your change on top."}
+	}
+	a.forgetHosts()
+	return p, o, err
+}
+
+// EndHost takes an own profile away; of one that ships, what ships is used again.
+func (a *App) EndHost(ctx context.Context, s Scope, name string) error {
+	if err := s.require(releaseWidgets); err != nil {
+		return err
+	}
+	err := a.store.EndOwnHost(a.noting(ctx, s, Entry{Did: "end", Kind: "host", Of: name}), name)
+	if errors.Is(err, ErrNotFound) {
+		return notFound("host", name, "Only what the operator wrote can be taken away.")
+	}
+	a.forgetHosts()
+	return err
+}
+
+func (a *App) forgetHosts() {
+	a.hosts.mu.Lock()
+	a.hosts.set = nil
+	a.hosts.mu.Unlock()
+}
+
+var pictureForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,79}\.(png|jpg|webp|svg)$`)
+
+// SaveHostPicture keeps a picture that the steps of an own profile name.
+func (a *App) SaveHostPicture(ctx context.Context, s Scope, name, file string, content []byte) error {
+	if err := s.require(releaseWidgets); err != nil {
+		return err
+	}
+	_, own, err := a.allHosts(ctx)
+	if err != nil {
+		return err
+	}
+	if _, ok := own[name]; !ok {
+		return notFound("host", name, "Save the own profile first, then its pictures.")
+	}
+	if !pictureForm.MatchString(file) {
+		return &Error{Kind: Invalid, Code: "picture-name", Field: "file", What: fmt.Sprintf("%q cannot be a picture's name.", file), Hint: "Use lower-case letters, digits, hyphens, and .png, .jpg, .webp or .svg at its end."}
+	}
+	if len(content) > HostPictureMost {
+		return &Error{Kind: Invalid, Code: "picture-faulty", Field: "file", What: "A picture has at most 2 MiB.", Hint: "Save it smaller."}
+	}
+	made, faults := a.builder.Asset(file, content)
+	if len(faults) == 0 && made.Kind != asset.Image {
+		faults = fault.List{{Field: "file", Code: fault.ValueAsset, What: "This is no picture.", Mend: "Send a PNG, a JPEG, a WebP or an SVG."}}
+	}
+	if len(faults) > 0 {
+		return faulty("picture-faulty", "The picture cannot be used.", faults)
+	}
+	if list, err := a.store.HostPictures(ctx, name); err != nil {
+		return err
+	} else if len(list) >= HostPicturesMax && !slices.Contains(list, file) {
+		return &Error{Kind: Conflict, Code: "too-many-pictures", What: fmt.Sprintf("A profile has at most %d pictures.", HostPicturesMax), Hint: "Take one away first."}
+	}
+	return a.store.SaveHostPicture(a.noting(ctx, s, Entry{Did: "picture", Kind: "host", Of: name, Note: file}), name, HostPicture{file, asset.TypeOf(file), content})
+}
+
+// HostPicture is a picture of an own profile. Who has the link of a handover sees it too, so it
+// is asked for without a scope: it shows how a host is worked with and nothing of a customer.
+func (a *App) HostPicture(ctx context.Context, name, file string) (HostPicture, error) {
+	p, err := a.store.HostPicture(ctx, name, file)
+	if errors.Is(err, ErrNotFound) {
+		return p, notFound("picture", file, "See which the profile's steps name.")
+	}
+	return p, err
+}
+
+// HostPictures lists the pictures of an own profile.
+func (a *App) HostPictures(ctx context.Context, s Scope, name string) ([]string, error) {
+	if err := s.require(releaseWidgets); err != nil {
+		return nil, err
+	}
+	return a.store.HostPictures(ctx, name)
+}
+
+// EndHostPicture takes a picture away.
+func (a *App) EndHostPicture(ctx context.Context, s Scope, name, file string) error {
+	if err := s.require(releaseWidgets); err != nil {
+		return err
+	}
+	err := a.store.EndHostPicture(a.noting(ctx, s, Entry{Did: "picture", Kind: "host", Of: name, Note: file + " taken away"}), name, file)
+	if errors.Is(err, ErrNotFound) {
+		return notFound("picture", file, "List the profile's pictures to see which there are.")
+	}
+	return err
+}

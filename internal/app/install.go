@@ -1,0 +1,285 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"glasspocket/internal/cue"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/host"
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+)
+
+// Install says how a pocket shall come to a page.
+type Install struct {
+	Host    string       `json:"host"`            // name of a profile
+	Where   string       `json:"where,omitempty"` // one of host.Wheres; the host's first when ""
+	Form    host.Form    `json:"form,omitempty"`  // the best one when ""
+	Placing host.Placing `json:"placing,omitzero"`
+}
+
+// Guided is what there is for an Install: all forms, and the steps for one of them.
+type Guided struct {
+	Wheres  []string // of the host
+	Install Install  // as it was asked, with what was left out
+	Choice  host.Choice
+	Guide   *host.Guide // nil when nothing of the pocket can be brought there
+	Pinned  *Sealed     // what the sealed form is pinned to, when there is one
+	Needs   host.Needs
+	Subject host.Subject
+}
+
+// Guide computes the choice of a form and the steps for a pocket that is published.
+func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Guided, err error) {
+	if g.Subject, g.Needs, err = a.subjectFor(ctx, s, key); err != nil {
+		return g, err
+	}
+	p, err := a.Host(ctx, s, ask.Host)
+	if err != nil {
+		return g, err
+	}
+	if faults := ask.Placing.Check(); len(faults) > 0 {
+		return g, faulty("placing-faulty", "It cannot stand like that.", faults)
+	}
+	g.Wheres = p.Wheres()
+	if ask.Where == "" {
+		ask.Where = g.Wheres[0]
+		if g.Subject.Floats && slices.Contains(g.Wheres, "site") {
+			ask.Where = "site"
+		}
+	}
+	if !slices.Contains(g.Wheres, ask.Where) {
+		return g, &Error{Kind: Invalid, Code: "where-unknown", Field: "where", What: fmt.Sprintf("%s has no place %q.", p.Title, ask.Where), Hint: fault.DidYouMean(ask.Where, g.Wheres)}
+	}
+	sealed, err := a.store.SealedOf(ctx, key)
+	if err != nil {
+		return g, err
+	}
+	if len(sealed) > 0 {
+		g.Pinned = &sealed[0]
+		g.Subject.Pinned = sealed[0].pinned()
+	}
+	if p.Pages.Are == "mail" || ask.Form == host.Email {
+		if err := a.addMail(ctx, s, &g.Subject); err != nil {
+			return g, err
+		}
+	}
+	g.Choice = host.Choose(p, g.Subject, g.Needs, ask.Where, ask.Placing)
+	offer := g.Choice.Best
+	if ask.Form != "" {
+		if _, ok := ask.Form.About(); !ok {
+			return g, noForm(ask.Form)
+		}
+		if offer == nil || offer.Form != ask.Form {
+			offer = nil
+			for _, o := range g.Choice.Others {
+				if o.Form == ask.Form {
+					offer = &o
+				}
+			}
+		}
+		if offer == nil {
+			return g, &Error{Kind: Conflict, Code: "form-unfit", Field: "form", What: fmt.Sprintf("This widget cannot be delivered as %q there.", ask.Form), Hint: "Take one of the forms that are offered."}
+		}
+	}
+	if offer != nil {
+		guide := host.Lead(p, g.Subject, ask.Where, ask.Placing, *offer)
+		g.Guide, ask.Form = &guide, offer.Form
+	}
+	g.Install = ask
+	return g, nil
+}
+
+func noForm(form host.Form) *Error {
+	names := make([]string, len(host.Forms))
+	for i, n := range host.Forms {
+		names[i] = string(n)
+	}
+	return &Error{Kind: Invalid, Code: "form-unknown", Field: "form", What: fmt.Sprintf("There is no delivery form %q.", form), Hint: fault.DidYouMean(string(form), names)}
+}
+
+// subjectFor is what is published under key, for snippets.
+func (a *App) subjectFor(ctx context.Context, s Scope, key string) (subject host.Subject, needs host.Needs, err error) {
+	p, pub, r, err := a.publishedNow(ctx, s, key)
+	if err != nil {
+		return subject, needs, err
+	}
+	cues, err := cue.Read([]byte(pub.Cues))
+	if err != nil {
+		return subject, needs, err
+	}
+	subject = host.Subject{Base: a.site.Base, Key: p.Key, Title: pub.Title, Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(), Chooses: cues.Chooses(), Limited: cues.OwnSites}
+	subject.OfPage = subject.Floats && r.Manifest.Purpose == "page"
+	return subject, needsOf(r), json.Unmarshal(pub.Heights, &subject.Heights)
+}
+
+// needsOf is what a widget needs of a page, read from its own files.
+func needsOf(r *widget.Release) host.Needs {
+	uses := func(word string) bool { return widget.HasWord(r.Built.Mount, word) }
+	return host.Needs{
+		Script: strings.TrimSpace(r.Built.Mount) != "", Storage: uses("memory"), Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(),
+		Forms: strings.Contains(string(r.Files[widget.ViewFile]), "<form"),
+		Page:  len(r.Manifest.Facts) > 0 || uses("reading"),
+	}
+}
+
+// Sealed is a publication as a script that never changes.
+type Sealed struct {
+	Digest      string    `db:"digest"`
+	Key         string    `db:"key"`
+	Publication int       `db:"publication"`
+	Address     string    `db:"address"`
+	Integrity   string    `db:"integrity"`
+	Policy      string    `db:"policy"`
+	Script      []byte    `db:"script"` // brotli
+	At          time.Time `db:"at"`
+	By          string    `db:"by"`
+}
+
+// pinned is what a snippet of it names.
+func (s Sealed) pinned() *host.Pinned {
+	return &host.Pinned{Address: s.Address, Integrity: s.Integrity, Policy: s.Policy}
+}
+
+// Seal keeps what is published under key as a script that never changes again. What was
+// sealed before stays.
+func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
+	if err := s.require(publishPockets); err != nil {
+		return Sealed{}, err
+	}
+	p, pub, _, err := a.publishedNow(ctx, s, key)
+	if err != nil {
+		return Sealed{}, err
+	}
+	releaseID := pub.ReleaseID
+	if pub.Follow {
+		if newest, err := a.store.NewestReleaseFor(ctx, p.Widget, p.Lot); err == nil && !a.refusals.has(key, pub.Number, newest.ID, a.now()) {
+			releaseID = newest.ID
+		}
+	}
+	subject, err := a.subject(ctx, releaseID, pub)
+	if err != nil {
+		return Sealed{}, err
+	}
+	brand, err := a.brandOf(ctx, p.CustomerID)
+	if err != nil {
+		return Sealed{}, err
+	}
+	subject.Brand, subject.Sites = brand.Brand, brand.Sites
+	// The same publication sealed twice is the same script.
+	subject.Now = pub.At
+	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+		return Sealed{}, err
+	}
+	made, faults := a.site.Seal(subject)
+	if len(faults) > 0 {
+		return Sealed{}, faulty("view-stopped", "The widget's view stopped.", faults)
+	}
+	out := Sealed{Digest: made.Digest, Key: key, Publication: pub.Number, Address: made.Address, Integrity: made.Integrity, Policy: made.Policy, Script: made.Script.Brotli, At: a.now(), By: s.Name}
+	return out, a.store.AddSealed(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}), out)
+}
+
+// SealedScript is a sealed script as it is served, compressed with brotli.
+func (a *App) SealedScript(ctx context.Context, digest, key string) ([]byte, error) {
+	return a.store.SealedScript(ctx, digest, key)
+}
+
+// publishedNow is what visitors get under key: the pocket, its publication, and the release.
+func (a *App) publishedNow(ctx context.Context, s Scope, key string) (p Pocket, pub Publication, r *widget.Release, err error) {
+	if p, err = a.Pocket(ctx, s, key); err != nil {
+		return p, pub, nil, err
+	}
+	if p.Publication == 0 {
+		refused := notPublished(key)
+		refused.Hint = "Publish it first; a snippet needs something to show."
+		return p, pub, nil, refused
+	}
+	if pub, err = a.publication(ctx, key, p.Publication); err != nil {
+		return p, pub, nil, err
+	}
+	r, err = a.open(ctx, pub.ReleaseID)
+	return p, pub, r, err
+}
+
+// Snippets are the texts to paste into a page that lets everything through, in one form, or in
+// all that the widget can be delivered in for "".
+func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form) ([]host.Snippet, error) {
+	subject, _, err := a.subjectFor(ctx, s, key)
+	if err != nil {
+		return nil, err
+	}
+	forms := host.Forms
+	if form != "" {
+		if _, ok := form.About(); !ok {
+			return nil, noForm(form)
+		}
+		forms = []host.Form{form}
+	}
+	sealed, err := a.store.SealedOf(ctx, key)
+	if err != nil {
+		return nil, err
+	}
+	if len(sealed) > 0 {
+		subject.Pinned = sealed[0].pinned()
+	}
+	if slices.Contains(forms, host.Email) {
+		if err := a.addMail(ctx, s, &subject); err != nil {
+			return nil, err
+		}
+	}
+	list := []host.Snippet{}
+	for _, f := range forms {
+		switch {
+		case subject.Fits(f):
+			snippet, _ := host.Write(subject, host.Ask{Form: f})
+			list = append(list, snippet)
+		case form == host.Sealed:
+			return nil, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
+		case form != "":
+			return nil, &Error{Kind: Conflict, Code: "form-unfit", Field: "form", What: fmt.Sprintf("This widget cannot be delivered as a %s.", f), Hint: "It lies over the page or shows the page's own content; take script or split."}
+		}
+	}
+	return list, nil
+}
+
+// visited is the publication that visitors get under key; nil when there is none, or it is
+// withheld.
+func (a *App) visited(ctx context.Context, key string) (*Publication, error) {
+	now, err := a.store.Current(ctx, key, render.JSON)
+	if errors.Is(err, ErrNotFound) || err == nil && now.Withheld {
+		return nil, nil
+	} else if err != nil {
+		return nil, err
+	}
+	pub, err := a.store.Publication(ctx, key, now.Publication)
+	return &pub, err
+}
+
+// PageAbout is what is said of a pocket's page to hosts that show what a link leads to.
+type PageAbout struct {
+	Title  string
+	Height int // CSS pixels; 0 when it is not known
+}
+
+// AboutPage tells of what is published under key; nil when nothing is, or it is withheld.
+func (a *App) AboutPage(ctx context.Context, key string) (*PageAbout, error) {
+	pub, err := a.visited(ctx, key)
+	if pub == nil || err != nil {
+		return nil, err
+	}
+	var heights []widget.Height
+	if err := json.Unmarshal(pub.Heights, &heights); err != nil {
+		return nil, err
+	}
+	about := &PageAbout{Title: pub.Title}
+	for _, h := range heights {
+		about.Height = max(about.Height, h.Height)
+	}
+	return about, nil
+}

@@ -1,0 +1,95 @@
+package app
+
+import (
+	"context"
+	"strings"
+
+	"glasspocket/internal/flat"
+	"glasspocket/internal/host"
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+)
+
+// shownNow renders a publication as it is at this moment.
+func (a *App) shownNow(ctx context.Context, p Publication) (payload render.Payload, subject render.Subject, err error) {
+	if subject, err = a.subject(ctx, p.ReleaseID, p); err != nil {
+		return payload, subject, err
+	}
+	brand, err := a.brandOf(ctx, p.CustomerID)
+	if err != nil {
+		return payload, subject, err
+	}
+	subject.Brand = brand.Brand
+	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+		return payload, subject, err
+	}
+	payload, faults := a.site.Show(subject)
+	if len(faults) > 0 {
+		return payload, subject, faulty("view-stopped", "The widget's view stopped.", faults)
+	}
+	return payload, subject, nil
+}
+
+// moves tells whether what a widget shows is other words a moment later.
+func moves(r *widget.Release) bool {
+	return widget.HasWord(r.Built.Mount, "now") || widget.HasWord(r.Built.Mount, "exact")
+}
+
+// mailRows are what a mail shows of a publication. What moves is a picture, drawn whenever the
+// mail is opened, with its words beside it for those who do not see it.
+func (a *App) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
+	payload, subject, err := a.shownNow(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	rows := flat.Rows(payload.Markup)
+	if !moves(subject.Release) {
+		return rows, nil
+	}
+	var words []string
+	for _, row := range rows {
+		// Numbers would be yesterday's where the picture is not shown.
+		if (row.Kind == "heading" || row.Kind == "words") && !strings.ContainsAny(row.Words, "0123456789") {
+			words = append(words, row.Words)
+		}
+	}
+	if _, ok := flat.Draw(rows, groundOf(payload)); !ok {
+		return rows, nil
+	}
+	if len(words) == 0 {
+		words = []string{p.Title}
+	}
+	return []host.Row{{Kind: "picture", Words: strings.Join(words, ". "), Address: a.site.Base + "/p/" + p.Key + ".png", Width: flat.Width}}, nil
+}
+
+// addMail gives a subject the rows that a mail shows of it.
+func (a *App) addMail(ctx context.Context, s Scope, subject *host.Subject) error {
+	if !subject.Fits(host.Email) {
+		return nil
+	}
+	_, pub, _, err := a.publishedNow(ctx, s, subject.Key)
+	if err == nil {
+		subject.Mail, err = a.mailRows(ctx, pub)
+	}
+	return err
+}
+
+func groundOf(p render.Payload) flat.Ground {
+	of := func(name string) string { return p.Look.Properties[name] }
+	return flat.Ground{Surface: of("--surface"), Ink: of("--ink"), Accent: of("--accent")}
+}
+
+// Picture draws what is published under key as it is at this moment. It gives nil when nothing
+// is, when it is withheld, or when its letters cannot be drawn.
+func (a *App) Picture(ctx context.Context, key string) ([]byte, error) {
+	pub, err := a.visited(ctx, key)
+	if pub == nil || err != nil {
+		return nil, err
+	}
+	payload, _, err := a.shownNow(ctx, *pub)
+	if err != nil {
+		return nil, err
+	}
+	png, _ := flat.Draw(flat.Rows(payload.Markup), groundOf(payload))
+	return png, nil
+}

@@ -1,0 +1,186 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/maypok86/otter/v2"
+
+	"glasspocket/internal/cue"
+	"glasspocket/internal/diagnose"
+	"glasspocket/internal/host"
+	"glasspocket/internal/onpage"
+)
+
+// PageSource fetches pages from outside. Its errors are *Error.
+type PageSource interface {
+	FetchPage(ctx context.Context, address string) (onpage.Page, error)
+}
+
+// TryOn asks how a pocket would stand on a page, before it is pasted there.
+type TryOn struct {
+	Install Install
+	Address string // of the page; or
+	HTML    string // the page itself
+	Spot    int    // where, an index of the Spots of an earlier answer; -1 for the likely one
+}
+
+// TriedOn is how it would.
+type TriedOn struct {
+	Guided
+	Page     onpage.Placed // Live and Still are left out
+	Address  string        // of the page, after redirects
+	Outcome  host.Outcome
+	Findings []diagnose.Finding // what was spoilt of snippets that are in the page already
+	Add      string             // to the page's content policy, so that it lets everything in; "" nothing
+	Token    string             // of the two pages, see TriedPage
+}
+
+// TriedPage is a page with a snippet in it, kept for a while.
+type TriedPage struct{ Live, Still, Policy string }
+
+// Bounds of tries.
+const (
+	TryHTMLMost = 2 << 20          // bytes that may be pasted
+	TriesKept   = 30 * time.Minute // since they were made
+	triesBytes  = 64 << 20
+	// Pages are large and others are slow: so many are fetched at a time, and more wait.
+	triesAtATime = 4
+)
+
+func newTries() *otter.Cache[string, *TriedPage] {
+	return otter.Must(&otter.Options[string, *TriedPage]{MaximumWeight: triesBytes, ExpiryCalculator: otter.ExpiryWriting[string, *TriedPage](TriesKept),
+		Weigher: func(_ string, p *TriedPage) uint32 { return uint32(512 + len(p.Live) + len(p.Still)) }})
+}
+
+// TryOn puts a pocket into a page as its host would, and says what becomes of it there.
+func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t TriedOn, err error) {
+	if err := s.require(editPockets); err != nil {
+		return t, err
+	}
+	if t.Guided, err = a.Guide(ctx, s, key, ask.Install); err != nil {
+		return t, err
+	}
+	if t.Guide == nil {
+		return t, &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "Nothing of this pocket can be brought to such a host.", Hint: "Choose another kind of host."}
+	}
+	page, err := a.pageOf(ctx, ask)
+	if err != nil {
+		return t, err
+	}
+	if onpage.IsFrames(page.HTML) {
+		return t, &Error{Kind: Invalid, Code: "page-of-frames", Field: "address", What: "This page is only a set of frames: what one sees on it are other pages.", Hint: "Give the address of the page within: right-click it, “Open frame in a new tab”."}
+	}
+	profile, err := a.Host(ctx, s, t.Install.Host)
+	if err != nil {
+		return t, err
+	}
+	offer := t.Guide.Offer
+	if t.Subject.Pinned == nil && offer.Form == host.Sealed {
+		return t, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
+	}
+	ground := host.Ground{Pages: profile.Pages, Self: page.Address, Content: profile.Place(offer.Content), Script: profile.Place(offer.Script), Policy: profile.Place(offer.Policy)}
+	if policy := onpage.PolicyOf(page); ask.Address != "" || policy != "" { // the page says itself what it lets in
+		ground.Pages.Policy, ground.Policy = policy, nil
+	}
+	snippet := host.Snippet{Form: offer.Form, Parts: t.Guide.Parts}
+	t.Outcome = ground.Outcome(t.Subject, snippet)
+	t.Add = ground.Missing(t.Subject, snippet)
+	_, pub, _, err := a.publishedNow(ctx, s, key)
+	if err != nil {
+		return t, err
+	}
+	payload, _, err := a.shownNow(ctx, pub)
+	if err != nil {
+		return t, err
+	}
+	t.Page = onpage.Put(page, ask.Spot, ground, t.Subject, snippet, t.Outcome, onpage.Rendering{Markup: payload.Markup, Style: payload.Style, Language: payload.Language, Direction: payload.Direction, Properties: payload.Look.Properties, Attributes: payload.Look.Attributes})
+	t.Address = page.Address
+	if t.Findings, err = a.findings(ctx, s, key, page.HTML); err != nil {
+		return t, err
+	}
+	if page.Address != "" && t.Outcome.Shows == "widget" { // frames and links ask nothing of the page around them
+		elsewhere, err := a.elsewhere(ctx, pub, page.Address)
+		if err != nil {
+			return t, err
+		}
+		t.Findings = append(t.Findings, elsewhere...)
+	}
+	t.Token = Secret()
+	a.tries.Set(t.Token, &TriedPage{t.Page.Live, t.Page.Still, t.Page.Policy})
+	t.Page.Live, t.Page.Still = "", ""
+	return t, nil
+}
+
+func (a *App) pageOf(ctx context.Context, ask TryOn) (onpage.Page, error) {
+	switch {
+	case (ask.Address == "") == (ask.HTML == ""):
+		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-needed", Field: "address", What: "Give the address of the page, or its HTML.", Hint: "One of both."}
+	case len(ask.HTML) > TryHTMLMost:
+		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-too-large", Field: "html", What: fmt.Sprintf("What was pasted has more than %d MB.", TryHTMLMost>>20), Hint: "Paste the part that the widget shall stand in."}
+	case ask.HTML != "":
+		if !strings.Contains(ask.HTML, "<") {
+			return onpage.Page{}, &Error{Kind: Invalid, Code: "page-no-html", Field: "html", What: "There is no HTML in what was pasted.", Hint: "Copy the page's source: in the browser, right-click, “View page source”, all of it."}
+		}
+		return onpage.Page{HTML: ask.HTML}, nil
+	case a.pages == nil:
+		return onpage.Page{}, errors.New("nothing fetches pages here")
+	}
+	select {
+	case a.trying <- struct{}{}:
+		defer func() { <-a.trying }()
+	case <-ctx.Done():
+		return onpage.Page{}, ctx.Err()
+	}
+	return a.pages.FetchPage(ctx, ask.Address)
+}
+
+// elsewhere tells why a pocket's own rules keep it from showing at an address.
+func (a *App) elsewhere(ctx context.Context, pub Publication, address string) ([]diagnose.Finding, error) {
+	cues, err := cue.Read([]byte(pub.Cues))
+	if err != nil {
+		return nil, err
+	}
+	brand, err := a.brandOf(ctx, pub.CustomerID)
+	if err != nil {
+		return nil, err
+	}
+	switch u, err := url.Parse(address); {
+	case err != nil || cues.Shows(address, brand.Sites):
+		return nil, nil
+	case cues.OwnSites && !(cue.Cues{OwnSites: true, Local: cues.Local}).Shows(address, brand.Sites):
+		return []diagnose.Finding{{Code: "site-not-entered", Key: pub.Key, What: fmt.Sprintf("It shows on its customer's own sites only, and %s is not entered.", u.Host), Mend: "Enter it under “Sites”; it shows within a minute."}}, nil
+	}
+	return []diagnose.Finding{{Code: "not-here", Key: pub.Key, What: "By its own rules it does not show at this address.", Mend: "See “Only here” among its settings."}}, nil
+}
+
+// findings reads a page for snippets of this customer's pockets.
+func (a *App) findings(ctx context.Context, s Scope, key, text string) ([]diagnose.Finding, error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return nil, err
+	}
+	w := diagnose.World{Base: a.site.Base, Key: key, Look: func(key string) (there, published bool) {
+		// Whether there is one under a key everybody can ask the public side.
+		p, err := a.store.Pocket(ctx, key)
+		return err == nil, p.Publication > 0
+	}}
+	list, err := a.store.Pockets(ctx, PocketQuery{CustomerID: p.CustomerID, Order: "key", Limit: 500})
+	if err != nil {
+		return nil, err
+	}
+	for _, one := range list {
+		w.Keys = append(w.Keys, one.Key)
+	}
+	return diagnose.Page(text, w), nil
+}
+
+// TriedPage is a page that was tried, by its token; nil when it was not, or its time is over.
+func (a *App) TriedPage(token string) *TriedPage {
+	p, _ := a.tries.GetIfPresent(token)
+	return p
+}

@@ -1,0 +1,171 @@
+// Package diagnose reads a page for what was pasted into it, and tells what of it was spoilt on
+// the way.
+package diagnose
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"golang.org/x/net/html"
+
+	"glasspocket/internal/fault"
+)
+
+// Finding is one thing that is wrong in a page.
+type Finding struct {
+	Code string `json:"code"`           // one of Codes
+	Key  string `json:"key,omitempty"`  // of the pocket that it is about
+	What string `json:"what"`           // a sentence
+	Mend string `json:"mend"`           // a sentence
+	Text string `json:"text,omitempty"` // the piece of the page, shortened
+}
+
+// Codes are the kinds of findings: the pocket stands there already; quotes that became typographic; code that is printed as
+// text; a key that is not known; two snippets run together; markup of a word processor; a
+// mount point without a script; a pocket that is not published.
+// Two are found by who knows the pocket's own rules: the site is not entered; it is another
+// address that it shows at.
+var Codes = []string{"site-not-entered", "not-here", "there-already", "quotes", "printed", "key-unknown", "run-together", "word-processor", "no-script", "not-published"}
+
+// World is what is known of pockets.
+type World struct {
+	Base string
+	Key  string   // of the pocket that is to be pasted; "" for none
+	Keys []string // that the customer has, for what was meant by a wrong one
+	// Look tells whether there is a pocket, and whether it is published.
+	Look func(key string) (there, published bool)
+}
+
+const typographic = "“”„‟‘’‚«»″＂"
+
+var (
+	spoilt    = regexp.MustCompile(`(?:data-glass-pocket|src|href)\s*=\s*[` + typographic + `]`)
+	processor = regexp.MustCompile(`(?i)class="?mso|<o:p>|mso-[a-z]+:|urn:schemas-[a-z]+-com:office|<w:`)
+)
+
+// Page reads HTML as it is served or was pasted.
+func Page(text string, w World) (list []Finding) {
+	d := &diagnosis{w: w}
+	if m := spoilt.FindStringIndex(text); m != nil && (strings.Contains(text, "glass-pocket") || strings.Contains(text, w.Base)) {
+		d.add(Finding{Code: "quotes", What: "The quotation marks of the snippet are typographic (“ ”), so no browser reads what stands between them.", Mend: "Copy the snippet once more, and paste it straight into the host, past word processor and chat.", Text: around(text, m[0])})
+	}
+	if processor.MatchString(text) && strings.Contains(text, "glass-pocket") {
+		d.add(Finding{Code: "word-processor", What: "The page holds markup of a word processor, and the snippet came along with it.", Mend: "Paste as plain text (Ctrl+Shift+V), or through a plain text editor."})
+	}
+	doc, err := html.Parse(strings.NewReader(text))
+	if err != nil { // a reader of text never fails
+		return d.list
+	}
+	d.look(doc, "")
+	if d.there && len(d.list) == 0 {
+		d.add(Finding{Code: "there-already", Key: w.Key, What: "This widget stands on the page already.", Mend: "It is here a second time only to be seen; there is nothing more to paste."})
+	}
+	if d.points > 0 && !d.scripts {
+		d.add(Finding{Code: "no-script", What: "There is a mount point and no script of ours: visitors see the fallback.", Mend: "See that the host lets scripts through there, or take a form that needs none."})
+	}
+	return d.list
+}
+
+type diagnosis struct {
+	w       World
+	list    []Finding
+	points  int
+	scripts bool
+	there   bool // the pocket that is to be pasted
+}
+
+func (d *diagnosis) add(f Finding) {
+	if !slices.ContainsFunc(d.list, func(have Finding) bool { return have.Code == f.Code && have.Key == f.Key }) {
+		d.list = append(d.list, f)
+	}
+}
+
+func (d *diagnosis) look(n *html.Node, within string) {
+	if n.Type == html.TextNode && n.Parent != nil && n.Parent.Data != "script" && n.Parent.Data != "style" && n.Parent.Data != "textarea" {
+		for _, piece := range []string{"data-glass-pocket=", `<script async`, d.w.Base + "/s/"} {
+			if i := strings.Index(n.Data, piece); i >= 0 && strings.Contains(n.Data, "<") {
+				d.add(Finding{Code: "printed", What: "The page prints the snippet as text instead of following it.", Mend: "Remove it, switch the editor to its view for source (or take a part for code), and paste it there.", Text: around(n.Data, i)})
+			}
+		}
+	}
+	if n.Type == html.ElementNode {
+		for _, a := range n.Attr {
+			if strings.Contains(a.Key, "<") || strings.HasPrefix(a.Key, `"`) && n.Data == "div" {
+				if get(n, "data-glass-pocket") != "" || strings.Contains(a.Val, "glass-pocket") {
+					d.together(get(n, "data-glass-pocket"))
+				}
+			}
+			switch {
+			case a.Key == "data-glass-pocket":
+				d.points++
+				key := strings.Trim(a.Val, typographic+`"'`)
+				if within != "" && within != key {
+					d.together(key)
+				}
+				within = key
+				if key != a.Val { // told already, of the quotes
+					continue
+				}
+				if strings.ContainsAny(key, "<> \"'") {
+					d.together("")
+					continue
+				}
+				d.key(key)
+			case a.Key == "src" && n.Data == "script" && strings.HasPrefix(a.Val, d.w.Base+"/"):
+				d.scripts = true
+				if name, ok := strings.CutPrefix(a.Val, d.w.Base+"/s/"); ok {
+					d.key(strings.TrimSuffix(strings.SplitN(name, "?", 2)[0], ".js"))
+				}
+			case (a.Key == "src" || a.Key == "href") && strings.HasPrefix(a.Val, d.w.Base+"/p/"):
+				key := strings.TrimPrefix(a.Val, d.w.Base+"/p/")
+				if i := strings.IndexAny(key, "?#/"); i >= 0 {
+					key = key[:i]
+				}
+				d.key(strings.TrimSuffix(key, ".png"))
+			}
+		}
+	}
+	for c := n.FirstChild; c != nil; c = c.NextSibling {
+		d.look(c, within)
+	}
+}
+
+func (d *diagnosis) together(key string) {
+	d.add(Finding{Code: "run-together", What: "Two snippets have run into one another: one begins before the other has ended.", Mend: "Delete both, and paste them again one after the other, each on lines of its own."})
+}
+
+func (d *diagnosis) key(key string) {
+	if key == "" {
+		return
+	}
+	d.there = d.there || key == d.w.Key
+	there, published := d.w.Look(key)
+	if !there {
+		mend := "Copy the snippet once more."
+		if near := fault.Nearest(key, d.w.Keys); near != "" {
+			mend = fmt.Sprintf("“%s” is meant, most likely: copy the snippet once more, and paste it instead of typing.", near)
+		}
+		d.add(Finding{Code: "key-unknown", Key: key, What: fmt.Sprintf("There is no pocket “%s”.", key), Mend: mend})
+		return
+	}
+	if !published {
+		d.add(Finding{Code: "not-published", Key: key, What: fmt.Sprintf("“%s” is not published, so nothing shows in its place.", key), Mend: "Publish it."})
+	}
+}
+
+func get(n *html.Node, name string) string {
+	for _, a := range n.Attr {
+		if a.Key == name {
+			return a.Val
+		}
+	}
+	return ""
+}
+
+// around is the piece of text at a place, in one line.
+func around(text string, at int) string {
+	from, to := max(0, at-30), min(len(text), at+120)
+	return strings.ToValidUTF8(strings.Join(strings.Fields(text[from:to]), " "), "")
+}

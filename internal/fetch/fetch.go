@@ -1,0 +1,265 @@
+// Package fetch is the one way in which the service asks for something outside. It dials
+// public addresses only, looked at when they are dialled and again at every redirect, so that
+// no name, redirect or change of a name leads it inside; and it is bounded in time, size and
+// redirects.
+package fetch
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"mime"
+	"net"
+	"net/http"
+	"net/netip"
+	"net/url"
+	"strings"
+	"syscall"
+	"time"
+)
+
+// Bounds of one page.
+const (
+	PageMost      = 5 << 20 // bytes, unpacked
+	RedirectsMost = 5
+	Patience      = 12 * time.Second
+)
+
+// Reason says why a page was not fetched.
+type Reason string
+
+// The reasons.
+const (
+	BadAddress Reason = "address-faulty" // it is no address of the web
+	Inside     Reason = "address-inside" // it leads into a private network
+	Unreached  Reason = "not-reached"    // nobody answers there
+	Late       Reason = "too-late"       // it took too long
+	TooLarge   Reason = "page-too-large"
+	TooFar     Reason = "too-many-redirects"
+	NoPage     Reason = "no-page"       // it is something else than HTML
+	Refused    Reason = "page-refused"  // the server answers with an error
+	SignIn     Reason = "needs-sign-in" // it is for those who are signed in
+)
+
+// Error tells why, in a sentence.
+type Error struct {
+	Reason  Reason
+	Address string // where it happened
+	What    string
+	Hint    string
+}
+
+func (e *Error) Error() string { return e.What }
+
+// Page is a page as it was fetched.
+type Page struct {
+	Address string // after redirects
+	HTML    string // UTF-8
+	Policy  string // Content-Security-Policy, all fields of it joined by commas
+}
+
+// Allowed are addresses inside that may be asked all the same: networks ("10.1.0.0/16") or one
+// port of one address ("127.0.0.1:7442").
+type Allowed struct {
+	networks []netip.Prefix
+	ports    map[netip.AddrPort]bool
+}
+
+// ReadAllowed reads what may be asked all the same, joined by commas.
+func ReadAllowed(text string) (a Allowed, err error) {
+	a.ports = map[netip.AddrPort]bool{}
+	for one := range strings.SplitSeq(text, ",") {
+		if one = strings.TrimSpace(one); one == "" {
+			continue
+		}
+		if at, err := netip.ParseAddrPort(one); err == nil {
+			a.ports[at] = true
+		} else if network, err := netip.ParsePrefix(one); err == nil {
+			a.networks = append(a.networks, network)
+		} else {
+			return a, fmt.Errorf("%q is neither a network such as 10.1.0.0/16 nor an address with its port such as 127.0.0.1:7442", one)
+		}
+	}
+	return a, nil
+}
+
+func (a Allowed) has(at netip.AddrPort) bool {
+	if a.ports[at] {
+		return true
+	}
+	for _, n := range a.networks {
+		if n.Contains(at.Addr()) {
+			return true
+		}
+	}
+	return false
+}
+
+// never are networks that no page of the web lies in: the registries' special-purpose
+// addresses (RFC 6890 and what was added since), and those that lead to others (mapped, NAT64,
+// 6to4, Teredo).
+var never = func() (list []netip.Prefix) {
+	for _, p := range []string{
+		"0.0.0.0/8", "10.0.0.0/8", "100.64.0.0/10", "127.0.0.0/8", "169.254.0.0/16", "172.16.0.0/12", "192.0.0.0/24", "192.0.2.0/24", "192.88.99.0/24", "192.168.0.0/16",
+		"198.18.0.0/15", "198.51.100.0/24", "203.0.113.0/24", "224.0.0.0/4", "240.0.0.0/4",
+		"::/96", "::ffff:0:0/96", "64:ff9b::/96", "64:ff9b:1::/48", "100::/64", "2001::/23", "2001:db8::/32", "2002::/16", "3fff::/20", "5f00::/16", "fc00::/7", "fe80::/10", "fec0::/10", "ff00::/8",
+	} {
+		list = append(list, netip.MustParsePrefix(p))
+	}
+	return list
+}()
+
+// IsPublic tells whether an address is one that the web lies at.
+func IsPublic(a netip.Addr) bool {
+	a = a.Unmap().WithZone("")
+	for _, n := range never {
+		if n.Contains(a) {
+			return false
+		}
+	}
+	return a.IsValid()
+}
+
+// Fetcher fetches pages. It is safe for concurrent use.
+type Fetcher struct {
+	client *http.Client
+}
+
+// New makes a Fetcher that may ask what is public, and what is allowed.
+func New(allowed Allowed) *Fetcher {
+	dialer := &net.Dialer{Timeout: 5 * time.Second, ControlContext: func(_ context.Context, _, address string, _ syscall.RawConn) error {
+		at, err := netip.ParseAddrPort(address)
+		if err != nil {
+			return err
+		}
+		if at = netip.AddrPortFrom(at.Addr().Unmap().WithZone(""), at.Port()); IsPublic(at.Addr()) || allowed.has(at) {
+			return nil
+		}
+		return &Error{Reason: Inside}
+	}}
+	return &Fetcher{&http.Client{
+		Timeout: Patience,
+		Transport: &http.Transport{DialContext: dialer.DialContext, Proxy: nil, TLSHandshakeTimeout: 5 * time.Second, ResponseHeaderTimeout: 10 * time.Second,
+			MaxResponseHeaderBytes: 64 << 10, MaxIdleConns: 8, IdleConnTimeout: 10 * time.Second, DisableKeepAlives: true},
+		CheckRedirect: func(r *http.Request, before []*http.Request) error {
+			if len(before) > RedirectsMost {
+				return &Error{Reason: TooFar, Address: r.URL.String()}
+			}
+			if r.URL.Scheme != "http" && r.URL.Scheme != "https" {
+				return &Error{Reason: BadAddress, Address: r.URL.String()}
+			}
+			r.Header.Del("Referer")
+			return nil
+		},
+	}}
+}
+
+// Read takes an address as people write it: without a scheme it is https.
+func Read(address string) (*url.URL, error) {
+	address = strings.TrimSpace(address)
+	if address != "" && !strings.Contains(address, "://") {
+		address = "https://" + address
+	}
+	u, err := url.Parse(address)
+	if err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.User != nil || len(address) > 2000 {
+		return nil, &Error{BadAddress, address, "This is no address of a page.", "Copy it from the browser, as in https://kelp.example/workshops."}
+	}
+	u.Fragment = ""
+	return u, nil
+}
+
+// Page fetches one page.
+func (f *Fetcher) Page(ctx context.Context, address string) (*Page, error) {
+	u, err := Read(address)
+	if err != nil {
+		return nil, err
+	}
+	ctx, cancel := context.WithTimeout(ctx, Patience)
+	defer cancel()
+	r, err := http.NewRequestWithContext(ctx, http.MethodGet, u.String(), nil)
+	if err != nil {
+		return nil, &Error{BadAddress, u.String(), "This is no address of a page.", "Copy it from the browser."}
+	}
+	r.Header.Set("User-Agent", "GlassPocket/1 (a page is tried before a widget is put into it)")
+	r.Header.Set("Accept", "text/html,application/xhtml+xml")
+	res, err := f.client.Do(r)
+	if err != nil {
+		return nil, told(u, err)
+	}
+	defer res.Body.Close()
+	at := res.Request.URL.String()
+	switch {
+	case res.StatusCode == http.StatusUnauthorized, res.StatusCode == http.StatusForbidden, res.StatusCode == http.StatusProxyAuthRequired:
+		return nil, signIn(at)
+	case res.StatusCode >= 400:
+		return nil, &Error{Refused, at, fmt.Sprintf("The page answers %s.", res.Status), "Open it in a browser, and copy the address of a page that shows."}
+	}
+	kind, _, err := mime.ParseMediaType(res.Header.Get("Content-Type"))
+	if res.Header.Get("Content-Type") != "" && (err != nil || kind != "text/html" && kind != "application/xhtml+xml") {
+		return nil, &Error{NoPage, at, fmt.Sprintf("There is no page at this address, but %s.", res.Header.Get("Content-Type")), "Give the address of a page."}
+	}
+	body, err := io.ReadAll(io.LimitReader(res.Body, PageMost+1))
+	if err != nil {
+		return nil, told(u, err)
+	}
+	if len(body) > PageMost {
+		return nil, &Error{TooLarge, at, fmt.Sprintf("The page has more than %d MB.", PageMost>>20), "Paste the part of its HTML that the widget shall stand in."}
+	}
+	text, err := decoded(body, res.Header.Get("Content-Type"))
+	if err != nil {
+		return nil, &Error{NoPage, at, "The page is written in an encoding that is not read here.", "Paste its HTML."}
+	}
+	page := &Page{Address: at, HTML: text, Policy: strings.Join(res.Header.Values("Content-Security-Policy"), ", ")}
+	if asksToSignIn(res.Request.URL, u, page.HTML) {
+		return nil, signIn(at)
+	}
+	return page, nil
+}
+
+func signIn(at string) *Error {
+	return &Error{SignIn, at, "This page is for those who are signed in, so it cannot be fetched.", "Open it in your browser, copy its source, and paste that."}
+}
+
+// asksToSignIn tells whether one was led to a page that asks for a password.
+func asksToSignIn(at, asked *url.URL, html string) bool {
+	low := strings.ToLower(html)
+	if !strings.Contains(low, `type="password"`) && !strings.Contains(low, "type=password") && !strings.Contains(low, "type='password'") {
+		return false
+	}
+	path := strings.ToLower(at.Path + "?" + at.RawQuery)
+	for _, word := range []string{"login", "signin", "sign-in", "sign_in", "logon", "auth", "session"} {
+		if strings.Contains(path, word) {
+			return true
+		}
+	}
+	return at.Path != asked.Path
+}
+
+// told puts what went wrong into a sentence.
+func told(u *url.URL, err error) error {
+	var own *Error
+	at := u.String()
+	var failed *url.Error
+	if errors.As(err, &failed) {
+		at = failed.URL
+	}
+	if errors.As(err, &own) {
+		switch own.Reason {
+		case Inside:
+			what := "This address lies inside a private network, and is not asked."
+			if at != u.String() {
+				what = fmt.Sprintf("The page leads on to %s, which lies inside a private network, and is not asked.", at)
+			}
+			return &Error{Inside, at, what, "Give the address under which visitors see the page; or paste its HTML."}
+		case TooFar:
+			return &Error{TooFar, at, fmt.Sprintf("The page leads on more than %d times.", RedirectsMost), "Give the address that the browser shows in the end."}
+		}
+		return &Error{own.Reason, own.Address, "The page leads on to something that is no page.", "Give the address that the browser shows in the end."}
+	}
+	var slow net.Error
+	if errors.Is(err, context.DeadlineExceeded) || errors.As(err, &slow) && slow.Timeout() {
+		return &Error{Late, at, fmt.Sprintf("The page did not come within %d seconds.", Patience/time.Second), "Try again later, or paste its HTML."}
+	}
+	return &Error{Unreached, at, fmt.Sprintf("Nobody answers at %s.", u.Host), "See that the address is written right, and that the page is online."}
+}

@@ -1,0 +1,207 @@
+package host
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// contradictions are what of a profile cannot all be so. Each stands where one of the two
+// sides does, and names the other.
+func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
+	say := func(at *jsondoc.Value, field, what, mend string) {
+		faults = append(faults, at.Fault(fault.HostContradiction, field, what, mend))
+	}
+	if !nameForm.MatchString(p.Name) {
+		faults = append(faults, doc.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a profile's name.", p.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
+	}
+	places := doc.Get("places")
+	if len(p.Places) == 0 {
+		say(places, "places", "The profile has no place: nothing could ever be put there.", "Add a place with its steps.")
+		return faults
+	}
+	for _, mark := range p.marks() {
+		if !slices.Contains(Marks, mark) {
+			say(places, "say", fmt.Sprintf("A step says %s, which stands for nothing.", mark), fault.DidYouMean(mark, Marks))
+		}
+	}
+	steps := false
+	for i := range p.Places {
+		at, place := places.Items[i], &p.Places[i]
+		if !nameForm.MatchString(place.Name) {
+			faults = append(faults, at.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a place's name.", place.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
+		}
+		if slices.IndexFunc(p.Places, func(other Place) bool { return other.Name == place.Name }) < i {
+			say(at.Get("name"), "name", fmt.Sprintf("There are two places %q.", place.Name), "Give one of them another name.")
+		}
+		for _, c := range against {
+			if what := c.what(p, place); what != "" {
+				key := at.Get("takes").Get(c.key)
+				if key == nil { // it is said by leaving it out
+					key = at.Get("takes")
+				}
+				say(key, c.key, what, c.mend)
+			}
+		}
+		for where, list := range place.Steps {
+			steps = steps || len(list) > 0
+			faults = append(faults, place.stepFaults(at.Get("steps").Get(where), where, list)...)
+		}
+	}
+	if !steps {
+		say(places, "steps", "No place has any steps: nobody could be told what to do.", "Write the steps of one place at least.")
+	}
+	for i, pit := range p.Pitfalls {
+		for _, name := range pit.Places {
+			if p.Place(name) == nil {
+				say(doc.Get("pitfalls").Items[i], "places", fmt.Sprintf("There is no place %q.", name), fault.DidYouMean(name, p.placeNames()))
+			}
+		}
+	}
+	if len(faults) == 0 && !p.anyReaches() {
+		say(places, "places", "Nothing that we can write would show anything in any of its places.", "Say what it lets through: at least a link or an address.")
+	}
+	faults.Sort()
+	return faults
+}
+
+// against are the things that a place cannot be said to do, each at one key of "takes": what is
+// wrong, "" when nothing is. A new one is one row.
+var against = func() (list []contradiction) {
+	for key, of := range map[string]func(Rules) string{
+		"scripts": func(r Rules) string { return r.Scripts }, "forms": func(r Rules) string { return r.Forms }, "styles": func(r Rules) string { return r.Styles },
+		"attributes": func(r Rules) string { return r.Attributes }, "images": func(r Rules) string { return r.Images },
+		"frames": func(r Rules) string {
+			if r.As == "address" { // the host may frame what it leads to
+				return "drop"
+			}
+			return r.Frames
+		},
+	} {
+		list = append(list, contradiction{key, func(_ *Profile, at *Place) string {
+			if kind := wordsOnly[at.Takes.As]; kind != "" && of(at.Takes) != "drop" {
+				return fmt.Sprintf("A place that takes %s cannot let %s through.", kind, key)
+			}
+			return ""
+		}, fmt.Sprintf("Leave out %q, or take markup.", key)})
+	}
+	return append(list, []contradiction{
+		{"boxed", func(_ *Profile, at *Place) string {
+			switch b := at.Takes.Boxed; {
+			case b == nil:
+			case !b.Scripts && at.Takes.Scripts != "drop":
+				return "Scripts are let through into a frame in which none run."
+			case at.Stands == "head" || at.Stands == "end":
+				return "A head or an end of a page has no room for a frame."
+			case b.Height == 0:
+				return "A frame of the height 0 shows nothing."
+			}
+			return ""
+		}, "Say that scripts are dropped or run in the frame, where it stands, and how high it is; or leave out “boxed”."},
+		{"boxed", func(p *Profile, at *Place) string {
+			return when(p.Pages.Are == "mail" && at.Takes.Boxed != nil, "A mail has no frames.")
+		}, "Leave out “boxed”."},
+		{"components", func(_ *Profile, at *Place) string {
+			return when(len(at.Takes.Components) > 0 != (at.Takes.As == "file"), "Source files and frameworks go together.")
+		}, `Say "as": "file" with the frameworks, or leave them out.`},
+		{"xml", func(_ *Profile, at *Place) string {
+			return when(at.Takes.XML && at.Takes.As != "markup", "Only markup can be well-formed XML.")
+		}, "Leave out “xml”."},
+		{"most", func(_ *Profile, at *Place) string {
+			return when(at.Takes.Most > 0 && at.Takes.Most < leastMost && at.Takes.As == "markup", fmt.Sprintf("In %d characters there is no room for any snippet.", at.Takes.Most))
+		}, "Say how many it takes, or that it takes an address."},
+		{"scripts", func(p *Profile, at *Place) string {
+			r := at.Takes
+			return when(p.Pages.Are == "mail" && (r.Scripts != "drop" || r.Frames != "drop" || r.Forms != "drop"), "Nothing runs in a mail, and nothing is framed or sent from it.")
+		}, "Say that scripts, frames and forms are dropped."},
+		{"scripts", func(p *Profile, at *Place) string {
+			by := ReadPolicy(p.Pages.Policy).none("script-src-elem")
+			r := at.Takes
+			return when(by != "" && r.As == "markup" && r.Boxed == nil && r.Scripts != "drop", fmt.Sprintf("Scripts are said to pass, and the policy of its pages lets none run (%s).", by))
+		}, `Say "scripts": "drop", or mend the policy.`},
+	}...)
+}()
+
+// leastMost is how many characters the shortest snippet of markup has at least.
+const leastMost = 60
+
+type contradiction struct {
+	key  string
+	what func(*Profile, *Place) string
+	mend string
+}
+
+// wordsOnly are the kinds of places that let no markup through.
+var wordsOnly = map[string]string{"text": "text", "markdown": "Markdown without HTML", "address": "nothing but an address", "policy": "directives"}
+
+func when(so bool, what string) string {
+	if so {
+		return what
+	}
+	return ""
+}
+
+// stepFaults are what is wrong with the steps for one wish.
+func (place *Place) stepFaults(at *jsondoc.Value, where string, list []Step) (faults fault.List) {
+	say := func(what, mend string) {
+		faults = append(faults, at.Fault(fault.HostContradiction, where, what, mend))
+	}
+	if len(list) == 0 {
+		say("There are no steps in it.", "Write them, or leave it out.")
+		return faults
+	}
+	pastes := 0
+	for _, s := range list {
+		pastes += strings.Count(s.Say, "{snippet}")
+		if s.Picture != "" && s.Alt == "" {
+			faults = append(faults, at.Fault(fault.AltMissing, where, "A picture has no words for those who cannot see it.", `Say in "alt" what it shows.`))
+		}
+	}
+	if pastes != 1 {
+		say(fmt.Sprintf("The text to paste stands in these steps %d times.", pastes), "Put {snippet} into the one step where it is pasted.")
+	}
+	part := where == "new" || where == "existing"
+	if where == "column" && place.Stands != "column" || place.Stands == "column" && part {
+		say(fmt.Sprintf("Steps for %s lead to a place that stands elsewhere (%s).", WhereWords[where], place.Stands), "Move them to the place that they lead to.")
+	}
+	if part && (place.Stands == "head" || place.Stands == "end") {
+		say("A head or an end of a page is no part of its content.", `Write these steps as "site".`)
+	}
+	return faults
+}
+
+func (p *Profile) placeNames() (list []string) {
+	for _, place := range p.Places {
+		list = append(list, place.Name)
+	}
+	return list
+}
+
+var markForm = regexp.MustCompile(`\{[a-z]+\}`)
+
+// marks are all that stands in braces in the profile's steps.
+func (p *Profile) marks() (list []string) {
+	for _, place := range p.Places {
+		for _, steps := range place.Steps {
+			for _, s := range steps {
+				list = append(list, markForm.FindAllString(s.Say, -1)...)
+			}
+		}
+	}
+	return list
+}
+
+// anyReaches tells whether a widget that asks for nothing would show in some way.
+func (p *Profile) anyReaches() bool {
+	s := Subject{Base: "https://pockets.example", Key: "any", Title: "Any", Pinned: stubPin}
+	for _, where := range p.Wheres() {
+		if c := Choose(p, s, Needs{}, where, Placing{}); c.Best != nil && c.Best.Outcome.Rank() > 1 {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,275 @@
+package host
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// shape describes an object of the profile format once: the reader, the JSON Schema and the
+// reference in docs/ are made from it.
+type shape struct {
+	what string // in messages, "a place"
+	keys []key
+}
+
+type key struct {
+	name  string
+	must  bool
+	is    []jsondoc.Kind
+	of    []string // the texts that it may be, or that its keys may be
+	most  int      // characters or items; 0 for the usual bound
+	each  *shape   // of its items, or of its values when it is an object
+	in    *shape   // of itself
+	about string
+}
+
+const (
+	wordsMost = 600 // characters of one text
+	listMost  = 60  // items of one list
+)
+
+var (
+	isText    = []jsondoc.Kind{jsondoc.String}
+	isNumber  = []jsondoc.Kind{jsondoc.Number}
+	isList    = []jsondoc.Kind{jsondoc.Array}
+	isObject  = []jsondoc.Kind{jsondoc.Object}
+	isSwitch  = []jsondoc.Kind{jsondoc.Boolean}
+	keepDrop  = []string{"keep", "drop"}
+	formNames = func() (list []string) {
+		for _, f := range Forms {
+			list = append(list, string(f))
+		}
+		return list
+	}()
+)
+
+var profileShape = &shape{"the profile", []key{
+	{name: "format", must: true, is: isNumber, about: "the version of the format, `1`"},
+	{name: "name", must: true, is: isText, about: "the profile's name for ever: `^[a-z][a-z0-9-]{0,39}$`; the file is called by it"},
+	{name: "extends", is: isText, about: "an operator's own version of another profile: what is not said here is as it is there"},
+	{name: "language", must: true, is: isText, about: "of all words in it, a BCP 47 tag"},
+	{name: "title", must: true, is: isText, most: 80, about: "what people call this kind of host"},
+	{name: "summary", must: true, is: isText, most: 300, about: "one sentence about it"},
+	{name: "signs", must: true, is: isList, about: "sentences by which one knows that a host is of this kind"},
+	{name: "pages", must: true, is: isObject, in: pagesShape, about: "what all its pages have in common, below"},
+	{name: "places", must: true, is: isList, each: placeShape, about: "where something can be put, below; the best first"},
+	{name: "after", is: isList, about: "sentences that say where to look when it is done"},
+	{name: "pitfalls", must: true, is: isList, each: pitfallShape, about: "known troubles, below"},
+}}
+
+var pagesShape = &shape{"“pages”", []key{
+	{name: "are", must: true, is: isText, of: PageKinds, about: "`web`, pages of the web; `program`, one page in which a program swaps the content; `mail`; `screen`, a page of fixed size on a screen"},
+	{name: "policy", is: isText, most: 2000, about: "the Content-Security-Policy that they are served with"},
+	{name: "cached", is: isNumber, about: "minutes for which visitors may still get the page as it was before"},
+}}
+
+var placeShape = &shape{"a place", []key{
+	{name: "name", must: true, is: isText, about: "within the profile: `^[a-z][a-z0-9-]{0,39}$`"},
+	{name: "title", must: true, is: isText, most: 80, about: "what it is called, in general words"},
+	{name: "stands", must: true, is: isText, of: Stands, about: "where on the page it shows: `content`, `column`, `head`, `end` of the page, or `whole`, when it is the page"},
+	{name: "takes", must: true, is: isObject, in: rulesShape, about: "what it does to what is put there, below"},
+	{name: "editor", must: true, is: isObject, in: editorShape, about: "what one sees before it is published, below"},
+	{name: "steps", must: true, is: isObject, of: Wheres, each: stepShape, about: "what to do, by what is wanted: `new`, in a new part; `existing`, in a part that is there; `site`, on every page; `page`, on one page; `column`, in the side column; `home`, on the home page only. Each is a list of steps, a step is words or an object, below"},
+}}
+
+var rulesShape = &shape{"“takes”", []key{
+	{name: "as", must: true, is: isText, of: Kinds, about: "`markup`; `text`, printed as it was typed; `markdown`, without HTML in it; `address`, nothing but one; `file`, of a program; `policy`, directives of a content policy"},
+	{name: "scripts", is: isText, of: ScriptRules, about: "`run`; `drop`; `hold`, until somebody allows them; `move`, they run from another place of the page; `inert`, they stand there and never run"},
+	{name: "frames", is: isText, of: FrameRules, about: "`keep`; `fence`, in a sandbox without storage; `still`, in one without scripts; `drop`"},
+	{name: "forms", is: isText, of: keepDrop, about: "`keep` or `drop`"},
+	{name: "styles", is: isText, of: keepDrop, about: "style attributes: `keep` or `drop`"},
+	{name: "attributes", is: isText, of: keepDrop, about: "attributes that it does not know, such as `data-…`: `keep` or `drop`"},
+	{name: "images", is: isText, of: keepDrop, about: "`keep` or `drop`"},
+	{name: "links", is: isText, of: LinkRules, about: "`keep`; `embed`, one that stands alone becomes what its page offers by oEmbed; `drop`"},
+	{name: "boxed", is: isObject, in: boxedShape, about: "everything goes into a frame of the host's own, below"},
+	{name: "braces", is: isList, most: 8, about: "what begins something of its template language, as in `[\"{{\", \"{%\"]`"},
+	{name: "xml", is: isSwitch, about: "it must be well-formed XML"},
+	{name: "most", is: isNumber, about: "characters that it takes"},
+	{name: "components", is: isList, of: Frameworks, about: "frameworks whose source files it takes: `react`, `vue`, `svelte`"},
+}}
+
+var boxedShape = &shape{"“boxed”", []key{
+	{name: "height", must: true, is: isNumber, about: "CSS pixels that the frame has unless somebody sets it"},
+	{name: "scripts", must: true, is: isSwitch, about: "whether scripts run in it"},
+	{name: "origin", must: true, is: isSwitch, about: "whether it is a page of its own, with storage"},
+}}
+
+var editorShape = &shape{"“editor”", []key{
+	{name: "shows", must: true, is: isText, of: EditorShows, about: "`result`, how it will be; `code`; `box`, an empty one; `nothing`; `still`, the page without scripts"},
+	{name: "says", must: true, is: isText, about: "a sentence that tells it, so that nobody is worried"},
+}}
+
+var stepShape = &shape{"a step", []key{
+	{name: "say", must: true, is: isText, about: "what to do. `{snippet}` stands for the text to paste, `{title}` for the pocket's title, `{file}` for the name of a source file, `{width}` and `{height}` for the size of a screen"},
+	{name: "picture", is: isText, about: "a file beside the profile that shows it: PNG, JPEG, WebP or SVG"},
+	{name: "alt", is: isText, about: "what the picture shows"},
+}}
+
+var pitfallShape = &shape{"a pitfall", []key{
+	{name: "see", must: true, is: isText, about: "what one sees"},
+	{name: "because", must: true, is: isText, about: "why"},
+	{name: "do", must: true, is: isText, about: "what to do about it"},
+	{name: "places", is: isList, about: "names of the places where it happens; everywhere when left out"},
+	{name: "forms", is: isList, of: formNames, about: "delivery forms with which it happens; all when left out"},
+}}
+
+// check holds a document against a shape. Every fault stands at its place.
+func (s *shape) check(v *jsondoc.Value) (faults fault.List) {
+	expected := make([]jsondoc.Key, len(s.keys))
+	for i, k := range s.keys {
+		expected[i] = jsondoc.Key{Name: k.name, Must: k.must, Is: k.is}
+	}
+	if faults = v.Expect(s.what, expected); v.Kind != jsondoc.Object {
+		return faults
+	}
+	for _, k := range s.keys {
+		if at := v.Get(k.name); at != nil && (len(k.is) == 0 || slices.Contains(k.is, at.Kind)) {
+			faults = append(faults, k.check(at)...)
+		}
+	}
+	return faults
+}
+
+func (k key) check(v *jsondoc.Value) (faults fault.List) {
+	choice := func(at *jsondoc.Value) {
+		if at.Kind != jsondoc.String {
+			faults = append(faults, at.Fault(fault.WrongType, k.name, fmt.Sprintf("In %q stand texts, not %s.", k.name, at.Kind.Named()), "Write a text."))
+		} else if k.of != nil && !slices.Contains(k.of, at.Text) {
+			faults = append(faults, at.Fault(fault.ValueChoice, k.name, fmt.Sprintf("%q cannot be %q.", k.name, at.Text), fault.DidYouMean(at.Text, k.of)))
+		} else if most := k.longest(); len([]rune(at.Text)) > most {
+			faults = append(faults, at.Fault(fault.ValueLength, k.name, fmt.Sprintf("%q is too long.", k.name), fmt.Sprintf("Write at most %d characters.", most)))
+		}
+	}
+	switch {
+	case v.Kind == jsondoc.String:
+		choice(v)
+	case v.Kind == jsondoc.Array:
+		if len(v.Items) > listMost {
+			return fault.List{v.Fault(fault.ValueLength, k.name, fmt.Sprintf("%q has more than %d items.", k.name, listMost), "Leave out what matters least.")}
+		}
+		for _, item := range v.Items {
+			if k.each != nil {
+				faults = append(faults, k.each.check(item)...)
+			} else {
+				choice(item)
+			}
+		}
+	case v.Kind == jsondoc.Number:
+		if n := atoi(v.Text); itoa(n) != v.Text || n < 0 {
+			faults = append(faults, v.Fault(fault.ValueRange, k.name, fmt.Sprintf("%q must be a whole number.", k.name), "Write it without a sign or a point."))
+		}
+	case k.in != nil:
+		faults = k.in.check(v)
+	case k.each != nil: // an object of lists, by one of k.of
+		for _, m := range v.Members {
+			if !slices.Contains(k.of, m.Key) {
+				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyUnknown, What: fmt.Sprintf("%q has no key %q.", k.name, m.Key), Mend: fault.DidYouMean(m.Key, k.of)})
+				continue
+			}
+			if m.Value.Kind != jsondoc.Array {
+				faults = append(faults, m.Value.Fault(fault.WrongType, m.Key, fmt.Sprintf("%q must be a list, not %s.", m.Key, m.Value.Kind.Named()), "Write [ … ]."))
+				continue
+			}
+			for _, item := range m.Value.Items {
+				if item.Kind != jsondoc.String { // a step may be nothing but words
+					faults = append(faults, k.each.check(item)...)
+				}
+			}
+		}
+	}
+	return faults
+}
+
+// longest is how many characters a text under k may have.
+func (k key) longest() int {
+	if k.most > 0 {
+		return k.most
+	}
+	return wordsMost
+}
+
+// Schema is the JSON Schema (2020-12) of a profile, for editors and other programs. What it
+// cannot say, such as that a place which drops scripts has no steps that need one, the reader
+// checks.
+func Schema() []byte {
+	s := profileShape.schema()
+	s["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+	s["title"] = "Host profile"
+	s["anyOf"] = []any{map[string]any{"required": s["required"]}, map[string]any{"required": []string{"format", "name", "extends"}}}
+	delete(s, "required")
+	text, err := json.MarshalIndent(s, "", "  ")
+	if err != nil {
+		panic(err) // only maps, lists and texts get here
+	}
+	return append(text, '\n')
+}
+
+func (s *shape) schema() map[string]any {
+	properties, required := map[string]any{}, []string{}
+	for _, k := range s.keys {
+		properties[k.name] = k.schema()
+		if k.must {
+			required = append(required, k.name)
+		}
+	}
+	return map[string]any{"type": "object", "additionalProperties": false, "properties": properties, "required": required}
+}
+
+func (k key) schema() map[string]any {
+	text := func() map[string]any {
+		if k.of != nil {
+			return map[string]any{"enum": k.of}
+		}
+		return map[string]any{"type": "string", "maxLength": k.longest()}
+	}
+	var s map[string]any
+	switch k.is[0] {
+	case jsondoc.String:
+		s = text()
+	case jsondoc.Number:
+		s = map[string]any{"type": "integer", "minimum": 0}
+	case jsondoc.Boolean:
+		s = map[string]any{"type": "boolean"}
+	case jsondoc.Array:
+		s = map[string]any{"type": "array", "maxItems": listMost, "items": text()}
+		if k.each != nil {
+			s["items"] = k.each.schema()
+		}
+	default:
+		if k.in != nil {
+			s = k.in.schema()
+			break
+		}
+		step := map[string]any{"anyOf": []any{map[string]any{"type": "string", "maxLength": wordsMost}, k.each.schema()}}
+		properties := map[string]any{}
+		for _, name := range k.of {
+			properties[name] = map[string]any{"type": "array", "maxItems": listMost, "items": step}
+		}
+		s = map[string]any{"type": "object", "additionalProperties": false, "properties": properties}
+	}
+	s["description"] = strings.ReplaceAll(k.about, "`", "")
+	return s
+}
+
+// Reference is the reference of the format in Markdown, a table for each object.
+func Reference() string {
+	var b strings.Builder
+	cell := strings.NewReplacer("|", `\|`).Replace
+	for _, s := range []*shape{profileShape, pagesShape, placeShape, rulesShape, boxedShape, editorShape, stepShape, pitfallShape} {
+		fmt.Fprintf(&b, "### %s\n\n| key | type | must | what |\n|---|---|---|---|\n", upper(strings.Trim(s.what, "“”")))
+		for _, k := range s.keys {
+			must := ""
+			if k.must {
+				must = "yes"
+			}
+			fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", k.name, k.is[0], must, cell(k.about))
+		}
+		b.WriteString("\n")
+	}
+	return b.String()
+}

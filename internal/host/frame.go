@@ -1,0 +1,74 @@
+package host
+
+import "strings"
+
+func frame(s Subject, a Ask) []Part {
+	p, r := a.Placing, a.Content
+	height := p.Height
+	if height == 0 {
+		height = tallest(within(s.Heights, p.Width))
+	}
+	if r.As == "text" && r.Links == "embed" { // the host asks what the link leads to
+		return []Part{{Role: "address", Where: "on a line of its own", Text: s.page()}}
+	}
+	if r.As == "address" {
+		return []Part{{Role: "address", Where: "in the field for an address", Text: s.page("background", strings.TrimPrefix(p.Background, "#"))}}
+	}
+	size, border := "100%", ""
+	style, inside := "border:0", ""
+	if box := p.box(); box != "" {
+		style += ";display:block;" + box
+	}
+	if r.Styles == "drop" {
+		style, border, inside = "", "0", strings.TrimPrefix(p.Background, "#")
+		if px, ok := strings.CutSuffix(p.Width, "px"); ok {
+			size = px
+		} else if p.Width != "" {
+			size = p.Width
+		}
+	}
+	tall := ""
+	if height > 0 {
+		tall = itoa(height)
+	}
+	loading := "lazy"
+	if p.Loading == "early" {
+		loading = ""
+	}
+	parts := []Part{part("content", "in the content", r, true,
+		el("iframe", attributes("src", s.page("background", inside), "title", s.Title, "width", size, "height", tall, "style", style, "frameborder", border, "loading", loading)))}
+	if a.Fits {
+		scripts := a.Script
+		if scripts.As == "" {
+			scripts = usual("markup")
+		}
+		parts = append(parts, part("script", siteWords+", so that the frame is as tall as what is in it", scripts, true, tag(s.Base+"/fit.js")))
+	}
+	return parts
+}
+
+// Screen sizes when none is given, in CSS pixels.
+const (
+	screenWidth  = 640
+	screenHeight = 360
+)
+
+// Size is what a screen is set to: its width and height in CSS pixels.
+func (s Subject) Size(p Placing) (width, height int) {
+	width, height = screenWidth, screenHeight
+	if tall := tallest(s.Heights); tall > 0 {
+		height = tall
+	}
+	if px, ok := strings.CutSuffix(p.Width, "px"); ok {
+		width = atoi(px)
+	}
+	if p.Height > 0 {
+		height = p.Height
+	}
+	return width, height
+}
+
+func screen(s Subject, a Ask) []Part {
+	width, height := s.Size(a.Placing)
+	return []Part{{Role: "address", Where: "in the source's field for an address", Text: s.page("w", itoa(width), "h", itoa(height), "background", strings.TrimPrefix(a.Placing.Background, "#"))}}
+}

@@ -1,0 +1,64 @@
+package host
+
+import "strings"
+
+// Ground is where the parts of a snippet go.
+type Ground struct {
+	Pages   Pages
+	Self    string // address of the page, "https://host.example/"; "" for a made-up one
+	Content *Place
+	Script  *Place // for the site's scripts; nil when there is none
+	Policy  *Place // where its content policy can be changed; nil when it cannot
+}
+
+// ask is what has to be written for a ground.
+func (g Ground) ask(form Form, placing Placing) Ask {
+	a := Ask{Form: form, Placing: placing, Content: g.Content.Takes, Head: g.Content.Stands == "head"}
+	if g.Script != nil {
+		a.Script, a.Fits = g.Script.Takes, g.Script.Takes.Scripts == "run" || g.Script.Takes.Scripts == "move"
+	}
+	return a
+}
+
+// Missing is what has to be added to the content policy of a page so that it lets in all that a
+// snippet needs, as directives; "" when nothing is missing.
+func (g Ground) Missing(s Subject, snippet Snippet) string {
+	if g.Content.Takes.Boxed != nil || g.Self == "" && g.Pages.Policy == "" {
+		return ""
+	}
+	policy := g.policy(snippet)
+	var list []string
+	need := func(directive, name, path string) {
+		if ok, _ := policy.Allows(directive, g.Self, s.Base+path); !ok {
+			list = append(list, policy.with(name, s.Base))
+		}
+	}
+	switch snippet.Form {
+	case Frame:
+		need("frame-src", "frame-src", "/p/"+s.Key)
+	case Sealed:
+		if ok, _ := policy.Allows("script-src-elem", g.Self, s.Pinned.Address, s.Pinned.Integrity); !ok {
+			return s.Pinned.Policy
+		}
+	case Script, Split, Component:
+		need("script-src-elem", "script-src", "/s/"+s.Key+".js")
+		need("img-src", "img-src", "/a/")
+		need("font-src", "font-src", "/a/")
+		need("connect-src", "connect-src", "/t")
+	}
+	return strings.Join(list, "; ")
+}
+
+// policy is the content policy as it is when the snippet's directives were added to it.
+func (g Ground) policy(snippet Snippet) Policy {
+	policy := ReadPolicy(g.Pages.Policy)
+	if g.Policy == nil {
+		return policy
+	}
+	for _, p := range snippet.Parts {
+		if p.Role == "policy" {
+			policy = policy.Plus(p.Text)
+		}
+	}
+	return policy
+}

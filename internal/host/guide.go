@@ -1,0 +1,142 @@
+package host
+
+import (
+	"slices"
+	"strings"
+)
+
+// Guide is what somebody has to do to bring a pocket to a host, told as a colleague would.
+type Guide struct {
+	Host   string      `json:"host"`  // name of the profile
+	Title  string      `json:"title"` // of the host
+	Where  string      `json:"where"` // one of Wheres
+	Offer  Offer       `json:"offer"`
+	Parts  []Part      `json:"parts"`
+	Steps  []GuideStep `json:"steps"`
+	Editor string      `json:"editor"` // what one sees before it is published, a sentence
+	Look   []string    `json:"look"`   // where to look afterwards
+	If     []Pitfall   `json:"if"`     // if you see this, do that
+}
+
+// GuideStep is one thing to do.
+type GuideStep struct {
+	Say     string `json:"say"`
+	Part    *int   `json:"part,omitempty"` // index of the part of the snippet that is pasted in it
+	After   string `json:"after,omitempty"`
+	Place   string `json:"place,omitempty"` // title of the place that the steps from here on are at
+	Picture string `json:"picture,omitempty"`
+	Alt     string `json:"alt,omitempty"`
+}
+
+// Lead writes the guide for an offer that Choose made.
+func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
+	ground := Ground{Pages: p.Pages, Content: p.Place(o.Content), Script: p.Place(o.Script), Policy: p.Place(o.Policy)}
+	ruled := s.Chooses
+	if o.Only != "" { // it will, and most pages show nothing then
+		s.Chooses = true
+	}
+	snippet, _ := Write(s, ground.ask(o.Form, placing))
+	g := Guide{Host: p.Name, Title: p.Title, Where: where, Offer: o, Parts: []Part{}, Editor: ground.Content.Editor.Says, Look: slices.Clone(p.After), If: []Pitfall{}}
+	wish := where
+	if o.Only != "" {
+		wish = "site"
+	}
+	for _, part := range snippet.Parts {
+		switch at := ground.at(part.Role); {
+		case at != nil:
+			if part.Role != "file" {
+				part.Where = lower(at.Title)
+			}
+			g.Parts = append(g.Parts, part)
+		case part.Role == "policy" && part.Text != "":
+			g.Parts = append(g.Parts, part)
+		}
+	}
+	width, height := s.Size(placing)
+	words := strings.NewReplacer("{title}", "“"+s.Title+"”", "{width}", itoa(width), "{height}", itoa(height), "{file}", g.file())
+	add := func(at *Place, wish string, part int, first string) {
+		for i, step := range at.Steps[wish] {
+			n := GuideStep{Say: words.Replace(step.Say), Picture: step.Picture, Alt: step.Alt}
+			if i == 0 {
+				n.Place = first
+			}
+			if before, after, ok := strings.Cut(n.Say, "{snippet}"); ok {
+				n.Say, n.After = strings.TrimSpace(before), strings.TrimSpace(strings.TrimPrefix(after, "."))
+				n.Part = &part
+			}
+			g.Steps = append(g.Steps, n)
+		}
+	}
+	if o.Only != "" && !ruled {
+		g.Steps = append(g.Steps, GuideStep{Say: map[string]string{
+			"home": "First say here that it shows on the home page only: under “Only here”, choose the home page, and publish. The site's own templates need no condition then.",
+			"page": "First say here on which page it shows: under “Only here”, write that page's address, and publish. The site's own templates need no condition then.",
+		}[o.Only]})
+	}
+	for i, part := range g.Parts {
+		switch part.Role {
+		case "script":
+			add(ground.Script, "site", i, "Once for the whole site. Skip this where a widget of ours shows already.")
+		case "policy":
+			if ground.Policy != nil {
+				add(ground.Policy, "site", i, "So that the page lets it in.")
+			}
+		default:
+			add(ground.Content, wish, i, "")
+			if s.Wraps && part.Role == "content" && strings.Contains(part.Text, "<!--") {
+				g.Steps = append(g.Steps, GuideStep{Say: "Put your own content where the text says so; it shows inside the widget."})
+			}
+		}
+	}
+	if o.Outcome.Shows == "widget" && o.Form != Sealed { // where a loader runs that answers to it
+		g.Look = append(g.Look, "Add #glass-pocket-why to the end of the page's address: the page itself then says whether the widget is there, and if not, why.")
+	}
+	for _, pit := range p.Pitfalls {
+		at := len(pit.Places) == 0 || slices.ContainsFunc(pit.Places, func(n string) bool { return n == o.Content || n == o.Script || n == o.Policy })
+		with := len(pit.Forms) == 0 || slices.Contains(pit.Forms, o.Form)
+		if at && with {
+			pit.See, pit.Because, pit.Do = words.Replace(pit.See), words.Replace(pit.Because), words.Replace(pit.Do)
+			g.If = append(g.If, pit)
+		}
+	}
+	g.If = append(g.If, s.troubles(o)...)
+	return g
+}
+
+// at is where a part goes.
+func (g Ground) at(role string) *Place {
+	switch role {
+	case "script":
+		return g.Script
+	case "policy":
+		return g.Policy
+	}
+	return g.Content
+}
+
+func (g Guide) file() string {
+	for _, p := range g.Parts {
+		if p.File != "" {
+			return p.File
+		}
+	}
+	return ""
+}
+
+// troubles are those that happen with a form on any host.
+func (s Subject) troubles(o Offer) (list []Pitfall) {
+	markup := !slices.Contains([]Form{Link, Screen, Component}, o.Form)
+	if markup {
+		list = append(list, Pitfall{See: "Quotation marks look curly where you pasted, and nothing shows.", Because: "A word processor or a chat changed them on the way.", Do: "Copy it from here once more, and paste it straight into the host."})
+	}
+	if s.Limited {
+		list = append(list, Pitfall{See: "Nothing shows, and the browser's console says that the site is not entered.", Because: "It shows on its customer's own sites only.", Do: "Enter the site's domain under “Sites”; it shows within a minute, and nothing has to be pasted again."})
+	}
+	if markup && !s.Floats && o.Form != Email {
+		list = append(list, Pitfall{See: "It is wider or narrower than it should be.", Because: "It is as wide as the place that the host gives it.", Do: "To make it narrower, choose its width here, under “How it stands there”, and paste the new text. To make it wider, give its place more room in the host."})
+	}
+	if o.Outcome.Shows == "widget" || o.Outcome.Shows == "boxed" {
+		list = append(list, Pitfall{See: "Nothing shows, and no link either.", Because: "The key may have been typed with a wrong letter, or the widget is not published.", Do: "Paste instead of typing, and see here that it is published."})
+	}
+	return list
+}

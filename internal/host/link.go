@@ -1,0 +1,27 @@
+package host
+
+import "strings"
+
+func link(s Subject, a Ask) []Part {
+	switch a.Content.As {
+	case "address", "text":
+		return []Part{{Role: "address", Where: "in the field for an address", Text: s.page()}}
+	}
+	words := s.words(a.Placing)
+	if a.Content.As == "markdown" {
+		return []Part{{Role: "content", Where: "in the content", Text: "[" + markdown(words) + "](" + s.page() + ")"}}
+	}
+	return []Part{part("content", "in the content", a.Content, true, el("a", attributes("href", s.page()), text(words)))}
+}
+
+// markdown writes words so that none of their characters mean anything (CommonMark, section 2.4).
+func markdown(words string) string {
+	var b strings.Builder
+	for _, r := range words {
+		if strings.ContainsRune("\\`*_{}[]<>()#+-.!|&:", r) {
+			b.WriteByte('\\')
+		}
+		b.WriteRune(r)
+	}
+	return b.String()
+}

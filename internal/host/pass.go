@@ -1,0 +1,163 @@
+package host
+
+import (
+	"strings"
+
+	"golang.org/x/net/html"
+	"golang.org/x/net/html/atom"
+)
+
+// Loss is something that a place takes from what was pasted.
+type Loss struct {
+	What string `json:"what"` // it is, in words
+	Why  string `json:"why"`  // a sentence
+	Mend string `json:"mend"` // a sentence; "" when nothing helps
+}
+
+// Passed is what a place makes of a text.
+type Passed struct {
+	Nodes  []*html.Node // what stands in the page
+	Moved  []*html.Node // scripts that run elsewhere in it
+	Losses []Loss
+}
+
+// Pass does to a text of markup what the rules say. It is the same for a prediction, a try on
+// a page, and the choice of a form.
+func (r Rules) Pass(text string) Passed {
+	if r.As != "markup" {
+		return Passed{Nodes: []*html.Node{{Type: html.TextNode, Data: text}}}
+	}
+	around := &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
+	nodes, err := html.ParseFragment(strings.NewReader(text), around)
+	if err != nil { // a reader of text never fails
+		return Passed{}
+	}
+	p := passing{rules: r}
+	for _, n := range nodes {
+		around.AppendChild(n)
+	}
+	p.under(around)
+	for n := around.FirstChild; n != nil; {
+		next := n.NextSibling
+		around.RemoveChild(n)
+		p.Nodes = append(p.Nodes, n)
+		n = next
+	}
+	return p.Passed
+}
+
+type passing struct {
+	Passed
+	rules Rules
+	told  map[string]bool
+}
+
+func (p *passing) lose(what, why, mend string) {
+	if p.told[what] {
+		return
+	}
+	if p.told == nil {
+		p.told = map[string]bool{}
+	}
+	p.told[what] = true
+	p.Losses = append(p.Losses, Loss{what, why, mend})
+}
+
+func (p *passing) under(parent *html.Node) {
+	for n := parent.FirstChild; n != nil; {
+		next := n.NextSibling
+		if n.Type == html.ElementNode {
+			if p.element(n) {
+				p.under(n)
+			} else if n.Parent != nil {
+				parent.RemoveChild(n)
+			}
+		}
+		n = next
+	}
+}
+
+// element does to one element what the rules say, and tells whether it stays.
+func (p *passing) element(n *html.Node) bool {
+	r := p.rules
+	switch n.Data {
+	case "script":
+		switch r.Scripts {
+		case "drop":
+			p.lose("the script", "Script elements are taken out here.", "Put the script where the host lets scripts run, or take a form that needs none.")
+			return false
+		case "hold":
+			set(n, "type", "text/plain")
+			p.lose("the script, until it is allowed", "Scripts wait here until somebody allows them.", "Turn the switch that allows them.")
+		case "inert":
+			set(n, "type", "text/plain")
+			p.lose("the script", "A program puts this content into the page, and scripts that come so never run.", "Put the script into the page that the program starts from.")
+		case "move":
+			p.Moved = append(p.Moved, n)
+			n.Parent.RemoveChild(n)
+			return false
+		}
+	case "iframe":
+		switch r.Frames {
+		case "drop":
+			p.lose("the frame", "Frames are taken out here.", "Take a link.")
+			return false
+		case "fence":
+			set(n, "sandbox", "allow-scripts allow-popups")
+			p.lose("storage", "Frames get a sandbox in which they have no storage.", "")
+		case "still":
+			set(n, "sandbox", "")
+			p.lose("everything that moves", "Frames get a sandbox in which nothing runs.", "")
+		}
+	case "form", "input", "button", "label":
+		if r.Forms == "drop" {
+			p.lose("the form", "Forms are taken out here.", "Take a link to the page that has it.")
+			return n.Data == "label"
+		}
+	case "img":
+		if r.Images == "drop" {
+			p.lose("the picture", "Pictures are taken out here.", "")
+			return false
+		}
+	case "a":
+		if r.Links == "drop" {
+			p.lose("the link", "Links are taken out here.", "")
+			*n = html.Node{Type: html.ElementNode, Data: "span", DataAtom: atom.Span, Parent: n.Parent, PrevSibling: n.PrevSibling, NextSibling: n.NextSibling, FirstChild: n.FirstChild, LastChild: n.LastChild}
+		}
+	}
+	kept := n.Attr[:0]
+	for _, a := range n.Attr {
+		switch {
+		case a.Key == "style" && r.Styles == "drop":
+			p.lose("the inline style", "Style attributes are taken off here.", "")
+		case unknown(a.Key) && r.Attributes == "drop":
+			p.lose("the mount point", "Attributes that the host does not know are taken off here.", "")
+		default:
+			kept = append(kept, a)
+		}
+	}
+	n.Attr = kept
+	return true
+}
+
+// unknown tells whether an attribute is one that a host with a list of its own drops.
+func unknown(name string) bool { return strings.HasPrefix(name, "data-") || name == "slot" }
+
+func set(n *html.Node, name, value string) {
+	for i := range n.Attr {
+		if n.Attr[i].Key == name {
+			n.Attr[i].Val = value
+			return
+		}
+	}
+	n.Attr = append(n.Attr, html.Attribute{Key: name, Val: value})
+}
+
+func attr(n *html.Node, name string) (string, bool) {
+	for _, a := range n.Attr {
+		if a.Key == name {
+			return a.Val, true
+		}
+	}
+	return "", false
+}

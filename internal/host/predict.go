@@ -1,0 +1,240 @@
+package host
+
+import (
+	"slices"
+	"strings"
+
+	"golang.org/x/net/html"
+)
+
+// Outcome is what visitors get of a snippet.
+type Outcome struct {
+	Shows string `json:"shows"` // one of Shows
+	// Held: it shows only when scripts have been allowed; until then the fallback stands there.
+	Held   bool   `json:"held,omitempty"`
+	Losses []Loss `json:"losses,omitempty"`
+}
+
+// Shows are what visitors can get, from the most to the least: the widget in the page; the
+// pocket's page in a frame; the widget in a frame of the host's own; a page of fixed size;
+// the pocket's page in a frame, as it was when it was published; a form; a mail's table; a
+// link; the widget at another place than was meant; an address to copy; nothing; the code,
+// as it was pasted.
+var Shows = []string{"widget", "frame", "boxed", "screen", "still", "form", "mail", "link", "astray", "address", "nothing", "code"}
+
+// Rank orders outcomes: the greater the better, 0 and less is no use.
+func (o Outcome) Rank() int {
+	rank := map[string]int{"widget": 10, "screen": 9, "frame": 8, "form": 8, "boxed": 7, "mail": 6, "still": 5, "link": 4, "astray": 1, "address": 1, "nothing": 0, "code": -1}[o.Shows]
+	if o.Held && rank > 0 {
+		rank = 9
+	}
+	return rank
+}
+
+// Predict writes a snippet for a ground and tells what visitors will get of it there.
+func Predict(s Subject, form Form, placing Placing, g Ground) (Snippet, Outcome) {
+	snippet, ok := Write(s, g.ask(form, placing))
+	if !ok || !s.Fits(form) {
+		return snippet, Outcome{Shows: "nothing"}
+	}
+	return snippet, g.Outcome(s, snippet)
+}
+
+// Outcome tells what visitors will get of a snippet that is pasted as it says.
+func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
+	if g.Self == "" {
+		g.Self = "https://host.example/"
+	}
+	switch takes := g.Content.Takes; {
+	case takes.As == "file":
+		if snippet.Form != Component {
+			return Outcome{Shows: "nothing"}
+		}
+		return Outcome{Shows: "widget"}
+	case takes.As == "policy":
+		return Outcome{Shows: "nothing"}
+	case snippet.Parts[0].Role == "address" || takes.As == "address":
+		return g.address(snippet)
+	case snippet.Form == Component && slices.ContainsFunc(takes.Braces, func(begins string) bool { return strings.Contains(snippet.Parts[0].Text, begins) }):
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Its braces mean something to the templates of this host.", "Put it among the sources of a program."}}}
+	case snippet.Form == Component:
+		return Outcome{Shows: "code", Losses: []Loss{{"everything", "Source of a program is shown as it stands here.", "Put it among the sources of a program."}}}
+	case takes.As == "markdown" && snippet.Form == Link:
+		return Outcome{Shows: "link"}
+	case takes.As == "markdown":
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Markup is taken out of Markdown here.", "Put it where the host takes markup, or take a link."}}}
+	case takes.As == "text":
+		return Outcome{Shows: "code", Losses: []Loss{{"everything", "What is put here is shown as it was typed.", "Put it where the host takes code, or switch from the visual view to the one for source."}}}
+	case takes.Most > 0 && len([]rune(snippet.Parts[0].Text)) > takes.Most:
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "This place takes at most " + itoa(takes.Most) + " characters.", "Take a shorter form."}}}
+	}
+	return g.markup(s, snippet)
+}
+
+// address is what becomes of a bare address.
+func (g Ground) address(snippet Snippet) Outcome {
+	takes := g.Content.Takes
+	switch {
+	case snippet.Parts[0].Role != "address":
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything but the address", "This place takes an address and nothing else.", "Paste the address alone."}}}
+	case g.Pages.Are == "screen":
+		return Outcome{Shows: "screen"}
+	case takes.As == "address" && takes.Frames == "keep", takes.As == "address" && takes.Frames == "fence", takes.Links == "embed":
+		return Outcome{Shows: "frame"}
+	case takes.As == "text":
+		return Outcome{Shows: "address"}
+	case takes.As == "address" && takes.Frames == "still":
+		return Outcome{Shows: "still"}
+	case takes.As == "address" && takes.Links == "keep":
+		return Outcome{Shows: "link"}
+	}
+	return Outcome{Shows: "address"}
+}
+
+// found is what of ours stands in markup.
+type found struct {
+	point, link, picture, table, form bool
+	frame                             *html.Node
+	pictures                          []string // their addresses
+	script                            string   // address of one that runs where it stands
+	moved                             string   // of one that runs elsewhere
+	held                              bool     // it runs when it is allowed
+	pinned                            []string // what the script is held to
+}
+
+func (f *found) look(n *html.Node, base, key string) {
+	if n.Type == html.ElementNode {
+		switch n.Data {
+		case "script":
+			address, _ := attr(n, "src")
+			if kind, typed := attr(n, "type"); typed && kind == "text/plain" {
+				f.held = f.held || strings.HasPrefix(address, base+"/")
+			} else if strings.HasPrefix(address, base+"/") {
+				f.script = address
+				if sum, ok := attr(n, "integrity"); ok {
+					f.pinned = strings.Fields(sum)
+				}
+			}
+		case "iframe":
+			if address, _ := attr(n, "src"); strings.HasPrefix(address, base+"/p/"+key) {
+				f.frame = n
+			}
+		case "a":
+			if address, _ := attr(n, "href"); strings.HasPrefix(address, base+"/p/"+key) {
+				f.link = true
+			}
+		case "img":
+			f.picture = true
+			address, _ := attr(n, "src")
+			f.pictures = append(f.pictures, address)
+		case "table":
+			f.table = true
+		case "form":
+			if address, _ := attr(n, "action"); strings.HasPrefix(address, base+"/f/"+key) {
+				f.form = true
+			}
+		}
+		if at, ok := attr(n, "data-glass-pocket"); ok && at == key {
+			f.point = true
+		}
+	}
+	for c := n.FirstChild; c != nil; c = c.NextSibling {
+		f.look(c, base, key)
+	}
+}
+
+// markup is what becomes of a snippet of markup.
+func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
+	var here, site found
+	passed := g.Content.Takes.Pass(snippet.Parts[0].Text)
+	out.Losses = passed.Losses
+	for _, n := range passed.Nodes {
+		here.look(n, s.Base, s.Key)
+	}
+	for _, n := range passed.Moved {
+		here.look(n, s.Base, s.Key)
+		here.moved, here.script = here.script, ""
+	}
+	if i := slices.IndexFunc(snippet.Parts, func(p Part) bool { return p.Role == "script" }); i >= 0 && g.Script != nil {
+		passed := g.Script.Takes.Pass(snippet.Parts[i].Text)
+		for _, n := range append(passed.Nodes, passed.Moved...) {
+			site.look(n, s.Base, s.Key)
+		}
+	}
+	if g.Content.Takes.Scripts == "inert" {
+		here.held = false
+	}
+	boxed := g.Content.Takes.Boxed
+	policy := g.policy(snippet)
+	blocked := func(address, directive, what string, pinned []string) bool {
+		if address == "" || boxed != nil {
+			return false
+		}
+		ok, by := policy.Allows(directive, g.Self, address, pinned...)
+		if !ok {
+			name := strings.TrimSuffix(directive, "-elem")
+			out.Losses = append(out.Losses, Loss{what, "The page's content policy does not let it in (" + by + ").", "Have its webmaster say “" + policy.with(name, s.Base) + "” in the policy."})
+		}
+		return !ok
+	}
+	if blocked(here.script, "script-src-elem", "the script", here.pinned) {
+		here.script = ""
+	}
+	if blocked(here.moved, "script-src-elem", "the script", here.pinned) {
+		here.moved = ""
+	}
+	if blocked(site.script, "script-src-elem", "the script", nil) {
+		site.script = ""
+	}
+	if here.frame != nil {
+		address, _ := attr(here.frame, "src")
+		if blocked(address, "frame-src", "the frame", nil) {
+			here.frame = nil
+		}
+	}
+	if here.picture {
+		here.picture = !slices.ContainsFunc(here.pictures, func(address string) bool { return blocked(address, "img-src", "the picture", nil) })
+		here.table = here.table && here.picture
+	}
+	if g.Content.Takes.Styles != "drop" && boxed == nil && strings.Contains(snippet.Parts[0].Text, " style=") && !policy.AllowsInlineStyle() && g.Pages.Are != "mail" {
+		out.Losses = append(out.Losses, Loss{"the inline style", "The page's content policy does not let style attributes count.", "Put the same into the site's stylesheet."})
+	}
+	out.Shows, out.Held = g.shows(here, site, boxed, s)
+	return out
+}
+
+// shows puts together what stands and what runs.
+func (g Ground) shows(here, site found, boxed *Boxed, s Subject) (shows string, held bool) {
+	runs := here.script != "" && (boxed == nil || boxed.Scripts)
+	links := strings.HasSuffix(site.script, "/links.js")
+	switch {
+	case runs && boxed != nil:
+		return "boxed", false
+	case runs && g.Content.Stands == "head" && !s.Floats:
+		return "astray", false
+	case runs:
+		return "widget", false
+	case here.moved != "" && (here.point || s.Floats):
+		return "widget", false
+	case here.moved != "":
+		return "astray", false
+	case boxed == nil && site.script != "" && (here.point || links && here.link):
+		return "widget", false
+	case here.held && (here.point || g.Content.Takes.Scripts == "hold"):
+		return "widget", true
+	case boxed == nil && site.held && (here.point || here.link):
+		return "widget", true
+	case here.frame != nil:
+		if fence, ok := attr(here.frame, "sandbox"); ok && !strings.Contains(fence, "allow-scripts") || boxed != nil && !boxed.Scripts {
+			return "still", false
+		}
+		return "frame", false
+	case here.form:
+		return "form", false
+	case here.table && (here.picture || here.link):
+		return "mail", false
+	case here.link:
+		return "link", false
+	}
+	return "nothing", false
+}

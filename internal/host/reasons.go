@@ -1,0 +1,126 @@
+package host
+
+import (
+	"slices"
+	"strings"
+)
+
+// why says in one sentence what decided for a form.
+func (c *candidate) why(s Subject) string {
+	at, takes := lower(c.ground.Content.Title), c.ground.Content.Takes
+	there := ""
+	if c.ground.Script != nil {
+		there = lower(c.ground.Script.Title)
+	}
+	switch {
+	case c.Outcome.Shows == "nothing" && !slices.Contains([]Form{Link, Frame}, c.Form) && takes.As == "address":
+		return upper(at) + " takes an address and nothing else."
+	case c.Outcome.Shows == "nothing" && len(c.Outcome.Losses) > 0, c.Outcome.Shows == "code" && len(c.Outcome.Losses) > 0:
+		return c.Outcome.Losses[len(c.Outcome.Losses)-1].Why
+	case c.Outcome.Shows == "nothing", c.Outcome.Shows == "code":
+		return "It cannot be put into " + at + "."
+	}
+	switch c.Form {
+	case Script:
+		switch {
+		case takes.Boxed != nil:
+			return upper(at) + " puts code into a frame of its own, in which scripts run."
+		case takes.Scripts == "hold":
+			return "Scripts run in " + at + " as soon as they are allowed, so one paste and one switch are enough."
+		case takes.Scripts == "move":
+			return upper(at) + " moves scripts to another place of the page, and the mount point keeps the widget's place."
+		case takes.Attributes == "drop":
+			return "Scripts run in " + at + " but unknown attributes are taken off, so the script alone is pasted and the widget stands where it does."
+		case s.Floats:
+			return "Scripts run in " + at + ", and the widget lies over the page wherever it is pasted."
+		}
+		return "Scripts run in " + at + ", so one paste is enough."
+	case Split:
+		switch {
+		case takes.Scripts == "inert":
+			return "A program puts the content into the page, so the mount point goes into " + at + " and the script, once, into " + there + "."
+		case takes.Attributes == "drop":
+			return upper(at) + " keeps links and little else, so a link goes there, and the script in " + there + " makes it the widget."
+		case takes.Scripts == "drop":
+			return upper(at) + " takes scripts out and " + there + " lets them run, so the mount point goes into the one and the script into the other."
+		}
+		return "The script stands once in " + there + ", and each widget is a mount point in " + at + "."
+	case Component:
+		return "The pages are a program: a component comes and goes with them."
+	case Sealed:
+		if c.ground.Policy != nil {
+			return "The pages' content policy keeps other scripts out, and a sealed script asks for the narrowest addition to it."
+		}
+		return "What was checked once stays exactly so until somebody pastes it again."
+	case Frame:
+		if takes.As == "address" || takes.Links == "embed" {
+			if takes.Links == "embed" {
+				return upper(at) + " turns a link that stands alone into what it leads to."
+			}
+			return upper(at) + " takes an address and shows in a frame what is there."
+		}
+		return upper(at) + " keeps frames, whatever becomes of scripts."
+	case Screen:
+		return "A source takes one address and shows it in a fixed size."
+	case PlainForm:
+		return "A plain form is sent by the browser, without a script."
+	case Email:
+		return "Nothing runs in a mail; tables, inline styles and pictures are what all mail programs show."
+	}
+	return "A link is let through where everything else is taken out."
+}
+
+// loses says what the widget loses in a form, from what it needs.
+func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []string) {
+	add := func(when bool, sentence string) {
+		if when && !slices.Contains(list, sentence) {
+			list = append(list, sentence)
+		}
+	}
+	about, _ := o.Form.About()
+	shows := o.Outcome.Shows
+	if shows == "nothing" || shows == "code" {
+		return nil
+	}
+	framed := shows == "frame" || shows == "boxed" || shows == "still"
+	add(o.Form == Sealed, about.Loses)
+	add(o.Outcome.Held, "Until scripts are allowed, visitors get the fallback.")
+	add(framed, "It stays within the frame's edges.")
+	add(shows == "boxed", "The frame is "+itoa(boxHeight(g))+" pixels high until somebody sets it in the host.")
+	add(shows == "frame" && !(o.Script != ""), "The frame keeps its height when the widget grows.")
+	box := g.Content.Takes.Boxed
+	remembers := shows == "boxed" && box != nil && box.Origin
+	add(framed && !remembers && needs.Storage, "It remembers no visitor: a frame has no storage here.")
+	add(framed && needs.Page, "It knows nothing of the page around it.")
+	add(framed && s.Floats, "It lies over the frame only, not over the page.")
+	add(shows == "still" && needs.Script, "Nothing in it moves: it stands as it was published.")
+	unstyled := slices.ContainsFunc(o.Outcome.Losses, func(l Loss) bool { return l.What == "the inline style" }) || o.Form == Split && g.Content.Takes.Attributes == "drop"
+	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, so what stands below moves once.")
+	add(unstyled && placing.box() != "", "Its width, ground and shadow are left out, as chosen here.")
+	add(shows == "astray", "It stands at the end of the page.")
+	add(shows == "screen" || shows == "mail" || shows == "link" || shows == "address", about.Loses)
+	add(shows == "mail" && needs.Forms, "A mail cannot send anything.")
+	add(shows == "form" && needs.Live, "Nothing comes while the page is open.")
+	return list
+}
+
+func boxHeight(g ground) int {
+	if b := g.Content.Takes.Boxed; b != nil {
+		return b.Height
+	}
+	return 0
+}
+
+func upper(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+func lower(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToLower(s[:1]) + s[1:]
+}

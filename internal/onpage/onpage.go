@@ -1,0 +1,324 @@
+// Package onpage puts a snippet into somebody's page as the host of that page would, so that it
+// can be seen there before it is pasted.
+package onpage
+
+import (
+	"fmt"
+	"net/url"
+	"regexp"
+	"sort"
+	"strings"
+
+	"golang.org/x/net/html"
+	"golang.org/x/net/html/atom"
+
+	"glasspocket/internal/host"
+)
+
+// Page is a page as it was fetched or pasted.
+type Page struct {
+	Address string // "" when it was pasted
+	HTML    string
+	Policy  string // of its header
+}
+
+// Spot is a place of a page that something can be put behind.
+type Spot struct {
+	After string `json:"after"` // its words, shortened
+	Tag   string `json:"tag"`
+}
+
+// SpotsMost is how many places of one page are offered.
+const SpotsMost = 40
+
+// Rendering is what a pocket looks like, for the picture that needs no script.
+type Rendering struct {
+	Markup, Style, Language, Direction string
+	Properties, Attributes             map[string]string
+}
+
+// Placed is a page with a snippet in it.
+type Placed struct {
+	Title  string
+	Spots  []Spot
+	Spot   int    // that it was put behind; -1 at the page's beginning
+	Policy string // of the page, header and meta elements, with the page's own address for 'self'
+	Live   string // the page with everything that runs
+	Still  string // the same without scripts, with the widget as it was rendered
+}
+
+// Anchor is where the snippet stands, for the end of the frame's address.
+const Anchor = "glass-pocket-here"
+
+// IsFrames tells whether a page is nothing but a set of frames: what one sees of it are others.
+func IsFrames(text string) bool {
+	doc, _ := html.Parse(strings.NewReader(text)) // a reader of text never fails
+	return find(doc, "body") == nil
+}
+
+// Put puts a snippet behind a spot, -1 for the one that is most likely meant.
+func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.Snippet, outcome host.Outcome, r Rendering) Placed {
+	out := Placed{}
+	make := func(still bool) string {
+		doc, _ := html.Parse(strings.NewReader(page.HTML)) // a reader of text never fails
+		d := &document{root: doc, head: find(doc, "head"), body: find(doc, "body")}
+		if d.body == nil { // a set of frames has none
+			d.body = &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
+			find(doc, "html").AppendChild(d.body)
+		}
+		out.Policy = d.policy(page)
+		out.Title = strings.TrimSpace(words(find(doc, "title"), 200))
+		spots := d.spots(ground.Content.Stands)
+		out.Spots = out.Spots[:0]
+		for _, at := range spots {
+			out.Spots = append(out.Spots, Spot{After: words(at, 60), Tag: at.Data})
+		}
+		out.Spot = spot
+		if spot < 0 || spot >= len(spots) {
+			out.Spot = likely(spots, ground.Content.Stands)
+		}
+		d.base(page.Address)
+		here := host.Placed(ground, s, snippet, outcome)
+		if still {
+			d.strip()
+			here.Show(stillOf(s, outcome, r))
+		}
+		d.insert(here, spots, out.Spot, ground)
+		var b strings.Builder
+		html.Render(&b, doc)
+		return b.String()
+	}
+	out.Live, out.Still = make(false), make(true)
+	return out
+}
+
+type document struct{ root, head, body *html.Node }
+
+func find(n *html.Node, name string) *html.Node {
+	if n.Type == html.ElementNode && n.Data == name {
+		return n
+	}
+	for c := n.FirstChild; c != nil; c = c.NextSibling {
+		if f := find(c, name); f != nil {
+			return f
+		}
+	}
+	return nil
+}
+
+// words are the text of an element, in one line, shortened.
+func words(n *html.Node, most int) string {
+	if n == nil {
+		return ""
+	}
+	var b strings.Builder
+	var walk func(*html.Node)
+	walk = func(n *html.Node) {
+		if n.Type == html.TextNode {
+			b.WriteString(n.Data + " ")
+		}
+		for c := n.FirstChild; c != nil; c = c.NextSibling {
+			if c.Data != "script" && c.Data != "style" && c.Data != "template" {
+				walk(c)
+			}
+		}
+	}
+	walk(n)
+	text := []rune(strings.Join(strings.Fields(b.String()), " "))
+	if len(text) > most {
+		return strings.TrimSpace(string(text[:most-1])) + "…"
+	}
+	return string(text)
+}
+
+var blocks = map[string]bool{"h1": true, "h2": true, "h3": true, "p": true, "figure": true, "ul": true, "ol": true, "blockquote": true, "section": true, "table": true, "form": true}
+
+// spots are what something can stand behind: headings, paragraphs and the like of the page's
+// main part, or of its side column.
+func (d *document) spots(stands string) (list []*html.Node) {
+	within := d.body
+	for _, name := range map[bool][]string{true: {"aside"}, false: {"main", "article"}}[stands == "column"] {
+		if n := find(d.root, name); n != nil {
+			within = n
+			break
+		}
+	}
+	var walk func(n *html.Node)
+	walk = func(n *html.Node) {
+		for c := n.FirstChild; c != nil && len(list) < SpotsMost; c = c.NextSibling {
+			if c.Type != html.ElementNode || hidden[c.Data] {
+				continue
+			}
+			if blocks[c.Data] && words(c, 2) != "" {
+				// A section with headings of its own is gone into.
+				if c.Data != "section" || find(c, "h2") == nil && find(c, "h3") == nil && find(c, "h1") == nil {
+					list = append(list, c)
+					continue
+				}
+			}
+			walk(c)
+		}
+	}
+	if within != nil {
+		walk(within)
+	}
+	return list
+}
+
+var hidden = map[string]bool{"script": true, "style": true, "template": true, "noscript": true, "nav": true, "header": true, "footer": true, "svg": true, "iframe": true, "dialog": true}
+
+// likely is behind the first words after the first heading.
+func likely(spots []*html.Node, stands string) int {
+	if stands == "column" {
+		return len(spots) - 1
+	}
+	heading := false
+	for i, n := range spots {
+		if n.Data[0] == 'h' {
+			heading = true
+		} else if heading || i == len(spots)-1 {
+			return i
+		}
+	}
+	return len(spots) - 1
+}
+
+// base lets the page's own addresses lead where they led.
+func (d *document) base(address string) {
+	at, err := url.Parse(address)
+	if address == "" || err != nil {
+		return
+	}
+	if own := find(d.head, "base"); own != nil { // which may itself begin from the page's address
+		for i, a := range own.Attr {
+			if to, err := at.Parse(a.Val); a.Key == "href" && err == nil {
+				own.Attr[i].Val = to.String()
+			}
+		}
+		return
+	}
+	d.head.InsertBefore(&html.Node{Type: html.ElementNode, Data: "base", DataAtom: atom.Base, Attr: []html.Attribute{{Key: "href", Val: address}}}, d.head.FirstChild)
+}
+
+// policy is the page's content policy. What a meta element says is taken out and counted in.
+func (d *document) policy(page Page) string {
+	list := []string{}
+	if page.Policy != "" {
+		list = append(list, page.Policy)
+	}
+	each(d.root, "meta", func(n *html.Node) {
+		equiv, content := "", ""
+		for _, a := range n.Attr {
+			switch a.Key {
+			case "http-equiv":
+				equiv = strings.ToLower(a.Val)
+			case "content":
+				content = a.Val
+			}
+		}
+		if equiv == "content-security-policy" {
+			list = append(list, content)
+		}
+		if equiv == "content-security-policy" || equiv == "refresh" {
+			n.Parent.RemoveChild(n)
+		}
+	})
+	policy := strings.Join(list, ", ")
+	if u, err := url.Parse(page.Address); err == nil && u.Host != "" {
+		policy = strings.ReplaceAll(policy, "'self'", u.Scheme+"://"+u.Host)
+	}
+	return oneLine.ReplaceAllString(policy, " ")
+}
+
+// PolicyOf is the content policy of a page: of its header and its meta elements.
+func PolicyOf(page Page) string {
+	doc, _ := html.Parse(strings.NewReader(page.HTML)) // a reader of text never fails
+	page.Address = ""                                  // 'self' stays as it is
+	return (&document{root: doc}).policy(page)
+}
+
+var oneLine = regexp.MustCompile(`\s+`)
+
+func each(n *html.Node, name string, do func(*html.Node)) {
+	for c := n.FirstChild; c != nil; {
+		next := c.NextSibling
+		if c.Type == html.ElementNode && c.Data == name {
+			do(c)
+		} else {
+			each(c, name, do)
+		}
+		c = next
+	}
+}
+
+// strip takes out what would run.
+func (d *document) strip() {
+	for _, name := range []string{"script", "link"} {
+		each(d.root, name, func(n *html.Node) {
+			if name == "script" {
+				n.Parent.RemoveChild(n)
+				return
+			}
+			for _, a := range n.Attr {
+				if a.Key == "rel" && (strings.Contains(a.Val, "preload") || strings.Contains(a.Val, "prefetch")) {
+					n.Parent.RemoveChild(n)
+					return
+				}
+			}
+		})
+	}
+}
+
+// insert puts what was pasted where it stands.
+func (d *document) insert(here host.InPage, spots []*html.Node, spot int, g host.Ground) {
+	mark := &html.Node{Type: html.ElementNode, Data: "span", DataAtom: atom.Span, Attr: []html.Attribute{{Key: "id", Val: Anchor}}}
+	nodes := append([]*html.Node{mark}, here.Content...)
+	switch {
+	case g.Content.Stands == "head":
+		for _, n := range here.Content {
+			d.head.AppendChild(n)
+		}
+	case g.Content.Stands == "end" || g.Content.Stands == "whole" || spot < 0:
+		for _, n := range nodes {
+			d.body.AppendChild(n)
+		}
+	default:
+		at := spots[spot]
+		for _, n := range nodes {
+			at.Parent.InsertBefore(n, at.NextSibling)
+			at = n
+		}
+	}
+	for _, n := range here.Head {
+		d.head.AppendChild(n)
+	}
+	for _, n := range here.End {
+		d.body.AppendChild(n)
+	}
+}
+
+// stillOf is the rendering as markup of a page: a shadow root that needs no script (HTML,
+// section 4.12.3, shadowrootmode).
+func stillOf(s host.Subject, o host.Outcome, r Rendering) string {
+	if o.Shows != "widget" && o.Shows != "boxed" && o.Shows != "astray" {
+		return ""
+	}
+	var properties, attributes strings.Builder
+	for _, name := range sorted(r.Properties) {
+		fmt.Fprintf(&properties, "%s:%s;", name, r.Properties[name])
+	}
+	for _, name := range sorted(r.Attributes) {
+		fmt.Fprintf(&attributes, ` %s="%s"`, name, html.EscapeString(r.Attributes[name]))
+	}
+	return fmt.Sprintf(`<template shadowrootmode="open"><style>:host{display:block}.pocket{all:initial;display:block;%s}%s</style><div class="pocket" lang="%s" dir="%s"%s>%s</div></template>`,
+		properties.String(), r.Style, r.Language, r.Direction, attributes.String(), r.Markup)
+}
+
+func sorted(m map[string]string) []string {
+	list := make([]string, 0, len(m))
+	for name := range m {
+		list = append(list, name)
+	}
+	sort.Strings(list)
+	return list
+}

@@ -1,0 +1,57 @@
+package public
+
+import (
+	"fmt"
+	"html"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/internal/app"
+)
+
+// The usual size of an embedded pocket, in CSS pixels, where the asker has no wish.
+const (
+	embedWidth  = 640
+	embedHeight = 320
+)
+
+// oembed answers GET /oembed?url=BASE/p/KEY for hosts that show what a link leads to (oEmbed
+// 1.0): a frame of the pocket's page.
+func (d *door) oembed(c fiber.Ctx) error {
+	if format := c.Query("format"); format != "" && format != "json" {
+		return c.SendStatus(fiber.StatusNotImplemented) // as section 2.3.4 has it
+	}
+	address, err := url.Parse(c.Query("url"))
+	if err != nil {
+		return fiber.ErrNotFound
+	}
+	key, ok := strings.CutPrefix(address.Scheme+"://"+address.Host+address.Path, d.Site.Base+"/p/")
+	if !ok || !app.IsKey(key) {
+		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This address is no pocket's page.", "Ask with url="+d.Site.Base+"/p/KEY.")
+	}
+	about, err := d.Modules.AboutPage(c, key)
+	if err != nil {
+		return err
+	}
+	if about == nil {
+		return d.problem(c, fiber.StatusNotFound, "not-published", "Nothing is published under “"+key+"”.", "Check the key, or publish the pocket.")
+	}
+	size := func(name string, usual int) int {
+		if n, err := strconv.Atoi(c.Query(name)); err == nil && n > 0 {
+			return min(n, usual)
+		}
+		return usual
+	}
+	height := about.Height
+	if height == 0 {
+		height = embedHeight
+	}
+	width, height := size("maxwidth", embedWidth), size("maxheight", height)
+	frame := fmt.Sprintf(`<iframe src="%s/p/%s" title="%s" width="%d" height="%d" style="border:0" loading="lazy"></iframe>`, d.Site.Base, key, html.EscapeString(about.Title), width, height)
+	c.Set("Access-Control-Allow-Origin", "*")
+	c.Set("Cache-Control", briefly)
+	return c.JSON(fiber.Map{"version": "1.0", "type": "rich", "title": about.Title, "html": frame, "width": width, "height": height, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": app.VisitorsKeep})
+}

@@ -1,0 +1,54 @@
+package render
+
+import (
+	"crypto/sha512"
+	"encoding/base64"
+	"fmt"
+	"strings"
+
+	"glasspocket/internal/fault"
+)
+
+// Sealed is a publication as one script that never changes.
+type Sealed struct {
+	Script    Encoded
+	Digest    string // SHA-256 of the script, hex
+	Address   string
+	Integrity string // sha384-…, by Subresource Integrity
+	Policy    string // the narrowest content policy under which it shows
+}
+
+// Seal renders a publication as a sealed script: what the one-request script is, but that it
+// fetches no other script ever.
+func (s *Site) Seal(subject Subject) (*Sealed, fault.List) {
+	p, faults := s.show(subject)
+	if len(faults) > 0 {
+		return nil, faults
+	}
+	p = s.whole(p, subject.Release)
+	fonts, exact := p.Look.Fonts, strings.Contains(subject.Release.Built.Mount, "exact")
+	script := s.script(s.sealed, p, subject)
+	sum := sha512.Sum384(script)
+	out := &Sealed{Script: Encode(script), Digest: digest(script), Integrity: "sha384-" + base64.StdEncoding.EncodeToString(sum[:])}
+	out.Address = fmt.Sprintf("%s/a/%s/%s.js", s.Base, out.Digest, p.Key)
+	sources := []string{"script-src " + out.Address}
+	assets := s.Base + "/a/"
+	markup := p.Markup + p.Style
+	if p.Small != nil {
+		markup += p.Small.Markup
+	}
+	if strings.Contains(markup, assets) {
+		sources = append(sources, "img-src "+assets)
+	}
+	if strings.Contains(markup, "<audio") || strings.Contains(markup, "<video") {
+		sources = append(sources, "media-src "+assets)
+	}
+	if len(fonts) > 0 {
+		sources = append(sources, "font-src "+assets)
+	}
+	if exact {
+		sources = append(sources, "connect-src "+s.Base+"/t")
+	}
+	out.Policy = strings.Join(sources, "; ")
+	return out, nil
+}

@@ -1,0 +1,120 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app"
+)
+
+// AddSealed implements app.Store.
+func (s *Store) AddSealed(ctx context.Context, x app.Sealed) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, `INSERT INTO sealed (digest, key, publication, address, integrity, policy, script, at, by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT (digest) DO UPDATE SET at = excluded.at`, x.Digest, x.Key, x.Publication, x.Address, x.Integrity, x.Policy, x.Script, utc(x.At), x.By)
+		return err
+	})
+}
+
+// SealedOf implements app.Store.
+func (s *Store) SealedOf(ctx context.Context, key string) (list []app.Sealed, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT digest, key, publication, address, integrity, policy, at, by FROM sealed WHERE key = ? ORDER BY at DESC LIMIT 200", key))
+}
+
+// SealedScript implements app.Store.
+func (s *Store) SealedScript(ctx context.Context, digest, key string) (script []byte, err error) {
+	return script, told(s.read.GetContext(ctx, &script, `SELECT x.script FROM sealed AS x JOIN pockets AS p ON p.key = x.key JOIN customers AS c ON c.id = p.customer_id
+		WHERE x.digest = ? AND x.key = ? AND p.withheld_at IS NULL AND c.withheld_at IS NULL`, digest, key))
+}
+
+// AddHandover implements app.Store.
+func (s *Store) AddHandover(ctx context.Context, h app.Handover, digest string) (id int64, err error) {
+	return id, s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "INSERT INTO handovers (digest, key, customer_id, about, note, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)", digest, h.Key, h.CustomerID, h.About, h.Note, utc(h.CreatedAt), h.CreatedBy)
+		if err == nil {
+			id, err = r.LastInsertId()
+		}
+		return err
+	})
+}
+
+const handoverColumns = "id, key, customer_id, about, note, created_at, created_by, seen_at"
+
+// Handovers implements app.Store.
+func (s *Store) Handovers(ctx context.Context, key string) (list []app.Handover, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+handoverColumns+" FROM handovers WHERE key = ? ORDER BY id DESC", key))
+}
+
+// SeeHandover implements app.Store.
+func (s *Store) SeeHandover(ctx context.Context, digest string, at time.Time) (h app.Handover, err error) {
+	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE handovers SET seen_at = ? WHERE digest = ?", utc(at), digest)
+		if err := oneRow(r, err, app.ErrNotFound); err != nil {
+			return err
+		}
+		return tx.GetContext(ctx, &h, "SELECT "+handoverColumns+" FROM handovers WHERE digest = ?", digest)
+	})
+	return h, err
+}
+
+// EndHandover implements app.Store.
+func (s *Store) EndHandover(ctx context.Context, key string, id int64) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "DELETE FROM handovers WHERE key = ? AND id = ?", key, id)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
+
+// OwnHosts implements app.Store.
+func (s *Store) OwnHosts(ctx context.Context) (list []app.OwnHost, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM hosts ORDER BY name"))
+}
+
+// SaveOwnHost implements app.Store.
+func (s *Store) SaveOwnHost(ctx context.Context, h app.OwnHost, revision int) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, `INSERT INTO hosts (name, profile, revision, at, by) SELECT ?, ?, ?, ?, ? WHERE ? = coalesce((SELECT revision FROM hosts WHERE name = ?), 0)
+			ON CONFLICT (name) DO UPDATE SET profile = excluded.profile, revision = excluded.revision, at = excluded.at, by = excluded.by`,
+			h.Name, h.Profile, h.Revision, utc(h.At), h.By, revision, h.Name)
+		return oneRow(r, err, app.ErrChanged)
+	})
+}
+
+// EndOwnHost implements app.Store.
+func (s *Store) EndOwnHost(ctx context.Context, name string) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM host_pictures WHERE host = ?", name); err != nil {
+			return err
+		}
+		r, err := tx.ExecContext(ctx, "DELETE FROM hosts WHERE name = ?", name)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}
+
+// SaveHostPicture implements app.Store.
+func (s *Store) SaveHostPicture(ctx context.Context, host string, p app.HostPicture) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "INSERT INTO host_pictures (host, file, kind, bytes) VALUES (?, ?, ?, ?) ON CONFLICT (host, file) DO UPDATE SET kind = excluded.kind, bytes = excluded.bytes", host, p.File, p.Kind, p.Bytes)
+		return err
+	})
+}
+
+// HostPicture implements app.Store.
+func (s *Store) HostPicture(ctx context.Context, host, file string) (p app.HostPicture, err error) {
+	return p, told(s.read.GetContext(ctx, &p, "SELECT file, kind, bytes FROM host_pictures WHERE host = ? AND file = ?", host, file))
+}
+
+// HostPictures implements app.Store.
+func (s *Store) HostPictures(ctx context.Context, host string) (list []string, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT file FROM host_pictures WHERE host = ? ORDER BY file", host))
+}
+
+// EndHostPicture implements app.Store.
+func (s *Store) EndHostPicture(ctx context.Context, host, file string) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "DELETE FROM host_pictures WHERE host = ? AND file = ?", host, file)
+		return oneRow(r, err, app.ErrNotFound)
+	})
+}

@@ -1,0 +1,35 @@
+// For pages that put off what is far down: fetches a pocket when its mount point comes near
+// the window. Stands in place of /loader.js, or of a pocket's own script.
+import { attribute, mountPoints } from "./find";
+import { load } from "./load";
+
+declare const __BASE__: string;
+
+const asked = new Set<string>();
+const watch = new IntersectionObserver(
+  (entries) => {
+    for (const { target, isIntersecting } of entries) {
+      if (!isIntersecting) continue;
+      watch.unobserve(target);
+      const key = target.getAttribute(attribute)!;
+      if (asked.has(key)) continue;
+      asked.add(key);
+      load("s/" + encodeURIComponent(key)).catch(() => {
+        asked.delete(key);
+        console.error(`Glass Pocket: “${key}” could not be loaded from ${__BASE__}; its fallback stays. Is the service running, and does the Content-Security-Policy allow it?`);
+      });
+    }
+  },
+  { rootMargin: "600px" },
+);
+
+function observe(root: ParentNode) {
+  for (const at of mountPoints(root)) watch.observe(at);
+}
+
+observe(document);
+new MutationObserver((records) => {
+  for (const { target, attributeName, addedNodes } of records) {
+    for (const node of attributeName ? [target] : addedNodes) if (node.nodeType == 1) observe(node as Element);
+  }
+}).observe(document, { childList: true, subtree: true, attributeFilter: [attribute] });
