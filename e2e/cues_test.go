@@ -185,8 +185,9 @@ func TestAllowedSites(t *testing.T) {
 	require.NoError(t, err)
 	publish(t, "limited-one")
 	_, port, _ := strings.Cut(at, ":")
-	require.NoError(t, q.Go("http://localhost:"+port+"/"))
-	require.NoError(t, q.Wait(visible+` == 2`), "console: %v", q.Errors())
+	local := tab(t) // with nothing cached
+	require.NoError(t, local.Go("http://localhost:"+port+"/"))
+	require.NoError(t, local.Wait(visible+` == 2`), "console: %v", local.Errors())
 }
 
 // Addresses that are none are refused where they stand; a draft does not leak.

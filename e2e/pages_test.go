@@ -54,6 +54,7 @@ type hostPage struct {
 	features   map[string]string // media features
 	then       string            // JavaScript that makes the widget appear again
 	again      string            // true when it has
+	whole      bool              // it needs what the headless shell has not
 }
 
 // On strict and hostile pages a widget looks as on any other, to the pixel: the countdown
@@ -129,7 +130,7 @@ func everyPage(t *testing.T, keys ...string) {
 		{name: "document.write", loading: true, html: body(point + `<script>document.write('<script src="` + src + `"><\/script>')</script>`)},
 		{name: "an app that swaps its pages", loading: true, html: plain, then: `{ window.before = document.querySelector("[data-glass-pocket]"); const html = document.body.innerHTML; let n = 0; (function swap() { document.body.innerHTML = n % 2 ? "<p id=above>above</p><main>another page</main>" : html; if (n++ < 40) setTimeout(swap); else window.swapped = true })() }`, again: `window.swapped && before != document.querySelector("[data-glass-pocket]") && glassPocket.live.size == ` + all},
 		{name: "an app that restores its markup", loading: true, html: plain, then: `{ window.before = document.querySelector("[data-glass-pocket]"); for (const at of document.querySelectorAll("[data-glass-pocket]")) at.replaceWith(at.cloneNode(true)) }`, again: `before != document.querySelector("[data-glass-pocket]") && glassPocket.live.size == ` + all},
-		{name: "gone and back", loading: true, html: plain, then: "history", again: `true`},
+		{name: "gone and back", loading: true, html: plain, then: "history", again: `true`, whole: true},
 	}
 	references := map[string]image.Image{}
 	var one sync.Mutex
@@ -194,7 +195,11 @@ func picture(t *testing.T, c hostPage, n int) image.Image {
 		fmt.Fprint(w, c.html)
 	}))
 	t.Cleanup(site.Close)
-	p := lent(t)
+	open := lent
+	if c.whole {
+		open = whole
+	}
+	p := open(t)
 	height, features := int64(900), map[string]string{}
 	if n > 1 { // high enough that every picture in them loads, and without movement
 		height, features["prefers-reduced-motion"] = 5200, "reduce"

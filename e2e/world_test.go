@@ -33,9 +33,7 @@ func TestMain(m *testing.M) {
 		if demo, err = service.StartDemo(""); err == nil {
 			defer demo.Stop()
 			api = demo.Client()
-			// Pages look the same with fewer processes, at three quarters of the cost. What is
-			// measured is measured without these.
-			if chromium, err = browser.Start("in-process-gpu", "disable-features=SpareRendererForSitePerProcess"); err == nil {
+			if chromium, err = browser.StartShell(); err == nil {
 				defer chromium.Close()
 				return m.Run()
 			}
@@ -131,6 +129,17 @@ func lent(t *testing.T) (p *browser.Page) {
 			p.Close()
 		}
 	})
+	return p
+}
+
+// whole is a tab of a Chromium as people have it.
+func whole(t *testing.T) *browser.Page {
+	t.Helper()
+	b, err := browser.Start()
+	require.NoError(t, err)
+	t.Cleanup(b.Close)
+	p, err := b.Open(1280, 800)
+	require.NoError(t, err)
 	return p
 }
 
