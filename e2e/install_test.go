@@ -132,6 +132,12 @@ func TestTriedPages(t *testing.T) {
 	fill(t, p, "#try-html", `<main><h1>Ours</h1><p>Words.</p><div data-glass-pocket=“tried-pages”></div></main>`)
 	press(t, p, "See it there")
 	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand']").innerText.includes("typographic")`))
+	// A page that lets nobody frame it is seen all the same: it is a copy.
+	press(t, p, "Give its address")
+	fill(t, p, "#try-address", demo.Sites+"/lab/strict-policy/tried/")
+	press(t, p, "See it there")
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Saltmarsh Ferry")`))
+	inFrame(t, p, strings.TrimPrefix(eval[string](t, p, `document.querySelector("iframe").src`), demo.Public), `document.body.innerText.includes("Saltmarsh Ferry")`)
 	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
 	out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
 	require.NoError(t, err)

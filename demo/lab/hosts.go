@@ -352,8 +352,8 @@ func strictPolicy() *Host {
 		Fields: []Field{{Name: "page", Label: "The page’s markup"}, {Name: "policy", Label: "Sources that the webmaster adds to the policy"}},
 		Page: func(s *Site, path string) Page {
 			// The webmaster's own way: a directive that is not there yet takes what default-src has.
-			base := map[string]string{"default-src": "'self'", "object-src": "'none'", "base-uri": "'none'"}
-			order := []string{"default-src", "object-src", "base-uri"}
+			base := map[string]string{"default-src": "'self'", "object-src": "'none'", "base-uri": "'none'", "frame-ancestors": "'self'"}
+			order := []string{"default-src", "object-src", "base-uri", "frame-ancestors"}
 			for d := range strings.SplitSeq(s.Fields["policy"], ";") {
 				name, sources, ok := strings.Cut(strings.TrimSpace(d), " ")
 				if !ok {

@@ -223,11 +223,31 @@ func (d *document) policy(page Page) string {
 			n.Parent.RemoveChild(n)
 		}
 	})
-	policy := strings.Join(list, ", ")
+	policy := ofContent(strings.Join(list, ", "))
 	if u, err := url.Parse(page.Address); err == nil && u.Host != "" {
 		policy = strings.ReplaceAll(policy, "'self'", u.Scheme+"://"+u.Host)
 	}
 	return oneLine.ReplaceAllString(policy, " ")
+}
+
+// ofContent is what a policy says of what a page loads. Who may frame the page itself is not
+// asked of a copy that is looked at in a frame, and nobody is told what is refused in it.
+func ofContent(policy string) string {
+	var kept []string
+	for one := range strings.SplitSeq(policy, ",") {
+		var directives []string
+		for d := range strings.SplitSeq(one, ";") {
+			switch name, _, _ := strings.Cut(strings.ToLower(strings.TrimSpace(d)), " "); name {
+			case "", "frame-ancestors", "report-uri", "report-to":
+			default:
+				directives = append(directives, strings.TrimSpace(d))
+			}
+		}
+		if len(directives) > 0 {
+			kept = append(kept, strings.Join(directives, "; "))
+		}
+	}
+	return strings.Join(kept, ", ")
 }
 
 // PolicyOf is the content policy of a page: of its header and its meta elements.
