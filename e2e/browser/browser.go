@@ -239,7 +239,7 @@ func (p *Page) Emulate(medium string, features map[string]string) error {
 func (p *Page) Clip(x, y, width, height float64) (image.Image, error) {
 	ctx, cancel := p.patient()
 	defer cancel()
-	taken, err := chromedp.Call(ctx, page.CaptureScreenshot, page.CaptureScreenshotParams{Format: "png", Clip: &page.Viewport{X: x, Y: y, Width: width, Height: height, Scale: 1}})
+	taken, err := chromedp.Call(ctx, page.CaptureScreenshot, page.CaptureScreenshotParams{Format: "png", OptimizeForSpeed: new(true), Clip: &page.Viewport{X: x, Y: y, Width: width, Height: height, Scale: 1}})
 	if err != nil {
 		return nil, err
 	}
