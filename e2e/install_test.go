@@ -56,6 +56,12 @@ func TestInstallInConsole(t *testing.T) {
 	// Another place of the page.
 	eval[any](t, p, `{ const s = document.querySelector("[aria-label='How it will stand'] select"); s.value = "0"; s.dispatchEvent(new Event("change", {bubbles: true})) } 0`)
 	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand'] select")?.value == "0"`))
+	// At any width: a wider one than there is room for is drawn smaller.
+	for _, wide := range []int{501, 2100} {
+		eval[any](t, p, fmt.Sprintf(`{ const i = document.querySelector("[aria-label='Width of the page in pixels']"); i.value = %d; i.dispatchEvent(new Event("change", {bubbles: true})) } 0`, wide))
+		inFrame(t, p, strings.TrimPrefix(eval[string](t, p, `document.querySelector("iframe").src`), demo.Public), fmt.Sprintf(`innerWidth == %d`, wide))
+		assert.LessOrEqual(t, eval[float64](t, p, `document.querySelector("iframe").getBoundingClientRect().right - innerWidth`), 0.5)
+	}
 	// The text follows what is chosen; the pocket stays as it was.
 	press(t, p, "How it stands there")
 	fill(t, p, `input[placeholder="the pocket's name"]`, "Soon at the hall")
@@ -138,6 +144,9 @@ func TestTriedPages(t *testing.T) {
 	press(t, p, "See it there")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Saltmarsh Ferry")`))
 	inFrame(t, p, strings.TrimPrefix(eval[string](t, p, `document.querySelector("iframe").src`), demo.Public), `document.body.innerText.includes("Saltmarsh Ferry")`)
+	says := eval[string](t, p, `document.querySelector("[aria-label='How it will stand']").innerText`)
+	assert.Contains(t, says, "does not let it in (default-src)")
+	assert.Equal(t, 1, strings.Count(says, "script-src 'self' "+demo.Public), "what the policy lacks is said once: %s", says)
 	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
 	out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
 	require.NoError(t, err)

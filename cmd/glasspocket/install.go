@@ -414,7 +414,7 @@ var tryVerb = verb{
 			}
 			fmt.Fprintf(s.out, "On “%s”, visitors get: %s\n", out.Title, out.Outcome.Shows)
 			for _, l := range out.Outcome.Losses {
-				fmt.Fprintf(s.out, "  taken away: %s. %s %s\n", l.What, l.Why, l.Mend)
+				fmt.Fprintf(s.out, "  taken away: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Mend))
 			}
 			if out.Add != "" {
 				fmt.Fprintf(s.out, "  add to the page's content policy: %s\n", out.Add)

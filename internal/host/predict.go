@@ -172,8 +172,11 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 		}
 		ok, by := policy.Allows(directive, g.Self, address, pinned...)
 		if !ok {
-			name := strings.TrimSuffix(directive, "-elem")
-			out.Losses = append(out.Losses, Loss{what, "The page's content policy does not let it in (" + by + ").", "Have its webmaster say “" + policy.with(name, s.Base) + "” in the policy."})
+			mend := "" // what is missing is told whole, see Missing
+			if g.Missing(s, snippet) == "" {
+				mend = "Have its webmaster say “" + policy.with(strings.TrimSuffix(directive, "-elem"), s.Base) + "” in the policy."
+			}
+			out.Losses = append(out.Losses, Loss{what, "The page's content policy does not let it in (" + by + ").", mend})
 		}
 		return !ok
 	}

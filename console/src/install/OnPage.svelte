@@ -1,5 +1,7 @@
 <script lang="ts">
   // How it will stand: on the customer's own page, or on a sample.
+  import { widths } from "../editor/circumstances";
+  import PageWidth from "../ui/PageWidth.svelte";
   import Segments from "../ui/Segments.svelte";
   import Button from "../ui/Button.svelte";
   import { shows, type Installing } from "./install.svelte";
@@ -46,7 +48,7 @@
     {#if install.own}<button type="button" class="tool text-sm" onclick={sample}>Sample page</button>{/if}
   </form>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2">
-    <Segments value={String(install.width)} label="Width of the page" options={[["0", "Full"], ["1280", "1280"], ["768", "768"], ["390", "390"]].map(([value, label]) => ({ value, label }))} onchange={(v) => (install.width = +v)} />
+    <PageWidth width={install.width} usual={[[0, "Full"], [1280, "Wide"], ...widths.slice(1)]} onchange={(w) => (install.width = w)} />
     <Segments value={install.still ? "still" : "live"} label="What is shown" options={[{ value: "live", label: "Live" }, { value: "still", label: "Picture" }]} onchange={(v) => (install.still = v == "still")} />
     {#if tried && tried.spots.length > 1}
       <label class="flex min-w-0 flex-1 items-center gap-2 text-sm"><span class="shrink-0 text-soft">Behind</span>
@@ -93,13 +95,13 @@
     <div class="max-h-[34vh] overflow-y-auto border-t border-line bg-sheet px-4 py-3" role="status">
       {#if install.own}<p><span class="font-medium">On this page visitors will get {shows[tried.outcome.shows]}{tried.outcome.held ? ", once scripts are allowed" : ""}.</span></p>{/if}
       {#each tried.findings as f, i (i)}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="text-bad">!</span><span>{#if f.code != "site-not-entered" && f.code != "not-here"}<span class="font-medium">In the page already:</span>{/if} {f.what} {f.mend}</span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-bad">!</span><span>{#if f.code != "site-not-entered" && f.code != "not-here"}<span class="font-medium">In the page already:</span>{/if} {f.what} {f.mend}</span></p>
       {/each}
       {#each losses as l, i (i)}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="text-warn">−</span><span><span class="font-medium">Not let through: {l.what}.</span> {l.why} {l.mend}</span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">−</span><span><span class="font-medium">Not let through: {l.what}.</span> {l.why} {l.mend}</span></p>
       {/each}
       {#if tried.add}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="text-warn">+</span><span class="min-w-0"><span class="font-medium">The page's content policy needs</span> <code class="rounded bg-sunk px-1 font-mono text-[13px] wrap-anywhere">{tried.add}</code></span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">+</span><span class="min-w-0"><span class="font-medium">Have its webmaster say in the page's content policy</span> <code class="rounded bg-sunk px-1 font-mono text-[13px] wrap-anywhere">{tried.add}</code></span></p>
       {/if}
     </div>
   {/if}
