@@ -44,10 +44,7 @@ func inPreview(t *testing.T, p *browser.Page, expression string) {
 // inFrame waits until an expression is true inside a sandboxed frame of the public side.
 func inFrame(t *testing.T, p *browser.Page, path, expression string) {
 	t.Helper()
-	within, cancel := context.WithTimeout(frameOf(t, p, path), browser.Patience)
-	defer cancel()
-	_, err := chromedp.Run(within, chromedp.Poll[bool](expression))
-	require.NoError(t, err, "in the preview: %s", expression)
+	require.NoError(t, browser.WaitIn(frameOf(t, p, path), expression), "in the frame")
 }
 
 // frameOf is the first frame with an address of the public side.

@@ -100,7 +100,7 @@ func openBench(t *testing.T, name string) *bench {
 // sees waits until an expression is true in the preview.
 func (b *bench) sees(expression string) {
 	b.t.Helper()
-	inFrame(b.t, b.Page, "/worktop", "!!("+expression+")")
+	inFrame(b.t, b.Page, "/worktop", expression)
 }
 
 func (b *bench) wait(expression string) {

@@ -187,13 +187,21 @@ func (p *Page) Do(steps ...chromedp.Action[chromedp.Void]) error {
 func (p *Page) Go(address string) error { return p.Do(chromedp.Navigate(address)) }
 
 // Wait waits until a JavaScript expression is true.
-func (p *Page) Wait(expression string) error {
-	ctx, cancel := p.patient()
+func (p *Page) Wait(expression string) error { return WaitIn(p.Ctx, expression) }
+
+// WaitIn waits until a JavaScript expression is true in a page or a frame. As long as it throws
+// it is not: what it looks at may not be there yet.
+func WaitIn(where context.Context, expression string) error {
+	ctx, cancel := context.WithTimeout(where, Patience)
 	defer cancel()
-	if _, err := chromedp.Run(ctx, chromedp.Poll[bool]("!!("+expression+")")); err != nil {
-		return fmt.Errorf("waiting for %s: %w", expression, err)
+	_, err := chromedp.Run(ctx, chromedp.Poll[bool]("(() => { try { return !!("+expression+") } catch { return false } })()"))
+	if err == nil {
+		return nil
 	}
-	return nil
+	last, cancel := context.WithTimeout(where, time.Second)
+	defer cancel()
+	is, _ := chromedp.Run(last, chromedp.Evaluate[string]("(() => { try { return String("+expression+") } catch (e) { return String(e) } })()"))
+	return fmt.Errorf("waiting for %s, which is %q: %w", expression, is, err)
 }
 
 // Eval evaluates an expression, awaiting a promise.
