@@ -1,11 +1,12 @@
 #!/bin/sh
-# The tests of the built programs need Chromium and its headless shell, strace to count what waits for the disk, and
-# Hugo and ikiwiki to paste into for real; on Debian they are installed when they are missing.
-# The programs that components are built into need their frameworks.
+# The tests of the built programs need Chromium and its headless shell, strace to count what
+# waits for the disk, and Hugo and ikiwiki to paste into for real; on Debian they are installed
+# when they are missing. The programs that components are built into need their frameworks.
 set -e
 need=""
-command -v chromium >/dev/null 2>&1 || command -v chromium-browser >/dev/null 2>&1 || need="chromium fonts-noto-core"
-for tool in chromium-headless-shell strace hugo ikiwiki; do
+# Both of one version, so both are named.
+{ command -v chromium || command -v chromium-browser; } >/dev/null 2>&1 && command -v chromium-headless-shell >/dev/null 2>&1 || need="chromium chromium-headless-shell fonts-noto-core"
+for tool in strace hugo ikiwiki; do
   command -v $tool >/dev/null 2>&1 || need="$need $tool"
 done
 apps="$(dirname "$0")/apps"
