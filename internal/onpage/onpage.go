@@ -5,7 +5,6 @@ package onpage
 import (
 	"fmt"
 	"net/url"
-	"regexp"
 	"sort"
 	"strings"
 
@@ -227,20 +226,24 @@ func (d *document) policy(page Page) string {
 	if u, err := url.Parse(page.Address); err == nil && u.Host != "" {
 		policy = strings.ReplaceAll(policy, "'self'", u.Scheme+"://"+u.Host)
 	}
-	return oneLine.ReplaceAllString(policy, " ")
+	return policy
 }
 
-// ofContent is what a policy says of what a page loads. Who may frame the page itself is not
+// ofContent is what a policy says of what a page loads, in one line. Who may frame the page itself is not
 // asked of a copy that is looked at in a frame, and nobody is told what is refused in it.
 func ofContent(policy string) string {
 	var kept []string
 	for one := range strings.SplitSeq(policy, ",") {
 		var directives []string
 		for d := range strings.SplitSeq(one, ";") {
-			switch name, _, _ := strings.Cut(strings.ToLower(strings.TrimSpace(d)), " "); name {
-			case "", "frame-ancestors", "report-uri", "report-to":
+			words := strings.Fields(d)
+			if len(words) == 0 {
+				continue
+			}
+			switch strings.ToLower(words[0]) {
+			case "frame-ancestors", "report-uri", "report-to":
 			default:
-				directives = append(directives, strings.TrimSpace(d))
+				directives = append(directives, strings.Join(words, " "))
 			}
 		}
 		if len(directives) > 0 {
@@ -256,8 +259,6 @@ func PolicyOf(page Page) string {
 	page.Address = ""                                  // 'self' stays as it is
 	return (&document{root: doc}).policy(page)
 }
-
-var oneLine = regexp.MustCompile(`\s+`)
 
 func each(n *html.Node, name string, do func(*html.Node)) {
 	for c := n.FirstChild; c != nil; {

@@ -32,7 +32,7 @@ func put(t testing.TB, page onpage.Page, name, where string, spot int) (onpage.P
 }
 
 func TestPut(t *testing.T) {
-	page := onpage.Page{Address: "https://kelp.example/workshops/", HTML: workshop, Policy: "frame-ancestors 'self'; script-src 'self'; REPORT-URI /told; report-to us, report-to us"}
+	page := onpage.Page{Address: "https://kelp.example/workshops/", HTML: workshop, Policy: "frame-ancestors\t'self';\n script-src  'self'; REPORT-URI /told; report-to us, report-to us"}
 	out, _ := put(t, page, "plain-page", "new", -1)
 	assert.Equal(t, "Kelp & Kiln", out.Title)
 	assert.Equal(t, "script-src https://kelp.example, img-src https://kelp.example", out.Policy, "the page's own address stands for 'self', which a sandbox has not")
