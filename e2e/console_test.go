@@ -41,10 +41,21 @@ func inPreview(t *testing.T, p *browser.Page, expression string) {
 	inFrame(t, p, "/preview", expression)
 }
 
-// inFrame waits until an expression is true inside a sandboxed frame of the public side.
+// inFrame waits until an expression is true inside a sandboxed frame of the public side, or in
+// the one that came in its place meanwhile.
 func inFrame(t *testing.T, p *browser.Page, path, expression string) {
 	t.Helper()
-	require.NoError(t, browser.WaitIn(frameOf(t, p, path), expression), "in the frame")
+	var err error
+	for until := time.Now().Add(browser.Patience); time.Now().Before(until); {
+		// One that is gone does not answer any more.
+		frame, cancel := context.WithTimeout(frameOf(t, p, path), 5*time.Second)
+		err = browser.WaitIn(frame, expression)
+		cancel()
+		if err == nil {
+			return
+		}
+	}
+	require.NoError(t, err, "in the frame")
 }
 
 // frameOf is the first frame with an address of the public side.

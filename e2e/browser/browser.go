@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/exec"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -190,11 +191,15 @@ func (p *Page) Go(address string) error { return p.Do(chromedp.Navigate(address)
 func (p *Page) Wait(expression string) error { return WaitIn(p.Ctx, expression) }
 
 // WaitIn waits until a JavaScript expression is true in a page or a frame. As long as it throws
-// it is not: what it looks at may not be there yet.
+// it is not: what it looks at may not be there yet. It goes on through a navigation.
 func WaitIn(where context.Context, expression string) error {
 	ctx, cancel := context.WithTimeout(where, Patience)
 	defer cancel()
-	_, err := chromedp.Run(ctx, chromedp.Poll[bool]("(() => { try { return !!("+expression+") } catch { return false } })()"))
+	poll := chromedp.Poll[bool]("(() => { try { return !!("+expression+") } catch { return false } })()", chromedp.WithPollingTimeout(0))
+	_, err := chromedp.Run(ctx, poll)
+	for err != nil && strings.Contains(err.Error(), "navigated or closed") && ctx.Err() == nil {
+		_, err = chromedp.Run(ctx, poll)
+	}
 	if err == nil {
 		return nil
 	}
