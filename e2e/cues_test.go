@@ -7,7 +7,6 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"os"
-	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -20,9 +19,7 @@ import (
 	"glasspocket/internal/app"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/host"
-	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
-	"glasspocket/loader"
 )
 
 // cued makes a published countdown that shows where its cues say.
@@ -93,28 +90,27 @@ func TestAddressesInThePage(t *testing.T) {
 		Sites, Shows, Hides []string
 	}
 	require.NoError(t, json.Unmarshal(text, &cases))
-	source := hereSource(t)
+	source := kitAsks(t)
 	p := page(t, "<!doctype html><p>x</p>")
 	checked := 0
 	for _, c := range cases {
-		if c.OwnSites {
-			continue // hosts of their own are needed, see TestAllowedSites
-		}
 		cleaned, faults := c.Clean()
 		require.Empty(t, faults)
-		for _, list := range [][]string{c.Shows, c.Hides} {
-			for _, address := range list {
-				want := cleaned.Shows(address, nil)
-				u, err := url.Parse(address)
-				require.NoError(t, err)
-				rules, _ := json.Marshal(map[string]any{"only": cleaned.Only, "not": cleaned.Not})
-				got := eval[bool](t, p, fmt.Sprintf(`(%s)(%s, new URL(%q))`, source, rules, u.String()))
-				assert.Equal(t, want, got, "%s at %s", rules, address)
-				checked++
+		for _, address := range slices.Concat(c.Shows, c.Hides) {
+			u, err := url.Parse(address)
+			require.NoError(t, err)
+			rules, _ := json.Marshal(map[string]any{"only": cleaned.Only, "not": cleaned.Not})
+			ask := fmt.Sprintf(`shows(%s, new URL(%q))`, rules, u.String())
+			if c.OwnSites {
+				rules, _ = json.Marshal(map[string]any{"sites": c.Sites, "local": c.Local})
+				ask = fmt.Sprintf(`allowed(%s, new URL(%q))`, rules, u.String())
 			}
+			got := eval[bool](t, p, fmt.Sprintf(`!!(%s).%s`, source, ask))
+			assert.Equal(t, cleaned.Shows(address, c.Sites), got, "%s at %s", rules, address)
+			checked++
 		}
 	}
-	assert.Greater(t, checked, 30)
+	assert.Greater(t, checked, 50)
 }
 
 // A pocket that is limited to its customer's sites shows nothing elsewhere, says so once, and
@@ -163,7 +159,7 @@ func TestAllowedSites(t *testing.T) {
 	c, err := api.Customer(ctx, "limited")
 	require.NoError(t, err)
 	at := strings.TrimPrefix(site, "http://")
-	_, err = api.ChangeCustomer(ctx, "limited", c.Revision, wire.ChangeCustomer{Sites: []string{at, strings.TrimPrefix(demo.Sites, "http://"), "*.isles.example"}})
+	_, err = api.ChangeCustomer(ctx, "limited", c.Revision, wire.ChangeCustomer{Sites: []string{at, strings.TrimPrefix(demo.Sites, "http://"), "*.isles.example", "kiln.example"}})
 	require.NoError(t, err)
 	assert.Empty(t, tried("/saltmarsh"))
 	q := tab(t)
@@ -172,6 +168,7 @@ func TestAllowedSites(t *testing.T) {
 	assert.Empty(t, q.Errors())
 	assert.Contains(t, fence(), "http://"+at)
 	assert.Contains(t, fence(), "https://*.isles.example")
+	assert.Contains(t, fence(), "https://www.kiln.example:*", "with and without www.")
 	// In a frame: on the site it shows, elsewhere the browser refuses it.
 	framed := everyPath(t, fmt.Sprintf(`<!doctype html><script>addEventListener("message", e => { if (e.data?.glassPocketHeight) window.told = e.data.glassPocketHeight })</script><iframe src="%s/p/limited-one"></iframe>`, demo.Public))
 	require.NoError(t, q.Go(framed+"/"))
@@ -209,15 +206,10 @@ func TestCuesThatCannotBe(t *testing.T) {
 	assert.Equal(t, [3]string{"Only here", "everywhere", "at isles.example/events/"}, [3]string{differences.Changes[0].Label, differences.Changes[0].Before, differences.Changes[0].After})
 }
 
-// hereSource is the function of loader/kit/here.ts that decides, built as the service builds it.
-func hereSource(t *testing.T) string {
+// kitAsks are the kit's functions that decide where a pocket shows, as one expression.
+func kitAsks(t *testing.T) string {
 	t.Helper()
-	files, _, err := widget.Collect(loader.Sources)
-	require.NoError(t, err)
-	built := esbuild.Build(esbuild.BuildOptions{Stdin: &esbuild.StdinOptions{Contents: string(files["kit/here.ts"]), Loader: esbuild.LoaderTS}, Bundle: false, Format: esbuild.FormatDefault, LogLevel: esbuild.LogLevelSilent})
+	built := esbuild.Build(esbuild.BuildOptions{Stdin: &esbuild.StdinOptions{Contents: `export { shows } from "./kit/here"; export { allowed } from "./kit/sites"`, ResolveDir: service.Root() + "/loader", Loader: esbuild.LoaderTS}, Bundle: true, Format: esbuild.FormatIIFE, GlobalName: "asks", LogLevel: esbuild.LogLevelSilent})
 	require.Empty(t, built.Errors)
-	code := string(built.OutputFiles[0].Contents)
-	code = regexp.MustCompile(`(?m)^import .*$|^export `).ReplaceAllString(code, "")
-	code = regexp.MustCompile(`(?s)export \{.*?\};?`).ReplaceAllString(code, "")
-	return "(() => { " + code + "; return shows })()"
+	return "(() => { " + string(built.OutputFiles[0].Contents) + "; return asks })()"
 }

@@ -4,6 +4,7 @@ package cue
 import (
 	"encoding/json"
 	"fmt"
+	"net/netip"
 	"net/url"
 	"regexp"
 	"slices"
@@ -139,7 +140,7 @@ func plain(path string) string {
 
 func met(rule string, u *url.URL) bool {
 	i := strings.IndexAny(rule, "/#")
-	if host := rule[:i]; host != "" && host != strings.ToLower(u.Host) {
+	if host := rule[:i]; host != "" && bare(host) != bare(strings.ToLower(u.Host)) {
 		return false
 	}
 	if rule = rule[i:]; rule[0] == '#' {
@@ -175,7 +176,8 @@ func fits(rule, text string) bool {
 }
 
 // OnSite tells whether a host, with its port when it is not the scheme's own, is one of sites:
-// "shop.example" is that and no other; "*.shop.example" is everything below it.
+// "shop.example" is that, with and without "www." before it, and no other; "*.shop.example" is
+// everything below it.
 func OnSite(host string, sites []string) bool {
 	host = strings.ToLower(host)
 	name, _, ported := strings.Cut(host, ":")
@@ -186,12 +188,15 @@ func OnSite(host string, sites []string) bool {
 		} else if !ported {
 			continue
 		}
-		if below, ok := strings.CutPrefix(site, "*."); ok && strings.HasSuffix(at, "."+below) || at == site {
+		if below, ok := strings.CutPrefix(site, "*."); ok && strings.HasSuffix(at, "."+below) || bare(at) == bare(site) {
 			return true
 		}
 	}
 	return false
 }
+
+// bare is a name without the "www." that people take for nothing.
+func bare(name string) string { return strings.TrimPrefix(name, "www.") }
 
 // IsLocal tells whether a name is that of a developer's own machine (RFC 6761, sections 6.2
 // and 6.3).
@@ -204,12 +209,17 @@ func IsLocal(name string) bool {
 func Ancestors(sites []string, local bool) string {
 	list := []string{}
 	for _, site := range sites {
-		if !strings.Contains(site, ":") {
-			list = append(list, "http://"+site, "http://"+site+":*", "https://"+site+":*")
+		names := []string{site}
+		name := bare(site)
+		domain, _, _ := strings.Cut(name, ":")
+		if _, err := netip.ParseAddr(domain); err != nil && !strings.HasPrefix(name, "*.") && strings.Contains(domain, ".") {
+			names = []string{name, "www." + name}
 		}
-		list = append(list, "https://"+site)
-		if strings.Contains(site, ":") {
-			list = append(list, "http://"+site)
+		for _, name := range names {
+			if !strings.Contains(name, ":") {
+				name += ":*"
+			}
+			list = append(list, "http://"+name, "https://"+name)
 		}
 	}
 	if local {
@@ -219,5 +229,5 @@ func Ancestors(sites []string, local bool) string {
 		return "'none'"
 	}
 	slices.Sort(list)
-	return strings.Join(list, " ")
+	return strings.Join(slices.Compact(list), " ")
 }

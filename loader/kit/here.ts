@@ -2,6 +2,7 @@
 // not show, and asked again whenever the page's address has changed: a program that swaps the
 // page's content tells nobody, but it changes the document.
 import type { Global } from "../types";
+import { bare } from "./bare";
 import { place } from "./place";
 import { hostOf, type Pocket, type Table } from "./types";
 
@@ -25,7 +26,7 @@ function fits(rule: string, text: string) {
 
 function met(rule: string, { host, pathname, hash }: URL | Location) {
   const at = rule.search(/[/#]/);
-  if (at && rule.slice(0, at) != host) return false;
+  if (at && bare(rule.slice(0, at)) != bare(host)) return false;
   rule = rule.slice(at);
   if (rule[0] == "#") return fits(rule, hash);
   const path = plain(pathname);

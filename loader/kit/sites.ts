@@ -1,18 +1,23 @@
 // Shows a pocket on its customer's sites only. It is no lock: the script is in the hands of
 // whoever reads it; see docs/install.md, "Allowed sites".
 import type { Global } from "../types";
+import { bare } from "./bare";
 import { hostOf, type Pocket, type Table } from "./types";
 
 declare const glassPocket: Global;
 
-export function sites(pocket: Pocket, { sites, local, key, from }: Table) {
-  const { host, hostname: name, port, origin } = location;
-  if (origin == "null" || origin == from) return; // its own page, which frame-ancestors guards
+export function allowed({ sites, local }: Pick<Table, "sites" | "local">, { host, hostname: name, port }: URL | Location) {
   for (const site of sites!) {
     const at = site.indexOf(":") < 0 ? name : port ? host : "";
-    if (at == site || (site.startsWith("*.") && at.endsWith(site.slice(1)))) return;
+    if (bare(at) == bare(site) || (site.startsWith("*.") && at.endsWith(site.slice(1)))) return true;
   }
-  if (local && /^(localhost|127\.0\.0\.1|\[::1\])$|\.(localhost|test)$/.test(name)) return;
+  return local && /^(localhost|127\.0\.0\.1|\[::1\])$|\.(localhost|test)$/.test(name);
+}
+
+export function sites(pocket: Pocket, table: Table) {
+  const { host, origin } = location;
+  const { key } = table;
+  if (origin == "null" || origin == table.from || allowed(table, location)) return; // its own page is guarded by frame-ancestors
   const says = `is not for ${host}: its customer has not entered this site. Enter it under “Sites”, and it shows within a minute.`;
   const text = `Glass Pocket: “${key}” ${says}`;
   const at = hostOf(pocket);
