@@ -23,10 +23,14 @@ export function set(clock: Global["clock"]) {
     asking = false;
   }
 
-  // A small error is set right between two ticks; a large one is run through, so that
-  // nobody sees the numbers jump.
+  // What nobody sees waits for the next tick; a small error is set right at once; a large one
+  // is run through, so that nobody sees the numbers jump.
   function turn(to: number) {
     const from = clock.offset;
+    if (Math.abs(to - from) < 50) {
+      clock.offset = to;
+      return;
+    }
     const begin = performance.now();
     const still = Math.abs(to - from) < 500 || document.hidden || matchMedia("(prefers-reduced-motion: reduce)").matches;
     (function step() {

@@ -25,22 +25,29 @@ function sheet(text: string) {
 }
 
 let aside: HTMLTemplateElement | undefined;
-const parsed = new Map<string, DocumentFragment>();
+const drawn = new WeakMap<Payload, HTMLElement>();
 
-// Parsed once, in a document of its own, where nothing loads and where innerHTML speaks
-// HTML even when the page is XHTML; each mount gets a copy.
-function parse(g: Global, markup: string) {
-  let content = parsed.get(markup);
-  if (!content) {
+// Made once, each mount gets a copy. The markup is parsed in a document of its own, where
+// nothing loads and where innerHTML speaks HTML even when the page is XHTML.
+function draw(g: Global, payload: Payload) {
+  let inner = drawn.get(payload);
+  if (!inner) {
     const types = (window as any).trustedTypes;
     const rules = { createHTML: (s: string) => s };
     g.html ||= types ? types.createPolicy("glass-pocket", rules) : rules;
     aside ||= document.implementation.createHTMLDocument("").createElement("template");
     const template = aside.cloneNode() as HTMLTemplateElement;
-    template.innerHTML = g.html!.createHTML(markup);
-    parsed.set(markup, (content = document.importNode(template.content, true)));
+    template.innerHTML = g.html!.createHTML(payload.markup);
+    inner = document.createElement("div");
+    inner.className = "pocket";
+    inner.lang = payload.language;
+    inner.dir = payload.direction;
+    for (const [name, value] of Object.entries(payload.look.attributes)) inner.setAttribute(name, value);
+    for (const [name, value] of Object.entries(payload.look.properties)) inner.style.setProperty(name, value);
+    inner.append(document.importNode(template.content, true));
+    drawn.set(payload, inner);
   }
-  return content.cloneNode(true);
+  return inner.cloneNode(true) as HTMLElement;
 }
 
 // Rules load a language's data when they are made, so they are made once, and only when
@@ -73,8 +80,8 @@ function bear(at: HTMLElement): [HTMLElement, ShadowRoot] {
 
 export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
   const began = performance.now();
-  const { key, look, language, settings } = payload;
-  const content = parse(g, payload.markup);
+  const { key, language, settings } = payload;
+  const inner = draw(g, payload);
   const [host, root] = bear(at);
   const end = new AbortController();
   const { signal } = end;
@@ -82,13 +89,6 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   g.live.set(at, instance);
   if (host != at) g.live.set(host, instance);
 
-  const inner = document.createElement("div");
-  inner.className = "pocket";
-  inner.lang = language;
-  inner.dir = payload.direction;
-  for (const [name, value] of Object.entries(look.attributes)) inner.setAttribute(name, value);
-  for (const [name, value] of Object.entries(look.properties)) inner.style.setProperty(name, value);
-  inner.append(content);
   root.adoptedStyleSheets = [sheet(frame), sheet(payload.style)];
   root.replaceChildren(inner);
 

@@ -27,8 +27,8 @@ export default function mount(pocket: Pocket) {
 
   tick();
   period.changed(tick);
-  // A background tab's timers sleep, and a page that is gone back to has slept altogether.
+  // A background tab's timers sleep, and a page that is gone back to has slept altogether: it
+  // comes into view again too (HTML, "reactivate a document").
   document.addEventListener("visibilitychange", tick, { signal });
-  addEventListener("pageshow", tick, { signal });
   signal.addEventListener("abort", () => clearTimeout(timer));
 }
