@@ -61,7 +61,7 @@
     <div>
       <label class="mb-1.5 block font-medium" for="c-sites">Sites</label>
       <textarea id="c-sites" class="field font-mono text-sm" rows="4" bind:value={it.sites} placeholder={"shop.example\n*.shop.example"} aria-describedby="c-sites-about"></textarea>
-      <p id="c-sites-about" class="mt-1.5 text-sm text-soft">One domain a line, with or without www.; *. before it stands for all that lie below.</p>
+      <p id="c-sites-about" class="mt-1.5 text-sm text-soft">One domain a line. Whether www. stands before it makes no difference; *. stands for all that lie below.</p>
     </div>
     <div>
       <label class="mb-1.5 block font-medium" for="c-zone">Time zone</label>
