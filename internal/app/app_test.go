@@ -15,6 +15,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/host"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
 	"glasspocket/internal/store"
@@ -178,6 +179,34 @@ func (w *world) release(t *testing.T, file, old, new string) app.ReleaseInfo {
 	require.NoError(t, err)
 	require.True(t, fresh)
 	return info
+}
+
+// What leaves the page (a mail, a sealed script) is drawn under the release that visitors of the
+// page get.
+func TestMailAndSealFollow(t *testing.T) {
+	w := newWorld(t)
+	_, err := w.SaveDraft(ctx, operator, "kelp-pocket", 2, []byte(`{"heading": "Odd"}`), false)
+	require.NoError(t, err)
+	for key, follow := range map[string]bool{"kelp-pocket": true, "ferry-pocket": false} {
+		_, err := w.Publish(ctx, operator, key, app.Publish{Follow: &follow})
+		require.NoError(t, err)
+	}
+	has := func(key, words string) [3]bool {
+		page, _ := w.gets(t, key)
+		mail, err := w.Snippets(ctx, operator, key, host.Email)
+		require.NoError(t, err)
+		sealed, err := w.Seal(ctx, operator, key)
+		require.NoError(t, err)
+		script := render.Stored(sealed.Script)
+		return [3]bool{strings.Contains(string(page.Document.Plain()), words), strings.Contains(mail[0].Parts[0].Text, words), strings.Contains(string(script.Plain()), words)}
+	}
+	all, none := [3]bool{true, true, true}, [3]bool{}
+	w.release(t, "view.html", `<div class="countdown"`, `<p>Ask at the quay</p><div class="countdown"`)
+	assert.Equal(t, all, has("kelp-pocket", "Ask at the quay"))
+	assert.Equal(t, none, has("ferry-pocket", "Ask at the quay"))
+	// One that does not take its settings changes nothing.
+	w.release(t, "view.html", `<div class="countdown"`, `{{if eq .settings.heading "Odd"}}{{say .settings.typeface}}{{end}}<p>Ask at the kiln</p><div class="countdown"`)
+	assert.Equal(t, all, has("kelp-pocket", "Ask at the quay"))
 }
 
 func TestFollowingAndPinnedPockets(t *testing.T) {

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"strings"
 
@@ -24,24 +23,11 @@ type Given struct{ Name, Value string } // Name as in data-set-NAME
 // widget lets pages override. The names stand in order, each once, so that one page always
 // asks in the same words. It gives nil when nothing is published, or it is withheld.
 func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*render.Encoded, error) {
-	now, err := a.store.Current(ctx, key, render.JSON)
-	switch {
-	case errors.Is(err, ErrNotFound):
-		return nil, nil
-	case err != nil:
-		return nil, err
-	case now.Withheld:
-		return nil, nil
-	}
-	pub, err := a.store.Publication(ctx, key, now.Publication)
-	if err != nil {
+	pub, withheld, err := a.visited(ctx, key)
+	if pub == nil || withheld || err != nil {
 		return nil, err
 	}
-	wanted := now.wanted()
-	if a.refusals.has(key, now.Publication, wanted, a.now()) {
-		wanted = now.ReleaseID
-	}
-	subject, err := a.subject(ctx, wanted, pub)
+	subject, err := a.subject(ctx, pub.ReleaseID, *pub)
 	if err != nil {
 		return nil, err
 	}
@@ -53,12 +39,7 @@ func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*rende
 	if len(faults) > 0 {
 		return nil, faulty("setting-not-taken", "This pocket cannot take what the page sets: "+faults[0].What, faults)
 	}
-	brand, err := a.brandOf(ctx, pub.CustomerID)
-	if err != nil {
-		return nil, err
-	}
-	subject.Brand = brand.Brand
-	if subject.Assets, faults, err = a.shown(ctx, pub.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+	if _, err := a.dress(ctx, pub.CustomerID, &subject); err != nil {
 		return nil, err
 	}
 	answer, faults := a.site.Answer(subject)

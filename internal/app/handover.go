@@ -41,10 +41,6 @@ func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, 
 	if note = strings.TrimSpace(note); utf8.RuneCountInString(note) > 500 {
 		return h, "", &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: "A note has at most 500 characters.", Hint: "Shorten it."}
 	}
-	p, err := a.Pocket(ctx, s, key)
-	if err != nil {
-		return h, "", err
-	}
 	list, err := a.store.Handovers(ctx, key)
 	if err != nil {
 		return h, "", err
@@ -54,8 +50,8 @@ func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, 
 	}
 	secret = Secret()
 	text, _ := json.Marshal(g.Install)
-	h = Handover{Key: key, CustomerID: p.CustomerID, About: text, Note: note, CreatedAt: a.now(), CreatedBy: s.Name}
-	h.ID, err = a.store.AddHandover(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "hand-over", Kind: "pocket", Of: key, Note: g.Guide.Title}), h, secretDigest(secret))
+	h = Handover{Key: key, CustomerID: g.pub.CustomerID, About: text, Note: note, CreatedAt: a.now(), CreatedBy: s.Name}
+	h.ID, err = a.store.AddHandover(a.noting(ctx, s, Entry{CustomerID: g.pub.CustomerID, Did: "hand-over", Kind: "pocket", Of: key, Note: g.Guide.Title}), h, secretDigest(secret))
 	return h, secret, err
 }
 

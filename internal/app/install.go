@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -12,7 +11,6 @@ import (
 	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
-	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
 
@@ -33,11 +31,12 @@ type Guided struct {
 	Pinned  *Sealed     // what the sealed form is pinned to, when there is one
 	Needs   host.Needs
 	Subject host.Subject
+	pub     Publication
 }
 
 // Guide computes the choice of a form and the steps for a pocket that is published.
 func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Guided, err error) {
-	if g.Subject, g.Needs, err = a.subjectFor(ctx, s, key); err != nil {
+	if g.pub, g.Subject, g.Needs, err = a.subjectFor(ctx, s, key); err != nil {
 		return g, err
 	}
 	p, err := a.Host(ctx, s, ask.Host)
@@ -66,7 +65,7 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 		g.Subject.Pinned = sealed[0].pinned()
 	}
 	if p.Pages.Are == "mail" || ask.Form == host.Email {
-		if err := a.addMail(ctx, s, &g.Subject); err != nil {
+		if err := a.addMail(ctx, g.pub, &g.Subject); err != nil {
 			return g, err
 		}
 	}
@@ -105,18 +104,18 @@ func noForm(form host.Form) *Error {
 }
 
 // subjectFor is what is published under key, for snippets.
-func (a *App) subjectFor(ctx context.Context, s Scope, key string) (subject host.Subject, needs host.Needs, err error) {
-	p, pub, r, err := a.publishedNow(ctx, s, key)
+func (a *App) subjectFor(ctx context.Context, s Scope, key string) (pub Publication, subject host.Subject, needs host.Needs, err error) {
+	pub, r, err := a.publishedNow(ctx, s, key)
 	if err != nil {
-		return subject, needs, err
+		return pub, subject, needs, err
 	}
 	cues, err := cue.Read([]byte(pub.Cues))
 	if err != nil {
-		return subject, needs, err
+		return pub, subject, needs, err
 	}
-	subject = host.Subject{Base: a.site.Base, Key: p.Key, Title: pub.Title, Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(), Chooses: cues.Chooses(), Limited: cues.OwnSites}
+	subject = host.Subject{Base: a.site.Base, Key: key, Title: pub.Title, Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(), Chooses: cues.Chooses(), Limited: cues.OwnSites}
 	subject.OfPage = subject.Floats && r.Manifest.Purpose == "page"
-	return subject, needsOf(r), json.Unmarshal(pub.Heights, &subject.Heights)
+	return pub, subject, needsOf(r), json.Unmarshal(pub.Heights, &subject.Heights)
 }
 
 // needsOf is what a widget needs of a page, read from its own files.
@@ -153,28 +152,17 @@ func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
 	if err := s.require(publishPockets); err != nil {
 		return Sealed{}, err
 	}
-	p, pub, _, err := a.publishedNow(ctx, s, key)
+	pub, _, err := a.publishedNow(ctx, s, key)
 	if err != nil {
 		return Sealed{}, err
 	}
-	releaseID := pub.ReleaseID
-	if pub.Follow {
-		if newest, err := a.store.NewestReleaseFor(ctx, p.Widget, p.Lot); err == nil && !a.refusals.has(key, pub.Number, newest.ID, a.now()) {
-			releaseID = newest.ID
-		}
-	}
-	subject, err := a.subject(ctx, releaseID, pub)
+	subject, err := a.subject(ctx, pub.ReleaseID, pub)
 	if err != nil {
 		return Sealed{}, err
 	}
-	brand, err := a.brandOf(ctx, p.CustomerID)
-	if err != nil {
-		return Sealed{}, err
-	}
-	subject.Brand, subject.Sites = brand.Brand, brand.Sites
 	// The same publication sealed twice is the same script.
 	subject.Now = pub.At
-	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+	if _, err := a.dress(ctx, pub.CustomerID, &subject); err != nil {
 		return Sealed{}, err
 	}
 	made, faults := a.site.Seal(subject)
@@ -182,7 +170,7 @@ func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
 		return Sealed{}, faulty("view-stopped", "The widget's view stopped.", faults)
 	}
 	out := Sealed{Digest: made.Digest, Key: key, Publication: pub.Number, Address: made.Address, Integrity: made.Integrity, Policy: made.Policy, Script: made.Script.Brotli, At: a.now(), By: s.Name}
-	return out, a.store.AddSealed(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}), out)
+	return out, a.store.AddSealed(a.noting(ctx, s, Entry{CustomerID: pub.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}), out)
 }
 
 // SealedScript is a sealed script as it is served, compressed with brotli.
@@ -190,27 +178,29 @@ func (a *App) SealedScript(ctx context.Context, digest, key string) ([]byte, err
 	return a.store.SealedScript(ctx, digest, key)
 }
 
-// publishedNow is what visitors get under key: the pocket, its publication, and the release.
-func (a *App) publishedNow(ctx context.Context, s Scope, key string) (p Pocket, pub Publication, r *widget.Release, err error) {
-	if p, err = a.Pocket(ctx, s, key); err != nil {
-		return p, pub, nil, err
+// publishedNow is what visitors get under key, for somebody who may see it, see visited; also
+// while it is withheld.
+func (a *App) publishedNow(ctx context.Context, s Scope, key string) (pub Publication, r *widget.Release, err error) {
+	if _, err := a.Pocket(ctx, s, key); err != nil {
+		return pub, nil, err
 	}
-	if p.Publication == 0 {
+	now, _, err := a.visited(ctx, key)
+	if err != nil {
+		return pub, nil, err
+	}
+	if now == nil {
 		refused := notPublished(key)
 		refused.Hint = "Publish it first; a snippet needs something to show."
-		return p, pub, nil, refused
+		return pub, nil, refused
 	}
-	if pub, err = a.publication(ctx, key, p.Publication); err != nil {
-		return p, pub, nil, err
-	}
-	r, err = a.open(ctx, pub.ReleaseID)
-	return p, pub, r, err
+	r, err = a.open(ctx, now.ReleaseID)
+	return *now, r, err
 }
 
 // Snippets are the texts to paste into a page that lets everything through, in one form, or in
 // all that the widget can be delivered in for "".
 func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form) ([]host.Snippet, error) {
-	subject, _, err := a.subjectFor(ctx, s, key)
+	pub, subject, _, err := a.subjectFor(ctx, s, key)
 	if err != nil {
 		return nil, err
 	}
@@ -229,7 +219,7 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form)
 		subject.Pinned = sealed[0].pinned()
 	}
 	if slices.Contains(forms, host.Email) {
-		if err := a.addMail(ctx, s, &subject); err != nil {
+		if err := a.addMail(ctx, pub, &subject); err != nil {
 			return nil, err
 		}
 	}
@@ -248,19 +238,6 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form)
 	return list, nil
 }
 
-// visited is the publication that visitors get under key; nil when there is none, or it is
-// withheld.
-func (a *App) visited(ctx context.Context, key string) (*Publication, error) {
-	now, err := a.store.Current(ctx, key, render.JSON)
-	if errors.Is(err, ErrNotFound) || err == nil && now.Withheld {
-		return nil, nil
-	} else if err != nil {
-		return nil, err
-	}
-	pub, err := a.store.Publication(ctx, key, now.Publication)
-	return &pub, err
-}
-
 // PageAbout is what is said of a pocket's page to hosts that show what a link leads to.
 type PageAbout struct {
 	Title  string
@@ -269,8 +246,8 @@ type PageAbout struct {
 
 // AboutPage tells of what is published under key; nil when nothing is, or it is withheld.
 func (a *App) AboutPage(ctx context.Context, key string) (*PageAbout, error) {
-	pub, err := a.visited(ctx, key)
-	if pub == nil || err != nil {
+	pub, withheld, err := a.visited(ctx, key)
+	if pub == nil || withheld || err != nil {
 		return nil, err
 	}
 	var heights []widget.Height

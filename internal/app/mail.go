@@ -15,12 +15,7 @@ func (a *App) shownNow(ctx context.Context, p Publication) (payload render.Paylo
 	if subject, err = a.subject(ctx, p.ReleaseID, p); err != nil {
 		return payload, subject, err
 	}
-	brand, err := a.brandOf(ctx, p.CustomerID)
-	if err != nil {
-		return payload, subject, err
-	}
-	subject.Brand = brand.Brand
-	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
+	if _, err = a.dress(ctx, p.CustomerID, &subject); err != nil {
 		return payload, subject, err
 	}
 	payload, faults := a.site.Show(subject)
@@ -63,12 +58,8 @@ func (a *App) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
 }
 
 // addMail gives a subject the rows that a mail shows of it.
-func (a *App) addMail(ctx context.Context, s Scope, subject *host.Subject) error {
-	if !subject.Fits(host.Email) {
-		return nil
-	}
-	_, pub, _, err := a.publishedNow(ctx, s, subject.Key)
-	if err == nil {
+func (a *App) addMail(ctx context.Context, pub Publication, subject *host.Subject) (err error) {
+	if subject.Fits(host.Email) {
 		subject.Mail, err = a.mailRows(ctx, pub)
 	}
 	return err
@@ -82,8 +73,8 @@ func groundOf(p render.Payload) flat.Ground {
 // Picture draws what is published under key as it is at this moment. It gives nil when nothing
 // is, when it is withheld, or when its letters cannot be drawn.
 func (a *App) Picture(ctx context.Context, key string) ([]byte, error) {
-	pub, err := a.visited(ctx, key)
-	if pub == nil || err != nil {
+	pub, withheld, err := a.visited(ctx, key)
+	if pub == nil || withheld || err != nil {
 		return nil, err
 	}
 	payload, _, err := a.shownNow(ctx, *pub)

@@ -103,12 +103,7 @@ func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, no
 		return payload, subject, err
 	}
 	subject.Now = now
-	brand, err := a.brandOf(ctx, p.CustomerID)
-	if err != nil {
-		return payload, subject, err
-	}
-	subject.Brand = brand.Brand
-	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, r.Schema, subject.Settings); err != nil {
+	if _, err = a.dress(ctx, p.CustomerID, &subject); err != nil {
 		return payload, subject, err
 	}
 	subject = a.site.See(subject)

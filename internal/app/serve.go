@@ -143,14 +143,41 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 		document := render.Stored(now.Document)
 		if now.Sums == "" || strings.Contains(now.Sums, document.ETag) {
 			served.Document = &document
-			return served, now, now.brandFits() && (now.ReleaseID == now.wanted() || a.refusals.has(key, now.Publication, now.wanted(), a.now())), nil
+			return served, now, now.brandFits() && now.ReleaseID == a.under(now), nil
 		}
 		a.notice("a stored rendering is damaged and is made again", "pocket", key)
 	}
 	return served, now, false, nil
 }
 
-// subject is a publication under one release, with its settings, but not its assets.
+// under is the id of the release that visitors get a pocket with: the one that is wanted, unless
+// that does not take it.
+func (a *App) under(now Current) int64 {
+	if wanted := now.wanted(); wanted == now.ReleaseID || !a.refusals.has(now.Key, now.Publication, wanted, a.now()) {
+		return wanted
+	}
+	return now.ReleaseID
+}
+
+// visited is the publication that visitors get under key, with the release that they get it
+// with now in the place of the one that it was made with; nil when there is none.
+func (a *App) visited(ctx context.Context, key string) (pub *Publication, withheld bool, err error) {
+	now, err := a.store.Current(ctx, key, render.JSON)
+	if errors.Is(err, ErrNotFound) {
+		return nil, false, nil
+	} else if err != nil {
+		return nil, false, err
+	}
+	p, err := a.store.Publication(ctx, key, now.Publication)
+	if err != nil {
+		return nil, false, err
+	}
+	p.ReleaseID = a.under(now)
+	return &p, now.Withheld, nil
+}
+
+// subject is a publication under one release, with its settings, but not what its customer has,
+// see dress.
 func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s render.Subject, err error) {
 	r, err := a.open(ctx, releaseID)
 	if err != nil {
@@ -186,25 +213,31 @@ func ancestors(cues string, sites []byte) string {
 	return cue.Ancestors(list, c.Local)
 }
 
+// dress gives a subject what its customer has: the brand, whose revision it returns, the sites,
+// and the assets that the settings name. An asset that has gone is not shown.
+func (a *App) dress(ctx context.Context, customer string, s *render.Subject) (revision int, err error) {
+	brand, err := a.brandOf(ctx, customer)
+	if err != nil {
+		return 0, err
+	}
+	s.Brand, s.Sites = brand.Brand, brand.Sites
+	s.Assets, _, err = a.shownWith(ctx, customer, s.Release.Schema, s.Settings, brand.Brand)
+	return brand.Revision, err
+}
+
 // build renders a publication under one release.
 func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
 	subject, err := a.subject(ctx, releaseID, p)
 	if err != nil {
 		return nil, Rendering{}, err
 	}
-	brand, err := a.brandOf(ctx, p.CustomerID)
+	brand, err := a.dress(ctx, p.CustomerID, &subject)
 	if err != nil {
 		return nil, Rendering{}, err
 	}
-	subject.Brand = brand.Brand
-	subject.Sites = brand.Sites
 	made := -1
 	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 || subject.Cues.OwnSites {
-		made = brand.Revision
-	}
-	// An asset that has gone is not shown.
-	if subject.Assets, _, err = a.shown(ctx, p.CustomerID, subject.Release.Schema, subject.Settings); err != nil {
-		return nil, Rendering{}, err
+		made = brand
 	}
 	d, faults := a.site.Deliver(subject)
 	if len(faults) > 0 {

@@ -90,11 +90,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 	snippet := host.Snippet{Form: offer.Form, Parts: t.Guide.Parts}
 	t.Outcome = ground.Outcome(t.Subject, snippet)
 	t.Add = ground.Missing(t.Subject, snippet)
-	_, pub, _, err := a.publishedNow(ctx, s, key)
-	if err != nil {
-		return t, err
-	}
-	payload, _, err := a.shownNow(ctx, pub)
+	payload, _, err := a.shownNow(ctx, t.pub)
 	if err != nil {
 		return t, err
 	}
@@ -104,7 +100,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 		return t, err
 	}
 	if page.Address != "" && t.Outcome.Shows == "widget" { // frames and links ask nothing of the page around them
-		elsewhere, err := a.elsewhere(ctx, pub, page.Address)
+		elsewhere, err := a.elsewhere(ctx, t.pub, page.Address)
 		if err != nil {
 			return t, err
 		}
