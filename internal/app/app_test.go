@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/hosts"
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/host"
@@ -82,7 +83,11 @@ func (w *world) open() {
 	w.shelf = shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 		return a.Serve(ctx, key, part)
 	}, shelf.Bytes)
-	a = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: func() time.Time { return w.clock },
+	shipped, err := hosts.Shipped()
+	if err != nil {
+		panic(err)
+	}
+	a = app.New(app.Options{Hosts: shipped, Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: func() time.Time { return w.clock },
 		Notice: func(what string, about ...any) {
 			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
 		}})
@@ -191,6 +196,11 @@ func TestMailAndSealFollow(t *testing.T) {
 		_, err := w.Publish(ctx, operator, key, app.Publish{Follow: &follow})
 		require.NoError(t, err)
 	}
+	newest := func(key string) bool {
+		g, err := w.Guide(ctx, operator, key, app.Install{Host: "plain-page"})
+		require.NoError(t, err)
+		return g.Newest
+	}
 	has := func(key, words string) [3]bool {
 		page, _ := w.gets(t, key)
 		mail, err := w.Snippets(ctx, operator, key, host.Email)
@@ -201,8 +211,13 @@ func TestMailAndSealFollow(t *testing.T) {
 		return [3]bool{strings.Contains(string(page.Document.Plain()), words), strings.Contains(mail[0].Parts[0].Text, words), strings.Contains(string(script.Plain()), words)}
 	}
 	all, none := [3]bool{true, true, true}, [3]bool{}
+	assert.Equal(t, none, has("kelp-pocket", "Ask at the quay"))
+	assert.Equal(t, none, has("ferry-pocket", "Ask at the quay"))
 	w.release(t, "view.html", `<div class="countdown"`, `<p>Ask at the quay</p><div class="countdown"`)
+	assert.False(t, newest("kelp-pocket"), "what was sealed is not what visitors get")
+	assert.True(t, newest("ferry-pocket"))
 	assert.Equal(t, all, has("kelp-pocket", "Ask at the quay"))
+	assert.True(t, newest("kelp-pocket"))
 	assert.Equal(t, none, has("ferry-pocket", "Ask at the quay"))
 	// One that does not take its settings changes nothing.
 	w.release(t, "view.html", `<div class="countdown"`, `{{if eq .settings.heading "Odd"}}{{say .settings.typeface}}{{end}}<p>Ask at the kiln</p><div class="countdown"`)

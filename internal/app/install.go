@@ -11,6 +11,7 @@ import (
 	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
+	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
 
@@ -29,6 +30,7 @@ type Guided struct {
 	Choice  host.Choice
 	Guide   *host.Guide // nil when nothing of the pocket can be brought there
 	Pinned  *Sealed     // what the sealed form is pinned to, when there is one
+	Newest  bool        // Pinned is what visitors of an unsealed one get
 	Needs   host.Needs
 	Subject host.Subject
 	pub     Publication
@@ -63,6 +65,8 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 	if len(sealed) > 0 {
 		g.Pinned = &sealed[0]
 		g.Subject.Pinned = sealed[0].pinned()
+		now, err := a.sealNow(ctx, g.pub)
+		g.Newest = err == nil && now.Digest == sealed[0].Digest // release and brand change it, too
 	}
 	if p.Pages.Are == "mail" || ask.Form == host.Email {
 		if err := a.addMail(ctx, g.pub, &g.Subject); err != nil {
@@ -156,21 +160,29 @@ func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
 	if err != nil {
 		return Sealed{}, err
 	}
-	subject, err := a.subject(ctx, pub.ReleaseID, pub)
+	made, err := a.sealNow(ctx, pub)
 	if err != nil {
 		return Sealed{}, err
 	}
-	// The same publication sealed twice is the same script.
+	out := Sealed{Digest: made.Digest, Key: key, Publication: pub.Number, Address: made.Address, Integrity: made.Integrity, Policy: made.Policy, Script: made.Script.Brotli, At: a.now(), By: s.Name}
+	return out, a.store.AddSealed(a.noting(ctx, s, Entry{CustomerID: pub.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}), out)
+}
+
+// sealNow makes a sealed script of a publication. The same is the same script whenever it is made.
+func (a *App) sealNow(ctx context.Context, pub Publication) (*render.Sealed, error) {
+	subject, err := a.subject(ctx, pub.ReleaseID, pub)
+	if err != nil {
+		return nil, err
+	}
 	subject.Now = pub.At
 	if _, err := a.dress(ctx, pub.CustomerID, &subject); err != nil {
-		return Sealed{}, err
+		return nil, err
 	}
 	made, faults := a.site.Seal(subject)
 	if len(faults) > 0 {
-		return Sealed{}, faulty("view-stopped", "The widget's view stopped.", faults)
+		return nil, faulty("view-stopped", "The widget's view stopped.", faults)
 	}
-	out := Sealed{Digest: made.Digest, Key: key, Publication: pub.Number, Address: made.Address, Integrity: made.Integrity, Policy: made.Policy, Script: made.Script.Brotli, At: a.now(), By: s.Name}
-	return out, a.store.AddSealed(a.noting(ctx, s, Entry{CustomerID: pub.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}), out)
+	return made, nil
 }
 
 // SealedScript is a sealed script as it is served, compressed with brotli.

@@ -94,7 +94,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 	if err != nil {
 		return t, err
 	}
-	t.Page = onpage.Put(page, ask.Spot, ground, t.Subject, snippet, t.Outcome, onpage.Rendering{Markup: payload.Markup, Style: payload.Style, Language: payload.Language, Direction: payload.Direction, Properties: payload.Look.Properties, Attributes: payload.Look.Attributes})
+	t.Page = onpage.Put(page, ask.Spot, ground, t.Subject, snippet, t.Outcome, payload.Declared())
 	t.Address = page.Address
 	if t.Findings, err = a.findings(ctx, s, key, page.HTML); err != nil {
 		return t, err

@@ -22,11 +22,11 @@ type Finding struct {
 	Text string `json:"text,omitempty"` // the piece of the page, shortened
 }
 
-// Codes are the kinds of findings: the pocket stands there already; quotes that became typographic; code that is printed as
-// text; a key that is not known; two snippets run together; markup of a word processor; a
-// mount point without a script; a pocket that is not published.
-// Two are found by who knows the pocket's own rules: the site is not entered; it is another
-// address that it shows at.
+// Codes are the kinds of findings. Two are found by who knows the pocket's own rules: the site
+// is not entered; it shows at other addresses. The others are found in the page: the pocket
+// stands there already; quotes that became typographic; code that is printed as text; a key that
+// is not known; two snippets run together; markup of a word processor; a mount point without a
+// script; a pocket that is not published.
 var Codes = []string{"site-not-entered", "not-here", "there-already", "quotes", "printed", "key-unknown", "run-together", "word-processor", "no-script", "not-published"}
 
 // World is what is known of pockets.

@@ -221,7 +221,8 @@ func signIn(at string) *Error {
 	return &Error{SignIn, at, "This page is for those who are signed in, so it cannot be fetched.", "Open it in your browser, copy its source, and paste that."}
 }
 
-// asksToSignIn tells whether one was led to a page that asks for a password.
+// asksToSignIn tells whether one was led to a page for signing in: one that asks for a password
+// and says so by its address, or is somebody else's. Many pages have a field for it in their bar.
 func asksToSignIn(at, asked *url.URL, html string) bool {
 	low := strings.ToLower(html)
 	if !strings.Contains(low, `type="password"`) && !strings.Contains(low, "type=password") && !strings.Contains(low, "type='password'") {
@@ -233,7 +234,7 @@ func asksToSignIn(at, asked *url.URL, html string) bool {
 			return true
 		}
 	}
-	return at.Path != asked.Path
+	return strings.TrimPrefix(at.Hostname(), "www.") != strings.TrimPrefix(asked.Hostname(), "www.")
 }
 
 // told puts what went wrong into a sentence.

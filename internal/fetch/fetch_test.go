@@ -52,7 +52,9 @@ func TestPage(t *testing.T) {
 			}
 		case "/members":
 			http.Redirect(w, r, "/login?next=members", http.StatusFound)
-		case "/login":
+		case "/front":
+			http.Redirect(w, r, "/en/", http.StatusFound)
+		case "/login", "/en/":
 			fmt.Fprint(w, `<form><input type="password"></form>`)
 		case "/closed":
 			w.WriteHeader(http.StatusUnauthorized)
@@ -98,6 +100,9 @@ func TestPage(t *testing.T) {
 		assert.Contains(t, e.What, c.says, c.address)
 		assert.NotEmpty(t, e.Hint)
 	}
+	page, err = f.Page(context.Background(), site.URL+"/front")
+	require.NoError(t, err, "a password field in its bar, and no page for signing in")
+	assert.Equal(t, site.URL+"/en/", page.Address)
 	_, err = ReadAllowed("here")
 	assert.Error(t, err)
 	networks, err := ReadAllowed("127.0.0.0/8, 10.1.0.0/16")

@@ -41,12 +41,11 @@ func Choose(p *Profile, s Subject, needs Needs, where string, placing Placing) (
 	best := map[Form]*candidate{}
 	for _, ground := range p.grounds(where) {
 		for i, form := range Forms {
-			if !s.Fits(form) || (form == Split) != (ground.split) && (form == Split || ground.split && form != Frame) {
+			// Two places are for what has two parts; a frame has a second one only where that is.
+			if two := ground.Script != nil; !s.Fits(form) || two && form != Split && form != Frame || !two && form == Split {
 				continue
 			}
-			if form != Sealed {
-				ground.Policy = nil
-			} else if ground.policy != nil {
+			if ground.Policy = nil; form == Sealed {
 				ground.Policy = ground.policy
 			}
 			snippet, outcome := Predict(s, form, placing, ground.Ground)
@@ -132,7 +131,6 @@ type ground struct {
 	Ground
 	place  int
 	only   string
-	split  bool
 	policy *Place
 }
 
@@ -160,7 +158,7 @@ func (p *Profile) grounds(where string) (list []ground) {
 			if j == i || len(scripts.Steps["site"]) == 0 || scripts.Takes.As != "markup" || scripts.Takes.Boxed != nil || !scripts.Takes.lets("script") {
 				continue
 			}
-			g.Script, g.split = scripts, true
+			g.Script = scripts
 			list = append(list, g)
 			break
 		}

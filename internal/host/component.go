@@ -16,18 +16,11 @@ func component(s Subject, a Ask) []Part {
 			framework = a.Content.Components[0]
 		}
 	}
-	loader := s.Base + "/loader.js"
-	if a.Placing.Loading == "near" && !s.Floats {
-		loader = s.Base + "/near.js"
-	}
 	quote := func(text string) string { b, _ := json.Marshal(text); return string(b) }
 	c := componentSources[framework]
 	style := ""
 	if !s.Floats && !s.Chooses && !s.Wraps {
-		style = Reserve(within(s.Heights, a.Placing.Width))
-		if a.Placing.Height > 0 {
-			style = itoa(a.Placing.Height) + "px"
-		}
+		style = s.reserved(a.Placing)
 	}
 	around, end := "", ""
 	if box := a.Placing.box(); box != "" && !s.Floats {
@@ -47,7 +40,7 @@ func component(s Subject, a Ask) []Part {
 	default:
 		inside = `<a href="` + s.page() + `">` + c.text(f.children[0].text) + "</a>"
 	}
-	text := strings.NewReplacer("    FETCH", "    "+strings.Join(fetch, "\n    "), "  FETCH", "  "+strings.Join(fetch, "\n  "), "LOADER", quote(loader), "KEY", s.Key, "RESERVE", reserve, "INSIDE", inside, "AROUND", around, "END", end).Replace(c.source)
+	text := strings.NewReplacer("    FETCH", "    "+strings.Join(fetch, "\n    "), "  FETCH", "  "+strings.Join(fetch, "\n  "), "LOADER", quote(s.loader(a.Placing)), "KEY", s.Key, "RESERVE", reserve, "INSIDE", inside, "AROUND", around, "END", end).Replace(c.source)
 	return []Part{{Role: "file", Where: "in a file of its own; then use it where the widget shall stand: <Pocket />", Text: text, File: c.file}}
 }
 

@@ -38,11 +38,7 @@ func frame(s Subject, a Ask) []Part {
 	parts := []Part{part("content", "in the content", r, true,
 		el("iframe", attributes("src", s.page("background", inside), "title", s.Title, "width", size, "height", tall, "style", style, "frameborder", border, "loading", loading)))}
 	if a.Fits {
-		scripts := a.Script
-		if scripts.As == "" {
-			scripts = usual("markup")
-		}
-		parts = append(parts, part("script", siteWords+", so that the frame is as tall as what is in it", scripts, true, tag(s.Base+"/fit.js")))
+		parts = append(parts, part("script", siteWords+", so that the frame is as tall as what is in it", a.Script, true, tag(s.Base+"/fit.js")))
 	}
 	return parts
 }

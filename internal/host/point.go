@@ -18,9 +18,7 @@ func (s Subject) point(p Placing, r Rules) element {
 			point.children = []element{el("noscript", nil, f)}
 		}
 	default:
-		if height := Reserve(within(s.Heights, p.Width)); p.Height > 0 {
-			style = "min-height:" + itoa(p.Height) + "px"
-		} else if height != "" {
+		if height := s.reserved(p); height != "" {
 			style = "min-height:" + height
 		}
 		if f := s.fallback(p); f.name != "" || f.text != "" {
@@ -34,6 +32,14 @@ func (s Subject) point(p Placing, r Rules) element {
 		}
 	}
 	return point
+}
+
+// reserved is the height that is kept for a widget until it stands, as a CSS length; "" for none.
+func (s Subject) reserved(p Placing) string {
+	if p.Height > 0 {
+		return itoa(p.Height) + "px"
+	}
+	return Reserve(within(s.Heights, p.Width))
 }
 
 // words are those of a fallback or a link: what was chosen, else the pocket's title.

@@ -2,7 +2,8 @@ package host
 
 import (
 	"slices"
-	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // why says in one sentence what decided for a form.
@@ -112,15 +113,18 @@ func boxHeight(g ground) int {
 }
 
 func upper(s string) string {
-	if s == "" {
+	first, size := utf8.DecodeRuneInString(s)
+	if size == 0 {
 		return s
 	}
-	return strings.ToUpper(s[:1]) + s[1:]
+	return string(unicode.ToUpper(first)) + s[size:]
 }
 
+// lower is a title within a sentence; what is written in capitals, as "HTML part", stays.
 func lower(s string) string {
-	if s == "" {
+	first, size := utf8.DecodeRuneInString(s)
+	if second, _ := utf8.DecodeRuneInString(s[size:]); size == 0 || unicode.IsUpper(second) {
 		return s
 	}
-	return strings.ToLower(s[:1]) + s[1:]
+	return string(unicode.ToLower(first)) + s[size:]
 }

@@ -11,29 +11,34 @@ func script(s Subject, a Ask) []Part {
 	switch {
 	case a.Head, !r.lets("point") && r.Scripts == "run": // the script finds its own tag
 		return []Part{part("content", "in the content", r, true, own)}
-	case a.Placing.Loading == "near" && !s.Floats:
-		own = tag(s.Base + "/near.js")
+	case s.waits(a.Placing):
+		own = tag(s.loader(a.Placing))
 	}
 	return []Part{part("content", "in the content", r, true, s.point(a.Placing, r), own)}
 }
 
-func split(s Subject, a Ask) []Part {
-	site := tag(s.Base + "/loader.js")
-	if a.Placing.Loading == "near" && !s.Floats {
-		site = tag(s.Base + "/near.js")
+// waits tells whether nothing is fetched until the widget's place comes near. What lies over the
+// page has none.
+func (s Subject) waits(p Placing) bool { return p.Loading == "near" && !s.Floats }
+
+// loader is the address of the script that fills mount points.
+func (s Subject) loader(p Placing) string {
+	if s.waits(p) {
+		return s.Base + "/near.js"
 	}
+	return s.Base + "/loader.js"
+}
+
+func split(s Subject, a Ask) []Part {
+	site := tag(s.loader(a.Placing))
 	here := s.point(a.Placing, a.Content)
 	if !a.Content.lets("point") { // a link that the site's script takes for a mount point
 		words := s.words(a.Placing)
 		here, site = el("a", attributes("href", s.page()), text(words)), tag(s.Base+"/links.js")
 	}
-	scripts := a.Script
-	if scripts.As == "" {
-		scripts = usual("markup")
-	}
 	return []Part{
 		part("content", hereWords, a.Content, true, here),
-		part("script", siteWords, scripts, true, site),
+		part("script", siteWords, a.Script, true, site),
 	}
 }
 

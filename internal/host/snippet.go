@@ -88,6 +88,9 @@ func Write(s Subject, a Ask) (Snippet, bool) {
 	if a.Content.As == "" {
 		a.Content = usual("markup")
 	}
+	if a.Script.As == "" {
+		a.Script = usual("markup")
+	}
 	write := writers[a.Form]
 	parts := write(s, a)
 	if most := a.Content.Most; most > 0 && utf8.RuneCountInString(parts[0].Text) > most {

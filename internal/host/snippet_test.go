@@ -70,3 +70,12 @@ func TestReserve(t *testing.T) {
 		assert.Equal(t, c.want, Reserve(c.heights))
 	}
 }
+
+// Titles of operators stand within sentences, in whatever letters.
+func TestTitlesInSentences(t *testing.T) {
+	for title, within := range map[string]string{"Übersicht": "übersicht", "HTML part": "HTML part", "The footer": "the footer", "A": "a", "": ""} {
+		assert.Equal(t, within, lower(title))
+	}
+	assert.Equal(t, "Übersicht", upper("übersicht"))
+	assert.Empty(t, upper(""))
+}

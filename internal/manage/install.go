@@ -117,6 +117,7 @@ func (d *door) guided(g app.Guided) wire.Guided {
 	}
 	if s := g.Pinned; s != nil {
 		out.Sealed = sealedOut(*s)
+		out.Sealed.Newest = g.Newest
 	}
 	return out
 }
@@ -134,15 +135,7 @@ func (d *door) guide(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := d.guided(g)
-	if out.Sealed != nil {
-		p, err := d.App.Pocket(k, k.scope, k.Params("key"))
-		if err != nil {
-			return nil, err
-		}
-		out.Sealed.Newest = out.Sealed.Publication == p.Publication
-	}
-	return out, nil
+	return d.guided(g), nil
 }
 
 func (d *door) seal(k *call) (any, error) {

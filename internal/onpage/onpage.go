@@ -3,9 +3,8 @@
 package onpage
 
 import (
-	"fmt"
 	"net/url"
-	"sort"
+	"slices"
 	"strings"
 
 	"golang.org/x/net/html"
@@ -30,12 +29,6 @@ type Spot struct {
 // SpotsMost is how many places of one page are offered.
 const SpotsMost = 40
 
-// Rendering is what a pocket looks like, for the picture that needs no script.
-type Rendering struct {
-	Markup, Style, Language, Direction string
-	Properties, Attributes             map[string]string
-}
-
 // Placed is a page with a snippet in it.
 type Placed struct {
 	Title  string
@@ -55,8 +48,9 @@ func IsFrames(text string) bool {
 	return find(doc, "body") == nil
 }
 
-// Put puts a snippet behind a spot, -1 for the one that is most likely meant.
-func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.Snippet, outcome host.Outcome, r Rendering) Placed {
+// Put puts a snippet behind a spot, -1 for the one that is most likely meant. rendered is the
+// widget as markup that needs no script, for Still.
+func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.Snippet, outcome host.Outcome, rendered string) Placed {
 	out := Placed{}
 	make := func(still bool) string {
 		doc, _ := html.Parse(strings.NewReader(page.HTML)) // a reader of text never fails
@@ -80,7 +74,10 @@ func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.S
 		here := host.Placed(ground, s, snippet, outcome)
 		if still {
 			d.strip()
-			here.Show(stillOf(s, outcome, r))
+			if !slices.Contains([]string{"widget", "boxed", "astray"}, outcome.Shows) {
+				rendered = "" // nothing of it stands in the page
+			}
+			here.Show(rendered)
 		}
 		d.insert(here, spots, out.Spot, ground)
 		var b strings.Builder
@@ -229,8 +226,9 @@ func (d *document) policy(page Page) string {
 	return policy
 }
 
-// ofContent is what a policy says of what a page loads, in one line. Who may frame the page itself is not
-// asked of a copy that is looked at in a frame, and nobody is told what is refused in it.
+// ofContent is what a policy says of what a page loads, in one line. Who may frame the page
+// itself is not asked of a copy that is looked at in a frame, and nobody is told what is refused
+// in it.
 func ofContent(policy string) string {
 	var kept []string
 	for one := range strings.SplitSeq(policy, ",") {
@@ -316,30 +314,4 @@ func (d *document) insert(here host.InPage, spots []*html.Node, spot int, g host
 	for _, n := range here.End {
 		d.body.AppendChild(n)
 	}
-}
-
-// stillOf is the rendering as markup of a page: a shadow root that needs no script (HTML,
-// section 4.12.3, shadowrootmode).
-func stillOf(s host.Subject, o host.Outcome, r Rendering) string {
-	if o.Shows != "widget" && o.Shows != "boxed" && o.Shows != "astray" {
-		return ""
-	}
-	var properties, attributes strings.Builder
-	for _, name := range sorted(r.Properties) {
-		fmt.Fprintf(&properties, "%s:%s;", name, r.Properties[name])
-	}
-	for _, name := range sorted(r.Attributes) {
-		fmt.Fprintf(&attributes, ` %s="%s"`, name, html.EscapeString(r.Attributes[name]))
-	}
-	return fmt.Sprintf(`<template shadowrootmode="open"><style>:host{display:block}.pocket{all:initial;display:block;%s}%s</style><div class="pocket" lang="%s" dir="%s"%s>%s</div></template>`,
-		properties.String(), r.Style, r.Language, r.Direction, attributes.String(), r.Markup)
-}
-
-func sorted(m map[string]string) []string {
-	list := make([]string, 0, len(m))
-	for name := range m {
-		list = append(list, name)
-	}
-	sort.Strings(list)
-	return list
 }

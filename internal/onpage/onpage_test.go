@@ -28,7 +28,7 @@ func put(t testing.TB, page onpage.Page, name, where string, spot int) (onpage.P
 	g := host.Lead(p, tide, where, host.Placing{}, *c.Best)
 	ground := host.Ground{Pages: p.Pages, Self: page.Address, Content: p.Place(c.Best.Content), Script: p.Place(c.Best.Script)}
 	snippet := host.Snippet{Form: c.Best.Form, Parts: g.Parts}
-	return onpage.Put(page, spot, ground, tide, snippet, c.Best.Outcome, onpage.Rendering{Markup: "<p>High at six</p>", Style: "p{color:teal}", Language: "en", Direction: "ltr", Properties: map[string]string{"--accent": "#0f766e"}, Attributes: map[string]string{"data-layout": "wide"}}), *c.Best
+	return onpage.Put(page, spot, ground, tide, snippet, c.Best.Outcome, "<template shadowrootmode=open><p>High at six</p></template>"), *c.Best
 }
 
 func TestPut(t *testing.T) {
@@ -47,7 +47,7 @@ func TestPut(t *testing.T) {
 	assert.Contains(t, out.Live, "own()", "what runs on the page runs here too")
 	assert.NotContains(t, out.Live, "http-equiv", "its policy is sent, and nothing leads away")
 	assert.NotContains(t, out.Still, "<script")
-	assert.Contains(t, out.Still, `<div data-glass-pocket="tide"><template shadowrootmode="open"><style>:host{display:block}.pocket{all:initial;display:block;--accent:#0f766e;}p{color:teal}</style><div class="pocket" lang="en" dir="ltr" data-layout="wide"><p>High at six</p></div></template>`)
+	assert.Contains(t, out.Still, `<div data-glass-pocket="tide"><template shadowrootmode="open"><p>High at six</p></template>`)
 
 	based := page
 	based.HTML = strings.Replace(workshop, "<head>", `<head><base href="/shop/" target="_top">`, 1)

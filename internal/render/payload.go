@@ -5,6 +5,8 @@ package render
 import (
 	"bytes"
 	"encoding/json"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -120,7 +122,7 @@ func small(look setting.Look) string {
 		return ""
 	}
 	var b strings.Builder
-	for i, name := range sorted(look.Small) {
+	for i, name := range slices.Sorted(maps.Keys(look.Small)) {
 		if i > 0 {
 			b.WriteByte(';')
 		}

@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"html"
+	"maps"
+	"slices"
 	"strings"
 	"sync"
 
@@ -157,17 +159,23 @@ func Stand(page []byte, at Standing) []byte {
 	return bytes.Replace(page, []byte(pageStyle), []byte(pageStyle+"<style>"+css+"</style>\n"), 1)
 }
 
-// page is the pocket as a document. Without script it shows the rendering as it was
-// published, in a declarative shadow root; with script the loader draws it, so that the
-// first paint is right.
-func (s *Site) page(p Payload, title string) []byte {
+// Declared is a rendering as markup of a page that shows it without any script: a shadow root
+// of the element that it is put into (HTML, section 4.12.3, shadowrootmode).
+func (p Payload) Declared() string {
 	var attributes, properties strings.Builder
-	for _, name := range sorted(p.Look.Attributes) {
+	for _, name := range slices.Sorted(maps.Keys(p.Look.Attributes)) {
 		fmt.Fprintf(&attributes, ` %s="%s"`, name, html.EscapeString(p.Look.Attributes[name]))
 	}
-	for _, name := range sorted(p.Look.Properties) {
+	for _, name := range slices.Sorted(maps.Keys(p.Look.Properties)) {
 		fmt.Fprintf(&properties, "%s:%s;", name, p.Look.Properties[name])
 	}
+	return fmt.Sprintf(`<template shadowrootmode="open"><style>:host{display:block}.pocket{all:initial;display:block;%s}%s</style><div class="pocket" lang="%s" dir="%s"%s>%s</div></template>`,
+		properties.String(), p.Style, p.Language, p.Direction, attributes.String(), p.Markup)
+}
+
+// page is the pocket as a document. Without script it shows the rendering as it was
+// published; with script the loader draws it, so that the first paint is right.
+func (s *Site) page(p Payload, title string) []byte {
 	return fmt.Appendf(nil, `<!doctype html>
 <html lang="%[1]s" dir="%[2]s">
 <meta charset="utf-8">
@@ -180,8 +188,8 @@ func (s *Site) page(p Payload, title string) []byte {
 <div data-glass-pocket="%[5]s"></div>
 <script src="%[6]s/s/%[5]s.js"></script>
 <script async src="%[6]s/tell.js"></script>
-<noscript><div><template shadowrootmode="open"><style>.pocket{all:initial;display:block;%[7]s}%[8]s</style><div class="pocket" lang="%[1]s" dir="%[2]s"%[9]s>%[10]s</div></template></div></noscript>
+<noscript><div>%[7]s</div></noscript>
 </body>
 </html>
-`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, properties.String(), p.Style, attributes.String(), p.Markup)
+`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, p.Declared())
 }
