@@ -275,20 +275,19 @@ func unfold(address string) (string, bool) {
 }
 
 func discussion() *Host {
-	unfolded := map[string]string{}
 	return &Host{Name: "discussion", Title: "The isles talk", Fields: []Field{{Name: "post", Label: "Your post"}},
 		Page: func(s *Site, path string) Page {
 			var b strings.Builder
 			for line := range strings.SplitSeq(s.Fields["post"], "\n") {
 				if addressOnly("post")("post", line) == nil && line != "" {
-					if unfolded[line] == "" {
+					if s.unfolded[line] == "" {
 						if markup, ok := unfold(line); ok {
-							unfolded[line] = markup
+							s.unfolded[line] = markup
 						} else {
-							unfolded[line] = `<a href="` + html.EscapeString(line) + `">` + html.EscapeString(line) + `</a>`
+							s.unfolded[line] = `<a href="` + html.EscapeString(line) + `">` + html.EscapeString(line) + `</a>`
 						}
 					}
-					b.WriteString("<p>" + unfolded[line] + "</p>")
+					b.WriteString("<p>" + s.unfolded[line] + "</p>")
 					continue
 				}
 				b.WriteString("<p>" + html.EscapeString(line) + "</p>")

@@ -55,6 +55,7 @@ type Site struct {
 	Published time.Time
 	mu        sync.Mutex
 	kept      map[string]keptPage
+	unfolded  map[string]string // what links led to, by their addresses
 }
 
 type keptPage struct {
@@ -100,7 +101,7 @@ func (l *Lab) site(host, name string) *Site {
 		if len(l.sites) >= sitesMost {
 			l.sites = map[string]*Site{}
 		}
-		s = &Site{Base: l.base + "/" + key, Fields: map[string]string{}, On: map[string]bool{}, kept: map[string]keptPage{}}
+		s = &Site{Base: l.base + "/" + key, Fields: map[string]string{}, On: map[string]bool{}, kept: map[string]keptPage{}, unfolded: map[string]string{}}
 		for _, f := range l.hosts[host].Fields {
 			s.Fields[f.Name] = f.Sample
 		}
@@ -171,6 +172,7 @@ func (l *Lab) publish(w http.ResponseWriter, r *http.Request, h *Host, s *Site) 
 	if r.PostForm.Get("empty-cache") != "" {
 		s.kept = map[string]keptPage{}
 	}
+	s.unfolded = map[string]string{}
 	s.Published = time.Now()
 	http.Redirect(w, r, s.Base+"/", http.StatusSeeOther)
 }

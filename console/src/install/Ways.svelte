@@ -27,8 +27,8 @@
       {#if now.form == "sealed"}
         <div class="mt-3 flex flex-wrap items-center gap-3 border-t border-line pt-3 text-sm">
           {#if install.guided?.sealed}
-            <p class="min-w-0 flex-1">Sealed: publication {install.guided.sealed.publication}{install.guided.sealed.newest ? ", the newest." : ". There is a newer one; pages with the snippet keep this until it is pasted again."}</p>
-            {#if !install.guided.sealed.newest}<Button kind="plain" class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal the newest</Button>{/if}
+            <p class="min-w-0 flex-1">Sealed: publication {install.guided.sealed.publication}{install.guided.sealed.newest ? ", the newest." : ". What is published has changed since; pages with the snippet keep this until it is pasted again."}</p>
+            {#if !install.guided.sealed.newest}<Button kind="plain" class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal it anew</Button>{/if}
           {:else}
             <p class="min-w-0 flex-1">First what is published now is kept as a script that never changes.</p>
             <Button class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal it</Button>
