@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"unicode/utf8"
 
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/gofont/gobold"
@@ -136,14 +137,28 @@ func written(f *opentype.Font, text string) bool {
 	return true
 }
 
+// wrap breaks text into lines that have room in a width, in pixels of the picture: between words,
+// and within one that has none in a line of its own.
 func wrap(face font.Face, text string, width int) (lines []string) {
+	fits := func(s string) bool { return font.MeasureString(face, s).Ceil() <= width }
 	line := ""
 	for _, word := range strings.Fields(text) {
 		longer := strings.TrimSpace(line + " " + word)
-		if line != "" && font.MeasureString(face, longer).Ceil() > width {
+		if line != "" && !fits(longer) {
 			lines, longer = append(lines, line), word
 		}
 		line = longer
+		for !fits(line) && utf8.RuneCountInString(line) > 1 {
+			end := 0
+			for i, r := range line {
+				if next := i + utf8.RuneLen(r); i > 0 && !fits(line[:next]) {
+					break
+				} else {
+					end = next
+				}
+			}
+			lines, line = append(lines, line[:end]), line[end:]
+		}
 	}
 	return append(lines, line)
 }

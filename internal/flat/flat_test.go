@@ -50,6 +50,16 @@ func TestDraw(t *testing.T) {
 	assert.Greater(t, colours[[3]uint32{0x0b, 0x3a, 0x53}], 100_000, "the ground")
 	assert.Greater(t, colours[[3]uint32{0xff, 0xff, 0xff}], 500, "the words")
 	assert.Greater(t, colours[[3]uint32{0xfd, 0xe6, 0x8a}], 500, "the time left")
+	// A word without an end is broken, and all of it is there.
+	drawn, ok = Draw([]host.Row{{Kind: "words", Words: "See " + strings.Repeat("kelp", 60)}}, Ground{Surface: "#ffffff", Ink: "#000000"})
+	require.True(t, ok)
+	img, err = png.Decode(bytes.NewReader(drawn))
+	require.NoError(t, err)
+	assert.Greater(t, img.Bounds().Dy(), 4*30*scale)
+	for y := range img.Bounds().Dy() {
+		r, _, _, _ := img.At(img.Bounds().Dx()-20, y).RGBA()
+		require.Equal(t, uint32(0xffff), r, "nothing is written over the edge")
+	}
 	_, ok = Draw([]host.Row{{Kind: "words", Words: "عد تنازلي"}}, Ground{})
 	assert.False(t, ok, "letters that the font does not have")
 	_, ok = Draw(nil, Ground{})
