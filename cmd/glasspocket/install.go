@@ -412,7 +412,11 @@ var tryVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "On “%s”, visitors get: %s\n", out.Title, out.Outcome.Shows)
+			on := "this page"
+			if out.Title != "" {
+				on = "“" + out.Title + "”"
+			}
+			fmt.Fprintf(s.out, "On %s, visitors get: %s\n", on, out.Outcome.Shows)
 			for _, l := range out.Outcome.Losses {
 				fmt.Fprintf(s.out, "  taken away: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Mend))
 			}

@@ -74,6 +74,60 @@ func TestChoose(t *testing.T) {
 	}
 }
 
+// What is said of a form on a host goes with what visitors get of it there.
+func TestReasons(t *testing.T) {
+	only := map[string][]string{
+		"Scripts run in":                         {"widget", "boxed", "astray"},
+		"one paste is enough":                    {"widget", "boxed", "astray"},
+		"What was checked once":                  {"widget", "boxed", "astray"},
+		"in which scripts run":                   {"boxed"},
+		"each widget is a mount point":           {"widget"},
+		"shows in a frame what is there":         {"frame", "still"},
+		"keeps frames":                           {"frame", "still"},
+		"turns a link that stands alone":         {"frame"},
+		"in a fixed size":                        {"screen"},
+		"are what all mail programs show":        {"mail"},
+		"even where everything else":             {"link"},
+		"makes a link of an address":             {"link"},
+		"shows an address as it was typed":       {"address"},
+		"Script elements are taken out here":     {"nothing", "link"},
+		"does not let it in":                     {"nothing", "link"},
+		"which the site's script does not reach": {"link", "nothing"},
+	}
+	set, err := hosts.Shipped()
+	require.NoError(t, err)
+	said := map[string]int{}
+	for _, floats := range []bool{false, true} {
+		s := tide
+		s.Floats = floats
+		for _, p := range set.List() {
+			for _, where := range p.Wheres() {
+				c := host.Choose(p, s, host.Needs{Floats: floats}, where, host.Placing{})
+				offers := c.Others
+				if c.Best != nil {
+					offers = append([]host.Offer{*c.Best}, offers...)
+				}
+				for _, o := range offers {
+					about := p.Name + ", " + where + ", " + string(o.Form) + ": " + o.Why
+					assert.Regexp(t, `^[A-Z][^.]*\.$`, o.Why, about)
+					for words, shows := range only {
+						if strings.Contains(o.Why, words) {
+							said[words]++
+							assert.Contains(t, shows, o.Outcome.Shows, about)
+						}
+					}
+					if whole := o.Outcome.Shows == "widget" || o.Outcome.Rank() <= 0; !whole {
+						assert.NotEmpty(t, o.Loses, about)
+					}
+				}
+			}
+		}
+	}
+	for words := range only {
+		assert.Positive(t, said[words], "%q is said somewhere", words)
+	}
+}
+
 // A lesser form says what this very widget loses by it.
 func TestWhatIsLost(t *testing.T) {
 	boxes := 0

@@ -2,6 +2,7 @@ package host
 
 import (
 	"slices"
+	"strings"
 	"unicode"
 	"unicode/utf8"
 )
@@ -13,13 +14,8 @@ func (c *candidate) why(s Subject) string {
 	if c.ground.Script != nil {
 		there = lower(c.ground.Script.Title)
 	}
-	switch {
-	case c.Outcome.Shows == "nothing" && !slices.Contains([]Form{Link, Frame}, c.Form) && takes.As == "address":
-		return upper(at) + " takes an address and nothing else."
-	case c.Outcome.Shows == "nothing" && len(c.Outcome.Losses) > 0, c.Outcome.Shows == "code" && len(c.Outcome.Losses) > 0:
-		return c.Outcome.Losses[len(c.Outcome.Losses)-1].Why
-	case c.Outcome.Shows == "nothing", c.Outcome.Shows == "code":
-		return "It cannot be put into " + at + "."
+	if !slices.Contains(made[c.Form], c.Outcome.Shows) {
+		return c.whyNot(at)
 	}
 	switch c.Form {
 	case Script:
@@ -55,20 +51,63 @@ func (c *candidate) why(s Subject) string {
 		return "What was checked once stays exactly so until somebody pastes it again."
 	case Frame:
 		if takes.As == "address" || takes.Links == "embed" {
-			if takes.Links == "embed" {
-				return upper(at) + " turns a link that stands alone into what it leads to."
-			}
-			return upper(at) + " takes an address and shows in a frame what is there."
+			return c.leads(at)
 		}
 		return upper(at) + " keeps frames, whatever becomes of scripts."
 	case Screen:
-		return "A source takes one address and shows it in a fixed size."
+		return c.leads(at)
 	case PlainForm:
 		return "A plain form is sent by the browser, without a script."
 	case Email:
+		if c.ground.Pages.Are != "mail" {
+			return "It is made for mails; on a page it stands as plain as there."
+		}
 		return "Nothing runs in a mail; tables, inline styles and pictures are what all mail programs show."
 	}
-	return "A link is let through where everything else is taken out."
+	return "A link is let through even where everything else is taken out."
+}
+
+// made says what visitors get of a form where nothing of it is lost.
+var made = map[Form][]string{
+	Script: {"widget", "boxed", "astray"}, Split: {"widget"}, Component: {"widget"}, Sealed: {"widget", "boxed", "astray"},
+	Frame: {"frame", "still"}, Screen: {"screen"}, PlainForm: {"form"}, Email: {"mail"}, Link: {"link"},
+}
+
+// bears is what a form cannot be without, as losses name it.
+var bears = map[Form]string{Script: "the script", Split: "the script", Sealed: "the script", Frame: "the frame", Email: "the picture"}
+
+// whyNot says in one sentence what keeps a form from being what it is made for.
+func (c *candidate) whyNot(at string) string {
+	takes, losses := c.ground.Content.Takes, c.Outcome.Losses
+	if i := slices.IndexFunc(losses, func(l Loss) bool { return strings.HasPrefix(l.What, bears[c.Form]) && bears[c.Form] != "" }); i >= 0 {
+		return losses[i].Why
+	}
+	switch {
+	case c.Outcome.Shows == "nothing" && takes.As == "address":
+		return upper(at) + " takes an address and nothing else."
+	case c.Form == Split && takes.Boxed != nil:
+		return upper(at) + " puts code into a frame of its own, which the site's script does not reach."
+	case slices.Contains([]string{"frame", "still", "screen", "link", "address"}, c.Outcome.Shows) && slices.Contains([]Form{Frame, Screen, Link}, c.Form):
+		return c.leads(at)
+	case len(losses) > 0:
+		return losses[len(losses)-1].Why
+	}
+	return "It cannot be put into " + at + "."
+}
+
+// leads says what a place makes of an address alone.
+func (c *candidate) leads(at string) string {
+	switch takes := c.ground.Content.Takes; {
+	case c.Outcome.Shows == "screen":
+		return "A source takes one address and shows it in a fixed size."
+	case takes.Links == "embed":
+		return upper(at) + " turns a link that stands alone into what it leads to."
+	case c.Outcome.Shows == "link":
+		return upper(at) + " makes a link of an address."
+	case c.Outcome.Shows == "address":
+		return upper(at) + " shows an address as it was typed."
+	}
+	return upper(at) + " takes an address and shows in a frame what is there."
 }
 
 // loses says what the widget loses in a form, from what it needs.
@@ -99,7 +138,11 @@ func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []s
 	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, so what stands below moves once.")
 	add(unstyled && placing.box() != "", "Its width, ground and shadow are left out, as chosen here.")
 	add(shows == "astray", "It stands at the end of the page.")
-	add(shows == "screen" || shows == "mail" || shows == "link" || shows == "address", about.Loses)
+	for _, form := range []Form{Screen, Email, Link} {
+		of, _ := form.About()
+		add(shows == made[form][0], of.Loses)
+	}
+	add(shows == "address", "Visitors see an address, and nothing of the widget.")
 	add(shows == "mail" && needs.Forms, "A mail cannot send anything.")
 	add(shows == "form" && needs.Live, "Nothing comes while the page is open.")
 	return list
