@@ -202,12 +202,12 @@ func TestMailAndSealFollow(t *testing.T) {
 		return g.Newest
 	}
 	has := func(key, words string) [3]bool {
-		page, _ := w.gets(t, key)
 		mail, err := w.Snippets(ctx, operator, key, host.Email)
 		require.NoError(t, err)
 		sealed, err := w.Seal(ctx, operator, key)
 		require.NoError(t, err)
 		script := render.Stored(sealed.Script)
+		page, _ := w.gets(t, key)
 		return [3]bool{strings.Contains(string(page.Document.Plain()), words), strings.Contains(mail[0].Parts[0].Text, words), strings.Contains(string(script.Plain()), words)}
 	}
 	all, none := [3]bool{true, true, true}, [3]bool{}

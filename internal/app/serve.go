@@ -162,8 +162,13 @@ func (a *App) under(now Current) int64 {
 // visited is the publication that visitors get under key, with the release that they get it
 // with now in the place of the one that it was made with; nil when there is none.
 func (a *App) visited(ctx context.Context, key string) (pub *Publication, withheld bool, err error) {
-	now, err := a.store.Current(ctx, key, render.JSON)
-	if errors.Is(err, ErrNotFound) {
+	_, now, ready, err := a.current(ctx, key, render.JSON)
+	if err == nil && !ready { // a visitor's request would tell whether a new release takes it
+		if _, err = a.Serve(ctx, key, render.JSON); err == nil {
+			now, err = a.store.Current(ctx, key, render.JSON)
+		}
+	}
+	if errors.Is(err, ErrNotFound) || err == nil && now.Key == "" {
 		return nil, false, nil
 	} else if err != nil {
 		return nil, false, err
