@@ -34,12 +34,14 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
     open();
   }
 
-  box.addEventListener("close", () => {
-    if (signal.aborted) return; // taken away, not closed by anybody
+  // Not by the event "close", which comes in a later task (HTML, section 4.11.4): the page may
+  // be left by then, and it would open again.
+  new MutationObserver(() => {
+    if (box.open || signal.aborted) return; // opened; or taken away, not closed by anybody
     memory.write({ closed: true }, settings.again);
     if (before?.isConnected) (before as HTMLElement).focus?.();
     tell("closed");
-  });
+  }).observe(box, { attributeFilter: ["open"] });
   box.addEventListener("keydown", (event) => {
     // A modal dialog does this by itself.
     if (event.key == "Escape" && !modal) {
