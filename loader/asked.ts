@@ -1,5 +1,6 @@
 // Asks the service for a pocket in which the page gives some settings other values, and
 // puts what comes in place of what is there. Nothing but those values is sent.
+import { dress, frame } from "./dress";
 import { fonts } from "./kit/fonts";
 import { place } from "./kit/place";
 import type { Pocket } from "./kit/types";
@@ -40,10 +41,7 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   place(root, markup);
   for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
   for (const name of Object.keys(properties)) root.style.setProperty(name, properties[name]);
-  const shadow = root.getRootNode() as ShadowRoot;
-  const sheet = new CSSStyleSheet();
-  sheet.replaceSync(payload.style);
-  shadow.adoptedStyleSheets = [shadow.adoptedStyleSheets[0], sheet];
+  dress(root.getRootNode() as ShadowRoot, [frame, payload.style]);
   fonts(pocket, payload.look);
   pocket.settings = settings;
 }

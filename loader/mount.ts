@@ -1,27 +1,18 @@
 import { exact, notBefore, now } from "./clock";
+import { dress, frame } from "./dress";
 import { load } from "./load";
 import { memory } from "./memory";
 import { report } from "./report";
 import type { Global, Instance, Module, Payload } from "./types";
 
-// The page's rules lose against :host with !important, which holds everything that could
-// hide, enlarge, colour or animate the widget. Where it stands and how wide it is stays
-// the page's matter, and so does the reserved min-height. What the page sets by
-// inheritance ends at the inner element.
-const against =
-  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;writing-mode:horizontal-tb;text-decoration:none;";
-const frame = `:host{${against.split(";").join("!important;")}}:host([hidden]){display:none!important}.pocket{all:initial;display:block}`;
-
-const sheets = new Map<string, CSSStyleSheet>();
-
-function sheet(text: string) {
-  let made = sheets.get(text);
-  if (!made) {
-    made = new CSSStyleSheet();
-    made.replaceSync(text);
-    sheets.set(text, made);
+// The page's one Trusted Types policy. A page may refuse it and take plain text all the same.
+function policy(): Global["html"] {
+  const rules = { createHTML: (s: string) => s };
+  try {
+    return (window as any).trustedTypes.createPolicy("glass-pocket", rules);
+  } catch {
+    return rules;
   }
-  return made;
 }
 
 let aside: HTMLTemplateElement | undefined;
@@ -32,9 +23,7 @@ const drawn = new WeakMap<Payload, HTMLElement>();
 function draw(g: Global, payload: Payload) {
   let inner = drawn.get(payload);
   if (!inner) {
-    const types = (window as any).trustedTypes;
-    const rules = { createHTML: (s: string) => s };
-    g.html ||= types ? types.createPolicy("glass-pocket", rules) : rules;
+    g.html ||= policy();
     aside ||= document.implementation.createHTMLDocument("").createElement("template");
     const template = aside.cloneNode() as HTMLTemplateElement;
     template.innerHTML = g.html!.createHTML(payload.markup);
@@ -81,7 +70,13 @@ function bear(at: HTMLElement): [HTMLElement, ShadowRoot] {
 export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload, module?: Module) {
   const began = performance.now();
   const { key, language, settings } = payload;
-  const inner = draw(g, payload);
+  let inner: HTMLElement;
+  // Before anything in the page changes: its fallback stays if this fails.
+  try {
+    inner = draw(g, payload);
+  } catch (error) {
+    return report(g, key, `could not be shown; its fallback stays: ${error}${/Trusted/.test(error + "") ? " The page's Content-Security-Policy must list glass-pocket in trusted-types." : ""}`);
+  }
   const [host, root] = bear(at);
   const end = new AbortController();
   const { signal } = end;
@@ -89,8 +84,8 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   g.live.set(at, instance);
   if (host != at) g.live.set(host, instance);
 
-  root.adoptedStyleSheets = [sheet(frame), sheet(payload.style)];
   root.replaceChildren(inner);
+  dress(root, [frame, payload.style]);
 
   notBefore(g, payload.built);
   try {

@@ -1,5 +1,6 @@
 // What a page's owner sees who adds #glass-pocket-why to its address: every pocket in the
 // page, why it is or is not shown, and what it costs. Fetched only then.
+import { dress } from "./dress";
 import { attribute } from "./find";
 import { css } from "./why.style";
 import type { Global, Instance, Payload } from "./types";
@@ -15,11 +16,14 @@ interface Finding {
 
 const g = () => (window as unknown as { glassPocket: Global }).glassPocket;
 const shifts: { startTime: number; value: number }[] = [];
-try {
+const unknown = "not available in this browser";
+// Not every engine measures it, and an observer of an unknown type stays silent.
+const measuresShift = !!PerformanceObserver.supportedEntryTypes?.includes("layout-shift");
+if (measuresShift) {
   new PerformanceObserver((list) => {
     for (const entry of list.getEntries() as any) if (!entry.hadRecentInput) shifts.push(entry);
   }).observe({ type: "layout-shift", buffered: true });
-} catch {} // not every browser counts them
+}
 
 function ago(milliseconds: number) {
   const minutes = Math.round(milliseconds / 6e4);
@@ -81,8 +85,9 @@ async function service(key: string): Promise<{ payload?: Payload; says?: string 
 function cost(key: string): [string, string][] {
   const [entry] = performance.getEntriesByName(`${__BASE__}/s/${key}.js`) as PerformanceResourceTiming[];
   if (!entry) return [];
+  // WebKit leaves the sizes of scripts from other origins at 0, whatever they allow.
   const way = entry.transferSize ? "over the network" : "from the browser's cache";
-  return [["Bytes", `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked`], ["Fetched in", `${Math.round(entry.duration)} ms`]];
+  return [["Bytes", entry.encodedBodySize ? `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked` : unknown], ["Fetched in", `${Math.round(entry.duration)} ms`]];
 }
 
 async function look(key: string, instances: Instance[]): Promise<Finding[]> {
@@ -109,7 +114,7 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
     rows.push(...fresh);
     const shift = shifts.reduce((sum, s) => (s.startTime >= at && s.startTime < at + took + 500 ? sum + s.value : sum), 0);
     const box = (over(host) || host).getBoundingClientRect();
-    rows.push(...cost(key), ["Mounted in", `${took.toFixed(1)} ms`], ["Layout shift", shift.toFixed(3)], ["Size", `${Math.round(box.width)} × ${Math.round(box.height)} pixels`]);
+    rows.push(...cost(key), ["Mounted in", `${took.toFixed(1)} ms`], ["Layout shift", measuresShift ? shift.toFixed(3) : unknown], ["Size", `${Math.round(box.width)} × ${Math.round(box.height)} pixels`]);
     return { key, state, says: says + more, rows };
   });
 }
@@ -141,9 +146,7 @@ async function show() {
   panel?.remove();
   const host = (panel = element("div"));
   const root = host.attachShadow({ mode: "open" });
-  const sheet = new CSSStyleSheet();
-  sheet.replaceSync(css);
-  root.adoptedStyleSheets = [sheet];
+  dress(root, [css]);
   const box = element("section", "", { role: "dialog", "aria-labelledby": "title", lang: "en", dir: "ltr", tabindex: "-1" });
   const head = element("header");
   const close = element("button", "Close");

@@ -1,42 +1,63 @@
-// Leafing through a track that scrolls sideways and snaps: touch and mouse scroll it by
-// themselves, this adds the keyboard and tells which card is where.
+// Paging through a track that scrolls sideways and snaps. Touch and mouse scroll it without
+// help; this adds the keyboard and reports which card is where.
 export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell: (here: number, first: boolean, last: boolean) => void) {
   const cards = track.children as HTMLCollectionOf<HTMLElement>;
-  let here = 0;
+  let nearest = 0; // the card closest to where cards come to rest
+  let goal = -1; // the card that a smooth scroll is on its way to, -1 for none
   let asked = 0;
 
-  // How far a card's beginning is from where cards come to rest.
+  const room = () => track.scrollWidth - track.clientWidth;
+  const gone = () => Math.abs(track.scrollLeft);
+  const centred = () => getComputedStyle(cards[0]).scrollSnapAlign.indexOf("center") >= 0;
+
+  // How far a card is from where cards come to rest, positive for later ones.
   function away(card: HTMLElement) {
     const box = track.getBoundingClientRect();
     const at = card.getBoundingClientRect();
-    if (getComputedStyle(card).scrollSnapAlign.indexOf("center") >= 0) return (at.left + at.right - box.left - box.right) / 2;
+    if (centred()) return ((at.left + at.right - box.left - box.right) / 2) * (rtl ? -1 : 1);
     const rest = parseFloat(getComputedStyle(track).scrollPaddingInlineStart) || 0;
-    return rtl ? at.right - box.right + rest : at.left - box.left - rest;
+    return rtl ? box.right - at.right - rest : at.left - box.left - rest;
   }
+
+  // How far the track is scrolled once a card has come to rest.
+  const stop = (i: number) => Math.max(0, Math.min(room(), gone() + away(cards[i])));
 
   function look() {
     asked = 0;
-    const room = track.scrollWidth - track.clientWidth;
-    const gone = Math.abs(track.scrollLeft);
-    let nearest = Infinity;
-    here = 0;
+    let least = Infinity;
     for (let i = 0; i < cards.length; i++) {
       const far = Math.abs(away(cards[i]));
-      if (far < nearest - 1) {
-        nearest = far;
-        here = i;
+      if (far < least - 1) {
+        least = far;
+        nearest = i;
       }
     }
-    const centred = cards.length > 0 && getComputedStyle(cards[0]).scrollSnapAlign.indexOf("center") >= 0;
-    const last = centred ? here == cards.length - 1 : gone >= room - 2;
-    if (last && room > 2) here = cards.length - 1;
-    tell(here, centred ? here == 0 : gone <= 2, last);
+    // Not every engine has scrollend.
+    if (goal >= 0 && Math.abs(gone() - stop(goal)) < 2) goal = -1;
+    const middle = cards.length > 0 && centred();
+    const last = middle ? nearest == cards.length - 1 : gone() >= room() - 2;
+    tell(last && room() > 2 ? cards.length - 1 : nearest, middle ? nearest == 0 : gone() <= 2, last);
+  }
+
+  function to(i: number) {
+    goal = Math.max(0, Math.min(cards.length - 1, i));
+    track.scrollTo({ left: stop(goal) * (rtl ? -1 : 1) });
+  }
+
+  // A step counts from the goal, so that quick steps add up. The cards at the end may all be in
+  // view at once and rest in the same place: a step goes to the first that moves the track.
+  function by(n: 1 | -1) {
+    const at = goal < 0 ? gone() : stop(goal);
+    let i = (goal < 0 ? nearest : goal) + n;
+    while (cards[i] && cards[i + n] && Math.abs(stop(i) - at) < 2) i += n;
+    to(i);
   }
 
   const ask = () => void (asked ||= requestAnimationFrame(look));
-  const to = (i: number) => track.scrollBy({ left: away(cards[Math.max(0, Math.min(cards.length - 1, i))]) });
-  const by = (n: number) => to(here + n);
+  const rest = () => void (goal = -1);
   track.addEventListener("scroll", ask, { passive: true });
+  // Whoever scrolls by hand has another goal.
+  for (const name of ["scrollend", "wheel", "pointerdown", "touchstart"]) track.addEventListener(name, rest, { passive: true });
   track.addEventListener("keydown", (event) => {
     if (event.target != track) return;
     const steps: Record<string, () => void> = { ArrowLeft: () => by(rtl ? 1 : -1), ArrowRight: () => by(rtl ? -1 : 1), Home: () => to(0), End: () => to(cards.length - 1) };

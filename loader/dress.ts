@@ -1,0 +1,28 @@
+// Gives a root its stylesheets: constructable ones, which all roots share and a strict
+// Content-Security-Policy lets in; in browsers from before those, style elements.
+const sheets = new Map<string, CSSStyleSheet>();
+
+export function dress(root: ShadowRoot, texts: string[]) {
+  for (const old of [...root.children]) if (old.localName == "style") old.remove();
+  try {
+    root.adoptedStyleSheets = texts.map((text) => {
+      let made = sheets.get(text);
+      if (!made) {
+        made = new CSSStyleSheet();
+        made.replaceSync(text);
+        sheets.set(text, made);
+      }
+      return made;
+    });
+  } catch {
+    for (const text of texts) root.appendChild(document.createElement("style")).textContent = text;
+  }
+}
+
+// The first stylesheet of every pocket. The page's rules lose against :host with !important,
+// which covers everything that could hide, enlarge, colour or animate the widget. The page
+// decides where the widget is and how wide, and keeps its reserved min-height. Inherited
+// properties of the page end at the inner element.
+const against =
+  "display:block;visibility:visible;opacity:1;overflow:visible;height:auto;max-height:none;padding:0;border:0;outline:0;background:none;box-shadow:none;filter:none;mask:none;clip-path:none;transform:none;translate:none;rotate:none;scale:none;zoom:1;animation:none;transition:none;columns:auto;contain:none;writing-mode:horizontal-tb;text-decoration:none;";
+export const frame = `:host{${against.split(";").join("!important;")}}:host([hidden]){display:none!important}.pocket{all:initial;display:block}`;
