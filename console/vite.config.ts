@@ -7,5 +7,5 @@ export default defineConfig({
   // dist/README is committed, so that the Go embed works before the first build.
   // Stylesheets are read by tests too.
   test: { css: true },
-  build: { target: "es2022", emptyOutDir: false, modulePreload: { polyfill: false } },
+  build: { target: ["chrome109", "firefox115", "safari16.4"], emptyOutDir: false, modulePreload: { polyfill: false } },
 });

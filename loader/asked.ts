@@ -41,7 +41,9 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   place(root, markup);
   for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
   for (const name of Object.keys(properties)) root.style.setProperty(name, properties[name]);
-  dress(root.getRootNode() as ShadowRoot, [frame, payload.style]);
+  const shadow = root.getRootNode() as ShadowRoot;
+  shadow.replaceChildren(root); // without style elements
+  dress(shadow, [frame, payload.style]);
   fonts(pocket, payload.look);
   pocket.settings = settings;
 }

@@ -1,18 +1,12 @@
 // Gives a root its stylesheets: constructable ones, which all roots share and a strict
 // Content-Security-Policy lets in; in browsers from before those, style elements.
-const sheets = new Map<string, CSSStyleSheet>();
+const sheets: Record<string, CSSStyleSheet> = {};
 
 export function dress(root: ShadowRoot, texts: string[]) {
-  for (const old of [...root.children]) if (old.localName == "style") old.remove();
   try {
     root.adoptedStyleSheets = texts.map((text) => {
-      let made = sheets.get(text);
-      if (!made) {
-        made = new CSSStyleSheet();
-        made.replaceSync(text);
-        sheets.set(text, made);
-      }
-      return made;
+      if (!sheets[text]) (sheets[text] = new CSSStyleSheet()).replaceSync(text);
+      return sheets[text];
     });
   } catch {
     for (const text of texts) root.appendChild(document.createElement("style")).textContent = text;

@@ -30,13 +30,13 @@ if (!(w.glassPocket?.n! >= newest)) {
         asked.add(key);
         load("s/" + encodeURIComponent(key)).then(undefined, () => {
           asked.delete(key);
-          report(g, key, `could not be loaded from ${__BASE__}; its fallback stays. Is the service running, and does the Content-Security-Policy allow it?`);
+          report(g, key, `could not be loaded from ${__BASE__}; its fallback stays. Is the service running? Does the Content-Security-Policy allow it?`);
         });
       };
       for (const at of mountPoints(document)) consider(g, at, ask);
     },
     drop(key) {
-      for (const [at, instance] of [...g.live]) if (instance.key == key) forget(g, at);
+      for (const [at, instance] of g.live) if (instance.key == key) forget(g, at);
       g.pockets.delete(key);
     },
   });
@@ -47,7 +47,7 @@ if (!(w.glassPocket?.n! >= newest)) {
     let removed = false;
     let consent = false;
     for (const { target, attributeName, addedNodes, removedNodes } of records) {
-      removed ||= removedNodes.length > 0;
+      removed ||= !!removedNodes[0];
       consent ||= attributeName == "data-glass-consent";
       for (const node of attributeName ? [target] : addedNodes) {
         if (node.nodeType == 1 && node.isConnected) for (const at of mountPoints(node as HTMLElement)) consider(g, at, ask);

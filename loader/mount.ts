@@ -5,17 +5,6 @@ import { memory } from "./memory";
 import { report } from "./report";
 import type { Global, Instance, Module, Payload } from "./types";
 
-// The page's one Trusted Types policy. A page may refuse it and take plain text all the same.
-function policy(): Global["html"] {
-  const rules = { createHTML: (s: string) => s };
-  try {
-    return (window as any).trustedTypes.createPolicy("glass-pocket", rules);
-  } catch {
-    return rules;
-  }
-}
-
-let aside: HTMLTemplateElement | undefined;
 const drawn = new WeakMap<Payload, HTMLElement>();
 
 // Made once, each mount gets a copy. The markup is parsed in a document of its own, where
@@ -23,9 +12,14 @@ const drawn = new WeakMap<Payload, HTMLElement>();
 function draw(g: Global, payload: Payload) {
   let inner = drawn.get(payload);
   if (!inner) {
-    g.html ||= policy();
-    aside ||= document.implementation.createHTMLDocument("").createElement("template");
-    const template = aside.cloneNode() as HTMLTemplateElement;
+    const rules = { createHTML: (s: string) => s };
+    // The page's one Trusted Types policy. A page may refuse it and still take plain text.
+    try {
+      g.html ||= (window as any).trustedTypes.createPolicy("glass-pocket", rules);
+    } catch {
+      g.html = rules;
+    }
+    const template = document.implementation.createHTMLDocument("").createElement("template");
     template.innerHTML = g.html!.createHTML(payload.markup);
     inner = document.createElement("div");
     inner.className = "pocket";
@@ -33,7 +27,7 @@ function draw(g: Global, payload: Payload) {
     inner.dir = payload.direction;
     for (const [name, value] of Object.entries(payload.look.attributes)) inner.setAttribute(name, value);
     for (const [name, value] of Object.entries(payload.look.properties)) inner.style.setProperty(name, value);
-    inner.append(document.importNode(template.content, true));
+    inner.append(template.content);
     drawn.set(payload, inner);
   }
   return inner.cloneNode(true) as HTMLElement;
@@ -41,29 +35,26 @@ function draw(g: Global, payload: Payload) {
 
 // Rules load a language's data when they are made, so they are made once, and only when
 // a message has forms to choose from.
-const rules = new Map<string, Intl.PluralRules>();
+const rules: Record<string, Intl.PluralRules> = {};
 
 function say(payload: Payload, word: string, count = 0) {
   const forms = payload.messages[word] || { other: word };
   let form = "other";
-  if (Object.keys(forms)[1]) {
-    let rule = rules.get(payload.language);
-    if (!rule) rules.set(payload.language, (rule = new Intl.PluralRules(payload.language)));
-    form = rule.select(count);
-  }
+  if (Object.keys(forms)[1]) form = (rules[payload.language] ||= new Intl.PluralRules(payload.language)).select(count);
   return (forms[form] ?? forms.other).replace("{count}", count + "");
 }
 
-// The element that bears the root: the mount point itself where it can, so that a page's
-// rules for nested elements do not reach it.
-function bear(at: HTMLElement): [HTMLElement, ShadowRoot] {
-  if (at.shadowRoot) return [at, at.shadowRoot];
+// The element with the shadow root: the mount point itself where it can have one, so that a
+// page's rules for nested elements do not reach it.
+function bear(at: HTMLElement): HTMLElement {
   try {
-    return [at, at.attachShadow({ mode: "open" })];
+    at.shadowRoot || at.attachShadow({ mode: "open" });
+    return at;
   } catch {
     const host = document.createElement("div");
     at.localName == "a" ? at.replaceWith(host) : at.replaceChildren(host);
-    return [host, host.attachShadow({ mode: "open" })];
+    host.attachShadow({ mode: "open" });
+    return host;
   }
 }
 
@@ -75,14 +66,14 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   try {
     inner = draw(g, payload);
   } catch (error) {
-    return report(g, key, `could not be shown; its fallback stays: ${error}${/Trusted/.test(error + "") ? " The page's Content-Security-Policy must list glass-pocket in trusted-types." : ""}`);
+    return report(g, key, `could not be shown; its fallback stays. Does the Content-Security-Policy allow it? ${error}`);
   }
-  const [host, root] = bear(at);
+  const host = bear(at);
+  const root = host.shadowRoot!;
   const end = new AbortController();
   const { signal } = end;
   const instance: Instance = { key, host, own, end, payload, at: began };
-  g.live.set(at, instance);
-  if (host != at) g.live.set(host, instance);
+  g.live.set(at, instance).set(host, instance);
 
   root.replaceChildren(inner);
   dress(root, [frame, payload.style]);

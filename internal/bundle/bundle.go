@@ -18,13 +18,14 @@ import (
 	"glasspocket/loader"
 )
 
-// engines are the oldest browsers that output runs in: the first ones of each with
-// constructable style sheets and everything else that the loader needs.
-var engines = []api.Engine{
-	{Name: api.EngineChrome, Version: "99"},
-	{Name: api.EngineFirefox, Version: "101"},
-	{Name: api.EngineSafari, Version: "16.4"},
-}
+// engines are the browser floor in esbuild's terms.
+var engines = func() (list []api.Engine) {
+	names := map[string]api.EngineName{"chrome": api.EngineChrome, "firefox": api.EngineFirefox, "safari": api.EngineSafari}
+	for _, e := range widget.Floor {
+		list = append(list, api.Engine{Name: names[e.Name], Version: e.Version})
+	}
+	return list
+}()
 
 // Builder implements widget.Builder.
 type Builder struct{}

@@ -1,6 +1,8 @@
 package bundle
 
 import (
+	"fmt"
+	"os"
 	"strings"
 	"testing"
 
@@ -47,4 +49,14 @@ func TestLoaderKnowsItsAddressOnly(t *testing.T) {
 	assert.NotContains(t, code, "__BASE__")
 	assert.NotContains(t, strings.ToLower(code), "</script", "an odd address cannot end a script element")
 	assert.NotContains(t, code, "innerHTML=\"")
+}
+
+func TestConsoleIsBuiltForTheSameBrowsers(t *testing.T) {
+	config, err := os.ReadFile("../../console/vite.config.ts")
+	require.NoError(t, err)
+	var target []string
+	for _, e := range widget.Floor {
+		target = append(target, fmt.Sprintf("%q", e.Name+e.Version))
+	}
+	assert.Contains(t, string(config), "target: ["+strings.Join(target, ", ")+"]")
 }

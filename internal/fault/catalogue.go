@@ -72,6 +72,7 @@ const (
 	IDTwice        Code = "id-twice"
 	RemoteFile     Code = "remote-file"
 	StyleGlobal    Code = "style-global"
+	StyleNewer     Code = "style-newer"
 	WidthFixed     Code = "width-fixed"
 	ScriptOutside  Code = "script-outside"
 	ScriptWeight   Code = "script-weight"
@@ -142,6 +143,7 @@ var Catalogue = []Entry{
 	{IDTwice, "A warning: an id that stands in the widget more than once", "Labels and links find the first one only.", `{{range .settings.cards}}<p id="card">{{end}}`},
 	{RemoteFile, "A warning: something that comes from another server", "It may change, be slow or be gone, and it tells that server of every visitor.", `<img src="https://a.example/boat.jpg">`},
 	{StyleGlobal, "A warning: a selector that hits every element of a kind", "The next paragraph that somebody adds to the view gets it too.", `p { margin: 0 }`},
+	{StyleNewer, "A warning: CSS that the oldest supported browsers do not have", "They drop the whole rule or declaration. The browser floor is in docs/public.md.", "background: color-mix(in srgb, var(--accent) 12%, white)"},
 	{WidthFixed, "A warning: a width above 320 pixels", "Telephones and side columns are narrower; the widget would be cut off.", `.card { width: 400px }`},
 	{ScriptOutside, "A warning: a script that reaches outside its widget", "Two copies on one page get into each other's way, and the page's own things are not the widget's.", `document.querySelector(".card")`},
 	{ScriptWeight, "A warning: a mount module over its budget", "Visitors wait for it, on every page that has the widget.", "a mount module of 5 KB, compressed"},

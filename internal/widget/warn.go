@@ -179,6 +179,7 @@ const narrowest = 320
 func warnStyle(css []byte) (faults fault.List) {
 	masked := string(mask(css))
 	var around []string // the preludes of the blocks that are open
+	var before []string // the declarations of this block so far
 	begin := 0
 	within := func(names ...string) bool {
 		for _, p := range around {
@@ -207,7 +208,13 @@ func warnStyle(css []byte) (faults fault.List) {
 					at += len(selector) + 1
 				}
 			}
+			if !within("@supports") {
+				for _, f := range newerSelectors(masked[begin:i]) {
+					put(begin+f.at, fault.StyleNewer, f.what, f.mend)
+				}
+			}
 			around = append(around, prelude)
+			before = nil
 			begin = i + 1
 		case '}', ';':
 			if !within("@media", "@container", "@supports") {
@@ -218,6 +225,15 @@ func warnStyle(css []byte) (faults fault.List) {
 						put(begin+m[2], fault.WidthFixed, fmt.Sprintf("%d pixels are more than a telephone or a side column has.", n), "Use max-width, or put it into @container (min-width: …).")
 					}
 				}
+			}
+			if !within("@supports") {
+				for _, f := range newerValues(masked[begin:i], before) {
+					put(begin+f.at, fault.StyleNewer, f.what, f.mend)
+				}
+			}
+			before = append(before, masked[begin:i])
+			if masked[i] == '}' {
+				before = nil
 			}
 			if masked[i] == '}' && len(around) > 0 {
 				around = around[:len(around)-1]

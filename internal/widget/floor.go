@@ -1,0 +1,99 @@
+package widget
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+)
+
+// Engine is the oldest version of a browser engine that everything we build runs in.
+type Engine struct{ Name, Version string }
+
+// Floor is the browser floor: the last Chrome for Windows 7 and 8, the Firefox ESR that those
+// systems and old Macs stay on, and the first Safari with constructable stylesheets. Scripts
+// and stylesheets are built for it, the console too (console/vite.config.ts).
+var Floor = []Engine{{"chrome", "109"}, {"firefox", "115"}, {"safari", "16.4"}}
+
+// newer is a piece of CSS that some browser of the floor does not have, where its absence is
+// not harmless: an unknown property is skipped, but a rule with an unknown selector or a
+// declaration with an unknown function is lost.
+type newer struct {
+	find *regexp.Regexp
+	name string
+	from string // the first versions that have it
+}
+
+var newerThanFloor = struct{ selectors, values []newer }{
+	selectors: []newer{
+		{regexp.MustCompile(`:has\(`), ":has()", "Firefox 121"},
+		{regexp.MustCompile(`:dir\(`), ":dir()", "Chrome 120"},
+		{regexp.MustCompile(`:user-(?:in)?valid\b`), ":user-valid", "Chrome 119"},
+		{regexp.MustCompile(`:(?:popover-)?open\b`), ":open and :popover-open", "Chrome 114 and Firefox 125"},
+		{regexp.MustCompile(`:state\(`), ":state()", "Chrome 125"},
+		{regexp.MustCompile(`@scope\b`), "@scope", "Chrome 118"},
+		{regexp.MustCompile(`@container[^{]*\bstyle\(`), "a style query", "Chrome 111"},
+	},
+	values: []newer{
+		{regexp.MustCompile(`\bcolor-mix\(`), "color-mix()", "Chrome 111"},
+		{regexp.MustCompile(`\blight-dark\(`), "light-dark()", "Chrome 123"},
+		{regexp.MustCompile(`\b(?:rgb|hsl|hwb|lab|lch|oklab|oklch|color)\(\s*from\b`), "a colour made from another", "Chrome 119"},
+		{regexp.MustCompile(`\b(?:ok)?(?:lab|lch)\([^)]*var\(`), "a colour in lab or lch", "Chrome 111"},
+		{regexp.MustCompile(`\blinear\(`), "linear()", "Chrome 113"},
+		{regexp.MustCompile(`\b(?:round|mod|rem|abs|sign|sin|cos|tan|pow|sqrt|hypot)\(`), "this mathematical function", "Chrome 111 or later"},
+		{regexp.MustCompile(`\bsubgrid\b`), "subgrid", "Chrome 117"},
+		{regexp.MustCompile(`\b(?:anchor|anchor-size|calc-size|sibling-index|if)\(`), "this function", "Chrome 125 or later"},
+	},
+}
+
+type newerFound struct {
+	at         int // offset
+	what, mend string
+}
+
+func floorText() string {
+	var names []string
+	for _, e := range Floor {
+		names = append(names, strings.ToUpper(e.Name[:1])+e.Name[1:]+" "+e.Version)
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+}
+
+func (n newer) says() string {
+	return fmt.Sprintf("Browsers have %s from %s on; widgets must work from %s on.", n.name, n.from, floorText())
+}
+
+func newerSelectors(prelude string) (found []newerFound) {
+	for _, n := range newerThanFloor.selectors {
+		if at := n.find.FindStringIndex(prelude); at != nil {
+			found = append(found, newerFound{at[0], n.says(), "Style the same without it, and add this rule within @supports selector(…)."})
+		}
+	}
+	return found
+}
+
+// newerValues looks at a declaration, before which others stand in the same block. A
+// declaration before it of the same property is a fallback, unless var() is in this one: then
+// it is found invalid only when it is computed, and takes the fallback with it (CSS Custom
+// Properties 1, section 3.1).
+func newerValues(declaration string, before []string) (found []newerFound) {
+	property, value, ok := strings.Cut(declaration, ":")
+	property = strings.TrimSpace(property)
+	if !ok || property == "" {
+		return nil
+	}
+	fallback := !strings.Contains(value, "var(") && slices.ContainsFunc(before, func(other string) bool {
+		name, _, _ := strings.Cut(other, ":")
+		return strings.TrimSpace(name) == property
+	})
+	for _, n := range newerThanFloor.values {
+		if at := n.find.FindStringIndex(value); at != nil && !fallback {
+			mend := "Declare the same property without it first."
+			if strings.Contains(value, "var(") {
+				mend = "Declare the property without it, and this one within @supports: with var() in it, a browser drops both."
+			}
+			found = append(found, newerFound{strings.Index(declaration, ":") + 1 + at[0], n.says(), mend})
+		}
+	}
+	return found
+}
