@@ -25,7 +25,7 @@ import (
 
 // Patience bounds every wait. It is far above what anything takes, so that a slow machine
 // does not fail a test.
-const Patience = time.Minute
+const Patience = 15 * time.Second
 
 // Browser is one running Chromium with a profile of its own.
 type Browser struct {

@@ -163,15 +163,19 @@ func (t *Tab) Click(x, y float64) error {
 	}})
 }
 
-// ClickOn scrolls an element into view and clicks in its middle. The expression gives the
-// element.
+// ClickOn scrolls an element into view and clicks in its middle, once it has a size and has
+// come to rest. The expression gives the element.
 func (t *Tab) ClickOn(element string) error {
-	if err := t.Wait("(" + element + ").getBoundingClientRect().width"); err != nil {
-		return err
+	const place = `(async () => { const find = () => { const e = %s, r = e.getBoundingClientRect(); if (!r.width) throw 0; if (r.top < 0 || r.bottom > innerHeight) e.scrollIntoView({ block: "center", behavior: "instant" }); return e.getBoundingClientRect() };
+		try { const a = find(); await new Promise(requestAnimationFrame); const b = find(); return a.left == b.left && a.top == b.top ? [b.left + b.width / 2, b.top + b.height / 2] : null } catch { return null } })()`
+	for until := time.Now().Add(browser.Patience); time.Now().Before(until); {
+		at, err := Eval[[]float64](t, fmt.Sprintf(place, element))
+		if err != nil {
+			return err
+		}
+		if at != nil {
+			return t.Click(at[0], at[1])
+		}
 	}
-	at, err := Eval[[]float64](t, "(e => { const whole = r => r.top >= 0 && r.bottom <= innerHeight; if (!whole(e.getBoundingClientRect())) e.scrollIntoView({block: 'center', behavior: 'instant'}); const r = e.getBoundingClientRect(); return [r.left + r.width / 2, r.top + r.height / 2] })("+element+")")
-	if err != nil {
-		return err
-	}
-	return t.Click(at[0], at[1])
+	return fmt.Errorf("%s: there is nothing to click at %s", t.Name, element)
 }

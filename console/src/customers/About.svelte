@@ -7,6 +7,7 @@
   import { session } from "../session/session.svelte";
   import { same } from "../same";
   import Button from "../ui/Button.svelte";
+  import { zones } from "../ui/zones";
   import { inWords, together } from "./together";
 
   let { customer, onchange }: { customer: Customer; onchange: (customer: Customer) => void } = $props();
@@ -14,7 +15,6 @@
   let it = $state(typed(customer));
   let trouble = $state<{ what: string; hint: string } | null>(null);
   let said = $state("");
-  const zones = ["UTC", ...Intl.supportedValuesOf("timeZone")];
   function typed(c: Customer) {
     return { name: c.name, zone: c.zone, language: c.language ?? "", sites: c.sites.join("\n") };
   }

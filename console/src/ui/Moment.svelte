@@ -2,10 +2,10 @@
   // A wall-clock time and its zone; the value is one text, "2027-03-01T18:00[Europe/Berlin]".
   import { odd } from "./clocks";
   import Segments from "./Segments.svelte";
+  import { zones } from "./zones";
 
   type Props = { value: string; label: string; id: string; zone?: string; seconds?: boolean; describedby?: string; invalid?: boolean; onchange: (value: string) => void; onempty?: () => void };
   let { value, label, id, zone: usual = Intl.DateTimeFormat().resolvedOptions().timeZone, seconds = false, describedby, invalid = false, onchange, onempty }: Props = $props();
-  const zones = ["UTC", ...Intl.supportedValuesOf("timeZone")];
   const parts = $derived(/^(.*?)(?:Z|[+-]\d\d:\d\d)?\[(.*)\]$/.exec(value));
   // While one half is missing there is no value yet; what was typed is kept here.
   let typed = $state<{ local?: string; zone?: string }>({});

@@ -45,7 +45,7 @@
     <span class="mt-1 block text-sm text-soft">Its key is <code class="text-ink">{key}</code>{#if found.inferred.glass.look}, in the stylesheet <code class="text-ink">var(--{key.replace(/[A-Z]/g, (c) => "-" + c.toLowerCase())})</code>{/if}.</span>
   </label>
   {#if found.places.length > 1}
-    <fieldset class="mt-5 min-w-0">
+    <fieldset class="mt-5">
       <legend class="mb-1 font-medium">The same value stands in {found.places.length} places</legend>
       <ul class="max-h-56 overflow-y-auto rounded-lg border border-line bg-sheet">
         {#each found.places as p, i (`${p.path}${p.from}`)}
