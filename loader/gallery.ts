@@ -2,6 +2,7 @@
 // a cell of its own that the console has room for, made smaller and cut off at its edges. One
 // frame costs what one page costs; a frame for each would cost a page for each. Sandboxed
 // without an origin.
+import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
 import { fonts } from "./kit/fonts";

@@ -2,6 +2,7 @@
 // visitor's page, in a page and in circumstances of the console's choice, and tells what made
 // the part that is pointed at. Sandboxed without an origin; it holds nothing but what arrives
 // here.
+import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
 import { aside, setClock } from "./frame/clock";

@@ -1,6 +1,7 @@
 // The worktop's frame: it draws a widget that is being written with the same mount as a
 // visitor's page, applies its stylesheet as it is typed, and tells what makes the part that
 // is pointed at, what the script says and where it fails. Sandboxed without an origin.
+import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
 import { lay } from "./frame/host";

@@ -1,14 +1,22 @@
+import { focusArrival } from "./ui/focus";
+
 // The console's own addresses: "/", "/gallery", "/pockets/KEY", "/customers", "/customers/ID",
 // "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/begun", "/steps".
 class Router {
   path = $state(location.pathname);
 
   constructor() {
-    addEventListener("popstate", () => (this.path = location.pathname));
+    addEventListener("popstate", () => {
+      if (this.path != location.pathname) focusArrival();
+      this.path = location.pathname;
+    });
   }
 
   go(path: string) {
-    if (path != this.path) history.pushState(null, "", path);
+    if (path != this.path) {
+      history.pushState(null, "", path);
+      focusArrival();
+    }
     this.path = location.pathname; // without what stands behind a #
     scrollTo(0, 0);
   }

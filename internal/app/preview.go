@@ -141,16 +141,20 @@ type Preview struct {
 	// Number, when not 0, asks for a publication instead of the draft.
 	Number int
 	Brand  setting.Brand // instead of the customer's; nil for that
+	// Live leaves the widget's sample out: what visitors would get.
+	Live bool
 }
 
 // Previewed is what a pocket looks like, and what made each part of it.
 type Previewed struct {
 	render.Payload
 	Parts []view.Element // by the mark of an element in the markup
+	// Samples are the keys of the settings whose value comes from the widget's sample.
+	Samples []string
 }
 
-// Preview renders a pocket with the settings given instead of its draft. What is missing
-// comes from the widget's sample.
+// Preview renders a pocket with the settings given instead of its draft. Missing values come
+// from the widget's sample, unless the live rendering is asked for.
 func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (out Previewed, err error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -174,11 +178,21 @@ func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (ou
 	if err != nil {
 		return out, err
 	}
+	if ask.Live {
+		full, faults := w.Release.Schema.Complete(values)
+		if len(faults) > 0 {
+			return out, faulty("settings-missing", unpublishable, faults)
+		}
+		return a.seenIn(ctx, p, w.Release, full, p.Language, now, ask)
+	}
 	full, faults := w.Release.Preview(values, now)
 	if len(faults) > 0 {
 		return out, faulty("settings-missing", "Some settings have no value.", faults)
 	}
-	return a.seenIn(ctx, p, w.Release, full, p.Language, now, ask)
+	if out, err = a.seenIn(ctx, p, w.Release, full, p.Language, now, ask); ask.In.Content == "" {
+		out.Samples = w.Release.Sampled(values, now)
+	}
+	return out, err
 }
 
 // momentOf is the moment that a preview is seen at.
@@ -252,7 +266,7 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 	if ask.In.Turned {
 		payload.Direction = "rtl"
 	}
-	return Previewed{payload, parts}, nil
+	return Previewed{Payload: payload, Parts: parts}, nil
 }
 
 // marked is a release whose renderings tell which element of the view each of theirs is. It is

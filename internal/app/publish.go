@@ -25,6 +25,8 @@ func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Pu
 	return a.put(ctx, s, key, "publish", func(p Pocket) (Publication, error) { return a.snapshot(ctx, p, ask) })
 }
 
+const unpublishable = "The pocket cannot be published yet: some settings have no value."
+
 // snapshot is what publishing a draft would make, without who and when.
 func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publication, err error) {
 	if ask.Revision != 0 && ask.Revision != p.Revision {
@@ -36,7 +38,7 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	}
 	full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
 	if len(faults) > 0 {
-		return pub, faulty("settings-missing", "The pocket cannot be published yet: some settings have no value.", faults)
+		return pub, faulty("settings-missing", unpublishable, faults)
 	}
 	if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, full); err != nil {
 		return pub, err

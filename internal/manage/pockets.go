@@ -97,11 +97,11 @@ func (d *door) preview(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Circumstances, Number: in.Publication, Brand: in.Brand})
+	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Circumstances, Number: in.Publication, Brand: in.Brand, Live: in.Live})
 	if err != nil {
 		return nil, err
 	}
-	return wire.Previewed{Payload: p.Payload, Parts: append([]view.Element{}, p.Parts...)}, nil
+	return wire.Previewed{Payload: p.Payload, Parts: append([]view.Element{}, p.Parts...), Samples: p.Samples}, nil
 }
 
 func publicationOut(p app.Publication) wire.Publication {

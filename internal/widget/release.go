@@ -304,6 +304,20 @@ func (r *Release) Preview(values setting.Values, now time.Time) (setting.Values,
 	return r.Schema.Complete(merged)
 }
 
+// Sampled are the keys of the settings that Preview takes from the sample and that show: in the
+// order of the schema.
+func (r *Release) Sampled(values setting.Values, now time.Time) (keys []string) {
+	sample, _ := r.Sample(now)
+	full, _ := r.Preview(values, now)
+	for _, s := range r.Schema.Settings {
+		_, set := values[s.Key]
+		if _, has := sample[s.Key]; has && !set && s.Matters(full) {
+			keys = append(keys, s.Key)
+		}
+	}
+	return keys
+}
+
 // Language returns the widget's language that fits lang best: the same, the same base
 // language, else the widget's first.
 func (r *Release) Language(lang string) string {

@@ -29,6 +29,8 @@ type Preview struct {
 	Publication   int               `json:"publication,omitempty"`
 	// Brand is shown instead of the customer's, when given.
 	Brand []setting.BrandValue `json:"brand,omitempty"`
+	// Live leaves the widget's sample content out: what publishing would show to visitors.
+	Live bool `json:"live,omitempty"`
 }
 
 // Previewed is what a pocket looks like. Elements of its markup bear the mark of one of Parts,
@@ -36,6 +38,8 @@ type Preview struct {
 type Previewed struct {
 	render.Payload
 	Parts []view.Element `json:"parts"`
+	// Samples are the settings that have no value of their own and show the widget's sample.
+	Samples []string `json:"samples,omitempty"`
 }
 
 // PreviewCase is a circumstance to see a pocket in, by a name.

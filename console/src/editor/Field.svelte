@@ -90,6 +90,7 @@
   const fault = $derived(faults[path] ?? Object.entries(faults).find(([at]) => at.startsWith(path + "/") && setting.type != "list" && setting.type != "items")?.[1]);
   const smallFault = $derived(faults["small/" + path]);
   const editor = useEditor();
+  const sampled = $derived(editor.sight?.sampled(path));
   const refers = $derived(["colour", "font", "image"].includes(setting.type));
   const brandName = $derived(refers ? editor.brandName(value) : "");
   const inherits = $derived(!!setting.inherit && setting.type != "font");
@@ -128,8 +129,9 @@
       <span class="text-sm">{at === null ? "The brand has none, so the usual one shows" : setting.type == "colour" ? at : setting.type == "font" ? "The brand's font" : "The brand's picture"}</span>
     </div>
   {:else if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
-  <div id="{id}-about" class={["w-full text-sm", (setting.help || fault) && setting.type != "switch" && "mt-1.5"]}>
+  <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
+    {#if sampled}<p class="text-soft">The preview shows a sample here. Visitors do not get it.</p>{/if}
   </div>
   {#if (setting.type == "choice" || setting.type == "switch") && !path.includes("/")}<Consequences {setting} {value} />{/if}
   {#if onsmall && !inherited}

@@ -65,7 +65,7 @@ export class Publishing {
       const [differences, before, after] = await Promise.all([
         api.pocketDifferences(this.key),
         current ? api.preview(this.key, { publication: current }) : null,
-        api.preview(this.key, {}),
+        api.preview(this.key, { live: true }),
       ]);
       this.differences = differences;
       this.before = before;
@@ -117,7 +117,7 @@ export class Publishing {
   // snippet reserves steps at 560 pixels.
   async #heights(): Promise<Height[]> {
     if (this.floats()) return [];
-    const payload = await api.preview(this.key, {});
+    const payload = await api.preview(this.key, { live: true });
     const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
     return [
       { from: 0, ...narrow },

@@ -20,6 +20,7 @@ export class Sight {
   drawn = $state(0);
   height = $state(200);
   floats = $state(false);
+  live = $state(false); // without the widget's sample content
   shown = $state.raw<Previewed | null>(null);
   stage = new Stage();
   onchoose: (made: Maker[]) => void = () => {};
@@ -95,7 +96,7 @@ export class Sight {
   #asked = ({ language, turned, content, moment }: Circumstances) => JSON.parse(JSON.stringify({ language, turned, content, moment })) as Circumstances;
 
   render(which: Circumstances, signal?: AbortSignal) {
-    return api.preview(this.key, { settings: this.draft.sound, circumstances: this.#asked(which) }, signal);
+    return api.preview(this.key, { settings: this.draft.sound, circumstances: this.#asked(which), ...(this.live ? { live: true } : {}) }, signal);
   }
 
   // Draws the draft as it stands in the form. A later call replaces one under way.
@@ -117,6 +118,15 @@ export class Sight {
       }
       this.trouble = told(error);
     }
+  }
+
+  // Whether the preview shows the widget's sample for a setting.
+  sampled = (key: string) => !!this.shown?.samples?.includes(key);
+
+  // Shows the sample content, or what visitors get.
+  samples(on: boolean) {
+    this.live = !on;
+    void this.draw();
   }
 
   restyle(look: Look) {

@@ -1,5 +1,7 @@
 <script lang="ts">
   // What the page is built with: found by words, told apart by signs that one can see.
+  import { tick } from "svelte";
+  import { focusOn } from "../ui/focus";
   import type { Installing } from "./install.svelte";
 
   let { install }: { install: Installing } = $props();
@@ -14,16 +16,20 @@
   );
   const choosing = $derived(open || !install.host);
 
-  function choose(name: string) {
+  let heading: HTMLElement;
+
+  async function choose(name: string) {
     open = false;
     search = "";
     install.choose({ host: name });
+    await tick();
+    focusOn(heading);
   }
 </script>
 
 <section aria-labelledby="host-heading">
   <div class="mb-2 flex items-baseline justify-between gap-3">
-    <h2 id="host-heading" class="font-semibold">What is the page built with?</h2>
+    <h2 id="host-heading" bind:this={heading} class="font-semibold">What is the page built with?</h2>
     {#if install.host && !open}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (open = true)}>Change</button>{/if}
     {#if open && install.host}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (open = false)}>Keep it</button>{/if}
   </div>

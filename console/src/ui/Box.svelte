@@ -2,19 +2,43 @@
   // A box over the page that asks one thing (the ARIA dialog).
   import { Dialog } from "bits-ui";
   import type { Snippet } from "svelte";
+  import { focusBack } from "./focus";
 
   type Props = { title: string; about?: string; wide?: boolean; onclose: () => void; onsubmit?: () => void; children: Snippet; actions?: Snippet };
   let { title, about = "", wide = false, onclose, onsubmit, children, actions }: Props = $props();
+  let content = $state<HTMLElement | null>(null);
+  const before = document.activeElement;
+  $effect(() => () => focusBack(before));
+
+  // The keyboard goes to what the dialog asks for, not to the way out. What it asks for may come
+  // late, or change when it has been answered.
+  const wanted = ["[autofocus]", "input[type=radio]:checked, input:not([type=checkbox], [type=radio], :disabled), textarea, select:not(:disabled)", "button[type=submit]:not(:disabled)"];
+  function settle() {
+    const at = document.activeElement;
+    if (!content || (at != content && at != document.body && at?.isConnected && content.contains(at))) return;
+    for (const kind of wanted) {
+      const control = content.querySelector<HTMLElement>(kind);
+      if (control) return control.focus();
+    }
+    content.focus();
+  }
+  $effect(() => {
+    if (!content) return;
+    const watch = new MutationObserver(settle);
+    watch.observe(content, { subtree: true, childList: true, attributeFilter: ["disabled"] });
+    return () => watch.disconnect();
+  });
 </script>
 
 <Dialog.Root open onOpenChange={(on) => !on && onclose()}>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 z-40 bg-black/45" />
     <Dialog.Content
+      bind:ref={content}
+      onCloseAutoFocus={(e) => e.preventDefault()}
       onOpenAutoFocus={(e) => {
-        // What it asks for, not the way out.
         e.preventDefault();
-        (e.currentTarget as HTMLElement | null)?.querySelector<HTMLElement>("[autofocus], input:not([type=checkbox]), textarea, button[type=submit]")?.focus();
+        settle();
       }}
       class={["fixed inset-0 z-50 m-auto flex h-fit max-h-[88vh] flex-col rounded-2xl border border-line bg-paper shadow-2xl", wide ? "w-[min(960px,calc(100vw-2rem))]" : "w-[min(560px,calc(100vw-2rem))]"]}
     >

@@ -37,6 +37,7 @@
   const change = (item: Item, key: string, v: unknown) => onchange(items.map((e) => (e.id == item.id ? { ...e, [key]: v } : e)));
   function add() {
     const item = { id: fresh() };
+    if (editor.sight?.sampled(path)) editor.notice = `${setting.label.en}: the preview shows your own from now on, no samples.`;
     onchange([...items, item]);
     open = item.id;
     said = "Added.";

@@ -11,10 +11,10 @@
 
 <div class="flex items-center gap-3">
   {#if setting.control == "slider"}
-    <input class="min-w-0 flex-1 accent-teal" type="range" value={value as number} oninput={take} {...limits} aria-labelledby="{id}-label" />
+    <input class="min-w-0 flex-1 accent-teal" type="range" {...limits} value={value as number} oninput={take} aria-labelledby="{id}-label" />
   {/if}
   <div class={["relative", setting.control == "slider" ? "w-24 shrink-0" : "w-full"]}>
-    <input {id} class="field pe-9 tabular-nums" type="number" value={value as number} oninput={take} {...limits} aria-describedby={describedby} aria-invalid={invalid} />
+    <input {id} class="field pe-9 tabular-nums" type="number" {...limits} value={value as number} oninput={take} aria-describedby={describedby} aria-invalid={invalid} />
     {#if setting.unit}<span class="pointer-events-none absolute inset-y-0 end-3 flex items-center text-sm text-soft">{setting.unit}</span>{/if}
   </div>
 </div>

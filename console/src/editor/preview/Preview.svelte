@@ -16,11 +16,18 @@
       return setting && editor.matters(setting) ? [{ ...m, label: setting.label.en }] : [];
     }));
   const unusual = $derived(words(sight.circumstances));
+  const samples = $derived((sight.shown?.samples ?? []).map((key) => editor.label(key)));
 </script>
 
 <section aria-label="Preview" class="flex h-full min-w-0 flex-col">
   <Bar {editor} />
   <Cases {editor} {unusual} />
+  {#if samples.length || sight.live}
+    <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line bg-wash px-4 py-1.5 text-sm">
+      <span class="min-w-0" role="status">{#if sight.live}This is what visitors get, without sample content.{:else}<strong class="font-medium">Sample content</strong>, which visitors do not get: {samples.slice(0, 4).join(", ")}{samples.length > 4 ? ` and ${samples.length - 4} more` : ""}.{/if}</span>
+      <button type="button" class="rounded underline underline-offset-4" onclick={() => sight.samples(sight.live)}>{sight.live ? "Show samples" : "Hide samples"}</button>
+    </p>
+  {/if}
   {#if sight.sheet}
     <Sheet {editor} />
   {:else}

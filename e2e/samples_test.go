@@ -1,0 +1,56 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/host"
+	"glasspocket/internal/wire"
+)
+
+// Sample content is marked where it is shown, and is not in what publishing shows and measures.
+func TestSampleContent(t *testing.T) {
+	t.Parallel()
+	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "sampled", Customer: plain, Widget: "reviews", Starter: "shelf", Title: "Sampled"})
+	require.NoError(t, err)
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/sampled"))
+	inPreview(t, p, inShadow+`(".review")`)
+	mark := `[...document.querySelectorAll("section[aria-label=Preview] [role=status]")].map(e => e.innerText).join()`
+	assert.Equal(t, "Sample content, which visitors do not get: Title, Reviews.", eval[string](t, p, mark))
+	assert.Contains(t, eval[string](t, p, `document.querySelector("[data-path=reviews]").innerText`), "The preview shows a sample here.")
+
+	// A title of its own is not one of them any more, and neither is one that was emptied.
+	types(t, p, "#setting-title", "Own")
+	require.NoError(t, p.Wait(mark+` == "Sample content, which visitors do not get: Reviews."`))
+	eval[any](t, p, `document.querySelector("#setting-title").select(); document.execCommand("delete"); 0`)
+	inPreview(t, p, `!`+inShadow+`(".heading") && `+inShadow+`(".review")`)
+
+	eval[any](t, p, `[...document.querySelectorAll("button")].find(b => b.innerText == "Hide samples").click(); 0`)
+	inPreview(t, p, `!`+inShadow+`(".review") && `+inShadow+`(".empty")`)
+	eval[any](t, p, `[...document.querySelectorAll("button")].find(b => b.innerText == "Show samples").click(); 0`)
+	inPreview(t, p, inShadow+`(".review")`)
+
+	// What is reserved is what visitors' pages need: the empty widget's height.
+	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] iframe").dataset.drawn > 0`))
+	assert.Less(t, eval[float64](t, p, `document.querySelector("[role=dialog] iframe").getBoundingClientRect().height`), 200.0, "the picture is of the empty widget")
+	pressInDialog(t, p, "Publish now")
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] [role=status]")?.innerText.includes("number 1")`))
+	visitor := page(t, `<!doctype html><meta charset="utf-8"><body style="margin:0 auto;width:700px">`+strings.Join(snippet(t, "sampled", host.Script), ""))
+	shows(t, visitor, 1)
+	sizes := eval[[]float64](t, visitor, `(at => [at.getBoundingClientRect().height, at.shadowRoot.querySelector(".pocket").getBoundingClientRect().height])(document.querySelector("[data-glass-pocket]"))`)
+	assert.InDelta(t, sizes[1], sizes[0], 1, "no gap below the widget: %s", fmt.Sprint(sizes))
+
+	// What cannot be published for want of a value says so before anything else.
+	_, err = api.Preview(t.Context(), "sampled", wire.Preview{Live: true})
+	require.NoError(t, err)
+	_, err = api.MakePocket(t.Context(), wire.NewPocket{Key: "lacking", Customer: plain, Widget: "countdown", Starter: "harbour", Title: "Lacking"})
+	require.NoError(t, err)
+	_, err = api.Preview(t.Context(), "lacking", wire.Preview{Live: true})
+	require.ErrorContains(t, err, "some settings have no value")
+}
