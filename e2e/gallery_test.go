@@ -291,3 +291,27 @@ func TestManyPockets(t *testing.T) {
 	press(t, p, "Show all")
 	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 50`))
 }
+
+// People search for widgets by what they call them, and for settings too.
+func TestSearchInOtherWords(t *testing.T) {
+	t.Parallel()
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/gallery"))
+	require.NoError(t, p.Wait(galleryDrawn))
+	found := `[...new Set([...document.querySelectorAll("main section h2")].map(e => e.innerText))].join()`
+	for word, widget := range map[string]string{"timer": "Countdown", "sale": "Countdown", "testimonials": "Reviews", "slider": "Card carousel", "coupon": "Pop-up", "discount": "Pop-up", "team": "Person card", "marquee": "Ticker", "banner": "Content section", "Gutschein": "Pop-up"} {
+		types(t, p, "main input[type=search]", word)
+		require.NoError(t, p.Wait(fmt.Sprintf(`%s.includes(%q)`, found, widget)), "%s finds %s", word, eval[string](t, p, found))
+		require.NoError(t, p.Wait(found+`.split(",").length < 5`), "and not everything")
+	}
+	types(t, p, "main input[type=search]", "zebra")
+	require.NoError(t, p.Wait(`document.querySelector("main").innerText.includes("No widgets match “zebra”.")`))
+
+	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "searched", Customer: plain, Widget: "reviews", Starter: "shelf", Title: "Searched"})
+	require.NoError(t, err)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/searched"))
+	for word, path := range map[string]string{"font": "typeface", "size": "width", "sort": "reviews", "hide": "parts", "dark": "surface", "bold": "typeface", "language": "pocket/language", "home page": "pocket/cues"} {
+		types(t, p, "#find-setting", word)
+		require.NoError(t, p.Wait(`document.querySelector('form [data-path="`+path+`"]')`), word)
+	}
+}

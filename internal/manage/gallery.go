@@ -24,9 +24,9 @@ func (d *door) gallery(k *call) (any, error) {
 	}
 	for _, w := range list {
 		m := w.Release.Manifest
-		g := wire.GalleryWidget{Name: m.Name, Title: m.Title, Summary: m.Summary, Purpose: m.Purpose, Languages: m.Languages, Floats: m.Floats, Starters: []wire.GalleryStarter{}}
+		g := wire.GalleryWidget{Name: m.Name, Title: m.Title, Summary: m.Summary, Search: m.Search, Purpose: m.Purpose, Languages: m.Languages, Floats: m.Floats, Starters: []wire.GalleryStarter{}}
 		for _, s := range w.Release.Starters {
-			g.Starters = append(g.Starters, wire.GalleryStarter{Name: s.Name, Title: s.Title, Summary: s.Summary})
+			g.Starters = append(g.Starters, wire.GalleryStarter{Name: s.Name, Title: s.Title, Summary: s.Summary, Search: s.Search})
 		}
 		out.Widgets = append(out.Widgets, g)
 	}

@@ -38,6 +38,7 @@ var (
 		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the setting type, below"},
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what the form calls it, by language"},
 		{Name: "help", Is: []jsondoc.Kind{jsondoc.Object}, About: "a sentence below the field, by language"},
+		{Name: "search", Is: []jsondoc.Kind{jsondoc.Object}, About: "words that people search for it by and that are in none of its texts, by language"},
 		{Name: "group", Is: []jsondoc.Kind{jsondoc.String}, About: "the name of its group; the first when left out"},
 		{Name: "order", Is: []jsondoc.Kind{jsondoc.Number}, About: "its place in the group, small first"},
 		{Name: "control", Is: []jsondoc.Kind{jsondoc.String}, About: "how the form shows it; the first listed when left out"},

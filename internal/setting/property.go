@@ -82,6 +82,10 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 		s.Help, more = message.ReadWords(h, "help")
 		faults = append(faults, more...)
 	}
+	if h := glass.Get("search"); h != nil {
+		s.Search, more = message.ReadWords(h, "search")
+		faults = append(faults, more...)
+	}
 	switch names := groupNames(c.groups); {
 	case c.groups == nil && s.Group != "":
 		unusable(glass.Get("group"), "The settings of a list's items have no groups.", "Remove \"group\"; \"order\" is enough.")

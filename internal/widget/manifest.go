@@ -24,6 +24,7 @@ type Manifest struct {
 	Name      string        `json:"name"`
 	Title     message.Words `json:"title"`
 	Summary   message.Words `json:"summary,omitempty"`
+	Search    message.Words `json:"search,omitempty"` // words to find it by, besides title and summary
 	Languages []string      `json:"languages"` // BCP 47 tags; the first is the fallback
 	Heights   []Height      `json:"heights,omitempty"`
 	Mount     Passes        `json:"mount"`
@@ -87,6 +88,7 @@ var (
 		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the widget's name for ever: `^[a-z][a-z0-9-]{0,39}$`"},
 		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
 		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
+		{Name: "search", Is: []jsondoc.Kind{jsondoc.Object}, About: "words that people search for it by and that are in none of its texts, by language: `{\"en\": \"timer clock\"}`"},
 		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}, About: "BCP 47 tags; the first is the fallback. Each has a file in messages/"},
 		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "the room it takes, below; without it nothing is reserved"},
 		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "what the mount module gets, below; nothing else leaves the service"},
@@ -148,7 +150,7 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	if n := doc.Get("name"); n != nil && n.Kind == jsondoc.String && !NameForm.MatchString(m.Name) {
 		faults = append(faults, n.Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a widget's name.", m.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
 	}
-	for key, into := range map[string]*message.Words{"title": &m.Title, "summary": &m.Summary} {
+	for key, into := range map[string]*message.Words{"title": &m.Title, "summary": &m.Summary, "search": &m.Search} {
 		if v := doc.Get(key); v != nil && v.Kind == jsondoc.Object {
 			words, more := message.ReadWords(v, key)
 			*into, faults = words, append(faults, more...)

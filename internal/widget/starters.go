@@ -18,6 +18,7 @@ type Starter struct {
 	Name     string         `json:"name"`
 	Title    message.Words  `json:"title"`
 	Summary  message.Words  `json:"summary,omitempty"`
+	Search   message.Words  `json:"search,omitempty"` // words to find it by, besides title and summary
 	Heights  []Height       `json:"heights,omitempty"` // the manifest's when empty
 	Settings setting.Values `json:"settings"`
 }
@@ -27,7 +28,8 @@ var (
 	StarterKeys = []jsondoc.Key{
 		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
 		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
-		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "as in the manifest; they go before it"},
+		{Name: "search", Is: []jsondoc.Kind{jsondoc.Object}, About: "as in the manifest"},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "as in the manifest, which they override"},
 		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting, those for small screens under `small`"},
 	}
 	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting; a moment may be a duration from now with a zone, `P12DT4H[Europe/Berlin]`, with a minus sign before now"}}
@@ -47,9 +49,11 @@ func (r *Release) readStarters(add func(string, fault.List)) {
 				s := Starter{Name: name}
 				s.Title, more = message.ReadWords(doc.Get("title"), "title")
 				faults = append(faults, more...)
-				if v := doc.Get("summary"); v != nil {
-					s.Summary, more = message.ReadWords(v, "summary")
-					faults = append(faults, more...)
+				for key, into := range map[string]*message.Words{"summary": &s.Summary, "search": &s.Search} {
+					if v := doc.Get(key); v != nil {
+						*into, more = message.ReadWords(v, key)
+						faults = append(faults, more...)
+					}
 				}
 				s.Heights, more = readHeights(doc.Get("heights"))
 				faults = append(faults, more...)

@@ -23,6 +23,7 @@ type GalleryWidget struct {
 	Name      string           `json:"name"`
 	Title     message.Words    `json:"title"`
 	Summary   message.Words    `json:"summary,omitempty"`
+	Search    message.Words    `json:"search,omitempty"` // words to find it by
 	Purpose   string           `json:"purpose"`
 	Languages []string         `json:"languages"`
 	Floats    bool             `json:"floats"`
@@ -34,6 +35,7 @@ type GalleryStarter struct {
 	Name    string        `json:"name"`
 	Title   message.Words `json:"title"`
 	Summary message.Words `json:"summary,omitempty"`
+	Search  message.Words `json:"search,omitempty"` // words to find it by
 }
 
 // GalleryPictures show the starters of a widget with sample content.

@@ -6,7 +6,7 @@
   import { provideEditor } from "./context";
   import { parts, type Part, type PocketEditor } from "./editor.svelte";
   import Field from "./Field.svelte";
-  import { finds } from "./find";
+  import { finds, findsOwn } from "./find";
   import OnlyHere from "./OnlyHere.svelte";
   import StarterLine from "./starter/StarterLine.svelte";
 
@@ -21,11 +21,15 @@
   const groups = $derived(
     editor.widget!.groups
       .filter((g) => text || g.part == editor.part)
-      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(s, group.label.en, text))) }))
+      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(s, group.label, text))) }))
       .filter((g) => g.settings.length),
   );
   // Found, and not shown: another setting leaves it without effect.
-  const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(s, g.label.en, text))) : []);
+  const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(s, g.label, text))) : []);
+  // Of the fields that every pocket has, those that show.
+  const starter = $derived(text ? findsOwn("pocket/starter", text) : editor.part == "says");
+  const cues = $derived(text ? findsOwn("pocket/cues", text) : editor.part == "stands");
+  const about = $derived(text ? findsOwn("pocket/title", text) || findsOwn("pocket/language", text) : editor.part == "stands");
   const changed = $derived(Object.fromEntries(parts.map((part) => [part, editor.widget!.settings.filter((s) => editor.partOf(s) == part && (editor.changed(s.key) || (s.small && editor.changed("small/" + s.key)))).length])));
   const chosen = $derived(sight.chosen.flatMap((m) => ({ ...m, setting: editor.setting(m.key)! })).filter((m) => m.setting && editor.matters(m.setting)));
 
@@ -95,7 +99,7 @@
     {/if}
   </div>
   <Collisions {editor} />
-  {#if !text && editor.part == "says"}<StarterLine {editor} />{/if}
+  {#if starter}<StarterLine {editor} />{/if}
   {#each groups as { group, settings } (group.name)}
     <fieldset class="border-b border-line px-5 pt-5 pb-1 last:border-0">
       <legend class="float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal">{group.label.en}</legend>
@@ -117,15 +121,16 @@
     </fieldset>
   {/each}
   {#if idle.length}
-    <p class="px-5 py-4 text-sm text-soft">Without effect as things are set, and so not shown: {idle.map((s) => s.label.en).join(", ")}.</p>
+    <p class="px-5 py-4 text-sm text-soft">Hidden because they have no effect at the moment: {idle.map((s) => s.label.en).join(", ")}.</p>
   {/if}
-  {#if text && groups.length == 0 && idle.length == 0}
+  {#if text && groups.length == 0 && idle.length == 0 && !starter && !cues && !about}
     <div class="px-5 py-10 text-center">
-      <p class="font-medium">No setting is called that.</p>
-      <p class="mt-1 text-soft">Point at the part in the preview instead: F2, then click it.</p>
+      <p class="font-medium">No settings match “{text}”.</p>
+      <p class="mt-1 text-soft">Press F2 and click a part of the preview to open its settings.</p>
     </div>
   {/if}
-  {#if !text && editor.part == "stands"}<OnlyHere {editor} /><About {editor} />{/if}
+  {#if cues}<OnlyHere {editor} />{/if}
+  {#if about}<About {editor} />{/if}
   {#if draft.aside.length && !text}
     <p class="px-5 py-4 text-sm text-soft">Kept from another release, and not shown by this one: <code>{draft.aside.join(", ")}</code>.</p>
   {/if}

@@ -1,12 +1,13 @@
 import { expect, it } from "vitest";
 import type { Setting } from "../api/types";
-import { finds } from "./find";
+import { finds, findsOwn } from "./find";
 
 const setting = (key: string, type: string, label: string, more: Partial<Setting> = {}) => ({ key, type, label: { en: label }, control: "", look: false, order: 0, required: false, ...more }) as Setting;
 const settings = [
   setting("ink", "colour", "Text"),
   setting("surface", "colour", "Background", { help: { en: "Behind everything" } }),
-  setting("heading", "text", "Heading"),
+  setting("heading", "text", "Heading", { search: { de: "Tempo" } }),
+  setting("size", "length", "Extent"),
   setting("layout", "choice", "Layout", { options: [{ value: "dials", label: { en: "Dials" } }] as Setting["options"] }),
   setting("cards", "list", "Cards", { fields: [setting("picture", "image", "Front"), setting("words", "text", "Caption")] }),
 ];
@@ -20,7 +21,22 @@ it.each([
   ["photo", ["cards"]],
   ["heading", ["heading"]],
   ["numbers text", ["ink"]], // its group too
+  ["dark", ["ink", "surface"]], // what people call the type
+  ["Farbe", ["ink", "surface"]], // in their own language
+  ["GROSSE hohe", ["size"]], // whatever the accents
+  ["hide sort", ["cards"]],
+  ["tempo", ["heading"]], // words of its own
   ["colour dials", []],
 ])("%s", (text, keys) => {
-  expect(settings.filter((s) => finds(s, s.key == "ink" ? "Numbers" : "Content", text)).map((s) => s.key)).toEqual(keys);
+  expect(settings.filter((s) => finds(s, { en: s.key == "ink" ? "Numbers" : "Content" }, text)).map((s) => s.key)).toEqual(keys);
+});
+
+it.each([
+  ["language", ["pocket/language"]],
+  ["home page", ["pocket/cues"]],
+  ["Startseite", ["pocket/cues"]],
+  ["template", ["pocket/starter"]],
+  ["zebra", []],
+])("the console's own fields: %s", (text, paths) => {
+  expect((["pocket/title", "pocket/language", "pocket/cues", "pocket/starter"] as const).filter((p) => findsOwn(p, text))).toEqual(paths);
 });

@@ -1,36 +1,14 @@
 import type { Setting } from "../api/types";
+import { matches } from "../ui/search";
+import { called, own } from "./called";
 
-// What people look for when they want a setting of that type: many mean "colour" and not the
-// part that has it. Types that are looked for by nothing but their label are left out.
-const called: Record<string, string> = {
-  alignment: "alignment centre center",
-  border: "border line colour color",
-  colour: "colour color",
-  date: "date day",
-  duration: "duration time seconds",
-  font: "font typeface",
-  gradient: "gradient colour color",
-  image: "image picture photo",
-  items: "list",
-  link: "link address url",
-  list: "list",
-  moment: "moment date time",
-  money: "money price amount currency",
-  shadow: "shadow colour color",
-  sound: "sound audio",
-  spacing: "spacing space margin padding",
-  time: "time hour",
-};
+type Texts = Parameters<typeof matches>[1];
 
-const words = (s: Setting): string =>
-  [s.label.en, s.help?.en, s.key, called[s.type], ...(s.options ?? []).map((o) => o.label.en), ...(s.fields ?? []).map(words)].join(" ").toLowerCase();
+const texts = (s: Setting): Texts => [s.label, s.help, s.search, s.key, called[s.type], ...(s.options ?? []).map((o) => o.label), ...(s.fields ?? []).flatMap(texts)];
 
-// Whether each word of what is looked for stands in what a setting or its group is called, in
-// its help, its options, or what is in it.
-export function finds(setting: Setting, group: string, text: string): boolean {
-  const all = `${words(setting)} ${group.toLowerCase()}`;
-  return text
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => all.includes(word));
-}
+// Whether each word of a search is in what a setting or its group is called, in its help, its
+// options, or the fields in it.
+export const finds = (setting: Setting, group: Record<string, string>, search: string): boolean => matches(search, [...texts(setting), group]);
+
+// Which of the fields that every pocket has a search finds.
+export const findsOwn = (path: keyof typeof own, search: string): boolean => matches(search, [own[path]]);

@@ -94,7 +94,7 @@
       </section>
     {:else}
       <div class="rounded-xl border border-line bg-sheet px-8 py-12 text-center">
-        <p class="font-medium">Nothing here is called “{gallery.search}”.</p>
+        <p class="font-medium">No widgets match “{gallery.search}”.</p>
         <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => ((gallery.search = ""), (gallery.purpose = ""))}>Show everything</button>
       </div>
     {/each}

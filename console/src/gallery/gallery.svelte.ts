@@ -2,6 +2,7 @@
 import { api } from "../api/client";
 import type { Gallery as Found, GalleryPictures, GalleryWidget, Payload } from "../api/types";
 import { session } from "../session/session.svelte";
+import { matches } from "../ui/search";
 import { GalleryFrame } from "./frame";
 
 export interface Card {
@@ -42,13 +43,13 @@ export class Gallery {
   }
 
   cards = $derived.by(() => {
-    const text = this.search.trim().toLowerCase();
+    const text = this.search.trim();
     return (this.found?.widgets ?? []).flatMap((widget) => {
       if (this.purpose && widget.purpose != this.purpose) return [];
       const starters = widget.starters.length ? widget.starters : [{ name: "", title: widget.title, summary: widget.summary }];
       return starters
-        .map((s): Card => ({ id: `${widget.name}/${s.name}`, widget, starter: s.name, title: s.title.en ?? s.name, summary: s.summary?.en ?? "" }))
-        .filter((card) => !text || [card.title, card.summary, widget.title.en, widget.summary?.en, widget.name, this.#label(widget.purpose)].some((words) => words?.toLowerCase().includes(text)));
+        .filter((s) => !text || matches(text, [s.title, s.summary, "search" in s ? s.search : undefined, widget.title, widget.summary, widget.search, widget.name, this.#label(widget.purpose)]))
+        .map((s): Card => ({ id: `${widget.name}/${s.name}`, widget, starter: s.name, title: s.title.en ?? s.name, summary: s.summary?.en ?? "" }));
     });
   });
 
@@ -60,7 +61,7 @@ export class Gallery {
     this.frame.draw(list);
   }
 
-  #label = (purpose: string) => this.found?.purposes.find((p) => p.name == purpose)?.label.en;
+  #label = (purpose: string) => this.found?.purposes.find((p) => p.name == purpose)?.label;
 
   async load() {
     this.error = null;

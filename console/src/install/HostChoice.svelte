@@ -2,18 +2,13 @@
   // What the page is built with: found by words, told apart by signs that one can see.
   import { tick } from "svelte";
   import { focusOn } from "../ui/focus";
+  import { matches } from "../ui/search";
   import type { Installing } from "./install.svelte";
 
   let { install }: { install: Installing } = $props();
   let search = $state("");
   let open = $state(false);
-  const plain = (text: string) => text.toLowerCase().normalize("NFD").replace(/\p{M}/gu, "");
-  const found = $derived(
-    install.hosts.filter((h) => {
-      const all = plain([h.title, h.summary, h.name, ...h.signs].join(" "));
-      return plain(search).split(/\s+/).every((word) => all.includes(word));
-    }),
-  );
+  const found = $derived(install.hosts.filter((h) => matches(search, [h.title, h.summary, h.name, ...h.signs])));
   const choosing = $derived(open || !install.host);
 
   let heading: HTMLElement;
@@ -44,7 +39,7 @@
           </button>
         </li>
       {:else}
-        <li class="px-3.5 py-6 text-center text-soft">Nothing is called that. Look for what you see there: “parts”, “source view”, “sections”.</li>
+        <li class="px-3.5 py-6 text-center text-soft">No hosts match. Search for what you see there: “parts”, “source view”, “sections”.</li>
       {/each}
     </ul>
     <p class="mt-2 text-sm text-soft">Not sure? The line below each says by what you know it.</p>
