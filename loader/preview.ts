@@ -6,6 +6,7 @@ import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
 import { aside, setClock } from "./frame/clock";
+import { state } from "./frame/facts";
 import { lay } from "./frame/host";
 import { styledBy, styles } from "./frame/makes";
 import { Pointer } from "./frame/pointer";
@@ -85,6 +86,7 @@ addEventListener("message", function first(event) {
       open.clear();
     }
     setStill(still);
+    state(order.in.facts);
     fonts(undefined as never, { fonts: order.draw.look.fonts });
     if (anew && visitor == "returning") {
       // They came before, saw it, and closed what opened.

@@ -164,6 +164,13 @@ func (s *session) printGuide(g host.Guide) {
 			fmt.Fprintln(s.out, "    "+step.After)
 		}
 	}
+	if g.Facts != nil {
+		fmt.Fprintf(s.out, "\nIf your page knows its visitors, let it state this on an element around the widget:\n\n      %s\n\n", g.Facts.Example)
+		for _, f := range g.Facts.Facts {
+			fmt.Fprintf(s.out, "  - %s: %s\n", f.Attribute, f.Label)
+		}
+		fmt.Fprintln(s.out, "  The page's own template or script writes the values. They never leave the page.")
+	}
 	fmt.Fprintf(s.out, "\nBefore it is published: %s\n\nThen look:\n", g.Editor)
 	for _, l := range g.Look {
 		fmt.Fprintln(s.out, "  - "+l)

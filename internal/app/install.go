@@ -118,6 +118,9 @@ func (a *App) subjectFor(ctx context.Context, s Scope, key string) (pub Publicat
 		return pub, subject, needs, err
 	}
 	subject = host.Subject{Base: a.site.Base, Key: key, Title: pub.Title, Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(), Chooses: cues.Chooses(), Limited: cues.OwnSites}
+	for _, f := range r.Manifest.Facts {
+		subject.Facts = append(subject.Facts, host.Fact{Name: f.Name, Yes: f.Type == "switch", Label: f.Label["en"]})
+	}
 	subject.OfPage = subject.Floats && r.Manifest.Purpose == "page"
 	return pub, subject, needsOf(r), json.Unmarshal(pub.Heights, &subject.Heights)
 }

@@ -134,7 +134,7 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	}
 	cases := make([]PreviewCase, 0, len(f.Cases))
 	for _, c := range f.Cases {
-		if c, err := (PreviewCase{c.Name, c.Circumstances}).sound(w.Release.Manifest.Languages); err == nil && len(cases) < PreviewCasesMost {
+		if c, err := (PreviewCase{c.Name, c.Circumstances}).sound(w.Release.Manifest); err == nil && len(cases) < PreviewCasesMost {
 			cases = append(cases, c)
 		}
 	}

@@ -28,6 +28,9 @@ type Circumstances struct {
 	Visitor  string `json:"visitor,omitempty"`  // "new" or "returning", as they meet it; "" with everything open
 	Moment   string `json:"moment,omitempty"`   // when it is seen, with its zone; "" for now
 	Frozen   bool   `json:"frozen,omitempty"`   // the clock stands still at that moment
+	// Facts are what the page states, by the names in the widget's manifest; a switch is on when
+	// it is there.
+	Facts map[string]string `json:"facts,omitempty"`
 }
 
 // Pages are the pages that a preview can have around the pocket, the usual one first.
@@ -39,7 +42,11 @@ const (
 	WidthMost  = 3840
 )
 
-func (c Circumstances) check(languages []string) error {
+// FactMost is how many characters of a fact a page may state.
+const FactMost = 200
+
+func (c Circumstances) check(m widget.Manifest) error {
+	languages := m.Languages
 	wrong := func(field, what, hint string) error {
 		return &Error{Kind: Invalid, Code: "circumstances-faulty", Field: field, What: what, Hint: hint}
 	}
@@ -54,6 +61,18 @@ func (c Circumstances) check(languages []string) error {
 		return wrong("visitor", fmt.Sprintf("A visitor is new or returning, not %q.", c.Visitor), "Leave it out to see everything open.")
 	case c.Language != "" && !slices.Contains(languages, c.Language):
 		return wrong("language", fmt.Sprintf("The widget does not speak %q.", c.Language), fault.DidYouMean(c.Language, languages))
+	}
+	for name, value := range c.Facts {
+		names := make([]string, len(m.Facts))
+		for i, f := range m.Facts {
+			names[i] = f.Name
+		}
+		switch {
+		case !slices.Contains(names, name):
+			return wrong("facts", fmt.Sprintf("The widget asks the page for no fact %q.", name), fault.DidYouMean(name, names))
+		case utf8.RuneCountInString(value) > FactMost:
+			return wrong("facts", fmt.Sprintf("The fact %q has more than %d characters.", name, FactMost), "Shorten it; pages cut it off there.")
+		}
 	}
 	if c.Moment != "" {
 		if _, f := setting.ReadMoment(c.Moment); f != nil {
@@ -70,14 +89,14 @@ type PreviewCase struct {
 }
 
 // sound is a case whose name and circumstances can be kept.
-func (c PreviewCase) sound(languages []string) (PreviewCase, error) {
+func (c PreviewCase) sound(m widget.Manifest) (PreviewCase, error) {
 	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
 		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what is to be seen in it."}
 	}
 	if err := showable("name", c.Name); err != nil {
 		return c, err
 	}
-	return c, c.check(languages)
+	return c, c.check(m)
 }
 
 // PreviewCasesMost is how many cases are kept with one pocket.
@@ -104,7 +123,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	if err != nil {
 		return err
 	}
-	if c, err = c.sound(w.Release.Manifest.Languages); err != nil {
+	if c, err = c.sound(w.Release.Manifest); err != nil {
 		return err
 	}
 	list, err := a.store.PreviewCases(ctx, key)
@@ -202,7 +221,7 @@ func (a *App) momentOf(in Circumstances) (time.Time, error) {
 	}
 	m, f := setting.ReadMoment(in.Moment)
 	if f != nil {
-		return time.Time{}, Circumstances{Moment: in.Moment}.check(nil)
+		return time.Time{}, Circumstances{Moment: in.Moment}.check(widget.Manifest{})
 	}
 	return m.At, nil
 }
@@ -228,7 +247,7 @@ func (a *App) previewPublication(ctx context.Context, p Pocket, ask Preview) (ou
 
 // seenIn renders complete settings in circumstances, with marks.
 func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full setting.Values, language string, now time.Time, ask Preview) (out Previewed, err error) {
-	if err := ask.In.check(r.Manifest.Languages); err != nil {
+	if err := ask.In.check(r.Manifest); err != nil {
 		return out, err
 	}
 	if ask.In.Content != "" {

@@ -16,6 +16,14 @@ type Guide struct {
 	Editor string      `json:"editor"` // what one sees before it is published, a sentence
 	Look   []string    `json:"look"`   // where to look afterwards
 	If     []Pitfall   `json:"if"`     // if you see this, do that
+	// Facts is how the page can tell the widget about its visitor; nil where it cannot.
+	Facts *Stating `json:"facts,omitempty"`
+}
+
+// Stating explains how a page states facts.
+type Stating struct {
+	Example string   `json:"example"` // an element that states all of them
+	Facts   []Stated `json:"facts"`
 }
 
 // GuideStep is one thing to do.
@@ -90,6 +98,9 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	}
 	if o.Outcome.Shows == "widget" && o.Form != Sealed { // where a loader runs that answers to it
 		g.Look = append(g.Look, "Add #glass-pocket-why to the end of the page's address: the page itself then says whether the widget is there, and if not, why.")
+	}
+	if facts := s.stated(); len(facts) > 0 && o.Outcome.Shows == "widget" {
+		g.Facts = &Stating{stating(facts), facts}
 	}
 	for _, pit := range p.Pitfalls {
 		at := len(pit.Places) == 0 || slices.ContainsFunc(pit.Places, func(n string) bool { return n == o.Content || n == o.Script || n == o.Policy })

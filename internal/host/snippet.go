@@ -40,6 +40,7 @@ type Subject struct {
 	Pinned  *Pinned         // for the sealed form
 	Mail    []Row           // for e-mail
 	Fields  []Field         // for a plain form; nil when it is none
+	Facts   []Fact          // what the page may state of its visitor
 }
 
 // Pinned is one publication that was sealed.

@@ -33,6 +33,8 @@ type Setting struct {
 	When map[string][]any `json:"when,omitempty"`
 	// Small says that it may have another value on small screens.
 	Small bool `json:"small,omitempty"`
+	// Facts says that facts of the page may stand in the text, as {firstName}.
+	Facts bool `json:"facts,omitempty"`
 	// Inherit is the CSS property that comes from the page when the value is Inherited; ""
 	// when the setting must have a value of its own.
 	Inherit string `json:"inherit,omitempty"`

@@ -38,7 +38,7 @@ func (text) view(s *Setting, v any, _ World) any {
 	}
 	return v
 }
-func (text) glass() []string { return nil }
+func (text) glass() []string { return []string{"facts"} }
 func (text) shape(s *Setting) *shape.Type {
 	if s.Format == "uri" {
 		return shape.Address
@@ -49,6 +49,9 @@ func (text) shape(s *Setting) *shape.Type {
 func (text) read(s *Setting, v *jsondoc.Value) fault.List {
 	var faults fault.List
 	s.MinLength, s.MaxLength = 0, TextDefault
+	if f := v.Get("glass").Get("facts"); f != nil {
+		s.Facts = f.Bool
+	}
 	s.MinLength = int(numberAt(v, "minLength", 0))
 	s.MaxLength = int(numberAt(v, "maxLength", TextDefault))
 	if s.MaxLength > TextLargest || s.MaxLength < 1 || s.MinLength > s.MaxLength {

@@ -25,7 +25,7 @@ type Manifest struct {
 	Title     message.Words `json:"title"`
 	Summary   message.Words `json:"summary,omitempty"`
 	Search    message.Words `json:"search,omitempty"` // words to find it by, besides title and summary
-	Languages []string      `json:"languages"` // BCP 47 tags; the first is the fallback
+	Languages []string      `json:"languages"`        // BCP 47 tags; the first is the fallback
 	Heights   []Height      `json:"heights,omitempty"`
 	Mount     Passes        `json:"mount"`
 	// Floats says that it takes no room in the page: it lies over it, once a page.

@@ -9,6 +9,7 @@ export interface In {
   frozen?: boolean; // the clock stands still there
   zone?: string; // the visitor's, an IANA name
   still?: boolean; // the visitor asks for less motion
+  facts?: Record<string, string>; // what the page states, by name
   visitor?: "new" | "returning"; // as they meet it; without it what waits to be opened is open
 }
 

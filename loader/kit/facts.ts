@@ -2,7 +2,7 @@
 // anything around it; the nearest counts. Nothing of it leaves the page.
 import { pointOf, type Pocket, type Table } from "./types";
 
-const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + letter.toLowerCase());
+export const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + letter.toLowerCase());
 
 export function facts(pocket: Pocket, table: Table) {
   const { root, signal } = pocket;

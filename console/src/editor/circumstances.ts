@@ -43,6 +43,7 @@ export function frameIn(c: Circumstances, payload: Payload): In {
   const it: In = {};
   if (c.moment) Object.assign(it, { at: payload.built, frozen: !!c.frozen, zone: zoneOf(c.moment) });
   if (c.still) it.still = true;
+  if (c.facts) it.facts = c.facts;
   if (c.visitor) it.visitor = c.visitor as In["visitor"];
   return it;
 }
@@ -60,6 +61,8 @@ export function words(c: Circumstances): [keyof Circumstances, string][] {
   if (c.content) list.push(["content", named(contents, c.content)]);
   if (c.still) list.push(["still", "Less motion"]);
   if (c.visitor) list.push(["visitor", named(visitors, c.visitor)]);
+  const stated = Object.values(c.facts ?? {});
+  if (stated.length) list.push(["facts", `The page states ${stated.map((v) => (v == "true" ? "who is signed in" : `“${v}”`)).join(", ")}`]);
   if (c.moment) {
     const wall = Date.parse(wallOf(c.moment) + "Z");
     list.push(["moment", `${isNaN(wall) ? c.moment : momentForm.format(wall)}, ${zoneOf(c.moment)}${c.frozen ? ", standing still" : ""}`]);

@@ -24,6 +24,16 @@
     </li>
   {/each}
 </ol>
+{#if guide.facts}
+  <section class="mt-6 break-inside-avoid" aria-labelledby="facts-heading">
+    <h3 id="facts-heading" class="mb-2 font-semibold">If your page knows its visitors</h3>
+    <p class="mb-2">Let the page state these on an element around the widget. Its own template or script writes the values; they never leave the page.</p>
+    <Code text={guide.facts.example} label="Element that states the facts" />
+    <dl class="mt-2 text-sm">
+      {#each guide.facts.facts as fact (fact.attribute)}<div class="flex flex-wrap gap-x-2"><dt class="font-mono">{fact.attribute}</dt><dd class="text-soft">{fact.label}</dd></div>{/each}
+    </dl>
+  </section>
+{/if}
 <p class="mt-6 rounded-lg bg-wash px-3.5 py-2.5 print:bg-white print:px-0"><span class="font-medium">Before it is published:</span> {guide.editor}</p>
 <h3 class="mt-7 mb-2 font-semibold">Then look</h3>
 <ul class="list-disc space-y-1.5 ps-5">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FactsHelp from "./FactsHelp.svelte";
   import type { FieldProps } from "./types";
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
@@ -10,3 +11,4 @@
 {:else}
   <input class="field" type={setting.format == "uri" ? "url" : "text"} value={(value as string) ?? ""} oninput={(e) => onchange(e.currentTarget.value)} {...shared} />
 {/if}
+{#if setting.facts}<FactsHelp {id} />{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   // The other circumstances: who comes, when, in which language, with how much in it.
   import Moment from "../../ui/Moment.svelte";
+  import FactsHelp from "../fields/FactsHelp.svelte";
   import Segments from "../../ui/Segments.svelte";
   import { contents, languageNames, pages, visitors, zoneOf } from "../circumstances";
   import type { PocketEditor } from "../editor.svelte";
@@ -34,6 +35,12 @@
     <p class="mt-1.5 text-sm text-soft">{c.visitor == "returning" ? "They came ten minutes ago, saw it, and closed what opened." : c.visitor == "new" ? "It waits for what it waits for, as it does in a page." : "What waits to be opened is open, so that it can be set."}</p>
     <label class="mt-2.5 flex items-center gap-2.5 text-sm"><input type="checkbox" class="size-4 accent-teal" checked={!!c.still} onchange={(e) => sight.see({ still: e.currentTarget.checked || undefined })} />They ask for less motion</label>
   </div>
+  {#if widget.facts.length}
+    <div>
+      <p class="font-medium">What the page states</p>
+      <FactsHelp id="see-facts" />
+    </div>
+  {/if}
   <div>
     <label class="mb-1.5 block font-medium" for="see-moment">When</label>
     <Moment value={c.moment ?? ""} label="When it is seen" id="see-moment" seconds onchange={(moment) => sight.see({ moment })} onempty={() => sight.see({ moment: undefined, frozen: undefined })} />
