@@ -94,6 +94,8 @@ func TestKeyboardGoesOn(t *testing.T) {
 	require.NoError(t, p.Wait(galleryDrawn))
 	eval[any](t, p, `document.querySelector("li button").focus(); 0`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Enter)))
+	require.NoError(t, p.Wait(`document.activeElement.id == "for-customer" && document.activeElement.options.length > 3`))
+	require.NoError(t, p.Do(chromedp.KeyEvent("Hask"))) // a list chooses what is typed
 	pressInDialog(t, p, "Use it")
 	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && `+heading+` != "Gallery"`), "after Use it: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 120)`))
 

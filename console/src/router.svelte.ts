@@ -1,7 +1,10 @@
 import { focusArrival } from "./ui/focus";
 
-// The console's own addresses: "/", "/gallery", "/pockets/KEY", "/customers", "/customers/ID",
+// The console's own addresses: "/", "/gallery", "/pockets/KEY" with the steps "/install" and
+// "/history", "/customers", "/customers/ID",
 // "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/begun", "/steps".
+export type Step = "set" | "install" | "history";
+
 class Router {
   path = $state(location.pathname);
 
@@ -29,8 +32,17 @@ class Router {
     this.go(new URL(link.href).pathname);
   };
 
+  // The pocket's key, and what is done with it.
   get key(): string | undefined {
-    return this.#under("pockets");
+    return this.#pocket?.[1] && decodeURIComponent(this.#pocket[1]);
+  }
+
+  get step(): Step {
+    return (this.#pocket?.[2] ?? "set") as Step;
+  }
+
+  get #pocket() {
+    return /^\/pockets\/([^/]+)(?:\/(install|history))?$/.exec(this.path);
   }
 
   get customer(): string | undefined {

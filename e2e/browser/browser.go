@@ -25,7 +25,7 @@ import (
 
 // Patience bounds every wait. It is far above what anything takes, so that a slow machine
 // does not fail a test.
-const Patience = 15 * time.Second
+const Patience = time.Minute
 
 // Browser is one running Chromium with a profile of its own.
 type Browser struct {

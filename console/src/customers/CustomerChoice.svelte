@@ -1,20 +1,28 @@
+<script lang="ts" module>
+  import type { Customer as Found } from "../api/types";
+
+  // The only customer there is, "" when there are several: then somebody has to choose.
+  export const only = (found: Found[]) => (found.length == 1 ? found[0].id : "");
+</script>
+
 <script lang="ts">
   // One of the customers: from a list where they are few, by what is typed where they are many.
   import { api } from "../api/client";
   import type { Customer } from "../api/types";
   import { session } from "../session/session.svelte";
 
-  // any: the words for all of them, when that can be chosen too. onfound: who there is, so that
+  // choose: nobody is chosen before somebody chooses. any: the words for all of them, when that can be chosen too. onfound: who there is, so that
   // whoever asks can tell that there is nobody.
   let {
     value,
     id,
     label,
     any = "",
+    choose = false,
     size = "",
     onchange,
     onfound = () => {},
-  }: { value: string; id: string; label?: string; any?: string; size?: string; onchange: (customer: string) => void; onfound?: (customers: Customer[]) => void } = $props();
+  }: { value: string; id: string; label?: string; any?: string; choose?: boolean; size?: string; onchange: (customer: string) => void; onfound?: (customers: Customer[]) => void } = $props();
   let found = $state<Customer[]>([]);
   let many = $state(false);
   let text = $state("");
@@ -85,7 +93,7 @@
   </div>
 {:else}
   <select {id} class={["field", size]} aria-label={label} {value} onchange={(e) => onchange(e.currentTarget.value)}>
-    {#if any}<option value="">{any}</option>{/if}
+    {#if any || (choose && !value)}<option value="">{any || "Choose a customer"}</option>{/if}
     {#each found as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
   </select>
 {/if}

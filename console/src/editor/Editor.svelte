@@ -6,6 +6,7 @@
   import Install from "../install/Install.svelte";
   import { Installing } from "../install/install.svelte";
   import OnPage from "../install/OnPage.svelte";
+  import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import State from "../pockets/State.svelte";
   import Button from "../ui/Button.svelte";
@@ -29,8 +30,9 @@
     editor.close();
     install.close();
   });
-  let tab = $state("set");
-  editor.onopen = () => (tab = "set");
+  const tab = $derived(router.step);
+  const open = (step: string) => router.go(`/pockets/${encodeURIComponent(key)}${step == "set" ? "" : "/" + step}`);
+  editor.onopen = () => open("set");
   let signingUp = $state(false);
 
   const { draft, publishing, sight } = editor;
@@ -50,7 +52,7 @@
     else if (command && key == "z" && !event.shiftKey) draft.undo();
     else if (command && (key == "y" || (key == "z" && event.shiftKey))) draft.redo();
     else if (event.key == "/" && !command && !typing(event.target)) {
-      tab = "set";
+      open("set");
       flushSync(); // at once, or what is typed right after "/" is lost
       document.getElementById("find-setting")?.focus();
     } else if (event.key == "F2") sight.point(!sight.pointing);
@@ -66,7 +68,7 @@
   // Choosing a part shows its settings, whatever is open.
   const choose = sight.onchoose;
   sight.onchoose = (made) => {
-    tab = "set";
+    open("set");
     choose(made);
   };
   const look = "min-h-10 flex-1 border-b-2 border-transparent font-medium text-soft hover:text-ink data-[state=active]:border-teal data-[state=active]:text-ink";
@@ -86,14 +88,14 @@
           <h1 class="truncate leading-tight font-semibold">{draft.about.title}</h1>
           <p class="truncate font-mono text-[13px] text-soft">{editor.pocket.key}</p>
         </div>
-        <div class="flex" role="group" aria-label="Steps">
+        <div class={["flex", editor.readonly && "hidden"]} role="group" aria-label="Steps">
           <button type="button" class="tool px-2" disabled={!draft.history.next} onclick={() => draft.undo()} aria-label="Undo{draft.history.next ? `: ${draft.history.next}` : ''}" title={draft.history.next ? `Undo: ${draft.history.next} (Ctrl+Z)` : "Nothing to undo"}>↶</button>
           <button type="button" class="tool px-2" disabled={!draft.history.nextAgain} onclick={() => draft.redo()} aria-label="Redo{draft.history.nextAgain ? `: ${draft.history.nextAgain}` : ''}" title={draft.history.nextAgain ? `Redo: ${draft.history.nextAgain} (Ctrl+Shift+Z)` : "Nothing to redo"}>↷</button>
         </div>
       {/if}
       {#snippet actions()}
         {#if editor.pocket}
-          <Saved {draft} />
+          {#if !editor.readonly}<Saved {draft} />{/if}
           <span class="hidden text-sm md:inline"><State pocket={editor.pocket} /></span>
           {#if session.guest}
             <Button onclick={() => (signingUp = true)}>Sign up to publish</Button>
@@ -118,11 +120,12 @@
         {/if}
       {/each}
     </div>
+    {#if editor.readonly}<p class="border-b border-line bg-wash px-5 py-2.5">You can view this pocket but not change it. Ask an editor of the account for changes.</p>{/if}
     <p class="sr-only" role="status">{draft.said}</p>
     <main class="grid min-h-0 flex-1 grid-cols-1 {tab == 'install' ? 'lg:grid-cols-[480px_minmax(0,1fr)]' : 'lg:grid-cols-[400px_minmax(0,1fr)]'}">
       <div class="order-2 min-h-0 border-line bg-sheet lg:order-1 lg:border-e">
         {#if editor.widget}
-          <Tabs.Root bind:value={tab} class="flex h-full min-h-0 flex-col">
+          <Tabs.Root value={tab} onValueChange={open} class="flex h-full min-h-0 flex-col">
             <Tabs.List class="flex border-b border-line" aria-label="What to do with this pocket">
               <Tabs.Trigger value="set" class={look}>Set</Tabs.Trigger>
               <Tabs.Trigger value="install" class={look}>Install</Tabs.Trigger>

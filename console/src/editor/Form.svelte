@@ -98,6 +98,8 @@
       </div>
     {/if}
   </div>
+  <!-- Nothing in it can be changed by whoever may only look. -->
+  <fieldset disabled={editor.readonly} class="contents">
   <Collisions {editor} />
   {#if starter}<StarterLine {editor} />{/if}
   {#each groups as { group, settings } (group.name)}
@@ -137,4 +139,5 @@
   {#if !text && changed[editor.part] > 0}
     <p class="px-5 py-4 text-sm text-soft">{changed[editor.part] == 1 ? "One setting here is" : `${changed[editor.part]} settings here are`} other than it began, marked with a dot.</p>
   {/if}
+  </fieldset>
 </form>

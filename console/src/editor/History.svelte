@@ -83,14 +83,14 @@
           </div>
           {#if publication.number == current}
             <span class="shrink-0 text-sm font-medium text-teal">Visitors get this</span>
-          {:else if !publication.ends}
+          {:else if !publication.ends && !editor.readonly}
             <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" aria-label="Restore number {publication.number}" disabled={publishing.busy} onclick={() => ask(publication)}>Restore</Button>
           {/if}
         </li>
       {/each}
     </ol>
     {#if publishing.older}<Button kind="plain" class="mt-3" onclick={() => publishing.loadPublications(true)}>Show older</Button>{/if}
-    {#if current}
+    {#if current && !editor.readonly}
       <div class="mt-4 flex items-center justify-between gap-4">
         <p class="text-sm text-soft">Restoring publishes an older state again. The draft stays as it is.</p>
         <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" disabled={publishing.busy} onclick={() => (ending = true)}>Unpublish…</Button>

@@ -119,8 +119,11 @@ export class Draft {
     this.change(this.label(path), { [path]: value });
   }
 
+  locked: () => boolean = () => false; // whether nothing may be changed
+
   // Several changes as one step.
   change(label: string, wanted: Record<Path, unknown>, alone = false) {
+    if (this.locked()) return;
     const changes: Change[] = [];
     for (const [path, given] of Object.entries(wanted)) {
       const after = given === null ? undefined : given;

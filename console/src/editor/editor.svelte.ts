@@ -46,6 +46,7 @@ export class PocketEditor {
       (path) => this.label(path),
       (path) => this.setting(path),
     );
+    this.draft.locked = () => this.readonly;
     this.draft.notice = (what) => (this.notice = what);
     this.draft.onchange = (paths) => this.#show(paths);
     this.draft.onsaved = () => {
@@ -62,6 +63,11 @@ export class PocketEditor {
       () => this.draft.save(),
       (error) => (this.notice = told(error)),
     );
+  }
+
+  // Whoever is signed in may look and not change.
+  get readonly() {
+    return session.views;
   }
 
   get pocket() {

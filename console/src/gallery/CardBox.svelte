@@ -4,7 +4,7 @@
   import { told } from "../api/refused";
   import type { Payload, Previewed } from "../api/types";
   import { begun } from "../begun/begun";
-  import CustomerChoice from "../customers/CustomerChoice.svelte";
+  import CustomerChoice, { only } from "../customers/CustomerChoice.svelte";
   import Picture from "../editor/publish/Picture.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -46,12 +46,13 @@
     <label class="mt-4 block font-medium" for="for-customer">For which customer?</label>
     <CustomerChoice
       id="for-customer"
+      choose
       size="mt-1 max-w-sm"
       value={customer}
       onchange={(c) => (customer = c)}
       onfound={(customers) => {
         nobody = customers.length == 0 && !customer;
-        customer ||= customers[0]?.id ?? "";
+        customer ||= only(customers);
       }}
     />
     {#if nobody}<p class="mt-1 text-sm text-soft">There is none yet: make one under Customers.</p>{/if}

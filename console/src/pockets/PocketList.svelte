@@ -1,5 +1,5 @@
 <script lang="ts">
-  import CustomerChoice from "../customers/CustomerChoice.svelte";
+  import CustomerChoice, { only } from "../customers/CustomerChoice.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -35,7 +35,7 @@
       if (file) void reach.import(file, customer);
     } else if (what) void reach.do(what == "copy" ? { does: "copy", customer } : { does: what });
   }
-  const titles = { copy: "Copy", end: "Take away", import: "Import pockets", unpublish: "Unpublish", publish: "Publish", move: "Move" };
+  const titles = { copy: "Copy", end: "Delete", import: "Import pockets", unpublish: "Unpublish", publish: "Publish", move: "Move" };
   // Of those that are picked and shown: what publishing them changes.
   const picked = $derived(reach.pockets.filter((p) => reach.picked[p.key]));
   const differ = $derived(picked.filter((p) => p.state == "changed"));
@@ -99,14 +99,14 @@
           <button type="button" class="tool text-ink" onclick={() => ask("copy")}>Copy…</button>
           {#if !reach.all}<button type="button" class="tool text-ink" onclick={() => reach.export()}>Export</button>{/if}
           <button type="button" class="tool text-ink" onclick={() => ask("unpublish")}>Unpublish…</button>
-          <button type="button" class="tool text-ink" onclick={() => ask("end")}>Take away…</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("end")}>Delete…</button>
           <button type="button" class="tool" onclick={() => reach.pick(false)}>None</button>
         </div>
       </div>
     {/if}
     {#if reach.pockets.length == 0 && !reach.loading}
       <div class="rounded-xl border border-line bg-sheet px-8 py-12 text-center">
-        <p class="font-medium">No pocket is like that.</p>
+        <p class="font-medium">No pockets match these filters.</p>
         <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => reach.widen()}>Show all</button>
       </div>
     {:else}
@@ -148,8 +148,12 @@
 {#if asking}
   <Box title={asking == "import" ? titles.import : asking == "move" ? `Move ${some} to the newest release?` : `${titles[asking || "copy"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
     {#if asking == "end"}
-      <p>Draft and history go for good. What is published stays: unpublish it first. Nothing that is pasted breaks a page; it shows nothing any more.</p>
-    {:else if asking == "publish"}
+      <p>Drafts and history are deleted and cannot be restored. Published pockets stay: unpublish them first. Pages with their snippets keep working and show nothing in their place.</p>
+    {/if}
+    {#if !reach.all && ["end", "unpublish", "move", "copy"].includes(asking)}
+      <ul class="mt-3 max-h-60 list-disc overflow-y-auto ps-5">{#each picked as pocket (pocket.key)}<li>{pocket.title} <span class="font-mono text-[13px] text-soft">{pocket.key}</span></li>{/each}</ul>
+    {/if}
+    {#if asking == "publish"}
       <p>Visitors get each draft as it is now. One that lacks something stays as it is, and is told.</p>
       {#if !reach.all}
         <dl class="mt-4 grid grid-cols-[minmax(0,12rem)_minmax(0,1fr)] gap-x-4 gap-y-2 max-sm:grid-cols-1 max-sm:gap-y-0.5">
@@ -163,7 +167,7 @@
       <p>What visitors get is published once more, with the newest release of its widget. Drafts stay as they are. One that the release does not take stays as it is, and is told.</p>
     {:else if asking == "unpublish"}
       <p>From the next request on, pages that have their snippets show nothing in their place. Drafts and history stay.</p>
-    {:else}
+    {:else if asking != "end"}
       {#if asking == "import"}
         <label class="mb-1 block font-medium" for="import-file">File</label>
         <input id="import-file" type="file" accept=".json,application/json" class="field mb-4" required onchange={(e) => (file = e.currentTarget.files?.[0])} aria-describedby="import-about" />
@@ -171,7 +175,7 @@
       {/if}
       {#if session.operator}
         <label class="mb-1 block font-medium" for="to-customer">For which customer?</label>
-        <CustomerChoice id="to-customer" value={customer} onchange={(c) => (customer = c)} onfound={(found) => (customer ||= found[0]?.id ?? "")} />
+        <CustomerChoice id="to-customer" value={customer} onchange={(c) => (customer = c)} choose onfound={(found) => (customer ||= only(found))} />
       {/if}
       {#if asking == "copy"}<p class="mt-3 text-soft">Drafts, preview cases and assets go along; the copies begin unpublished, each with a key of its own.</p>{/if}
     {/if}

@@ -166,8 +166,9 @@ export class PocketsInReach {
     try {
       const read = JSON.parse(await file.text());
       await this.jobs.begin({ does: "import", customer, files: Array.isArray(read) ? read : [read] } as NewJob);
+      this.pick(false);
     } catch (error) {
-      this.trouble = error instanceof SyntaxError ? `${file.name} is no JSON file. Take one that was exported, as it is.` : told(error);
+      this.trouble = error instanceof SyntaxError ? `${file.name} is not a JSON file. Choose a file that was exported from here, unchanged.` : told(error);
     }
   }
 }

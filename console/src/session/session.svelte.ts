@@ -19,6 +19,11 @@ class SignedIn {
     return !!this.who && this.who.role != "customer-viewer" && !this.guest;
   }
 
+  // May see everything of a customer, and change nothing.
+  get views() {
+    return this.who?.role == "customer-viewer";
+  }
+
   async look() {
     try {
       this.who = await api.whoAmI();

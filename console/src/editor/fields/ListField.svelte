@@ -81,7 +81,7 @@
         ondrop={(e) => e.preventDefault()}
       >
         <div class="flex items-center">
-          <span class="cursor-grab px-2 py-1 text-soft select-none" role="presentation" draggable="true" ondragstart={(e) => {
+          <span class="cursor-grab px-2 py-1 text-soft select-none" role="presentation" draggable={!editor.readonly} ondragstart={(e) => {
               dragged = item.id;
               e.dataTransfer?.setData("text/plain", item.id);
             }} ondragend={() => (dragged = "")}>⠿</span>
@@ -102,7 +102,7 @@
             <button type="button" class="grid size-8 place-items-center rounded text-soft hover:text-ink disabled:opacity-30" aria-label="{what}: {name(item, i)}" title={what as string} disabled={off as boolean} onclick={do_ as () => void}>{sign}</button>
           {/each}
         </div>
-        {#if open == item.id}
+        {#if open == item.id || editor.readonly}
           <div class="border-t border-line px-3 pt-3">
             {#each fields.filter((f) => matters(f, (key) => valueOf(item, key))) as field (field.key)}
               <Field setting={field} value={valueOf(item, field.key)} path="{path}/{i}/{field.key}" {faults} onchange={(v) => change(item, field.key, v)} />

@@ -1,9 +1,11 @@
 <script lang="ts">
   // Rich text: written where it is read. The service keeps what a rich text may have and
   // takes the rest out.
+  import { useEditor } from "../context";
   import type { FieldProps } from "./types";
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
+  const editor = useEditor();
   let box: HTMLElement;
   let last = "";
   // What comes from elsewhere is drawn; what was typed here stands already.
@@ -41,5 +43,5 @@
   <div role="toolbar" aria-label="{setting.label.en}: formatting" class="flex gap-1 border-b border-line p-1">
     {#each tools as [name, look, do_] (name)}<button type="button" class={["rounded px-2 py-0.5 text-sm hover:bg-sunk", look]} onmousedown={(e) => e.preventDefault()} onclick={do_}>{name}</button>{/each}
   </div>
-  <div bind:this={box} {id} role="textbox" tabindex="0" aria-multiline="true" aria-labelledby="{id}-label" aria-describedby={describedby} contenteditable="true" class="rich min-h-24 px-3 py-2" oninput={changed} onpaste={paste}></div>
+  <div bind:this={box} {id} role="textbox" tabindex="0" aria-multiline="true" aria-labelledby="{id}-label" aria-describedby={describedby} contenteditable={!editor.readonly} aria-readonly={editor.readonly} class="rich min-h-24 px-3 py-2" oninput={changed} onpaste={paste}></div>
 </div>

@@ -45,7 +45,8 @@
           >{words}<button type="button" class="ms-1 grid size-5 place-items-center rounded-full text-soft hover:text-ink" aria-label="Not: {words}" onclick={() => sight.see(key == "moment" ? { moment: undefined, frozen: undefined } : { [key]: undefined })}>✕</button></span
         >
       {/each}
-      {#if current}
+      {#if editor.readonly}<button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => sight.take({})}>All as usual</button>
+      {:else if current}
         <button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => forget(current.name)}>Forget “{current.name}”</button>
       {:else if naming}
         <form class="flex items-center gap-1.5" onsubmit={keep}>

@@ -1,5 +1,6 @@
 <script lang="ts">
   // What is planned, and what came of what was.
+  import { session } from "../../session/session.svelte";
   import { wallOf, zoneOf } from "../circumstances";
   import type { Publishing } from "../publishing.svelte";
   import type { Schedule } from "../../api/types";
@@ -28,7 +29,7 @@
           <p class="text-sm text-soft">{when(s)}, by {s.by}</p>
           {#if s.odd}<p class="text-sm text-warn">{s.odd}</p>{/if}
         </div>
-        <button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Cancel: {does(s)}" onclick={() => publishing.cancel(s.id)}>Cancel</button>
+        <button type="button" disabled={session.views} class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Cancel: {does(s)}" onclick={() => publishing.cancel(s.id)}>Cancel</button>
       </li>
     {/each}
     {#each failed as s (s.id)}
