@@ -41,12 +41,12 @@ func TestConsoleInEveryEngine(t *testing.T) {
 			everyEditor(t, tab)
 			setAndPublish(t, tab, key)
 			for path, there := range map[string]string{
-				"/":                           `document.querySelectorAll("tbody tr").length > 10`,
-				"/gallery":                    `document.querySelectorAll("li button").length > 20`,
-				"/customers/kelp-and-kiln":    `document.querySelector("#c-zone")?.value`,
-				"/hosts":                      `document.querySelectorAll("main a").length > 10`,
-				"/new-widget":                 `document.querySelector("main input")`,
-				"/customers/nowhere":          `document.querySelector("[role=alert]")`,
+				"/":                            `document.querySelectorAll("tbody tr").length > 10`,
+				"/gallery":                     `document.querySelectorAll("li button").length > 20`,
+				"/customers/kelp-and-kiln":     `document.querySelector("#c-zone")?.value`,
+				"/hosts":                       `document.querySelectorAll("main a").length > 10`,
+				"/new-widget":                  `document.querySelector("main input")`,
+				"/customers/nowhere":           `document.querySelector("[role=alert]")`,
 				"/pockets/" + key + "/nowhere": `document.querySelector("main, [role=alert]")`,
 			} {
 				require.NoError(t, tab.Go(demo.Manage+path))

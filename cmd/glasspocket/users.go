@@ -146,6 +146,10 @@ var withdrawVerb = verb{
 			if err != nil {
 				return err
 			}
+			uses, err := s.api.ReleaseUses(s.ctx, s.args[0], number)
+			if err != nil {
+				return err
+			}
 			out, err := s.api.Withdraw(s.ctx, s.args[0], number, !*back)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
@@ -153,7 +157,13 @@ var withdrawVerb = verb{
 			if *back {
 				fmt.Fprintf(s.out, "Release %d of %s is in use again.\n", out.Number, out.Widget)
 			} else {
-				fmt.Fprintf(s.out, "Release %d of %s is withdrawn. What was published with it goes on being served; pockets\nthat follow have gone to the newest release in use.\n", out.Number, out.Widget)
+				fmt.Fprintf(s.out, "Release %d of %s is withdrawn.\n", out.Number, out.Widget)
+				if uses.Next > 0 {
+					fmt.Fprintf(s.out, "  %s that follow: visitors get release %d instead.\n", pockets(uses.Following.Count), uses.Next)
+				} else {
+					fmt.Fprintf(s.out, "  No release is in use now: none of the widget's %s can be published until one is.\n  Visitors keep what is published.\n", pockets(uses.OfWidget))
+				}
+				fmt.Fprintf(s.out, "  %s published with it: visitors keep it.\n", pockets(uses.Pinned.Count))
 			}
 			return nil
 		}
@@ -193,4 +203,11 @@ func number(typed, kind, list string) (int, error) {
 		return 0, usagef("%q is not the number of any %s; “glasspocket %s” shows them", typed, kind, list)
 	}
 	return n, nil
+}
+
+func pockets(n int) string {
+	if n == 1 {
+		return "1 pocket"
+	}
+	return fmt.Sprintf("%d pockets", n)
 }

@@ -36,6 +36,9 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	if err != nil {
 		return pub, err
 	}
+	if w.WithdrawnAt != nil {
+		return pub, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn, so nothing new can be published with it.", p.Widget), Hint: "Publish again once the operator has put a release into use. Visitors keep what is published now."}
+	}
 	full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
 	if len(faults) > 0 {
 		return pub, faulty("settings-missing", unpublishable, faults)

@@ -257,6 +257,10 @@ type Store interface {
 	ShareRelease(ctx context.Context, widget string, number, share int) (ReleaseInfo, error) // ErrNotFound
 	Releases(ctx context.Context, widget string, before, limit int) ([]ReleaseInfo, error)   // newest first, withdrawn ones too
 	ReleaseByNumber(ctx context.Context, widget string, number int) (ReleaseInfo, error)
+	ReleaselessWidgets(ctx context.Context) ([]string, error) // of which every release has been withdrawn, by name
+	// ReleaseUses lists, at most limit each, the pockets whose visitors get a release because they
+	// follow, and those that were published with it.
+	ReleaseUses(ctx context.Context, info ReleaseInfo, limit int) (ReleaseUses, error)
 	Withdraw(ctx context.Context, widget string, number int, at *time.Time) (ReleaseInfo, error) // nil at brings it back
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes

@@ -207,9 +207,21 @@ func (a *App) WidgetOf(ctx context.Context, s Scope, name, key string) (WidgetIn
 	return a.widgetFor(ctx, p)
 }
 
-// widgetFor is a pocket's widget by the newest release that has been rolled out to it.
+// widgetFor is a pocket's widget by the newest release that has been rolled out to it. When all
+// have been withdrawn it is the newest of those, so that the pocket can still be opened and
+// unpublished; see WithdrawnAt.
 func (a *App) widgetFor(ctx context.Context, p Pocket) (WidgetInfo, error) {
-	return a.widgetAt(ctx, p.Widget, p.Lot)
+	w, err := a.widgetAt(ctx, p.Widget, p.Lot)
+	var refused *Error
+	if !errors.As(err, &refused) || refused.Code != "release-withdrawn" {
+		return w, err
+	}
+	all, err := a.store.Releases(ctx, p.Widget, 0, 1)
+	if err != nil {
+		return WidgetInfo{}, err
+	}
+	r, err := a.open(ctx, all[0].ID)
+	return WidgetInfo{all[0], r}, err
 }
 
 // widget is a widget by the newest release that has been rolled out to all.

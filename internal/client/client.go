@@ -358,6 +358,11 @@ func (c *Client) Releases(ctx context.Context, name string) (out wire.Releases, 
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name), query: paging("")}, &out)
 }
 
+// ReleaseUses says which pockets withdrawing a release affects.
+func (c *Client) ReleaseUses(ctx context.Context, name string, number int) (out wire.ReleaseUses, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/uses"}, &out)
+}
+
 // Withdraw takes a release out of use for everything new, or brings it back.
 func (c *Client) Withdraw(ctx context.Context, name string, number int, withdrawn bool) (out wire.Release, err error) {
 	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.ChangeRelease{Withdrawn: &withdrawn}}, &out)

@@ -41,8 +41,14 @@ func (d *door) listPockets(k *call) (any, error) {
 	}
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
 	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return q.Mark(p).String() })
+	without, err := d.App.Releaseless(k)
+	if err != nil {
+		return nil, err
+	}
 	for _, p := range list {
-		out.Pockets = append(out.Pockets, pocketOut(p))
+		one := pocketOut(p)
+		one.Releaseless = without[p.Widget]
+		out.Pockets = append(out.Pockets, one)
 	}
 	out.Customers, err = d.App.Owners(k, list)
 	return out, err
@@ -59,7 +65,13 @@ func (d *door) makePocket(k *call) (any, error) {
 
 func (d *door) readPocket(k *call) (any, error) {
 	p, err := d.App.Pocket(k, k.scope, k.Params("key"))
-	return pocketOut(p), err
+	if err != nil {
+		return nil, err
+	}
+	without, err := d.App.Releaseless(k)
+	out := pocketOut(p)
+	out.Releaseless = without[p.Widget]
+	return out, err
 }
 
 // draftOut answers with the draft and its revision as the ETag.

@@ -96,6 +96,7 @@ func (d *door) routes() []route {
 		{method: "GET", path: "/widgets/:name/releases", id: "listReleases", summary: "A widget's releases, the newest first", status: 200, query: paging, out: wire.Releases{}, do: d.listReleases},
 		{method: "GET", path: "/widgets/:name/releases/:number/files", id: "readReleaseFiles", summary: "The files of a release, by its number or as the newest", status: 200, out: wire.ReleaseFolder{}, do: d.releaseFiles},
 		{method: "PATCH", path: "/widgets/:name/releases/:number", id: "changeRelease", summary: "Use a release for nothing new, or bring it back; or roll it out further", status: 200, in: wire.ChangeRelease{}, out: wire.Release{}, do: d.changeRelease},
+		{method: "GET", path: "/widgets/:name/releases/:number/uses", id: "readReleaseUses", summary: "The pockets that withdrawing a release affects", status: 200, out: wire.ReleaseUses{}, do: d.releaseUses},
 		{method: "GET", path: "/widgets/:name/releases/:number/differences", id: "readReleaseDifferences", summary: "What a release has otherwise than the one before it", status: 200, out: wire.Differences{}, do: d.releaseDifferences},
 		{method: "POST", path: "/widgets/:name/releases/:number/trials", id: "tryRelease", summary: "Render a release in some cases", status: 200, in: wire.TryDraft{}, out: wire.Tried{}, do: d.tryRelease},
 		{method: "POST", path: "/widgets/:name/dry-runs", id: "beginDryRun", summary: "Begin to render every pocket that follows with files that are not released", status: 201, in: wire.NewDryRun{}, out: wire.DryRun{}, do: d.beginDryRun},

@@ -77,6 +77,9 @@ func (d *door) listWidgets(k *call) (any, error) {
 	for _, w := range list {
 		out.Widgets = append(out.Widgets, d.widgetOut(w))
 	}
+	if err == nil {
+		out.Releaseless, err = d.App.ReleaselessWidgets(k, k.scope)
+	}
 	return out, err
 }
 
@@ -139,4 +142,20 @@ func (d *door) changeRelease(k *call) (any, error) {
 	}
 	info, err := d.App.Withdraw(k, k.scope, k.Params("name"), number, *in.Withdrawn)
 	return releaseOut(info, false), err
+}
+
+func (d *door) releaseUses(k *call) (any, error) {
+	number, err := k.numbered()
+	if err != nil {
+		return nil, err
+	}
+	u, err := d.App.ReleaseUses(k, k.scope, k.Params("name"), number)
+	usedBy := func(u app.UsedBy) wire.UsedBy {
+		out := wire.UsedBy{Count: u.Count, Pockets: []wire.NamedPocket{}}
+		for _, p := range u.Pockets {
+			out.Pockets = append(out.Pockets, wire.NamedPocket(p))
+		}
+		return out
+	}
+	return wire.ReleaseUses{Following: usedBy(u.Following), Pinned: usedBy(u.Pinned), OfWidget: u.OfWidget, Next: u.Next}, err
 }

@@ -178,6 +178,9 @@ type Assets struct {
 // Widgets lists widgets by name.
 type Widgets struct {
 	Widgets []Widget `json:"widgets"`
+	// Releaseless names the widgets of which every release has been withdrawn; they are not among
+	// Widgets.
+	Releaseless []string `json:"releaseless,omitempty"`
 }
 
 // Pocket states.
@@ -206,6 +209,9 @@ type Pocket struct {
 	Release     int        `json:"release"` // that the publication was made with
 	Follow      bool       `json:"follow"`  // visitors get the newest release that takes the settings
 	Withheld    *Withheld  `json:"withheld,omitempty"`
+	// Releaseless says that every release of its widget has been withdrawn: it can be changed and
+	// unpublished, not published.
+	Releaseless bool `json:"releaseless,omitempty"`
 }
 
 // NewPocket makes a pocket. The operator may choose its key.

@@ -217,3 +217,24 @@ type Origin struct {
 	Files      []DraftFile       `json:"files"`      // what the draft would have otherwise, if it took all over
 	Collisions []merge.Collision `json:"collisions"` // where both have changed the same; the draft keeps its own
 }
+
+// ReleaseUses are the pockets that withdrawing a release affects. Following: visitors would get
+// Next instead, the newest other release in use, 0 for none. Pinned: visitors keep the release.
+type ReleaseUses struct {
+	Following UsedBy `json:"following"`
+	Pinned    UsedBy `json:"pinned"`
+	OfWidget  int    `json:"ofWidget"` // how many pockets the widget has in all
+	Next      int    `json:"next"`
+}
+
+// UsedBy counts pockets and names the first 50 of them.
+type UsedBy struct {
+	Count   int               `json:"count"`
+	Pockets []NamedPocket `json:"pockets"`
+}
+
+// NamedPocket is a pocket by its key and its title.
+type NamedPocket struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+}

@@ -1,5 +1,5 @@
 // The manage API, as the console uses it. Nothing else in the console fetches.
-import type { Begun, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPictures, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Begun, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPictures, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Circumstances, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Trail, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, TakenPage, Tried, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
@@ -115,6 +115,7 @@ export const api = {
   tryRelease: (name: string, number: number, cases: Case[]) => call<Tried>("POST", releases(name, `/${number}/trials`), { body: { cases } }),
   release: (name: string, release: NewRelease) => call<Release>("POST", releases(name), { body: release }),
   shareRelease: (name: string, number: number, share: number) => call<Release>("PATCH", releases(name, `/${number}`), { body: { share } }),
+  releaseUses: (name: string, number: number) => call<ReleaseUses>("GET", releases(name, `/${number}/uses`)),
   withdrawRelease: (name: string, number: number, withdrawn: boolean) => call<Release>("PATCH", releases(name, `/${number}`), { body: { withdrawn } }),
   beginDryRun: (name: string) => call<DryRun>("POST", dryRuns(name), { body: { draft: true } }),
   dryRun: (name: string, id: string, cursor = "") => call<DryRun>("GET", dryRuns(name, `/${id}${cursor ? `?cursor=${cursor}` : ""}`)),

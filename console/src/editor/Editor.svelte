@@ -100,7 +100,7 @@
           {#if session.guest}
             <Button onclick={() => (signingUp = true)}>Sign up to publish</Button>
           {:else if session.edits}
-            <Button onclick={() => publishing.ask()} disabled={publishing.busy || nothingNew}>Publish</Button>
+            <Button onclick={() => publishing.ask()} disabled={publishing.busy || nothingNew || editor.pocket.releaseless}>Publish</Button>
           {/if}
         {/if}
       {/snippet}
@@ -120,6 +120,7 @@
         {/if}
       {/each}
     </div>
+    {#if editor.pocket?.releaseless}<p role="status" class="border-b border-line bg-wash px-5 py-2.5">Every release of this widget has been withdrawn. You can change and unpublish this pocket; you can publish it again once the operator has put a release into use.</p>{/if}
     {#if editor.readonly}<p class="border-b border-line bg-wash px-5 py-2.5">You can view this pocket but not change it. Ask an editor of the account for changes.</p>{/if}
     <p class="sr-only" role="status">{draft.said}</p>
     <main class="grid min-h-0 flex-1 grid-cols-1 {tab == 'install' ? 'lg:grid-cols-[480px_minmax(0,1fr)]' : 'lg:grid-cols-[400px_minmax(0,1fr)]'}">

@@ -2,7 +2,7 @@
   import type { Pocket } from "../api/types";
   import { ago, exactly } from "../ui/time";
 
-  let { pocket }: { pocket: Pick<Pocket, "state" | "publishedAt" | "withheld"> } = $props();
+  let { pocket }: { pocket: Pick<Pocket, "state" | "publishedAt" | "withheld" | "releaseless"> } = $props();
 </script>
 
 {#snippet state(words: string, dot: string)}<span class="inline-flex items-center gap-2"><span class={dot}></span>{words}</span>{/snippet}
@@ -18,4 +18,5 @@
     {@render state("Published", "size-2.5 rounded-full bg-teal")}
     <span class="text-soft" title={exactly(pocket.publishedAt!)}>{ago(pocket.publishedAt!)}</span>
   {/if}
+  {#if pocket.releaseless}<span class="rounded-full bg-sunk px-2 text-[13px] text-warn" title="Every release of its widget has been withdrawn: it can be changed and unpublished, but not published.">No release</span>{/if}
 </span>

@@ -141,7 +141,7 @@ describe("the list of pockets", () => {
     await list.import(new File(['[{"format": 1}, {"format": 1}]'], "two.json"), "kelp");
     expect(service.begun.map((j) => j.files?.length)).toEqual([1, 2]);
     await list.import(new File(["<html>"], "page.html"), "kelp");
-    expect(list.trouble).toBe("page.html is no JSON file. Take one that was exported, as it is.");
+    expect(list.trouble).toBe("page.html is not a JSON file. Choose a file that was exported from here, unchanged.");
     list.jobs.close();
   });
 });

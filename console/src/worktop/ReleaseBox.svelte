@@ -1,5 +1,6 @@
 <script lang="ts">
   // From draft to release: what has changed, how it looks, what it does to each pocket.
+  import ReleaseList from "./ReleaseList.svelte";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import { ago } from "../ui/time";
@@ -127,25 +128,7 @@
   {#if r.releases.length}
     <details class="mt-6" open={!!r.done}>
       <summary class="cursor-pointer font-semibold">Releases <span class="text-sm font-normal text-soft tabular-nums">{r.releases.length}</span></summary>
-      <ul class="mt-2 divide-y divide-line overflow-hidden rounded-lg border border-line bg-sheet text-sm">
-        {#each r.releases as each (each.number)}
-          <li class="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-2">
-            <strong class="w-8 tabular-nums">{each.number}</strong>
-            <span class="min-w-0 flex-1 basis-48 truncate">{each.note || "No note"}</span>
-            <span class="text-soft">{ago(each.createdAt)}, {each.createdBy}</span>
-            {#if each.withdrawnAt}
-              <span class="text-warn">withdrawn</span>
-              <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => r.withdraw(each, false)}>Use it again</button>
-            {:else}
-              {#if each.share < 100}
-                <span class="text-warn tabular-nums">{each.share} of 100</span>
-                <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => r.roll(each, 100)}>Roll out to all</button>
-              {/if}
-              <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={() => r.withdraw(each, true)}>Take it back</button>
-            {/if}
-          </li>
-        {/each}
-      </ul>
+      <ReleaseList name={r.name} releases={r.releases} onchange={() => r.again()} />
     </details>
   {/if}
   {#snippet actions()}

@@ -9,12 +9,15 @@
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
   import { ago } from "../ui/time";
+  import ReleasesBox from "./ReleasesBox.svelte";
 
   let widgets = $state.raw<Widget[]>([]);
   let drafts = $state.raw<WidgetDraft[]>([]);
+  let releaseless = $state.raw<string[]>([]);
   let loading = $state(true);
   let error = $state<Error | null>(null);
   let trouble = $state("");
+  let releasesOf = $state<{ name: string; title: string } | null>(null);
 
   async function load() {
     error = null;
@@ -22,6 +25,7 @@
       const [w, d] = await Promise.all([api.widgets(), api.widgetDrafts()]);
       widgets = w.widgets;
       drafts = d.drafts;
+      releaseless = w.releaseless ?? [];
     } catch (failed) {
       session.ended(failed);
       error = failed as Error;
@@ -31,7 +35,7 @@
   load();
 
   const rows = $derived.by(() => {
-    const names = [...new Set([...widgets.map((w) => w.name), ...drafts.map((d) => d.widget)])].sort();
+    const names = [...new Set([...widgets.map((w) => w.name), ...drafts.map((d) => d.widget), ...releaseless])].sort();
     return names.map((name) => ({ name, widget: widgets.find((w) => w.name == name), draft: drafts.find((d) => d.widget == name) }));
   });
 
@@ -71,15 +75,25 @@
               {#if row.draft}<a href="/worktop/{row.name}" onclick={router.follow} class="underline-offset-4 hover:underline">{row.widget?.title.en ?? row.name}</a>{:else}{row.widget?.title.en ?? row.name}{/if}
               <span class="ms-1 font-mono text-[13px] font-normal text-soft">{row.name}</span>
             </p>
-            <p class="truncate text-sm text-soft">{row.widget?.summary?.en ?? (row.widget ? "" : "Not released yet")}</p>
+            <p class="truncate text-sm text-soft">{row.widget?.summary?.en ?? (row.widget ? "" : releaseless.includes(row.name) ? "Every release has been withdrawn." : "Not released yet")}</p>
           </div>
           <p class="text-sm text-soft">
-            {row.widget ? `Release ${row.widget.release.number}` : "No release"}
+            {row.widget ? `Release ${row.widget.release.number}` : releaseless.includes(row.name) ? "No release in use" : "No release"}
             {#if row.draft}<br />Draft changed {ago(row.draft.changedAt)} by {row.draft.changedBy}{/if}
           </p>
-          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Go on</Button>{:else}<Button kind="plain" onclick={() => take(row.name)}>Work on it</Button>{/if}
+          {#if row.widget || releaseless.includes(row.name)}<Button kind="plain" onclick={() => (releasesOf = { name: row.name, title: row.widget?.title.en ?? row.name })}>Releases…</Button>{/if}
+          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Go on</Button>{:else if row.widget}<Button kind="plain" onclick={() => take(row.name)}>Work on it</Button>{/if}
         </li>
       {/each}
     </ul>
   {/if}
 </main>
+{#if releasesOf}
+  <ReleasesBox
+    {...releasesOf}
+    onclose={() => {
+      releasesOf = null;
+      void load();
+    }}
+  />
+{/if}

@@ -123,22 +123,9 @@ export class Releasing {
     }
   }
 
-  async roll(release: Release, share: number) {
-    await this.#change(() => api.shareRelease(this.name, release.number, share));
-  }
-
-  async withdraw(release: Release, withdrawn: boolean) {
-    await this.#change(() => api.withdrawRelease(this.name, release.number, withdrawn));
-  }
-
-  async #change(what: () => Promise<Release>) {
-    this.trouble = "";
-    try {
-      await what();
-      this.releases = (await api.releases(this.name)).releases;
-    } catch (error) {
-      this.#failed(error);
-    }
+  // One of the releases has been withdrawn, put into use again, or rolled out further.
+  async again() {
+    this.releases = (await api.releases(this.name)).releases;
   }
 
   close() {

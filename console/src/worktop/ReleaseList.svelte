@@ -1,0 +1,93 @@
+<script lang="ts">
+  // A widget's releases, and taking one out of use, once it is clear what that affects.
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
+  import type { Release, ReleaseUses } from "../api/types";
+  import { session } from "../session/session.svelte";
+  import Button from "../ui/Button.svelte";
+  import { ago } from "../ui/time";
+
+  let { name, releases, onchange }: { name: string; releases: Release[]; onchange: () => Promise<void> } = $props();
+  let asking = $state(0); // number of the release that is to be withdrawn
+  let uses = $state.raw<ReleaseUses | null>(null);
+  let trouble = $state("");
+  let busy = $state(false);
+  const pockets = (n: number) => (n == 1 ? "1 pocket" : `${n} pockets`);
+
+  async function change(what: () => Promise<unknown>) {
+    busy = true;
+    trouble = "";
+    try {
+      await what();
+      asking = 0;
+      await onchange();
+    } catch (error) {
+      session.ended(error);
+      trouble = told(error);
+    }
+    busy = false;
+  }
+  async function ask(number: number) {
+    asking = number;
+    uses = null;
+    trouble = "";
+    try {
+      uses = await api.releaseUses(name, number);
+    } catch (error) {
+      session.ended(error);
+      trouble = told(error);
+    }
+  }
+</script>
+
+{#snippet named(used: ReleaseUses["following"])}
+  <ul class="mt-1 max-h-40 list-disc overflow-y-auto ps-5 text-soft">
+    {#each used.pockets as pocket (pocket.key)}<li>{pocket.title} <span class="font-mono text-[13px]">{pocket.key}</span></li>{/each}
+    {#if used.count > used.pockets.length}<li>and {used.count - used.pockets.length} more</li>{/if}
+  </ul>
+{/snippet}
+
+<ul class="mt-2 divide-y divide-line overflow-hidden rounded-lg border border-line bg-sheet text-sm">
+  {#each releases as each (each.number)}
+    <li class="px-3 py-2">
+      <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <strong class="w-8 tabular-nums">{each.number}</strong>
+        <span class="min-w-0 flex-1 basis-48 truncate">{each.note || "No note"}</span>
+        <span class="text-soft">{ago(each.createdAt)}, {each.createdBy}</span>
+        {#if each.withdrawnAt}
+          <span class="text-warn">Withdrawn</span>
+          <button type="button" class="rounded text-teal underline-offset-4 hover:underline" disabled={busy} onclick={() => change(() => api.withdrawRelease(name, each.number, false))}>Use it again</button>
+        {:else}
+          {#if each.share < 100}
+            <span class="text-warn tabular-nums">{each.share} of 100</span>
+            <button type="button" class="rounded text-teal underline-offset-4 hover:underline" disabled={busy} onclick={() => change(() => api.shareRelease(name, each.number, 100))}>Roll out to all</button>
+          {/if}
+          <button type="button" class="rounded text-teal underline-offset-4 hover:underline" aria-expanded={asking == each.number} aria-label="Withdraw release {each.number}" onclick={() => (asking == each.number ? (asking = 0) : ask(each.number))}>Withdraw…</button>
+        {/if}
+      </div>
+      {#if asking == each.number}
+        <div class="mt-2 rounded-lg bg-sunk p-3" role="group" aria-label="Withdraw release {each.number}?">
+          {#if uses}
+            {#if uses.next}
+              <p>{uses.following.count ? `${pockets(uses.following.count)} follow it. Their visitors get release ${uses.next} instead:` : "No pocket that follows new releases uses it."}</p>
+              {#if uses.following.count}{@render named(uses.following)}{/if}
+            {:else}
+              <p class="font-medium text-warn">It is the last release in use.</p>
+              <p>Visitors keep what they see now. None of the widget's {pockets(uses.ofWidget)} can be published, and no new ones can be made, until a release is in use.</p>
+              {#if uses.following.count}{@render named(uses.following)}{/if}
+            {/if}
+            {#if uses.pinned.count}
+              <p class="mt-2">{uses.pinned.count == 1 ? "1 pocket was" : `${uses.pinned.count} pockets were`} published with it. Their visitors keep it:</p>
+              {@render named(uses.pinned)}
+            {/if}
+            <div class="mt-3 flex gap-2">
+              <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => (asking = 0)}>Keep it</Button>
+              <Button kind="grave" class="min-h-8 px-3 text-sm" disabled={busy} onclick={() => change(() => api.withdrawRelease(name, each.number, true))}>Withdraw release {each.number}</Button>
+            </div>
+          {:else if !trouble}<p role="status" class="text-soft">Looking which pockets use it…</p>{/if}
+        </div>
+      {/if}
+    </li>
+  {/each}
+</ul>
+{#if trouble}<p role="alert" class="mt-2 text-bad">{trouble}</p>{/if}

@@ -1,0 +1,28 @@
+<script lang="ts">
+  // All releases of one widget.
+  import { api } from "../api/client";
+  import { told } from "../api/refused";
+  import type { Release } from "../api/types";
+  import Box from "../ui/Box.svelte";
+  import Button from "../ui/Button.svelte";
+  import ReleaseList from "./ReleaseList.svelte";
+
+  let { name, title, onclose }: { name: string; title: string; onclose: () => void } = $props();
+  let releases = $state.raw<Release[]>([]);
+  let trouble = $state("");
+  async function load() {
+    try {
+      releases = (await api.releases(name)).releases;
+    } catch (error) {
+      trouble = told(error);
+    }
+  }
+  // svelte-ignore state_referenced_locally: the box is for one widget
+  void load();
+</script>
+
+<Box title="Releases of {title}" about="A release that is withdrawn is used for nothing new. You can put it into use again." wide {onclose} onsubmit={onclose}>
+  {#if trouble}<p role="alert" class="text-bad">{trouble}</p>{/if}
+  {#if releases.length}<ReleaseList {name} {releases} onchange={load} />{/if}
+  {#snippet actions()}<Button type="submit">Done</Button>{/snippet}
+</Box>
