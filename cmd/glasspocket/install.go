@@ -152,7 +152,11 @@ func (s *session) printGuide(g host.Guide) {
 		if step.Place != "" {
 			fmt.Fprintf(s.out, "%s\n\n", step.Place)
 		}
-		fmt.Fprintf(s.out, "%2d. %s\n", i+1, step.Say)
+		say := step.Say
+		if step.Client != "" {
+			say = step.Client
+		}
+		fmt.Fprintf(s.out, "%2d. %s\n", i+1, say)
 		if step.Part != nil {
 			fmt.Fprintln(s.out)
 			for line := range strings.SplitSeq(strings.TrimRight(g.Parts[*step.Part].Text, "\n"), "\n") {

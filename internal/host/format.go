@@ -75,6 +75,7 @@ var placeShape = &shape{"a place", []key{
 	{name: "takes", must: true, is: isObject, in: rulesShape, about: "what it does to what is put there, below"},
 	{name: "editor", must: true, is: isObject, in: editorShape, about: "what one sees before it is published, below"},
 	{name: "steps", must: true, is: isObject, of: Wheres, each: stepShape, about: "what to do, by what is wanted: `new`, in a new part; `existing`, in a part that is there; `site`, on every page; `page`, on one page; `column`, in the side column; `home`, on the home page only. Each is a list of steps, a step is words or an object, below"},
+	{name: "after", is: isList, about: "sentences that say where to look when it is done there, instead of the profile's"},
 }}
 
 var rulesShape = &shape{"“takes”", []key{

@@ -18,6 +18,8 @@ type Guide struct {
 	If     []Pitfall   `json:"if"`     // if you see this, do that
 	// Facts is how the page can tell the widget about its visitor; nil where it cannot.
 	Facts *Stating `json:"facts,omitempty"`
+	// Ruled says that what is published has a rule already for the addresses that it shows at.
+	Ruled bool `json:"ruled,omitempty"`
 }
 
 // Stating explains how a page states facts.
@@ -29,6 +31,7 @@ type Stating struct {
 // GuideStep is one thing to do.
 type GuideStep struct {
 	Say     string `json:"say"`
+	Client  string `json:"client,omitempty"` // the same for somebody at a terminal, when it is done in the console
 	Part    *int   `json:"part,omitempty"` // index of the part of the snippet that is pasted in it
 	After   string `json:"after,omitempty"`
 	Place   string `json:"place,omitempty"` // title of the place that the steps from here on are at
@@ -44,7 +47,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 		s.Chooses = true
 	}
 	snippet, _ := Write(s, ground.ask(o.Form, placing))
-	g := Guide{Host: p.Name, Title: p.Title, Where: where, Offer: o, Parts: []Part{}, Editor: ground.Content.Editor.Says, Look: slices.Clone(p.After), If: []Pitfall{}}
+	g := Guide{Host: p.Name, Title: p.Title, Where: where, Offer: o, Parts: []Part{}, Editor: ground.Content.Editor.Says, Look: slices.Clone(p.look(ground.Content, o.Only)), If: []Pitfall{}}
 	wish := where
 	if o.Only != "" {
 		wish = "site"
@@ -76,11 +79,18 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 		}
 	}
 	if o.Only != "" && !ruled {
-		g.Steps = append(g.Steps, GuideStep{Say: map[string]string{
-			"home": "First say here that it shows on the home page only: under “Only here”, choose the home page, and publish. The site's own templates need no condition then.",
-			"page": "First say here on which page it shows: under “Only here”, write that page's address, and publish. The site's own templates need no condition then.",
-		}[o.Only]})
+		g.Steps = append(g.Steps, map[string]GuideStep{
+			"home": {
+				Say:    "Under “Only here”, choose the home page, and publish. Do this first: until then the widget shows on every page.",
+				Client: "Run these first; until then the widget shows on every page: glasspocket here " + s.Key + " -only /, then glasspocket publish " + s.Key,
+			},
+			"page": {
+				Say:    "Under “Only here”, write the page's address, and publish. Do this first: until then the widget shows on every page.",
+				Client: "Run these first, with the page's address; until then the widget shows on every page: glasspocket here " + s.Key + " -only /your-page, then glasspocket publish " + s.Key,
+			},
+		}[o.Only])
 	}
+	g.Ruled = ruled
 	for i, part := range g.Parts {
 		switch part.Role {
 		case "script":
@@ -112,6 +122,19 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	}
 	g.If = append(g.If, s.troubles(o)...)
 	return g
+}
+
+// look says where to look when it is done.
+func (p *Profile) look(at *Place, only string) []string {
+	switch {
+	case only == "home":
+		return []string{"Open the site's home page, then another page: the widget shows on the home page only."}
+	case only == "page":
+		return []string{"Open that page, then another: the widget shows on that page only."}
+	case len(at.After) > 0:
+		return at.After
+	}
+	return p.After
 }
 
 // at is where a part goes.

@@ -42,6 +42,7 @@ type Place struct {
 	Takes  Rules             `json:"takes"`
 	Editor Editor            `json:"editor"`
 	Steps  map[string][]Step `json:"steps"` // by one of Wheres
+	After  []string          `json:"after,omitempty"` // where to look when it is done, instead of the profile's
 }
 
 // Stands say where on the page a place shows.

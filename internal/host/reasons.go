@@ -137,7 +137,7 @@ func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []s
 	unstyled := slices.ContainsFunc(o.Outcome.Losses, func(l Loss) bool { return l.What == "the inline style" }) || o.Form == Split && g.Content.Takes.Attributes == "drop"
 	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, so what stands below moves once.")
 	add(unstyled && placing.box() != "", "Its width, ground and shadow are left out, as chosen here.")
-	add(shows == "astray", "It stands at the end of the page.")
+	add(shows == "astray" || shows == "widget" && g.Content.Stands == "end" && !s.Floats, "It shows at the end of the page, below everything else.")
 	for _, form := range []Form{Screen, Email, Link} {
 		of, _ := form.About()
 		add(shows == made[form][0], of.Loses)

@@ -48,7 +48,11 @@
       {#if ready}
         <PlacingForm {install} />
         {#if guide!.offer.only}
-          <p class="rounded-lg bg-wash px-3.5 py-2.5">It is pasted for the whole site and shows {guide!.offer.only == "home" ? "on the home page" : "on one page"} only, by a rule of its own: <button type="button" class="rounded underline underline-offset-4" onclick={() => editor.go("pocket/cues")}>Only here</button>.</p>
+          <p class={["rounded-lg px-3.5 py-2.5", guide!.ruled ? "bg-wash" : "border border-warn"]}>
+            The code goes into every page; a rule shows the widget {guide!.offer.only == "home" ? "on the home page" : "on one page"} only.
+            {guide!.ruled ? "This rule is live:" : "This rule is not live yet: set it, then publish."}
+            <button type="button" class="rounded underline underline-offset-4" onclick={() => editor.go("pocket/cues")}>Only here</button>
+          </p>
         {/if}
         <section aria-labelledby="steps-heading">
           <div class="mb-3 flex flex-wrap items-baseline justify-between gap-2">
