@@ -223,6 +223,11 @@ func TestLifeOfAPocket(t *testing.T) {
 	releases, err := c.Releases(ctx, "countdown")
 	require.NoError(t, err)
 	require.NotEmpty(t, releases.Releases)
+	uses, err := c.ReleaseUses(ctx, "countdown", releases[0].Number)
+	require.NoError(t, err)
+	assert.Positive(t, uses.OfWidget)
+	assert.Positive(t, uses.Pinned.Count+uses.Following.Count)
+	assert.NotEmpty(t, append(uses.Pinned.Pockets, uses.Following.Pockets...)[0].Title)
 	_, err = c.Withdraw(ctx, "countdown", 99, true)
 	assert.Equal(t, "release-not-found", problem(t, err).Code)
 

@@ -117,7 +117,7 @@ func TestEditorByKeyboard(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-accent") && !document.querySelector("#setting-heading")`))
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Escape)))
 	require.NoError(t, p.Do(chromedp.KeyEvent("decimals")))
-	require.NoError(t, p.Wait(`document.querySelector("form").innerText.includes("so not shown: Decimals")`))
+	require.NoError(t, p.Wait(`document.querySelector("form").innerText.includes("no effect at the moment: Decimals")`))
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Escape)))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-label='Part of the settings']")`)

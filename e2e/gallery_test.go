@@ -25,7 +25,7 @@ func fill(t *testing.T, p *browser.Page, selector, value string) {
 	eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector(%q); Object.getOwnPropertyDescriptor(Object.getPrototypeOf(e), "value").set.call(e, %q); e.dispatchEvent(new Event("input", {bubbles: true})); e.dispatchEvent(new Event("change", {bubbles: true})) } 0`, selector, value))
 }
 
-const copied = `(window.copied = "", Object.defineProperty(navigator, "clipboard", {configurable: true, value: {writeText: async text => { window.copied = text }}}), 0)`
+const copied = `(window.copied = "", Object.defineProperty(navigator, "clipboard", {configurable: true, value: {writeText: async text => { window.copied = text }, write: async ([item]) => { window.copied = await (await item.getType("text/plain")).text(); window.copiedRich = await (await item.getType("text/html")).text() }}}), 0)`
 
 // Somebody without an account finds a starter, sets it, signs up, publishes and has a snippet
 // on the clipboard: six actions from the gallery on, besides the account itself.
@@ -287,7 +287,7 @@ func TestManyPockets(t *testing.T) {
 	assert.Len(t, list.Pockets, 60)
 	assert.Empty(t, axe(t, p))
 	fill(t, p, "input[type=search]", "nothing is called so")
-	require.NoError(t, p.Wait(`document.body.innerText.includes("No pocket is like that")`))
+	require.NoError(t, p.Wait(`document.body.innerText.includes("No pockets match these filters")`))
 	press(t, p, "Show all")
 	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 50`))
 }

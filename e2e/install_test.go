@@ -79,6 +79,8 @@ func TestInstallInConsole(t *testing.T) {
 	parts := eval[[]string](t, p, pastedText)
 	require.Len(t, parts, 2)
 	assert.Equal(t, parts[0], eval[string](t, p, `window.copied`))
+	assert.Equal(t, `<a data-glass-pocket="install-walk" href="`+demo.Public+`/p/install-walk">`, strings.SplitAfter(eval[string](t, p, `window.copiedRich`), ">")[0], "and a link for visual editors")
+	assert.Contains(t, eval[string](t, p, `document.querySelector("main").innerText`), "This place takes the code. Pasted into a visual editor instead, it becomes a link to the widget.")
 	press(t, p, "Select all")
 	assert.Equal(t, parts[0], eval[string](t, p, `getSelection().toString()`))
 	assert.Contains(t, eval[[]string](t, p, `Promise.all(blobs.map(b => b.text()))`), parts[0], "what a download holds")
@@ -88,8 +90,6 @@ func TestInstallInConsole(t *testing.T) {
 	assert.Equal(t, "widget", look(t, q, "install-walk", "source", false))
 	// What was chosen is there when one comes back.
 	require.NoError(t, p.Do(chromedp.Reload()))
-	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
-	press(t, p, "Install")
 	require.NoError(t, p.Wait(pastedText+`[0]?.includes("Soon at the hall")`))
 	for _, e := range p.Errors() {
 		assert.Contains(t, e, "404", "nothing but the icon that the tab asked /healthz for")
@@ -118,7 +118,7 @@ func TestTriedPages(t *testing.T) {
 		`<p>&lt;div data-glass-pocket="tried-pages"&gt;</p>`:                                                                      "prints the snippet",
 		`<div data-glass-pocket="tried-page"></div>`:                                                                              "no pocket “tried-page”",
 		`<div data-glass-pocket="tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                      "run into one another",
-		fmt.Sprintf(`<div data-glass-pocket="tried-pages"></div><script src="%s/s/tried-pages.js"></script><p>Fine`, demo.Public): "stands on the page already",
+		fmt.Sprintf(`<div data-glass-pocket="tried-pages"></div><script src="%s/s/tried-pages.js"></script><p>Fine`, demo.Public): "is on the page already",
 	} {
 		out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: html})
 		require.NoError(t, err)

@@ -144,6 +144,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"releaseWidget", "POST", "/widgets/nothing/releases", `{"files":[]}`, [6]int{401, 422, 422, 403, 403, 403}, [6]int{}},
 		{"listReleases", "GET", "/widgets/countdown/releases", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
 		{"readReleaseFiles", "GET", "/widgets/countdown/releases/newest/files", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"readReleaseUses", "GET", "/widgets/countdown/releases/1/uses", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"readReleaseDifferences", "GET", "/widgets/countdown/releases/1/differences", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"tryRelease", "POST", "/widgets/countdown/releases/1/trials", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"beginDryRun", "POST", "/widgets/{draft}/dry-runs", `{"draft":true}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},

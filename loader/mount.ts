@@ -73,7 +73,9 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   const end = new AbortController();
   const { signal } = end;
   const instance: Instance = { key, host, own, end, payload, at: began };
-  g.live.set(at, instance).set(host, instance);
+  // Not what the host has taken the place of: nobody would ever remove it.
+  g.live.set(host, instance);
+  if (at.isConnected) g.live.set(at, instance);
 
   root.replaceChildren(inner);
   dress(root, [frame, payload.style]);

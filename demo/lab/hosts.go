@@ -145,7 +145,7 @@ func freePlacement() *Host {
 		Page: func(s *Site, path string) Page {
 			box, code := "", ""
 			if a := s.Fields["address-box"]; a != "" {
-				box = `<iframe sandbox="allow-scripts allow-popups" width="640" height="260" style="border:0" src="` + html.EscapeString(a) + `"></iframe>`
+				box = `<iframe sandbox="allow-scripts" width="640" height="260" style="border:0" src="` + html.EscapeString(a) + `"></iframe>`
 			}
 			if c := s.Fields["code-box"]; c != "" {
 				code = `<iframe sandbox="allow-scripts" width="640" height="150" style="border:0" srcdoc="` + html.EscapeString("<!doctype html><body style='margin:0'>"+c+inside) + `"></iframe>`
@@ -238,7 +238,7 @@ func course() *Host {
 	return &Host{Name: "course", Title: "Kelp & Kiln, the evening course",
 		Fields: []Field{{Name: "text", Label: "Page: its text, source"}, {Name: "side", Label: "Box beside the page, source"}},
 		Page: func(s *Site, path string) Page {
-			return Page{HTML: document(s, "The evening course", "", shown("text", strings.ReplaceAll(text.Sanitize(s.Fields["text"]), `sandbox=""`, `sandbox="allow-scripts allow-popups"`)), shown("side", s.Fields["side"]), "")}
+			return Page{HTML: document(s, "The evening course", "", shown("text", strings.ReplaceAll(text.Sanitize(s.Fields["text"]), `sandbox=""`, `sandbox="allow-scripts"`)), shown("side", s.Fields["side"]), "")}
 		}}
 }
 

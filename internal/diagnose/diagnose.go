@@ -24,10 +24,11 @@ type Finding struct {
 
 // Codes are the kinds of findings. Two are found by who knows the pocket's own rules: the site
 // is not entered; it shows at other addresses. The others are found in the page: the pocket
-// stands there already; quotes that became typographic; code that is printed as text; a key that
-// is not known; two snippets run together; markup of a word processor; a mount point without a
-// script; a pocket that is not published.
-var Codes = []string{"site-not-entered", "not-here", "there-already", "quotes", "printed", "key-unknown", "run-together", "word-processor", "no-script", "not-published"}
+// stands there already; only a link to it is left; its frame may run no scripts; quotes that
+// became typographic; code that is printed as text; a key that is not known; two snippets run
+// together; markup of a word processor; a mount point without a script that runs; a pocket that
+// is not published.
+var Codes = []string{"site-not-entered", "not-here", "there-already", "link-only", "frame-fenced", "quotes", "printed", "key-unknown", "run-together", "word-processor", "no-script", "not-published"}
 
 // World is what is known of pockets.
 type World struct {
@@ -47,7 +48,7 @@ var (
 
 // Page reads HTML as it is served or was pasted.
 func Page(text string, w World) (list []Finding) {
-	d := &diagnosis{w: w}
+	d := &diagnosis{w: w, scripts: map[string]bool{}, frames: map[string]string{}, links: map[string]bool{}}
 	if m := spoilt.FindStringIndex(text); m != nil && (strings.Contains(text, "glass-pocket") || strings.Contains(text, w.Base)) {
 		d.add(Finding{Code: "quotes", What: "The quotation marks of the snippet are typographic (“ ”), so no browser reads what stands between them.", Mend: "Copy the snippet once more, and paste it straight into the host, past word processor and chat.", Text: around(text, m[0])})
 	}
@@ -59,21 +60,46 @@ func Page(text string, w World) (list []Finding) {
 		return d.list
 	}
 	d.look(doc, "")
-	if d.there && len(d.list) == 0 {
-		d.add(Finding{Code: "there-already", Key: w.Key, What: "This widget stands on the page already.", Mend: "It is here a second time only to be seen; there is nothing more to paste."})
-	}
-	if d.points > 0 && !d.scripts {
-		d.add(Finding{Code: "no-script", What: "There is a mount point and no script of ours: visitors see the fallback.", Mend: "See that the host lets scripts through there, or take a form that needs none."})
-	}
+	d.conclude()
 	return d.list
+}
+
+// conclude says what visitors get of what was found, so that no two findings disagree.
+func (d *diagnosis) conclude() {
+	together := slices.ContainsFunc(d.list, func(f Finding) bool { return f.Code == "run-together" }) // the cause, if so
+	for _, key := range d.points {
+		if !together && !d.runs(key) {
+			d.add(Finding{Code: "no-script", What: "There is a mount point, but no script that fills it: visitors see the fallback.", Mend: "Check that the host keeps scripts there, or choose a delivery without a script."})
+		}
+	}
+	key := d.w.Key
+	switch {
+	case key == "" || slices.Contains(d.points, key) && !d.runs(key):
+	case d.runs(key) || d.frames[key] == "runs":
+		if len(d.list) == 0 {
+			d.add(Finding{Code: "there-already", Key: key, What: "This widget is on the page already.", Mend: "The preview shows it a second time; there is nothing more to paste."})
+		}
+	case d.frames[key] == "fenced":
+		d.add(Finding{Code: "frame-fenced", Key: key, What: "The frame with this widget may not run scripts, so nothing in it moves or can be used.", Mend: "Remove sandbox from the frame, or paste another delivery: see “How it gets there”."})
+	case d.links[key] && len(d.list) == 0:
+		d.add(Finding{Code: "link-only", Key: key, What: "Only the link to this widget is left on the page; the host has removed the rest.", Mend: "Remove the link, and paste a delivery that this host keeps: see “How it gets there”."})
+	}
+}
+
+// runs tells whether a script of ours puts the pocket into the page.
+func (d *diagnosis) runs(key string) bool {
+	return d.scripts[key] || d.loader && slices.Contains(d.points, key) || d.linker && d.links[key]
 }
 
 type diagnosis struct {
 	w       World
 	list    []Finding
-	points  int
-	scripts bool
-	there   bool // the pocket that is to be pasted
+	points  []string          // keys of mount points
+	scripts map[string]bool   // keys of pockets whose own script runs
+	frames  map[string]string // keys of pockets in frames: "runs" or "fenced"
+	links   map[string]bool   // keys of pockets that are linked to
+	loader  bool              // the script that fills mount points runs
+	linker  bool              // the one that fills links, too
 }
 
 func (d *diagnosis) add(f Finding) {
@@ -83,10 +109,10 @@ func (d *diagnosis) add(f Finding) {
 }
 
 func (d *diagnosis) look(n *html.Node, within string) {
-	if n.Type == html.TextNode && n.Parent != nil && n.Parent.Data != "script" && n.Parent.Data != "style" && n.Parent.Data != "textarea" {
-		for _, piece := range []string{"data-glass-pocket=", `<script async`, d.w.Base + "/s/"} {
+	if n.Type == html.TextNode && n.Parent != nil && n.Parent.Data != "script" && n.Parent.Data != "style" && n.Parent.Data != "textarea" && n.Parent.Data != "noscript" {
+		for _, piece := range []string{"data-glass-pocket=", `<script async`, d.w.Base + "/s/", d.w.Base + "/p/"} {
 			if i := strings.Index(n.Data, piece); i >= 0 && strings.Contains(n.Data, "<") {
-				d.add(Finding{Code: "printed", What: "The page prints the snippet as text instead of following it.", Mend: "Remove it, switch the editor to its view for source (or take a part for code), and paste it there.", Text: around(n.Data, i)})
+				d.add(Finding{Code: "printed", What: "The page prints the snippet as text.", Mend: "Remove it, switch the editor to its source view (or add a part for code), and paste it there.", Text: around(n.Data, i)})
 			}
 		}
 	}
@@ -99,12 +125,12 @@ func (d *diagnosis) look(n *html.Node, within string) {
 			}
 			switch {
 			case a.Key == "data-glass-pocket":
-				d.points++
 				key := strings.Trim(a.Val, typographic+`"'`)
 				if within != "" && within != key {
 					d.together(key)
 				}
 				within = key
+				d.points = append(d.points, key)
 				if key != a.Val { // told already, of the quotes
 					continue
 				}
@@ -114,21 +140,53 @@ func (d *diagnosis) look(n *html.Node, within string) {
 				}
 				d.key(key)
 			case a.Key == "src" && n.Data == "script" && strings.HasPrefix(a.Val, d.w.Base+"/"):
-				d.scripts = true
-				if name, ok := strings.CutPrefix(a.Val, d.w.Base+"/s/"); ok {
-					d.key(strings.TrimSuffix(strings.SplitN(name, "?", 2)[0], ".js"))
-				}
+				d.script(n, strings.SplitN(strings.TrimPrefix(a.Val, d.w.Base+"/"), "?", 2)[0])
 			case (a.Key == "src" || a.Key == "href") && strings.HasPrefix(a.Val, d.w.Base+"/p/"):
 				key := strings.TrimPrefix(a.Val, d.w.Base+"/p/")
 				if i := strings.IndexAny(key, "?#/"); i >= 0 {
 					key = key[:i]
 				}
-				d.key(strings.TrimSuffix(key, ".png"))
+				key = strings.TrimSuffix(key, ".png")
+				switch n.Data {
+				case "iframe":
+					if d.frames[key] != "runs" {
+						d.frames[key] = "runs"
+						if sandbox, ok := attribute(n, "sandbox"); ok && !slices.Contains(strings.Fields(strings.ToLower(sandbox)), "allow-scripts") {
+							d.frames[key] = "fenced"
+						}
+					}
+				case "a":
+					d.links[key] = true
+				}
+				d.key(key)
 			}
 		}
 	}
 	for c := n.FirstChild; c != nil; c = c.NextSibling {
 		d.look(c, within)
+	}
+}
+
+// script notes a script of ours. One of another type never runs, or not before somebody allows it.
+func (d *diagnosis) script(n *html.Node, path string) {
+	name := strings.TrimSuffix(path, ".js")
+	_, own := strings.CutPrefix(name, "s/")
+	sealed := strings.HasPrefix(name, "a/")
+	key := name[strings.LastIndex(name, "/")+1:]
+	if own {
+		d.key(key)
+	}
+	kind, _ := attribute(n, "type")
+	if !slices.Contains([]string{"", "module", "text/javascript", "application/javascript"}, strings.ToLower(strings.TrimSpace(kind))) {
+		return
+	}
+	switch {
+	case own, sealed:
+		d.scripts[key] = true
+	case name == "loader", name == "near":
+		d.loader = true
+	case name == "links":
+		d.loader, d.linker = true, true
 	}
 }
 
@@ -140,7 +198,6 @@ func (d *diagnosis) key(key string) {
 	if key == "" {
 		return
 	}
-	d.there = d.there || key == d.w.Key
 	there, published := d.w.Look(key)
 	if !there {
 		mend := "Copy the snippet once more."
@@ -156,12 +213,17 @@ func (d *diagnosis) key(key string) {
 }
 
 func get(n *html.Node, name string) string {
+	value, _ := attribute(n, name)
+	return value
+}
+
+func attribute(n *html.Node, name string) (value string, there bool) {
 	for _, a := range n.Attr {
 		if a.Key == name {
-			return a.Val
+			return a.Val, true
 		}
 	}
-	return ""
+	return "", false
 }
 
 // around is the piece of text at a place, in one line.

@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -23,17 +24,28 @@ func TestPage(t *testing.T) {
 		{"no snippet at all", "<p class=MsoNormal>“Hello”", nil, ""},
 		{"twice the same", tide + tide, nil, ""},
 		{"the very pocket", `<iframe src="https://pockets.example/p/kiln-opening"></iframe>`, []string{"there-already"}, "nothing more to paste"},
+		{"the very pocket, by script", strings.ReplaceAll(tide, "tide", "kiln-opening"), []string{"there-already"}, "nothing more to paste"},
+		{"the very pocket, by the site's script", `<div data-glass-pocket="kiln-opening"></div><script async src="https://pockets.example/loader.js"></script>`, []string{"there-already"}, ""},
+		{"the very pocket, by a link", `<a href="https://pockets.example/p/kiln-opening">Kiln</a><script async src="https://pockets.example/links.js"></script>`, []string{"there-already"}, ""},
+		{"only the fallback's link is left", `<p>Hello</p><div style="min-height:400px"><a href="https://pockets.example/p/kiln-opening">Kiln</a></div>`, []string{"link-only"}, "“How it gets there”"},
+		{"a frame that runs nothing", `<iframe sandbox="" src="https://pockets.example/p/kiln-opening"></iframe>`, []string{"frame-fenced"}, "sandbox"},
+		{"a frame that runs scripts", `<iframe sandbox="allow-scripts" src="https://pockets.example/p/kiln-opening"></iframe>`, []string{"there-already"}, ""},
+		{"its mount point without a script", `<div data-glass-pocket="kiln-opening"><a href="https://pockets.example/p/kiln-opening">Kiln</a></div>`, []string{"no-script"}, "without a script"},
+		{"its script made inert", strings.ReplaceAll(strings.ReplaceAll(tide, "tide", "kiln-opening"), "<script", `<script type="text/plain"`), []string{"no-script"}, ""},
+		{"a frame's code printed", `<p>&lt;iframe src="https://pockets.example/p/kiln-opening"&gt;&lt;/iframe&gt;</p>`, []string{"printed"}, "source view"},
+		{"a link's code printed", `<p>&lt;a href="https://pockets.example/p/kiln-opening"&gt;Kiln&lt;/a&gt;</p>`, []string{"printed"}, ""},
+		{"a link in a noscript element", `<noscript><a href="https://pockets.example/p/tide">Tide</a></noscript>`, nil, ""},
 		{"two, one after the other", tide + `<div data-glass-pocket="ferry-times"></div><script src="https://pockets.example/s/ferry-times.js"></script>`, nil, ""},
 		{"typographic quotes", `<div data-glass-pocket=“tide”><a href=“https://pockets.example/p/tide”>Tide</a></div><script async src=”https://pockets.example/s/tide.js”></script>`, []string{"quotes", "no-script"}, "past word processor"},
 		{"guillemets", `<script async src=«https://pockets.example/s/tide.js»></script><div data-glass-pocket=«tide»></div>`, []string{"quotes", "no-script"}, ""},
-		{"printed as text", `<p>&lt;div data-glass-pocket="tide"&gt;&lt;/div&gt;</p>`, []string{"printed"}, "view for source"},
+		{"printed as text", `<p>&lt;div data-glass-pocket="tide"&gt;&lt;/div&gt;</p>`, []string{"printed"}, "source view"},
 		{"a wrong letter", `<div data-glass-pocket="kiln-openimg"></div><script src="https://pockets.example/s/kiln-openimg.js"></script>`, []string{"key-unknown"}, "“kiln-opening” is meant"},
 		{"a wrong letter in a frame", `<iframe src="https://pockets.example/p/tyde?background=ffffff"></iframe>`, []string{"key-unknown"}, "“tide” is meant"},
 		{"not published", `<iframe src="https://pockets.example/p/ferry"></iframe>`, []string{"not-published"}, "Publish it"},
 		{"run together", `<div data-glass-pocket="tide"<div data-glass-pocket="kiln-opening"></div><script async src="https://pockets.example/s/tide.js"></script>`, []string{"run-together"}, "one after the other"},
 		{"one within the other", `<div data-glass-pocket="tide"><a href="https://pockets.example/p/tide">Tide<div data-glass-pocket="kiln-opening"></div></div><script async src="https://pockets.example/s/tide.js"></script>`, []string{"run-together"}, ""},
 		{"from a word processor", `<p class=MsoNormal style='mso-margin-top-alt:auto'><span>` + tide + `</span></p>`, []string{"word-processor"}, "plain text"},
-		{"script taken out", `<div data-glass-pocket="tide"></div>`, []string{"no-script"}, "needs none"},
+		{"script taken out", `<div data-glass-pocket="tide"></div>`, []string{"no-script"}, "without a script"},
 		{"an address without a key", `<a href="https://pockets.example/p/?x">x</a>`, nil, ""},
 	} {
 		t.Run(c.name, func(t *testing.T) {

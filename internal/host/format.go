@@ -91,6 +91,7 @@ var rulesShape = &shape{"“takes”", []key{
 	{name: "braces", is: isList, most: 8, about: "what begins something of its template language, as in `[\"{{\", \"{%\"]`"},
 	{name: "xml", is: isSwitch, about: "it must be well-formed XML"},
 	{name: "most", is: isNumber, about: "characters that it takes"},
+	{name: "mayDrop", is: isSwitch, about: "scripts run there, unless whoever pastes has no right to them or a filter removes them. No height is reserved then: it would outlive the script"},
 	{name: "components", is: isList, of: Frameworks, about: "frameworks whose source files it takes: `react`, `vue`, `svelte`"},
 }}
 

@@ -20,6 +20,8 @@ type Guide struct {
 	Facts *Stating `json:"facts,omitempty"`
 	// Ruled says that what is published has a rule already for the addresses that it shows at.
 	Ruled bool `json:"ruled,omitempty"`
+	// Pastes says which of the two that are copied together the place takes: "code" or "rich".
+	Pastes string `json:"pastes"`
 }
 
 // Stating explains how a page states facts.
@@ -91,6 +93,10 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 		}[o.Only])
 	}
 	g.Ruled = ruled
+	g.Pastes = "code"
+	if as := ground.Content.Takes.As; as == "text" || ground.Pages.Are == "mail" {
+		g.Pastes = "rich"
+	}
 	for i, part := range g.Parts {
 		switch part.Role {
 		case "script":

@@ -28,7 +28,7 @@ func Placed(g Ground, s Subject, snippet Snippet, o Outcome) (in InPage) {
 	case first.Role == "address" && (o.Shows == "frame" || o.Shows == "still" || o.Shows == "screen"):
 		sandbox := ""
 		if takes.Frames == "fence" {
-			sandbox = "allow-scripts allow-popups"
+			sandbox = "allow-scripts"
 		}
 		width, height := s.Size(Placing{})
 		in.Content = parse(el("iframe", attributes("src", first.Text, "width", itoa(width), "height", itoa(height), "style", "border:0", "sandbox", sandbox)))
@@ -50,9 +50,9 @@ func Placed(g Ground, s Subject, snippet Snippet, o Outcome) (in InPage) {
 		for _, n := range append(in.Content, in.End...) {
 			html.Render(&inside, n)
 		}
-		sandbox := "allow-popups"
+		sandbox := on // nothing runs
 		if b.Scripts {
-			sandbox = "allow-scripts allow-popups"
+			sandbox = "allow-scripts"
 		}
 		in.Content, in.End = parse(el("iframe", attributes("srcdoc", "<!doctype html><body style=margin:0>"+inside.String(), "sandbox", sandbox, "height", itoa(b.Height), "width", "100%", "style", "border:0"))), nil
 	}

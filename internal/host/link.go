@@ -25,3 +25,16 @@ func markdown(words string) string {
 	}
 	return b.String()
 }
+
+// rich is what a visual editor takes in place of a part: see Part.Rich.
+func (s Subject) rich(a Ask, p Part) string {
+	switch {
+	case p.Role != "content":
+		return ""
+	case a.Form == Email:
+		return p.Text
+	case s.Floats, s.Wraps:
+		return ""
+	}
+	return part("", "", usual("markup"), false, el("a", attributes("data-glass-pocket", s.Key, "href", s.page()), text(s.words(a.Placing)))).Text
+}

@@ -90,12 +90,16 @@ func (w *writer) all(list []element, lines bool, indent string) {
 	}
 }
 
+// anyTemplate writes what begins something in most template languages as references, for places
+// of which nothing is known: the snippet may be pasted into a template.
+var anyTemplate = strings.NewReplacer("{{", "&#123;&#123;", "{%", "&#123;%", "{#", "&#123;#")
+
 // escaped writes text or a value. Characters that a template language would take for its own
 // become references (HTML, section 13.1.4): the browser reads them back, the template does not.
 func (w *writer) escaped(s string) {
 	s = html.EscapeString(s)
 	if w.braces == "" {
-		w.b.WriteString(s)
+		w.b.WriteString(anyTemplate.Replace(s))
 		return
 	}
 	for _, r := range s {

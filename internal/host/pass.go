@@ -103,8 +103,9 @@ func (p *passing) element(n *html.Node) bool {
 			p.lose("the frame", "Frames are taken out here.", "Take a link.")
 			return false
 		case "fence":
-			set(n, "sandbox", "allow-scripts allow-popups")
+			set(n, "sandbox", "allow-scripts")
 			p.lose("storage", "Frames get a sandbox in which they have no storage.", "")
+			p.lose("links", "Links in the frame do not open: its sandbox allows no pop-ups.", "")
 		case "still":
 			set(n, "sandbox", "")
 			p.lose("everything that moves", "Frames get a sandbox in which nothing runs.", "")

@@ -4,7 +4,9 @@ import "slices"
 
 // point is the element that the loader fills; until then, and where no script runs, it
 // holds the fallback.
-func (s Subject) point(p Placing, r Rules) element {
+// sure says that a script will fill it: only then is room kept for the widget. Where a host
+// removes the script and keeps the style, the room would be a gap around a link.
+func (s Subject) point(p Placing, r Rules, sure bool) element {
 	point := el("div", attributes("data-glass-pocket", s.Key))
 	style := ""
 	switch {
@@ -24,6 +26,9 @@ func (s Subject) point(p Placing, r Rules) element {
 		if f := s.fallback(p); f.name != "" || f.text != "" {
 			point.children = []element{f}
 		}
+	}
+	if !sure && p.Height == 0 {
+		style = ""
 	}
 	if r.Styles != "drop" {
 		point.with = append(point.with, attributes("style", style)...)

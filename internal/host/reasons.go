@@ -136,6 +136,12 @@ func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []s
 	add(shows == "still" && needs.Script, "Nothing in it moves: it stands as it was published.")
 	unstyled := slices.ContainsFunc(o.Outcome.Losses, func(l Loss) bool { return l.What == "the inline style" }) || o.Form == Split && g.Content.Takes.Attributes == "drop"
 	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, so what stands below moves once.")
+	script := g.Content
+	if g.Script != nil && o.Form == Split {
+		script = g.Script
+	}
+	add(shows == "widget" && !script.Takes.keepsScripts() && script.Takes.As == "markup" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, since its script may never run there; what is below moves once.")
+	add(framed && (g.Content.Takes.Frames == "fence" || box != nil && !box.Origin), "Links in it do not open: the frame's sandbox allows no pop-ups.")
 	add(unstyled && placing.box() != "", "Its width, ground and shadow are left out, as chosen here.")
 	add(shows == "astray" || shows == "widget" && g.Content.Stands == "end" && !s.Floats, "It shows at the end of the page, below everything else.")
 	for _, form := range []Form{Screen, Email, Link} {

@@ -14,6 +14,7 @@ type Rules struct {
 	Braces     []string `json:"braces,omitempty"`     // what begins something of its templates, as "{{"
 	XML        bool     `json:"xml,omitempty"`        // it must be well-formed XML
 	Most       int      `json:"most,omitempty"`       // characters that it takes; 0 any number
+	MayDrop    bool     `json:"mayDrop,omitempty"`    // scripts run, unless whoever pastes has no right to them or a filter removes them
 	Components []string `json:"components,omitempty"` // frameworks whose files it takes
 }
 
@@ -42,6 +43,10 @@ var FrameRules = []string{"keep", "fence", "still", "drop"}
 // What becomes of a link: it is kept; is replaced by what the linked page offers by oEmbed,
 // when it stands alone; is taken out.
 var LinkRules = []string{"keep", "embed", "drop"}
+
+// keepsScripts tells whether a script that is pasted there is sure to run: not where it may be
+// removed, nor where it waits for a consent that visitors may never give.
+func (r Rules) keepsScripts() bool { return (r.Scripts == "run" || r.Scripts == "move") && !r.MayDrop }
 
 // usual are the rules of a place that says nothing.
 func usual(as string) Rules {

@@ -14,7 +14,7 @@ func script(s Subject, a Ask) []Part {
 	case s.waits(a.Placing):
 		own = tag(s.loader(a.Placing))
 	}
-	return []Part{part("content", "in the content", r, true, s.point(a.Placing, r), own)}
+	return []Part{part("content", "in the content", r, true, s.point(a.Placing, r, r.keepsScripts()), own)}
 }
 
 // waits tells whether nothing is fetched until the widget's place comes near. What lies over the
@@ -31,7 +31,7 @@ func (s Subject) loader(p Placing) string {
 
 func split(s Subject, a Ask) []Part {
 	site := tag(s.loader(a.Placing))
-	here := s.point(a.Placing, a.Content)
+	here := s.point(a.Placing, a.Content, a.Script.keepsScripts())
 	if !a.Content.lets("point") { // a link that the site's script takes for a mount point
 		words := s.words(a.Placing)
 		here, site = el("a", attributes("href", s.page()), text(words)), tag(s.Base+"/links.js")
@@ -48,7 +48,7 @@ func sealed(s Subject, a Ask) []Part {
 	}
 	list := []element{tag(s.Pinned.Address, "integrity", s.Pinned.Integrity, "crossorigin", "anonymous")}
 	if !a.Head && a.Content.lets("point") {
-		list = append([]element{s.point(a.Placing, a.Content)}, list...)
+		list = append([]element{s.point(a.Placing, a.Content, a.Content.keepsScripts())}, list...)
 	}
 	return []Part{
 		part("content", "in the content", a.Content, true, list...),

@@ -20,6 +20,9 @@ type Part struct {
 	Where string `json:"where"`          // it goes, in words
 	Text  string `json:"text"`           // to paste
 	File  string `json:"file,omitempty"` // name of a file to keep it in
+	// Rich is the same for editors that take formatted content from the clipboard and would print
+	// code: a link to the widget, or a mail's own table. "" where nothing of the kind helps.
+	Rich string `json:"rich,omitempty"`
 }
 
 // Roles are what a part of a snippet is: what stands where the widget shows; what the whole
@@ -101,6 +104,9 @@ func Write(s Subject, a Ask) (Snippet, bool) {
 			a.Placing.Fallback = "nothing"
 			parts = write(s, a)
 		}
+	}
+	for i := range parts {
+		parts[i].Rich = s.rich(a, parts[i])
 	}
 	return Snippet{a.Form, about.What, parts}, true
 }

@@ -50,7 +50,7 @@ func (d *door) oembed(c fiber.Ctx) error {
 		height = embedHeight
 	}
 	width, height := size("maxwidth", embedWidth), size("maxheight", height)
-	frame := fmt.Sprintf(`<iframe src="%s/p/%s" title="%s" width="%d" height="%d" style="border:0" loading="lazy"></iframe>`, d.Site.Base, key, html.EscapeString(about.Title), width, height)
+	frame := fmt.Sprintf(`<iframe src="%s/p/%s" title="%s" width="%d" height="%d" frameborder="0" scrolling="no" style="border:0" loading="lazy"></iframe>`, d.Site.Base, key, html.EscapeString(about.Title), width, height)
 	c.Set("Access-Control-Allow-Origin", "*")
 	c.Set("Cache-Control", briefly)
 	return c.JSON(fiber.Map{"version": "1.0", "type": "rich", "title": about.Title, "html": frame, "width": width, "height": height, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": app.VisitorsKeep})

@@ -1,11 +1,15 @@
 <script lang="ts">
   // The exact text to paste: to be copied, marked whole, or had as a file.
-  let { text, label, file = "" }: { text: string; label: string; file?: string } = $props();
+  import { copy as put } from "./copy";
+
+  // rich is the same for editors that take formatted content; pastes says which of the two the
+  // host takes.
+  let { text, label, file = "", rich = "", pastes = "" }: { text: string; label: string; file?: string; rich?: string; pastes?: string } = $props();
   let copied = $state(false);
   let box: HTMLElement;
 
   async function copy() {
-    await navigator.clipboard.writeText(text);
+    await put(text, rich);
     copied = true;
   }
   function mark() {
@@ -33,3 +37,4 @@
     <span class="sr-only" role="status">{copied ? "Copied." : ""}</span>
   </div>
 </div>
+{#if rich}<p class="mt-1.5 text-sm text-soft print:hidden">{pastes == "rich" ? "Copy also holds this as formatted content, which is what this place takes." : "This place takes the code. Pasted into a visual editor instead, it becomes a link to the widget."}</p>{/if}

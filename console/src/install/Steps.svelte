@@ -16,7 +16,7 @@
         <p>{step.say}</p>
         {#if step.part !== undefined}
           {@const part = guide.parts[step.part]}
-          <div class="mt-2"><Code text={part.text} label="Text to paste, {part.where}" file={part.file} /></div>
+          <div class="mt-2"><Code text={part.text} label="Text to paste, {part.where}" file={part.file} rich={part.rich} pastes={guide.pastes} /></div>
         {/if}
         {#if step.after}<p class="mt-2">{step.after}</p>{/if}
         {#if step.picture}<img class="mt-2 max-w-full rounded-lg border border-line" src={picture(step.picture)} alt={step.alt} />{/if}

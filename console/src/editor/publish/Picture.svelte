@@ -20,6 +20,7 @@
   <figcaption class="mb-1 text-sm text-soft">{label}</figcaption>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex: what scrolls is reached by keyboard -->
   <div tabindex="0" role="group" aria-label={label} class="max-h-64 overflow-auto rounded-lg border border-line bg-white" style:height="{Math.min(256, height * scale + 2)}px">
-    <iframe data-drawn={drawn} title={label} class="block origin-top-left border-0" style:width="{width}px" style:height="{height}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+    <!-- To look at: the keyboard would not come back from it into a dialog. -->
+    <iframe tabindex="-1" data-drawn={drawn} title={label} class="block origin-top-left border-0" style:width="{width}px" style:height="{height}px" style:transform="scale({scale})" sandbox="allow-scripts" src="{publicBase}/preview" onload={(e) => stage.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
   </div>
 </figure>

@@ -1,6 +1,7 @@
 <script lang="ts">
   // What publishing would change, before it does: setting by setting, and as pictures. Now, or
   // at a moment; and what visitors need next when it is the first time.
+  import { copy as put } from "../../install/copy";
   import Box from "../../ui/Box.svelte";
   import Button from "../../ui/Button.svelte";
   import Moment from "../../ui/Moment.svelte";
@@ -27,7 +28,7 @@
   }
   const close = () => (publishing.asking = false);
   async function copy() {
-    await navigator.clipboard.writeText(snippet!.parts.map((p) => p.text).join("\n"));
+    await put(snippet!.parts.map((p) => p.text).join("\n"), snippet!.parts.map((p) => p.rich ?? "").join(""));
     copied = true;
   }
   const about = $derived(publishing.done ? "" : first ? "Visitors get nothing of it yet." : publishing.pocket?.publication ? `Visitors get number ${publishing.pocket.publication} now.` : "It is unpublished: visitors get nothing of it now.");

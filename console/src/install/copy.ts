@@ -1,0 +1,6 @@
+// copy puts a text on the clipboard, and beside it the same for editors that take formatted
+// content, which would print code.
+export async function copy(text: string, rich = ""): Promise<void> {
+  if (!rich || !window.ClipboardItem) return navigator.clipboard.writeText(text);
+  await navigator.clipboard.write([new ClipboardItem({ "text/plain": new Blob([text], { type: "text/plain" }), "text/html": new Blob([rich], { type: "text/html" }) })]);
+}
