@@ -223,7 +223,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	releases, err := c.Releases(ctx, "countdown")
 	require.NoError(t, err)
 	require.NotEmpty(t, releases.Releases)
-	uses, err := c.ReleaseUses(ctx, "countdown", releases[0].Number)
+	uses, err := c.ReleaseUses(ctx, "countdown", releases.Releases[0].Number)
 	require.NoError(t, err)
 	assert.Positive(t, uses.OfWidget)
 	assert.Positive(t, uses.Pinned.Count+uses.Following.Count)
