@@ -15,9 +15,10 @@ class Router {
     });
   }
 
-  go(path: string) {
-    if (path != this.path) {
-      history.pushState(null, "", path);
+  // query goes behind the address, for a page that begins with a search, say.
+  go(path: string, query?: Record<string, string>) {
+    if (path != this.path || query) {
+      history.pushState(null, "", query ? `${path}?${new URLSearchParams(query)}` : path);
       focusArrival();
     }
     this.path = location.pathname; // without what stands behind a #

@@ -168,6 +168,9 @@ type Preview struct {
 type Previewed struct {
 	render.Payload
 	Parts []view.Element // by the mark of an element in the markup
+	// Shown gives, for the settings of which items are hidden or sorted, the places of those that
+	// show, in their order; see setting.Setting.Shown.
+	Shown map[string][]int
 	// Samples are the keys of the settings whose value comes from the widget's sample.
 	Samples []string
 }
@@ -285,7 +288,14 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 	if ask.In.Turned {
 		payload.Direction = "rtl"
 	}
-	return Previewed{Payload: payload, Parts: parts}, nil
+	out = Previewed{Payload: payload, Parts: parts, Shown: map[string][]int{}}
+	for _, s := range r.Schema.Settings {
+		items, _ := full[s.Key].([]any)
+		if shown := s.Shown(full); len(shown) != len(items) || !slices.IsSorted(shown) {
+			out.Shown[s.Key] = shown
+		}
+	}
+	return out, nil
 }
 
 // marked is a release whose renderings tell which element of the view each of theirs is. It is

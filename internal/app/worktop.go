@@ -83,6 +83,7 @@ type NewWidgetDraft struct {
 	Widget  string
 	Files   widget.Files // nil to take those of a release
 	From    string       // the widget whose release it is; the same one when ""
+	Title   string       // of a copy of another widget; made from its name when ""
 	Release int          // its number; the newest in use when 0
 }
 
@@ -110,6 +111,10 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 			d.Release = info.Number
 		} else {
 			n.Files = widget.CopyOf(files, n.Widget, widget.Origin{Widget: from, Release: info.Number})
+			if n.Title == "" {
+				n.Title = widget.TitleFrom(n.Widget)
+			}
+			n.Files = widget.Titled(n.Files, n.Title)
 		}
 	}
 	var changes []FileChange

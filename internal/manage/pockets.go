@@ -113,7 +113,7 @@ func (d *door) preview(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return wire.Previewed{Payload: p.Payload, Parts: append([]view.Element{}, p.Parts...), Samples: p.Samples}, nil
+	return wire.Previewed{Payload: p.Payload, Parts: append([]view.Element{}, p.Parts...), Samples: p.Samples, Shown: p.Shown}, nil
 }
 
 func publicationOut(p app.Publication) wire.Publication {

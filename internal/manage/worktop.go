@@ -50,6 +50,8 @@ func (d *door) beginDraft(k *call) (any, error) {
 	switch {
 	case in.Files != nil:
 		n.Files = files(wire.Folder{Files: in.Files})
+	case in.From != "":
+		n.Title = strings.TrimSpace(in.Title)
 	case in.Blank:
 		title := strings.TrimSpace(in.Title)
 		if title == "" {

@@ -72,12 +72,12 @@ func within(fields []*Setting, folder Folder) []*Setting {
 func (items) jsonTypes() []string { return []string{"array"} }
 func (items) controls() []string  { return []string{"items"} }
 func (items) keys() []string      { return []string{"items", "minItems", "maxItems"} }
-func (items) glass() []string     { return []string{"kind", "fields"} }
+func (items) glass() []string     { return []string{"kind", "fields", "sortBy"} }
 
 func (items) read(s *Setting, v *jsondoc.Value) fault.List {
 	faults := readLengths(s, v)
 	glass := v.Get("glass")
-	s.ItemKind = glass.TextOf("kind")
+	s.ItemKind, s.SortBy = glass.TextOf("kind"), glass.TextOf("sortBy")
 	if !slices.Contains(ItemKinds, s.ItemKind) {
 		faults = append(faults, at(glass, "kind").Fault(fault.SchemaUnusable, s.Key, "Items need a \"kind\".", fault.DidYouMean(s.ItemKind, ItemKinds)))
 	}

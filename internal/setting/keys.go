@@ -57,10 +57,11 @@ var (
 		{Name: "brand", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour, a font or an image: the value of the customer's brand that new pockets start from: `ink`, `ground`, `accent`, `onAccent`, `text`, `heading` or `logo`"},
 		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card` or `person`"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "of a text: true when facts of the page may stand in it, as `{firstName}`; the form then explains how a page states them"},
+		{Name: "sortBy", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the choice setting that says in which order they show: `typed`, `newest`, `oldest`, `best`, `worst`, or some of these"},
 		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: the fields of the item model that the widget shows"},
 	}
 	// someGlass are the keys of "glass" that only some types have.
-	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "brand", "kind", "fields", "facts"}
+	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "brand", "kind", "fields", "facts", "sortBy"}
 )
 
 // Inheritable are the CSS properties that a widget may let in from the page: those that

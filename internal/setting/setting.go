@@ -33,6 +33,8 @@ type Setting struct {
 	When map[string][]any `json:"when,omitempty"`
 	// Small says that it may have another value on small screens.
 	Small bool `json:"small,omitempty"`
+	// SortBy is the key of the choice that says in which order items show; "" for as they were typed.
+	SortBy string `json:"sortBy,omitempty"`
 	// Facts says that facts of the page may stand in the text, as {firstName}.
 	Facts bool `json:"facts,omitempty"`
 	// Inherit is the CSS property that comes from the page when the value is Inherited; ""

@@ -24,6 +24,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 				s.On = ""
 			}
 		}
+		faults = append(faults, s.readSortBy(glass, list)...)
 		when := glass.Get("when")
 		if when == nil {
 			continue

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"glasspocket/internal/jsondoc"
 )
@@ -25,6 +26,40 @@ func Renamed(files Files, name string) Files {
 	other := maps.Clone(files)
 	other[ManifestFile] = slices.Concat(text[:at], quoted, text[end:])
 	return other
+}
+
+// Titled gives a folder's files with another title, the same in all languages that it is
+// translated into.
+func Titled(files Files, title string) Files {
+	text := files[ManifestFile]
+	doc, _ := jsondoc.Read(text)
+	v := doc.Get("title")
+	if v == nil || v.Kind != jsondoc.Object || len(v.Members) == 0 {
+		return files
+	}
+	words := make([]string, len(v.Members))
+	quoted, _ := json.Marshal(title)
+	for i, m := range v.Members {
+		words[i] = fmt.Sprintf("%q: %s", m.Key, quoted)
+	}
+	at := jsondoc.Offset(text, v.Line, v.Column)
+	last := v.Members[len(v.Members)-1].Value
+	end := jsondoc.Offset(text, last.Line, last.Column)
+	for end++; text[end] != '"'; end++ { // to the end of the text, which was read already
+		if text[end] == '\\' {
+			end++
+		}
+	}
+	end += bytes.IndexByte(text[end:], '}') + 1
+	other := maps.Clone(files)
+	other[ManifestFile] = slices.Concat(text[:at], []byte("{ "+strings.Join(words, ", ")+" }"), text[end:])
+	return other
+}
+
+// TitleFrom makes a title of a widget's name: "isle-cards" is "Isle cards".
+func TitleFrom(name string) string {
+	words := strings.ReplaceAll(name, "-", " ")
+	return strings.ToUpper(words[:1]) + words[1:]
 }
 
 // CopyOf gives a release's files as another widget's, whose manifest says where they are from.

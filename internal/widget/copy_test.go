@@ -75,3 +75,14 @@ func TestTry(t *testing.T) {
 	assert.Nil(t, trial, "what the fences refuse is never shown")
 	assert.NotEmpty(t, faults)
 }
+
+func TestTitled(t *testing.T) {
+	for before, after := range map[string]string{
+		`{"title": {"en": "Tide", "de": "Gezeiten }\""}, "name": "x"}`: `{"title": { "en": "Isle \"A\"", "de": "Isle \"A\"" }, "name": "x"}`,
+		`{"title": "Tide"}`: `{"title": "Tide"}`,
+		`{"name": "x"}`:     `{"name": "x"}`,
+	} {
+		assert.Equal(t, after, string(widget.Titled(widget.Files{widget.ManifestFile: []byte(before)}, `Isle "A"`)[widget.ManifestFile]))
+	}
+	assert.Equal(t, "Isle cards", widget.TitleFrom("isle-cards"))
+}

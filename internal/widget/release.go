@@ -256,9 +256,9 @@ func (r *Release) unused() (faults fault.List) {
 	return faults
 }
 
-// decides tells whether another setting's "when" stands on this one.
+// decides tells whether another setting's "when" or "sortBy" names this one.
 func (r *Release) decides(key string) bool {
-	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.When[key] != nil })
+	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.When[key] != nil || s.SortBy == key })
 }
 
 // tryAll renders the defaults and every starter with the sample, in every language.

@@ -48,7 +48,7 @@ func (r *Release) See(values setting.Values, w setting.World) *Sight {
 	values = r.Schema.WithBrand(values, w.Brand)
 	seen := make(map[string]any, len(values))
 	for _, s := range r.Schema.Settings {
-		seen[s.Key] = s.View(values[s.Key], w)
+		seen[s.Key] = s.Seen(values, w)
 	}
 	return &Sight{values: values, seen: seen, look: r.Schema.Look(values, w), world: w}
 }

@@ -20,3 +20,17 @@ func HasWord(text, word string) bool {
 func wordByte(c byte) bool {
 	return c == '_' || '0' <= c && c <= '9' || 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z'
 }
+
+// pageReaders are words of scripts that read how far a page is scrolled.
+var pageReaders = []string{"reading", "scrollY", "pageYOffset", "scrollTop", "scrollHeight"}
+
+// ReadsPage tells whether the mount module reads how far the page is scrolled: a preview needs
+// something to scroll then.
+func (r *Release) ReadsPage() bool {
+	for _, word := range pageReaders {
+		if HasWord(r.Built.Mount, word) {
+			return true
+		}
+	}
+	return false
+}

@@ -78,7 +78,7 @@ func TriedOf(t app.Tried, base string) Tried {
 	}
 	r := t.Trial
 	out.Map, out.Elements = r.Map, append(out.Elements, r.Elements...)
-	out.Widget = &TriedWidget{Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: append([]*setting.Setting{}, r.Schema.Settings...),
+	out.Widget = &TriedWidget{ReadsPage: r.ReadsPage(), Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: append([]*setting.Setting{}, r.Schema.Settings...),
 		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Mount: append([]string{}, r.Manifest.Mount.Settings...), Functions: view.FunctionNames(), Types: setting.TypeNames(), Pictures: map[string]Picture{}}
 	for path, made := range r.Built.Assets {
 		if len(made.Forms) > 0 {

@@ -38,6 +38,9 @@ type Preview struct {
 type Previewed struct {
 	render.Payload
 	Parts []view.Element `json:"parts"`
+	// Shown gives, for each setting of which items are hidden or sorted, the places of the items
+	// that show, in their order.
+	Shown map[string][]int `json:"shown,omitempty"`
 	// Samples are the settings that have no value of their own and show the widget's sample.
 	Samples []string `json:"samples,omitempty"`
 }

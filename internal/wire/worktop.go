@@ -47,7 +47,7 @@ type DraftFile struct {
 // those of a release: the newest of the widget itself when nothing is named.
 type NewWidgetDraft struct {
 	Blank   bool   `json:"blank,omitempty"`
-	Title   string `json:"title,omitempty"` // of a blank one
+	Title   string `json:"title,omitempty"` // of a blank one, or of a copy
 	Files   []File `json:"files,omitempty"`
 	From    string `json:"from,omitempty"`
 	Release int    `json:"release,omitempty"`
@@ -97,6 +97,7 @@ type TriedWidget struct {
 	Starters  []widget.Starter   `json:"starters"`
 	Settings  []*setting.Setting `json:"settings"`
 	Floats    bool               `json:"floats"`
+	ReadsPage bool               `json:"readsPage,omitempty"` // its script reads how far the page is scrolled
 	Messages  []string           `json:"messages"` // keys, of the first language
 	Mount     []string           `json:"mount"`    // keys of the settings that the mount module gets
 	Functions []string           `json:"functions"`

@@ -36,7 +36,7 @@ export const zoneOf = (moment: string) => /\[(.*)\]$/.exec(moment)?.[1] ?? "";
 export const wallOf = (moment: string) => /^([^[Z+]*)/.exec(moment)?.[1] ?? "";
 
 // The page around it, as its frame lays it out.
-export const hostOf = (c: Circumstances, floats: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long: floats });
+export const hostOf = (c: Circumstances, long: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long });
 
 // What the frame itself makes so. A payload is built at the moment that it is seen at.
 export function frameIn(c: Circumstances, payload: Payload): In {

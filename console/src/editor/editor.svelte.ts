@@ -79,7 +79,7 @@ export class PocketEditor {
     try {
       const [pocket, draft] = await Promise.all([api.pocket(this.key), api.draft(this.key)]);
       this.widget = await api.widget(pocket.widget, this.key);
-      this.sight.floats = this.widget.floats;
+      this.sight.long = this.widget.floats || !!this.widget.readsPage;
       this.publishing.pocket = pocket;
       this.publishing.follow = pocket.follow;
       this.draft.begin(draft);

@@ -19,7 +19,7 @@ export class Sight {
   trouble = $state(""); // why nothing could be drawn
   drawn = $state(0);
   height = $state(200);
-  floats = $state(false);
+  long = $state(false); // the page around it can be scrolled
   live = $state(false); // without the widget's sample content
   shown = $state.raw<Previewed | null>(null);
   stage = new Stage();
@@ -47,7 +47,9 @@ export class Sight {
   }
 
   #makers(made: Made[]): Maker[] {
-    return makers(made, this.shown?.parts ?? [], this.settings(), this.#length).slice(0, 12);
+    const found = makers(made, this.shown?.parts ?? [], this.settings(), this.#length).slice(0, 12);
+    // What is pointed at may be sorted, or stand behind hidden ones.
+    return found.map((m) => (m.item === undefined ? m : { ...m, item: this.shown?.shown?.[m.key]?.[m.item] ?? m.item }));
   }
 
   point(on: boolean) {
@@ -58,11 +60,13 @@ export class Sight {
 
   // Outlines what a setting has made, or one item of it; null for nothing.
   outline(setting: Setting | null, nth?: number) {
-    const item = setting && nth !== undefined ? { nth, of: this.#length(setting.key) } : undefined;
+    const at = setting && nth !== undefined ? (this.shown?.shown?.[setting.key]?.indexOf(nth) ?? nth) : -1;
+    const item = setting && at >= 0 ? { nth: at, of: this.#length(setting.key) } : undefined;
     this.stage.show(setting && this.shown ? affects(setting, this.shown.parts, item) : null);
   }
 
-  #length = (key: string) => ((this.draft.get(key) ?? this.settings().find((s) => s.key == key)?.default ?? []) as unknown[]).length;
+  // How many items of a list show.
+  #length = (key: string) => this.shown?.shown?.[key]?.length ?? ((this.draft.get(key) ?? this.settings().find((s) => s.key == key)?.default ?? []) as unknown[]).length;
 
   // Changes some circumstances; undefined makes one usual again.
   see(change: Partial<Circumstances>) {
@@ -109,7 +113,7 @@ export class Sight {
       if (mine.signal.aborted) return;
       this.shown = shown;
       this.trouble = "";
-      this.stage.draw(shown, hostOf(which, this.floats), frameIn(which, shown), again);
+      this.stage.draw(shown, hostOf(which, this.long), frameIn(which, shown), again);
     } catch (error) {
       if (mine.signal.aborted) return;
       if (error instanceof Refused && error.faults.some((f) => f.field && !this.draft.faulty(f.field))) {

@@ -30,7 +30,7 @@ const patience = 150; // milliseconds that the cards wait for the frame
 export class Gallery {
   found = $state.raw<Found | null>(null);
   error = $state<Error | null>(null);
-  search = $state("");
+  search = $state(new URLSearchParams(globalThis.location?.search).get("search") ?? "");
   purpose = $state(""); // "" for all
   drawn = $state<Record<string, boolean>>({});
   laidOut = $state(0); // how many are, in sight or not

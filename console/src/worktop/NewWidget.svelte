@@ -20,6 +20,7 @@
   let trouble = $state("");
   let busy = $state(false);
   let folderName = $state(""); // what the manifest of a folder says
+  const copied = $derived(`Copy of ${widgets.find((w) => w.name == from)?.title.en ?? from}`);
   const intake = new PageIntake(() => said);
   const said: string = $derived(named ? name : nameFrom(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : way == "folder" ? folderName : "")));
 
@@ -65,7 +66,7 @@
       } else if (way == "folder") {
         const files = await Promise.all(folder.map(async (f) => ({ path: f.webkitRelativePath.split("/").slice(1).join("/"), base64: await base64Of(f) })));
         await api.beginWidgetDraft(said, { files });
-      } else await api.beginWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from });
+      } else await api.beginWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from, title: title.trim() || copied });
       router.go(`/worktop/${said}`);
     } catch (error) {
       session.ended(error);
@@ -153,10 +154,11 @@
         void begin();
       }}
     >
-      {#if way == "blank"}
+      {#if way == "blank" || way == "copy"}
         <label class="mb-4 block">
           <span class="mb-1 block font-medium">What people call it</span>
-          <input class="field" bind:value={title} maxlength="80" required />
+          <input class="field" bind:value={title} maxlength="80" placeholder={way == "copy" ? copied : ""} required={way == "blank"} />
+          {#if way == "copy"}<span class="mt-1 block text-sm text-soft">The same in every language; you can translate it in widget.json.</span>{/if}
         </label>
       {/if}
       <label class="block">

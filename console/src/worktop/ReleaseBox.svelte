@@ -1,5 +1,6 @@
 <script lang="ts">
   // From draft to release: what has changed, how it looks, what it does to each pocket.
+  import { router } from "../router.svelte";
   import ReleaseList from "./ReleaseList.svelte";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
@@ -27,11 +28,11 @@
   ];
 </script>
 
-<Box title={r.done ? `Release ${r.done.number} is made` : `Release ${worktop.widget?.title.en ?? worktop.name}`} about={r.done ? "" : "A release is for good: what follows it is the next one. Pockets that follow get it at once."} wide {onclose} onsubmit={() => r.release()}>
+<Box title={r.done ? `Release ${r.done.number} is made` : `Release ${worktop.widget?.title.en ?? worktop.name}`} about={r.done ? "" : "Releases are permanent; later changes need a new release. Pockets that follow get it at once."} wide {onclose} onsubmit={() => r.release()}>
   {#if r.trouble}<p role="alert" class="mb-4 text-bad">{r.trouble}</p>{/if}
   {#if r.done}
     <p>
-      {#if r.done.share < 100}It is rolled out to {r.done.share} of a hundred pockets that follow. Roll it out further below, or take it back.{:else}Pockets that follow have it from their next visitor on; others when they are next published.{/if}
+      {#if r.done.share < 100}It is rolled out to {r.done.share} of a hundred pockets that follow. Roll it out further below, or withdraw it.{:else}Pockets that follow have it from their next visitor on; others when they are next published.{/if}
     </p>
   {:else if !worktop.sound}
     <p class="text-bad">Something is wrong with the draft; see “What is wrong”. It can be released when that is mended.</p>
@@ -133,6 +134,7 @@
   {/if}
   {#snippet actions()}
     <Button kind="plain" onclick={onclose}>{r.done ? "Done" : "Not yet"}</Button>
+    {#if r.done}<Button onclick={() => router.go("/gallery", { search: worktop.widget?.title.en ?? worktop.name })}>Use it in a pocket</Button>{/if}
     {#if !r.done}<Button type="submit" disabled={!ready || r.busy}>{r.busy ? "Releasing…" : "Release"}</Button>{/if}
   {/snippet}
 </Box>

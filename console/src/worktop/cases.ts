@@ -11,12 +11,13 @@ export interface PreviewCase {
   host: Host;
 }
 
-const plain: Host = { page: "light", copies: 1, long: false };
 
 export const languageNames = new Intl.DisplayNames(["en"], { type: "language" });
 
 // The cases that make sense for a widget, the usual one first.
 export function casesOf(widget: TriedWidget | null): PreviewCase[] {
+  // A widget that reads how far the page is scrolled needs something to scroll.
+  const plain: Host = { page: "light", copies: 1, long: !!widget?.readsPage };
   const one = (id: string, label: string, about: string, more: Partial<PreviewCase> = {}): PreviewCase => ({ id, label, about, width: null, ask: {}, host: plain, ...more });
   const list = [
     one("usual", "As it is", "Its sample, in a wide page"),

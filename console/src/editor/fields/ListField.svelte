@@ -61,6 +61,11 @@
     onchange(next);
     said = `Now at place ${to + 1} of ${items.length}.`;
   }
+  function hide(item: Item, i: number) {
+    const { hidden, ...rest } = item;
+    onchange(items.map((e) => (e.id == item.id ? (hidden ? rest : { ...rest, hidden: true }) : e)));
+    said = hidden ? `${name(item, i)} shows again.` : `${name(item, i)} is hidden from visitors.`;
+  }
   const faulty = (i: number) => Object.keys(faults).some((f) => f.startsWith(`${path}/${i}/`));
   const full = $derived(items.length >= (setting.maxItems ?? 50));
 </script>
@@ -88,7 +93,7 @@
           <button
             type="button"
             data-item
-            class="min-h-10 min-w-0 flex-1 truncate text-start font-medium"
+            class={["min-h-10 min-w-0 flex-1 truncate text-start font-medium", item.hidden && "text-soft line-through"]}
             aria-expanded={open == item.id}
             aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
             onclick={() => (open = open == item.id ? "" : item.id)}
@@ -98,6 +103,11 @@
               move(i, i + (e.key == "ArrowUp" ? -1 : 1));
             }}>{name(item, i)}</button
           >
+          {#if setting.type == "items"}
+            <button type="button" class={["grid size-8 place-items-center rounded hover:text-ink", item.hidden ? "text-warn" : "text-soft"]} aria-pressed={!!item.hidden} aria-label="Hide: {name(item, i)}" title={item.hidden ? "Show to visitors" : "Hide from visitors"} onclick={() => hide(item, i)}>
+              <svg viewBox="0 0 16 16" class="size-4" aria-hidden="true" fill="none" stroke="currentColor" stroke-width="1.4"><path d="M1.5 8s2.4-4.5 6.5-4.5S14.5 8 14.5 8 12.1 12.5 8 12.5 1.5 8 1.5 8Z" /><circle cx="8" cy="8" r="2" />{#if item.hidden}<path d="M2 14 14 2" />{/if}</svg>
+            </button>
+          {/if}
           {#each [["↑", "Move up", () => move(i, i - 1), i == 0], ["↓", "Move down", () => move(i, i + 1), i == items.length - 1], ["⧉", "Double", () => copy(i), full], ["✕", "Remove", () => remove(i), false]] as [sign, what, do_, off] (what)}
             <button type="button" class="grid size-8 place-items-center rounded text-soft hover:text-ink disabled:opacity-30" aria-label="{what}: {name(item, i)}" title={what as string} disabled={off as boolean} onclick={do_ as () => void}>{sign}</button>
           {/each}

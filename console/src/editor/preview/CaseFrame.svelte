@@ -25,7 +25,7 @@
     const waits = setTimeout(async () => {
       try {
         const shown = await sight.render(which.circumstances, mine.signal);
-        stage.draw(shown, hostOf(which.circumstances, sight.floats), frameIn(which.circumstances, shown));
+        stage.draw(shown, hostOf(which.circumstances, sight.long), frameIn(which.circumstances, shown));
         trouble = "";
       } catch (error) {
         if (!mine.signal.aborted) trouble = (error as Error).message;

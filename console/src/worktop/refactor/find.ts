@@ -3,7 +3,7 @@ import { cssLanguage } from "@codemirror/lang-css";
 import { htmlLanguage } from "@codemirror/lang-html";
 import { javascriptLanguage, typescriptLanguage } from "@codemirror/lang-javascript";
 import type { SyntaxNode } from "@lezer/common";
-import { asColour, fromScript, fromStyle, fromText, type Inferred } from "./value";
+import { asColour, asGradient, fromScript, fromStyle, fromText, type Inferred } from "./value";
 
 export type Files = Record<string, string>;
 
@@ -65,7 +65,10 @@ function styleValues(source: string): StyleValue[] {
         for (let child = node.firstChild; child; child = child.nextSibling) {
           if (child.name == "ColorLiteral" || child.name == "NumberLiteral") add(child);
           else if (child.name == "CallExpression" && asColour(source.slice(child.from, child.to))) add(child);
-          else if (child.name == "CallExpression" && /^url\(/i.test(source.slice(child.from, child.to))) continue;
+          else if (child.name == "CallExpression" && asGradient(source.slice(child.from, child.to))) {
+            add(child);
+            visit(child); // its colours can be settings of their own
+          } else if (child.name == "CallExpression" && /^url\(/i.test(source.slice(child.from, child.to))) continue;
           else visit(child);
         }
       };
@@ -107,10 +110,10 @@ function inStyle(files: Files, from: number, to: number): Found | string {
   if (!at) {
     let node: SyntaxNode | null = cssLanguage.parser.parse(source).resolveInner(from, 1);
     for (; node; node = node.parent) {
-      if (node.name == "Declaration") return "Choose a colour or a number with its unit.";
+      if (node.name == "Declaration") return "Choose a colour, a linear gradient or a number with its unit.";
       if (/Quer|Feature/.test(node.name)) return "A condition of a stylesheet cannot come from a setting: custom properties do not reach it.";
     }
-    return "Choose a value of a declaration: a colour, or a number with its unit.";
+    return "Choose a value of a declaration: a colour, a linear gradient, or a number with its unit.";
   }
   const inferred = fromStyle(at.text, at.property);
   if (typeof inferred == "string") return inferred;

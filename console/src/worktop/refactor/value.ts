@@ -32,12 +32,42 @@ export function asColour(text: string): string | null {
   return "#" + rgb.map(two).join("") + (alpha < 1 ? two(alpha * 255) : "");
 }
 
+// A linear gradient with positions in percent, as the format writes one; null for anything else
+// (CSS Images 3, section 3.1). Missing positions lie evenly between those that are there.
+export function asGradient(text: string): { angle: number; stops: { colour: string; at: number }[] } | null {
+  const inside = /^linear-gradient\((.*)\)$/is.exec(text.trim())?.[1];
+  if (!inside) return null;
+  const parts = inside.split(/,(?![^(]*\))/).map((part) => part.trim());
+  const sides: Record<string, number> = { "to top": 0, "to right": 90, "to bottom": 180, "to left": 270 };
+  let angle = 180;
+  const turned = /^(-?[\d.]+)(deg|turn)$/.exec(parts[0]);
+  if (turned) angle = Number(turned[1]) * (turned[2] == "turn" ? 360 : 1);
+  else if (parts[0] in sides) angle = sides[parts[0]];
+  if (turned || parts[0] in sides) parts.shift();
+  const stops = parts.map((part) => {
+    const [, colour, at] = /^(#\S+|[a-z]+\([^)]*\))(?:\s+([\d.]+)%)?$/i.exec(part) ?? [];
+    return { colour: asColour(colour ?? ""), at: at === undefined ? NaN : Number(at) };
+  });
+  if (stops.length < 2 || stops.length > 8 || stops.some((s) => !s.colour)) return null;
+  if (isNaN(stops[0].at)) stops[0].at = 0;
+  if (isNaN(stops.at(-1)!.at)) stops.at(-1)!.at = 100;
+  for (let i = 1; i < stops.length; i++) {
+    if (!isNaN(stops[i].at)) continue;
+    const next = stops.findIndex((s, j) => j > i && !isNaN(s.at));
+    for (let j = i; j < next; j++) stops[j].at = stops[i - 1].at + ((stops[next].at - stops[i - 1].at) * (j - i + 1)) / (next - i + 1);
+  }
+  const rising = stops.every((s, i) => s.at <= 100 && (i == 0 || s.at >= stops[i - 1].at));
+  return rising ? { angle: ((angle % 360) + 360) % 360, stops: stops.map((s) => ({ colour: s.colour!, at: Number(s.at.toFixed(2)) })) } : null;
+}
+
 // A number of a stylesheet with its unit, and a range that leaves room around it.
 const amount = /^(-?\d*\.?\d+)(px|em|%|ch|deg|s|ms|fr|)$/i;
 
 export function fromStyle(text: string, property: string): Inferred | string {
   const colour = asColour(text);
   if (colour) return { type: "colour", schema: { type: "string", default: colour }, glass: { look: true }, about: `a colour, ${colour}` };
+  const gradient = asGradient(text);
+  if (gradient) return { type: "gradient", schema: { type: "object", default: gradient }, glass: { look: true }, about: `a gradient of ${gradient.stops.length} colours` };
   const match = amount.exec(text.trim());
   if (match) {
     const value = Number(match[1]);
@@ -55,7 +85,7 @@ export function fromStyle(text: string, property: string): Inferred | string {
     };
   }
   if (/^-?[\d.]+[a-z]+$/i.test(text.trim())) return `A setting cannot be written with the unit of ${text.trim()}. Numbers may have px, em, %, ch, deg, s, ms or fr.`;
-  return "Choose a colour or a number with its unit.";
+  return "Choose a colour, a linear gradient or a number with its unit.";
 }
 
 const address = /^(https?:\/\/|mailto:|tel:)\S+$/i;

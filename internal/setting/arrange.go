@@ -1,0 +1,106 @@
+package setting
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// Orders are what items can be sorted by: as they were typed; by their moment; by their rating.
+var Orders = []string{"typed", "newest", "oldest", "best", "worst"}
+
+// hiddenKey is the field of an item that keeps it from visitors.
+const hiddenKey = "hidden"
+
+// Shown gives the places of the items that visitors see, in the order that they see them in: those
+// that are not hidden, sorted by what the setting named by SortBy says. values must be complete.
+// It is nil for a setting of another type.
+func (s *Setting) Shown(values Values) []int {
+	if s.Type != "items" {
+		return nil
+	}
+	items, _ := values[s.Key].([]any)
+	shown := []int{}
+	for i, item := range items {
+		if m, _ := item.(map[string]any); m[hiddenKey] != true {
+			shown = append(shown, i)
+		}
+	}
+	order, _ := values[s.SortBy].(string)
+	by := map[string]func(map[string]any) (float64, bool){"newest": instant, "oldest": instant, "best": share, "worst": share}[order]
+	if by == nil {
+		return shown
+	}
+	down := order == "newest" || order == "best"
+	of := func(i int) (float64, bool) { m, _ := items[i].(map[string]any); return by(m) }
+	slices.SortStableFunc(shown, func(a, b int) int {
+		x, has := of(a)
+		y, hasToo := of(b)
+		switch {
+		case has != hasToo: // those without stand last
+			return map[bool]int{true: -1, false: 1}[has]
+		case down:
+			return cmp.Compare(y, x)
+		}
+		return cmp.Compare(x, y)
+	})
+	return shown
+}
+
+// arranged is a value of the setting as visitors see it.
+func (s *Setting) arranged(values Values) any {
+	items, _ := values[s.Key].([]any)
+	shown := s.Shown(values)
+	if shown == nil {
+		return values[s.Key]
+	}
+	list := make([]any, len(shown))
+	for to, from := range shown {
+		list[to] = items[from]
+	}
+	return list
+}
+
+// Seen is what view and mount module see of the setting. values must be complete.
+func (s *Setting) Seen(values Values, w World) any { return s.View(s.arranged(values), w) }
+
+func instant(item map[string]any) (float64, bool) {
+	text, _ := item["at"].(string)
+	m, f := ReadMoment(text)
+	if text == "" || f != nil {
+		return 0, false
+	}
+	return float64(m.At.UnixNano()) / float64(time.Second), true
+}
+
+func share(item map[string]any) (float64, bool) {
+	r, _ := item["rating"].(map[string]any)
+	value, has := r["value"].(float64)
+	best, _ := r["best"].(float64)
+	if !has || best == 0 {
+		return 0, false
+	}
+	return value / best, true
+}
+
+// readSortBy checks that "sortBy" names a choice of orders.
+func (s *Setting) readSortBy(glass *jsondoc.Value, list []*Setting) (faults fault.List) {
+	by := glass.Get("sortBy")
+	if by == nil {
+		return nil
+	}
+	other := named(list, s.SortBy)
+	if other == nil || other.Type != "choice" {
+		s.SortBy = ""
+		return fault.List{by.Fault(fault.SettingUnknown, s.Key, "\"sortBy\" names "+by.Text+", which is not a choice setting.", fault.DidYouMean(by.Text, keysOf(list)))}
+	}
+	for _, o := range other.Options {
+		if !slices.Contains(Orders, o.Value) {
+			faults = append(faults, by.Fault(fault.SchemaUnusable, s.Key, "Items cannot be sorted by "+o.Value+", a value of "+other.Key+".", fault.DidYouMean(o.Value, Orders)))
+		}
+	}
+	return faults
+}
