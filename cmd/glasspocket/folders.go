@@ -46,11 +46,12 @@ func empty(dir string) error {
 
 var beginVerb = verb{
 	arguments: "DIR", about: "Begin a widget folder: blank, or from a whole HTML page",
-	examples: []string{"begin tide", `begin tide -title "High water" -language de`, "begin tide -page board.html -part '#board'"},
+	examples: []string{"begin tide", `begin tide -title "High water" -language de`, "begin tide -page board.html -part '#board'", "begin tide -page site/tides/board.html -root site"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		title := f.String("title", "", "what people call it")
 		language := f.String("language", "en", "the widget's first language, as a BCP 47 `tag`")
 		page := f.String("page", "", "the HTML `file` to make it of")
+		root := f.String("root", "", "the `folder` of the site that the page is of, for files named by /… (default: the page's own)")
 		part := f.String("part", "", "the `selector` of the part of the page to take")
 		return func(s *session) error {
 			dir, err := s.one("folder to make")
@@ -78,7 +79,11 @@ var beginVerb = verb{
 			if err != nil {
 				return err
 			}
-			made, faults := intake.Make(intake.Ask{Page: html, Name: name, Part: *part}, bundle.Builder{})
+			beside, err := folder.Beside(*page, *root)
+			if err != nil {
+				return err
+			}
+			made, faults := intake.Make(intake.Ask{Page: html, Name: name, Part: *part, Beside: beside}, bundle.Builder{})
 			if len(faults) > 0 {
 				return faults
 			}

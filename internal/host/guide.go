@@ -34,7 +34,7 @@ type Stating struct {
 type GuideStep struct {
 	Say     string `json:"say"`
 	Client  string `json:"client,omitempty"` // the same for somebody at a terminal, when it is done in the console
-	Part    *int   `json:"part,omitempty"` // index of the part of the snippet that is pasted in it
+	Part    *int   `json:"part,omitempty"`   // index of the part of the snippet that is pasted in it
 	After   string `json:"after,omitempty"`
 	Place   string `json:"place,omitempty"` // title of the place that the steps from here on are at
 	Picture string `json:"picture,omitempty"`

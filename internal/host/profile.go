@@ -41,7 +41,7 @@ type Place struct {
 	Stands string            `json:"stands"` // one of Stands
 	Takes  Rules             `json:"takes"`
 	Editor Editor            `json:"editor"`
-	Steps  map[string][]Step `json:"steps"` // by one of Wheres
+	Steps  map[string][]Step `json:"steps"`           // by one of Wheres
 	After  []string          `json:"after,omitempty"` // where to look when it is done, instead of the profile's
 }
 

@@ -2,6 +2,7 @@ package intake
 
 import (
 	"fmt"
+	"path"
 	"regexp"
 	"strings"
 
@@ -14,7 +15,7 @@ var scriptTypes = regexp.MustCompile(`(?i)^(|module|(text|application)/(x-)?(jav
 // gather takes styles and scripts out of the whole page, wherever they stand, in order.
 func (m *maker) gather(doc *html.Node) {
 	var gone []*html.Node
-	scripts, styles := 0, 0
+	scripts, styles := 0, 0 // written in the page; styles of other files too
 	each(doc, func(n *html.Node) {
 		line := lineOf(n)
 		switch {
@@ -24,11 +25,15 @@ func (m *maker) gather(doc *html.Node) {
 			m.styles = append(m.styles, source{text: textOf(n), line: line, name: fmt.Sprintf("the page's style %d", styles), media: attribute(n, "media")})
 		case n.Data == "link" && strings.Contains(strings.ToLower(attribute(n, "rel")), "stylesheet"):
 			gone = append(gone, n)
-			state, c := m.remote(attribute(n, "href"), "style", line)
-			if state == "copied" {
-				m.styles = append(m.styles, source{text: string(c.Bytes), line: line, name: attribute(n, "href"), media: attribute(n, "media")})
-			} else {
-				m.hand(line, fmt.Sprintf("The stylesheet %s is left out.", attribute(n, "href")), "Bring a copy of it: a widget's stylesheet cannot load another.")
+			address := m.addressOf(attribute(n, "href"), "")
+			switch state, c := m.remote(address, "style", line); {
+			case state == "copied":
+				styles++
+				m.styles = append(m.styles, source{text: textFile(c.Bytes), line: 1, name: address, media: attribute(n, "media"), dir: folderOf(address)})
+			case m.Beside != nil && relative(address):
+				m.hand(line, fmt.Sprintf("The stylesheet %s could not be found.", address), "Put it beside the page, or name the site's folder with -root.")
+			default:
+				m.hand(line, fmt.Sprintf("The stylesheet %s is left out.", address), "Bring a copy of it: a widget's stylesheet cannot load another.")
 			}
 		case n.Data == "script" && n.Namespace == "":
 			gone = append(gone, n)
@@ -37,11 +42,11 @@ func (m *maker) gather(doc *html.Node) {
 				m.hand(line, fmt.Sprintf("A script of the type %q is left out; browsers do not run it.", kind), "If it holds data that the widget needs, put that into a setting or into the view.")
 				return
 			}
-			scripts++
 			if has(n, "src") {
 				m.outside(n, line)
 				return
 			}
+			scripts++
 			m.scripts = append(m.scripts, source{text: textOf(n), line: line, name: fmt.Sprintf("the page's script %d", scripts), module: strings.EqualFold(kind, "module")})
 		}
 	})
@@ -51,21 +56,47 @@ func (m *maker) gather(doc *html.Node) {
 	if styles > 0 {
 		m.done(0, "%s of the page went into style.css.", counted(styles, "style"))
 	}
-	if scripts > 0 {
-		m.done(0, "%s of the page went into mount.js, in their order.", counted(scripts, "script"))
-	}
 }
+
+// textFile is a text of another file, without the mark that some editors put before it.
+func textFile(bytes []byte) string {
+	text := strings.ReplaceAll(string(bytes), "\r\n", "\n")
+	return strings.ToValidUTF8(strings.TrimPrefix(text, "\uFEFF"), "\uFFFD")
+}
+
+// folderOf is the folder of a file by its address.
+func folderOf(address string) string {
+	at, _, _ := strings.Cut(address, "?")
+	if dir := path.Dir(at); dir != "." {
+		return dir
+	}
+	return ""
+}
+
+// library matches scripts that offer themselves to several kinds of module systems: those that
+// people bring whole.
+var library = regexp.MustCompile(`typeof\s+(?:exports|module|define)\b|\bdefine\.amd\b`)
 
 // outside is a script that the page loads.
 func (m *maker) outside(n *html.Node, line int) {
-	address := attribute(n, "src")
-	switch state, c := m.remote(address, "script", line); state {
-	case "copied":
+	address := m.addressOf(attribute(n, "src"), "")
+	module := strings.EqualFold(strings.TrimSpace(attribute(n, "type")), "module")
+	kind := "script"
+	if module {
+		kind = "module"
+	}
+	switch state, c := m.remote(address, kind, line); {
+	case state == "copied" && c.Path == "":
+		text := textFile(c.Bytes)
+		m.scripts = append(m.scripts, source{text: text, line: 1, name: address, whole: library.MatchString(text)})
+	case state == "copied":
 		m.scripts = append(m.scripts, source{text: "", line: line, name: c.Path, module: true})
 		m.hand(line, fmt.Sprintf("%s lies in the folder as %s and is imported.", address, c.Path), "A library that makes a global may have to be imported by its name; look at what it exports.")
-	case "kept":
+	case state == "kept":
 		m.scripts = append(m.scripts, source{text: address, line: line, name: ""})
 		m.hand(line, fmt.Sprintf("%s is loaded from its own server, once a page.", address), "A page with a strict content policy will not let it in; a copy in the folder always works.")
+	case m.Beside != nil && relative(address):
+		m.hand(line, fmt.Sprintf("The script %s could not be found.", address), "Put it beside the page, or name the site's folder with -root.")
 	default:
 		m.hand(line, fmt.Sprintf("The script %s is left out.", address), "Bring a copy of it, or keep it with its server.")
 	}

@@ -6,6 +6,8 @@ package intake
 import (
 	"encoding/json"
 	"fmt"
+	"net/url"
+	"path"
 	"regexp"
 	"slices"
 	"strings"
@@ -34,6 +36,9 @@ type Ask struct {
 	// Copies are files that were brought for addresses that the page loads from: paths
 	// under assets/ for pictures, sounds and fonts; the texts of styles and scripts.
 	Copies map[string]Copy
+	// Beside gives a file that lies beside the page, by its address there, as "css/site.css" or
+	// "/img/boat.png"; nil when there are none.
+	Beside func(address string) ([]byte, bool)
 	// Keep are addresses that stay with their servers, declared in the manifest.
 	Keep []string
 	// Leave are the kinds of mending not to do.
@@ -107,10 +112,14 @@ type maker struct {
 	scripts []source
 	inline  []string // declarations of single elements, by class p1, p2, …
 	events  []event
-	ids     map[string]bool // that stand twice
-	actions []string        // of the view that are written at marks
-	keys    []string        // of picture settings
-	fields  map[string]any  // of settings.json, by key
+	ids     map[string]bool   // that stand twice
+	actions []string          // of the view that are written at marks
+	keys    []string          // of picture settings
+	fields  map[string]any    // of settings.json, by key
+	base    *url.URL          // of the page's <base>
+	rem     float64           // CSS pixels
+	old     []string          // rules of the stylesheets that no browser needs, as they begin
+	fonts   map[string]string // custom properties of brought fonts, by family in lower case
 }
 
 // source is a stylesheet or script of the page.
@@ -120,6 +129,9 @@ type source struct {
 	name   string
 	module bool
 	media  string
+	depth  int    // how many stylesheets import it
+	dir    string // folder of the file that it came from, "" for the page's own
+	whole  bool   // a library, whose look-ups stay as they are
 }
 
 // event is a handler that stood in an attribute.
@@ -141,7 +153,7 @@ func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	}
 	m := &maker{Ask: a, remotes: map[string]int{}, ids: map[string]bool{}, fields: map[string]any{}}
 	text := strings.ToValidUTF8(strings.ReplaceAll(string(a.Page), "\r\n", "\n"), "\uFFFD")
-	text = strings.NewReplacer("\x00", "", actionMark, "").Replace(text)
+	text = strings.NewReplacer("\x00", "", actionMark, "", "\uFEFF", "").Replace(text)
 	doc, depth, err := m.parse(text)
 	if err != nil {
 		return nil, fault.List{{Code: fault.ViewSyntax, What: "The page cannot be read: " + err.Error() + ".", Mend: "Open it in a browser and save it from there as a complete page."}}
@@ -163,7 +175,9 @@ func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 		}
 	}
 	language, title := m.head(doc)
+	m.baseOf(doc)
 	m.gather(doc)
+	m.rem = m.rootSize()
 	m.twice()
 	m.walk(m.root)
 	m.write(language, title)
@@ -187,6 +201,12 @@ func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
 	address = strings.TrimSpace(address)
 	state = "left"
 	c, copied := m.Copies[address]
+	if !copied {
+		c, copied = m.bring(address, kind)
+	}
+	if kind == "module" {
+		kind = "script"
+	}
 	switch {
 	case copied:
 		state = "copied"
@@ -204,9 +224,13 @@ func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
 // head reads what the page says of itself.
 func (m *maker) head(doc *html.Node) (language, title string) {
 	language = "en"
-	if root := find(doc, func(n *html.Node) bool { return n.Data == "html" }); root != nil {
-		if l := attribute(root, "lang"); l != "" && message.ValidTag(l) {
-			language = l
+	if root := find(doc, func(n *html.Node) bool { return n.Type == html.ElementNode && n.Data == "html" }); root != nil {
+		if l := strings.TrimSpace(attribute(root, "lang")); l != "" {
+			if tag := message.Canonical(l); tag != "" {
+				language = tag
+			} else {
+				m.hand(lineOf(root), fmt.Sprintf("The page's language %q is not a language tag, so the widget is in English.", l), "Name the language in widget.json, as in \"de\" or \"pt-BR\", and rename the file in messages/.")
+			}
 		}
 	}
 	if t := find(doc, func(n *html.Node) bool { return n.Data == "title" && (n.Parent == nil || n.Parent.Data != "svg") }); t != nil {
@@ -247,7 +271,7 @@ func (m *maker) write(language, title string) {
 		files["mount.js"] = []byte(script)
 	}
 	for _, c := range m.Copies {
-		if strings.HasSuffix(c.Path, ".js") && !strings.HasPrefix(c.Path, "assets/") && strings.Contains(script, c.Path) {
+		if path.Ext(c.Path) == ".js" && !strings.HasPrefix(c.Path, "assets/") && strings.Contains(script, c.Path) {
 			files[c.Path] = c.Bytes
 		}
 	}

@@ -185,3 +185,81 @@ func FuzzMake(f *testing.F) {
 		}
 	})
 }
+
+// What lies beside the page comes along: stylesheets with what they import, scripts, pictures and
+// fonts, each from where it is named. What is not there is said.
+func TestBeside(t *testing.T) {
+	svg := `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`
+	files := map[string]string{
+		"css/site.css":       "@charset \"utf-8\"; @import \"parts/card.css\" print; .board { *zoom: 1; background: url(../img/boat.svg); font-family: \"Tide\", serif } @page { margin: 0 } html { font-size: 62.5% } .row { width: 20rem }",
+		"css/parts/card.css": ".card { color: red; background: url(nothere.png) }",
+		"js/site.js":         "\ufeff(function () { window.first = 1 })()",
+		"img/boat.svg":       svg,
+		"/shared/top.js":     "(function () { document.querySelector('body').dataset.top = '1' })()",
+	}
+	m, faults := intake.Make(intake.Ask{Name: "board", Beside: func(at string) ([]byte, bool) { text, ok := files[at]; return []byte(text), ok }, Page: []byte(`<!doctype html><html lang="pt-br"><head>
+<link rel="stylesheet" href="css/site.css"><link rel="stylesheet" href="css/gone.css">
+<script src="js/site.js"></script><script src="/shared/top.js?v=3"></script><script src="js/gone.js"></script></head>
+<body><div class="board row card">x<img src="img/boat.svg" alt="A boat"><img src="img/gone.png" alt=""></div></body></html>`)}, bundle.Builder{})
+	require.Empty(t, faults)
+	for _, f := range m.Faults {
+		assert.True(t, f.Warning, f)
+	}
+	style, script := string(m.Files["style.css"]), string(m.Files["mount.js"])
+	for _, want := range []string{"@media print {", ".card { color: red;", "data:image/svg+xml", "width: 200px", ".pocket { font-size: 10px }"} {
+		assert.Contains(t, style, want)
+	}
+	for _, gone := range []string{"zoom", "@page", "@charset", "@import", "nothere"} {
+		assert.NotContains(t, style, gone)
+	}
+	assert.Equal(t, 2, strings.Count(script, "part(function () {"), "two calls and not one: %s", script)
+	assert.Contains(t, script, "root.dataset.top = '1'")
+	assert.Contains(t, string(m.Files["view.html"]), `{{picture .settings.picture "100vw"}}`)
+	assert.Contains(t, m.Files, "assets/boat.svg")
+	assert.Contains(t, string(m.Files["widget.json"]), `"pt-BR"`)
+	hands, done := notes(m, false), notes(m, true)
+	for _, want := range []string{"css/gone.css could not be found", "js/gone.js could not be found", "img/gone.png could not be found", "css/parts/nothere.png"} {
+		assert.Contains(t, hands, want)
+	}
+	assert.Contains(t, done, "2 scripts went into mount.js")
+	assert.Contains(t, done, "@charset, *zoom, @page", "one note for what nobody misses")
+	assert.Contains(t, done, "font size of 10 px")
+}
+
+// Scripts of a page are parts of one mount function, and stay what they were for one another.
+func TestScriptsTogether(t *testing.T) {
+	make := func(body string) (string, *intake.Made) {
+		t.Helper()
+		m, faults := intake.Make(intake.Ask{Name: "board", Page: []byte("<!doctype html><body><p id=out>x</p>" + body)}, bundle.Builder{})
+		require.Empty(t, faults)
+		for _, f := range m.Faults {
+			assert.True(t, f.Warning, "%v in %s", f, m.Files["mount.js"])
+		}
+		return string(m.Files["mount.js"]), m
+	}
+	// What another script or a handler uses is declared around the part.
+	script, _ := make(`<script>const { a, b } = { a: 1, b: 2 }; let c = 3; class Gull { fly() { return c } } function more(n) { return n + a } throw new Error("stops here")</script><script>out.title = more(b) + new Gull().fly()</script><p onclick="more(c)">y</p>`)
+	for _, want := range []string{"let a, b, c, Gull;", "function more(n) { return n + a }", "( { a, b } = { a: 1, b: 2 });", "c = 3;", "Gull = class Gull {", "part(() => {", "part(function () {"} {
+		assert.Contains(t, script, want)
+	}
+	// No script, no note and no file.
+	_, m := make(`<script src="https://scripts.example/a.js"></script><script src="b.js"></script>`)
+	assert.NotContains(t, notes(m, true), "mount.js")
+	assert.NotContains(t, m.Files, "mount.js")
+	// Handlers of the whole page become listeners; what scrolls is found with and without a doctype.
+	script, _ = make(`<script>window.onscroll = function () { bar.style.width = document.documentElement.scrollTop + document.body.scrollTop + "px" }; onresize = draw; function draw() {}</script>`)
+	for _, want := range []string{`window.addEventListener("scroll", function () {`, `}, { signal })`, `window.addEventListener("resize", draw, { signal })`, "document.scrollingElement.scrollTop + document.scrollingElement.scrollTop"} {
+		assert.Contains(t, script, want)
+	}
+	// The page's own elements: its root is the widget's, its head stays the page's.
+	script, _ = make(`<script>document.querySelector("body > .x"); document.getElementsByTagName("html")[0].id; document.documentElement.classList.add("js"); const first = document.getElementsByTagName("script")[0]; document.querySelector('head').append(first)</script>`)
+	for _, want := range []string{`root.querySelector(".x")`, `[root][0].id`, `root.classList.add("js")`, `document.getElementsByTagName("script")[0]`, `document.querySelector('head')`} {
+		assert.Contains(t, script, want)
+	}
+	// A page's <base> is written out.
+	m2, faults := intake.Make(intake.Ask{Name: "board", Page: []byte(`<!doctype html><head><base href="https://isles.example/tides/"></head><body><a href="today.html">x</a><img src="boat.png" alt="">`)}, bundle.Builder{})
+	require.Empty(t, faults)
+	assert.Contains(t, string(m2.Files["view.html"]), `href="https://isles.example/tides/today.html"`)
+	assert.Contains(t, notes(m2, true), "The page's <base> is gone")
+	assert.Equal(t, "https://isles.example/tides/boat.png", m2.Remotes[0].Address)
+}

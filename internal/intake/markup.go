@@ -125,8 +125,12 @@ func (m *maker) element(n *html.Node, line int) {
 		m.picture(n, line)
 	case "audio", "video", "source", "track":
 		if source := attribute(n, "src"); source != "" {
-			m.remote(source, "sound", line)
+			m.remote(m.addressOf(source, ""), "sound", line)
 			m.hand(line, fmt.Sprintf("<%s> plays %s.", n.Data, short(source)), "Make it a sound setting, or keep it with its server if that is meant.")
+		}
+	case "a":
+		if to := attribute(n, "href"); m.base != nil && relative(to) {
+			setAttribute(n, "href", m.addressOf(to, ""))
 		}
 	case "form":
 		m.hand(line, "The form sends to its old address.", "Look at its action; nothing is kept here of what visitors send.")
@@ -148,9 +152,19 @@ func (m *maker) picture(n *html.Node, line int) {
 		}
 	} else {
 		var state string
+		address = m.addressOf(address, "")
 		state, c = m.remote(address, "picture", line)
-		brought = state == "copied"
-		if state == "left" && !absolute.MatchString(address) {
+		if brought = state == "copied"; brought {
+			if _, faults := asset.Make(path.Base(c.Path), c.Bytes); len(faults) > 0 {
+				m.hand(line, fmt.Sprintf("The picture %s is not a picture that a widget can have.", short(address)), faults[0].What)
+				m.forget(address)
+				brought = false
+				return
+			}
+		}
+		if state == "left" && m.Beside != nil && relative(address) {
+			m.hand(line, fmt.Sprintf("The picture %s could not be found.", short(address)), "Put it beside the page, or name the site's folder with -root.")
+		} else if state == "left" && !absolute.MatchString(address) {
 			m.hand(line, fmt.Sprintf("The picture %s lies beside the page, where the widget does not find it.", short(address)), "Bring a copy of it.")
 		} else if state == "left" {
 			m.hand(line, fmt.Sprintf("The picture %s comes from another server.", short(address)), "Bring a copy, or keep it there.")

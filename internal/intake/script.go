@@ -56,6 +56,7 @@ func (m *maker) script() string {
 	}
 	var imports, body strings.Builder
 	var need needs
+	var list []part
 	for _, s := range m.scripts {
 		switch {
 		case s.text == "" && s.module && strings.HasSuffix(s.name, ".js"):
@@ -68,8 +69,23 @@ func (m *maker) script() string {
 		case strings.TrimSpace(s.text) == "":
 			continue
 		}
-		fmt.Fprintf(&body, "  // From %s, line %d.\n", s.name, s.line)
-		body.WriteString(indented(m.rewritten(s, &need)) + "\n\n")
+		p := part{name: s.name, line: s.line, code: s.text, whole: s.whole}
+		was := need.async
+		if need.async = false; !s.whole {
+			p.code = m.rewritten(s, &need)
+		}
+		p.awaits, need.async = need.async, need.async || was
+		p.declares, p.sound = declared(p.code)
+		list = append(list, p)
+	}
+	handlers := ""
+	for _, e := range m.events {
+		handlers += e.code + "\n"
+	}
+	code, helper := together(list, handlers)
+	body.WriteString(code)
+	if len(list) > 0 {
+		m.done(0, "%s went into mount.js, in their order.", counted(len(list), "script"))
 	}
 	body.WriteString(m.listeners(&need))
 	var b strings.Builder
@@ -93,7 +109,10 @@ func (m *maker) script() string {
 	if need.every {
 		b.WriteString("  // Ends when the widget is taken away.\n  const every = (...given) => {\n    const timer = setInterval(...given);\n    signal.addEventListener(\"abort\", () => clearInterval(timer));\n    return timer;\n  };\n")
 	}
-	if need.byID || need.every {
+	if helper {
+		b.WriteString(partHelper)
+	}
+	if need.byID || need.every || helper {
 		b.WriteString("\n")
 	}
 	b.WriteString(strings.TrimRight(body.String(), "\n") + "\n}\n")
@@ -145,6 +164,25 @@ func indented(text string) string {
 type words struct {
 	all  []token
 	real []int // indexes of those with a meaning
+}
+
+func wordsOf(tokens []token) words {
+	w := words{all: tokens}
+	for i, t := range tokens {
+		switch js.TokenType(t.kind) {
+		case js.WhitespaceToken, js.LineTerminatorToken, js.CommentToken, js.CommentLineTerminatorToken:
+		default:
+			w.real = append(w.real, i)
+		}
+	}
+	return w
+}
+
+func (w words) texts() (list []string) {
+	for i := range w.real {
+		list = append(list, w.text(i))
+	}
+	return list
 }
 
 func (w words) text(i int) string {
@@ -210,14 +248,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 		m.hand(s.line, "A script cannot be read to its end; it is taken as it is.", "Mend it in mount.js, where the check says what is wrong.")
 		return s.text
 	}
-	w := words{all: tokens}
-	for i, t := range tokens {
-		switch js.TokenType(t.kind) {
-		case js.WhitespaceToken, js.LineTerminatorToken, js.CommentToken, js.CommentLineTerminatorToken:
-		default:
-			w.real = append(w.real, i)
-		}
-	}
+	w := wordsOf(tokens)
 	put := func(i int, text string) { w.all[w.real[i]].text = text }
 	line := func(i int) int { return w.all[w.real[i]].line }
 	lookups, said, depth := 0, map[string]bool{}, 0
@@ -241,6 +272,8 @@ func (m *maker) rewritten(s source, need *needs) string {
 		free := before != "." && before != "?."
 		switch {
 		case !free:
+		case strings.HasPrefix(word, "document") && w.handles(i) == 6 && w.text(i+2) == "body":
+			once(i, "The script takes "+w.text(i+4)+" of the page's body for itself.", "Write root.addEventListener(…) for the widget's own, or window.addEventListener(…, { signal }).")
 		case w.are(i, "document", ".", "getElementById", "("):
 			lookups++
 			if id := plainText.FindStringSubmatch(w.text(i + 4)); id != nil && w.text(i+5) == ")" {
@@ -257,9 +290,31 @@ func (m *maker) rewritten(s source, need *needs) string {
 				put(i+1, "")
 				put(i+2, "")
 			}
+		case w.of(i, aboutPage): // it looks for the page's own elements, which stay where they are
+		case w.of(i, pageRoots):
+			lookups++
+			text := "root"
+			if strings.HasSuffix(w.text(i+2), "All") || strings.HasPrefix(w.text(i+2), "getElements") {
+				text = "[root]"
+			}
+			put(i, text)
+			for j := i + 1; j <= i+5; j++ {
+				put(j, "")
+			}
+		case w.are(i, "document", ".", "documentElement", ".") && scrolls[w.text(i+4)], w.are(i, "document", ".", "body", ".") && scrolls[w.text(i+4)]:
+			// Without a doctype the one never scrolls, with one the other.
+			put(i+2, "scrollingElement")
+		case w.are(i, "document", ".", "documentElement", ".") && roots[w.text(i+4)]:
+			lookups++
+			put(i, "root")
+			put(i+1, "")
+			put(i+2, "")
 		case w.are(i, "document", ".", "querySelector"), w.are(i, "document", ".", "querySelectorAll"), w.are(i, "document", ".", "getElementsByClassName"), w.are(i, "document", ".", "getElementsByTagName"):
 			lookups++
 			put(i, "root")
+			if at := w.text(i + 4); strings.HasPrefix(w.text(i+2), "query") && ofPage.MatchString(at) {
+				put(i+4, ofPage.ReplaceAllString(at, "$1"))
+			}
 			if at := w.text(i + 4); len(m.ids) > 0 && strings.ContainsAny(at, "#") {
 				put(i+4, idsIn.ReplaceAllStringFunc(at, func(id string) string {
 					if m.ids[id[1:]] {
@@ -314,6 +369,28 @@ func (m *maker) rewritten(s source, need *needs) string {
 			put(at, "("+w.text(at))
 			put(end, w.text(end)+")()")
 			m.done(line(i), "The script no longer waits for load: the widget is there when it runs.")
+		case w.handles(i) > 0:
+			at := i + w.handles(i)
+			name := strings.TrimPrefix(w.text(at-2), "on")
+			end := m.functionEnd(w, at)
+			if end < 0 && identifier.MatchString(w.text(at)) && (w.text(at+1) == ";" || w.text(at+1) == "" || w.all[w.real[at]].line < w.all[w.real[at+1]].line) {
+				end = at // a function by its name
+			}
+			if end < 0 {
+				once(i, fmt.Sprintf("The script takes %s of the whole page for itself: the last of two copies would have it alone.", w.text(at-2)), fmt.Sprintf("Write addEventListener(%q, …, { signal }).", name))
+				break
+			}
+			need.signal = true
+			target := "window"
+			if word == "document" {
+				target = "document"
+			}
+			for j := i; j < at; j++ {
+				put(j, "")
+			}
+			put(at, fmt.Sprintf("%s.addEventListener(%q, %s", target, name, w.text(at)))
+			put(end, w.text(end)+", { signal })")
+			m.done(line(i), "The handler for %s is a listener now, which ends with the widget.", name)
 		case w.are(i, "setInterval", "("):
 			need.every = true
 			put(i, "every")
@@ -344,6 +421,52 @@ func (m *maker) rewritten(s source, need *needs) string {
 		m.done(s.line, "%s of the script begin at the widget's root now.", counted(lookups, "look-up"))
 	}
 	return joined(w.all)
+}
+
+// The page's own elements, by what scripts look for: those that the widget's root stands for, and
+// those that stay in the page.
+var (
+	pageRoots = map[string]bool{"body": true, "html": true}
+	aboutPage = map[string]bool{"head": true, "script": true, "link": true, "meta": true, "title": true, "style": true}
+	scrolls   = map[string]bool{"scrollTop": true, "scrollLeft": true, "scrollHeight": true, "scrollWidth": true}
+	roots     = map[string]bool{"classList": true, "className": true, "dataset": true, "style": true, "setAttribute": true, "getAttribute": true, "removeAttribute": true, "hasAttribute": true, "toggleAttribute": true}
+)
+
+// ofPage matches what a selector in quotes says of the page before it comes to the widget's parts.
+var ofPage = regexp.MustCompile("(?i)^([\"'`])(?:html\\s*>?\\s*)?body\\s*>?\\s+")
+
+// of tells whether a look-up in the document begins at word i, for one of these elements.
+func (w words) of(i int, elements map[string]bool) bool {
+	if !w.are(i, "document", ".") || w.text(i+3) != "(" || w.text(i+5) != ")" {
+		return false
+	}
+	switch w.text(i + 2) {
+	case "querySelector", "querySelectorAll", "getElementsByTagName":
+		name, _, _ := strings.Cut(strings.ToLower(strings.Trim(w.text(i+4), `"'`+"`")), "[")
+		return elements[name]
+	}
+	return false
+}
+
+var handlerForm = regexp.MustCompile(`^on(scroll|resize|key(down|up|press)|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)$`)
+
+// handles tells how many words an assignment to a handler of the whole page has that begins at
+// word i, up to what is assigned; 0 for anything else.
+func (w words) handles(i int) int {
+	switch w.text(i) {
+	case "window", "document", "self", "globalThis":
+		if w.text(i+1) == "." && handlerForm.MatchString(w.text(i+2)) && w.text(i+3) == "=" {
+			return 4
+		}
+		if w.are(i, "document", ".", "body", ".") && handlerForm.MatchString(w.text(i+4)) && w.text(i+5) == "=" {
+			return 6
+		}
+	default:
+		if handlerForm.MatchString(w.text(i)) && w.text(i+1) == "=" {
+			return 2
+		}
+	}
+	return 0
 }
 
 // functionEnd is the last word of a function that is written at word i; -1 when none is.

@@ -2,6 +2,8 @@ package intake
 
 import (
 	"fmt"
+	"math"
+	"path"
 	"regexp"
 	"slices"
 	"strconv"
@@ -9,6 +11,8 @@ import (
 
 	"github.com/tdewolff/parse/v2"
 	"github.com/tdewolff/parse/v2/css"
+
+	"glasspocket/internal/asset"
 )
 
 // style writes style.css: the page's stylesheets in their order, with what reaches outside a
@@ -36,6 +40,9 @@ func (m *maker) style(used string) string {
 		m.done(0, "%s of style attributes went into style.css, as the classes p1, p2 and so on.", counted(len(m.inline), "set"))
 		b.WriteString(m.rules(source{text: inline.String()}, used))
 	}
+	if len(m.old) > 0 {
+		m.done(0, "Rules that a widget does not need were left out: %s.", strings.Join(m.old, ", "))
+	}
 	return strings.TrimSpace(b.String()) + "\n"
 }
 
@@ -58,17 +65,82 @@ func cssTokens(text string, line int) (list []token) {
 	}
 }
 
-// left are at-rules that a widget's stylesheet must not have.
+// left are at-rules that a widget's stylesheet must not have, and what to do instead; "" for those
+// that nobody misses there.
 var left = map[string]string{
 	"@import": "Copy its rules into style.css.", "@charset": "", "@namespace": "", "@property": "Use a look setting; it arrives as a custom property.",
-	"@font-face": "Make a font setting and put the font into assets/, or use a system font.", "@page": "", "@viewport": "",
+	"@font-face": "Make a font setting and put the font into assets/, or use a system font.", "@page": "", "@viewport": "", "@-ms-viewport": "",
+}
+
+// drop notes a rule that is left out without being missed; all of them are told in one note.
+func (m *maker) drop(name string) {
+	if !slices.Contains(m.old, name) {
+		m.old = append(m.old, name)
+	}
+}
+
+var rootRule = regexp.MustCompile(`(?is)(?:^|[},;/])\s*(?:html|:root)\s*\{([^{}]*)\}`)
+var sizeIn = regexp.MustCompile(`(?i)(?:^|[;{\s])font(?:-size)?\s*:\s*(?:[a-z]+\s+)*([\d.]+)(%|px|em|rem)`)
+
+// rootSize is the font size of the page's root in CSS pixels, which rem counts in: as its own
+// stylesheets set it for every screen, 16 when none does.
+func (m *maker) rootSize() float64 {
+	size := 16.0
+	for _, s := range m.styles {
+		for _, rule := range rootRule.FindAllStringSubmatch(s.text, -1) {
+			for _, d := range sizeIn.FindAllStringSubmatch(rule[1], -1) {
+				if n, err := strconv.ParseFloat(d[1], 64); err == nil && n > 0 {
+					size = map[string]float64{"%": n * 0.16, "px": n, "em": n * 16, "rem": n * 16}[strings.ToLower(d[2])]
+				}
+			}
+		}
+	}
+	if size != 16 {
+		m.done(0, "The page's root has a font size of %s px, so 1rem is %[1]s px here.", strconv.FormatFloat(size, 'f', -1, 64))
+	}
+	return size
+}
+
+// imported are the rules of a stylesheet that lies beside the one that imports it; false when it
+// is not there.
+func (m *maker) imported(prelude []token, s source, used string) (string, bool) {
+	if s.depth > 8 {
+		return "", false
+	}
+	address, rest := "", ""
+	for i, t := range prelude {
+		kind := css.TokenType(t.kind)
+		switch {
+		case address == "" && kind == css.StringToken:
+			address = strings.Trim(t.text, `"'`)
+		case address == "" && kind == css.URLToken:
+			address = strings.Trim(strings.TrimSuffix(t.text[4:], ")"), ` "'`)
+		default:
+			continue
+		}
+		rest = strings.Trim(joined(prelude[i+1:]), " )")
+		break
+	}
+	address = m.addressOf(address, s.dir)
+	if !relative(address) {
+		return "", false
+	}
+	state, c := m.remote(address, "style", prelude[0].line)
+	if state != "copied" {
+		return "", false
+	}
+	text := m.rules(source{text: textFile(c.Bytes), line: 1, name: address, dir: folderOf(address), depth: s.depth + 1}, used)
+	if rest != "" {
+		text = "@media " + rest + " {\n" + text + "\n}"
+	}
+	return text + "\n", true
 }
 
 // rules goes through one stylesheet block by block.
 func (m *maker) rules(s source, used string) string {
 	tokens := cssTokens(s.text, s.line)
 	var b strings.Builder
-	unused := 0
+	unused, inRoot := 0, false
 	var walk func(i int, inRule bool) int
 	// walk writes tokens from i on to the end of the block that i lies in.
 	walk = func(i int, inRule bool) int {
@@ -109,22 +181,42 @@ func (m *maker) rules(s source, used string) string {
 			switch {
 			case !block:
 				name := strings.ToLower(t.text)
-				if mend, gone := left[name]; gone {
-					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
+				mend, gone := left[name]
+				if star := t.text == "*" && len(prelude) > 1; star || strings.Contains(strings.ToLower(joined(prelude)), "progid:") {
+					m.drop(strings.TrimSpace(strings.SplitN(joined(prelude), ":", 2)[0]))
+					gone, mend = true, "-"
+				}
+				if text, ok := "", name == "@import"; ok {
+					if text, ok = m.imported(prelude, s, used); ok {
+						b.WriteString(text)
+						gone, mend = true, "-"
+					}
+				}
+				if gone {
+					switch mend {
+					case "":
+						m.drop(name)
+					case "-": // settled
+					default:
+						m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
+					}
 					if end < len(tokens) && css.TokenType(tokens[end].kind) == css.SemicolonToken {
 						end++
 					}
 				} else {
-					b.WriteString(m.declaration(prelude))
+					b.WriteString(m.declaration(prelude, s.dir, inRoot))
 				}
 				i = end
 			case css.TokenType(t.kind) == css.AtKeywordToken:
 				name := strings.ToLower(t.text)
 				closing := closes(tokens, end)
 				switch mend, gone := left[name]; {
+				case gone && name == "@font-face":
+					m.font(tokens[i:closing], s.dir)
+				case gone && mend == "":
+					m.drop(name)
 				case gone:
 					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
-					m.fontsOf(tokens[i:closing])
 				case strings.HasSuffix(name, "keyframes"):
 					for _, each := range tokens[i:min(closing+1, len(tokens))] {
 						b.WriteString(m.units(each))
@@ -158,7 +250,10 @@ func (m *maker) rules(s source, used string) string {
 				}
 				b.WriteString(selector)
 				b.WriteString("{")
+				was := inRoot
+				inRoot = inRoot || onRoot.MatchString(strings.TrimSpace(joined(prelude)))
 				walk(end+1, true)
+				inRoot = was
 				b.WriteString("}")
 				i = closing + 1
 			}
@@ -285,30 +380,60 @@ func (m *maker) units(t token) string {
 	if css.TokenType(t.kind) == css.DimensionToken && !m.leaves(MendUnits) {
 		if d := dimension.FindStringSubmatch(t.text); d != nil {
 			if n, err := strconv.ParseFloat(d[1], 64); err == nil {
-				return strconv.FormatFloat(n*16, 'f', -1, 64) + "px"
+				return pixels(n * m.rem)
 			}
 		}
 	}
 	return t.text
 }
 
-// declaration writes one declaration.
-func (m *maker) declaration(tokens []token) string {
+func pixels(n float64) string {
+	return strconv.FormatFloat(math.Round(n*1000)/1000, 'f', -1, 64) + "px"
+}
+
+// onRoot matches rules for the page itself, whose font size is not relative to anything within.
+var onRoot = regexp.MustCompile(`(?i)^(html|:root|body|html\s*,\s*body)$`)
+
+// declaration writes one declaration of a stylesheet in dir. root says that it is of a rule for
+// the page itself: sizes of its font become pixels.
+func (m *maker) declaration(tokens []token, dir string, root bool) string {
 	var b strings.Builder
+	property := ""
+	if len(tokens) > 0 {
+		property = strings.ToLower(tokens[0].text)
+	}
 	for i, t := range tokens {
 		kind := css.TokenType(t.kind)
+		if root && property == "font-size" {
+			if n, ok := strings.CutSuffix(t.text, "%"); ok && kind == css.PercentageToken {
+				if of, err := strconv.ParseFloat(n, 64); err == nil {
+					b.WriteString(pixels(of / 100 * m.rootOf(of)))
+					continue
+				}
+			}
+			if n, ok := strings.CutSuffix(strings.ToLower(t.text), "em"); ok && kind == css.DimensionToken && !strings.HasSuffix(n, "r") {
+				if of, err := strconv.ParseFloat(n, 64); err == nil {
+					b.WriteString(pixels(of * m.rem))
+					continue
+				}
+			}
+		}
+		if family := m.familyOf(property, t); family != "" {
+			b.WriteString(family)
+			continue
+		}
 		if kind == css.URLToken || kind == css.FunctionToken && strings.EqualFold(t.text, "url(") && i+1 < len(tokens) {
 			address := strings.Trim(strings.TrimSuffix(strings.TrimSpace(strings.TrimPrefix(strings.TrimPrefix(t.text, "url("), "URL(")), ")"), ` "'`)
 			if kind == css.FunctionToken {
 				address = strings.Trim(tokens[i+1].text, `"'`)
 			}
-			if replaced := m.pictureOf(address, t.line); replaced != "" {
+			if replaced := m.pictureOf(m.addressOf(address, dir), t.line); replaced != "" {
 				b.WriteString(replaced)
 				if kind == css.FunctionToken { // its text and its bracket
 					rest := tokens[i+1:]
 					for j, r := range rest {
 						if css.TokenType(r.kind) == css.RightParenthesisToken {
-							b.WriteString(m.declaration(rest[j+1:]))
+							b.WriteString(m.declaration(rest[j+1:], dir, false))
 							return b.String()
 						}
 					}
@@ -340,16 +465,71 @@ func (m *maker) pictureOf(address string, line int) string {
 	return "none"
 }
 
-// fontsOf notes the files of a font.
-func (m *maker) fontsOf(tokens []token) {
+// rootOf is what a percentage for the page itself is of: the root's own is of 16 px, and the rest
+// of the root's. The root's has come out as m.rem.
+func (m *maker) rootOf(percent float64) float64 {
+	if math.Abs(percent*0.16-m.rem) < 0.001 {
+		return 16
+	}
+	return m.rem
+}
+
+// font makes a setting of a font that lies beside the page. Other families and weights of it, and
+// fonts from elsewhere, need a hand.
+func (m *maker) font(tokens []token, dir string) {
+	family, place := "", tokens[0].line
+	var addresses []string
 	for i, t := range tokens {
-		switch css.TokenType(t.kind) {
-		case css.URLToken:
-			m.remote(strings.Trim(strings.TrimSuffix(strings.TrimPrefix(t.text, "url("), ")"), ` "'`), "font", t.line)
-		case css.FunctionToken:
-			if strings.EqualFold(t.text, "url(") && i+1 < len(tokens) {
-				m.remote(strings.Trim(tokens[i+1].text, `"'`), "font", t.line)
+		switch kind := css.TokenType(t.kind); {
+		case kind == css.IdentToken && strings.EqualFold(t.text, "font-family"):
+			for _, value := range tokens[i+1:] {
+				if value.text == ";" {
+					break
+				}
+				family += value.text
 			}
+			family = strings.Trim(strings.TrimLeft(family, ": \n\t"), ` "'`)
+		case kind == css.URLToken:
+			addresses = append(addresses, strings.Trim(strings.TrimSuffix(t.text[4:], ")"), ` "'`))
+		case kind == css.FunctionToken && strings.EqualFold(t.text, "url(") && i+1 < len(tokens):
+			addresses = append(addresses, strings.Trim(tokens[i+1].text, `"'`))
 		}
 	}
+	key := strings.ToLower(family)
+	for _, address := range addresses {
+		state, c := m.remote(m.addressOf(address, dir), "font", place)
+		if m.fonts[key] != "" || state != "copied" || family == "" {
+			continue
+		}
+		if made, faults := asset.Make(path.Base(c.Path), c.Bytes); len(faults) > 0 || made.Kind != asset.Font {
+			m.forget(m.addressOf(address, dir))
+			continue
+		}
+		name := "font"
+		if len(m.fonts) > 0 {
+			name += strconv.Itoa(len(m.fonts) + 1)
+		}
+		if m.fonts == nil {
+			m.fonts = map[string]string{}
+		}
+		m.fonts[key] = "var(--" + name + ")"
+		m.keys = append(m.keys, name)
+		m.fields[name] = map[string]any{"type": "string", "default": c.Path, "glass": map[string]any{"type": "font", "look": true, "label": map[string]string{"en": "Font: " + short(family)}}}
+		m.done(place, "The font %s is the setting %q now.", short(family), name)
+	}
+	if m.fonts[key] == "" {
+		m.hand(place, "@font-face is left out of the stylesheet.", left["@font-face"])
+	}
+}
+
+// familyOf is what stands in place of a brought font's family; "" for anything else.
+func (m *maker) familyOf(property string, t token) string {
+	if property != "font-family" && property != "font" {
+		return ""
+	}
+	switch css.TokenType(t.kind) {
+	case css.StringToken, css.IdentToken:
+		return m.fonts[strings.ToLower(strings.Trim(t.text, `"'`))]
+	}
+	return ""
 }

@@ -51,6 +51,16 @@ func ValidTag(lang string) bool {
 	return err == nil && tag.String() == lang && tag != language.Und
 }
 
+// Canonical is the canonical form of a language tag ("pt-BR" for "pt-br" or "pt_BR"), "" when it
+// is none.
+func Canonical(lang string) string {
+	tag, err := language.Parse(lang)
+	if err != nil || tag == language.Und {
+		return ""
+	}
+	return tag.String()
+}
+
 // Direction returns "rtl" for languages written from right to left, else "ltr".
 func Direction(lang string) string {
 	script, _ := language.Make(lang).Script()

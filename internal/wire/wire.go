@@ -140,7 +140,7 @@ type Widget struct {
 	Slots     []widget.Slot      `json:"slots"`
 	Facts     []widget.Fact      `json:"facts"`
 	ReadsPage bool               `json:"readsPage,omitempty"` // its script reads how far the page is scrolled
-	Pictures  map[string]Picture `json:"pictures"` // the folder's own assets, by path
+	Pictures  map[string]Picture `json:"pictures"`            // the folder's own assets, by path
 	// FromBrand tells, when a pocket was named, what begins with its customer's brand: by
 	// starter, settings' keys with the names of the brand's values.
 	FromBrand map[string]map[string]string `json:"fromBrand,omitempty"`

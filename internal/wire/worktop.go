@@ -98,8 +98,8 @@ type TriedWidget struct {
 	Settings  []*setting.Setting `json:"settings"`
 	Floats    bool               `json:"floats"`
 	ReadsPage bool               `json:"readsPage,omitempty"` // its script reads how far the page is scrolled
-	Messages  []string           `json:"messages"` // keys, of the first language
-	Mount     []string           `json:"mount"`    // keys of the settings that the mount module gets
+	Messages  []string           `json:"messages"`            // keys, of the first language
+	Mount     []string           `json:"mount"`               // keys of the settings that the mount module gets
 	Functions []string           `json:"functions"`
 	Types     []string           `json:"types"` // that a setting can have
 	Pictures  map[string]Picture `json:"pictures"`
@@ -230,7 +230,7 @@ type ReleaseUses struct {
 
 // UsedBy counts pockets and names the first 50 of them.
 type UsedBy struct {
-	Count   int               `json:"count"`
+	Count   int           `json:"count"`
 	Pockets []NamedPocket `json:"pockets"`
 }
 

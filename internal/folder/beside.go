@@ -1,0 +1,50 @@
+package folder
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path"
+	"path/filepath"
+	"strings"
+
+	"glasspocket/internal/asset"
+)
+
+// Beside gives the files that lie beside a page on disk, by their addresses in it: relative ones
+// from the page's folder, those that begin with / from root. Nothing outside root is read, by
+// whichever way; root is the page's own folder when "".
+func Beside(page, root string) (func(address string) ([]byte, bool), error) {
+	if root == "" {
+		root = filepath.Dir(page)
+	}
+	within, err := filepath.Rel(root, filepath.Dir(page))
+	if err != nil || within == ".." || strings.HasPrefix(within, ".."+string(filepath.Separator)) {
+		return nil, fmt.Errorf("the page %s does not lie in the folder %s: name the folder of the site that it is of", page, root)
+	}
+	site, err := os.OpenRoot(root) // refuses links that lead out of it
+	if err != nil {
+		var missing *os.PathError
+		if errors.As(err, &missing) {
+			return nil, fmt.Errorf("the folder %s cannot be read: %w", root, missing.Err)
+		}
+		return nil, err
+	}
+	return func(address string) ([]byte, bool) {
+		at := path.Join(filepath.ToSlash(within), address)
+		if strings.HasPrefix(address, "/") {
+			at = strings.TrimPrefix(path.Clean(address), "/")
+		}
+		f, err := site.Open(filepath.FromSlash(at))
+		if err != nil {
+			return nil, false
+		}
+		defer f.Close()
+		if info, err := f.Stat(); err != nil || !info.Mode().IsRegular() || info.Size() > asset.Most {
+			return nil, false
+		}
+		text, err := io.ReadAll(f)
+		return text, err == nil
+	}, nil
+}

@@ -1,0 +1,123 @@
+package intake
+
+import (
+	"net/url"
+	"path"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"golang.org/x/net/html"
+)
+
+// addressOf is an address as the page means it: from the file that names it, and from the
+// page's <base>. dir is the folder of that file, "" for the page's own.
+func (m *maker) addressOf(address, dir string) string {
+	address = strings.TrimSpace(address)
+	if dir != "" && relative(address) && !strings.HasPrefix(address, "/") {
+		return path.Join(dir, address)
+	}
+	if m.base != nil && dir == "" {
+		if u, err := m.base.Parse(address); err == nil {
+			return u.String()
+		}
+	}
+	return address
+}
+
+// relative tells whether an address leads to something beside the page.
+func relative(address string) bool {
+	return address != "" && address[0] != '#' && !absolute.MatchString(address) && !scheme.MatchString(address)
+}
+
+var scheme = regexp.MustCompile(`(?i)^[a-z][a-z0-9+.-]*:`)
+
+// bring looks for a file beside the page, and makes a copy of it.
+func (m *maker) bring(address, kind string) (Copy, bool) {
+	if m.Beside == nil || !relative(address) {
+		return Copy{}, false
+	}
+	at, _, _ := strings.Cut(address, "?")
+	at, _, _ = strings.Cut(at, "#")
+	if decoded, err := url.PathUnescape(at); err == nil {
+		at = decoded
+	}
+	bytes, ok := m.Beside(at)
+	if !ok {
+		return Copy{}, false
+	}
+	c := Copy{Bytes: bytes}
+	switch kind {
+	case "picture", "font", "sound":
+		c.Path = m.assetPath(path.Base(at))
+	case "module":
+		c.Path = m.named("", path.Base(at))
+	}
+	copies := map[string]Copy{address: c}
+	for have, copied := range m.Copies {
+		copies[have] = copied
+	}
+	m.Copies = copies
+	return c, true
+}
+
+var notInNames = regexp.MustCompile(`[^a-z0-9.-]+`)
+
+// assetPath is a path in assets/ for a file that was called name.
+func (m *maker) assetPath(name string) string { return m.named("assets/", name) }
+
+func (m *maker) named(folder, name string) string {
+	name = strings.Trim(notInNames.ReplaceAllString(strings.ToLower(name), "-"), "-.")
+	ending := path.Ext(name)
+	stem := strings.Trim(strings.TrimSuffix(name, ending), "-.")
+	if stem == "" || stem[0] < 'a' || stem[0] > 'z' {
+		stem = strings.TrimSuffix("file-"+stem, "-")
+	}
+	if len(stem) > 32 {
+		stem = stem[:32]
+	}
+	taken := func(at string) bool {
+		for _, c := range m.Copies {
+			if c.Path == at {
+				return true
+			}
+		}
+		return false
+	}
+	at := folder + stem + ending
+	for n := 2; taken(at); n++ {
+		at = folder + stem + "-" + strconv.Itoa(n) + ending
+	}
+	return at
+}
+
+// baseOf reads the page's <base>, from which its relative addresses lead.
+func (m *maker) baseOf(doc *html.Node) {
+	n := find(doc, func(n *html.Node) bool { return n.Data == "base" && has(n, "href") })
+	if n == nil {
+		return
+	}
+	u, err := url.Parse(strings.TrimSpace(attribute(n, "href")))
+	if err != nil {
+		m.hand(lineOf(n), "The page's <base> cannot be read, so its relative addresses stay as they are.", "Write them out.")
+		return
+	}
+	m.base = u
+	m.done(lineOf(n), "The page's <base> is gone; relative addresses are written out from %s.", short(u.String()))
+}
+
+// forget takes a copy away that turned out to be no use.
+func (m *maker) forget(address string) {
+	copies := map[string]Copy{}
+	for have, c := range m.Copies {
+		if have != address {
+			copies[have] = c
+		}
+	}
+	m.Copies = copies
+	if i, there := m.remotes[address]; there {
+		m.made.Remotes[i].State = "left"
+	}
+}
+
+func itoa(n int) string { return strconv.Itoa(n) }

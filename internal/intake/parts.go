@@ -1,0 +1,184 @@
+package intake
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"github.com/tdewolff/parse/v2"
+	"github.com/tdewolff/parse/v2/js"
+)
+
+// In a page each script runs for itself: one that throws stops no other, though all share one
+// scope. In the mount function each is a part that runs on its own; what others use of it is
+// declared around it.
+
+// part is one script of the page, rewritten.
+type part struct {
+	name     string
+	line     int
+	code     string
+	declares []string // names at its top level, nil when it cannot be read
+	sound    bool     // it could be read
+	awaits   bool     // it waits at its top level
+	whole    bool     // a library
+}
+
+// declared are the names that a script declares at its top level.
+func declared(code string) (names []string, ok bool) {
+	ast, err := js.Parse(parse.NewInputString(code), js.Options{})
+	if err != nil {
+		return nil, false
+	}
+	for _, v := range ast.BlockStmt.Scope.Declared {
+		names = append(names, string(v.Data))
+	}
+	return names, true
+}
+
+var identifier = regexp.MustCompile(`[A-Za-z_$][\w$]*`)
+
+// uses tells which of names stand in a text.
+func uses(text string, names []string) bool {
+	return slices.ContainsFunc(identifier.FindAllString(text, -1), func(word string) bool { return slices.Contains(names, word) })
+}
+
+// together writes the scripts of a page one after the other. handlers are the code of attributes,
+// which uses what the scripts declare.
+func together(parts []part, handlers string) (code string, helper bool) {
+	var b strings.Builder
+	for i, p := range parts {
+		b.WriteString("  // From " + p.name + ", line " + itoa(p.line) + ".\n")
+		others := handlers
+		for j, other := range parts {
+			if j != i {
+				others += "\n" + other.code
+			}
+		}
+		text := strings.TrimSpace(p.code)
+		switch {
+		case !p.sound, p.awaits, len(parts) == 1 && !p.whole:
+			b.WriteString(indented(text) + "\n")
+			if !strings.HasSuffix(text, ";") {
+				b.WriteString("  ;\n") // or the next one could be read as a part of it
+			}
+		case !uses(others, p.declares):
+			helper = true
+			b.WriteString("  part(function () {\n" + indented(indented(text)) + "\n  });\n")
+		default:
+			helper = true
+			around, inside := parted(text, p.declares)
+			if around != "" {
+				b.WriteString(indented(around) + "\n")
+			}
+			b.WriteString("  part(() => {\n" + indented(indented(inside)) + "\n  });\n")
+		}
+		b.WriteString("\n")
+	}
+	return b.String(), helper
+}
+
+// operators stand before a function or a class that is a value, not a declaration.
+var operators = map[string]bool{"=": true, "(": true, ",": true, ":": true, "?": true, "&&": true, "||": true, "??": true, "!": true, "~": true, "+": true, "-": true, "*": true, "/": true, "=>": true, "[": true, "return": true, "typeof": true, "new": true, "void": true, "delete": true, "in": true, "of": true, "default": true, "export": true}
+
+// parted takes what a script declares out of it: its functions as they are, its variables without
+// their values, which are given inside.
+func parted(code string, names []string) (around, inside string) {
+	tokens, _ := jsTokens(code, 1)
+	w := wordsOf(tokens)
+	was := w.texts() // what is put changes no bracket
+	before := func(i int) string {
+		if i == 0 {
+			return ""
+		}
+		return was[i-1]
+	}
+	put := func(i int, text string) { w.all[w.real[i]].text = text }
+	var functions strings.Builder
+	var variables []string
+	depth := 0
+	for i := 0; i < len(w.real); i++ {
+		word := was[i]
+		switch word {
+		case "{", "(", "[":
+			depth++
+		case "}", ")", "]":
+			depth--
+		}
+		if depth != 0 || operators[before(i)] || before(i) == "." {
+			continue
+		}
+		at := i
+		if word == "async" && w.text(i+1) == "function" {
+			at++
+		}
+		switch {
+		case w.text(at) == "function" && identifier.MatchString(w.text(at+1)) || w.text(at) == "function" && w.text(at+1) == "*":
+			open := at
+			for open < len(w.real) && w.text(open) != "(" {
+				open++
+			}
+			closing := w.closing(open)
+			if closing < 0 || w.text(closing+1) != "{" {
+				continue
+			}
+			end := w.closing(closing + 1)
+			if end < 0 {
+				continue
+			}
+			functions.WriteString(joined(w.all[w.real[i]:w.real[end]+1]) + "\n")
+			for j := w.real[i]; j <= w.real[end]; j++ {
+				w.all[j].text = ""
+			}
+			i = end
+		case word == "var" || word == "let" || word == "const":
+			if next := w.text(i + 1); next == "{" || next == "[" {
+				// The names that come out of a value are given all at once.
+				end := i + 1
+				if end = w.closing(i + 1); end < 0 {
+					continue
+				}
+				for stop := end; stop < len(w.real); stop++ {
+					if w.text(stop) == ";" || stop == len(w.real)-1 {
+						put(i, ";(")
+						if w.text(stop) == ";" {
+							put(stop, ");")
+						} else {
+							put(stop, w.text(stop)+");")
+						}
+						break
+					}
+				}
+			} else {
+				put(i, ";")
+			}
+		case word == "class" && identifier.MatchString(w.text(i+1)):
+			put(i, ";"+w.text(i+1)+" = class")
+			if open := slices.Index(was[i:], "{"); open >= 0 {
+				if end := w.closing(i + open); end >= 0 {
+					put(end, "};")
+				}
+			}
+		}
+	}
+	taken := functions.String()
+	for _, name := range names {
+		if !regexp.MustCompile(`function\s*\*?\s*` + regexp.QuoteMeta(name) + `\s*\(`).MatchString(taken) {
+			variables = append(variables, name)
+		}
+	}
+	if len(variables) > 0 {
+		around = "let " + strings.Join(variables, ", ") + ";\n"
+	}
+	return strings.TrimSpace(around + taken), strings.TrimSpace(joined(w.all))
+}
+
+const partHelper = `  // Runs one of the page's scripts: when it fails, the others go on.
+  const part = (run) => {
+    try {
+      run.call(window);
+    } catch (error) {
+      reportError(error);
+    }
+  };
+`
