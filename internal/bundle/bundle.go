@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"path"
+	"regexp"
 	"strings"
 
 	"github.com/andybalholm/brotli"
@@ -192,6 +193,8 @@ func importantWarnings(list []api.Message) (keep []api.Message) {
 	return keep
 }
 
+var guarded = regexp.MustCompile(`\btypeof\s+(?:module|exports|require|define)\b`)
+
 // folder resolves imports within files, and refuses all others.
 func folder(files widget.Files) api.Plugin {
 	return api.Plugin{Name: "folder", Setup: func(b api.PluginBuild) {
@@ -206,6 +209,11 @@ func folder(files widget.Files) api.Plugin {
 						return api.OnResolveResult{Path: base + ending, Namespace: "widget"}, nil
 					}
 				}
+			}
+			// Libraries for several module systems ask first whether there is one; in a browser there
+			// is none, and the branch is never taken.
+			if a.Kind == api.ResolveJSRequireCall && guarded.Match(files[a.Importer]) {
+				return api.OnResolveResult{Path: a.Path, External: true}, nil
 			}
 			return api.OnResolveResult{Errors: []api.Message{{ID: "outside", Text: fmt.Sprintf("%q is not a file of the folder", a.Path)}}}, nil
 		})

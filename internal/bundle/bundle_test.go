@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 )
 
@@ -34,6 +35,16 @@ func TestFaultsPointIntoImportedFiles(t *testing.T) {
 	require.NotEmpty(t, faults)
 	assert.Equal(t, "broken.ts", faults[0].Path)
 	assert.Equal(t, [2]int{2, 11}, [2]int{faults[0].Line, faults[0].Column})
+}
+
+// A branch for another module system, which no browser takes, is no fault; a bare one is.
+func TestGuardedRequire(t *testing.T) {
+	const library = "(function (make) { if (typeof module === 'object' && module.exports) module.exports = make(require('left-pad')); else window.pad = make() })(function () {});\n"
+	_, faults := Builder{}.Mount(widget.Files{"mount.js": []byte(library + "export default () => {};")}, "mount.js")
+	assert.Empty(t, faults)
+	_, faults = Builder{}.Mount(widget.Files{"mount.js": []byte("const pad = require('left-pad');\nexport default () => pad;")}, "mount.js")
+	require.Len(t, faults, 1)
+	assert.Equal(t, fault.MountImport, faults[0].Code)
 }
 
 func TestStyle(t *testing.T) {

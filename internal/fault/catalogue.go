@@ -66,6 +66,7 @@ const (
 	ViewReplaced   Code = "view-replaced"
 	StyleSyntax    Code = "style-syntax"
 	StyleFence     Code = "style-fence"
+	AddressLost    Code = "address-lost"
 	PlaceUnknown   Code = "place-unknown"
 	Contrast       Code = "contrast"
 	AltMissing     Code = "alt-missing"
@@ -136,6 +137,7 @@ var Catalogue = []Entry{
 	{ViewReplaced, "A value in a place where it had to be replaced for safety", "The template engine found no safe way to write it there.", `<a href="{{.settings.heading}}"> with a javascript: value`},
 	{StyleSyntax, "A stylesheet that cannot be parsed", "Browsers drop the broken rule silently.", `.a { color: red`},
 	{StyleFence, "A rule that a widget's stylesheet must not have", "It does nothing inside a shadow root, depends on the page, or loads from elsewhere.", `@import, @font-face, :root, rem`},
+	{AddressLost, "A relative address of a file", "Visitors' browsers would look for it beside the page that the widget is on, and find nothing.", "url(\"assets/boat.png\") in style.css, <img src=\"boat.png\"> in the view"},
 	{MountSyntax, "A mount module that does not build", "What esbuild says, at the place where it says it.", `export default function (`},
 	{PlaceUnknown, "A slot or a fact that manifest and view do not both have", "A page's owner would fill it in vain, or never learn of it.", `<slot name="aside"> without "slots" in widget.json`},
 	{Contrast, "A warning: text that is hard to read on what it stands on", "Text needs a contrast of 4.5 (WCAG 2.2, 1.4.3). A colour says what it stands on by \"on\" in its \"glass\".", `"ink": "#9aa5b1" on "surface": "#ffffff"`},

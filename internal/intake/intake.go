@@ -256,11 +256,6 @@ var headings = regexp.MustCompile(`^h[1-6]$`)
 // write puts the folder together.
 func (m *maker) write(language, title string) {
 	files := widget.Files{}
-	for _, c := range m.Copies {
-		if strings.HasPrefix(c.Path, "assets/") {
-			files[c.Path] = c.Bytes
-		}
-	}
 	markup := m.markup()
 	if len(markup) > view.SourceMost {
 		m.hand(0, fmt.Sprintf("The markup has %d bytes; a view may have %d.", len(markup), view.SourceMost), "Take one of the page's parts instead.")
@@ -277,6 +272,11 @@ func (m *maker) write(language, title string) {
 	}
 	if style := m.style(markup + script); strings.TrimSpace(style) != "" {
 		files[widget.StyleFile] = []byte(style)
+	}
+	for _, c := range m.Copies {
+		if strings.HasPrefix(c.Path, "assets/") {
+			files[c.Path] = c.Bytes
+		}
 	}
 	manifest := [][2]any{{"format", widget.Format}, {"name", m.Name}, {"title", map[string]string{language: title}}, {"languages", []string{language}}}
 	var kept []string

@@ -171,6 +171,9 @@ func (m *maker) picture(n *html.Node, line int) {
 		}
 	}
 	if !brought {
+		if relative(address) {
+			dropAttribute(n, "src") // it would be looked for beside the visitor's page
+		}
 		return
 	}
 	key := "picture"

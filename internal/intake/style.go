@@ -20,6 +20,9 @@ import (
 func (m *maker) style(used string) string {
 	var b strings.Builder
 	for _, s := range m.styles {
+		m.fontsIn(s)
+	}
+	for _, s := range m.styles {
 		text := m.rules(s, used)
 		if strings.TrimSpace(text) == "" {
 			continue
@@ -129,7 +132,9 @@ func (m *maker) imported(prelude []token, s source, used string) (string, bool) 
 	if state != "copied" {
 		return "", false
 	}
-	text := m.rules(source{text: textFile(c.Bytes), line: 1, name: address, dir: folderOf(address), depth: s.depth + 1}, used)
+	of := source{text: textFile(c.Bytes), line: 1, name: address, dir: folderOf(address), depth: s.depth + 1}
+	m.fontsIn(of)
+	text := m.rules(of, used)
 	if rest != "" {
 		text = "@media " + rest + " {\n" + text + "\n}"
 	}
@@ -211,8 +216,7 @@ func (m *maker) rules(s source, used string) string {
 				name := strings.ToLower(t.text)
 				closing := closes(tokens, end)
 				switch mend, gone := left[name]; {
-				case gone && name == "@font-face":
-					m.font(tokens[i:closing], s.dir)
+				case gone && name == "@font-face": // see fontsIn
 				case gone && mend == "":
 					m.drop(name)
 				case gone:
@@ -472,6 +476,16 @@ func (m *maker) rootOf(percent float64) float64 {
 		return 16
 	}
 	return m.rem
+}
+
+// fontsIn takes the fonts of a stylesheet, before any rule of it names one.
+func (m *maker) fontsIn(s source) {
+	tokens := cssTokens(s.text, s.line)
+	for i, t := range tokens {
+		if css.TokenType(t.kind) == css.AtKeywordToken && strings.EqualFold(t.text, "@font-face") {
+			m.font(tokens[i:closes(tokens, i)], s.dir)
+		}
+	}
 }
 
 // font makes a setting of a font that lies beside the page. Other families and weights of it, and

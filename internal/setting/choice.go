@@ -71,6 +71,9 @@ func readOptions(s *Setting, v, glass *jsondoc.Value) fault.List {
 	for _, item := range enum.Items {
 		if item.Kind != jsondoc.String || !optionValue.MatchString(item.Text) {
 			faults = append(faults, item.Fault(fault.BadName, s.Key, "An option's value must be lower-case letters, digits and hyphens, at most 40.", "Put what people read into glass.options."))
+			if item.Kind == jsondoc.String { // its label and a default with it are right
+				s.Options = append(s.Options, Option{Value: item.Text})
+			}
 			continue
 		}
 		o := Option{Value: item.Text}

@@ -2,6 +2,7 @@ package setting
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
 	"glasspocket/internal/fault"
@@ -70,9 +71,23 @@ func (ps problems) faults(v *jsondoc.Value, key, ahead string) (list fault.List)
 		if p.path != "" {
 			field += "/" + p.path
 		}
-		list = append(list, at.Fault(p.code, field, ahead+p.what, p.mend))
+		list = append(list, at.Fault(p.code, field, ahead+p.which()+p.what, p.mend))
 	}
 	return list
+}
+
+// which says which item of a list a problem is in, as a person counts; "" when it is in none.
+func (p *problem) which() string {
+	var items []string
+	for step := range strings.SplitSeq(p.path, "/") {
+		if n, err := strconv.Atoi(step); err == nil {
+			items = append(items, fmt.Sprintf("item %d", n+1))
+		}
+	}
+	if items == nil {
+		return ""
+	}
+	return "In " + strings.Join(items, ", ") + ": "
 }
 
 // part is one member of a value that is an object.

@@ -22,6 +22,20 @@ type Function struct {
 	of                     func(*Data) any // the function, bound to one rendering's data
 }
 
+// wants says how many arguments a function takes.
+func (f *Function) wants() string {
+	most, least := len(f.takes), len(f.takes)-f.optional
+	switch {
+	case most == 1 && least == 1:
+		return "one argument"
+	case least == most:
+		return fmt.Sprintf("%d arguments", most)
+	case least+1 == most:
+		return fmt.Sprintf("%d or %d arguments", least, most)
+	}
+	return fmt.Sprintf("%d to %d arguments", least, most)
+}
+
 // Functions lists our own functions, by what they are about.
 var Functions = []Function{
 	{"say", "KEY [COUNT [OF]]", "the message KEY in the pocket's language, in the plural form for COUNT; {count} and {of} in it are replaced",

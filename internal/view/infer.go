@@ -227,7 +227,7 @@ func (i *inference) command(c *parse.CommandNode, dot *shape.Type) *shape.Type {
 func (i *inference) own(id *parse.IdentifierNode, s *Function, nodes []parse.Node, args []*shape.Type) {
 	about := "Write {{" + s.Name + " " + s.Arguments + "}}."
 	if len(args) > len(s.takes) || len(args) < len(s.takes)-s.optional {
-		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %d arguments, and there are %d.", id.Ident, len(s.takes), len(args)), about)
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s, and there are %d.", id.Ident, s.wants(), len(args)), about)
 		return
 	}
 	for n, got := range args {

@@ -108,6 +108,8 @@ func checkMarkup(text string) (notes, fault.List) {
 					found.warn(text, where, fault.IDTwice, fmt.Sprintf("The id %q stands in the widget more than once.", value), "Use a class, or make it of the item: id=\"x-{{.id}}\".")
 				}
 				ids[string(value)] = true
+			case (k == "src" || k == "poster" || k == "data" || (k == "href" || k == "xlink:href") && (name == "use" || name == "image")) && fixed && relativeForm.Match(value):
+				add(where, fault.AddressLost, fmt.Sprintf("Visitors' browsers would look for %s beside the page that the widget is on.", clip(string(value))), "Put the file into assets/ and show it by an image or sound setting.")
 			case (k == "src" || k == "srcset" || k == "poster" || k == "data") && fixed && remoteForm.MatchString(string(value)):
 				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s comes from a server that may change or be gone.", clip(string(value))), "Put the file into assets/ and show it by an image setting.")
 			}

@@ -46,8 +46,10 @@ func (n *notes) warn(text string, offset int, code fault.Code, what, mend string
 }
 
 var (
-	remoteForm = regexp.MustCompile(`(?i)^\s*(https?:)?//`)
-	nameForm   = regexp.MustCompile(`(?i)\sname\s*=\s*["']?([^"'\s>]*)`)
+	// relativeForm matches addresses that lead to something beside the page that a widget is on.
+	relativeForm = regexp.MustCompile(`(?i)^\s*[^\s#/{][^:]*$|^\s*/[^/]`)
+	remoteForm   = regexp.MustCompile(`(?i)^\s*(https?:)?//`)
+	nameForm     = regexp.MustCompile(`(?i)\sname\s*=\s*["']?([^"'\s>]*)`)
 )
 
 func slotName(tag string) string {

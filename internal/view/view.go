@@ -132,7 +132,7 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	// missingkey=error: a misspelt field must stop here, not print "<no value>" to visitors.
 	t, err := template.New("view").Option("missingkey=error").Funcs((&Data{}).functions()).Parse(text)
 	if err != nil {
-		return nil, fault.List{syntaxFault(text, err)}
+		return nil, syntaxFaults(text, err)
 	}
 	plain, err := texttemplate.New("view").Funcs(texttemplate.FuncMap((&Data{}).functions())).Parse(text)
 	if err != nil {
@@ -325,6 +325,30 @@ var (
 	quoted     = regexp.MustCompile(`["<']([^">']+)[">']`)
 )
 
+// unknown matches what the parser says of a function that there is not.
+var unknown = regexp.MustCompile(`function "([^"]+)" not defined`)
+
+// syntaxFaults are the parser's first fault, and when that is a function that there is not, all
+// others of that kind: the parser goes on when each is given something to call.
+func syntaxFaults(text string, err error) (list fault.List) {
+	known := (&Data{}).functions()
+	for range unknownMost {
+		list = append(list, syntaxFault(text, err))
+		m := unknown.FindStringSubmatch(err.Error())
+		if m == nil {
+			return list
+		}
+		known[m[1]] = func(...any) string { return "" }
+		if _, err = texttemplate.New("view").Funcs(texttemplate.FuncMap(known)).Parse(text); err == nil {
+			return list
+		}
+	}
+	return list
+}
+
+// unknownMost is how many functions are reported that there are not.
+const unknownMost = 20
+
 func syntaxFault(text string, err error) fault.Fault {
 	what, line := err.Error(), 1
 	if m := parsePlace.FindStringSubmatch(firstLine(what)); m != nil {
@@ -346,6 +370,12 @@ func syntaxFault(text string, err error) fault.Fault {
 	code, mend := fault.ViewSyntax, "See “The view” in docs/widget-format.md for what can stand between {{ and }}."
 	if strings.Contains(what, "function") && strings.Contains(what, "not defined") {
 		code, mend = fault.ViewFunction, "Views have: "+strings.Join(FunctionNames(), ", ")+"."
+		if m := unknown.FindStringSubmatch(what); m != nil {
+			what = fmt.Sprintf("there is no function %q", m[1])
+			if near := fault.Nearest(m[1], FunctionNames()); near != "" {
+				mend = fault.DidYouMean(m[1], FunctionNames())
+			}
+		}
 	}
 	return fault.Fault{Line: line, Column: column, Code: code, What: "The view cannot be read: " + what + ".", Mend: mend}
 }

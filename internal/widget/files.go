@@ -162,6 +162,9 @@ func (files Files) under(dir string) []string {
 	return names
 }
 
+// elsewhere are files that other tools need in a folder of sources, and widgets do not have.
+var elsewhere = map[string]bool{"package.json": true, "package-lock.json": true, "composer.json": true, "deno.json": true}
+
 // strangers reports files that the format does not know, missing ones and files that are not text.
 func (files Files) strangers() (faults fault.List) {
 	known := append([]string{ManifestFile, SchemaFile, ViewFile, StyleFile, SampleFile}, mountFiles...)
@@ -176,7 +179,12 @@ func (files Files) strangers() (faults fault.List) {
 		case slices.Contains(known, p), beside.MatchString(p), ext == ".ts", ext == ".js":
 		case (path.Dir(p) == startersDir || path.Dir(p) == messagesDir) && ext == ".json":
 		default:
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("The format does not know the file %q.", p), Mend: fault.DidYouMean(p, known)})
+			mend := "Remove it; docs/widget-format.md lists the files that a widget can have."
+			// Another name for one that is there already is not meant.
+			if near := fault.Nearest(p, known); near != "" && files[near] == nil && !elsewhere[p] {
+				mend = fault.DidYouMean(p, known)
+			}
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("The format does not know the file %q.", p), Mend: mend})
 			continue
 		}
 		if !utf8.Valid(files[p]) && ext != ".json" {

@@ -64,9 +64,9 @@ func read(files Files, b Builder) (*Release, fault.List) {
 	if stored && o.Digest != "" {
 		r.Digest = o.Digest
 	}
-	readView, readSchema, readStyle := view.Parse, setting.ReadSchema, checkStyle
+	readView, readSchema, readStyle := view.Parse, setting.ReadSchema, checkNewStyle
 	if stored {
-		readView = view.Open
+		readView, readStyle = view.Open, checkStyle
 	}
 	t, trial := b.(*trying)
 	if trial {

@@ -1,7 +1,9 @@
 package widget
 
 import (
+	"fmt"
 	"regexp"
+	"strings"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -34,6 +36,31 @@ func checkStyle(css []byte) (faults fault.List) {
 	}
 	return faults
 }
+
+// checkNewStyle checks a stylesheet that is not released yet: also for what a later version of the
+// check finds, which must not close a release that there is.
+func checkNewStyle(css []byte) fault.List { return append(checkStyle(css), lostAddresses(css)...) }
+
+// lostAddresses reports the relative addresses of a stylesheet: nothing of a folder is loaded by it.
+func lostAddresses(css []byte) (faults fault.List) {
+	masked := hiddenComments.ReplaceAllFunc(css, blank)
+	for _, at := range addressIn.FindAllSubmatchIndex(masked, -1) {
+		address := strings.Trim(strings.TrimSpace(string(masked[at[2]:at[3]])), `"'`)
+		if address == "" || address[0] == '#' || schemeForm.MatchString(address) {
+			continue // nothing, a part of the page, data, or another server, which is a fault of its own
+		}
+		line, column := jsondoc.Place(css, at[0])
+		faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.AddressLost, What: fmt.Sprintf("Visitors' browsers would look for %q beside the page that the widget is on.", address),
+			Mend: "Show the picture by an image setting in the view, write it as a data: address, or draw it with CSS."})
+	}
+	return faults
+}
+
+var (
+	addressIn      = regexp.MustCompile(`(?i)\burl\(\s*("[^"]*"|'[^']*'|[^)"']*)\s*\)`)
+	hiddenComments = regexp.MustCompile(`(?s)/\*.*?\*/`)
+	schemeForm     = regexp.MustCompile(`(?i)^([a-z][a-z0-9+.-]*:|//)`)
+)
 
 func mask(css []byte) []byte { return hidden.ReplaceAllFunc(css, blank) }
 

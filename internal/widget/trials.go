@@ -96,7 +96,7 @@ func (t *trying) schema(src []byte, folder setting.Folder) (*setting.Schema, fau
 }
 
 func (t *trying) style(src []byte) fault.List {
-	return keep(t.trials, func() fault.List { return checkStyle(src) }, StyleFile, string(src))
+	return keep(t.trials, func() fault.List { return checkNewStyle(src) }, StyleFile, string(src))
 }
 
 type builtMount struct {

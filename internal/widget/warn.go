@@ -251,7 +251,10 @@ var scriptHabits = []struct {
 	what, mend string
 }{
 	{regexp.MustCompile(`\bdocument\s*\.\s*(?:querySelector(?:All)?|getElement\w+|body|head|forms|write)\b`), fault.ScriptOutside, "This looks for something in the page, outside the widget.", "Begin at root, the first thing that the mount function gets: root.querySelector(…)."},
-	{regexp.MustCompile(`\b(?:window|globalThis|self)\s*\.\s*\w+\s*=[^=]`), fault.ScriptOutside, "This makes or changes a global of the page.", "Keep it in a variable of the mount function; two copies on a page would share the global."},
+	{regexp.MustCompile(`\b(?:window|document|globalThis|self)\s*\.\s*(?:body\s*\.\s*)?on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=]`), fault.ScriptOutside, "This takes an event of the whole page for itself: of two copies only the last has it.", "Write addEventListener(…, { signal })."},
+	{regexp.MustCompile(`(?:(?m:^)|[;{}])\s*(on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=])`), fault.ScriptOutside, "This takes an event of the whole page for itself: of two copies only the last has it.", "Write addEventListener(…, { signal })."},
+	{regexp.MustCompile(`\bdocument\s*\.\s*documentElement\s*\.\s*scroll(?:Top|Left)\b`), fault.ScriptOutside, "In a page without a doctype this stays 0.", "Use reading(…), which the mount function gets, or document.scrollingElement."},
+	{regexp.MustCompile(`\b(?:window|globalThis|self)\s*\.\s*(?:[a-np-zA-Z_$]\w*|o(?:[a-mo-z_$]\w*)?)\s*=[^=]`), fault.ScriptOutside, "This makes or changes a global of the page.", "Keep it in a variable of the mount function; two copies on a page would share the global."},
 	{regexp.MustCompile(`\b(?:fetch|import)\s*\(\s*["'\x60]\s*(?:https?:)?//`), fault.RemoteFile, "This loads from a server that may change or be gone.", "Put the file into the folder, or give the address as a setting."},
 	{regexp.MustCompile(`\b(?:alert|confirm|prompt)\s*\(`), fault.ScriptOutside, "This stops the whole page.", "Show it in the widget."},
 }
@@ -259,8 +262,8 @@ var scriptHabits = []struct {
 func warnScript(src []byte) (faults fault.List) {
 	masked := scriptComments.ReplaceAllFunc(src, blank)
 	for _, h := range scriptHabits {
-		for _, at := range h.find.FindAllIndex(masked, -1) {
-			line, column := jsondoc.Place(src, at[0])
+		for _, at := range h.find.FindAllSubmatchIndex(masked, -1) {
+			line, column := jsondoc.Place(src, at[len(at)-2]) // of the group, or the whole
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: h.code, What: h.what, Mend: h.mend})
 		}
 	}
