@@ -103,8 +103,8 @@ func TestTriedPages(t *testing.T) {
 	newPocket(t, "tried-pages", "2099-01-01T00:00[UTC]", nil)
 	for _, c := range []struct{ address, html, says string }{
 		{demo.Manage + "/", "", "private network"},
-		{"http://no-such-name.invalid/", "", "Nobody answers"},
-		{"nonsense", "", "Nobody answers"},
+		{"http://no-such-name.invalid/", "", "Nothing answers"},
+		{"nonsense", "", "Nothing answers"},
 		{"", "", "Give the address"},
 		{"", "no markup", "no HTML"},
 		{"", strings.Repeat("<p>long</p>", 1<<18), "more than 2 MB"},

@@ -14,14 +14,20 @@ import (
 	"glasspocket/internal/wire"
 )
 
+// keys presses the key of each character of a text.
+func keys(t *testing.T, p *browser.Page, text string) {
+	t.Helper()
+	for _, r := range text {
+		require.NoError(t, p.Do(chromedp.KeyEvent(string(r))))
+	}
+}
+
 // types presses a key for each character, as a person does, and waits until the field has them.
 func types(t *testing.T, p *browser.Page, field, text string) {
 	t.Helper()
 	require.NoError(t, p.Wait(`document.querySelector("`+field+`")`))
 	eval[any](t, p, `(e => { e.focus(); e.select?.() })(document.querySelector("`+field+`")); 0`)
-	for _, r := range text {
-		require.NoError(t, p.Do(chromedp.KeyEvent(string(r))))
-	}
+	keys(t, p, text)
 	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("%s").value == %q`, field, text)), "it holds %q, and %s has the keyboard", eval[string](t, p, `document.querySelector("`+field+`").value`), eval[string](t, p, `document.activeElement.outerHTML.slice(0, 80)`))
 }
 

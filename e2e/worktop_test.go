@@ -433,8 +433,10 @@ func TestValueBecomesSetting(t *testing.T) {
 	}
 	label := func(text string) {
 		t.Helper()
-		b.wait(`document.querySelector("[role=dialog] input.field")`)
-		eval[any](t, b.Page, fmt.Sprintf(`{ const e = document.querySelector("[role=dialog] input.field"); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, text))
+		b.wait(`document.activeElement?.matches("[role=dialog] input.field")`) // without being asked
+		eval[any](t, b.Page, `document.activeElement.select(); 0`)
+		keys(t, b.Page, text)
+		b.wait(fmt.Sprintf(`document.querySelector("[role=dialog] input.field").value == %q`, text))
 	}
 	enter := func() {
 		t.Helper()

@@ -392,7 +392,7 @@ func (s *session) sendHost(name, file string, dry bool) error {
 		fmt.Fprintf(s.out, "%s can be used. Nothing was saved.\n", file)
 		return nil
 	}
-	fmt.Fprintf(s.out, "Saved %s, with %d pictures.\n", name, len(pictures))
+	fmt.Fprintf(s.out, "Saved %s, with %s.\n", name, counted(len(pictures), "picture"))
 	return nil
 }
 

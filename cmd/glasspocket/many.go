@@ -143,7 +143,7 @@ var exportVerb = verb{
 			if err := os.WriteFile(*into, append(text, '\n'), 0o644); err != nil {
 				return err
 			}
-			fmt.Fprintf(s.out, "Wrote %s: %s, with %d assets listed.\n", *into, out.Title, len(out.Assets))
+			fmt.Fprintf(s.out, "Wrote %s: %s, with %s listed.\n", *into, out.Title, counted(len(out.Assets), "asset"))
 			return nil
 		}
 	},

@@ -29,7 +29,7 @@ func show(raw json.RawMessage) string {
 func brief(raw json.RawMessage) string {
 	var list []map[string]any
 	if json.Unmarshal(raw, &list) == nil && len(list) > 0 {
-		return fmt.Sprintf("%d items", len(list))
+		return counted(len(list), "item")
 	}
 	return clip(strings.Join(strings.Fields(show(raw)), " "))
 }

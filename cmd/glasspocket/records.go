@@ -362,7 +362,7 @@ var ends = map[string]ending{
 			return err
 		}
 		return s.api.CancelSchedule(s.ctx, a[0], int64(id))
-	}, "It is not planned any more."},
+	}, "The schedule is cancelled."},
 	"handover": {[]string{"KEY", "ID"}, func(s *session, a []string) error {
 		id, err := number(a[1], "page", "list handovers "+a[0])
 		if err != nil {

@@ -205,9 +205,4 @@ func number(typed, kind, list string) (int, error) {
 	return n, nil
 }
 
-func pockets(n int) string {
-	if n == 1 {
-		return "1 pocket"
-	}
-	return fmt.Sprintf("%d pockets", n)
-}
+func pockets(n int) string { return counted(n, "pocket") }

@@ -41,7 +41,7 @@ the service runs. The file holds password hashes and every customer's data: keep
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Backed up %d pockets, %d bytes, to %s\nTo use it: glasspocketd restore -data DIR %[3]s\n", c.Pockets, c.Bytes, file)
+	fmt.Printf("Backed up %s, %d bytes, to %s\nTo use it: glasspocketd restore -data DIR %[3]s\n", pockets(c.Pockets), c.Bytes, file)
 	return nil
 }
 
@@ -60,6 +60,13 @@ is there is kept beside the new one.`, args)
 	if aside != "" {
 		fmt.Printf("What was there is kept as %s\n", aside)
 	}
-	fmt.Printf("Restored %d pockets to %s. Start the service: glasspocketd serve -data %[2]s\n", c.Pockets, data)
+	fmt.Printf("Restored %s to %s. Start the service: glasspocketd serve -data %[2]s\n", pockets(c.Pockets), data)
 	return nil
+}
+
+func pockets(n int) string {
+	if n == 1 {
+		return "1 pocket"
+	}
+	return fmt.Sprintf("%d pockets", n)
 }

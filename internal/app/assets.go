@@ -167,3 +167,11 @@ func list(names []string) string {
 	}
 	return strings.Join(slices.Clone(names), ", ")
 }
+
+// counted is a number with the word for what is counted.
+func counted(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return fmt.Sprintf("%d %ss", n, noun)
+}

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -42,7 +43,9 @@ func (a *App) newCustomer(id, name string) (Customer, error) {
 		return Customer{}, err
 	}
 	if id == "" {
-		id = slug(name)
+		if id = slug(name); !idForm.MatchString(id) { // a name of emoji, or in another script
+			id = "customer-" + strings.ToLower(rand.Text()[:8])
+		}
 	}
 	if !idForm.MatchString(id) {
 		return Customer{}, &Error{Kind: Invalid, Code: "customer-id", Field: "id", What: fmt.Sprintf("%q cannot be a customer's id.", id), Hint: "Use 2 to 40 lower-case letters, digits and hyphens."}

@@ -148,7 +148,7 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	}
 	ask.Keys = nil
 	j.Ask, _ = json.Marshal(ask)
-	err := a.store.AddJob(a.noting(ctx, s, Entry{CustomerID: s.only(), Did: "begin", Kind: "job", Of: j.ID, Note: fmt.Sprintf("%s, %d pockets", ask.Does, len(items))}), j, items)
+	err := a.store.AddJob(a.noting(ctx, s, Entry{CustomerID: s.only(), Did: "begin", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}), j, items)
 	if err == nil {
 		a.wakeJobs()
 	}

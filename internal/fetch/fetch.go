@@ -248,19 +248,22 @@ func told(u *url.URL, err error) error {
 	if errors.As(err, &own) {
 		switch own.Reason {
 		case Inside:
-			what := "This address lies inside a private network, and is not asked."
+			what := "This address is in a private network, so it is not opened."
 			if at != u.String() {
-				what = fmt.Sprintf("The page leads on to %s, which lies inside a private network, and is not asked.", at)
+				what = fmt.Sprintf("The page redirects to %s, which is in a private network, so it is not opened.", at)
 			}
 			return &Error{Inside, at, what, "Give the address under which visitors see the page; or paste its HTML."}
 		case TooFar:
-			return &Error{TooFar, at, fmt.Sprintf("The page leads on more than %d times.", RedirectsMost), "Give the address that the browser shows in the end."}
+			return &Error{TooFar, at, fmt.Sprintf("The page redirects more than %d times.", RedirectsMost), "Give the address that the browser shows in the end."}
 		}
-		return &Error{own.Reason, own.Address, "The page leads on to something that is no page.", "Give the address that the browser shows in the end."}
+		return &Error{own.Reason, own.Address, "The page redirects to an address that is not a web page.", "Give the address that the browser shows in the end."}
 	}
 	var slow net.Error
 	if errors.Is(err, context.DeadlineExceeded) || errors.As(err, &slow) && slow.Timeout() {
 		return &Error{Late, at, fmt.Sprintf("The page did not come within %d seconds.", Patience/time.Second), "Try again later, or paste its HTML."}
 	}
-	return &Error{Unreached, at, fmt.Sprintf("Nobody answers at %s.", u.Host), "See that the address is written right, and that the page is online."}
+	if end, err := url.Parse(at); err == nil && end.Host != u.Host {
+		return &Error{Unreached, at, fmt.Sprintf("The page redirects to %s, and nothing answers there.", at), "Give the address that the browser shows in the end."}
+	}
+	return &Error{Unreached, at, fmt.Sprintf("Nothing answers at %s.", u.Host), "Check the address, and that the page is online."}
 }

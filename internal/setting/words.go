@@ -79,10 +79,7 @@ func (s *Setting) InWords(value any, language string) string {
 		address, _ := m["address"].(string)
 		return short(address)
 	case "list", "items":
-		if len(list) == 1 {
-			return "1 item"
-		}
-		return fmt.Sprintf("%d items", len(list))
+		return itemsInWords(len(list))
 	case "border":
 		return fmt.Sprintf("%s px %v, %v", plainly(m["width"]), m["style"], m["colour"])
 	case "gradient":
@@ -102,6 +99,13 @@ func (s *Setting) InWords(value any, language string) string {
 	}
 	written, _ := json.Marshal(value)
 	return short(string(written))
+}
+
+func itemsInWords(n int) string {
+	if n == 1 {
+		return "1 item"
+	}
+	return fmt.Sprintf("%d items", n)
 }
 
 func spaced(unit string) string {

@@ -5,6 +5,7 @@
   import { provideEditor } from "../editor/context";
   import { contrast } from "../editor/contrast";
   import Picture from "../editor/publish/Picture.svelte";
+  import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
@@ -20,6 +21,7 @@
   provideEditor({ key: "", widget: null, library: brand.library } as never);
   const starts: Record<string, string> = { colour: "#0f766e", font: "plain" };
   const own = $derived(brand.values.filter((v) => !brand.brand!.names.some((n) => n.name == v.name)));
+  const example = $derived(brand.values.find((v) => v.type == "colour")?.label ?? brand.values[0]?.label ?? "…");
   let naming = $state(false);
   let label = $state("");
   const ink = $derived(String(brand.get("ink")?.value ?? ""));
@@ -85,6 +87,13 @@
       <Button disabled={!brand.changed || brand.busy} onclick={() => brand.ask()}>Save the brand…</Button>
       <p role="status" class="text-soft">{brand.said}</p>
     </div>
+    {#if brand.unused}
+      <div class="mt-4 max-w-2xl rounded-lg bg-wash px-4 py-3">
+        <p class="font-medium">To use a brand value in a pocket that exists already</p>
+        <p class="text-soft">Open the pocket. Beside each colour, font and picture is a choice, “own”: set it to “brand: {example}”, then publish. From then on the setting changes whenever the brand does.</p>
+        <p class="mt-2"><a class="font-medium underline underline-offset-4" href="/" onclick={router.follow}>To the pockets</a></p>
+      </div>
+    {/if}
   {/if}
 {/if}
 {#if brand.trouble}<p role="alert" class="mt-3 text-bad">{brand.trouble}</p>{/if}

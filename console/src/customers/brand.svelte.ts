@@ -13,6 +13,7 @@ export class BrandEditor {
   trouble = $state("");
   faults = $state<Record<string, Fault>>({}); // "2/value"
   said = $state("");
+  unused = $state(false); // saved, and no pocket refers to what was changed
   // What is asked before it is saved.
   asking = $state(false);
   names = $state<string[]>([]);
@@ -53,6 +54,7 @@ export class BrandEditor {
 
   set(name: string, type: string, label: string, value: unknown) {
     this.said = "";
+    this.unused = false;
     const i = this.values.findIndex((v) => v.name == name);
     if (value === null) this.values = this.values.filter((v) => v.name != name);
     else if (i < 0) this.values.push({ name, type, label, value });
@@ -131,7 +133,8 @@ export class BrandEditor {
     try {
       this.#take(await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]));
       this.asking = false;
-      this.said = this.pockets.length ? "Saved. Visitors see it from the next request on, all of them within a minute." : "Saved. New pockets start from it.";
+      this.said = this.pockets.length ? "Saved. Visitors see it from the next request on, all of them within a minute." : "Saved. New pockets start from it. No existing pocket refers to it, so visitors see no change.";
+      this.unused = this.pockets.length == 0;
     } catch (error) {
       this.asking = false;
       this.#failed(error);

@@ -13,6 +13,7 @@
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
   import { PocketEditor } from "./editor.svelte";
+  import { inWords, wallOf } from "./circumstances";
   import Form from "./Form.svelte";
   import History from "./History.svelte";
   import Preview from "./preview/Preview.svelte";
@@ -36,6 +37,9 @@
   let signingUp = $state(false);
 
   const { draft, publishing, sight } = editor;
+  const nextWords: Record<string, string> = { publish: "Scheduled for", restore: "Goes back on", unpublish: "Unpublished from" };
+  const shortForm = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", timeZone: "UTC" });
+  const shortly = (moment: string) => shortForm.format(Date.parse(wallOf(moment) + "Z"));
   const nothingNew = $derived(editor.pocket?.state == "published" && draft.state == "saved" && publishing.follow == editor.pocket.follow);
 
   function leaving(event: BeforeUnloadEvent) {
@@ -96,7 +100,7 @@
       {#snippet actions()}
         {#if editor.pocket}
           {#if !editor.readonly}<Saved {draft} />{/if}
-          <span class="hidden text-sm md:inline"><State pocket={editor.pocket} /></span>
+          <span class="hidden text-sm md:inline"><State pocket={editor.pocket} />{#if publishing.waiting.length}{@const next = publishing.waiting[0]}<a href={`/pockets/${encodeURIComponent(key)}/history`} onclick={router.follow} class="ms-3 rounded underline underline-offset-4" title={inWords(next.moment)}>{nextWords[next.does]} {shortly(next.moment)}</a>{/if}</span>
           {#if session.guest}
             <Button onclick={() => (signingUp = true)}>Sign up to publish</Button>
           {:else if session.edits}

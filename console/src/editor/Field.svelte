@@ -131,7 +131,7 @@
   {:else if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
-    {#if sampled}<p class="text-soft">The preview shows a sample here. Visitors do not get it.</p>{/if}
+    {#if sampled}<p class="text-soft">The preview shows a sample. Visitors do not get it.</p>{/if}
   </div>
   {#if (setting.type == "choice" || setting.type == "switch") && !path.includes("/")}<Consequences {setting} {value} />{/if}
   {#if onsmall && !inherited}

@@ -87,7 +87,7 @@ export class Publishing {
         await api.schedule(this.key, { does: "publish", at: wish.at, publish, ...(wish.back ? { back: wish.back } : {}) });
         await this.loadSchedules();
         this.asking = false;
-        this.notice = "It is planned. What is published then is the draft as it is now.";
+        this.notice = "Scheduled. What will be published is the draft as it is now; later changes are not included.";
       } else {
         const before = this.pocket!.publication;
         const made = await api.publish(this.key, publish.revision, publish.heights, publish.follow);
@@ -109,7 +109,7 @@ export class Publishing {
       await this.loadSchedules();
     } catch (error) {
       this.#failed(error);
-      this.trouble = { what: `It is published, but going back is not planned: ${this.trouble!.what}`, hint: this.trouble!.hint };
+      this.trouble = { what: `It is published, but going back is not scheduled: ${this.trouble!.what}`, hint: this.trouble!.hint };
     }
   }
 
@@ -187,7 +187,7 @@ export class Publishing {
   async cancel(id: number) {
     try {
       await api.cancelSchedule(this.key, id);
-      this.notice = "It is not planned any more.";
+      this.notice = "The schedule is cancelled.";
     } catch (error) {
       this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
     }

@@ -79,7 +79,7 @@
       {/if}
       <select class="field w-auto max-w-44" aria-label="Widget" value={reach.list.widget} onchange={(e) => reach.narrow({ widget: e.currentTarget.value })}>
         <option value="">Every widget</option>
-        {#each reach.widgets as w (w)}<option value={w}>{w}</option>{/each}
+        {#each reach.widgets as w (w.name)}<option value={w.name}>{w.title}</option>{/each}
       </select>
       <select class="field w-auto" aria-label="State" value={reach.list.state} onchange={(e) => reach.narrow({ state: e.currentTarget.value })}>
         {#each states as [value, label] (value)}<option {value}>{label}</option>{/each}
@@ -133,7 +133,7 @@
                   <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
                 </td>
                 {#if session.operator}<td class="px-5 py-3.5 max-md:hidden">{reach.name(pocket.customer)}</td>{/if}
-                <td class="px-5 py-3.5 max-md:hidden">{pocket.widget}</td>
+                <td class="px-5 py-3.5 max-md:hidden">{reach.title(pocket.widget)}</td>
                 <td class="px-5 py-3.5"><State {pocket} /></td>
                 <td class="px-5 py-3.5 whitespace-nowrap text-soft max-md:hidden" title={exactly(pocket.draftAt)}>{ago(pocket.draftAt)}</td>
               </tr>

@@ -33,7 +33,7 @@ const anything: List = { search: "", customer: "", widget: "", state: "", behind
 export class PocketsInReach {
   pockets = $state<Pocket[]>([]);
   names = $state<Record<string, string>>({}); // of customers, by id
-  widgets = $state<string[]>([]);
+  widgets = $state<{ name: string; title: string }[]>([]);
   list = $state<List>({ ...anything });
   order = $state("-changed");
   next = $state<string | undefined>();
@@ -51,7 +51,7 @@ export class PocketsInReach {
 
   async begin() {
     try {
-      this.widgets = (await api.widgets()).widgets.map((w) => w.name);
+      this.widgets = (await api.widgets()).widgets.map((w) => ({ name: w.name, title: w.title.en ?? w.name })).sort((a, b) => a.title.localeCompare(b.title));
     } catch (error) {
       session.ended(error);
     }
@@ -59,6 +59,7 @@ export class PocketsInReach {
   }
 
   name = (id: string) => this.names[id] ?? id;
+  title = (widget: string) => this.widgets.find((w) => w.name == widget)?.title ?? widget;
 
   #query() {
     const { behind, ...texts } = this.list;

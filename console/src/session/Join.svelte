@@ -18,9 +18,17 @@
   const may: Record<string, string> = { "customer-editor": "set and publish its widgets", "customer-viewer": "look at its widgets" };
 
   api.invited(secret).then(
-    (found) => (invited = found),
+    (found) => {
+      invited = found;
+      name = signInName(found.name);
+    },
     (e) => (error = e),
   );
+  // The name in the invitation, as one that can be used to sign in: "Mira Holm" is "mira.holm".
+  function signInName(given = "") {
+    const plain = given.normalize("NFKD").toLowerCase().replace(/ß/g, "ss").replace(/[\u0300-\u036f]/g, "");
+    return plain.trim().replace(/\s+/g, ".").replace(/[^a-z0-9._@+-]/g, "").replace(/^[^a-z0-9]+/, "").slice(0, 80);
+  }
   async function join(event: SubmitEvent) {
     event.preventDefault();
     busy = true;

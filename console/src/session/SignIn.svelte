@@ -58,5 +58,8 @@
     <div role="alert" class="mt-4 min-h-12">
       {#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}
     </div>
+    {#if session.guest}
+      <p class="border-t border-line pt-5 text-soft">No account yet? <a class="font-medium text-ink underline underline-offset-4" href="/gallery" onclick={router.follow}>Choose a widget in the gallery</a> and set it up; you create the account when you publish it.</p>
+    {/if}
   </form>
 </main>

@@ -22,7 +22,7 @@
 </script>
 
 <div class="flex flex-wrap gap-2">
-  <input {id} type="datetime-local" class="field min-w-50 flex-3" step={seconds ? 1 : 60} value={local} oninput={(e) => change({ local: e.currentTarget.value })} aria-describedby={describedby} aria-invalid={invalid} />
+  <input {id} type="datetime-local" class="field min-w-50 flex-3" step={seconds ? 1 : 60} value={local} oninput={(e) => change({ local: e.currentTarget.value })} aria-label={label} aria-describedby={describedby} aria-invalid={invalid} />
   <input class="field min-w-28 flex-2" list="{id}-zones" value={zone} oninput={(e) => change({ zone: e.currentTarget.value })} aria-label="{label}: time zone" aria-invalid={invalid} autocomplete="off" spellcheck="false" />
   <datalist id="{id}-zones">{#each zones as name (name)}<option value={name}></option>{/each}</datalist>
 </div>

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { odd } from "./clocks";
+import { instant, odd } from "./clocks";
 
 it("tells hours that a change of clocks skips or repeats", () => {
   for (const [local, zone, what] of [
@@ -20,4 +20,18 @@ it("tells hours that a change of clocks skips or repeats", () => {
   ] as const) {
     expect(odd(local, zone), `${local} ${zone}`).toEqual(what);
   }
+});
+
+it("knows the instant of a moment", () => {
+  for (const [moment, is] of [
+    ["2027-07-01T18:00[Europe/Berlin]", "2027-07-01T16:00:00Z"],
+    ["2027-03-28T02:30[Europe/Berlin]", "2027-03-28T01:30:00Z"], // skipped: half past three
+    ["2027-10-31T02:30[Europe/Berlin]", "2027-10-31T00:30:00Z"], // twice: the first
+    ["2027-10-31T02:30+01:00[Europe/Berlin]", "2027-10-31T01:30:00Z"],
+    ["2027-10-31T23:30[Europe/Berlin]", "2027-10-31T22:30:00Z"],
+    ["2027-11-07T01:30[America/St_Johns]", "2027-11-07T04:00:00Z"],
+  ] as const) {
+    expect(instant(moment), moment).toBe(Date.parse(is));
+  }
+  expect([instant("2027-07-01T18:00[Marrow/Kelp]"), instant("soon")]).toEqual([NaN, NaN]);
 });

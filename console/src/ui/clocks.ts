@@ -18,6 +18,21 @@ function ahead(at: number, zone: string): number {
 const two = (n: number) => String(n).padStart(2, "0");
 const written = (offset: number) => `${offset < 0 ? "-" : "+"}${two(Math.floor(Math.abs(offset) / 60 / minute))}:${two((Math.abs(offset) / minute) % 60)}`;
 
+// instant is when "2027-03-01T18:00[Europe/Berlin]" is, in milliseconds since 1970; NaN when it is
+// no moment. A time that comes twice is the first, unless an offset says which.
+export function instant(moment: string): number {
+  const [, local, offset, zone] = /^([^[Z+]*?)(Z|[+-]\d\d:\d\d)?\[(.*)\]$/.exec(moment) ?? [];
+  if (!local) return NaN;
+  if (offset) return Date.parse(local + offset);
+  const wall = Date.parse(local + "Z");
+  try {
+    const [before, after] = [ahead(wall - 1440 * minute, zone), ahead(wall + 1440 * minute, zone)];
+    return wall - (ahead(wall - before, zone) == before ? before : ahead(wall - after, zone) == after ? after : before);
+  } catch {
+    return NaN; // no such zone; the service says so
+  }
+}
+
 // odd tells what is odd about "2027-03-28T02:30" in a zone; undefined when nothing is, or when
 // one of them is none.
 export function odd(local: string, zone: string): Odd | undefined {

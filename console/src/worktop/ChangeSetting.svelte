@@ -46,7 +46,7 @@
     } else {
       const gone = removeSetting(files, key, inline && plain);
       worktop.folder.change(`removing ${key}`, told(gone.files, { drop: key }));
-      worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length} places: see “What is wrong”.` : `${key} is removed.`;
+      worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length == 1 ? "1 place" : `${gone.left.length} places`}: see “What is wrong”.` : `${key} is removed.`;
     }
     onclose();
   }

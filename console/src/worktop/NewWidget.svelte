@@ -141,7 +141,7 @@
     <label class="mt-5 inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
       <input type="file" class="sr-only" webkitdirectory onchange={(e) => choose(e.currentTarget.files)} />Choose a folder
     </label>
-    <p class="mt-2 text-sm text-soft">{folder.length ? `${folder.length} files.` : "One with widget.json in it. From a terminal: glasspocket send DIR"}</p>
+    <p class="mt-2 text-sm text-soft">{folder.length ? (folder.length == 1 ? "1 file." : `${folder.length} files.`) : "One with widget.json in it. From a terminal: glasspocket send DIR"}</p>
   {/if}
   {#if way != "page" && (way != "folder" || folder.length)}<div class="mt-6">{@render naming()}</div>{/if}
 </main>

@@ -41,7 +41,7 @@
   {:else}
     <section>
       <h3 class="font-semibold">{since ? `What has changed since release ${since}` : "The first release"}</h3>
-      {#if !r.differences}<p class="text-soft">Looking…</p>{:else if since}<Differences changes={r.differences} />{:else}<p class="text-sm text-soft">{r.differences.files.length} files.</p>{/if}
+      {#if !r.differences}<p class="text-soft">Looking…</p>{:else if since}<Differences changes={r.differences} />{:else}<p class="text-sm text-soft">{r.differences.files.length == 1 ? "1 file." : `${r.differences.files.length} files.`}</p>{/if}
     </section>
 
     {#if r.after}

@@ -27,7 +27,7 @@
   <div class="min-w-0">
     <h2 class="text-lg font-semibold">“{taken.title}” is taken apart</h2>
     <p class="mt-1 text-soft">
-      {taken.files.length} files.
+      {taken.files.length == 1 ? "1 file." : `${taken.files.length} files.`}
       {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} left to mend on the worktop before it can be released.{:else}It could be released as it is.{/if}
     </p>
 

@@ -3,7 +3,8 @@ import { Refused } from "../api/refused";
 import type { Fault, PageCopy, TakenPage } from "../api/types";
 import { session } from "../session/session.svelte";
 
-// The widget's name that words make: lower-case letters, digits and hyphens.
+// The widget's name that words make: lower-case letters, digits and hyphens. Words without any of
+// them, such as emoji, make one that is the same each time.
 export function nameFrom(words: string): string {
   const name = words
     .normalize("NFD")
@@ -14,7 +15,10 @@ export function nameFrom(words: string): string {
     .replace(/^[^a-z]+|-+$/g, "")
     .slice(0, 40)
     .replace(/-+$/, "");
-  return name || "widget";
+  if (name || !words.trim()) return name || "widget";
+  let sum = 0;
+  for (const c of words) sum = (Math.imul(sum, 31) + c.codePointAt(0)!) >>> 0;
+  return `widget-${sum.toString(36)}`;
 }
 
 export function base64Of(file: Blob): Promise<string> {

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Choosing an asset: the widget's own, the customer's, or a new one from this computer.
   import { Dialog } from "bits-ui";
-  import { told } from "../../api/refused";
+  import { Refused, told } from "../../api/refused";
   import Button from "../../ui/Button.svelte";
   import { useEditor } from "../context";
 
@@ -13,6 +13,8 @@
   let leaving = $state<{ ref: string; name: string; uses: string[]; from: HTMLElement }>(); // what is asked to be removed
   let bring: HTMLElement; // where the keyboard goes once it has
   const accepts = { image: "image/*", sound: "audio/*", font: ".woff2,.woff,.ttf,.otf" };
+  const types = { image: "JPEG, PNG, GIF, WebP and SVG", sound: "MP3, Ogg, WAV and FLAC", font: "WOFF2, WOFF, TrueType and OpenType" };
+  const named: Record<string, string> = { image: "an image", sound: "a sound", font: "a font" };
   const most = { image: 12, sound: 4, font: 1 };
   const own = $derived(Object.entries(editor.widget?.pictures ?? {}).filter(([, p]) => p.kind == kind));
   const theirs = $derived(editor.library.assets.filter((a) => a.kind == kind));
@@ -56,9 +58,12 @@
     }
     busy = file.name;
     try {
-      take((await editor.library.upload(file)).digest);
+      const made = await editor.library.upload(file);
+      if (made.kind == kind) take(made.digest);
+      else trouble = `${file.name} is ${named[made.kind]}. Here you need ${named[kind]}: ${types[kind]} files are accepted. It is kept with the customer's files.`;
     } catch (error) {
-      trouble = told(error);
+      const unknown = error instanceof Refused && error.faults.some((f) => f.code == "asset-unknown");
+      trouble = unknown && file.size ? `${file.name} is not ${named[kind]} that can be used here. Accepted: ${types[kind]}.` : told(error);
     } finally {
       busy = "";
     }
@@ -133,7 +138,7 @@
           <input bind:this={bring} type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => upload(e.currentTarget.files)} />
           {busy ? `Uploading ${busy}…` : "Bring one from this computer"}
         </label>
-        <span class="text-sm text-soft">At most {most[kind]} MB.</span>
+        <span class="text-sm text-soft">{types[kind]}, at most {most[kind]} MB.</span>
       </div>
       <p class="sr-only" role="status">{busy ? `Uploading ${busy}` : ""}</p>
     </Dialog.Content>

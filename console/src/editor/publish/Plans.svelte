@@ -1,16 +1,12 @@
 <script lang="ts">
   // What is planned, and what came of what was.
   import { session } from "../../session/session.svelte";
-  import { wallOf, zoneOf } from "../circumstances";
+  import { inWords } from "../circumstances";
   import type { Publishing } from "../publishing.svelte";
   import type { Schedule } from "../../api/types";
 
   let { publishing }: { publishing: Publishing } = $props();
-  const form = new Intl.DateTimeFormat("en", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
-  const when = (s: Schedule) => {
-    const at = Date.parse(wallOf(s.moment) + "Z");
-    return `${isNaN(at) ? s.moment : form.format(at)}, ${zoneOf(s.moment)}`;
-  };
+  const when = (s: Schedule) => inWords(s.moment);
   const does = (s: Schedule) => (s.does == "publish" ? "Publish the draft as it was then" : s.does == "restore" ? `Restore number ${s.number}` : "Unpublish");
   const failed = $derived(publishing.schedules.filter((s) => s.outcome == "failed").slice(0, 3));
   $effect(() => {
@@ -20,7 +16,7 @@
 </script>
 
 {#if publishing.waiting.length || failed.length}
-  <h2 class="mt-6 mb-1 text-[13px] font-semibold tracking-wide text-teal">Planned</h2>
+  <h2 class="mt-6 mb-1 text-[13px] font-semibold tracking-wide text-teal">Scheduled</h2>
   <ul>
     {#each publishing.waiting as s (s.id)}
       <li class="flex items-start justify-between gap-4 border-b border-line py-3 last:border-0">

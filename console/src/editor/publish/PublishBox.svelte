@@ -4,6 +4,7 @@
   import { copy as put } from "../../install/copy";
   import Box from "../../ui/Box.svelte";
   import Button from "../../ui/Button.svelte";
+  import { instant } from "../../ui/clocks";
   import Moment from "../../ui/Moment.svelte";
   import type { PocketEditor } from "../editor.svelte";
   import Changes from "./Changes.svelte";
@@ -31,6 +32,15 @@
     await put(snippet!.parts.map((p) => p.text).join("\n"), snippet!.parts.map((p) => p.rich ?? "").join(""));
     copied = true;
   }
+  // Why the moments cannot be; the service has the last word, by its own clock.
+  let now = $state(Date.now());
+  $effect(() => {
+    const tick = setInterval(() => (now = Date.now()), 1000);
+    return () => clearInterval(tick);
+  });
+  const past = "This moment has passed. Choose one in the future.";
+  const atWrong = $derived(later && instant(at) <= now ? past : "");
+  const backWrong = $derived(!ends ? "" : instant(back) <= now ? past : later && instant(back) <= instant(at) ? "This is before it is published. Choose a later moment." : "");
   const about = $derived(publishing.done ? "" : first ? "Visitors get nothing of it yet." : publishing.pocket?.publication ? `Visitors get number ${publishing.pocket.publication} now.` : "It is unpublished: visitors get nothing of it now.");
 </script>
 
@@ -61,10 +71,10 @@
       {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "Then" : "What visitors will see"} payload={publishing.after} />{/if}
     </div>
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
-      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Not now, but at a moment</label>
-      {#if later}<div class="ps-6.5"><Moment value={at} label="When it is published" zone={editor.zone} id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} /></div>{/if}
+      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Schedule for later</label>
+      {#if later}<div class="ps-6.5"><Moment value={at} label="When it is published" zone={editor.zone} id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} invalid={!!atWrong} describedby="publish-at-wrong" /><p id="publish-at-wrong" role="status" class="text-sm text-bad">{atWrong}</p></div>{/if}
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />Go back later to {publishing.pocket?.publication ? "what visitors get now" : "showing nothing"}</label>
-      {#if ends}<div class="ps-6.5"><Moment value={back} label="When visitors get again what they get now" zone={editor.zone} id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} /></div>{/if}
+      {#if ends}<div class="ps-6.5"><Moment value={back} label="When visitors get again what they get now" zone={editor.zone} id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} invalid={!!backWrong} describedby="publish-back-wrong" /><p id="publish-back-wrong" role="status" class="text-sm text-bad">{backWrong}</p></div>{/if}
     </div>
   {:else if !publishing.trouble}
     <p class="py-6 text-center text-soft" role="status">Comparing…</p>
@@ -75,7 +85,7 @@
       <Button type="submit" kind={wasFirst ? "plain" : "main"}>Done</Button>
     {:else}
       <Button kind="plain" onclick={close}>Not yet</Button>
-      <Button type="submit" disabled={publishing.busy || !publishing.differences || (later && !at) || (ends && !back)}>{publishing.busy ? "Publishing…" : later ? "Plan it" : "Publish now"}</Button>
+      <Button type="submit" disabled={publishing.busy || !publishing.differences || (later && !at) || (ends && !back) || !!atWrong || !!backWrong}>{publishing.busy ? "Publishing…" : later ? "Schedule" : "Publish now"}</Button>
     {/if}
   {/snippet}
 </Box>

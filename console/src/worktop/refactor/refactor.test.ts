@@ -121,8 +121,24 @@ describe("a value of the stylesheet", () => {
     ["2.5rem", "unit"],
     ["600px", "condition"],
     [".card", "declaration"],
-    ["x.png", "colour or a number"],
+    ["x.png", "a colour, a linear gradient or a number"],
   ])("%s is refused in words", (text, why) => expect(at(files(), "style.css", text)).toContain(why));
+});
+
+describe("a gradient of the stylesheet", () => {
+  const style = (value: string): Files => ({ ...files(), "style.css": `.card { background: ${value}; }` });
+  test.each([
+    ["linear-gradient(#0f766e, rgb(20 40 60))", { angle: 180, stops: [{ colour: "#0f766e", at: 0 }, { colour: "#14283c", at: 100 }] }],
+    ["linear-gradient(to right, #000, #fff 20%, #f00)", { angle: 90, stops: [{ colour: "#000000", at: 0 }, { colour: "#ffffff", at: 20 }, { colour: "#ff0000", at: 100 }] }],
+    ["linear-gradient(-0.25turn, #000 10%, #111, #222 30%)", { angle: 270, stops: [{ colour: "#000000", at: 10 }, { colour: "#111111", at: 20 }, { colour: "#222222", at: 30 }] }],
+  ])("%s", (text, value) => {
+    const f = found(at(style(text), "style.css", "linear-gradient"));
+    expect([f.text, f.inferred.type, f.inferred.schema.default]).toEqual([text, "gradient", value]);
+    expect(found(at(style(text), "style.css", "#")).inferred.type, "its colours can be settings of their own").toBe("colour");
+  });
+  test.each(["linear-gradient(#000 50%, #fff 20%)", "linear-gradient(#000)", "linear-gradient(#000, #fff 4px)", "radial-gradient(#000, #fff)"])("%s is none", (text) => {
+    expect(at(style(text), "style.css", text.slice(0, 10))).toContain("linear gradient");
+  });
 });
 
 describe("a value of the view", () => {
