@@ -79,6 +79,21 @@ func TestFromGalleryToSnippet(t *testing.T) {
 	assert.NotContains(t, eval[string](t, other, "document.body.innerText"), "Draft saved", "the link has done its work")
 }
 
+// A card is as tall as what it shows, on a phone too: the window of a bar is not that of a portrait.
+func TestGalleryCardsFit(t *testing.T) {
+	p, err := chromium.Open(390, 800)
+	require.NoError(t, err)
+	t.Cleanup(p.Close)
+	require.NoError(t, p.Go(demo.Manage+"/gallery"))
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.laidOut > 3`))
+	bar := `document.querySelector("[data-window='countdown/tideline']")`
+	require.NoError(t, p.Wait(bar+`.getBoundingClientRect().height < 140`))
+	inFrame(t, p, "/gallery", `[...document.querySelectorAll(".page > *")].filter(s => s.getBoundingClientRect().height > 20).slice(0, 6).every(s => {
+		const box = s.closest(".cell").getBoundingClientRect(), own = s.getBoundingClientRect();
+		return own.top >= box.top && own.bottom <= box.bottom + 1 && box.height - own.height < 60;
+	})`)
+}
+
 // An invitation's link is shown once, makes somebody one of a customer's people, and is used up.
 func TestInvitationInConsole(t *testing.T) {
 	t.Parallel()

@@ -44,6 +44,9 @@ style.replaceSync(`
 `);
 document.adoptedStyleSheets = [style];
 
+const around = 28; // CSS pixels of the page around a widget
+const narrow = 440; // of the page that flat ones are drawn in
+const flatter = 0.25; // what is flat: its height for its width
 const atOnce = 4; // that are laid out in one go while they are out of sight
 
 const cells = new Map<string, { box: HTMLElement; page: HTMLElement; stage: HTMLElement }>();
@@ -78,11 +81,13 @@ addEventListener("message", function first(event) {
     document.body.style.height = `${height}px`;
     laid = new Set(list.map((c) => c.id));
     for (const [id, { box }] of cells) box.hidden = !laid.has(id);
-    for (const { id, left, top, width, height, scale, floats } of list) {
-      const { box, page } = cell(id);
-      Object.assign(box.style, { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` });
-      page.classList.toggle("floats", floats);
-      Object.assign(page.style, { width: `${width / scale}px`, height: `${height / scale}px`, transform: `scale(${scale})` });
+    for (const c of list) {
+      const { box, page } = cell(c.id);
+      Object.assign(box.style, { left: `${c.left}px`, top: `${c.top}px`, width: `${c.width}px`, height: `${c.height}px` });
+      page.classList.toggle("floats", c.floats);
+      if (places.get(c.id)?.width != c.width) thin.delete(c.id);
+      places.set(c.id, c);
+      size(c);
     }
     fit([...laid].filter((id) => drawn.has(id)));
     show();
@@ -119,17 +124,37 @@ addEventListener("message", function first(event) {
     if (later.size) soon(rest);
   }
 
-  // What is higher than its cell is drawn smaller still, down to a size at which it can be read.
+  // What is flat, such as a bar, is drawn in a narrower page: larger, as on a telephone.
+  const places = new Map<string, Cell>();
+  const thin = new Set<string>();
+  const scaleOf = (c: Cell) => (thin.has(c.id) ? Math.min(1, c.width / narrow) : c.scale);
+  function size(c: Cell) {
+    const scale = scaleOf(c);
+    Object.assign(cell(c.id).page.style, { width: `${c.width / scale}px`, height: `${c.height / scale}px`, transform: `scale(${scale})` });
+  }
+
+  // What is higher than its cell may be is drawn smaller still, down to a size at which it can be
+  // read; and the console is told how high each is, so that its card fits it.
   // All are measured before the first is changed: one layout, not one each.
   function measure(ids: string[]) {
     for (const id of ids) cell(id).box.style.contentVisibility = "visible"; // from now on nobody scrolls to an empty cell
-    const zooms = ids.map((id) => {
-      const { page, stage } = cell(id);
-      const room = page.clientHeight - 56;
-      return page.classList.contains("floats") ? 1 : Math.max(0.62, Math.min(1, room / (stage.offsetHeight || room)));
+    const standing = ids.map((id) => places.get(id)!).filter((c) => c && !c.floats);
+    const flat = standing.filter((c) => !thin.has(c.id) && cell(c.id).stage.offsetHeight < (c.width / c.scale) * flatter);
+    for (const c of flat) {
+      thin.add(c.id);
+      size(c);
+    }
+    const high = standing.map((c) => cell(c.id).stage.offsetHeight);
+    const heights: Record<string, number> = {};
+    standing.forEach((c, i) => {
+      const scale = scaleOf(c);
+      const room = c.most / scale - 2 * around;
+      const zoom = Math.max(0.62, Math.min(1, room / (high[i] || room)));
+      cell(c.id).stage.style.zoom = String(zoom);
+      heights[c.id] = Math.min(c.most, Math.ceil((high[i] * zoom + 2 * around) * scale));
     });
-    ids.forEach((id, i) => (cell(id).stage.style.zoom = String(zooms[i])));
     for (const id of ids) out.add(id);
+    tell({ heights });
     tell({ laidOut: out.size });
   }
 

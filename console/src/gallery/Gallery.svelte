@@ -14,6 +14,7 @@
   let grid = $state<HTMLElement>();
   let width = $state(0);
   const page = 720; // CSS pixels of the page that each is drawn in
+  const tallest = 0.625; // of a card, for its width
   const left = begun.get();
   const there = $derived(!gallery.error && !!gallery.found?.widgets.length);
 
@@ -31,13 +32,13 @@
 
   // The frame draws where the cards have their windows.
   $effect(() => {
-    void [groups, width];
+    void [groups, width, gallery.heights];
     if (!grid) return;
     const at = grid.getBoundingClientRect();
     const cells = [...grid.querySelectorAll<HTMLElement>("[data-window]")].map((window) => {
       const box = window.getBoundingClientRect();
       const id = window.dataset.window!;
-      return { id, left: box.left - at.left, top: box.top - at.top, width: box.width, height: box.height, scale: Math.min(1, box.width / page), floats: !!gallery.cards.find((c) => c.id == id)?.widget.floats };
+      return { id, left: box.left - at.left, top: box.top - at.top, width: box.width, height: Math.floor(box.height) - 1, scale: Math.min(1, box.width / page), most: box.width * tallest, floats: !!gallery.cards.find((c) => c.id == id)?.widget.floats };
     });
     gallery.frame.lay(cells, at.height);
   });
@@ -82,8 +83,8 @@
         {#if widget.summary}<p class="mb-3 text-soft">{widget.summary.en}</p>{/if}
         <ul class="grid grid-cols-[repeat(auto-fill,minmax(min(300px,100%),1fr))] gap-5">
           {#each group.cards as card (card.id)}
-            <li class="group relative rounded-xl border border-line bg-sheet focus-within:border-teal hover:border-teal">
-              <div data-window={card.id} class="aspect-[16/10] overflow-hidden rounded-t-xl bg-white"></div>
+            <li class="group relative flex flex-col rounded-xl border border-line bg-sheet focus-within:border-teal hover:border-teal">
+              <div data-window={card.id} class={["flex-1 overflow-hidden rounded-t-xl bg-white", !gallery.heights[card.id] && "aspect-[16/10]"]} style:min-height={gallery.heights[card.id] ? `${gallery.heights[card.id]}px` : undefined}></div>
               <div class="border-t border-line px-4 py-3">
                 <button type="button" class="text-start font-medium after:absolute after:inset-0 after:rounded-xl" onclick={() => (chosen = card)}>{card.title}</button>
                 <p class="truncate text-sm text-soft">{card.summary || widget.title.en}</p>

@@ -6,6 +6,7 @@ export type { Cell };
 
 export class GalleryFrame {
   ondrawn: (id: string) => void = () => {};
+  onheights: (heights: Record<string, number>) => void = () => {};
   onlaidout: (count: number) => void = () => {}; // in sight or not
   // The frame has come, and has what there was to draw.
   ready: Promise<void>;
@@ -31,7 +32,8 @@ export class GalleryFrame {
         if (this.#laid) this.#port!.postMessage(this.#laid);
         if (this.#waiting.length) this.draw([]);
         this.#come();
-      } else if ("laidOut" in data) this.onlaidout(data.laidOut);
+      } else if ("heights" in data) this.onheights(data.heights);
+      else if ("laidOut" in data) this.onlaidout(data.laidOut);
       else if ("drawn" in data) this.ondrawn(data.drawn);
       else this.ondrawn(data.failed);
     };

@@ -33,12 +33,16 @@ export class Gallery {
   search = $state(new URLSearchParams(globalThis.location?.search).get("search") ?? "");
   purpose = $state(""); // "" for all
   drawn = $state<Record<string, boolean>>({});
+  heights = $state.raw<Record<string, number>>({}); // of what is drawn, in CSS pixels
   laidOut = $state(0); // how many are, in sight or not
   frame = new GalleryFrame();
   payloads = new Map<string, Payload>();
 
   constructor(readonly customer = "") {
     this.frame.ondrawn = (id) => (this.drawn[id] = true);
+    this.frame.onheights = (found) => {
+      if (Object.entries(found).some(([id, height]) => this.heights[id] != height)) this.heights = { ...this.heights, ...found };
+    };
     this.frame.onlaidout = (count) => (this.laidOut = count);
   }
 
