@@ -21,7 +21,7 @@
   const some = $derived(reach.all ? "all of this list" : reach.count == 1 ? "1 pocket" : `${reach.count} pockets`);
 
   function opens(event: MouseEvent, key: string) {
-    if ((event.target as HTMLElement).closest("a, input, td:has(input)") || getSelection()?.type == "Range") return;
+    if ((event.target as HTMLElement).closest("a, input, [data-pick]") || getSelection()?.type == "Range") return;
     router.go(`/pockets/${key}`);
   }
   function ask(what: typeof asking) {
@@ -127,7 +127,7 @@
               <!-- Anywhere in the row opens it with the mouse; the keyboard has the link. A link cannot be stretched over a row: in WebKit a row holds nothing in place. -->
               <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
               <tr onclick={(e) => opens(e, pocket.key)} class={["cursor-pointer border-b border-line last:border-0 hover:bg-paper", reach.picked[pocket.key] && "bg-wash hover:bg-wash"]}>
-                {#if session.edits}<td class="w-0 py-3.5 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Pick {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}
+                {#if session.edits}<td data-pick class="w-0 py-3.5 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Pick {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}
                 <td class="px-5 py-3.5">
                   <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="font-medium text-ink hover:underline">{pocket.title}</a>
                   <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
