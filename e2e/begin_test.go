@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"encoding/base64"
-	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -27,7 +26,8 @@ func TestBringAPage(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/worktop"))
 	b.press("New widget")
 	b.wait(`document.querySelector("textarea")`)
-	eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector("textarea"); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, page))
+	eval[any](t, p, `document.querySelector("textarea").focus(); 0`)
+	require.NoError(t, p.Type(string(page)))
 	b.press("Take it apart")
 	b.wait(`document.querySelector("main").innerText.includes("“Tide board of Hask” is taken apart")`)
 	for _, want := range []string{"It could be released as it is.", "line 38 of the page", "img/pier.jpg", "Loaded from elsewhere"} {
@@ -48,7 +48,7 @@ func TestBringAPage(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/new-widget"))
 	b.press("Blank")
 	b.wait(`document.querySelector("main input.field")`)
-	eval[any](t, p, `{ const e = document.querySelector("main input.field"); e.value = "Harbour Bell"; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`)
+	fill(t, p, "main input.field", "Harbour Bell")
 	b.press("Put it on the worktop")
 	b.sees(inTide + `(".heading")?.textContent == "Harbour Bell"`)
 	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)

@@ -138,7 +138,7 @@ func TestFromConsoleToPage(t *testing.T) {
 	before := eval[int](t, p, requests)
 	fill := func(sel, value string) {
 		t.Helper()
-		eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector(%q); e.value = %q; e.dispatchEvent(new Event("input", {bubbles: true})); } 0`, sel, value))
+		fill(t, p, sel, value)
 	}
 	formPart(t, p, "How it looks")
 	fill("#setting-accent", "#aa3300")

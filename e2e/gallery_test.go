@@ -5,8 +5,10 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/sync/errgroup"
@@ -18,11 +20,35 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// fill types a value into a control of the page, as an input of it.
+// fill types a value into a control of the page in place of what it holds, or chooses it.
 func fill(t *testing.T, p *browser.Page, selector, value string) {
 	t.Helper()
-	require.NoError(t, p.Wait(fmt.Sprintf("document.querySelector(%q)", selector)))
-	eval[any](t, p, fmt.Sprintf(`{ const e = document.querySelector(%q); Object.getOwnPropertyDescriptor(Object.getPrototypeOf(e), "value").set.call(e, %q); e.dispatchEvent(new Event("input", {bubbles: true})); e.dispatchEvent(new Event("change", {bubbles: true})) } 0`, selector, value))
+	fillIn(t, p, fmt.Sprintf("document.querySelector(%q)", selector), value)
+}
+
+// fillIn is fill for the control that an expression finds.
+func fillIn(t *testing.T, p *browser.Page, control, value string) {
+	t.Helper()
+	require.NoError(t, p.Wait(control))
+	switch kind := eval[string](t, p, control+".type"); kind {
+	case "select-one":
+		eval[any](t, p, fmt.Sprintf(`(e => { e.value = %q; e.dispatchEvent(new Event("change", {bubbles: true})) })(%s); 0`, value, control))
+	case "datetime-local":
+		at, err := time.Parse("2006-01-02T15:04", value)
+		require.NoError(t, err)
+		eval[any](t, p, `(e => { e.blur(); e.focus() })(`+control+`); 0`)
+		keys(t, p, at.Format("01022006"))
+		require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
+		keys(t, p, at.Format("0304PM")[:5])
+	default:
+		eval[any](t, p, `(e => { e.focus(); e.select() })(`+control+`); 0`)
+		if value == "" {
+			require.NoError(t, p.Do(chromedp.KeyEvent(kb.Backspace)))
+		}
+		keys(t, p, value)
+		eval[any](t, p, control+`.dispatchEvent(new Event("change", {bubbles: true})); 0`) // as when it loses the keyboard
+	}
+	require.NoError(t, p.Wait(fmt.Sprintf("%s.value == %q", control, value)), "it has the keyboard: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 80)`))
 }
 
 const copied = `(window.copied = "", Object.defineProperty(navigator, "clipboard", {configurable: true, value: {writeText: async text => { window.copied = text }, write: async ([item]) => { window.copied = await (await item.getType("text/plain")).text(); window.copiedRich = await (await item.getType("text/html")).text() }}}), 0)`
@@ -139,7 +165,7 @@ func TestBrandInConsole(t *testing.T) {
 	require.NoError(t, err)
 	set(t, made.Key, map[string]any{"target": "2099-01-01T00:00[UTC]"})
 	publish(t, made.Key)
-	eval[any](t, p, `{ const e = `+at("Accent")+`.querySelector("input.font-mono"); e.value = "#aa3300"; e.dispatchEvent(new Event("input", {bubbles: true})) } 0`)
+	fillIn(t, p, at("Accent")+`.querySelector("input.font-mono")`, "#aa3300")
 	press(t, p, "Save the brand")
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]")?.innerText.includes("One pocket changes") && document.querySelectorAll("[role=dialog] iframe").length == 2`))
 	pressInDialog(t, p, "Change them")
@@ -166,7 +192,7 @@ func TestBrandInConsole(t *testing.T) {
 	require.NoError(t, err)
 	_, err = api.ChangeBrand(ctx, "branding", brand.Revision, append(brand.Values, setting.BrandValue{Name: "ink", Type: "colour", Value: "#112233"}))
 	require.NoError(t, err)
-	eval[any](t, p, `{ const e = `+at("Accent")+`.querySelector("input.font-mono"); e.value = "#0033aa"; e.dispatchEvent(new Event("input", {bubbles: true})) } 0`)
+	fillIn(t, p, at("Accent")+`.querySelector("input.font-mono")`, "#0033aa")
 	press(t, p, "Save the brand")
 	pressInDialog(t, p, "Change them")
 	require.NoError(t, p.Wait(`document.querySelector("[role=alert]")?.innerText.includes("Taken in: Text.")`))

@@ -90,6 +90,7 @@ func TestPlacements(t *testing.T) {
 				require.NoError(t, p.Wait(list(c.after)), "then shows %v", eval[[]string](t, p, mounted))
 			}
 			assert.Empty(t, p.Errors())
+			assert.True(t, eval[bool](t, p, `[...glassPocket.live.keys()].every(e => e.isConnected)`), "nothing is kept that has left the page")
 			if c.requests > 0 {
 				// What came over the network: a tag that is served from the cache asks nobody.
 				asked := eval[[]string](t, p, `performance.getEntriesByType("resource").filter(e => /\/(s\/.*|loader)\.js$/.test(e.name) && e.transferSize > 0).map(e => e.name + " at " + e.startTime + ", " + e.transferSize + " B")`)

@@ -7,6 +7,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -304,18 +306,24 @@ func TestReleaseInConsole(t *testing.T) {
 	b.wait(`document.querySelector("[aria-label='rename Heading']")`)
 	eval[any](t, b.Page, `document.querySelector("[aria-label='rename Heading']").click(); 0`)
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("What customers have set comes along")`)
-	eval[any](t, b.Page, `{ const e = document.querySelector("[role=dialog] input.field"); e.value = "title"; e.dispatchEvent(new Event("input", {bubbles: true})); e.form.requestSubmit(); } 0`)
+	fill(t, b.Page, "[role=dialog] input.field", "title")
+	require.NoError(t, b.Do(chromedp.KeyEvent(kb.Enter)))
 	b.wait(saved)
 	assert.Contains(t, b.file("settings.json"), `"changes": [{ "rename": "heading", "to": "title" }]`)
 	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`)
 	b.press("Release")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("2 identical")`)
-	eval[any](t, b.Page, `{ const e = document.querySelector("[role=dialog] input.field"); e.value = "Another key"; e.dispatchEvent(new Event("input", {bubbles: true})); e.form.requestSubmit(); } 0`)
+	fill(t, b.Page, "[role=dialog] input.field", "Another key")
+	require.NoError(t, b.Do(chromedp.KeyEvent(kb.Enter)))
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Release 2 is made")`)
 	b.wait(`document.querySelector("[role=dialog]").innerText.includes("Another key")`)
 	assert.Contains(t, served(t, "tide-console-1"), "Tide tide-console-1")
-	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Take it back").click(); 0`)
-	b.wait(`document.querySelector("[role=dialog]").innerText.includes("withdrawn")`)
+	eval[any](t, b.Page, `document.querySelector("[role=dialog] [aria-label='Withdraw release 2']").click(); 0`)
+	b.wait(`[...document.querySelectorAll("[role=dialog] button")].some(e => e.innerText == "Withdraw release 2" && (e.click(), true))`)
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("Withdrawn")`)
+	// From here it goes on to a pocket.
+	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Use it in a pocket").click(); 0`)
+	b.wait(`location.pathname == "/gallery" && document.querySelector("input[type=search]").value.length > 2`)
 	out, err := api.Releases(ctx, name)
 	require.NoError(t, err)
 	assert.NotNil(t, out.Releases[0].WithdrawnAt)

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -53,4 +54,34 @@ func TestSampleContent(t *testing.T) {
 	require.NoError(t, err)
 	_, err = api.Preview(t.Context(), "lacking", wire.Preview{Live: true})
 	require.ErrorContains(t, err, "some settings have no value")
+}
+
+// An order and a hidden review show in the preview at once, and reach visitors.
+func TestOrderAndHideInConsole(t *testing.T) {
+	t.Parallel()
+	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "in-order", Customer: plain, Widget: "reviews", Starter: "shelf", Title: "In order"})
+	require.NoError(t, err)
+	review := func(id, by, date string, stars int) map[string]any {
+		return map[string]any{"id": id, "kind": "review", "author": map[string]any{"name": by}, "text": "Said by " + by + ".", "at": date + "T12:00[UTC]", "rating": map[string]any{"value": stars, "best": 5}}
+	}
+	set(t, "in-order", map[string]any{"reviews": []any{review("aaaa0001", "Ola", "2026-03-01", 3), review("aaaa0002", "Mira", "2027-01-01", 5), review("aaaa0003", "Runa", "2026-09-01", 4)}})
+	p := signedIn(t)
+	require.NoError(t, p.Go(demo.Manage+"/pockets/in-order"))
+	names := func(want string) {
+		t.Helper()
+		inPreview(t, p, `[...document.querySelector(".stage").shadowRoot.querySelectorAll(".review")].map(r => /Said by (\w+)/.exec(r.textContent)[1]).join(" ") == "`+want+`"`)
+	}
+	names("Ola Mira Runa")
+	fill(t, p, "#setting-sort", "newest")
+	names("Mira Runa Ola")
+	require.NoError(t, p.Wait(`(b => b && (b.focus(), true))(document.querySelector("[aria-label^='Hide: Runa']"))`))
+	require.NoError(t, p.Do(chromedp.KeyEvent(" ")))
+	names("Mira Ola")
+	require.NoError(t, p.Wait(saved+` && document.querySelector("[aria-label^='Hide: Runa']").ariaPressed == "true"`))
+	publish(t, "in-order")
+	assert.NotContains(t, served(t, "in-order"), "Said by Runa")
+	fill(t, p, "#setting-sort", "best")
+	names("Mira Ola")
+	require.NoError(t, p.Do(chromedp.Click(chromedp.CSS("[aria-label^='Hide: Runa']"))))
+	names("Mira Runa Ola")
 }
