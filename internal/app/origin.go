@@ -92,9 +92,9 @@ func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err
 	if info.Number == from.Release {
 		return o, nil
 	}
-	base = widget.CopyOf(base, name, *from)
-	theirs = widget.CopyOf(theirs, name, widget.Origin{Widget: from.Widget, Release: info.Number})
-	merged, collisions := merge.Folders(base, mine, theirs)
+	// Where it comes from is no change of theirs: beside a title of one's own it would collide.
+	merged, collisions := merge.Folders(widget.CopyOf(base, name, *from), mine, widget.CopyOf(theirs, name, *from))
+	merged = widget.CopyOf(merged, name, widget.Origin{Widget: from.Widget, Release: info.Number})
 	o.Collisions, o.Files = collisions, map[string]FileChange{}
 	for p, content := range merged {
 		if was, there := mine[p]; !there || !bytes.Equal(was, content) {

@@ -22,7 +22,7 @@ type Element struct {
 	Open     int      `json:"open"`  // behind its start tag
 	End      int      `json:"end"`   // behind its end tag; Open where there is none
 	Parent   int      `json:"parent"`
-	Settings []string `json:"settings,omitempty"` // that its attributes, its own text and whether it shows come from
+	Settings []string `json:"settings,omitempty"` // that its attributes, its own text and whether it shows come from, in this order
 	Messages []string `json:"messages,omitempty"` // likewise
 }
 
@@ -82,6 +82,16 @@ func elements(text string) (list []Element) {
 	masked := mask(text)
 	type block struct{ settings, messages []string }
 	var blocks []block // that are open: {{if}}, {{range}}, {{with}}, {{define}}
+	var shown [][]block // by element: what decides whether it shows, told after what stands in it
+	finish := func() []Element {
+		for i, around := range shown {
+			for _, b := range around {
+				list[i].Settings = union(list[i].Settings, b.settings)
+				list[i].Messages = union(list[i].Messages, b.messages)
+			}
+		}
+		return list
+	}
 	type open struct{ element, blocks int }
 	stack := []open{{-1, 0}}
 	own := func(i int, settings, messages []string) {
@@ -126,7 +136,7 @@ func elements(text string) (list []Element) {
 		offset += len(z.Raw())
 		if kind == html.ErrorToken {
 			actions(start, len(text))
-			return list
+			return finish()
 		}
 		selfClosing := kind == html.SelfClosingTagToken
 		if kind != html.StartTagToken && !selfClosing && kind != html.EndTagToken {
@@ -151,9 +161,7 @@ func elements(text string) (list []Element) {
 		parent := stack[len(stack)-1]
 		list = append(list, Element{Name: name, Start: start, Open: offset, End: offset, Parent: parent.element})
 		mine := len(list) - 1
-		for _, b := range blocks[min(parent.blocks, len(blocks)):] {
-			own(mine, b.settings, b.messages)
-		}
+		shown = append(shown, slices.Clone(blocks[min(parent.blocks, len(blocks)):]))
 		stack = append(stack, open{mine, len(blocks)})
 		actions(start, offset)
 		if selfClosing || slices.Contains(voidTags, name) {

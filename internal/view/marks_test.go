@@ -37,7 +37,7 @@ func TestMarks(t *testing.T) {
 		seen[e.Name] = append(append([]string{}, e.Settings...), e.Messages...)
 	}
 	assert.Equal(t, map[string][]string{
-		"div": {"on", "items"}, "p": {"on", "link", "heading"}, "b": {"days"}, "li": {"items"}, "img": {"link"}, "u": {"items"}, "em": {"story"}, "h4": {"heading", "text"},
+		"div": {"on", "items"}, "p": {"link", "heading", "on"}, "b": {"days"}, "li": {"items"}, "img": {"link"}, "u": {"items"}, "em": {"story"}, "h4": {"heading", "text"},
 	}, seen)
 	assert.Equal(t, "li", m.Elements[m.Elements[5].Parent].Name)
 }
