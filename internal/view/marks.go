@@ -81,7 +81,7 @@ func elements(text string) (list []Element) {
 	}
 	masked := mask(text)
 	type block struct{ settings, messages []string }
-	var blocks []block // that are open: {{if}}, {{range}}, {{with}}, {{define}}
+	var blocks []block  // that are open: {{if}}, {{range}}, {{with}}, {{define}}
 	var shown [][]block // by element: what decides whether it shows, told after what stands in it
 	finish := func() []Element {
 		for i, around := range shown {
