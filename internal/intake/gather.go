@@ -102,6 +102,13 @@ func (m *maker) outside(n *html.Node, line int) {
 	}
 }
 
+func places(n int) string {
+	if n == 1 {
+		return "one place"
+	}
+	return fmt.Sprintf("%d places", n)
+}
+
 func counted(n int, noun string) string {
 	if n == 1 {
 		return "One " + noun

@@ -239,7 +239,12 @@ func TestScriptsTogether(t *testing.T) {
 	}
 	// What another script or a handler uses is declared around the part.
 	script, _ := make(`<script>const { a, b } = { a: 1, b: 2 }; let c = 3; class Gull { fly() { return c } } function more(n) { return n + a } throw new Error("stops here")</script><script>out.title = more(b) + new Gull().fly()</script><p onclick="more(c)">y</p>`)
-	for _, want := range []string{"let a, b, c, Gull;", "function more(n) { return n + a }", "( { a, b } = { a: 1, b: 2 });", "c = 3;", "Gull = class Gull {", "part(() => {", "part(function () {"} {
+	for _, want := range []string{"var a, b, c, Gull;", "function more(n) { return n + a }", "( { a, b } = { a: 1, b: 2 });", "c = 3;", "Gull = class Gull {", "part(() => {", "part(function () {"} {
+		assert.Contains(t, script, want)
+	}
+	// What a block declares with var is shared too, a function's own is not; two scripts may declare one name.
+	script, _ = make(`<script>function assert(x) { if (!x) throw x }</script><script>if (window.late) { var assert = require, tide = 2; for (var i = 0; i < 2; i++) tide++ } const f = function () { var i = 9; return { go(a) { var tide = a } } }</script><script>assert(tide + i)</script>`)
+	for _, want := range []string{"function assert(x)", "var assert, tide, i, f;", " assert = require, tide = 2; for ( i = 0;", "var i = 9;", "var tide = a"} {
 		assert.Contains(t, script, want)
 	}
 	// No script, no note and no file.

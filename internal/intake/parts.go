@@ -31,7 +31,10 @@ func declared(code string) (names []string, ok bool) {
 		return nil, false
 	}
 	for _, v := range ast.BlockStmt.Scope.Declared {
-		names = append(names, string(v.Data))
+		// A page cannot declare these anew.
+		if name := string(v.Data); !slices.Contains([]string{"window", "document", "location", "top"}, name) {
+			names = append(names, name)
+		}
 	}
 	return names, true
 }
@@ -99,13 +102,26 @@ func parted(code string, names []string) (around, inside string) {
 	depth := 0
 	for i := 0; i < len(w.real); i++ {
 		word := was[i]
+		if word == "{" && opensFunction(was, i) {
+			if i = w.closing(i); i < 0 {
+				break
+			}
+			continue
+		}
 		switch word {
 		case "{", "(", "[":
 			depth++
 		case "}", ")", "]":
 			depth--
 		}
-		if depth != 0 || operators[before(i)] || before(i) == "." {
+		if depth != 0 {
+			// What is a var in a block is one of the whole script.
+			if word == "var" && slices.Contains(names, w.text(i+1)) {
+				put(i, "")
+			}
+			continue
+		}
+		if operators[before(i)] || before(i) == "." {
 			continue
 		}
 		at := i
@@ -168,9 +184,29 @@ func parted(code string, names []string) (around, inside string) {
 		}
 	}
 	if len(variables) > 0 {
-		around = "let " + strings.Join(variables, ", ") + ";\n"
+		around = "var " + strings.Join(variables, ", ") + ";\n" // another script may declare one again
 	}
 	return strings.TrimSpace(around + taken), strings.TrimSpace(joined(w.all))
+}
+
+// opensFunction tells whether the brace at a word opens what a function does: what is declared
+// there is its own.
+func opensFunction(was []string, i int) bool {
+	if i == 0 || was[i-1] == "=>" {
+		return i > 0
+	}
+	depth := 0
+	for j := i - 1; was[i-1] == ")" && j > 0; j-- {
+		switch was[j] {
+		case ")":
+			depth++
+		case "(":
+			if depth--; depth == 0 {
+				return !slices.Contains([]string{"if", "for", "while", "switch", "with", "catch", "await"}, was[j-1])
+			}
+		}
+	}
+	return false
 }
 
 const partHelper = `  // Runs one of the page's scripts: when it fails, the others go on.

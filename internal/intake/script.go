@@ -85,7 +85,11 @@ func (m *maker) script() string {
 	code, helper := together(list, handlers)
 	body.WriteString(code)
 	if len(list) > 0 {
-		m.done(0, "%s went into mount.js, in their order.", counted(len(list), "script"))
+		order := ""
+		if len(list) > 1 {
+			order = ", in the page's order"
+		}
+		m.done(0, "%s went into mount.js%s.", counted(len(list), "script"), order)
 	}
 	body.WriteString(m.listeners(&need))
 	var b strings.Builder
@@ -418,7 +422,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 		}
 	}
 	if lookups > 0 {
-		m.done(s.line, "%s of the script begin at the widget's root now.", counted(lookups, "look-up"))
+		m.done(s.line, "The script now searches the widget instead of the page, in %s.", places(lookups))
 	}
 	return joined(w.all)
 }
