@@ -96,6 +96,8 @@ type Page struct {
 func (b *Browser) Open(width, height int) (*Page, error) {
 	ctx, closeTab := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
 	p := &Page{Ctx: ctx, Close: closeTab}
+	late := time.AfterFunc(Patience, closeTab) // a browser that hangs fails a test, not the whole run
+	defer late.Stop()
 	if err := chromedp.Do(ctx, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
 		closeTab()
 		return nil, err
