@@ -53,7 +53,7 @@ func (s *session) plan(key string, n wire.NewSchedule) error {
 		return orPrint(s, err, out)
 	}
 	for _, p := range out.Schedules {
-		fmt.Fprintf(s.out, "Planned as %d: %s %s at %s (%s).\n", p.ID, p.Does, key, p.Moment, p.Due.Format("2006-01-02 15:04 UTC"))
+		fmt.Fprintf(s.out, "Scheduled as %d: %s %s at %s (%s).\n", p.ID, p.Does, key, p.Moment, p.Due.Format("2006-01-02 15:04 UTC"))
 		if p.Odd != "" {
 			fmt.Fprintln(s.out, p.Odd)
 		}
@@ -241,6 +241,6 @@ func (s *session) listPlans(key string) error {
 		}
 		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), does, p.Moment, p.By, clip(outcome)})
 	}
-	s.table("PLAN | DOES | AT | BY | OUTCOME", rows, "Nothing was planned for it.")
+	s.table("PLAN | DOES | AT | BY | OUTCOME", rows, "Nothing is scheduled for it.")
 	return nil
 }

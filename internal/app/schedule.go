@@ -138,7 +138,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		return nil, err
 	}
 	if len(waiting)+len(list) > SchedulesMost {
-		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("At most %d things can be planned for one pocket.", SchedulesMost), Hint: "Cancel some first."}
+		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("At most %d schedules can wait for one pocket.", SchedulesMost), Hint: "Cancel some first."}
 	}
 	ids, err := a.store.AddSchedules(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}), list)
 	for i, id := range ids {
@@ -192,7 +192,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 			}
 		}
 	}
-	return notFound("schedule", fmt.Sprint(id), "List what is planned; it may have happened already.")
+	return notFound("schedule", fmt.Sprint(id), "List the schedules; it may have happened already.")
 }
 
 // RunDue does what is due, the earliest first, and returns how much that was. What was due

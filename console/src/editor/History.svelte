@@ -17,7 +17,7 @@
   const publishing = $derived(editor.publishing);
   $effect(() => void publishing.loadPublications());
   const current = $derived(editor.pocket?.publication ?? 0);
-  const clients: Record<string, string> = { console: "in the console", token: "with a token", schedule: "as planned" };
+  const clients: Record<string, string> = { console: "in the console", token: "with a token", schedule: "as scheduled" };
   let restoring = $state<Publication | null>(null);
   let differences = $state.raw<PocketDifferences | null>(null);
   let pictures = $state.raw<[Previewed | null, Previewed] | null>(null);
