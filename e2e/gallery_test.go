@@ -114,10 +114,9 @@ func TestGalleryCardsFit(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.laidOut > 3`))
 	bar := `document.querySelector("[data-window='countdown/tideline']")`
 	require.NoError(t, p.Wait(bar+`.getBoundingClientRect().height < 140`))
-	inFrame(t, p, "/gallery", `[...document.querySelectorAll(".page > *")].filter(s => s.getBoundingClientRect().height > 20).slice(0, 6).every(s => {
-		const box = s.closest(".cell").getBoundingClientRect(), own = s.getBoundingClientRect();
-		return own.top >= box.top && own.bottom <= box.bottom + 1 && box.height - own.height < 60;
-	})`)
+	high := `[...document.querySelectorAll("[data-window^='countdown/']")].map(w => Math.round(w.getBoundingClientRect().height / w.clientWidth * 100))`
+	require.NoError(t, p.Wait(high+`.every(share => share > 15 && share < 60)`), "each is lower than a card without its picture, %v", eval[[]int](t, p, high))
+	assert.Greater(t, eval[int](t, p, `new Set(`+high+`).size`), 2, "and as high as its own widget")
 }
 
 // An invitation's link is shown once, makes somebody one of a customer's people, and is used up.

@@ -55,9 +55,12 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
 
   const ask = () => void (asked ||= requestAnimationFrame(look));
   const rest = () => void (goal = -1);
+  // A scroll that a newer one has taken over ends too: only what stands still has come to rest.
+  const still = (at = gone()) => void setTimeout(() => gone() == at && rest(), 100);
   track.addEventListener("scroll", ask, { passive: true });
   // Whoever scrolls by hand has another goal.
-  for (const name of ["scrollend", "wheel", "pointerdown", "touchstart"]) track.addEventListener(name, rest, { passive: true });
+  for (const name of ["wheel", "pointerdown", "touchstart"]) track.addEventListener(name, rest, { passive: true });
+  track.addEventListener("scrollend", () => still());
   track.addEventListener("keydown", (event) => {
     if (event.target != track) return;
     const steps: Record<string, () => void> = { ArrowLeft: () => by(rtl ? 1 : -1), ArrowRight: () => by(rtl ? -1 : 1), Home: () => to(0), End: () => to(cards.length - 1) };
