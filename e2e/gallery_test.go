@@ -5,7 +5,6 @@ import (
 	"net/http"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -34,12 +33,8 @@ func fillIn(t *testing.T, p *browser.Page, control, value string) {
 	case "select-one":
 		eval[any](t, p, fmt.Sprintf(`(e => { e.value = %q; e.dispatchEvent(new Event("change", {bubbles: true})) })(%s); 0`, value, control))
 	case "datetime-local":
-		at, err := time.Parse("2006-01-02T15:04", value)
-		require.NoError(t, err)
-		eval[any](t, p, `(e => { e.blur(); e.focus() })(`+control+`); 0`)
-		keys(t, p, at.Format("01022006"))
-		require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
-		keys(t, p, at.Format("0304PM")[:5])
+		// Not typed: with keys pressed in this control, headless Chromium hung for good in some full runs.
+		eval[any](t, p, fmt.Sprintf(`(e => { Object.getOwnPropertyDescriptor(Object.getPrototypeOf(e), "value").set.call(e, %q); e.dispatchEvent(new Event("input", {bubbles: true})); e.dispatchEvent(new Event("change", {bubbles: true})) })(%s); 0`, value, control))
 	default:
 		eval[any](t, p, `(e => { e.focus(); e.select() })(`+control+`); 0`)
 		if value == "" {
