@@ -4,8 +4,6 @@ package e2e
 
 import (
 	"fmt"
-	"net/http"
-	"net/http/httptest"
 	"os"
 	"testing"
 	"time"
@@ -80,20 +78,9 @@ func publish(t *testing.T, key string) wire.Publication {
 // page serves one host page on an origin of its own and opens it.
 func page(t *testing.T, html string, headers ...string) *browser.Page {
 	t.Helper()
-	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.URL.Path != "/" {
-			w.WriteHeader(http.StatusNoContent)
-			return
-		}
-		w.Header().Set("Content-Type", "text/html; charset=utf-8")
-		for i := 0; i+1 < len(headers); i += 2 {
-			w.Header().Set(headers[i], headers[i+1])
-		}
-		fmt.Fprint(w, html)
-	}))
-	t.Cleanup(site.Close)
+	at := site(t, map[string]string{"/": html}, headers...)
 	p := lent(t)
-	require.NoError(t, p.Go(site.URL+"/"))
+	require.NoError(t, p.Go(at+"/"))
 	return p
 }
 

@@ -92,7 +92,7 @@ func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err
 	if info.Number == from.Release {
 		return o, nil
 	}
-	// Where it comes from is no change of theirs: beside a title of one's own it would collide.
+	// copyOf is updated after the merge: a changed title on the next line would conflict with it.
 	merged, collisions := merge.Folders(widget.CopyOf(base, name, *from), mine, widget.CopyOf(theirs, name, *from))
 	merged = widget.CopyOf(merged, name, widget.Origin{Widget: from.Widget, Release: info.Number})
 	o.Collisions, o.Files = collisions, map[string]FileChange{}

@@ -31,7 +31,7 @@ func declared(code string) (names []string, ok bool) {
 		return nil, false
 	}
 	for _, v := range ast.BlockStmt.Scope.Declared {
-		// A page cannot declare these anew.
+		// The browser defines these, and a page cannot redeclare them.
 		if name := string(v.Data); !slices.Contains([]string{"window", "document", "location", "top"}, name) {
 			names = append(names, name)
 		}

@@ -3,7 +3,6 @@ package intake
 import (
 	"fmt"
 	"math"
-	"path"
 	"regexp"
 	"slices"
 	"strconv"
@@ -11,8 +10,6 @@ import (
 
 	"github.com/tdewolff/parse/v2"
 	"github.com/tdewolff/parse/v2/css"
-
-	"glasspocket/internal/asset"
 )
 
 // style writes style.css: the page's stylesheets in their order, with what reaches outside a
@@ -297,86 +294,6 @@ func joined(tokens []token) string {
 	return b.String()
 }
 
-var (
-	pageSelector = regexp.MustCompile(`(?i)(^|[\s>+~,(])(:root|html|body)\b`)
-	pocketTwice  = regexp.MustCompile(`\.pocket(\s*[\s>]\s*\.pocket)+`)
-	bareSelector = regexp.MustCompile(`^(\*|[a-zA-Z][a-zA-Z0-9]*)(\s*[>+~ ]\s*(\*|[a-zA-Z][a-zA-Z0-9]*))*(::?[a-zA-Z-]+)*$`)
-	namesIn      = regexp.MustCompile(`[.#]([\w-]+)`)
-	idsIn        = regexp.MustCompile(`#([\w-]+)`)
-	notParts     = regexp.MustCompile(`:(not|is|where|has)\([^()]*\)`)
-)
-
-// selectors mends a selector list; "" when nothing of the widget could have it.
-func (m *maker) selectors(list string, line int, used string) string {
-	var keep []string
-	space := list[len(strings.TrimRight(list, " \t\n")):]
-	for _, s := range splitSelectors(list) {
-		before := s
-		s = strings.TrimSpace(s)
-		if !m.leaves(MendUnused) && !m.couldHit(s, used) {
-			continue
-		}
-		if len(m.ids) > 0 {
-			s = idsIn.ReplaceAllStringFunc(s, func(id string) string {
-				if m.ids[id[1:]] {
-					return "." + id[1:]
-				}
-				return id
-			})
-		}
-		if !m.leaves(MendSelectors) {
-			was := s
-			s = pageSelector.ReplaceAllString(s, "$1.pocket")
-			s = pocketTwice.ReplaceAllString(s, ".pocket")
-			if was != s && !strings.HasPrefix(was, "html") {
-				m.done(line, "%s styles the widget's root instead of the page.", was)
-			}
-			if bareSelector.MatchString(s) {
-				s = "." + m.Name + " " + s
-			}
-		}
-		lead := before[:len(before)-len(strings.TrimLeft(before, " \t\n"))]
-		if len(keep) == 0 {
-			lead = ""
-		}
-		if !slices.ContainsFunc(keep, func(k string) bool { return strings.TrimSpace(k) == s }) {
-			keep = append(keep, lead+s)
-		}
-	}
-	if len(keep) == 0 {
-		return ""
-	}
-	return strings.Join(keep, ",") + space
-}
-
-// couldHit tells whether all classes and ids that a selector asks for are named somewhere.
-func (m *maker) couldHit(selector, used string) bool {
-	for _, name := range namesIn.FindAllStringSubmatch(notParts.ReplaceAllString(selector, ""), -1) {
-		if !strings.Contains(used, name[1]) {
-			return false
-		}
-	}
-	return true
-}
-
-func splitSelectors(list string) (parts []string) {
-	depth, last := 0, 0
-	for i, c := range list {
-		switch c {
-		case '(', '[':
-			depth++
-		case ')', ']':
-			depth--
-		case ',':
-			if depth == 0 {
-				parts = append(parts, list[last:i])
-				last = i + 1
-			}
-		}
-	}
-	return append(parts, list[last:])
-}
-
 var dimension = regexp.MustCompile(`(?i)^([-+]?[\d.]+)rem$`)
 
 // units writes a token, with lengths that follow the page's root in pixels.
@@ -476,74 +393,4 @@ func (m *maker) rootOf(percent float64) float64 {
 		return 16
 	}
 	return m.rem
-}
-
-// fontsIn takes the fonts of a stylesheet, before any rule of it names one.
-func (m *maker) fontsIn(s source) {
-	tokens := cssTokens(s.text, s.line)
-	for i, t := range tokens {
-		if css.TokenType(t.kind) == css.AtKeywordToken && strings.EqualFold(t.text, "@font-face") {
-			m.font(tokens[i:closes(tokens, i)], s.dir)
-		}
-	}
-}
-
-// font makes a setting of a font that lies beside the page. Other families and weights of it, and
-// fonts from elsewhere, need a hand.
-func (m *maker) font(tokens []token, dir string) {
-	family, place := "", tokens[0].line
-	var addresses []string
-	for i, t := range tokens {
-		switch kind := css.TokenType(t.kind); {
-		case kind == css.IdentToken && strings.EqualFold(t.text, "font-family"):
-			for _, value := range tokens[i+1:] {
-				if value.text == ";" {
-					break
-				}
-				family += value.text
-			}
-			family = strings.Trim(strings.TrimLeft(family, ": \n\t"), ` "'`)
-		case kind == css.URLToken:
-			addresses = append(addresses, strings.Trim(strings.TrimSuffix(t.text[4:], ")"), ` "'`))
-		case kind == css.FunctionToken && strings.EqualFold(t.text, "url(") && i+1 < len(tokens):
-			addresses = append(addresses, strings.Trim(tokens[i+1].text, `"'`))
-		}
-	}
-	key := strings.ToLower(family)
-	for _, address := range addresses {
-		state, c := m.remote(m.addressOf(address, dir), "font", place)
-		if m.fonts[key] != "" || state != "copied" || family == "" {
-			continue
-		}
-		if made, faults := asset.Make(path.Base(c.Path), c.Bytes); len(faults) > 0 || made.Kind != asset.Font {
-			m.forget(m.addressOf(address, dir))
-			continue
-		}
-		name := "font"
-		if len(m.fonts) > 0 {
-			name += strconv.Itoa(len(m.fonts) + 1)
-		}
-		if m.fonts == nil {
-			m.fonts = map[string]string{}
-		}
-		m.fonts[key] = "var(--" + name + ")"
-		m.keys = append(m.keys, name)
-		m.fields[name] = map[string]any{"type": "string", "default": c.Path, "glass": map[string]any{"type": "font", "look": true, "label": map[string]string{"en": "Font: " + short(family)}}}
-		m.done(place, "The font %s is the setting %q now.", short(family), name)
-	}
-	if m.fonts[key] == "" {
-		m.hand(place, "@font-face is left out of the stylesheet.", left["@font-face"])
-	}
-}
-
-// familyOf is what stands in place of a brought font's family; "" for anything else.
-func (m *maker) familyOf(property string, t token) string {
-	if property != "font-family" && property != "font" {
-		return ""
-	}
-	switch css.TokenType(t.kind) {
-	case css.StringToken, css.IdentToken:
-		return m.fonts[strings.ToLower(strings.Trim(t.text, `"'`))]
-	}
-	return ""
 }

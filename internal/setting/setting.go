@@ -19,7 +19,7 @@ type Setting struct {
 	Type     string        `json:"type"` // see TypeNames
 	Label    message.Words `json:"label"`
 	Help     message.Words `json:"help,omitempty"`
-	Search   message.Words `json:"search,omitempty"` // words to find it by, besides label and help
+	Search   message.Words `json:"search,omitempty"` // search synonyms, in addition to label and help
 	Group    string        `json:"group,omitempty"`
 	Order    float64       `json:"order"`
 	Control  string        `json:"control"`

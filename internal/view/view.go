@@ -371,7 +371,7 @@ func syntaxFault(text string, err error) fault.Fault {
 	if strings.Contains(what, "function") && strings.Contains(what, "not defined") {
 		code, mend = fault.ViewFunction, "Views have: "+strings.Join(FunctionNames(), ", ")+"."
 		if m := unknown.FindStringSubmatch(what); m != nil {
-			what = fmt.Sprintf("there is no function %q", m[1])
+			what = fmt.Sprintf("the function %q does not exist", m[1])
 			if near := fault.Nearest(m[1], FunctionNames()); near != "" {
 				mend = fault.DidYouMean(m[1], FunctionNames())
 			}

@@ -24,7 +24,7 @@ type Manifest struct {
 	Name      string        `json:"name"`
 	Title     message.Words `json:"title"`
 	Summary   message.Words `json:"summary,omitempty"`
-	Search    message.Words `json:"search,omitempty"` // words to find it by, besides title and summary
+	Search    message.Words `json:"search,omitempty"` // search synonyms, in addition to title and summary
 	Languages []string      `json:"languages"`        // BCP 47 tags; the first is the fallback
 	Heights   []Height      `json:"heights,omitempty"`
 	Mount     Passes        `json:"mount"`

@@ -18,7 +18,7 @@ type Starter struct {
 	Name     string         `json:"name"`
 	Title    message.Words  `json:"title"`
 	Summary  message.Words  `json:"summary,omitempty"`
-	Search   message.Words  `json:"search,omitempty"`  // words to find it by, besides title and summary
+	Search   message.Words  `json:"search,omitempty"`  // search synonyms, in addition to title and summary
 	Heights  []Height       `json:"heights,omitempty"` // the manifest's when empty
 	Settings setting.Values `json:"settings"`
 }

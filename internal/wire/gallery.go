@@ -23,7 +23,7 @@ type GalleryWidget struct {
 	Name      string           `json:"name"`
 	Title     message.Words    `json:"title"`
 	Summary   message.Words    `json:"summary,omitempty"`
-	Search    message.Words    `json:"search,omitempty"` // words to find it by
+	Search    message.Words    `json:"search,omitempty"` // search synonyms
 	Purpose   string           `json:"purpose"`
 	Languages []string         `json:"languages"`
 	Floats    bool             `json:"floats"`
@@ -35,7 +35,7 @@ type GalleryStarter struct {
 	Name    string        `json:"name"`
 	Title   message.Words `json:"title"`
 	Summary message.Words `json:"summary,omitempty"`
-	Search  message.Words `json:"search,omitempty"` // words to find it by
+	Search  message.Words `json:"search,omitempty"` // search synonyms
 }
 
 // GalleryPictures show the starters of a widget with sample content.

@@ -1,5 +1,5 @@
-// What people call settings when they search for one, besides its label: by setting type, and for
-// the fields that every pocket has. A type without words here is found by its label alone.
+// Synonyms that find a setting, by setting type, and synonyms for the fields that every pocket
+// has. A type without words here is found by its label alone.
 type Words = Record<"en" | "de" | "pl" | "ar", string>;
 
 export const called: Record<string, Words> = {

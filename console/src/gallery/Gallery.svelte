@@ -50,7 +50,7 @@
 <main class="mx-auto max-w-6xl px-5 py-10">
   <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-4">
     <div>
-      <h1 class="text-2xl font-semibold tracking-tight">What shall your page have?</h1>
+      <h1 class="text-2xl font-semibold tracking-tight">What would you like to add?</h1>
       <p class="mt-1 text-soft">Each is alive, with sample content. Take one and make it yours{session.guest ? "; an account is asked for when you publish" : ""}.</p>
     </div>
     <input type="search" class="field w-full sm:w-64" placeholder="Search" aria-label="Search the gallery" bind:value={gallery.search} autocomplete="off" />
