@@ -254,7 +254,7 @@ func told(u *url.URL, err error) error {
 			}
 			return &Error{Inside, at, what, "Give the address under which visitors see the page; or paste its HTML."}
 		case TooFar:
-			return &Error{TooFar, at, fmt.Sprintf("The page redirects more than %d times.", RedirectsMost), "Give the address that the browser shows in the end."}
+			return &Error{TooFar, at, fmt.Sprintf("Too many redirects (more than %d).", RedirectsMost), "Give the address that the browser shows in the end."}
 		}
 		return &Error{own.Reason, own.Address, "The page redirects to an address that is not a web page.", "Give the address that the browser shows in the end."}
 	}

@@ -80,7 +80,7 @@ func TestPage(t *testing.T) {
 		{inside.URL, Inside, "private network"},
 		{"http://localhost:1/", Inside, "private network"},
 		{"http://[::ffff:127.0.0.1]:1/", Inside, "private network"},
-		{site.URL + "/round", TooFar, "more than 5 times"},
+		{site.URL + "/round", TooFar, "more than 5"},
 		{site.URL + "/file", BadAddress, "not a web page"},
 		{site.URL + "/large", TooLarge, "more than 5 MB"},
 		{site.URL + "/members", SignIn, "signed in"},
