@@ -155,6 +155,9 @@ func TestBrandInConsole(t *testing.T) {
 	require.NoError(t, p.Wait(at("Accent")+`.querySelector("input")`))
 	press(t, p, "Save the brand")
 	require.NoError(t, p.Wait(`document.body.innerText.includes("New pockets start from it")`))
+	// No pocket refers to it, so the page explains how to make one refer to it.
+	const how = `document.querySelector("main").innerText.includes("To use a brand value in a pocket that exists already")`
+	require.NoError(t, p.Wait(how+` && document.querySelector("main").innerText.includes("Choose “brand: Accent” there")`))
 	made, err := api.MakePocket(ctx, wire.NewPocket{Customer: "branding", Widget: "countdown", Starter: "harbour"})
 	require.NoError(t, err)
 	set(t, made.Key, map[string]any{"target": "2099-01-01T00:00[UTC]"})
@@ -163,7 +166,7 @@ func TestBrandInConsole(t *testing.T) {
 	press(t, p, "Save the brand")
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]")?.innerText.includes("One pocket changes") && document.querySelectorAll("[role=dialog] iframe").length == 2`))
 	pressInDialog(t, p, "Change them")
-	require.NoError(t, p.Wait(`document.body.innerText.includes("Visitors see it from the next request on")`))
+	require.NoError(t, p.Wait(`document.body.innerText.includes("Visitors see it from the next request on") && !`+how))
 	_, text := send(t, "GET", demo.Public+"/s/"+made.Key+".json", "")
 	assert.Contains(t, text, `"--accent":"#aa3300"`)
 	// In the pocket's form it is the brand's, until somebody wants one of its own.
@@ -172,6 +175,7 @@ func TestBrandInConsole(t *testing.T) {
 	formPart(t, p, "How it looks")
 	const reset = `document.querySelector("[data-path=accent] button[aria-label^=Reset]")`
 	require.NoError(t, p.Wait(`document.querySelector("[data-path=accent] select")`))
+	assert.Equal(t, []string{"own", "brand: Accent"}, eval[[]string](t, p, `[...document.querySelector("[data-path=accent] select").options].slice(0, 2).map(o => o.innerText)`), "the words of the explanation")
 	assert.True(t, eval[bool](t, p, reset+` == null`), "it is as it began")
 	fill(t, p, "[data-path=accent] select", "")
 	require.NoError(t, p.Wait(`document.querySelector("#setting-accent")?.value == "#aa3300"`))

@@ -34,7 +34,7 @@ func TestWithdrawInConsole(t *testing.T) {
 	dialog := `document.querySelector("[role=dialog]")`
 	press(row, "Releases…")
 	press(dialog, "Withdraw…")
-	require.NoError(t, p.Wait(dialog+`.innerText.includes("It is the last release in use.")`))
+	require.NoError(t, p.Wait(dialog+`.innerText.includes("This is the last release in use.")`))
 	assert.Contains(t, eval[string](t, p, dialog+`.innerText`), "Goes out", "what is affected is named")
 	assert.NotContains(t, eval[string](t, p, dialog+`.innerText`), "Withdrawn", "nothing has happened yet")
 	press(dialog, "Withdraw release 1")

@@ -159,11 +159,11 @@ var withdrawVerb = verb{
 			} else {
 				fmt.Fprintf(s.out, "Release %d of %s is withdrawn.\n", out.Number, out.Widget)
 				if uses.Next > 0 {
-					fmt.Fprintf(s.out, "  %s that follow: visitors get release %d instead.\n", pockets(uses.Following.Count), uses.Next)
+					fmt.Fprintf(s.out, "  Pockets that follow it: %d. Their visitors get release %d instead.\n", uses.Following.Count, uses.Next)
 				} else {
-					fmt.Fprintf(s.out, "  No release is in use now: none of the widget's %s can be published until one is.\n  Visitors keep what is published.\n", pockets(uses.OfWidget))
+					fmt.Fprintf(s.out, "  No release is in use now. Until one is, the widget's pockets (%d) cannot be published.\n  Visitors keep what is published.\n", uses.OfWidget)
 				}
-				fmt.Fprintf(s.out, "  %s published with it: visitors keep it.\n", pockets(uses.Pinned.Count))
+				fmt.Fprintf(s.out, "  Pockets published with it: %d. Their visitors keep it.\n", uses.Pinned.Count)
 			}
 			return nil
 		}
@@ -204,5 +204,3 @@ func number(typed, kind, list string) (int, error) {
 	}
 	return n, nil
 }
-
-func pockets(n int) string { return counted(n, "pocket") }

@@ -31,7 +31,7 @@
   const asset = (value: unknown) => (value as { asset?: string } | undefined)?.asset ?? "";
 </script>
 
-<p class="max-w-2xl text-soft">New pockets start from these, and their settings can refer to them: change one here, and every pocket that refers to it changes with it. You see which before it is so.</p>
+<p class="max-w-2xl text-soft">New pockets start with these values, and settings can refer to them. When you change a value here, every pocket that refers to it changes too. You see which pockets before you save.</p>
 {#if brand.brand}
   <fieldset disabled={!session.edits} class="mt-6 grid max-w-2xl gap-x-8 gap-y-5 sm:grid-cols-2">
     <legend class="sr-only">Brand</legend>
@@ -44,7 +44,7 @@
         </div>
         {#if !now}
           {#if known.type == "image"}
-            <AssetPicker kind="image" label={known.label} chosen="" choose={(ref) => brand.set(known.name, known.type, known.label, { asset: ref, alt: customer.name, decorative: false, focus: { x: 50, y: 50 } })} words="Choose a picture" />
+            <AssetPicker kind="image" label={known.label} chosen="" choose={(ref) => brand.set(known.name, known.type, known.label, { asset: ref, alt: customer.name, decorative: false, focus: { x: 50, y: 50 } })} words="Choose an image" />
           {:else}
             <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => brand.set(known.name, known.type, known.label, starts[known.type])}>Set</Button>
           {/if}
@@ -78,10 +78,10 @@
           }}
         >
           <!-- svelte-ignore a11y_autofocus: it has just been asked for -->
-          <input class="field w-56" placeholder="What it is called" aria-label="Name of the colour" bind:value={label} maxlength="60" autofocus />
+          <input class="field w-56" placeholder="Name" aria-label="Name of the colour" bind:value={label} maxlength="60" autofocus />
           <Button kind="plain" type="submit">Add</Button>
         </form>
-      {:else}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (naming = true)}>Another colour…</button>{/if}
+      {:else}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (naming = true)}>Add a colour…</button>{/if}
     </div>
     <div class="mt-7 flex items-center gap-4 border-t border-line pt-5">
       <Button disabled={!brand.changed || brand.busy} onclick={() => brand.ask()}>Save the brand…</Button>
@@ -90,7 +90,7 @@
     {#if brand.unused}
       <div class="mt-4 max-w-2xl rounded-lg bg-wash px-4 py-3">
         <p class="font-medium">To use a brand value in a pocket that exists already</p>
-        <p class="text-soft">Open the pocket. Beside each colour, font and picture is a choice, “own”: set it to “brand: {example}”, then publish. From then on the setting changes whenever the brand does.</p>
+        <p class="text-soft">Open the pocket. Beside each colour, font and image is a list that says “own”. Choose “brand: {example}” there, then publish. From then on the setting changes whenever the brand does.</p>
         <p class="mt-2"><a class="font-medium underline underline-offset-4" href="/" onclick={router.follow}>To the pockets</a></p>
       </div>
     {/if}
@@ -99,7 +99,7 @@
 {#if brand.trouble}<p role="alert" class="mt-3 text-bad">{brand.trouble}</p>{/if}
 {#if brand.trouble && !brand.brand}<Button kind="plain" class="mt-3" onclick={() => brand.load()}>Try again</Button>{/if}
 {#if brand.asking}
-  <Box title={brand.next ? `More than ${brand.pockets.length} pockets change` : brand.pockets.length == 1 ? "One pocket changes" : `${brand.pockets.length} pockets change`} about="Each refers to what you have changed. What is published changes for visitors at once; nothing has to be pasted again." wide onclose={() => (brand.asking = false)} onsubmit={() => brand.save()}>
+  <Box title={brand.next ? `More than ${brand.pockets.length} pockets change` : brand.pockets.length == 1 ? "One pocket changes" : `${brand.pockets.length} pockets change`} about="Each refers to a value that you have changed. Visitors see the change at once; no snippet has to be pasted again." wide onclose={() => (brand.asking = false)} onsubmit={() => brand.save()}>
     <ul class="divide-y divide-line">
       {#each brand.pockets as pocket (pocket.key)}
         {@const picture = brand.pictures[pocket.key]}

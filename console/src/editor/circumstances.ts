@@ -35,7 +35,6 @@ export const languageNames = new Intl.DisplayNames(["en"], { type: "language" })
 export const zoneOf = (moment: string) => /\[(.*)\]$/.exec(moment)?.[1] ?? "";
 export const wallOf = (moment: string) => /^([^[Z+]*)/.exec(moment)?.[1] ?? "";
 
-// The page around it, as its frame lays it out.
 // A moment as people say it: "1 March 2027 at 18:00, Europe/Berlin".
 const sayMoment = new Intl.DateTimeFormat("en-GB", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
 export function inWords(moment: string): string {
@@ -43,6 +42,7 @@ export function inWords(moment: string): string {
   return isNaN(at) ? moment : `${sayMoment.format(at)}, ${zoneOf(moment)}`;
 }
 
+// The page around it, as its frame lays it out.
 export const hostOf = (c: Circumstances, long: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long });
 
 // What the frame itself makes so. A payload is built at the moment that it is seen at.

@@ -12,7 +12,6 @@
   let uses = $state.raw<ReleaseUses | null>(null);
   let trouble = $state("");
   let busy = $state(false);
-  const pockets = (n: number) => (n == 1 ? "1 pocket" : `${n} pockets`);
 
   async function change(what: () => Promise<unknown>) {
     busy = true;
@@ -69,22 +68,22 @@
         <div class="mt-2 rounded-lg bg-sunk p-3" role="group" aria-label="Withdraw release {each.number}?">
           {#if uses}
             {#if uses.next}
-              <p>{uses.following.count ? `${pockets(uses.following.count)} follow it. Their visitors get release ${uses.next} instead:` : "No pocket that follows new releases uses it."}</p>
+              <p>{uses.following.count ? `${uses.following.count == 1 ? "1 pocket follows it. Its" : `${uses.following.count} pockets follow it. Their`} visitors get release ${uses.next} instead:` : "No pocket that follows new releases uses it."}</p>
               {#if uses.following.count}{@render named(uses.following)}{/if}
             {:else}
-              <p class="font-medium text-warn">It is the last release in use.</p>
-              <p>Visitors keep what they see now. None of the widget's {pockets(uses.ofWidget)} can be published, and no new ones can be made, until a release is in use.</p>
+              <p class="font-medium text-warn">This is the last release in use.</p>
+              <p>Visitors keep what they see now. Until a release is in use, {uses.ofWidget == 1 ? "the widget's pocket" : `the widget's ${uses.ofWidget} pockets`} cannot be published, and no new ones can be made.</p>
               {#if uses.following.count}{@render named(uses.following)}{/if}
             {/if}
             {#if uses.pinned.count}
-              <p class="mt-2">{uses.pinned.count == 1 ? "1 pocket was" : `${uses.pinned.count} pockets were`} published with it. Their visitors keep it:</p>
+              <p class="mt-2">{uses.pinned.count == 1 ? "1 pocket was published with it. Its" : `${uses.pinned.count} pockets were published with it. Their`} visitors keep it:</p>
               {@render named(uses.pinned)}
             {/if}
             <div class="mt-3 flex gap-2">
               <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => (asking = 0)}>Keep it</Button>
               <Button kind="grave" class="min-h-8 px-3 text-sm" disabled={busy} onclick={() => change(() => api.withdrawRelease(name, each.number, true))}>Withdraw release {each.number}</Button>
             </div>
-          {:else if !trouble}<p role="status" class="text-soft">Looking which pockets use it…</p>{/if}
+          {:else if !trouble}<p role="status" class="text-soft">Checking which pockets use it…</p>{/if}
         </div>
       {/if}
     </li>

@@ -44,7 +44,7 @@
     </label>
   {/if}
   <div class="flex gap-2">
-    <AssetPicker kind="image" label={setting.label.en} chosen={now.asset} choose={(asset) => set({ asset, focus: { x: 50, y: 50 } })} words={now.asset ? "Choose another" : "Choose a picture"} />
+    <AssetPicker kind="image" label={setting.label.en} chosen={now.asset} choose={(asset) => set({ asset, focus: { x: 50, y: 50 } })} words={now.asset ? "Choose another" : "Choose an image"} />
     {#if now.asset}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => set({ asset: "", alt: "", decorative: false })}>Remove</button>{/if}
   </div>
 </div>
