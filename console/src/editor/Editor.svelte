@@ -51,7 +51,7 @@
   function shortcut(event: KeyboardEvent) {
     const command = event.metaKey || event.ctrlKey;
     const key = event.key.toLowerCase();
-    if (document.querySelector("[role=dialog]")) return;
+    if (event.defaultPrevented || document.querySelector("[role=dialog]")) return;
     if (command && key == "s") void draft.save();
     else if (command && key == "z" && !event.shiftKey) draft.undo();
     else if (command && (key == "y" || (key == "z" && event.shiftKey))) draft.redo();

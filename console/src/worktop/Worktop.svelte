@@ -36,7 +36,9 @@
     at = { line: place.line, column: place.column, turn: ++turn };
   }
 
-  function key(event: { key: string; ctrlKey?: boolean; metaKey?: boolean; shiftKey?: boolean; target?: EventTarget | null; preventDefault?: () => void }) {
+  function key(event: { key: string; ctrlKey?: boolean; metaKey?: boolean; shiftKey?: boolean; target?: EventTarget | null; defaultPrevented?: boolean; preventDefault?: () => void }) {
+    // Escape and undo in a dialog are the dialog's; it may be gone by the time this runs.
+    if (event.defaultPrevented || document.querySelector("[role=dialog]")) return;
     const mod = event.ctrlKey || event.metaKey;
     const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
     if (event.key == "F9") files = !files;
