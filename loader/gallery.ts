@@ -80,16 +80,23 @@ addEventListener("message", function first(event) {
   function lay(list: Cell[], height: number) {
     document.body.style.height = `${height}px`;
     laid = new Set(list.map((c) => c.id));
-    for (const [id, { box }] of cells) box.hidden = !laid.has(id);
+    const again: string[] = []; // may need a different height now
+    for (const [id, { box }] of cells) {
+      if (box.hidden && laid.has(id) && drawn.has(id)) again.push(id);
+      box.hidden = !laid.has(id);
+    }
     for (const c of list) {
       const { box, page } = cell(c.id);
       Object.assign(box.style, { left: `${c.left}px`, top: `${c.top}px`, width: `${c.width}px`, height: `${c.height}px` });
       page.classList.toggle("floats", c.floats);
-      if (places.get(c.id)?.width != c.width) thin.delete(c.id);
+      if (places.get(c.id)?.width != c.width) {
+        thin.delete(c.id);
+        if (drawn.has(c.id) && !again.includes(c.id)) again.push(c.id);
+      }
       places.set(c.id, c);
       size(c);
     }
-    fit([...laid].filter((id) => drawn.has(id)));
+    fit(again);
     show();
   }
 
@@ -110,10 +117,12 @@ addEventListener("message", function first(event) {
   // What is in sight is laid out at once, what is not when there is time for it.
   const later = new Set<string>();
   const out = new Set<string>(); // what has been laid out
-  const soon = window.requestIdleCallback ?? ((on: () => void) => setTimeout(on, 50));
+  // A browser may find no idle time for a second and more while much is being mounted.
+  const soon = (on: () => void) => (window.requestIdleCallback ? requestIdleCallback(on, { timeout: 100 }) : setTimeout(on, 50));
   function fit(ids: string[]) {
     const inSight = ids.filter((id) => cell(id).stage.checkVisibility?.({ contentVisibilityAuto: true }) ?? true);
     measure(inSight);
+    tellHeights();
     if (!later.size && inSight.length < ids.length) soon(rest);
     for (const id of ids) if (!inSight.includes(id)) later.add(id);
   }
@@ -122,6 +131,15 @@ addEventListener("message", function first(event) {
     for (const id of next) later.delete(id);
     measure(next);
     if (later.size) soon(rest);
+    else tellHeights();
+  }
+
+  // For each answer the console lays out all cards again, so the heights of those out of sight go
+  // in one.
+  let heights: Record<string, number> = {};
+  function tellHeights() {
+    if (Object.keys(heights).length) tell({ heights });
+    heights = {};
   }
 
   // What is flat, such as a bar, is drawn in a narrower page: larger, as on a telephone.
@@ -138,14 +156,13 @@ addEventListener("message", function first(event) {
   // All are measured before the first is changed: one layout, not one each.
   function measure(ids: string[]) {
     for (const id of ids) cell(id).box.style.contentVisibility = "visible"; // from now on nobody scrolls to an empty cell
-    const standing = ids.map((id) => places.get(id)!).filter((c) => c && !c.floats);
+    const standing = ids.map((id) => places.get(id)!).filter((c) => c && !c.floats && laid.has(c.id));
     const flat = standing.filter((c) => !thin.has(c.id) && cell(c.id).stage.offsetHeight < (c.width / c.scale) * flatter);
     for (const c of flat) {
       thin.add(c.id);
       size(c);
     }
     const high = standing.map((c) => cell(c.id).stage.offsetHeight);
-    const heights: Record<string, number> = {};
     standing.forEach((c, i) => {
       const scale = scaleOf(c);
       const room = c.most / scale - 2 * around;
@@ -154,7 +171,6 @@ addEventListener("message", function first(event) {
       heights[c.id] = Math.min(c.most, Math.ceil((high[i] * zoom + 2 * around) * scale));
     });
     for (const id of ids) out.add(id);
-    tell({ heights });
     tell({ laidOut: out.size });
   }
 
