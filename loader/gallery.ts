@@ -118,7 +118,7 @@ addEventListener("message", function first(event) {
   const later = new Set<string>();
   const out = new Set<string>(); // what has been laid out
   // A browser may find no idle time for a second and more while much is being mounted.
-  const soon = (on: () => void) => (window.requestIdleCallback ? requestIdleCallback(on, { timeout: 100 }) : setTimeout(on, 50));
+  const soon = (on: () => void) => ("requestIdleCallback" in window ? requestIdleCallback(on, { timeout: 100 }) : setTimeout(on, 50));
   function fit(ids: string[]) {
     const inSight = ids.filter((id) => cell(id).stage.checkVisibility?.({ contentVisibilityAuto: true }) ?? true);
     measure(inSight);
