@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/andybalholm/brotli"
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers"
@@ -383,6 +384,17 @@ func TestManageRefusals(t *testing.T) {
 	session := strings.Split(cookie, ";")[0]
 	bearer := "Bearer " + demo.Token
 	const json = "application/json"
+	// A few hundred bytes that decompress to 32 MiB.
+	var packed bytes.Buffer
+	w := brotli.NewWriterLevel(&packed, 9)
+	_, err := w.Write(make([]byte, 32<<20))
+	require.NoError(t, err)
+	require.NoError(t, w.Close())
+	compressed := packed.String()
+	require.Less(t, len(compressed), 1000)
+	res, body = send(t, "GET", demo.Public+"/s/demo-countdown.json", compressed, "Content-Encoding", "br")
+	assert.Equal(t, 415, res.StatusCode, body)
+	assert.Equal(t, "identity", res.Header.Get("Accept-Encoding"))
 	for _, c := range []struct {
 		name, method, path, body string
 		headers                  []string
@@ -396,6 +408,8 @@ func TestManageRefusals(t *testing.T) {
 		{"cookie, another site", "POST", "/customers", `{"name":"x"}`, []string{"Cookie", session, "Content-Type", json, "Sec-Fetch-Site", "same-site", "Origin", demo.Manage}, 403, "other-origin"},
 		{"cookie, no origin", "DELETE", "/session", "", []string{"Cookie", session}, 403, "other-origin"},
 		{"a plain form", "POST", "/customers", "name=x", []string{"Authorization", bearer, "Content-Type", "application/x-www-form-urlencoded"}, 415, "request-refused"},
+		{"a compressed body", "POST", "/session", compressed, []string{"Content-Encoding", "br", "Content-Type", json, "Origin", demo.Manage}, 415, "body-compressed"},
+		{"too many settings", "PATCH", "/pockets/demo-night/draft", `{"accent":"` + strings.Repeat("x", 1<<20) + `"}`, []string{"Authorization", bearer, "Content-Type", json, "If-Match", `"1"`}, 413, "body-too-large"},
 		{"another host name", "GET", "/pockets", "", []string{"Authorization", bearer, "Host", "evil.example"}, 403, "host-unknown"},
 		{"no If-Match", "PATCH", "/pockets/demo-night/draft", `{"accent":"#000000"}`, []string{"Authorization", bearer, "Content-Type", json}, 428, "if-match-missing"},
 		{"odd If-Match", "PATCH", "/pockets/demo-night/draft", `{"accent":"#000000"}`, []string{"Authorization", bearer, "Content-Type", json, "If-Match", "*"}, 412, "if-match-faulty"},

@@ -39,6 +39,11 @@ func (f Fault) String() string {
 	return fmt.Sprintf("%s%s [%s]", where.String(), f.What, f.Code)
 }
 
+// Most bounds the faults of one text that users send: its size is bounded, but a fault takes many
+// times the bytes of its cause. A reader that stops there says nothing of the rest; the text is
+// refused either way.
+const Most = 100
+
 // List is any number of faults. The nil List means that nothing is wrong.
 type List []Fault
 

@@ -19,6 +19,10 @@ type fast struct {
 	twice fault.List
 }
 
+// few is how many members an object may have before its keys are looked up in a map: comparing
+// each with all others takes less time for few, and quadratic time for many.
+const few = 32
+
 func (f *fast) skip() {
 	for f.pos < len(f.text) {
 		switch f.text[f.pos] {
@@ -62,14 +66,24 @@ func (f *fast) value(depth int) *Value {
 	case '{':
 		v.Kind = Object
 		f.pos++
+		var seen map[string]bool // of an object with many members
 		for f.skip(); f.text[f.pos] != '}' && !f.deep; f.skip() {
 			m := Member{}
 			m.Line, m.Column = f.place(f.text, f.pos)
 			m.Key = f.str()
 			m.Value = f.value(depth + 1)
-			if v.Get(m.Key) != nil {
-				f.twice = append(f.twice, keyTwice(m))
+			if len(v.Members) == few {
+				seen = make(map[string]bool, 2*few)
+				for _, have := range v.Members {
+					seen[have.Key] = true
+				}
+			}
+			if seen[m.Key] || seen == nil && v.Get(m.Key) != nil {
+				f.twice = twice(f.twice, m)
 				continue
+			}
+			if seen != nil {
+				seen[m.Key] = true
 			}
 			if v.Members == nil {
 				v.Members = make([]Member, 0, 8) // as many as most objects have

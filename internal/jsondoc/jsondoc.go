@@ -253,7 +253,7 @@ func (r *reader) value(depth int) (*Value, error) {
 					return nil, err
 				}
 				if seen[m.Key] {
-					r.twice = append(r.twice, keyTwice(m))
+					r.twice = twice(r.twice, m)
 					continue
 				}
 				seen[m.Key] = true
@@ -267,8 +267,12 @@ func (r *reader) value(depth int) (*Value, error) {
 	return v, nil
 }
 
-func keyTwice(m Member) fault.Fault {
-	return fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Mend: "Remove one of the two."}
+// twice adds the fault of a key that is there already, up to fault.Most.
+func twice(list fault.List, m Member) fault.List {
+	if len(list) >= fault.Most {
+		return list
+	}
+	return append(list, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Mend: "Remove one of the two."})
 }
 
 func (r *reader) syntax(err error) fault.Fault {

@@ -2,6 +2,7 @@ package jsondoc
 
 import (
 	"encoding/json"
+	"fmt"
 	"reflect"
 	"strings"
 	"testing"
@@ -75,9 +76,31 @@ func FuzzRead(f *testing.F) {
 	})
 }
 
+// An object with very many members is read in linear time: quadratic, this would take minutes.
+func TestManyMembers(t *testing.T) {
+	const many = 300_000
+	var text strings.Builder
+	for i := range many {
+		fmt.Fprintf(&text, `,"%d":0`, i)
+	}
+	v, faults := Read([]byte("{" + text.String()[1:] + text.String() + "}"))
+	require.NotNil(t, v)
+	assert.Len(t, v.Members, many)
+	require.Len(t, faults, fault.Most)
+	assert.Equal(t, "0", faults[0].Field)
+}
+
+// wide are more members than are compared with one another.
+var wide = func() (text string) {
+	for i := range 2 * few {
+		text += fmt.Sprintf(`"%d": 1,`, i)
+	}
+	return text
+}()
+
 // FuzzFast holds that both readers see the same in whatever is valid.
 func FuzzFast(f *testing.F) {
-	for _, s := range []string{`{"a": [1, -2.5e3, true, false, null, "x\\u00e9\\ud800\\n"], "b": {"a": {}}, "a": 2}`, "[\n\t\"ä\",\n  []]", ` "x" `, `{"":{"":[]}}`, `[1,,2]`, `{"a" 1}`} {
+	for _, s := range []string{`{"a": [1, -2.5e3, true, false, null, "x\\u00e9\\ud800\\n"], "b": {"a": {}}, "a": 2}`, "[\n\t\"ä\",\n  []]", ` "x" `, `{"":{"":[]}}`, `[1,,2]`, `{"a" 1}`, "{" + strings.Repeat(`"a": 1,`, 3) + wide + `"7": 1}`} {
 		f.Add([]byte(s))
 	}
 	f.Fuzz(func(t *testing.T, text []byte) {

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/remote"
 )
 
 // guard refuses requests for another host (a rebound name), and unsafe ones that a
@@ -20,6 +21,10 @@ func (d *door) guard(c fiber.Ctx) error {
 	if !slices.Contains(d.Hosts, strings.ToLower(string(c.Request().Host()))) {
 		return &app.Error{Kind: app.Forbidden, Code: "host-unknown", What: "This service is not known under the host name of the request.", Hint: "Use the address it was started with, or start it with -manage-url."}
 	}
+	if remote.Compressed(c) {
+		c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
+		return &httpError{fiber.StatusUnsupportedMediaType, "body-compressed", "The request's body is compressed.", "Send it without Content-Encoding."}
+	}
 	switch c.Method() {
 	case fiber.MethodGet, fiber.MethodHead, fiber.MethodOptions:
 		return c.Next()
@@ -27,7 +32,7 @@ func (d *door) guard(c fiber.Ctx) error {
 	if bearer(c) == "" && !d.sameOrigin(c) {
 		return &app.Error{Kind: app.Forbidden, Code: "other-origin", What: "The request came from another origin.", Hint: "Use the console at its own address, or send a token."}
 	}
-	if len(c.Body()) > 0 {
+	if len(c.BodyRaw()) > 0 {
 		kind, _, _ := mime.ParseMediaType(c.Get("Content-Type"))
 		if kind != "application/json" && kind != "application/merge-patch+json" {
 			return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send JSON, as application/json")

@@ -5,7 +5,6 @@ package manage
 import (
 	"context"
 	"errors"
-	"fmt"
 	"io/fs"
 	"log/slog"
 	"strings"
@@ -23,6 +22,9 @@ import (
 
 // BodyMost is the largest request body: a whole widget folder in base64, with room.
 const BodyMost = 28 << 20
+
+// SettingsMost is the largest body of a request that carries a pocket's settings, or less.
+const SettingsMost = 1 << 20
 
 // Options are what the door is made of; all are needed.
 type Options struct {
@@ -157,7 +159,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 		case fiber.StatusMethodNotAllowed:
 			p.Code, p.Detail = "method-not-allowed", "This address does not take that method."
 		case fiber.StatusRequestEntityTooLarge:
-			p.Code, p.Detail, p.Hint = "body-too-large", "The request's body is too large.", fmt.Sprintf("At most %d MiB are taken.", BodyMost>>20)
+			return d.failed(c, tooLarge(BodyMost))
 		}
 	case errors.Is(err, context.DeadlineExceeded):
 		p.Status, p.Code, p.Detail, p.Hint = 503, "unavailable", "The service did not answer in time.", "Try again in a moment."

@@ -97,7 +97,7 @@ func (d *door) saveDraft(k *call, whole bool) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := d.App.SaveDraft(k, k.scope, k.Params("key"), revision, k.Body(), whole)
+	p, err := d.App.SaveDraft(k, k.scope, k.Params("key"), revision, k.BodyRaw(), whole)
 	return draftOut(k, p, nil, err)
 }
 

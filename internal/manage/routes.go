@@ -26,6 +26,7 @@ type route struct {
 	match        string // "", "required": If-Match with the draft's revision
 	in, out      any    // zero values of the body's types; nil for none
 	merge        bool   // the body is a JSON Merge Patch (RFC 7396)
+	most         int    // bytes of the body; BodyMost when 0
 	do           func(*call) (any, error)
 }
 
@@ -42,7 +43,7 @@ type call struct {
 
 func (d *door) routes() []route {
 	return []route{
-		{method: "POST", path: "/session", id: "signIn", summary: "Sign in; the session's cookie comes with the answer", status: 201, open: true, in: wire.SignIn{}, out: wire.Session{}, do: d.signIn},
+		{method: "POST", path: "/session", id: "signIn", summary: "Sign in; the session's cookie comes with the answer", status: 201, most: SettingsMost, open: true, in: wire.SignIn{}, out: wire.Session{}, do: d.signIn},
 		{method: "GET", path: "/session", id: "whoAmI", summary: "Who is signed in", status: 200, out: wire.Session{}, do: d.whoAmI},
 		{method: "DELETE", path: "/session", id: "signOut", summary: "End the session", status: 204, do: d.signOut},
 		{method: "PUT", path: "/session/password", id: "changePassword", summary: "Change one's own password; other sessions end", status: 204, in: wire.ChangePassword{}, do: d.changePassword},
@@ -61,19 +62,19 @@ func (d *door) routes() []route {
 		{method: "GET", path: "/customers/:id", id: "readCustomer", summary: "One customer", status: 200, out: wire.Customer{}, do: d.readCustomer},
 		{method: "PATCH", path: "/customers/:id", id: "changeCustomer", summary: "Change a customer's name, time zone, language or sites", status: 200, match: "required", in: wire.ChangeCustomer{}, out: wire.Customer{}, do: d.changeCustomer},
 		{method: "GET", path: "/customers/:id/brand", id: "readBrand", summary: "Colours, fonts and pictures that a customer's settings can refer to", status: 200, out: wire.Brand{}, do: d.brandOut},
-		{method: "PUT", path: "/customers/:id/brand", id: "changeBrand", summary: "Change a customer's brand; pockets that refer to it are shown anew", status: 200, match: "required", in: wire.NewBrand{}, out: wire.Brand{}, do: d.changeBrand},
-		{method: "POST", path: "/customers/:id/brand/trials", id: "tryBrand", summary: "Which pockets another brand would change; nothing is saved", status: 200, query: paging, in: wire.NewBrand{}, out: wire.Restyled{}, do: d.tryBrand},
+		{method: "PUT", path: "/customers/:id/brand", id: "changeBrand", summary: "Change a customer's brand; pockets that refer to it are shown anew", status: 200, most: SettingsMost, match: "required", in: wire.NewBrand{}, out: wire.Brand{}, do: d.changeBrand},
+		{method: "POST", path: "/customers/:id/brand/trials", id: "tryBrand", summary: "Which pockets another brand would change; nothing is saved", status: 200, most: SettingsMost, query: paging, in: wire.NewBrand{}, out: wire.Restyled{}, do: d.tryBrand},
 		{method: "GET", path: "/customers/:id/people", id: "listPeople", summary: "Who belongs to a customer, and who is invited", status: 200, out: wire.People{}, do: d.people},
 		{method: "DELETE", path: "/customers/:id/people/:name", id: "endPerson", summary: "Take somebody's access to a customer away at once", status: 204, do: d.endPerson},
 		{method: "POST", path: "/customers/:id/invitations", id: "invite", summary: "Invite somebody to a customer; the link is told once", status: 201, in: wire.NewInvitation{}, out: wire.Invitation{}, do: d.invite},
 		{method: "DELETE", path: "/customers/:id/invitations/:number", id: "endInvitation", summary: "Take an invitation back", status: 204, do: d.endInvitation},
 		{method: "POST", path: "/invitations", id: "readInvitation", summary: "What an invitation is to, by its secret", status: 200, open: true, in: wire.Secret{}, out: wire.Invited{}, do: d.readInvitation},
-		{method: "POST", path: "/invitations/uses", id: "join", summary: "Take an invitation up; the session's cookie comes with the answer", status: 201, open: true, in: wire.Join{}, out: wire.Session{}, do: d.join},
+		{method: "POST", path: "/invitations/uses", id: "join", summary: "Take an invitation up; the session's cookie comes with the answer", status: 201, most: SettingsMost, open: true, in: wire.Join{}, out: wire.Session{}, do: d.join},
 		{method: "GET", path: "/gallery", id: "readGallery", summary: "What there is to begin with", status: 200, out: wire.Gallery{}, do: d.gallery},
 		{method: "GET", path: "/gallery/:name", id: "readGalleryPictures", summary: "The starters of a widget with sample content", status: 200, query: []parameter{{"customer", "with this customer's brand", "string"}, {"language", "in this language", "string"}}, out: wire.GalleryPictures{}, do: d.galleryPictures},
-		{method: "POST", path: "/begun", id: "begin", summary: "Begin a pocket without an account, where the operator's gallery is open", status: 201, open: true, in: wire.Begin{}, out: wire.Begun{}, do: d.begin},
+		{method: "POST", path: "/begun", id: "begin", summary: "Begin a pocket without an account, where the operator's gallery is open", status: 201, most: SettingsMost, open: true, in: wire.Begin{}, out: wire.Begun{}, do: d.begin},
 		{method: "POST", path: "/begun/visits", id: "goOn", summary: "Go on with such a pocket on another device, by its secret", status: 200, open: true, in: wire.Secret{}, out: wire.Begun{}, do: d.goOn},
-		{method: "POST", path: "/begun/accounts", id: "signUp", summary: "Make an account for who has begun a pocket; the session's cookie comes with the answer", status: 201, in: wire.SignUp{}, out: wire.Session{}, do: d.signUp},
+		{method: "POST", path: "/begun/accounts", id: "signUp", summary: "Make an account for who has begun a pocket; the session's cookie comes with the answer", status: 201, most: SettingsMost, in: wire.SignUp{}, out: wire.Session{}, do: d.signUp},
 		{method: "POST", path: "/begun/claims", id: "claim", summary: "Take such a pocket over, by its secret", status: 200, in: wire.Claim{}, out: wire.Pocket{}, do: d.claim},
 		{method: "GET", path: "/jobs", id: "listJobs", summary: "Long work, the newest first", status: 200, out: wire.Jobs{}, do: d.listJobs},
 		{method: "POST", path: "/jobs", id: "beginJob", summary: "Begin to publish, unpublish, move, copy, end or import many pockets", status: 201, in: wire.NewJob{}, out: wire.Job{}, do: d.beginJob},
@@ -118,15 +119,15 @@ func (d *door) routes() []route {
 			{"customer", "only this customer's", "string"}, {"search", "only those with this in title or key", "string"}, {"widget", "only of this widget", "string"},
 			{"state", "only unpublished, published, changed or withheld ones", "string"}, {"behind", "true: only those with an older release than the newest, which do not follow", "boolean"},
 			{"order", "key, title or changed, with - before it for the other way round; key when left out", "string"}}, paging...), out: wire.Pockets{}, do: d.listPockets},
-		{method: "POST", path: "/pockets", id: "makePocket", summary: "Make a pocket", status: 201, in: wire.NewPocket{}, out: wire.Pocket{}, do: d.makePocket},
+		{method: "POST", path: "/pockets", id: "makePocket", summary: "Make a pocket", status: 201, most: SettingsMost, in: wire.NewPocket{}, out: wire.Pocket{}, do: d.makePocket},
 		{method: "GET", path: "/pockets/:key", id: "readPocket", summary: "One pocket", status: 200, out: wire.Pocket{}, do: d.readPocket},
 		{method: "PATCH", path: "/pockets/:key", id: "changePocket", summary: "Change a pocket's name or language, as part of its draft", status: 200, match: "required", in: wire.ChangePocket{}, out: wire.Draft{}, do: d.changePocket},
 		{method: "GET", path: "/pockets/:key/draft", id: "readDraft", summary: "The settings being edited", status: 200, out: wire.Draft{}, do: d.readDraft},
-		{method: "PATCH", path: "/pockets/:key/draft", id: "changeDraft", summary: "Change some settings; null takes a value away", status: 200, match: "required", in: map[string]any{}, merge: true, out: wire.Draft{}, do: d.changeDraft},
-		{method: "PUT", path: "/pockets/:key/draft", id: "replaceDraft", summary: "Replace all settings", status: 200, match: "required", in: map[string]any{}, out: wire.Draft{}, do: d.replaceDraft},
-		{method: "POST", path: "/pockets/:key/preview", id: "previewPocket", summary: "Render settings without saving them", status: 200, in: wire.Preview{}, out: wire.Previewed{}, do: d.preview},
+		{method: "PATCH", path: "/pockets/:key/draft", id: "changeDraft", summary: "Change some settings; null takes a value away", status: 200, most: SettingsMost, match: "required", in: map[string]any{}, merge: true, out: wire.Draft{}, do: d.changeDraft},
+		{method: "PUT", path: "/pockets/:key/draft", id: "replaceDraft", summary: "Replace all settings", status: 200, most: SettingsMost, match: "required", in: map[string]any{}, out: wire.Draft{}, do: d.replaceDraft},
+		{method: "POST", path: "/pockets/:key/preview", id: "previewPocket", summary: "Render settings without saving them", status: 200, most: SettingsMost, in: wire.Preview{}, out: wire.Previewed{}, do: d.preview},
 		{method: "GET", path: "/pockets/:key/cases", id: "listPreviewCases", summary: "The circumstances to see a pocket in that are kept with it", status: 200, out: wire.PreviewCases{}, do: d.listCases},
-		{method: "PUT", path: "/pockets/:key/cases/:name", id: "savePreviewCase", summary: "Keep a preview case, in place of one of the same name", status: 200, in: app.Circumstances{}, out: wire.PreviewCase{}, do: d.saveCase},
+		{method: "PUT", path: "/pockets/:key/cases/:name", id: "savePreviewCase", summary: "Keep a preview case, in place of one of the same name", status: 200, most: SettingsMost, in: app.Circumstances{}, out: wire.PreviewCase{}, do: d.saveCase},
 		{method: "DELETE", path: "/pockets/:key/cases/:name", id: "endPreviewCase", summary: "Take a preview case away", status: 204, do: d.endCase},
 		{method: "GET", path: "/pockets/:key/starters/:starter", id: "readStarterDifferences", summary: "What going over to another starter would change, and what stays as it was typed", status: 200, query: []parameter{{"take", "settings to take from the starter though they were typed, with commas between", "string"}}, out: wire.StarterDifferences{}, do: d.starterDifferences},
 		{method: "PUT", path: "/pockets/:key/starter", id: "changeStarter", summary: "Go over to another starter; what was typed stays", status: 200, match: "required", in: wire.ChangeStarter{}, out: wire.Draft{}, do: d.changeStarter},
@@ -163,6 +164,9 @@ func (d *door) handler(r route) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		c.Locals(measured, count)
 		k := &call{Ctx: c}
+		if most := r.most; most > 0 && len(c.BodyRaw()) > most {
+			return tooLarge(most)
+		}
 		if !r.open {
 			var err error
 			if k.scope, err = d.scope(c); err != nil {
@@ -187,7 +191,7 @@ func (d *door) handler(r route) fiber.Handler {
 
 // decode reads the body strictly: a key that is not known is most often misspelt.
 func (k *call) decode(into any) error {
-	dec := json.NewDecoder(bytes.NewReader(k.Body()))
+	dec := json.NewDecoder(bytes.NewReader(k.BodyRaw()))
 	dec.DisallowUnknownFields()
 	err := dec.Decode(into)
 	if err == nil && dec.More() {
@@ -219,6 +223,10 @@ func (k *call) revision() (int, error) {
 		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match does not hold a draft's revision.", Hint: "Send the ETag of the draft as it came."}
 	}
 	return n, nil
+}
+
+func tooLarge(most int) error {
+	return &httpError{fiber.StatusRequestEntityTooLarge, "body-too-large", "The request's body is too large.", fmt.Sprintf("At most %d MiB are taken.", most>>20)}
 }
 
 type httpError struct {

@@ -96,7 +96,13 @@ func New(o Options) *fiber.App {
 			return d.count(other, c, func(fiber.Ctx) error { return err })
 		},
 	})
-	f.Use(recover.New())
+	f.Use(recover.New(), func(c fiber.Ctx) error {
+		if remote.Compressed(c) {
+			c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
+			return d.problem(c, fiber.StatusUnsupportedMediaType, "body-compressed", "The request's body is compressed.", "Send it without Content-Encoding.")
+		}
+		return c.Next()
+	})
 	get := func(path, route string, h fiber.Handler) { f.Get(path, d.counted(o.Meter.Route("public", route), h)) }
 	fixed := func(e *render.Encoded, kind string) fiber.Handler {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }

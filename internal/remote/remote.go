@@ -12,19 +12,26 @@ import (
 // Proxies are the networks whose X-Forwarded-For is believed.
 type Proxies []netip.Prefix
 
-// Address is where a request comes from, without its port. Behind a proxy that the
-// operator trusts it is the last address that the proxy vouches for; what stands before
-// that in the field anybody can have written.
+// Address is where a request comes from, without its port. Behind a proxy that the operator
+// trusts it is the last address that the proxy vouches for; anybody can have written the ones
+// before it. Several lines of the field are one list (RFC 9110, section 5.3): some proxies add a
+// line of their own.
 func (p Proxies) Address(c fiber.Ctx) netip.Addr {
 	at, _ := netip.AddrFromSlice(c.RequestCtx().RemoteIP())
 	at = at.Unmap()
-	hops := strings.Split(c.Get("X-Forwarded-For"), ",")
-	for i := len(hops) - 1; i >= 0 && p.have(at); i-- {
-		hop, err := netip.ParseAddr(strings.TrimSpace(hops[i]))
-		if err != nil {
-			break
+	if !p.have(at) {
+		return at
+	}
+	lines := c.Request().Header.PeekAll(fiber.HeaderXForwardedFor)
+	for _, line := range slices.Backward(lines) {
+		hops := strings.Split(string(line), ",")
+		for _, written := range slices.Backward(hops) {
+			hop, err := netip.ParseAddr(strings.TrimSpace(written))
+			if err != nil || !p.have(at) {
+				return at
+			}
+			at = hop.Unmap()
 		}
-		at = hop.Unmap()
 	}
 	return at
 }

@@ -27,6 +27,9 @@ func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 	values := Values{}
 	var faults fault.List
 	for _, m := range doc.Members {
+		if len(faults) >= fault.Most {
+			break
+		}
 		if m.Value.Kind == jsondoc.Null {
 			if m.Key != SmallKey && s.Get(m.Key) == nil {
 				faults = append(faults, s.unknown(m))
@@ -53,7 +56,7 @@ func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 		}
 		values[m.Key] = value
 	}
-	return values, faults
+	return values, faults[:min(len(faults), fault.Most)]
 }
 
 func (s *Schema) unknown(m jsondoc.Member) fault.Fault {
@@ -69,6 +72,9 @@ func (s *Schema) checkSmall(v *jsondoc.Value) (map[string]any, fault.List) {
 	small := map[string]any{}
 	var faults fault.List
 	for _, m := range v.Members {
+		if len(faults) >= fault.Most {
+			break
+		}
 		set := s.Get(m.Key)
 		if set == nil || !set.Small {
 			f := s.unknown(m)

@@ -37,6 +37,9 @@ func (choices) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	chosen := make([]string, 0, len(v.Items))
 	var found problems
 	for i, item := range v.Items {
+		if len(found) >= fault.Most {
+			break
+		}
 		value, ps := choice{}.check(s, item)
 		if ps != nil {
 			found = append(found, ps.in(item, fmt.Sprint(i))...)

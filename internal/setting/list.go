@@ -100,6 +100,9 @@ func checkItems(s *Setting, v *jsondoc.Value, fields []*Setting) (any, problems)
 	seen := map[string]bool{}
 	var found problems
 	for i, item := range v.Items {
+		if len(found) >= fault.Most {
+			break
+		}
 		value, ps := checkItem(s, item, fields, seen)
 		found = append(found, ps.in(item, fmt.Sprint(i))...)
 		items = append(items, value)
@@ -139,6 +142,9 @@ func checkFields(v *jsondoc.Value, fields []*Setting, id bool) (map[string]any, 
 	value := make(map[string]any, len(v.Members)+1)
 	var found problems
 	for _, m := range v.Members {
+		if len(found) >= fault.Most {
+			break
+		}
 		if id && m.Key == IDKey {
 			continue
 		}

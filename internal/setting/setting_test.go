@@ -328,6 +328,24 @@ func TestAllows(t *testing.T) {
 	}
 }
 
+// A text that is wrong in very many places gets so many faults and no more.
+func TestFaultsAreBounded(t *testing.T) {
+	s := schema(t)
+	for name, text := range map[string]string{
+		"settings": `{` + strings.TrimSuffix(strings.Repeat(`"x%d": 1, `, 5000), ", ") + `}`,
+		"small":    `{"small": {` + strings.TrimSuffix(strings.Repeat(`"x%d": 1, `, 5000), ", ") + `}}`,
+		"choices":  `{"parts": [` + strings.TrimSuffix(strings.Repeat(`"x%d", `, 5000), ", ") + `]}`,
+		"fields":   `{"cards": [{` + strings.TrimSuffix(strings.Repeat(`"x%d": 1, `, 5000), ", ") + `}]}`,
+	} {
+		numbers := make([]any, 5000)
+		for i := range numbers {
+			numbers[i] = i
+		}
+		_, faults := s.CheckJSON(fmt.Appendf(nil, text, numbers...))
+		assert.Len(t, faults, fault.Most, name)
+	}
+}
+
 func ptr(n float64) *float64 { return &n }
 
 // An item keeps its id when the list around it changes, and the same list read twice gives
