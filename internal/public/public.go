@@ -98,8 +98,10 @@ func New(o Options) *fiber.App {
 	})
 	f.Use(recover.New(), func(c fiber.Ctx) error {
 		if remote.Compressed(c) {
-			c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
-			return d.problem(c, fiber.StatusUnsupportedMediaType, "body-compressed", "The request's body is compressed.", "Send it without Content-Encoding.")
+			return d.count(other, c, func(c fiber.Ctx) error {
+				c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
+				return d.problem(c, fiber.StatusUnsupportedMediaType, "body-compressed", "The request's body is compressed.", "Send it without Content-Encoding.")
+			})
 		}
 		return c.Next()
 	})

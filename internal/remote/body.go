@@ -6,10 +6,13 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// Compressed tells whether a request says that its body is compressed (Content-Encoding, RFC
-// 9110, section 8.4). Both listeners refuse such bodies: a few hundred bytes can decompress to
+// Compressed tells whether a request has a body and says that it is compressed (Content-Encoding,
+// RFC 9110, section 8.4). Both listeners refuse such bodies: a few hundred bytes can decompress to
 // more memory than the machine has, before anybody has signed in.
 func Compressed(c fiber.Ctx) bool {
+	if len(c.Request().Body()) == 0 { // every request of a visitor
+		return false
+	}
 	for _, line := range c.Request().Header.PeekAll(fiber.HeaderContentEncoding) {
 		for _, name := range strings.Split(string(line), ",") {
 			if name = strings.TrimSpace(name); name != "" && !strings.EqualFold(name, "identity") {

@@ -63,6 +63,8 @@ func TestCompressed(t *testing.T) {
 			lines = append(lines, "Content-Encoding: "+l)
 		}
 		ctx, done := request("203.0.113.7", lines...)
+		assert.False(t, Compressed(ctx), "%q without a body", c.lines)
+		ctx.Request().SetBodyString("body")
 		assert.Equal(t, c.is, Compressed(ctx), "%q", c.lines)
 		done()
 	}
