@@ -111,12 +111,21 @@ func TestFullAndReadOnlyDisk(t *testing.T) {
 // served from memory, and a backup brings everything back.
 func TestDamagedDatabase(t *testing.T) {
 	data := filepath.Join(t.TempDir(), "data")
+	require.NoError(t, os.Mkdir(data, 0o755))
 	d, err := service.StartDemo(data)
 	require.NoError(t, err)
 	visitors(t, d, "at first")
 	backup := filepath.Join(t.TempDir(), "backup.db")
 	code, out := glasspocketd(t, "backup", "-data", data, backup)
 	require.Equal(t, 0, code, out)
+	files, err := filepath.Glob(filepath.Join(data, "*"))
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, file := range append(files, backup) {
+		info, err := os.Stat(file)
+		require.NoError(t, err)
+		assert.Zero(t, info.Mode().Perm()&0o077, "%s can be read by others: %s", file, info.Mode())
+	}
 	assert.Contains(t, out, "Backed up 16 pockets")
 	code, out = glasspocketd(t, "restore", "-data", data, backup)
 	assert.Equal(t, 1, code)

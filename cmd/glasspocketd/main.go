@@ -27,6 +27,9 @@ const usage = `glasspocketd serves widgets to visitors' pages, and the console a
 `
 
 func main() {
+	// The database holds password hashes and everybody's data. A data folder may be there already,
+	// open to others; what is written into it must not be.
+	syscall.Umask(0o077)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if err := run(ctx, os.Args[1:]); err != nil {

@@ -74,7 +74,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now, attempts: attempts{seen: map[string][]time.Time{}}}
+	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"regexp"
 	"strings"
@@ -460,7 +461,8 @@ func TestSessionsTurn(t *testing.T) {
 	assert.Equal(t, "last-admin", refusal(t, err).Code)
 }
 
-// Guessing is slow, by name and by address, and a clock that jumps back blocks nobody for long.
+// Guessing is slow, by name and by network; it locks nobody out who signs in from elsewhere; and a
+// clock that jumps back blocks nobody for long.
 func TestSignInLimits(t *testing.T) {
 	w := newWorld(t)
 	try := func(name, address string) string {
@@ -470,12 +472,36 @@ func TestSignInLimits(t *testing.T) {
 	for range 5 {
 		assert.Equal(t, "wrong-sign-in", try("op", "203.0.113.1"))
 	}
-	assert.Equal(t, "too-many-sign-ins", try("op", "203.0.113.2"), "by name, from wherever")
+	assert.Equal(t, "too-many-sign-ins", try("op", "203.0.113.2"), "from the same /24")
+	assert.Equal(t, "wrong-sign-in", try("op", "198.51.100.2"), "the owner may be elsewhere")
 	w.clock = w.clock.Add(-time.Hour)
 	assert.Equal(t, "wrong-sign-in", try("op", "203.0.113.2"))
 	for i := range 29 {
 		assert.Equal(t, "wrong-sign-in", try(fmt.Sprintf("name-%d", i), "203.0.113.2"))
 	}
-	assert.Equal(t, "too-many-sign-ins", try("name-99", "203.0.113.2"), "by address, whatever the name")
-	assert.Equal(t, "wrong-sign-in", try("name-99", "203.0.113.3"))
+	assert.Equal(t, "too-many-sign-ins", try("name-99", "203.0.113.3"), "by network, whatever the name")
+	assert.Equal(t, "wrong-sign-in", try("name-99", "192.0.2.3"))
+	for range 5 {
+		assert.Equal(t, "wrong-sign-in", try("mirre", "2001:db8:1:2::1"))
+	}
+	assert.Equal(t, "too-many-sign-ins", try("mirre", "2001:db8:1:2:ffff::9"), "from the same /64")
+	assert.Equal(t, "wrong-sign-in", try("mirre", "2001:db8:1:3::1"))
+	assert.Equal(t, "wrong-sign-in", try(strings.Repeat("long ", 100), "192.0.2.4"))
+
+	// Of many at once no more are tried than of many one after the other.
+	var tried, refused atomic.Int32
+	var all sync.WaitGroup
+	for range 60 {
+		all.Go(func() {
+			_, _, err := w.SignIn(ctx, "at-once", "wrong", "192.0.2.77", "")
+			var e *app.Error
+			if errors.As(err, &e) && e.Code == "wrong-sign-in" {
+				tried.Add(1)
+			} else {
+				refused.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.Equal(t, []int32{5, 55}, []int32{tried.Load(), refused.Load()})
 }

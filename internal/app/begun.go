@@ -31,10 +31,9 @@ func (a *App) Begin(ctx context.Context, widgetName, starter, language, address 
 		return p, "", notOpen()
 	}
 	now := a.now()
-	if a.attempts.blocked(now, "begin "+address, begunAttempts) {
+	if !a.attempts.take(now, limit{"begin from " + networkOf(address), begunAttempts}) {
 		return p, "", &Error{Kind: TooMany, Code: "too-many-begun", What: "Too many pockets were begun from this address.", Hint: "Wait five minutes, or sign up and go on with those that there are."}
 	}
-	a.attempts.failed(now, "begin "+address)
 	p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
 	if err != nil {
 		return p, "", err

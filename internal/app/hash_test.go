@@ -1,7 +1,9 @@
 package app
 
 import (
+	"fmt"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -19,6 +21,28 @@ func TestHashesOfEarlierBuildsFit(t *testing.T) {
 	defer func() { hashTime, hashMemory = time, memory }()
 	// argon2id of RFC 9106: 3 passes, 64 MiB, 4 lanes, the salt "marrow isles, 16", 32 bytes.
 	const kept = "bWFycm93IGlzbGVzLCAxNg$mP8yuIpHXdJFxHJsEWyivDMLVtFrlyEMNWbQTaZ5hWk"
-	assert.True(t, passwordFits("lamps along the pier", kept))
-	assert.False(t, passwordFits("lamps along the quay", kept))
+	for password, want := range map[string]bool{"lamps along the pier": true, "lamps along the quay": false} {
+		fits, err := passwordFits(password, kept)
+		assert.NoError(t, err)
+		assert.Equal(t, want, fits, password)
+	}
+}
+
+// The table of tries is bounded, and a flood of others unblocks nobody who goes on trying.
+func TestAFloodUnblocksNobody(t *testing.T) {
+	var a attempts
+	now := time.Now()
+	blocked := limit{"from here", 2}
+	assert.True(t, a.take(now, blocked))
+	assert.True(t, a.take(now, blocked))
+	for i := range 2 * attemptsKept {
+		assert.True(t, a.take(now, limit{fmt.Sprint(i), 1}))
+		if i%1000 == 0 {
+			assert.False(t, a.take(now, blocked), "after %d others", i)
+		}
+	}
+	assert.Len(t, a.seen, attemptsKept)
+	assert.Equal(t, attemptsKept, a.order.Len())
+	assert.False(t, a.take(now, limit{fmt.Sprint(2*attemptsKept - 1), 1}), "the newest are kept")
+	assert.True(t, a.take(now.Add(attemptsWithin), blocked))
 }

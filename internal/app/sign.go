@@ -10,7 +10,6 @@ import (
 	"errors"
 	"fmt"
 	"strings"
-	"sync"
 	"time"
 	"unicode/utf8"
 
@@ -34,28 +33,42 @@ var (
 	hashThreads          uint8  = 4           // lanes
 )
 
-// hashing bounds the memory that password checks take at once.
-var hashing = make(chan struct{}, 2)
+// Every hash takes 64 MiB while it is being made, so few are made at once and few may wait.
+var (
+	hashing = make(chan struct{}, 2)
+	hashers = make(chan struct{}, 2+64) // that hash or wait
+)
 
-func hashPassword(password string) string {
-	salt := make([]byte, saltLength)
-	rand.Read(salt)
-	sum := argon2.IDKey([]byte(password), salt, hashTime, hashMemory, hashThreads, hashLength)
-	return base64.RawStdEncoding.EncodeToString(salt) + "$" + base64.RawStdEncoding.EncodeToString(sum)
-}
-
-func passwordFits(password, hash string) bool {
+func hashed(password string, salt []byte) ([]byte, error) {
+	select {
+	case hashers <- struct{}{}:
+	default:
+		return nil, &Error{Kind: Unavailable, Code: "too-many-hashes", What: "Too many people are signing in at this moment.", Hint: "Try again in a few seconds."}
+	}
+	defer func() { <-hashers }()
 	hashing <- struct{}{}
 	defer func() { <-hashing }()
+	return argon2.IDKey([]byte(password), salt, hashTime, hashMemory, hashThreads, hashLength), nil
+}
+
+func hashPassword(password string) (string, error) {
+	salt := make([]byte, saltLength)
+	rand.Read(salt)
+	sum, err := hashed(password, salt)
+	return base64.RawStdEncoding.EncodeToString(salt) + "$" + base64.RawStdEncoding.EncodeToString(sum), err
+}
+
+func passwordFits(password, hash string) (bool, error) {
 	saltText, sumText, _ := strings.Cut(hash, "$")
 	salt, _ := base64.RawStdEncoding.DecodeString(saltText)
 	sum, _ := base64.RawStdEncoding.DecodeString(sumText)
-	got := argon2.IDKey([]byte(password), salt, hashTime, hashMemory, hashThreads, hashLength)
-	return len(sum) == hashLength && subtle.ConstantTimeCompare(got, sum) == 1
+	got, err := hashed(password, salt)
+	return err == nil && len(sum) == hashLength && subtle.ConstantTimeCompare(got, sum) == 1, err
 }
 
-// nobody's hash makes a sign-in with an unknown name take as long as one with a known name.
-var nobody = sync.OnceValue(func() string { return hashPassword("nobody") })
+// nobody's hash makes a sign-in with an unknown name take as long as one with a known name. No
+// password has it.
+const nobody = "bm9ib2R5IGhhcyB0aGlzIQ$"
 
 // Secret makes a random secret of 256 bits, in letters that survive any copy.
 func Secret() string {
@@ -72,9 +85,18 @@ func secretDigest(secret string) string {
 // SignIn checks name and password and begins a session; secret goes into the cookie.
 // address is where the request comes from, client what the browser calls itself.
 func (a *App) SignIn(ctx context.Context, name, password, address, client string) (scope Scope, secret string, err error) {
-	now := a.now()
-	if a.attempts.blocked(now, "name "+name, nameAttempts) || a.attempts.blocked(now, "address "+address, addressAttempts) {
-		return Scope{}, "", &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this address.", Hint: "Wait five minutes."}
+	now, from := a.now(), networkOf(address)
+	limits := []limit{{"from " + from, addressAttempts}}
+	known := utf8.RuneCountInString(name) <= userNameMost
+	if known { // by name and network: nobody can lock somebody out who signs in from elsewhere
+		limits = append(limits, limit{"name " + name + " from " + from, nameAttempts})
+	}
+	if !a.attempts.take(now, limits...) {
+		return Scope{}, "", &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this network.", Hint: "Wait five minutes, or sign in from another network."}
+	}
+	wrong := &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both; capitals count."}
+	if !known {
+		return Scope{}, "", wrong
 	}
 	u, err := a.store.UserByName(ctx, name)
 	if err != nil && !errors.Is(err, ErrNotFound) {
@@ -82,12 +104,17 @@ func (a *App) SignIn(ctx context.Context, name, password, address, client string
 	}
 	hash := u.PasswordHash
 	if err != nil {
-		hash = nobody()
+		hash = nobody
 	}
-	if !passwordFits(password, hash) || err != nil {
-		a.attempts.failed(now, "name "+name, "address "+address)
-		return Scope{}, "", &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both; capitals count."}
+	fits, busy := passwordFits(password, hash)
+	if busy != nil {
+		a.attempts.succeeded(now, limits...) // no password was tried
+		return Scope{}, "", busy
 	}
+	if !fits || err != nil {
+		return Scope{}, "", wrong
+	}
+	a.attempts.succeeded(now, limits...)
 	return a.begin(ctx, u, client)
 }
 
@@ -254,7 +281,11 @@ func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
 // there is. The password is random; there is no default one.
 func (a *App) FirstStart(ctx context.Context, name string) (password string, made bool, err error) {
 	password = Secret()[:20]
-	_, err = a.store.AddFirstUser(ctx, User{Name: name, Role: OperatorAdmin, PasswordHash: hashPassword(password), CreatedAt: a.now()})
+	hash, err := hashPassword(password)
+	if err != nil {
+		return "", false, err
+	}
+	_, err = a.store.AddFirstUser(ctx, User{Name: name, Role: OperatorAdmin, PasswordHash: hash, CreatedAt: a.now()})
 	if errors.Is(err, ErrExists) {
 		return "", false, nil
 	}

@@ -17,6 +17,9 @@ const (
 	PasswordMost  = 200
 )
 
+// userNameMost is how many characters a user's name may have; see userForm.
+const userNameMost = 80
+
 var userForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{1,79}$`)
 
 // NewUser says what a user is made of. Without a password a random one is made.
@@ -109,7 +112,8 @@ func newUser(name, password string, role Role, customer string, now time.Time) (
 	if err := checkPassword(password, name); err != nil {
 		return u, err
 	}
-	return User{Name: name, Role: role, CustomerID: customer, PasswordHash: hashPassword(password), CreatedAt: now}, nil
+	hash, err := hashPassword(password)
+	return User{Name: name, Role: role, CustomerID: customer, PasswordHash: hash, CreatedAt: now}, err
 }
 
 func userExists(name string) *Error {
@@ -165,7 +169,9 @@ func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password
 		return "", err
 	}
 	password = Secret()[:20]
-	u.PasswordHash = hashPassword(password)
+	if u.PasswordHash, err = hashPassword(password); err != nil {
+		return "", err
+	}
 	return password, a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}), u, 0, true)
 }
 
@@ -174,22 +180,28 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	now, whose := a.now(), "name "+s.Name
-	if a.attempts.blocked(now, whose, nameAttempts) {
+	now, whose := a.now(), limit{"own password of " + s.Name, nameAttempts}
+	if !a.attempts.take(now, whose) {
 		return &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many wrong passwords for this name.", Hint: "Wait five minutes."}
 	}
 	u, err := a.store.UserByName(ctx, s.Name)
 	if err != nil {
 		return err
 	}
-	if !passwordFits(old, u.PasswordHash) {
-		a.attempts.failed(now, whose)
+	fits, err := passwordFits(old, u.PasswordHash)
+	if err != nil {
+		return err
+	}
+	if !fits {
 		return &Error{Kind: Invalid, Code: "password-wrong", Field: "old", What: "The present password is wrong.", Hint: "Check it; capitals count."}
 	}
 	if err := checkPassword(password, s.Name); err != nil {
 		return err
 	}
-	u.PasswordHash = hashPassword(password)
+	if u.PasswordHash, err = hashPassword(password); err != nil {
+		return err
+	}
+	a.attempts.succeeded(now, whose)
 	return a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}), u, s.SessionID, false)
 }
 
