@@ -11,6 +11,7 @@ import (
 	"net"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -432,6 +433,9 @@ func TestManageRefusals(t *testing.T) {
 		res, body = send(t, "POST", demo.Manage+"/api/v1/session", `{"name":"guessed","password":"b"}`, "Content-Type", json, "Origin", demo.Manage)
 	}
 	assert.Equal(t, 429, res.StatusCode, body)
+	wait, err := strconv.Atoi(res.Header.Get("Retry-After"))
+	assert.NoError(t, err)
+	assert.True(t, wait > 0 && wait <= 300, wait)
 }
 
 // A body over the limit is refused by its announced length, before any of it is read.

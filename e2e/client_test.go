@@ -90,7 +90,7 @@ func TestClientVerbs(t *testing.T) {
 		{"make user ada@tern.example -role king", "", 1, []string{"There is no role \"king\"."}},
 		{"list users", "", 0, []string{"ada@tern.example", "customer-editor"}},
 		{"password ada@tern.example", "", 0, []string{"is now ", "Their sessions and tokens have ended."}},
-		{"password", "wrong\na good long phrase\n", 1, []string{"The present password is wrong."}},
+		{"password", "wrong\na good long phrase\n", 1, []string{"The current password is wrong."}},
 		{"list sessions", "", 0, []string{"SESSION"}},
 		{"end user ada@tern.example", "", 0, []string{"cannot sign in any more"}},
 		{"make token shop -role customer-editor -customer tern", "", 0, []string{"pocket-"}},

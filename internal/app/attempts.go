@@ -7,20 +7,23 @@ import (
 	"time"
 )
 
-// attempts limits tries by whom they are of: guessing one person's password is slow, and so is
-// trying one password on many names.
+// attempts limits failed tries by whom they are of: guessing one person's password is slow, and so
+// is trying one password on many names.
 type attempts struct {
-	mu    sync.Mutex
-	seen  map[string]*ordered.Element // of *tries
-	order ordered.List                // the ones tried last at the end
+	mu      sync.Mutex
+	done    *sync.Cond                  // broadcast when a try ends
+	seen    map[string]*ordered.Element // of *tries
+	order   ordered.List                // the most recent ones at the end
+	waiting int
 }
 
 type tries struct {
-	whose string
-	at    []time.Time
+	whose  string
+	failed []time.Time
+	open   int // started and not yet ended
 }
 
-// limit is how many tries somebody may make within attemptsWithin.
+// limit is how many failed tries somebody may have within attemptsWithin.
 type limit struct {
 	whose string
 	most  int
@@ -31,21 +34,49 @@ const (
 	addressAttempts = 30
 	attemptsWithin  = 5 * time.Minute
 	attemptsKept    = 10_000 // a flood of made-up names must not fill the memory
+	attemptsWaiting = 64
 )
 
-// take counts a try against each limit, unless it would exceed one. Tries are counted before they
-// are made: of many at once, none slips through while the others are being checked.
-func (t *attempts) take(now time.Time, limits ...limit) bool {
+type admission int
+
+const (
+	admitted admission = iota
+	blocked            // by failed tries
+	crowded            // too many tries wait for others to end
+)
+
+// start admits a try unless failed ones reach a limit. A try counts against its limits from its
+// start, so that of many at once none slips through while others are checked. If the open ones
+// might reach a limit, the try waits until they have ended: correct ones at once all succeed.
+// When it is blocked, wait is until the first failure that blocks it expires.
+func (t *attempts) start(now time.Time, limits ...limit) (is admission, wait time.Duration) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	if t.seen == nil {
-		t.seen = map[string]*ordered.Element{}
+		t.seen, t.done = map[string]*ordered.Element{}, sync.NewCond(&t.mu)
 	}
-	for _, l := range limits {
-		if e := t.recent(now, l.whose); e != nil && len(e.Value.(*tries).at) >= l.most {
-			t.order.MoveToBack(e) // still blocked, however many others try
-			return false
+	for {
+		room := true
+		for _, l := range limits {
+			of := t.recent(now, l.whose)
+			if of == nil {
+				continue
+			}
+			if len(of.failed) >= l.most {
+				t.order.MoveToBack(t.seen[l.whose]) // still blocked, however many others try
+				return blocked, of.failed[len(of.failed)-l.most].Add(attemptsWithin).Sub(now)
+			}
+			room = room && len(of.failed)+of.open < l.most
 		}
+		if room {
+			break
+		}
+		if t.waiting >= attemptsWaiting {
+			return crowded, 0
+		}
+		t.waiting++
+		t.done.Wait()
+		t.waiting--
 	}
 	for _, l := range limits {
 		e := t.seen[l.whose]
@@ -54,55 +85,69 @@ func (t *attempts) take(now time.Time, limits ...limit) bool {
 			t.seen[l.whose] = e
 		}
 		t.order.MoveToBack(e)
-		of := e.Value.(*tries)
-		of.at = append(of.at, now)
+		e.Value.(*tries).open++
 	}
-	for len(t.seen) > attemptsKept {
-		t.drop(t.order.Front())
+	for e := t.order.Front(); len(t.seen) > attemptsKept && e != nil; {
+		next := e.Next()
+		if e.Value.(*tries).open == 0 { // open ones are few: hashing bounds them
+			t.drop(e)
+		}
+		e = next
 	}
-	return true
+	return admitted, 0
 }
 
-// succeeded takes a try back that was counted at that moment.
-func (t *attempts) succeeded(at time.Time, limits ...limit) {
+// try makes a try within its limits, or returns refusal.
+func (t *attempts) try(now time.Time, refusal *Error, check func() (failed bool, err error), limits ...limit) error {
+	switch is, wait := t.start(now, limits...); is {
+	case blocked:
+		refusal.Wait = wait
+		return refusal
+	case crowded:
+		return tooManyHashes()
+	}
+	failed := false
+	defer func() { t.end(now, failed, limits...) }()
+	var err error
+	failed, err = check()
+	return err
+}
+
+// end ends a try that was admitted.
+func (t *attempts) end(now time.Time, failed bool, limits ...limit) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	for _, l := range limits {
 		e := t.seen[l.whose]
-		if e == nil {
-			continue
-		}
 		of := e.Value.(*tries)
-		for i, each := range of.at {
-			if each.Equal(at) {
-				of.at = append(of.at[:i], of.at[i+1:]...)
-				break
-			}
-		}
-		if len(of.at) == 0 {
+		of.open--
+		if failed {
+			of.failed = append(of.failed, now)
+		} else if of.open == 0 && len(of.failed) == 0 {
 			t.drop(e)
 		}
 	}
+	t.done.Broadcast()
 }
 
-// recent forgets what is long ago.
-func (t *attempts) recent(now time.Time, whose string) *ordered.Element {
+// recent expires old failures; nil means that there is nothing to count.
+func (t *attempts) recent(now time.Time, whose string) *tries {
 	e := t.seen[whose]
 	if e == nil {
 		return nil
 	}
 	of := e.Value.(*tries)
-	kept := of.at[:0]
-	for _, at := range of.at {
+	kept := of.failed[:0]
+	for _, at := range of.failed {
 		if since := now.Sub(at); since < attemptsWithin && since > -attemptsWithin { // a clock that jumps back blocks nobody for long
 			kept = append(kept, at)
 		}
 	}
-	if of.at = kept; len(kept) == 0 {
+	if of.failed = kept; len(kept) == 0 && of.open == 0 {
 		t.drop(e)
 		return nil
 	}
-	return e
+	return of
 }
 
 func (t *attempts) drop(e *ordered.Element) {

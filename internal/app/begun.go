@@ -31,10 +31,11 @@ func (a *App) Begin(ctx context.Context, widgetName, starter, language, address 
 		return p, "", notOpen()
 	}
 	now := a.now()
-	if !a.attempts.take(now, limit{"begin from " + networkOf(address), begunAttempts}) {
-		return p, "", &Error{Kind: TooMany, Code: "too-many-begun", What: "Too many pockets were begun from this address.", Hint: "Wait five minutes, or sign up and go on with those that there are."}
-	}
-	p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
+	refusal := &Error{Kind: TooMany, Code: "too-many-begun", What: "Too many pockets were started from this network.", Hint: "Wait five minutes, or sign up to keep the ones that you have."}
+	err = a.attempts.try(now, refusal, func() (counts bool, err error) {
+		p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
+		return true, err
+	}, limit{"begin from " + networkOf(address), begunAttempts})
 	if err != nil {
 		return p, "", err
 	}

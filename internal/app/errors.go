@@ -2,6 +2,7 @@ package app
 
 import (
 	"fmt"
+	"time"
 
 	"glasspocket/internal/fault"
 )
@@ -29,6 +30,7 @@ type Error struct {
 	Hint   string // a sentence
 	Field  string // the request's field at fault, if one is
 	Faults fault.List
+	Wait   time.Duration // until it is worth trying again; 0 when unknown
 }
 
 func (e *Error) Error() string { return e.What + " " + e.Hint }

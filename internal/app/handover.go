@@ -86,17 +86,16 @@ func (a *App) EndHandover(ctx context.Context, s Scope, key string, id int64) er
 // published at this moment.
 func (a *App) HandedOver(ctx context.Context, secret, address string) (h Handover, g Guided, err error) {
 	now, from := a.now(), limit{"steps from " + networkOf(address), addressAttempts}
-	if !a.attempts.take(now, from) {
-		return h, g, &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed attempts from this address.", Hint: "Wait five minutes."}
-	}
-	h, err = a.store.SeeHandover(ctx, secretDigest(secret), a.now())
+	err = a.attempts.try(now, tooManyLinks(), func() (madeUp bool, err error) {
+		h, err = a.store.SeeHandover(ctx, secretDigest(secret), now)
+		return errors.Is(err, ErrNotFound), err
+	}, from)
 	if errors.Is(err, ErrNotFound) {
 		return h, g, &Error{Kind: NotFound, Code: "handover-ended", What: "This page has been ended, or its link is not whole.", Hint: "Ask whoever sent it for a new one."}
 	}
 	if err != nil {
 		return h, g, err
 	}
-	a.attempts.succeeded(now, from) // only made-up secrets count
 	var about Install
 	if err := json.Unmarshal(h.About, &about); err != nil {
 		return h, g, err

@@ -32,17 +32,24 @@ func TestHashesOfEarlierBuildsFit(t *testing.T) {
 func TestAFloodUnblocksNobody(t *testing.T) {
 	var a attempts
 	now := time.Now()
-	blocked := limit{"from here", 2}
-	assert.True(t, a.take(now, blocked))
-	assert.True(t, a.take(now, blocked))
+	fail := func(now time.Time, l limit) admission {
+		got, _ := a.start(now, l)
+		if got == admitted {
+			a.end(now, true, l)
+		}
+		return got
+	}
+	victim := limit{"from here", 2}
+	assert.Equal(t, admitted, fail(now, victim))
+	assert.Equal(t, admitted, fail(now, victim))
 	for i := range 2 * attemptsKept {
-		assert.True(t, a.take(now, limit{fmt.Sprint(i), 1}))
+		assert.Equal(t, admitted, fail(now, limit{fmt.Sprint(i), 1}))
 		if i%1000 == 0 {
-			assert.False(t, a.take(now, blocked), "after %d others", i)
+			assert.Equal(t, blocked, fail(now, victim), "after %d others", i)
 		}
 	}
 	assert.Len(t, a.seen, attemptsKept)
 	assert.Equal(t, attemptsKept, a.order.Len())
-	assert.False(t, a.take(now, limit{fmt.Sprint(2*attemptsKept - 1), 1}), "the newest are kept")
-	assert.True(t, a.take(now.Add(attemptsWithin), blocked))
+	assert.Equal(t, blocked, fail(now, limit{fmt.Sprint(2*attemptsKept - 1), 1}), "the newest are kept")
+	assert.Equal(t, admitted, fail(now.Add(attemptsWithin), victim))
 }

@@ -70,17 +70,16 @@ func (a *App) EndInvitation(ctx context.Context, s Scope, customer string, id in
 // Invited reads what an invitation is to, by its secret.
 func (a *App) Invited(ctx context.Context, secret, address string) (n Invitation, c Customer, err error) {
 	now, from := a.now(), limit{"from " + networkOf(address), addressAttempts}
-	if !a.attempts.take(now, from) {
-		return n, c, &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed attempts from this address.", Hint: "Wait five minutes."}
-	}
-	n, err = a.store.Invitation(ctx, secretDigest(secret))
+	err = a.attempts.try(now, tooManyLinks(), func() (madeUp bool, err error) {
+		n, err = a.store.Invitation(ctx, secretDigest(secret))
+		return errors.Is(err, ErrNotFound), err
+	}, from)
 	switch {
 	case errors.Is(err, ErrNotFound):
 		return n, c, notFound("invitation", "of this link", "Ask whoever sent it for another; it may have been taken back.")
 	case err != nil:
 		return n, c, err
 	}
-	a.attempts.succeeded(now, from) // only made-up secrets count
 	switch {
 	case n.UsedAt != nil:
 		return n, c, invitationUsed(n)
@@ -89,6 +88,10 @@ func (a *App) Invited(ctx context.Context, secret, address string) (n Invitation
 	}
 	c, err = a.store.Customer(ctx, n.CustomerID)
 	return n, c, err
+}
+
+func tooManyLinks() *Error {
+	return &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed attempts from this network.", Hint: "Wait five minutes."}
 }
 
 func invitationUsed(n Invitation) *Error {

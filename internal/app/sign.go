@@ -43,12 +43,16 @@ func hashed(password string, salt []byte) ([]byte, error) {
 	select {
 	case hashers <- struct{}{}:
 	default:
-		return nil, &Error{Kind: Unavailable, Code: "too-many-hashes", What: "Too many people are signing in at this moment.", Hint: "Try again in a few seconds."}
+		return nil, tooManyHashes()
 	}
 	defer func() { <-hashers }()
 	hashing <- struct{}{}
 	defer func() { <-hashing }()
 	return argon2.IDKey([]byte(password), salt, hashTime, hashMemory, hashThreads, hashLength), nil
+}
+
+func tooManyHashes() error {
+	return &Error{Kind: Unavailable, Code: "too-many-hashes", What: "Too many people are signing in at the moment.", Hint: "Try again in a few seconds.", Wait: 5 * time.Second}
 }
 
 func hashPassword(password string) (string, error) {
@@ -91,30 +95,30 @@ func (a *App) SignIn(ctx context.Context, name, password, address, client string
 	if known { // by name and network: nobody can lock somebody out who signs in from elsewhere
 		limits = append(limits, limit{"name " + name + " from " + from, nameAttempts})
 	}
-	if !a.attempts.take(now, limits...) {
-		return Scope{}, "", &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this network.", Hint: "Wait five minutes, or sign in from another network."}
-	}
-	wrong := &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both; capitals count."}
-	if !known {
-		return Scope{}, "", wrong
-	}
-	u, err := a.store.UserByName(ctx, name)
-	if err != nil && !errors.Is(err, ErrNotFound) {
+	refusal := &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this network.", Hint: "Wait five minutes, or sign in from another network."}
+	wrong := &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both. Capital letters matter."}
+	var u User
+	if err := a.attempts.try(now, refusal, func() (failed bool, err error) {
+		if !known {
+			return true, wrong
+		}
+		hash := nobody
+		if u, err = a.store.UserByName(ctx, name); err == nil {
+			hash = u.PasswordHash
+		} else if !errors.Is(err, ErrNotFound) {
+			return false, err
+		}
+		fits, busy := passwordFits(password, hash)
+		if busy != nil {
+			return false, busy // no password was tried
+		}
+		if !fits || err != nil {
+			return true, wrong
+		}
+		return false, nil
+	}, limits...); err != nil {
 		return Scope{}, "", err
 	}
-	hash := u.PasswordHash
-	if err != nil {
-		hash = nobody
-	}
-	fits, busy := passwordFits(password, hash)
-	if busy != nil {
-		a.attempts.succeeded(now, limits...) // no password was tried
-		return Scope{}, "", busy
-	}
-	if !fits || err != nil {
-		return Scope{}, "", wrong
-	}
-	a.attempts.succeeded(now, limits...)
 	return a.begin(ctx, u, client)
 }
 

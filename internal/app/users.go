@@ -181,27 +181,27 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 		return err
 	}
 	now, whose := a.now(), limit{"own password of " + s.Name, nameAttempts}
-	if !a.attempts.take(now, whose) {
-		return &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many wrong passwords for this name.", Hint: "Wait five minutes."}
-	}
-	u, err := a.store.UserByName(ctx, s.Name)
-	if err != nil {
+	refusal := &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many wrong passwords for this name.", Hint: "Wait five minutes."}
+	var u User
+	if err := a.attempts.try(now, refusal, func() (failed bool, err error) {
+		if u, err = a.store.UserByName(ctx, s.Name); err != nil {
+			return false, err
+		}
+		fits, err := passwordFits(old, u.PasswordHash)
+		if err == nil && !fits {
+			return true, &Error{Kind: Invalid, Code: "password-wrong", Field: "old", What: "The current password is wrong.", Hint: "Check it. Capital letters matter."}
+		}
+		return false, err
+	}, whose); err != nil {
 		return err
-	}
-	fits, err := passwordFits(old, u.PasswordHash)
-	if err != nil {
-		return err
-	}
-	if !fits {
-		return &Error{Kind: Invalid, Code: "password-wrong", Field: "old", What: "The present password is wrong.", Hint: "Check it; capitals count."}
 	}
 	if err := checkPassword(password, s.Name); err != nil {
 		return err
 	}
+	var err error
 	if u.PasswordHash, err = hashPassword(password); err != nil {
 		return err
 	}
-	a.attempts.succeeded(now, whose)
 	return a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}), u, s.SessionID, false)
 }
 

@@ -7,6 +7,8 @@ import (
 	"errors"
 	"io/fs"
 	"log/slog"
+	"math"
+	"strconv"
 	"strings"
 	"time"
 
@@ -149,6 +151,9 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	switch {
 	case errors.As(err, &refused):
 		p.Status, p.Code, p.Detail, p.Hint, p.Field, p.Faults = statusOf[refused.Kind], refused.Code, refused.What, refused.Hint, refused.Field, refused.Faults
+		if refused.Wait > 0 {
+			c.Set("Retry-After", strconv.Itoa(int(math.Ceil(refused.Wait.Seconds()))))
+		}
 	case errors.As(err, &own):
 		p.Status, p.Code, p.Detail, p.Hint = own.status, own.code, own.what, own.hint
 	case errors.As(err, &http):
