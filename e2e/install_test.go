@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -108,6 +109,7 @@ func TestTriedPages(t *testing.T) {
 		{"", "", "Give the address"},
 		{"", "no markup", "no HTML"},
 		{"", strings.Repeat("<p>long</p>", 1<<18), "more than 2 MB"},
+		{"", strings.Repeat("<div>", 600), "more than 512 deep"},
 	} {
 		_, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, Address: c.address, HTML: c.html})
 		require.Error(t, err, c.address)
@@ -131,6 +133,26 @@ func TestTriedPages(t *testing.T) {
 			assert.Contains(t, said, "“tried-pages” is meant")
 		}
 	}
+	// Whether another customer has an unpublished pocket is nobody's business.
+	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "tried-pages-secret", Customer: "kelp-and-kiln", Widget: "countdown", Starter: "harbour"})
+	require.NoError(t, err)
+	_, err = api.MakePocket(t.Context(), wire.NewPocket{Key: "tried-pages-other", Customer: "saltmarsh-ferry", Widget: "countdown", Starter: "harbour"})
+	require.NoError(t, err)
+	set(t, "tried-pages-other", map[string]any{"target": "2099-01-01T00:00[UTC]"})
+	publish(t, "tried-pages-other")
+	token, err := api.MakeToken(t.Context(), wire.NewToken{Name: "tried", Days: 1, Role: "customer-editor", Customer: "saltmarsh-ferry"})
+	require.NoError(t, err)
+	other := &client.Client{Server: demo.Manage, Token: token.Secret}
+	says := map[string]string{}
+	for _, key := range []string{"tried-pages-secret", "tried-pages-absent"} {
+		out, err := other.TryOn(t.Context(), "tried-pages-other", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: `<div data-glass-pocket="` + key + `"></div>`})
+		require.NoError(t, err)
+		for _, f := range out.Findings {
+			says[key] += strings.ReplaceAll(f.What+f.Mend, key, "KEY")
+		}
+	}
+	assert.NotEmpty(t, says["tried-pages-absent"])
+	assert.Equal(t, says["tried-pages-absent"], says["tried-pages-secret"])
 	p := installing(t, "tried-pages")
 	press(t, p, "Plain HTML")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows`))
@@ -147,18 +169,29 @@ func TestTriedPages(t *testing.T) {
 	press(t, p, "See it there")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Saltmarsh Ferry")`))
 	inFrame(t, p, strings.TrimPrefix(eval[string](t, p, `document.querySelector("iframe").src`), demo.Public), `document.body.innerText.includes("Saltmarsh Ferry")`)
-	says := eval[string](t, p, `document.querySelector("[aria-label='How it will stand']").innerText`)
-	assert.Contains(t, says, "does not let it in (default-src)")
-	assert.Equal(t, 1, strings.Count(says, "script-src 'self' "+demo.Public), "what the policy lacks is said once: %s", says)
+	shown := eval[string](t, p, `document.querySelector("[aria-label='How it will stand']").innerText`)
+	assert.Contains(t, shown, "does not let it in (default-src)")
+	assert.Equal(t, 1, strings.Count(shown, "script-src 'self' "+demo.Public), "what the policy lacks is said once: %s", shown)
 	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
 	out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
 	require.NoError(t, err)
-	res, body := send(t, "GET", strings.Split(out.Live, "#")[0], "")
-	assert.Equal(t, "sandbox allow-scripts allow-popups allow-forms", res.Header.Get("Content-Security-Policy"))
+	live := strings.Split(out.Live, "#")[0]
+	res, body := send(t, "GET", live, "", "Sec-Fetch-Dest", "iframe")
+	assert.Regexp(t, `^sandbox allow-scripts allow-popups; form-action 'none'; frame-ancestors `+regexp.QuoteMeta(demo.Manage)+` \S+$`, res.Header.Get("Content-Security-Policy"))
 	assert.Equal(t, "no-store", res.Header.Get("Cache-Control"))
 	assert.Contains(t, body, "window.ran")
-	_, still := send(t, "GET", strings.Split(out.Still, "#")[0], "")
+	_, still := send(t, "GET", strings.Split(out.Still, "#")[0], "", "Sec-Fetch-Dest", "iframe")
+	assert.Contains(t, still, "Tide")
 	assert.NotContains(t, still, "<script")
+	// It opens in the console alone: not by itself, and not in anybody else's frame.
+	for _, dest := range []string{"document", "", "script"} {
+		res, body = send(t, "GET", live, "", "Sec-Fetch-Dest", dest)
+		assert.Equal(t, 404, res.StatusCode, dest)
+		assert.NotContains(t, body, "window.ran", dest)
+	}
+	q := page(t, `<iframe src="`+live+`"></iframe>`)
+	require.NoError(t, q.Wait(`document.readyState == "complete"`))
+	assert.Contains(t, strings.Join(said(t, q, 1), ""), "frame-ancestors")
 	res, _ = send(t, "GET", demo.Public+"/tries/none", "")
 	assert.Equal(t, 404, res.StatusCode)
 }

@@ -9,6 +9,7 @@ import (
 	"net/netip"
 	"net/url"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -153,7 +154,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, Later: later, Beside: beside, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err
@@ -235,6 +236,18 @@ func hostValues(manageURL string, at net.Addr) []string {
 		list = append(list, net.JoinHostPort(h, port))
 	}
 	return append(list, at.String())
+}
+
+// origins are those that the console has, one for each Host value.
+func origins(manageURL string, at net.Addr) (list []string) {
+	scheme, _, _ := strings.Cut(manageURL, "://")
+	for _, host := range hostValues(manageURL, at) {
+		// A source of a content policy cannot be an IPv6 address.
+		if origin := scheme + "://" + host; !strings.HasPrefix(host, "[") && !slices.Contains(list, origin) {
+			list = append(list, origin)
+		}
+	}
+	return list
 }
 
 func logger(debug bool, format string) (*slog.Logger, error) {

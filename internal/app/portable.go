@@ -107,7 +107,8 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	}
 	var f PocketFile
 	if err := json.Unmarshal(file, &f); err != nil {
-		return p, &Error{Kind: Invalid, Code: "file-faulty", What: "This is no file of a pocket: " + err.Error() + ".", Hint: "Take one that was exported, as it is."}
+		field, why := jsondoc.Explain(err)
+		return p, &Error{Kind: Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
 	}
 	if f.Format != PocketFormat {
 		return p, &Error{Kind: Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has the format %d; this service reads %d.", f.Format, PocketFormat), Hint: "Export it again, or update this service."}

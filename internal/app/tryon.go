@@ -72,7 +72,10 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 	if err != nil {
 		return t, err
 	}
-	if onpage.IsFrames(page.HTML) {
+	switch frames, err := onpage.IsFrames(page.HTML); {
+	case err != nil:
+		return t, &Error{Kind: Invalid, Code: "page-too-deep", Field: "html", What: "The page's elements are nested more than 512 deep.", Hint: "Try the part of the page that the widget will be placed in."}
+	case frames:
 		return t, &Error{Kind: Invalid, Code: "page-of-frames", Field: "address", What: "This page is only a set of frames: what one sees on it are other pages.", Hint: "Give the address of the page within: right-click it, “Open frame in a new tab”."}
 	}
 	profile, err := a.Host(ctx, s, t.Install.Host)
@@ -161,9 +164,10 @@ func (a *App) findings(ctx context.Context, s Scope, key, text string) ([]diagno
 		return nil, err
 	}
 	w := diagnose.World{Base: a.site.Base, Key: key, Look: func(key string) (there, published bool) {
-		// Whether there is one under a key everybody can ask the public side.
+		// Anybody can ask the public side for a published one. Others are their customer's alone.
 		p, err := a.store.Pocket(ctx, key)
-		return err == nil, p.Publication > 0
+		published = err == nil && p.Publication > 0
+		return err == nil && (published || s.sees(p.CustomerID)), published
 	}}
 	list, err := a.store.Pockets(ctx, PocketQuery{CustomerID: p.CustomerID, Order: "key", Limit: 500})
 	if err != nil {

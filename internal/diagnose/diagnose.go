@@ -56,7 +56,7 @@ func Page(text string, w World) (list []Finding) {
 		d.add(Finding{Code: "word-processor", What: "The page holds markup of a word processor, and the snippet came along with it.", Mend: "Paste as plain text (Ctrl+Shift+V), or through a plain text editor."})
 	}
 	doc, err := html.Parse(strings.NewReader(text))
-	if err != nil { // a reader of text never fails
+	if err != nil { // its elements are nested too deeply for the parser
 		return d.list
 	}
 	d.look(doc, "")

@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"glasspocket/internal/header"
 	"glasspocket/internal/render"
 )
 
@@ -48,13 +49,17 @@ func (d *door) console() fiber.Handler {
 		} else {
 			c.Set("Cache-Control", "no-cache")
 		}
-		if strings.Contains(c.Get("If-None-Match"), f.ETag) {
+		if header.ReadTags(c.Request().Header.PeekAll(fiber.HeaderIfNoneMatch)).Has(f.ETag) {
 			return c.SendStatus(fiber.StatusNotModified)
 		}
 		c.Set("Content-Type", f.kind)
-		if strings.Contains(c.Get("Accept-Encoding"), "br") {
-			c.Set("Content-Encoding", "br")
+		switch coding := header.Coding(c.Request().Header.PeekAll(fiber.HeaderAcceptEncoding)); coding {
+		case "br":
+			c.Set("Content-Encoding", coding)
 			return c.Send(f.Brotli)
+		case "gzip":
+			c.Set("Content-Encoding", coding)
+			return c.Send(f.Gzip())
 		}
 		return c.Send(f.Plain())
 	}

@@ -25,7 +25,7 @@ func customerAt(k *call, c app.Customer, err error) (any, error) {
 }
 
 func (d *door) changeCustomer(k *call) (any, error) {
-	revision, err := k.revision()
+	revision, err := k.revision(d.ofCustomer(k))
 	if err != nil {
 		return nil, err
 	}
@@ -51,7 +51,7 @@ func (d *door) brandOut(k *call) (any, error) {
 }
 
 func (d *door) changeBrand(k *call) (any, error) {
-	revision, err := k.revision()
+	revision, err := k.revision(d.ofBrand(k))
 	if err != nil {
 		return nil, err
 	}

@@ -35,7 +35,7 @@ func (d *door) guard(c fiber.Ctx) error {
 	if len(c.BodyRaw()) > 0 {
 		kind, _, _ := mime.ParseMediaType(c.Get("Content-Type"))
 		if kind != "application/json" && kind != "application/merge-patch+json" {
-			return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send JSON, as application/json")
+			return &httpError{fiber.StatusUnsupportedMediaType, "body-not-json", "The request's body is not sent as JSON.", "Send it as application/json."}
 		}
 	}
 	return c.Next()

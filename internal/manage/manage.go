@@ -58,7 +58,7 @@ func New(o Options) *fiber.App {
 		ReadTimeout: 30 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
 		ErrorHandler: d.failed,
 	})
-	f.Use(recover.New(), requestid.New(), d.logged, d.guard)
+	f.Use(requestIDs, requestid.New(), d.logged, recover.New(remote.Panics(o.Log, "manage")), d.guard)
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 	f.Get("/readyz", func(c fiber.Ctx) error {
 		if err := o.Ready(c); err != nil {
@@ -74,8 +74,12 @@ func New(o Options) *fiber.App {
 	f.Get("/api/v1/hosts/:name/pictures/:file", d.hostPicture)
 	methods := map[string][]string{}
 	for _, r := range d.routes() {
-		f.Add([]string{r.method}, "/api/v1"+r.path, d.handler(r))
-		methods[r.path] = append(methods[r.path], r.method)
+		takes := []string{r.method}
+		if r.method == fiber.MethodGet {
+			takes = append(takes, fiber.MethodHead)
+		}
+		f.Add(takes, "/api/v1"+r.path, d.handler(r))
+		methods[r.path] = append(methods[r.path], takes...)
 	}
 	for path, takes := range methods {
 		f.All("/api/v1"+path, func(c fiber.Ctx) error {
@@ -86,6 +90,20 @@ func New(o Options) *fiber.App {
 	f.Use("/api/", func(fiber.Ctx) error { return fiber.ErrNotFound })
 	f.Get("/*", d.console())
 	return f
+}
+
+// requestIDMost is how long the request id of a proxy in front may be.
+const requestIDMost = 64
+
+// requestIDs drops a request id that is too long or odd for a log, so that another takes its place.
+func requestIDs(c fiber.Ctx) error {
+	id := c.Get(fiber.HeaderXRequestID)
+	if len(id) > requestIDMost || strings.ContainsFunc(id, func(r rune) bool {
+		return !(r >= '0' && r <= '9' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || strings.ContainsRune("._-", r))
+	}) {
+		c.Request().Header.Del(fiber.HeaderXRequestID)
+	}
+	return c.Next()
 }
 
 // measured is where a handler notes the route that a request has taken.
@@ -111,21 +129,18 @@ func (d *door) logged(c fiber.Ctx) error {
 	return err
 }
 
-// metrics are for whoever reads them on this machine, and with a token of the operator's
-// from elsewhere.
+// metrics need a token of the operator's, on this machine too: a proxy here makes everybody's
+// request come from here.
 func (d *door) metrics(c fiber.Ctx) error {
-	at := d.Proxies.Address(c)
-	if local := at.IsLoopback() && c.Get("X-Forwarded-For") == ""; !local {
-		scope, err := d.scope(c)
-		if err != nil {
-			return err
-		}
-		if scope.Role == app.Guest {
-			return app.AccountNeeded()
-		}
-		if !scope.Operator() {
-			return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Metrics are for the operator.", Hint: "Use a token of an operator-admin or developer."}
-		}
+	scope, err := d.scope(c)
+	if err != nil {
+		return err
+	}
+	if scope.Role == app.Guest {
+		return app.AccountNeeded()
+	}
+	if !scope.Operator() {
+		return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Metrics are for the operator.", Hint: "Use a token of an operator-admin or developer."}
 	}
 	text, err := d.Metrics()
 	if err != nil {
@@ -157,12 +172,13 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	case errors.As(err, &own):
 		p.Status, p.Code, p.Detail, p.Hint = own.status, own.code, own.what, own.hint
 	case errors.As(err, &http):
-		p.Status, p.Code, p.Detail, p.Hint = http.Code, "request-refused", http.Message+".", "See /api/v1/openapi.json for what can be asked."
+		p.Status = http.Code
+		p.Code, p.Detail, p.Hint = remote.Malformed(http.Code)
 		switch http.Code {
 		case fiber.StatusNotFound:
-			p.Code, p.Detail = "no-such-address", "There is nothing at this address."
+			p.Code, p.Detail, p.Hint = "no-such-address", "There is nothing at this address.", "See /api/v1/openapi.json for the addresses."
 		case fiber.StatusMethodNotAllowed:
-			p.Code, p.Detail = "method-not-allowed", "This address does not take that method."
+			p.Code, p.Detail, p.Hint = "method-not-allowed", "This address does not accept this method.", "The Allow field lists those that it accepts."
 		case fiber.StatusRequestEntityTooLarge:
 			return d.failed(c, tooLarge(BodyMost))
 		}
@@ -174,5 +190,8 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	}
 	p.Title = fiber.NewError(p.Status).Message
 	c.Set("Cache-Control", "no-store")
+	if p.Status == fiber.StatusUnauthorized {
+		c.Set("WWW-Authenticate", `Bearer realm="Glass Pocket"`) // RFC 9110, section 15.5.2
+	}
 	return c.Status(p.Status).JSON(p, "application/problem+json")
 }

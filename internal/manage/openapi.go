@@ -31,7 +31,7 @@ func (d *door) document() []byte {
 			parameters = append(parameters, object{"name": q.name, "in": "query", "description": q.about, "schema": object{"type": q.kind}})
 		}
 		if r.match != "" {
-			parameters = append(parameters, object{"name": "If-Match", "in": "header", "required": true, "description": "the draft's ETag", "schema": object{"type": "string"}})
+			parameters = append(parameters, object{"name": "If-Match", "in": "header", "required": true, "description": "The object's ETag. A list of them and * work as RFC 9110 describes; weak tags do not match.", "schema": object{"type": "string"}})
 		}
 		answer := object{"description": "Done"}
 		if r.out != nil {
@@ -42,11 +42,12 @@ func (d *door) document() []byte {
 			responses["200"] = answer
 		}
 		op := object{"operationId": r.id, "summary": r.summary, "responses": responses}
-		if parameters != nil {
-			op["parameters"] = parameters
-		}
 		if r.open {
 			op["security"] = []object{}
+			parameters = append(parameters, object{"name": "Origin", "in": "header", "required": true, "description": "This service's own address, as a browser sends it: without a token, a request from another origin is refused. Sec-Fetch-Site: same-origin takes precedence.", "schema": object{"type": "string", "format": "uri"}})
+		}
+		if parameters != nil {
+			op["parameters"] = parameters
 		}
 		if r.in != nil {
 			kind := "application/json"

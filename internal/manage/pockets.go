@@ -93,7 +93,7 @@ func (d *door) readDraft(k *call) (any, error) {
 }
 
 func (d *door) saveDraft(k *call, whole bool) (any, error) {
-	revision, err := k.revision()
+	revision, err := k.revision(d.ofPocket(k))
 	if err != nil {
 		return nil, err
 	}

@@ -13,7 +13,7 @@ import (
 )
 
 func (d *door) changePocket(k *call) (any, error) {
-	revision, err := k.revision()
+	revision, err := k.revision(d.ofPocket(k))
 	if err != nil {
 		return nil, err
 	}
@@ -70,7 +70,7 @@ func (d *door) starterDifferences(k *call) (any, error) {
 }
 
 func (d *door) changeStarter(k *call) (any, error) {
-	revision, err := k.revision()
+	revision, err := k.revision(d.ofPocket(k))
 	if err != nil {
 		return nil, err
 	}

@@ -1,13 +1,8 @@
 package manage
 
 import (
-	"bytes"
-	"encoding/json"
-	"errors"
 	"fmt"
-	"io"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -187,42 +182,6 @@ func (d *door) handler(r route) fiber.Handler {
 		}
 		return c.Status(status).JSON(out)
 	}
-}
-
-// decode reads the body strictly: a key that is not known is most often misspelt.
-func (k *call) decode(into any) error {
-	dec := json.NewDecoder(bytes.NewReader(k.BodyRaw()))
-	dec.DisallowUnknownFields()
-	err := dec.Decode(into)
-	if err == nil && dec.More() {
-		err = errors.New("there is something after the end of the document")
-	}
-	if err == nil {
-		return nil
-	}
-	e := &app.Error{Kind: app.Invalid, Code: "body-faulty", What: "The request's body cannot be read: " + strings.TrimPrefix(err.Error(), "json: ") + ".", Hint: "See /api/v1/openapi.json for its form."}
-	var wrong *json.UnmarshalTypeError
-	switch {
-	case errors.Is(err, io.EOF):
-		e.What = "The request has no body."
-	case errors.As(err, &wrong):
-		e.Field = wrong.Field
-		e.What = fmt.Sprintf("%q must be %s, not %s.", wrong.Field, wrong.Type, wrong.Value)
-	}
-	return e
-}
-
-// revision reads If-Match, which holds the draft's revision as its ETag does: "7".
-func (k *call) revision() (int, error) {
-	field := k.Get("If-Match")
-	if field == "" {
-		return 0, &httpError{428, "if-match-missing", "A draft is changed only with If-Match.", "Read the draft and send its ETag back, so that nobody's change is overwritten."}
-	}
-	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(field, "W/"), `"`))
-	if err != nil || n < 1 {
-		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match does not hold a draft's revision.", Hint: "Send the ETag of the draft as it came."}
-	}
-	return n, nil
 }
 
 func tooLarge(most int) error {

@@ -36,8 +36,12 @@ func (m *Meter) Route(side, name string) *Route {
 	return r
 }
 
-// Observe counts one answer.
+// Observe counts one answer. 501 tells a client that it asked for something that is not offered:
+// nothing has failed here.
 func (r *Route) Observe(status int, took time.Duration) {
+	if status == 501 {
+		status = 400
+	}
 	r.statuses[min(max(status/100, 0), len(r.statuses)-1)].Add(1)
 	i := 0
 	for i < len(bounds) && took > bounds[i] {

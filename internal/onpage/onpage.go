@@ -42,10 +42,11 @@ type Placed struct {
 // Anchor is where the snippet stands, for the end of the frame's address.
 const Anchor = "glass-pocket-here"
 
-// IsFrames tells whether a page is nothing but a set of frames: what one sees of it are others.
-func IsFrames(text string) bool {
-	doc, _ := html.Parse(strings.NewReader(text)) // a reader of text never fails
-	return find(doc, "body") == nil
+// IsFrames tells whether a page consists only of frames, which show other pages. An error means
+// that the page cannot be read: its elements are nested more than 512 deep.
+func IsFrames(text string) (bool, error) {
+	doc, err := html.Parse(strings.NewReader(text))
+	return err == nil && find(doc, "body") == nil, err
 }
 
 // Put puts a snippet behind a spot, -1 for the one that is most likely meant. rendered is the
@@ -53,7 +54,10 @@ func IsFrames(text string) bool {
 func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.Snippet, outcome host.Outcome, rendered string) Placed {
 	out := Placed{}
 	make := func(still bool) string {
-		doc, _ := html.Parse(strings.NewReader(page.HTML)) // a reader of text never fails
+		doc, err := html.Parse(strings.NewReader(page.HTML))
+		if err != nil { // IsFrames reports it
+			return ""
+		}
 		d := &document{root: doc, head: find(doc, "head"), body: find(doc, "body")}
 		if d.body == nil { // a set of frames has none
 			d.body = &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
@@ -253,8 +257,11 @@ func ofContent(policy string) string {
 
 // PolicyOf is the content policy of a page: of its header and its meta elements.
 func PolicyOf(page Page) string {
-	doc, _ := html.Parse(strings.NewReader(page.HTML)) // a reader of text never fails
-	page.Address = ""                                  // 'self' stays as it is
+	doc, err := html.Parse(strings.NewReader(page.HTML))
+	if err != nil { // IsFrames reports it
+		return page.Policy
+	}
+	page.Address = "" // 'self' stays as it is
 	return (&document{root: doc}).policy(page)
 }
 

@@ -70,8 +70,14 @@ func TestPut(t *testing.T) {
 	assert.Empty(t, out.Spots)
 	assert.Contains(t, out.Live, "words only")
 	assert.NotContains(t, out.Live, "<base")
-	assert.True(t, onpage.IsFrames(`<frameset><frame src="a.html"></frameset>`))
-	assert.False(t, onpage.IsFrames(workshop))
+	frames, err := onpage.IsFrames(`<frameset><frame src="a.html"></frameset>`)
+	assert.NoError(t, err)
+	assert.True(t, frames)
+	frames, err = onpage.IsFrames(workshop)
+	assert.NoError(t, err)
+	assert.False(t, frames)
+	_, err = onpage.IsFrames(strings.Repeat("<div>", 600))
+	assert.Error(t, err)
 }
 
 func FuzzPut(f *testing.F) {
@@ -80,6 +86,9 @@ func FuzzPut(f *testing.F) {
 	f.Add("<frameset><frame>")
 	f.Fuzz(func(t *testing.T, text string) {
 		for _, name := range []string{"plain-page", "rich-text", "free-placement"} {
+			if _, err := onpage.IsFrames(text); err != nil {
+				return
+			}
 			out, _ := put(t, onpage.Page{HTML: text, Address: "https://kelp.example/"}, name, "new", -1)
 			doc, err := html.Parse(strings.NewReader(out.Still))
 			require.NoError(t, err)

@@ -17,7 +17,7 @@ import (
 func (d *door) asset(c fiber.Ctx) error {
 	digest, name := c.Params("digest"), c.Params("name")
 	if strings.HasPrefix(name, "mount") && strings.HasSuffix(name, ".js") {
-		return d.module(c, digest, name)
+		return d.module(c, digest)
 	}
 	if key, ok := strings.CutSuffix(name, ".js"); ok {
 		return d.sealed(c, digest, key)
@@ -80,9 +80,15 @@ func piece(field string, size int) (from, to int, ok bool) {
 	return from, to, err == nil && from >= 0 && from <= to
 }
 
-// module answers with a release's script, under any name that it has had.
-func (d *door) module(c fiber.Ctx, digest, name string) error {
-	if e, ok := d.modules.Load(digest + "/" + name); ok {
+// module answers with a release's script. It has had several names, since the name holds a digest
+// of the kit's parts; whichever is asked for, the script is compressed once.
+func (d *door) module(c fiber.Ctx, digest string) error {
+	if e, ok := d.modules.Load(digest); ok {
+		return d.send(c, e.(*render.Encoded), javascript, forever)
+	}
+	d.encoding.Lock() // those who ask meanwhile wait for one result instead of each making it
+	defer d.encoding.Unlock()
+	if e, ok := d.modules.Load(digest); ok {
 		return d.send(c, e.(*render.Encoded), javascript, forever)
 	}
 	r, err := d.Modules.Module(c, digest)
@@ -90,8 +96,6 @@ func (d *door) module(c fiber.Ctx, digest, name string) error {
 		return err
 	}
 	e := render.EncodeBest(d.Site.Module(r))
-	if name == "mount.js" || strings.HasSuffix(d.Site.ModuleName(r), "/"+name) { // others could be made up without end
-		d.modules.Store(digest+"/"+name, &e)
-	}
+	d.modules.Store(digest, &e)
 	return d.send(c, &e, javascript, forever)
 }

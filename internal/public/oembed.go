@@ -22,7 +22,8 @@ const (
 // 1.0): a frame of the pocket's page.
 func (d *door) oembed(c fiber.Ctx) error {
 	if format := c.Query("format"); format != "" && format != "json" {
-		return c.SendStatus(fiber.StatusNotImplemented) // as section 2.3.4 has it
+		// The status is the one of oEmbed 1.0, section 2.3.4.
+		return d.problem(c, fiber.StatusNotImplemented, "no-such-format", "There is no answer in the format that was asked for.", "Leave format out, or ask with format=json.")
 	}
 	address, err := url.Parse(c.Query("url"))
 	if err != nil {

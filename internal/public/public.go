@@ -17,6 +17,7 @@ import (
 	"github.com/gofiber/utils/v2"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/header"
 	"glasspocket/internal/meter"
 	"glasspocket/internal/remote"
 	"glasspocket/internal/render"
@@ -47,6 +48,7 @@ type Options struct {
 	Proxies remote.Proxies
 	Site    *render.Site
 	Shell   Shell
+	Console []string          // the console's origins, which may frame the pages that are tried
 	Later   map[string]string // modules that the loader fetches when needed, by name
 	Beside  map[string]string // scripts that pages take instead of the loader or beside it, by name
 	Now     func() time.Time
@@ -78,8 +80,10 @@ type door struct {
 	pageFence, shellFence          string
 	script, payload                *meter.Route
 	asking                         asking
+	plain                          bool // see framed
 	pictures                       pictures
 	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
+	encoding                       sync.Mutex
 }
 
 // New makes the public side's Fiber app.
@@ -96,12 +100,15 @@ func New(o Options) *fiber.App {
 			return d.count(other, c, func(fiber.Ctx) error { return err })
 		},
 	})
-	f.Use(recover.New(), func(c fiber.Ctx) error {
+	f.Use(recover.New(remote.Panics(o.Log, "public")), func(c fiber.Ctx) error {
 		if remote.Compressed(c) {
 			return d.count(other, c, func(c fiber.Ctx) error {
 				c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
 				return d.problem(c, fiber.StatusUnsupportedMediaType, "body-compressed", "The request's body is compressed.", "Send it without Content-Encoding.")
 			})
+		}
+		if c.Method() == fiber.MethodOptions { // any address may be asked: what is there, a GET tells
+			return d.count(other, c, preflight)
 		}
 		return c.Next()
 	})
@@ -110,7 +117,7 @@ func New(o Options) *fiber.App {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
-	d.pictures = newPictures()
+	d.pictures, d.plain = newPictures(), plainly(o.Site.Base)
 	d.asking = newAsking(o.Meter.Route("public", "/s/KEY.json?"))
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
@@ -146,6 +153,17 @@ func New(o Options) *fiber.App {
 	get("/worktop.js", "/worktop.js", fixed(&worktopScript, javascript))
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 	return f
+}
+
+// preflight answers what a page asks before it sends a request with fields of its own
+// (https://fetch.spec.whatwg.org/#cors-preflight-fetch).
+func preflight(c fiber.Ctx) error {
+	c.Set("Allow", "GET, HEAD, OPTIONS")
+	c.Set("Access-Control-Allow-Origin", "*")
+	c.Set("Access-Control-Allow-Methods", "GET, HEAD, OPTIONS")
+	c.Set("Access-Control-Allow-Headers", "*")
+	c.Set("Access-Control-Max-Age", "86400")
+	return c.SendStatus(fiber.StatusNoContent)
 }
 
 func (d *door) counted(r *meter.Route, h fiber.Handler) fiber.Handler {
@@ -310,15 +328,15 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 	}
 	h.SetCanonical(etag, utils.UnsafeBytes(e.ETag))
 	h.SetCanonical(cacheControl, utils.UnsafeBytes(cache))
-	if match := utils.UnsafeString(ctx.Request.Header.Peek("If-None-Match")); match != "" && (match == "*" || strings.Contains(match, e.ETag)) {
+	if match := ctx.Request.Header.PeekAll(fiber.HeaderIfNoneMatch); len(match) > 0 && header.ReadTags(match).Has(e.ETag) {
 		return c.SendStatus(fiber.StatusNotModified)
 	}
 	h.SetContentType(contentType)
-	switch accepts := utils.UnsafeString(ctx.Request.Header.Peek("Accept-Encoding")); {
-	case takes(accepts, "br"):
+	switch header.Coding(ctx.Request.Header.PeekAll(fiber.HeaderAcceptEncoding)) {
+	case "br":
 		h.SetCanonical(contentEncoding, br)
 		ctx.Response.SetBodyRaw(e.Brotli)
-	case takes(accepts, "gzip"):
+	case "gzip":
 		h.SetCanonical(contentEncoding, gz)
 		ctx.Response.SetBodyRaw(e.Gzip())
 	default:
@@ -327,24 +345,16 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 	return nil
 }
 
-// takes tells whether an Accept-Encoding field (RFC 9110, section 12.5.3) allows coding.
-func takes(field, coding string) bool {
-	if field == coding {
-		return true
-	}
-	for part := range strings.SplitSeq(field, ",") {
-		name, q, _ := strings.Cut(strings.TrimSpace(part), ";")
-		if strings.EqualFold(strings.TrimSpace(name), coding) {
-			q = strings.ReplaceAll(q, " ", "")
-			return q != "q=0" && q != "q=0.0" && q != "q=0.00" && q != "q=0.000"
-		}
-	}
-	return false
-}
-
 func (d *door) failed(c fiber.Ctx, err error) error {
 	if e, ok := err.(*fiber.Error); ok {
-		return d.problem(c, e.Code, "no-such-address", e.Message+".", "See the addresses in docs/public.md.")
+		switch e.Code {
+		case fiber.StatusNotFound:
+			return d.problem(c, e.Code, "no-such-address", "There is nothing at this address.", "See the addresses in docs/public.md.")
+		case fiber.StatusMethodNotAllowed:
+			return d.problem(c, e.Code, "method-not-allowed", "This address does not accept this method.", "Use GET or HEAD.")
+		}
+		code, what, hint := remote.Malformed(e.Code)
+		return d.problem(c, e.Code, code, what, hint)
 	}
 	if e, ok := err.(*app.Error); ok && e.Kind == app.Invalid {
 		hint := e.Hint
@@ -365,7 +375,10 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 func (d *door) problem(c fiber.Ctx, status int, code, what, hint string) error {
 	c.Set("Access-Control-Allow-Origin", "*")
 	c.Set("Cache-Control", "max-age=10")
-	return c.Status(status).JSON(fiber.Map{"type": "about:blank", "title": what, "status": status, "code": code, "hint": hint}, "application/problem+json")
+	if status == fiber.StatusTooManyRequests { // not for others (RFC 6585, section 4)
+		c.Set("Cache-Control", "no-store")
+	}
+	return c.Status(status).JSON(fiber.Map{"type": "about:blank", "title": fiber.NewError(status).Message, "status": status, "code": code, "detail": what, "hint": hint}, "application/problem+json")
 }
 
 const nothingHere = `<!doctype html>

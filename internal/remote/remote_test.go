@@ -1,13 +1,19 @@
 package remote
 
 import (
+	"bytes"
+	"log/slog"
 	"net"
+	"net/http/httptest"
 	"net/netip"
+	"net/url"
 	"strings"
 	"testing"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"github.com/valyala/fasthttp"
 )
 
@@ -48,6 +54,19 @@ func TestAddress(t *testing.T) {
 		assert.Equal(t, c.is, proxies.Address(ctx).String(), "%s %q", c.from, c.lines)
 		done()
 	}
+}
+
+// A panic is answered, and logged with the place that it came from.
+func TestPanics(t *testing.T) {
+	var log bytes.Buffer
+	f := fiber.New()
+	f.Use(recover.New(Panics(slog.New(slog.NewTextHandler(&log, nil)), "public")))
+	f.Get("/", func(fiber.Ctx) error { var none *url.URL; _ = none.Host; return nil })
+	res, err := f.Test(httptest.NewRequest("GET", "/", nil))
+	require.NoError(t, err)
+	assert.Equal(t, 500, res.StatusCode)
+	assert.Contains(t, log.String(), "nil pointer")
+	assert.Contains(t, log.String(), "remote_test.go")
 }
 
 func TestCompressed(t *testing.T) {

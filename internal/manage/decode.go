@@ -1,0 +1,30 @@
+package manage
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"io"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/jsondoc"
+)
+
+// decode reads the body strictly: a key that is not known is most often misspelt.
+func (k *call) decode(into any) error {
+	dec := json.NewDecoder(bytes.NewReader(k.BodyRaw()))
+	dec.DisallowUnknownFields()
+	err := dec.Decode(into)
+	if err == nil && dec.More() {
+		err = errors.New("there is something after the end of the document")
+	}
+	if err == nil {
+		return nil
+	}
+	field, why := jsondoc.Explain(err)
+	e := &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: field, What: "The request's body cannot be read: " + why, Hint: "See /api/v1/openapi.json for its form."}
+	if errors.Is(err, io.EOF) {
+		e.What = "The request has no body."
+	}
+	return e
+}

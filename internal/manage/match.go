@@ -1,0 +1,62 @@
+package manage
+
+import (
+	"slices"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/header"
+)
+
+// revision reads If-Match, which holds the revision that is being changed as its ETag does: "7".
+// The field may list several, or be * for whichever is current (RFC 9110, section 13.1.1); then
+// current is asked for the present one, which the change still compares.
+func (k *call) revision(current func() (int, error)) (int, error) {
+	lines := k.Request().Header.PeekAll(fiber.HeaderIfMatch)
+	if len(lines) == 0 {
+		return 0, &httpError{428, "if-match-missing", "This change needs If-Match.", "Read the object and send its ETag back, so that nobody's change is overwritten."}
+	}
+	tags := header.ReadTags(lines)
+	var listed []int
+	for _, tag := range tags.Strong() {
+		if n, err := strconv.Atoi(tag); err == nil && n >= 1 {
+			listed = append(listed, n)
+		}
+	}
+	switch {
+	case !tags.Any && len(listed) == 0:
+		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match does not hold a revision of this object.", Hint: "Send the ETag as it came. Weak tags (W/) do not match."}
+	case !tags.Any && len(listed) == 1:
+		return listed[0], nil
+	}
+	got, err := current()
+	if err != nil || tags.Any || slices.Contains(listed, got) {
+		return got, err
+	}
+	return listed[0], nil
+}
+
+// ofPocket, ofCustomer and ofBrand are the current revisions.
+
+func (d *door) ofPocket(k *call) func() (int, error) {
+	return func() (int, error) {
+		p, err := d.App.Pocket(k, k.scope, k.Params("key"))
+		return p.Revision, err
+	}
+}
+
+func (d *door) ofCustomer(k *call) func() (int, error) {
+	return func() (int, error) {
+		c, err := d.App.Customer(k, k.scope, k.Params("id"))
+		return c.Revision, err
+	}
+}
+
+func (d *door) ofBrand(k *call) func() (int, error) {
+	return func() (int, error) {
+		_, revision, err := d.App.Brand(k, k.scope, k.Params("id"))
+		return revision, err
+	}
+}
