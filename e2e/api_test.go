@@ -366,7 +366,7 @@ func send(t *testing.T, method, address, body string, headers ...string) (*http.
 		}
 		req.Header.Set(headers[i], headers[i+1])
 	}
-	res, err := (&http.Client{Transport: &http.Transport{DisableCompression: true}}).Do(req)
+	res, err := (&http.Client{Transport: &http.Transport{DisableCompression: true, DisableKeepAlives: true}}).Do(req)
 	require.NoError(t, err)
 	defer res.Body.Close()
 	text, err := io.ReadAll(res.Body)
@@ -450,6 +450,34 @@ func TestBodyLimit(t *testing.T) {
 	text, _ := io.ReadAll(res.Body)
 	assert.Equal(t, 413, res.StatusCode)
 	assert.Contains(t, string(text), `"code":"body-too-large"`)
+}
+
+// Nobody has the service hold a large body before they are signed in.
+func TestLargeBodiesNeedASignIn(t *testing.T) {
+	at := strings.TrimPrefix(demo.Manage, "http://")
+	for _, c := range []struct {
+		name, headers, body string
+		status              int
+		code                string
+	}{
+		{"nobody", "Host: " + at + "\r\nOrigin: " + demo.Manage + "\r\nContent-Length: 28000000", "", 401, "account-needed"},
+		{"nobody, in pieces", "Host: " + at + "\r\nOrigin: " + demo.Manage + "\r\nTransfer-Encoding: chunked", "20000\r\n" + strings.Repeat("x", 0x20000), 401, "account-needed"},
+		{"a wrong token", "Host: " + at + "\r\nAuthorization: Bearer made-up\r\nContent-Length: 28000000", "", 401, "token-unknown"},
+		{"a wrong session", "Host: " + at + "\r\nOrigin: " + demo.Manage + "\r\nCookie: glass-session=made-up\r\nContent-Length: 28000000", "", 401, "session-ended"},
+		{"another host", "Host: evil.example\r\nAuthorization: Bearer " + demo.Token + "\r\nContent-Length: 28000000", "", 413, "body-too-large"},
+		{"somebody", "Host: " + at + "\r\nAuthorization: Bearer " + demo.Token + "\r\nContent-Length: 100000", strings.Repeat("x", 100000), 422, "body-faulty"},
+	} {
+		conn, err := net.Dial("tcp", at)
+		require.NoError(t, err)
+		defer conn.Close()
+		conn.SetDeadline(time.Now().Add(10 * time.Second)) // far less than a body is waited for
+		fmt.Fprintf(conn, "POST /api/v1/checks HTTP/1.1\r\nContent-Type: application/json\r\n%s\r\n\r\n%s", c.headers, c.body)
+		res, err := http.ReadResponse(bufio.NewReader(conn), nil)
+		require.NoError(t, err, c.name)
+		text, _ := io.ReadAll(res.Body)
+		assert.Equal(t, c.status, res.StatusCode, "%s: %s", c.name, text)
+		assert.Contains(t, string(text), `"code":"`+c.code+`"`, c.name)
+	}
 }
 
 // Lists come page by page, each row once, in order.

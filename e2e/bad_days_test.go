@@ -330,6 +330,55 @@ func TestTooManyConnections(t *testing.T) {
 	assert.Equal(t, 200, ask(open[7]), "those that are there go on")
 }
 
+// One network can hold only so many connections, unless it is a trusted proxy's.
+func TestConnectionsOfOneNetwork(t *testing.T) {
+	t.Parallel()
+	for _, trusted := range []bool{false, true} {
+		args := []string{"serve", "-data", t.TempDir(), "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0", "-connections-per-network", "5"}
+		if trusted {
+			args = append(args, "-trusted-proxies", "127.0.0.0/8")
+		}
+		serve := exec.Command(service.Binary("glasspocketd"), args...)
+		pipe, err := serve.StdoutPipe()
+		require.NoError(t, err)
+		require.NoError(t, serve.Start())
+		defer func() { serve.Process.Signal(syscall.SIGTERM); serve.Wait() }()
+		told := ""
+		for lines := bufio.NewScanner(pipe); !strings.Contains(told, "not shown again") && lines.Scan(); {
+			told += lines.Text() + "\n"
+		}
+		for _, label := range []string{"Visitors", "Console"} {
+			at := regexp.MustCompile(label + `\s+http://(\S+)`).FindStringSubmatch(told)[1]
+			ask := func() (net.Conn, int) {
+				conn, err := net.Dial("tcp", at)
+				require.NoError(t, err)
+				t.Cleanup(func() { conn.Close() })
+				conn.SetDeadline(time.Now().Add(10 * time.Second))
+				fmt.Fprintf(conn, "GET /healthz HTTP/1.1\r\nHost: %s\r\n\r\n", at)
+				res, err := http.ReadResponse(bufio.NewReader(conn), nil)
+				if err != nil { // reset: it was closed before it was read
+					return conn, 503
+				}
+				return conn, res.StatusCode
+			}
+			var first net.Conn
+			for i := range 5 {
+				conn, status := ask()
+				require.Equal(t, 200, status, "%s %d", label, i)
+				first = conn
+			}
+			_, status := ask()
+			if trusted {
+				assert.Equal(t, 200, status, label)
+				continue
+			}
+			assert.Equal(t, 503, status, label)
+			first.Close()
+			require.Eventually(t, func() bool { _, status := ask(); return status == 200 }, 10*time.Second, 5*time.Millisecond, "one less: %s", label)
+		}
+	}
+}
+
 // The service says what it is at, and stops when it is told to, ending what is under way.
 func TestOperations(t *testing.T) {
 	_, text := send(t, "GET", demo.Manage+"/metrics", "", "Authorization", "Bearer "+demo.Token)

@@ -34,23 +34,24 @@ import (
 
 // config is everything that can be configured.
 type config struct {
-	data        string
-	publicAddr  string
-	manageAddr  string
-	publicURL   string // "" for http:// and the address listened on
-	manageURL   string
-	trusted     string // -trusted-proxies as given
-	logFormat   string
-	debug       bool
-	proxies     []netip.Prefix // whose X-Forwarded-For is believed
-	drain       time.Duration  // between being unready and stopping
-	sameSite    bool           // public and manage side may share a site
-	connections int            // open at once, each side
-	now         func() time.Time
-	log         *slog.Logger
-	fetchAllow  string        // addresses inside that pages may be fetched from
-	open        bool          // the gallery
-	keeps       time.Duration // what was begun there
+	data            string
+	publicAddr      string
+	manageAddr      string
+	publicURL       string // "" for http:// and the address listened on
+	manageURL       string
+	trusted         string // -trusted-proxies as given
+	logFormat       string
+	debug           bool
+	proxies         []netip.Prefix // whose X-Forwarded-For is believed
+	drain           time.Duration  // between being unready and stopping
+	sameSite        bool           // public and manage side may share a site
+	connections     int            // open at once, each side
+	connectionsEach int            // of these, one network's; 0: any number
+	now             func() time.Time
+	log             *slog.Logger
+	fetchAllow      string        // addresses inside that pages may be fetched from
+	open            bool          // the gallery
+	keeps           time.Duration // what was begun there
 }
 
 // service is a running service.
@@ -171,8 +172,12 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	}
 	man := manage.New(manage.Options{App: a, Connections: c.connections, Meter: counts, Metrics: func() ([]byte, error) { return exposition(registry) }, Ready: ready, Proxies: c.proxies, Console: console.Files(), Hosts: hostValues(s.manageURL, manageListener.Addr()), Secure: strings.HasPrefix(s.manageURL, "https:"), Log: c.log})
 	quiet := fiber.ListenConfig{DisableStartupMessage: true}
-	go func() { s.failed <- pub.Listener(publicListener, quiet) }()
-	go func() { s.failed <- man.Listener(manageListener, quiet) }()
+	go func() {
+		s.failed <- pub.Listener(limited(publicListener, pub.Server(), c.connectionsEach, c.proxies), quiet)
+	}()
+	go func() {
+		s.failed <- man.Listener(limited(manageListener, man.Server(), c.connectionsEach, c.proxies), quiet)
+	}()
 
 	working, rest := context.WithCancel(context.Background())
 	var work sync.WaitGroup

@@ -92,18 +92,24 @@ func (a *App) EndAsset(ctx context.Context, s Scope, customer, digest string) er
 		return noAsset(digest)
 	}
 	if err == nil && len(uses) > 0 {
-		return &Error{Kind: Conflict, Code: "asset-in-use", What: fmt.Sprintf("The asset is shown by %s.", list(uses)), Hint: "Choose another there, and publish; then it can go."}
+		return &Error{Kind: Conflict, Code: "asset-in-use", What: fmt.Sprintf("The asset is shown by %s.", list(uses)), Hint: "Choose another one there and publish. What a sealed script shows stays until its pocket is deleted."}
 	}
 	return err
 }
 
-// AssetFile returns one form of an asset, by its address.
-func (a *App) AssetFile(ctx context.Context, digest, name string) ([]byte, error) {
-	bytes, err := a.store.AssetFile(ctx, digest, name)
+// AssetFile finds the file of one form of an asset by its address, for visitors. What only withheld
+// customers have is not there.
+func (a *App) AssetFile(ctx context.Context, digest, name string) (file string, err error) {
+	file, err = a.store.VisibleFile(ctx, digest, name)
 	if errors.Is(err, ErrNotFound) {
-		return nil, noAsset(digest + "/" + name)
+		return "", noAsset(digest + "/" + name)
 	}
-	return bytes, err
+	return file, err
+}
+
+// FileBytes returns the bytes of a file that AssetFile found.
+func (a *App) FileBytes(ctx context.Context, file string) ([]byte, error) {
+	return a.store.FileBytes(ctx, file)
 }
 
 func noAsset(digest string) *Error {

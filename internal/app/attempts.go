@@ -155,17 +155,22 @@ func (t *attempts) drop(e *ordered.Element) {
 	t.order.Remove(e)
 }
 
-// networkOf is what limits count an address as: people have a whole /64 of IPv6, and often
-// several addresses of one /24 of IPv4.
+// networkOf is what limits count an address as.
 func networkOf(address string) string {
 	at, err := netip.ParseAddr(address)
 	if err != nil {
 		return address
 	}
+	return NetworkOf(at).String()
+}
+
+// NetworkOf is the network that limits count an address as: people have a whole /64 of IPv6, and
+// often several addresses of one /24 of IPv4.
+func NetworkOf(at netip.Addr) netip.Prefix {
 	bits := 64
 	if at = at.Unmap(); at.Is4() {
 		bits = 24
 	}
 	network, _ := at.Prefix(bits)
-	return network.String()
+	return network
 }

@@ -48,6 +48,9 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	} else if len(faults) > 0 {
 		return pub, faulty("settings-faulty", "The pocket cannot be published: an asset is gone.", faults)
 	}
+	if !widget.HeightsFit(ask.Heights) {
+		return pub, &Error{Kind: Invalid, Code: "heights-faulty", Field: "heights", What: "Heights are whole pixels from 1 to 5000, the first from width 0, each next from a greater width; at most 50.", Hint: "Correct them, or leave them out for the starter's."}
+	}
 	if len(ask.Heights) == 0 {
 		ask.Heights = w.Release.HeightsFor(p.Starter)
 	}

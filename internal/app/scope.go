@@ -1,6 +1,9 @@
 package app
 
-import "slices"
+import (
+	"slices"
+	"time"
+)
 
 // Role is what somebody may do.
 type Role string
@@ -31,11 +34,13 @@ type Scope struct {
 	Role       Role
 	CustomerID string // for the customer roles
 	UserID     int64
-	SessionID  int64  // 0 for a token
-	Narrowed   bool   // a token that reaches less far than its maker
-	Key        string // of a guest: the one pocket
-	Name       string // who, for the record
-	Client     string // "console", "token"
+	SessionID  int64     // 0 for a token
+	TokenID    int64     // 0 for a session
+	Until      time.Time // when the token expires
+	Narrowed   bool      // a token that reaches less far than its maker
+	Key        string    // of a guest: the one pocket
+	Name       string    // who, for the record
+	Client     string    // "console", "token"
 }
 
 type action int

@@ -190,6 +190,7 @@ func (a *App) ByToken(ctx context.Context, secret string) (Scope, error) {
 		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-expired", What: fmt.Sprintf("This token expired on %s.", t.ExpiresAt.Format("2 January 2006 at 15:04 UTC")), Hint: "Sign in anew with “glasspocket signin NAME”."}
 	}
 	scope := scopeOf(u, Session{}, "token")
+	scope.TokenID, scope.Until = t.ID, t.ExpiresAt
 	return scope.narrowed(t.Role, t.CustomerID), nil
 }
 
@@ -202,7 +203,8 @@ type NewToken struct {
 	CustomerID string
 }
 
-// MakeToken makes a token that acts as the asker, or as something less, for the time given.
+// MakeToken makes a token that acts as the asker, or as something less, for the time given. One
+// made with a token ends with it: it expires no later, and is deleted with it.
 func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string, error) {
 	if err := s.require(manageOneself); err != nil {
 		return Token{}, "", err
@@ -228,6 +230,12 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	}
 	now := a.now()
 	t := Token{Name: name, UserID: s.UserID, CustomerID: n.CustomerID, Role: n.Role, CreatedAt: now, ExpiresAt: now.Add(lasts)}
+	if s.TokenID != 0 {
+		t.Parent = &s.TokenID
+		if s.Until.Before(t.ExpiresAt) {
+			t.ExpiresAt = s.Until
+		}
+	}
 	secret := "pocket-" + Secret()
 	var err error
 	t.ID, err = a.store.AddToken(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "add", Kind: "token", Of: name, Note: string(n.Role)}), t, secretDigest(secret))

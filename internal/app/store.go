@@ -67,6 +67,7 @@ type Token struct {
 	Role       Role      `db:"role"`        // narrower than the user's, or ""
 	CreatedAt  time.Time `db:"created_at"`
 	ExpiresAt  time.Time `db:"expires_at"`
+	Parent     *int64    `db:"parent"` // the token that it was made with, nil for a session
 }
 
 // ReleaseInfo is a release without its files.
@@ -287,6 +288,10 @@ type Store interface {
 	// EndAsset takes an asset away unless AssetUses, which it then returns. ErrNotFound
 	EndAsset(ctx context.Context, customer, digest string) (uses []string, err error)
 	AssetFile(ctx context.Context, digest, name string) ([]byte, error) // ErrNotFound
+	// VisibleFile is the digest of the file that one form of an asset is, if visitors may have it:
+	// a release or a draft has it, or a customer who is not withheld. ErrNotFound.
+	VisibleFile(ctx context.Context, digest, name string) (file string, err error)
+	FileBytes(ctx context.Context, file string) ([]byte, error) // ErrNotFound
 
 	AddPocket(ctx context.Context, p Pocket) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)

@@ -52,8 +52,11 @@ func (d *door) sameOrigin(c fiber.Ctx) bool {
 	return c.Get("Origin") == scheme+string(c.Request().Host())
 }
 
-func bearer(c fiber.Ctx) string {
-	scheme, token, ok := strings.Cut(c.Get("Authorization"), " ")
+func bearer(c fiber.Ctx) string { return bearerIn(c.Get("Authorization")) }
+
+// bearerIn reads the token of an Authorization field (RFC 6750, section 2.1).
+func bearerIn(field string) string {
+	scheme, token, ok := strings.Cut(field, " ")
 	if !ok || !strings.EqualFold(scheme, "bearer") {
 		return ""
 	}

@@ -58,6 +58,7 @@ func New(o Options) *fiber.App {
 		ReadTimeout: 30 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
 		ErrorHandler: d.failed,
 	})
+	f.Server().HeaderReceived = d.bodyLimit
 	f.Use(requestIDs, requestid.New(), d.logged, recover.New(remote.Panics(o.Log, "manage")), d.guard)
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 	f.Get("/readyz", func(c fiber.Ctx) error {
@@ -180,7 +181,8 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 		case fiber.StatusMethodNotAllowed:
 			p.Code, p.Detail, p.Hint = "method-not-allowed", "This address does not accept this method.", "The Allow field lists those that it accepts."
 		case fiber.StatusRequestEntityTooLarge:
-			return d.failed(c, tooLarge(BodyMost))
+			scope, err := d.scope(c)
+			return d.failed(c, d.tooLargeFor(scope, err))
 		}
 	case errors.Is(err, context.DeadlineExceeded):
 		p.Status, p.Code, p.Detail, p.Hint = 503, "unavailable", "The service did not answer in time.", "Try again in a moment."

@@ -26,10 +26,19 @@ func (d *door) asset(c fiber.Ctx) error {
 	if kind == "" {
 		return fiber.ErrNotFound
 	}
-	bytes, err := d.Modules.AssetFile(c, digest, name)
+	at, err := d.Modules.AssetFile(c, digest, name)
 	if err != nil {
 		return err
 	}
+	file, err := d.files.open(c, at)
+	if errors.Is(err, errCrowded) {
+		c.Set("Retry-After", "5")
+		return d.problem(c, fiber.StatusServiceUnavailable, "too-many-files", "Too many large files are being sent at the moment.", "Try again in a few seconds.")
+	}
+	if err != nil {
+		return err
+	}
+	size := file.Len()
 	for _, fixed := range fixedHeaders {
 		c.Response().Header.SetCanonical(fixed[0], fixed[1])
 	}
@@ -38,11 +47,12 @@ func (d *door) asset(c fiber.Ctx) error {
 	// Opened by itself, a drawing is a document; it must not act then either.
 	c.Set("Content-Security-Policy", "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:")
 	c.Set("Accept-Ranges", "bytes")
-	if from, to, ok := piece(c.Get("Range"), len(bytes)); ok {
-		c.Set("Content-Range", fmt.Sprintf("bytes %d-%d/%d", from, to, len(bytes)))
-		return c.Status(fiber.StatusPartialContent).Send(bytes[from : to+1])
+	if from, to, ok := piece(c.Get("Range"), size); ok {
+		c.Set("Content-Range", fmt.Sprintf("bytes %d-%d/%d", from, to, size))
+		file.only(from, to)
+		c.Status(fiber.StatusPartialContent)
 	}
-	return c.Send(bytes)
+	return c.SendStream(file, file.Len()) // which closes it
 }
 
 // sealed answers with a publication as a script that never changes.

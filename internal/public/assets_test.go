@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/internal/app"
 	"glasspocket/internal/meter"
 	"glasspocket/internal/render"
 	"glasspocket/internal/setting"
@@ -53,4 +54,47 @@ func TestMadeUpNamesOfModules(t *testing.T) {
 	}
 	assert.Equal(t, 1, s.read)
 	assert.Equal(t, 503, get("/a/4567/mount.js"))
+}
+
+// A file that many are being sent is held once; what nobody reads makes room; and files that do
+// not fit beside those being read are refused.
+func TestFilesAreShared(t *testing.T) {
+	loads := 0
+	f := newFiles(func(_ context.Context, digest string) ([]byte, error) {
+		loads++
+		if digest == "none" {
+			return nil, app.ErrNotFound
+		}
+		return make([]byte, 40), nil
+	})
+	f.most = 100
+	var readers []*opened
+	for range 50 {
+		o, err := f.open(t.Context(), "1")
+		require.NoError(t, err)
+		readers = append(readers, o)
+	}
+	assert.Equal(t, 1, loads)
+	assert.Equal(t, 40, f.total)
+	second, err := f.open(t.Context(), "2")
+	require.NoError(t, err)
+	_, err = f.open(t.Context(), "3")
+	assert.ErrorIs(t, err, errCrowded)
+	_, err = f.open(t.Context(), "none")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+	second.Close()
+	second.Close() // counts once
+	third, err := f.open(t.Context(), "3")
+	require.NoError(t, err)
+	assert.Equal(t, 80, f.total)
+	assert.NotContains(t, f.held, "2")
+	third.only(5, 9)
+	assert.Equal(t, 5, third.Len())
+	third.Close()
+	for _, o := range readers {
+		o.Close()
+	}
+	for _, of := range f.held {
+		assert.Zero(t, of.readers)
+	}
 }

@@ -33,7 +33,8 @@ type Shelf interface {
 // Modules gives releases by digest, and the files of assets.
 type Modules interface {
 	Module(ctx context.Context, digest string) (*widget.Release, error)
-	AssetFile(ctx context.Context, digest, name string) ([]byte, error)
+	AssetFile(ctx context.Context, digest, name string) (file string, err error)
+	FileBytes(ctx context.Context, file string) ([]byte, error)
 	SealedScript(ctx context.Context, digest, key string) ([]byte, error)
 	Picture(ctx context.Context, key string) ([]byte, error)
 	TriedPage(token string) *app.TriedPage
@@ -84,6 +85,7 @@ type door struct {
 	pictures                       pictures
 	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
 	encoding                       sync.Mutex
+	files                          *files
 }
 
 // New makes the public side's Fiber app.
@@ -117,6 +119,7 @@ func New(o Options) *fiber.App {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
+	d.files = newFiles(o.Modules.FileBytes)
 	d.pictures, d.plain = newPictures(), plainly(o.Site.Base)
 	d.asking = newAsking(o.Meter.Route("public", "/s/KEY.json?"))
 	f.Get("/s/:file", d.pocket)

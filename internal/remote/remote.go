@@ -19,7 +19,7 @@ type Proxies []netip.Prefix
 func (p Proxies) Address(c fiber.Ctx) netip.Addr {
 	at, _ := netip.AddrFromSlice(c.RequestCtx().RemoteIP())
 	at = at.Unmap()
-	if !p.have(at) {
+	if !p.Have(at) {
 		return at
 	}
 	lines := c.Request().Header.PeekAll(fiber.HeaderXForwardedFor)
@@ -27,7 +27,7 @@ func (p Proxies) Address(c fiber.Ctx) netip.Addr {
 		hops := strings.Split(string(line), ",")
 		for _, written := range slices.Backward(hops) {
 			hop, err := netip.ParseAddr(strings.TrimSpace(written))
-			if err != nil || !p.have(at) {
+			if err != nil || !p.Have(at) {
 				return at
 			}
 			at = hop.Unmap()
@@ -36,7 +36,8 @@ func (p Proxies) Address(c fiber.Ctx) netip.Addr {
 	return at
 }
 
-func (p Proxies) have(at netip.Addr) bool {
+// Have tells whether an address is a proxy's.
+func (p Proxies) Have(at netip.Addr) bool {
 	return slices.ContainsFunc(p, func(each netip.Prefix) bool { return each.Contains(at) })
 }
 

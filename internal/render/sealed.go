@@ -4,6 +4,8 @@ import (
 	"crypto/sha512"
 	"encoding/base64"
 	"fmt"
+	"regexp"
+	"slices"
 	"strings"
 
 	"glasspocket/internal/fault"
@@ -16,6 +18,18 @@ type Sealed struct {
 	Address   string
 	Integrity string // sha384-…, by Subresource Integrity
 	Policy    string // the narrowest content policy under which it shows
+}
+
+var assetAddress = regexp.MustCompile(`/a/([0-9a-f]{64})/`)
+
+// AssetsIn returns the digests of the assets whose addresses a script has.
+func AssetsIn(script []byte) (list []string) {
+	for _, m := range assetAddress.FindAllSubmatch(script, -1) {
+		if digest := string(m[1]); !slices.Contains(list, digest) {
+			list = append(list, digest)
+		}
+	}
+	return list
 }
 
 // Seal renders a publication as a sealed script: what the one-request script is, but that it

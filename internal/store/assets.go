@@ -70,12 +70,13 @@ func (s *Store) Asset(ctx context.Context, customer, digest string) (a app.Asset
 
 // AssetUses implements app.Store.
 func (s *Store) AssetUses(ctx context.Context, customer, digest string) (keys []string, err error) {
-	return keys, told(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest, digest, customer, digest))
+	return keys, told(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest, digest, digest, customer, digest))
 }
 
 const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
 	OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0)
-	OR EXISTS (SELECT 1 FROM schedules AS s WHERE s.key = pockets.key AND s.ended_at IS NULL AND instr(CAST(s.publication AS TEXT), ?) > 0))
+	OR EXISTS (SELECT 1 FROM schedules AS s WHERE s.key = pockets.key AND s.ended_at IS NULL AND instr(CAST(s.publication AS TEXT), ?) > 0)
+	OR EXISTS (SELECT 1 FROM sealed AS x JOIN sealed_assets AS y ON y.sealed = x.digest WHERE x.key = pockets.key AND y.asset = ?))
 	UNION ALL SELECT 'the brand' FROM customers WHERE id = ? AND instr(CAST(brand AS TEXT), ?) > 0
 	ORDER BY key LIMIT 100`
 
@@ -92,7 +93,7 @@ func (s *Store) CopyAsset(ctx context.Context, from, to, digest, by string, at t
 func (s *Store) EndAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		uses = nil // the write may be tried again
-		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, customer, digest); err != nil {
+		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, digest, customer, digest); err != nil {
 			return err
 		}
 		if len(uses) > 0 {
@@ -129,6 +130,18 @@ func dropAsset(ctx context.Context, tx *sqlx.Tx, digest string) error {
 		}
 	}
 	return nil
+}
+
+// VisibleFile implements app.Store.
+func (s *Store) VisibleFile(ctx context.Context, digest, name string) (file string, err error) {
+	return file, told(s.read.GetContext(ctx, &file, `SELECT a.file FROM asset_files AS a WHERE a.digest = ? AND a.name = ? AND (
+		EXISTS (SELECT 1 FROM release_assets WHERE digest = a.digest) OR EXISTS (SELECT 1 FROM widget_draft_assets WHERE digest = a.digest)
+		OR EXISTS (SELECT 1 FROM assets AS x JOIN customers AS c ON c.id = x.customer_id WHERE x.digest = a.digest AND c.withheld_at IS NULL))`, digest, name))
+}
+
+// FileBytes implements app.Store.
+func (s *Store) FileBytes(ctx context.Context, file string) (bytes []byte, err error) {
+	return bytes, told(s.read.GetContext(ctx, &bytes, "SELECT bytes FROM files WHERE digest = ?", file))
 }
 
 // AssetFile implements app.Store.

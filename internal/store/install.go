@@ -9,26 +9,6 @@ import (
 	"glasspocket/internal/app"
 )
 
-// AddSealed implements app.Store.
-func (s *Store) AddSealed(ctx context.Context, x app.Sealed) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO sealed (digest, key, publication, address, integrity, policy, script, at, by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
-			ON CONFLICT (digest) DO UPDATE SET at = excluded.at`, x.Digest, x.Key, x.Publication, x.Address, x.Integrity, x.Policy, x.Script, utc(x.At), x.By)
-		return err
-	})
-}
-
-// SealedOf implements app.Store.
-func (s *Store) SealedOf(ctx context.Context, key string) (list []app.Sealed, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT digest, key, publication, address, integrity, policy, at, by FROM sealed WHERE key = ? ORDER BY at DESC LIMIT 200", key))
-}
-
-// SealedScript implements app.Store.
-func (s *Store) SealedScript(ctx context.Context, digest, key string) (script []byte, err error) {
-	return script, told(s.read.GetContext(ctx, &script, `SELECT x.script FROM sealed AS x JOIN pockets AS p ON p.key = x.key JOIN customers AS c ON c.id = p.customer_id
-		WHERE x.digest = ? AND x.key = ? AND p.withheld_at IS NULL AND c.withheld_at IS NULL`, digest, key))
-}
-
 // AddHandover implements app.Store.
 func (s *Store) AddHandover(ctx context.Context, h app.Handover, digest string) (id int64, err error) {
 	return id, s.write.do(ctx, func(tx *sqlx.Tx) error {

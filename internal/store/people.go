@@ -266,8 +266,8 @@ func (s *Store) EndSession(ctx context.Context, userID, id int64) error {
 // AddToken implements app.Store.
 func (s *Store) AddToken(ctx context.Context, t app.Token, digest string) (id int64, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "INSERT INTO tokens (digest, name, user_id, customer_id, role, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
-			digest, t.Name, t.UserID, t.CustomerID, t.Role, utc(t.CreatedAt), utc(t.ExpiresAt))
+		r, err := tx.ExecContext(ctx, "INSERT INTO tokens (digest, name, user_id, customer_id, role, created_at, expires_at, parent) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			digest, t.Name, t.UserID, t.CustomerID, t.Role, utc(t.CreatedAt), utc(t.ExpiresAt), t.Parent)
 		if err != nil {
 			return err
 		}

@@ -100,6 +100,9 @@ func open(ctx context.Context, file string) (*Store, error) {
 	if err == nil {
 		s.write, err = newWriter(single)
 	}
+	if err == nil {
+		err = s.readSealed(ctx)
+	}
 	if err != nil {
 		single.Close()
 		pool.Close()

@@ -259,32 +259,6 @@ func named(v *jsondoc.Value, what string, keys []jsondoc.Key) (message.Words, fa
 	return message.ReadWords(v.Get("label"), "label")
 }
 
-func readHeights(v *jsondoc.Value) (list []Height, faults fault.List) {
-	if v == nil || v.Kind != jsondoc.Array {
-		return nil, nil
-	}
-	for _, item := range v.Items {
-		more := item.Expect("a height", HeightKeys)
-		faults = append(faults, more...)
-		if len(more) > 0 {
-			continue
-		}
-		from, err1 := strconv.Atoi(item.Get("from").Text)
-		height, err2 := strconv.Atoi(item.Get("height").Text)
-		if err1 != nil || err2 != nil || from < 0 || height < 1 || height > 5000 || len(list) == 0 && from != 0 || len(list) > 0 && from <= list[len(list)-1].From {
-			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are whole pixels from 1 to 5000, the first from 0, each next from a greater width.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
-			continue
-		}
-		above, _ := strconv.Atoi(textOr(item.Get("above"), "0"))
-		if above < 0 || above > height {
-			faults = append(faults, item.Get("above").Fault(fault.WrongType, "heights", "\"above\" is a part of the height.", "Write how many pixels lie above the page's own content."))
-			continue
-		}
-		list = append(list, Height{from, height, above})
-	}
-	return list, faults
-}
-
 func textOr(v *jsondoc.Value, otherwise string) string {
 	if v == nil {
 		return otherwise

@@ -75,6 +75,8 @@ export class Stage {
   }
 }
 
+const reservable = 5000; // CSS pixels, as the service takes
+
 // How high a payload comes out at a width, in CSS pixels, drawn where nobody sees it.
 export function measure(base: string, payload: Payload, width: number): Promise<{ height: number; above: number }> {
   return new Promise((resolve, reject) => {
@@ -89,7 +91,10 @@ export function measure(base: string, payload: Payload, width: number): Promise<
     const patience = setTimeout(() => end(() => reject(new Error("The preview did not answer."))), 5000);
     let drawn = false;
     stage.ondrawn = () => (drawn = true);
-    stage.onheight = (height, above) => drawn && end(() => resolve({ height: Math.ceil(height), above: Math.round(above) }));
+    stage.onheight = (height, above) => {
+      const whole = Math.min(reservable, Math.max(1, Math.ceil(height)));
+      if (drawn) end(() => resolve({ height: whole, above: Math.min(whole, Math.max(0, Math.round(above))) }));
+    };
     stage.onerror = (what) => end(() => reject(new Error(what)));
     frame.sandbox.add("allow-scripts");
     frame.title = "Measuring";

@@ -1,0 +1,89 @@
+package main
+
+import (
+	"fmt"
+	"net"
+	"net/netip"
+	"sync"
+	"time"
+
+	"github.com/valyala/fasthttp"
+
+	"glasspocket/internal/app"
+	"glasspocket/internal/remote"
+)
+
+// connectionsEach is how many connections one network usually may have.
+const connectionsEach = 500
+
+// perNetwork is a listener that lets one network have only so many connections, so that one client
+// cannot hold them all. A trusted proxy has everybody's connections, and is not limited.
+type perNetwork struct {
+	net.Listener
+	most    int // 0: no limit
+	proxies remote.Proxies
+	mu      sync.Mutex
+	open    map[netip.Prefix]int
+}
+
+// limited limits the connections of l, and notes in server when one ends: a wrapped connection
+// would cost each answer more.
+func limited(l net.Listener, server *fasthttp.Server, most int, proxies remote.Proxies) net.Listener {
+	n := &perNetwork{Listener: l, most: most, proxies: proxies, open: map[netip.Prefix]int{}}
+	server.ConnState = func(c net.Conn, state fasthttp.ConnState) {
+		if state == fasthttp.StateClosed || state == fasthttp.StateHijacked {
+			n.ended(c)
+		}
+	}
+	return n
+}
+
+const tooMany = `{"type":"about:blank","title":"Service Unavailable","status":503,"code":"too-many-connections","detail":"Your network has too many connections open.","hint":"Close some, or reuse them."}`
+
+// Accept implements net.Listener.
+func (n *perNetwork) Accept() (net.Conn, error) {
+	for {
+		c, err := n.Listener.Accept()
+		if err != nil || n.admitted(c) {
+			return c, err
+		}
+		c.SetDeadline(time.Now().Add(time.Second)) // an answer this short never waits
+		fmt.Fprintf(c, "HTTP/1.1 503 Service Unavailable\r\nContent-Type: application/problem+json\r\nContent-Length: %d\r\nRetry-After: 10\r\nConnection: close\r\n\r\n%s", len(tooMany), tooMany)
+		c.Close()
+	}
+}
+
+func (n *perNetwork) admitted(c net.Conn) bool {
+	network, counts := n.of(c)
+	if !counts {
+		return true
+	}
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	if n.open[network] >= n.most {
+		return false
+	}
+	n.open[network]++
+	return true
+}
+
+func (n *perNetwork) ended(c net.Conn) {
+	network, counts := n.of(c)
+	if !counts {
+		return
+	}
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	if n.open[network]--; n.open[network] <= 0 {
+		delete(n.open, network)
+	}
+}
+
+func (n *perNetwork) of(c net.Conn) (network netip.Prefix, counts bool) {
+	at, ok := c.RemoteAddr().(*net.TCPAddr)
+	if !ok || n.most <= 0 {
+		return network, false
+	}
+	address := at.AddrPort().Addr().Unmap()
+	return app.NetworkOf(address), !n.proxies.Have(address)
+}

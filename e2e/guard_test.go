@@ -1,0 +1,99 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/client"
+	"glasspocket/internal/widget"
+	"glasspocket/internal/wire"
+)
+
+// A token that was made with another ends with it, and does not outlive it.
+func TestChildTokens(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	as := func(maker *client.Client, days int) (*client.Client, wire.Token) {
+		token, err := maker.MakeToken(ctx, wire.NewToken{Name: "of a family", Days: days})
+		require.NoError(t, err)
+		return &client.Client{Server: demo.Manage, Token: token.Secret}, token
+	}
+	parent, p := as(api, 2)
+	child, c := as(parent, 366)
+	grandchild, _ := as(child, 1)
+	assert.Equal(t, p.ExpiresAt, c.ExpiresAt)
+	for _, each := range []*client.Client{parent, child, grandchild} {
+		_, err := each.WhoAmI(ctx)
+		require.NoError(t, err)
+	}
+	require.NoError(t, api.EndToken(ctx, p.ID))
+	for _, each := range []*client.Client{parent, child, grandchild} {
+		_, err := each.WhoAmI(ctx)
+		assert.Equal(t, "token-unknown", problem(t, err).Code)
+	}
+}
+
+// Withholding a customer takes their uploads offline, too, and bringing them back brings them back.
+func TestWithheldUploads(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	made, err := api.MakeCustomer(ctx, wire.NewCustomer{Name: "Withheld Uploads"})
+	require.NoError(t, err)
+	a, err := api.Upload(ctx, made.ID, "tide.jpg", photo(321, 123))
+	require.NoError(t, err)
+	status := func() int { res, _ := send(t, "GET", a.Address, ""); return res.StatusCode }
+	assert.Equal(t, 200, status())
+	_, err = api.WithholdCustomer(ctx, made.ID, "A complaint", false)
+	require.NoError(t, err)
+	assert.Equal(t, 404, status())
+	_, err = api.WithholdCustomer(ctx, made.ID, "", true)
+	require.NoError(t, err)
+	assert.Equal(t, 200, status())
+	// What another customer has as well stays online.
+	_, err = api.Upload(ctx, "saltmarsh-ferry", "tide.jpg", photo(321, 123))
+	require.NoError(t, err)
+	_, err = api.WithholdCustomer(ctx, made.ID, "A complaint", false)
+	require.NoError(t, err)
+	assert.Equal(t, 200, status())
+}
+
+// An asset that only a sealed script still shows cannot be deleted.
+func TestSealedKeepsItsAssets(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	a, err := api.Upload(ctx, plain, "sealed-bowl.jpg", photo(400, 222))
+	require.NoError(t, err)
+	filled(t, "sealed-asset", "section", "timetable", "en", map[string]any{"picture": map[string]any{"asset": a.Digest, "alt": "A bowl"}})
+	_, err = api.Seal(ctx, "sealed-asset")
+	require.NoError(t, err)
+	set(t, "sealed-asset", map[string]any{"picture": map[string]any{"asset": ""}})
+	publish(t, "sealed-asset")
+	refusal := problem(t, api.EndAsset(ctx, plain, a.Digest))
+	assert.Equal(t, "asset-in-use", refusal.Code)
+	assert.Contains(t, refusal.Detail+refusal.Hint, "sealed-asset")
+	res, _ := send(t, "GET", a.Address, "")
+	assert.Equal(t, 200, res.StatusCode)
+	_, err = api.Unpublish(ctx, "sealed-asset")
+	require.NoError(t, err)
+	require.NoError(t, api.EndPocket(ctx, "sealed-asset"))
+	require.NoError(t, api.EndAsset(ctx, plain, a.Digest))
+}
+
+// The heights of a publication keep the rules of those in a manifest.
+func TestPublishedHeights(t *testing.T) {
+	t.Parallel()
+	newPocket(t, "odd-heights", "2099-01-01T00:00[UTC]", nil)
+	many := []widget.Height{}
+	for i := range 400_000 {
+		many = append(many, widget.Height{From: i, Height: 100})
+	}
+	for _, heights := range [][]widget.Height{{{Height: -7}}, {{Height: 2_000_000_000}}, {{From: 10, Height: 100}}, {{Height: 100}, {Height: 90}}, {{Height: 100, Above: 101}}, many} {
+		_, err := api.Publish(t.Context(), "odd-heights", wire.Publish{Heights: heights})
+		refusal := problem(t, err)
+		assert.Equal(t, [2]string{"heights-faulty", "heights"}, [2]string{refusal.Code, refusal.Field})
+	}
+	_, err := api.Publish(t.Context(), "odd-heights", wire.Publish{Heights: []widget.Height{{Height: 5000, Above: 10}, {From: 480, Height: 1}}})
+	assert.NoError(t, err)
+}

@@ -1,0 +1,61 @@
+package manage
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/valyala/fasthttp"
+
+	"glasspocket/internal/app"
+)
+
+// StrangersMost is the largest body of a request by somebody who is not signed in. Bodies are held
+// in memory until they are whole, so nobody may have the service hold large ones without a name.
+const StrangersMost = 64 << 10
+
+// bodyLimit says how large a body may be, before any of it is read.
+func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
+	if n := h.ContentLength(); n >= 0 && n <= StrangersMost { // a chunked body has no length
+		return c
+	}
+	c.MaxRequestBodySize = StrangersMost
+	if !slices.Contains(d.Hosts, strings.ToLower(string(h.Host()))) {
+		return c
+	}
+	ctx, done := context.WithTimeout(context.Background(), 10*time.Second)
+	defer done()
+	token, session, begun := bearerIn(string(h.Peek("Authorization"))), string(h.Cookie(d.cookie())), string(h.Cookie(d.begunCookie()))
+	var err error
+	switch {
+	case token != "":
+		_, err = d.App.ByToken(ctx, token)
+	case session != "":
+		_, _, err = d.App.Session(ctx, session, false)
+	case begun != "":
+		if _, err = d.App.ByBegun(ctx, begun); err == nil {
+			c.MaxRequestBodySize = SettingsMost
+		}
+		return c
+	default:
+		return c
+	}
+	if err == nil {
+		c.MaxRequestBodySize = BodyMost
+	}
+	return c
+}
+
+// tooLargeFor is the refusal of a body by its size: that of somebody who is not signed in says so.
+func (d *door) tooLargeFor(scope app.Scope, err error) error {
+	switch {
+	case err != nil:
+		return err
+	case scope.Role == app.Guest && scope.Key == "":
+		return app.AccountNeeded()
+	case scope.Role == app.Guest:
+		return tooLarge(SettingsMost)
+	}
+	return tooLarge(BodyMost)
+}

@@ -1,0 +1,109 @@
+package public
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"sync"
+)
+
+// files shares the bytes of assets among those who are being sent them: many slow readers of one
+// file hold it in memory once. Files that nobody reads stay until others need the room.
+type files struct {
+	load  func(ctx context.Context, digest string) ([]byte, error)
+	most  int // bytes in all
+	mu    sync.Mutex
+	held  map[string]*file
+	total int
+	turns chan struct{} // bounds what is read from the store at once
+}
+
+type file struct {
+	bytes   []byte
+	readers int
+}
+
+const (
+	filesMost  = 96 << 20
+	filesTurns = 4
+)
+
+// errCrowded means that the files being sent take all the room.
+var errCrowded = errors.New("the files that are being sent take all the memory set aside for them")
+
+func newFiles(load func(ctx context.Context, digest string) ([]byte, error)) *files {
+	return &files{load: load, most: filesMost, held: map[string]*file{}, turns: make(chan struct{}, filesTurns)}
+}
+
+// open gives a file to one reader, who closes it when it has been sent.
+func (f *files) open(ctx context.Context, digest string) (*opened, error) {
+	if o := f.take(digest, nil); o != nil {
+		return o, nil
+	}
+	f.turns <- struct{}{}
+	defer func() { <-f.turns }()
+	if o := f.take(digest, nil); o != nil { // loaded while this one waited
+		return o, nil
+	}
+	loaded, err := f.load(ctx, digest)
+	if err != nil {
+		return nil, err
+	}
+	if o := f.take(digest, loaded); o != nil {
+		return o, nil
+	}
+	return nil, errCrowded
+}
+
+// take counts one reader more of a file that is held, or of one that was loaded if there is room
+// for it; nil otherwise.
+func (f *files) take(digest string, loaded []byte) *opened {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	of := f.held[digest]
+	if of == nil {
+		if loaded == nil || !f.room(len(loaded)) {
+			return nil
+		}
+		of = &file{bytes: loaded}
+		f.held[digest] = of
+		f.total += len(loaded)
+	}
+	of.readers++
+	return &opened{files: f, file: of, Reader: bytes.NewReader(of.bytes)}
+}
+
+// room drops files that nobody reads until size more bytes fit.
+func (f *files) room(size int) bool {
+	for digest, of := range f.held {
+		if f.total+size <= f.most {
+			break
+		}
+		if of.readers == 0 {
+			delete(f.held, digest)
+			f.total -= len(of.bytes)
+		}
+	}
+	return f.total+size <= f.most
+}
+
+// opened is a file as one reader has it.
+type opened struct {
+	*bytes.Reader
+	files *files
+	file  *file
+	once  sync.Once
+}
+
+// only leaves the bytes from the first to the last one given.
+func (o *opened) only(from, to int) { o.Reader = bytes.NewReader(o.file.bytes[from : to+1]) }
+
+// Close implements io.Closer.
+func (o *opened) Close() error {
+	o.once.Do(func() {
+		o.files.mu.Lock()
+		o.file.readers--
+		o.files.mu.Unlock()
+	})
+	return nil
+}

@@ -1,0 +1,62 @@
+package widget
+
+import (
+	"strconv"
+
+	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+)
+
+// HeightMost is the greatest height that can be reserved, in CSS pixels; HeightsMost is for how
+// many widths.
+const (
+	HeightMost  = 5000
+	HeightsMost = 50
+)
+
+// follows tells whether h may come after the heights of lesser widths.
+func (h Height) follows(list []Height) bool {
+	first := len(list) == 0
+	return h.Height >= 1 && h.Height <= HeightMost && len(list) < HeightsMost &&
+		(first && h.From == 0 || !first && h.From > list[len(list)-1].From)
+}
+
+// within tells whether what lies above the page's content is a part of the height.
+func (h Height) within() bool { return h.Above >= 0 && h.Above <= h.Height }
+
+// HeightsFit tells whether heights keep the rules that those of a manifest keep: whole pixels from
+// 1 to HeightMost, the first from width 0, each next from a greater one.
+func HeightsFit(list []Height) bool {
+	for i, h := range list {
+		if !h.follows(list[:i]) || !h.within() {
+			return false
+		}
+	}
+	return true
+}
+
+func readHeights(v *jsondoc.Value) (list []Height, faults fault.List) {
+	if v == nil || v.Kind != jsondoc.Array {
+		return nil, nil
+	}
+	for _, item := range v.Items {
+		more := item.Expect("a height", HeightKeys)
+		faults = append(faults, more...)
+		if len(more) > 0 {
+			continue
+		}
+		from, err1 := strconv.Atoi(item.Get("from").Text)
+		height, err2 := strconv.Atoi(item.Get("height").Text)
+		above, _ := strconv.Atoi(textOr(item.Get("above"), "0"))
+		h := Height{from, height, above}
+		switch {
+		case err1 != nil || err2 != nil || !h.follows(list):
+			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are whole pixels from 1 to 5000, the first from 0, each next from a greater width; at most 50.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
+		case !h.within():
+			faults = append(faults, item.Get("above").Fault(fault.WrongType, "heights", "\"above\" is a part of the height.", "Write how many pixels lie above the page's own content."))
+		default:
+			list = append(list, h)
+		}
+	}
+	return list, faults
+}
