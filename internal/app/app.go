@@ -41,8 +41,8 @@ type App struct {
 	attempts   attempts
 	marks      marks
 	refusals   refusals
-	making     chan struct{} // one asset at a time
-	worktop    sync.Mutex    // guards what follows
+	making     *slots     // of images that are written anew
+	worktop    sync.Mutex // guards what follows
 	workpieces workpieces
 	dryRuns    []*DryRun
 	notice     func(what string, about ...any)
@@ -74,7 +74,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: make(chan struct{}, 1), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now}
+	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: newSlots(imagesAtATime), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now}
 }
 
 // Shelf is where visitors' requests look. Publishing puts the new delivery there before

@@ -29,6 +29,21 @@ func (a Asset) About() (info asset.Info) {
 	return info
 }
 
+// imagesAtATime is how many images are written anew at once: one of the largest size takes hundreds
+// of megabytes meanwhile.
+const imagesAtATime = 2
+
+// made is an upload written anew, in a slot of its customer's.
+func (a *App) made(ctx context.Context, make func() (*asset.Made, fault.List), whose string) (*asset.Made, fault.List, error) {
+	give, err := a.making.take(ctx, whose)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer give()
+	made, faults := make()
+	return made, faults, nil
+}
+
 // AddAsset takes a file of a customer's in. The same content again is the same asset
 // (fresh is false).
 func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src []byte) (at Asset, fresh bool, err error) {
@@ -38,14 +53,10 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	if err := showable("name", name); err != nil {
 		return at, false, err
 	}
-	// A picture of the largest size takes hundreds of megabytes while it is written anew.
-	select {
-	case a.making <- struct{}{}:
-	case <-ctx.Done():
-		return at, false, ctx.Err()
+	made, faults, err := a.made(ctx, func() (*asset.Made, fault.List) { return asset.Make(name, src) }, customer)
+	if err != nil {
+		return at, false, err
 	}
-	made, faults := asset.Make(name, src)
-	<-a.making
 	if len(faults) > 0 {
 		return at, false, &Error{Kind: Invalid, Code: string(faults[0].Code), Field: "bytes", What: faults[0].What, Hint: faults[0].Mend, Faults: faults}
 	}

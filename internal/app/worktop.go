@@ -170,13 +170,10 @@ func (a *App) draftFiles(ctx context.Context, s Scope, whole widget.Files, chang
 	for _, c := range changes {
 		f := DraftFile{Path: c.Path, Bytes: c.Bytes, Digest: digestOf(c.Bytes), ChangedAt: a.now(), ChangedBy: s.Name, Removed: c.Removed}
 		if strings.HasPrefix(c.Path, asset.Folder) && !c.Removed && asset.NameFault(c.Path) == "" {
-			select { // as for customers' assets
-			case a.making <- struct{}{}:
-			case <-ctx.Done():
-				return nil, ctx.Err()
+			made, faults, err := a.made(ctx, func() (*asset.Made, fault.List) { return a.builder.Asset(c.Path, c.Bytes) }, "developer "+s.Name)
+			if err != nil {
+				return nil, err
 			}
-			made, faults := a.builder.Asset(c.Path, c.Bytes)
-			<-a.making
 			if len(faults) > 0 {
 				return nil, faulty("widget-faulty", "A file of the folder cannot be kept.", faults.In(c.Path))
 			}

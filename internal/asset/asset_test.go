@@ -223,3 +223,23 @@ func FuzzMake(f *testing.F) {
 		}
 	})
 }
+
+// Scans are counted before any is decoded: a few bytes make one, and each takes as long as a whole
+// image.
+func TestScans(t *testing.T) {
+	src := withExif(jpegOf(t, photo(64, 64)), 1)
+	assert.Equal(t, 1, scans(src))
+	end := src[len(src)-2:]
+	more := func(n int) []byte {
+		return append(append(bytes.Clone(src[:len(src)-2]), bytes.Repeat([]byte("\xff\xda\x00\x08\x01\x01\x00\x00\x3f\x00\x00\xff\x00\x12"), n)...), end...)
+	}
+	assert.Equal(t, 201, scans(more(200)))
+	_, faults := Make("slow.jpg", more(200))
+	require.Len(t, faults, 1)
+	assert.Contains(t, faults[0].What, "201 scans")
+	assert.NotNil(t, scanned(more(scansMost)))
+	assert.Nil(t, scanned(more(scansMost-1)))
+	for _, cut := range []int{1, 3, 9, len(src) / 2} {
+		scans(src[:cut]) // whatever it is, it ends
+	}
+}

@@ -71,6 +71,9 @@ func decode(src []byte) (image.Image, string, *trouble) {
 	if t := claims(src); t != nil {
 		return nil, "", t
 	}
+	if t := scanned(src); t != nil {
+		return nil, "", t
+	}
 	img, format, err := image.Decode(bytes.NewReader(src))
 	if err != nil {
 		return nil, "", &trouble{"cannot be read as a picture: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be cut off; save it again as JPEG or PNG."}

@@ -1,0 +1,56 @@
+package app
+
+import (
+	"context"
+	"sync"
+)
+
+// slots bounds costly work: so much at once, and one piece for each customer, so that what one
+// customer has queued does not keep the others waiting.
+type slots struct {
+	all  chan struct{}
+	mu   sync.Mutex
+	each map[string]*slot
+}
+
+type slot struct {
+	turn chan struct{}
+	uses int // that have it or wait for it
+}
+
+func newSlots(most int) *slots {
+	return &slots{all: make(chan struct{}, most), each: map[string]*slot{}}
+}
+
+// take waits for a slot of somebody's; give returns it and has to be called, also after a panic.
+func (s *slots) take(ctx context.Context, whose string) (give func(), err error) {
+	s.mu.Lock()
+	own := s.each[whose]
+	if own == nil {
+		own = &slot{turn: make(chan struct{}, 1)}
+		s.each[whose] = own
+	}
+	own.uses++
+	s.mu.Unlock()
+	leave := func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		if own.uses--; own.uses == 0 {
+			delete(s.each, whose)
+		}
+	}
+	select {
+	case own.turn <- struct{}{}:
+	case <-ctx.Done():
+		leave()
+		return nil, ctx.Err()
+	}
+	select {
+	case s.all <- struct{}{}:
+	case <-ctx.Done():
+		<-own.turn
+		leave()
+		return nil, ctx.Err()
+	}
+	return func() { <-s.all; <-own.turn; leave() }, nil
+}
