@@ -15,6 +15,8 @@ import (
 
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/nesting"
 	"glasspocket/internal/widget"
 	"glasspocket/loader"
 )
@@ -33,6 +35,9 @@ type Builder struct{}
 
 // Style minifies a stylesheet.
 func (Builder) Style(file string, css []byte) (string, fault.List) {
+	if _, deep := nesting.Style(css); deep {
+		return "", nil // the check of the stylesheet reports it
+	}
 	r := api.Transform(string(css), api.TransformOptions{Loader: api.LoaderCSS, Engines: engines, Sourcefile: file,
 		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true, Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, LogLevel: api.LogLevelSilent})
 	// In CSS a browser drops what it cannot parse, so esbuild only warns; for an author that is a fault.
@@ -52,6 +57,9 @@ func mounting(entry string) string {
 // TryMount bundles the mount module as Mount does, for a preview: with its own names and
 // lines, and a source map.
 func (Builder) TryMount(files widget.Files, entry string) (code, sourceMap string, list fault.List) {
+	if list = tooDeep(files); len(list) > 0 {
+		return "", "", list
+	}
 	o := options(files, mounting(entry), api.FormatIIFE)
 	o.MinifyWhitespace, o.MinifySyntax, o.MinifyIdentifiers = false, false, false
 	o.Sourcemap, o.SourcesContent = api.SourceMapExternal, api.SourcesContentExclude
@@ -161,6 +169,22 @@ func defined(entry string, format api.Format, base, sealed string) (string, erro
 	return code, faults.Err()
 }
 
+// tooDeep reports scripts that esbuild's parser must not see: it recurses, and a stack that
+// overflows ends the process.
+func tooDeep(files widget.Files) (list fault.List) {
+	for _, name := range files.Paths() {
+		if ending := path.Ext(name); ending != ".js" && ending != ".ts" {
+			continue
+		}
+		if at, deep := nesting.Script(files[name]); deep {
+			line, column := jsondoc.Place(files[name], at)
+			list = append(list, fault.Fault{Path: name, Line: line, Column: column, Code: fault.TooDeep,
+				What: fmt.Sprintf("Brackets and operators are more than %d deep in each other, or more than %d commas join an expression.", nesting.ScriptMost, nesting.CommasMost), Mend: "Break the expression up into statements."})
+		}
+	}
+	return list
+}
+
 // options build what stdin imports from files.
 func options(files widget.Files, stdin string, format api.Format) api.BuildOptions {
 	return api.BuildOptions{
@@ -174,6 +198,9 @@ func options(files widget.Files, stdin string, format api.Format) api.BuildOptio
 }
 
 func run(files widget.Files, stdin string, code fault.Code, format api.Format, define map[string]string) (string, fault.List) {
+	if list := tooDeep(files); len(list) > 0 {
+		return "", list
+	}
 	o := options(files, stdin, format)
 	o.Define = define
 	r := api.Build(o)
@@ -228,7 +255,7 @@ func folder(files widget.Files) api.Plugin {
 }
 
 func faults(messages []api.Message, code fault.Code) (list fault.List) {
-	for _, m := range messages {
+	for _, m := range messages[:min(len(messages), fault.Most)] {
 		f := fault.Fault{Code: code, What: m.Text + ".", Mend: "Mend the code at this place."}
 		if l := m.Location; l != nil {
 			f.Path = strings.TrimPrefix(l.File, "widget:")

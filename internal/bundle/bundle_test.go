@@ -3,6 +3,7 @@ package bundle
 import (
 	"fmt"
 	"os"
+	"runtime/debug"
 	"strings"
 	"testing"
 
@@ -70,4 +71,23 @@ func TestConsoleIsBuiltForTheSameBrowsers(t *testing.T) {
 		target = append(target, fmt.Sprintf("%q", e.Name+e.Version))
 	}
 	assert.Contains(t, string(config), "target: ["+strings.Join(target, ", ")+"]")
+}
+
+// Whatever is not too deep, the parsers get through with a stack far below the process's.
+func FuzzDepth(f *testing.F) {
+	for _, seed := range []string{"[", "a=>", "`${", "a.return/[", "if(a)/]/.x;[", "a++/[", "}/\"/;[", "a{", "a:not(", "<!-- `\n[", "class extends\n", "a<b>/(", "await/[", "!/(/+"} {
+		f.Add(seed, "", uint16(20_000))
+	}
+	f.Add("(", ")", uint16(9_000))
+	f.Fuzz(func(t *testing.T, unit, tail string, times uint16) {
+		defer debug.SetMaxStack(debug.SetMaxStack(300 << 20))
+		if (len(unit)+len(tail))*int(times) > 512<<10 {
+			return
+		}
+		src := []byte(strings.Repeat(unit, int(times)) + "a" + strings.Repeat(tail, int(times)))
+		for _, name := range []string{"mount.js", "mount.ts"} {
+			Builder{}.Mount(widget.Files{name: src}, name)
+		}
+		Builder{}.Style("style.css", src)
+	})
 }

@@ -14,6 +14,20 @@ import (
 	"glasspocket/internal/fault"
 )
 
+// A Placer says what Place says, in whatever order it is asked.
+func TestPlacing(t *testing.T) {
+	text := []byte("äb\n\nc→d\n")
+	p := Placing(text)
+	for _, offset := range []int{0, 2, 3, 4, 5, 9, 10, 3, 99, -1, 8} {
+		if offset == 8 || offset == 1 {
+			continue // within a character
+		}
+		line, column := Place(text, offset)
+		gotLine, gotColumn := p.Place(offset)
+		assert.Equal(t, [2]int{line, column}, [2]int{gotLine, gotColumn}, "%d", offset)
+	}
+}
+
 func TestPositions(t *testing.T) {
 	v, faults := Read([]byte("{\n  \"ü\": [1, {\"b\": true}],\n  \"b\": null\n}"))
 	require.Empty(t, faults)

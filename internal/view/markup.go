@@ -28,8 +28,12 @@ func checkMarkup(text string) (notes, fault.List) {
 	var found notes
 	loops := loopBodies(text)
 	ids := map[string]bool{}
+	places := jsondoc.Placing([]byte(text))
 	add := func(offset int, code fault.Code, what, mend string) {
-		line, column := jsondoc.Place([]byte(text), offset)
+		if len(faults) >= fault.Most {
+			return
+		}
+		line, column := places.Place(offset)
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
 	}
 	type open struct {

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"html/template"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -138,13 +139,20 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	if err != nil {
 		return nil, fault.List{syntaxFault(text, err)}
 	}
-	w := &walker{text: text, includes: map[string][]string{}}
+	w := &walker{text: text, places: jsondoc.Placing(src), includes: map[string][]string{}}
 	for _, each := range t.Templates() {
 		if each.Tree != nil {
 			w.template(each.Name(), each.Tree.Root)
 		}
 	}
 	w.cycles()
+	if len(w.faults) == 0 {
+		w.nested(t.Templates())
+	}
+	if judge && slices.ContainsFunc(w.faults, func(f fault.Fault) bool { return f.Code == fault.TooDeep || f.Code == fault.ViewRecursion }) {
+		w.faults.Sort() // nothing below must go through such a view
+		return nil, w.faults
+	}
 	types := infer(w, plain, settings)
 	types.writePlainly(t)
 	found, more := checkMarkup(text)

@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -304,4 +305,23 @@ func FuzzParse(f *testing.F) {
 			t.Fatalf("unescaped: %s", out)
 		}
 	})
+}
+
+// Each loop within another doubles the escaper's work, so few may be in each other, through
+// templates too. Were they not refused, this test would not end.
+func TestNestedLoops(t *testing.T) {
+	in := func(n int, inner string) string {
+		return strings.Repeat("{{range .settings.x}}", n) + inner + strings.Repeat("{{end}}", n)
+	}
+	for src, deep := range map[string]bool{
+		in(rangesMost, "<p>a</p>"):   false,
+		in(rangesMost+1, "<p>a</p>"): true,
+		in(5000, "<p>a</p>"):         true,
+		in(4, `{{template "a" $}}`) + `{{define "a"}}` + in(4, "<p>a</p>") + `{{end}}`:                                                                                                     false,
+		in(5, `{{template "a" $}}`) + `{{define "a"}}` + in(4, "<p>a</p>") + `{{end}}`:                                                                                                     true,
+		`{{template "a" .}}{{define "a"}}` + in(6, `{{template "b" $}}`) + `{{end}}{{define "b"}}` + in(6, `{{template "c" $}}`) + `{{end}}{{define "c"}}` + in(6, "<p>a</p>") + `{{end}}`: true,
+	} {
+		_, faults := Parse([]byte(src), nil)
+		assert.Equal(t, deep, slices.ContainsFunc(faults, func(f fault.Fault) bool { return f.Code == fault.TooDeep }), "%.60s: %v", src, faults)
+	}
 }

@@ -9,12 +9,14 @@ import (
 	"text/template/parse"
 
 	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
 )
 
 // walker goes through a parsed view: it collects faults, and changes the tree so that
 // every loop step is counted.
 type walker struct {
 	text     string
+	places   *jsondoc.Placer
 	includes map[string][]string // template → templates that it includes
 	at       map[string]parse.Pos
 	faults   fault.List
@@ -24,7 +26,10 @@ type walker struct {
 }
 
 func (w *walker) fault(pos parse.Pos, code fault.Code, what, mend string) {
-	line, column := place(w.text, pos)
+	if len(w.faults) >= fault.Most {
+		return
+	}
+	line, column := w.places.Place(int(pos))
 	w.faults = append(w.faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
 }
 
@@ -111,7 +116,7 @@ func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
 	if slices.Contains(w.own, id.Ident) {
 		if id.Ident == "say" && len(c.Args) > 1 {
 			if key, ok := c.Args[1].(*parse.StringNode); ok {
-				line, column := place(w.text, key.Pos)
+				line, column := w.places.Place(int(key.Pos))
 				w.says = append(w.says, Said{key.Text, line, column})
 			}
 		}
@@ -119,6 +124,60 @@ func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
 	}
 	if !slices.Contains(builtins, id.Ident) {
 		w.fault(id.Pos, fault.ViewFunction, fmt.Sprintf("Views have no function %q.", id.Ident), fault.DidYouMean(id.Ident, FunctionNames()))
+	}
+}
+
+// rangesMost is how many loops may be in each other, through included templates too: the escaper
+// goes through the body of each twice, so that every level doubles its work.
+const rangesMost = 8
+
+// nested reports loops that are too deep. The templates do not include themselves.
+func (w *walker) nested(trees []*template.Template) {
+	bodies, depths := map[string]*parse.ListNode{}, map[string]int{}
+	for _, t := range trees {
+		if t.Tree != nil {
+			bodies[t.Name()] = t.Tree.Root
+		}
+	}
+	var list func(l *parse.ListNode, above int) int
+	var body func(name string) int
+	list = func(l *parse.ListNode, above int) (deepest int) {
+		if l == nil {
+			return 0
+		}
+		for _, n := range l.Nodes {
+			depth := 0
+			switch n := n.(type) {
+			case *parse.IfNode:
+				depth = max(list(n.List, above), list(n.ElseList, above))
+			case *parse.WithNode:
+				depth = max(list(n.List, above), list(n.ElseList, above))
+			case *parse.RangeNode:
+				if above == rangesMost {
+					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("More than %d loops are in each other.", rangesMost), "Leave out the inner loops.")
+					continue
+				}
+				depth = max(1+list(n.List, above+1), list(n.ElseList, above))
+			case *parse.TemplateNode:
+				if depth = body(n.Name); above+depth > rangesMost {
+					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("With the loops of the template %q, more than %d are in each other.", n.Name, rangesMost), "Include it outside of some loops.")
+				}
+			}
+			deepest = max(deepest, depth)
+		}
+		return deepest
+	}
+	body = func(name string) int {
+		if depth, done := depths[name]; done {
+			return depth
+		}
+		depths[name] = 0 // while it is gone through
+		depth := list(bodies[name], 0)
+		depths[name] = depth
+		return depth
+	}
+	for _, t := range trees {
+		body(t.Name())
 	}
 }
 

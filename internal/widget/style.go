@@ -7,6 +7,7 @@ import (
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/nesting"
 )
 
 // styleFences are what a widget's stylesheet must not hold, outside comments and texts.
@@ -27,10 +28,15 @@ var styleFences = []struct {
 var hidden = regexp.MustCompile(`(?s)/\*.*?\*/|"(?:\\.|[^"\\])*"|'(?:\\.|[^'\\])*'`)
 
 func checkStyle(css []byte) (faults fault.List) {
+	places := jsondoc.Placing(css)
+	if at, deep := nesting.Style(css); deep {
+		line, column := places.Place(at)
+		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("More than %d brackets are in each other.", nesting.StyleMost), Mend: "Close the rules before, or nest less."}}
+	}
 	masked := mask(css)
 	for _, fence := range styleFences {
-		for _, at := range fence.find.FindAllSubmatchIndex(masked, -1) {
-			line, column := jsondoc.Place(css, at[len(at)-2]) // of the group, or the whole
+		for _, at := range fence.find.FindAllSubmatchIndex(masked, fault.Most) {
+			line, column := places.Place(at[len(at)-2]) // of the group, or the whole
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.StyleFence, What: fence.what, Mend: fence.mend})
 		}
 	}
@@ -44,12 +50,13 @@ func checkNewStyle(css []byte) fault.List { return append(checkStyle(css), lostA
 // lostAddresses reports the relative addresses of a stylesheet: nothing of a folder is loaded by it.
 func lostAddresses(css []byte) (faults fault.List) {
 	masked := hiddenComments.ReplaceAllFunc(css, blank)
-	for _, at := range addressIn.FindAllSubmatchIndex(masked, -1) {
+	places := jsondoc.Placing(css)
+	for _, at := range addressIn.FindAllSubmatchIndex(masked, fault.Most) {
 		address := strings.Trim(strings.TrimSpace(string(masked[at[2]:at[3]])), `"'`)
 		if address == "" || address[0] == '#' || schemeForm.MatchString(address) {
 			continue // nothing, a part of the page, data, or another server, which is a fault of its own
 		}
-		line, column := jsondoc.Place(css, at[0])
+		line, column := places.Place(at[0])
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.AddressLost, What: fmt.Sprintf("Visitors' browsers would look for %q beside the page that the widget is on.", address),
 			Mend: "Show the picture by an image setting in the view, write it as a data: address, or draw it with CSS."})
 	}

@@ -191,11 +191,12 @@ func warnStyle(css []byte) (faults fault.List) {
 		}
 		return false
 	}
+	places := jsondoc.Placing(css)
 	put := func(offset int, code fault.Code, what, mend string) {
-		line, column := jsondoc.Place(css, offset)
+		line, column := places.Place(offset)
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
 	}
-	for i := range len(masked) {
+	for i := 0; i < len(masked) && len(faults) < fault.Most; i++ {
 		switch masked[i] {
 		case '{':
 			prelude := strings.TrimSpace(masked[begin:i])
@@ -261,9 +262,10 @@ var scriptHabits = []struct {
 
 func warnScript(src []byte) (faults fault.List) {
 	masked := scriptComments.ReplaceAllFunc(src, blank)
+	places := jsondoc.Placing(src)
 	for _, h := range scriptHabits {
-		for _, at := range h.find.FindAllSubmatchIndex(masked, -1) {
-			line, column := jsondoc.Place(src, at[len(at)-2]) // of the group, or the whole
+		for _, at := range h.find.FindAllSubmatchIndex(masked, fault.Most) {
+			line, column := places.Place(at[len(at)-2]) // of the group, or the whole
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: h.code, What: h.what, Mend: h.mend})
 		}
 	}
