@@ -1,11 +1,15 @@
 package e2e
 
 import (
+	"encoding/json"
+	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/e2e/service"
 	"glasspocket/internal/client"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
@@ -96,4 +100,50 @@ func TestPublishedHeights(t *testing.T) {
 	}
 	_, err := api.Publish(t.Context(), "odd-heights", wire.Publish{Heights: []widget.Height{{Height: 5000, Above: 10}, {From: 480, Height: 1}}})
 	assert.NoError(t, err)
+}
+
+// Without an account only so many requests a second are answered, and saving what is kept already
+// leaves no trace.
+func TestGuestsAreLimited(t *testing.T) {
+	t.Parallel()
+	d, err := service.StartDemo("")
+	require.NoError(t, err)
+	defer d.Kill()
+	res, _ := send(t, "POST", d.Manage+"/api/v1/begun", `{"widget":"countdown","starter":"harbour"}`, "Content-Type", "application/json", "Origin", d.Manage)
+	require.Equal(t, 201, res.StatusCode)
+	cookie := strings.Split(res.Header.Get("Set-Cookie"), ";")[0]
+	var begun wire.Begun
+	_, text := send(t, "GET", d.Manage+"/api/v1/pockets?limit=9", "", "Cookie", cookie)
+	assert.Contains(t, text, "account-needed")
+	res, text = send(t, "POST", d.Manage+"/api/v1/begun/visits", `{"secret":"`+strings.SplitN(cookie, "=", 2)[1]+`"}`, "Content-Type", "application/json", "Origin", d.Manage)
+	require.Equal(t, 200, res.StatusCode, text)
+	require.NoError(t, json.Unmarshal([]byte(text), &begun))
+	c := d.Client()
+	lines := func() int {
+		trail, err := c.Trail(t.Context(), client.TrailQuery{Kind: "pocket", Of: begun.Pocket.Key})
+		require.NoError(t, err)
+		return len(trail.Entries)
+	}
+	save := func(width int) int {
+		res, _ := send(t, "PUT", d.Manage+"/api/v1/pockets/"+begun.Pocket.Key+"/cases/Phone", fmt.Sprintf(`{"width":%d}`, width), "Cookie", cookie, "Content-Type", "application/json", "Origin", d.Manage)
+		if res.StatusCode == 429 {
+			assert.Equal(t, "1", res.Header.Get("Retry-After"))
+		}
+		return res.StatusCode
+	}
+	require.Equal(t, 200, save(360))
+	before := lines()
+	for range 5 {
+		require.Equal(t, 200, save(360))
+	}
+	assert.Equal(t, before, lines())
+	require.Equal(t, 200, save(380))
+	assert.Equal(t, before, lines(), "a change by the same person goes on the line before")
+	statuses := map[int]int{}
+	for range 150 {
+		statuses[save(380)]++
+	}
+	assert.Less(t, statuses[200], 100, "%v", statuses)
+	assert.Positive(t, statuses[429])
+	visitors(t, d, "beside a flood of guests")
 }

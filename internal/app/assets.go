@@ -53,6 +53,9 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	if err := showable("name", name); err != nil {
 		return at, false, err
 	}
+	if err := a.roomForAsset(ctx, s, customer); err != nil {
+		return at, false, err
+	}
 	made, faults, err := a.made(ctx, func() (*asset.Made, fault.List) { return asset.Make(name, src) }, customer)
 	if err != nil {
 		return at, false, err

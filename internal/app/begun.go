@@ -106,6 +106,9 @@ func (a *App) Claim(ctx context.Context, s Scope, secret, customer string) (Pock
 	if err != nil {
 		return Pocket{}, err
 	}
+	if err := a.roomFor(ctx, s, customer, 1); err != nil {
+		return Pocket{}, err
+	}
 	err = a.store.ClaimBegun(a.noting(ctx, s, Entry{CustomerID: customer, Did: "claim", Kind: "pocket", Of: guest.Key}), guest.Key, customer, nil, nil)
 	if err != nil {
 		return Pocket{}, claimed(err)

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -139,6 +140,10 @@ func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.V
 
 // savePocket saves what has been changed in a pocket that was read before.
 func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string) (Pocket, error) {
+	// What changes nothing is no change: it has no revision and no line in the trail.
+	if was, err := a.store.Pocket(ctx, p.Key); err == nil && was.Revision == p.Revision && was.Title == p.Title && was.Language == p.Language && was.Starter == p.Starter && was.Cues == p.Cues && bytes.Equal(was.Settings, p.Settings) {
+		return was, nil
+	}
 	p.DraftAt, p.DraftBy = a.now(), s.Name
 	if w, err := a.widgetFor(ctx, p); err == nil {
 		p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))

@@ -139,8 +139,16 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	if len(items) == 0 {
 		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "keys", What: "No pocket is named.", Hint: "Name some, or a list of pockets."}
 	}
+	if ask.Does == JobCopy || ask.Does == JobImport {
+		if err := a.roomFor(ctx, s, ask.Customer, len(items)); err != nil {
+			return Job{}, err
+		}
+	}
 	if len(items) > JobMost {
 		return Job{}, &Error{Kind: Invalid, Code: "too-many-pockets", Field: "keys", What: fmt.Sprintf("A job has at most %d pockets.", JobMost), Hint: "Narrow the list."}
+	}
+	if err := a.roomForJob(ctx, s); err != nil {
+		return Job{}, err
 	}
 	j := Job{ID: strings.ToLower(rand.Text()[:12]), Does: ask.Does, CustomerID: s.only(), By: s.Name, Client: s.Client, Role: s.Role, CreatedAt: a.now(), State: Running, Of: len(items)}
 	for i := range items {
@@ -209,20 +217,25 @@ func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	return err
 }
 
-// RunJobs works on jobs, one after another, until ctx ends. Those that a stop has interrupted
-// come first.
+// jobShare is how many items of one job are worked on before those of another customer's.
+const jobShare = 20
+
+// RunJobs works on jobs until ctx ends: on one of each customer's in turn, so that a long one does
+// not keep others waiting. Those that a stop has interrupted come first.
 func (a *App) RunJobs(ctx context.Context) {
 	for {
-		j, err := a.store.RunningJob(ctx)
-		if err == nil {
-			err = a.runJob(ctx, j)
+		list, err := a.store.RunningJobs(ctx)
+		for _, j := range list {
+			if err == nil {
+				err = a.runJob(ctx, j)
+			}
 		}
 		wait := time.Minute
-		if err != nil && !errors.Is(err, ErrNotFound) && ctx.Err() == nil {
-			a.notice("a job cannot go on; it is tried again", "error", err)
+		if err != nil && ctx.Err() == nil {
+			a.notice("a job cannot continue; it is tried again", "error", err)
 			wait = time.Second
 		}
-		if err == nil {
+		if err == nil && len(list) > 0 {
 			continue
 		}
 		select {
@@ -234,14 +247,17 @@ func (a *App) RunJobs(ctx context.Context) {
 	}
 }
 
-// runJob does what is left of a job. The error is one of the store's.
+// runJob does a share of what is left of a job. The error is one of the store's.
 func (a *App) runJob(ctx context.Context, j Job) error {
 	var ask JobAsk
 	if err := json.Unmarshal(j.Ask, &ask); err != nil {
 		return a.store.EndJob(ctx, j.ID, JobFailed, "It cannot be read.", a.now())
 	}
 	s := Scope{Role: j.Role, CustomerID: j.CustomerID, Name: j.By, Client: "job"}
-	for ctx.Err() == nil {
+	for range jobShare {
+		if ctx.Err() != nil {
+			break
+		}
 		item, err := a.store.NextJobItem(ctx, j.ID)
 		if errors.Is(err, ErrNotFound) {
 			err := a.store.EndJob(ctx, j.ID, JobDone, "", a.now())

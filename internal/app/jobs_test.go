@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -171,4 +172,43 @@ func TestBrandReachesVisitors(t *testing.T) {
 	differences, err := w.PocketDifferences(ctx, operator, "branded", 0, 0)
 	require.NoError(t, err)
 	assert.Empty(t, differences.Changes)
+}
+
+// A long job of one customer's does not keep another's waiting, and one customer can have only so
+// much.
+func TestJobsTakeTurns(t *testing.T) {
+	w := newWorld(t)
+	ferry := app.Scope{Role: app.CustomerEditor, CustomerID: "ferry", Name: "ebba"}
+	_, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: "ferry", Widget: "countdown", Key: "ferry-one"})
+	require.NoError(t, err)
+	file, err := w.ExportPocket(ctx, operator, "kelp-pocket", false)
+	require.NoError(t, err)
+	text, err := json.Marshal(file)
+	require.NoError(t, err)
+	files := func(n int) app.JobAsk {
+		return app.JobAsk{Does: app.JobImport, Customer: "kelp", Files: slices.Repeat([]json.RawMessage{text}, n)}
+	}
+	_, err = w.BeginJob(ctx, kelpEditor, files(20_000))
+	assert.Equal(t, "too-many-pockets", refusal(t, err).Code)
+	long, err := w.BeginJob(ctx, kelpEditor, files(500))
+	require.NoError(t, err)
+	short, err := w.BeginJob(ctx, ferry, app.JobAsk{Does: app.JobCopy, Keys: []string{"ferry-one"}})
+	require.NoError(t, err)
+	for range app.RunningJobsMost - 1 {
+		_, err = w.BeginJob(ctx, kelpEditor, files(1))
+		require.NoError(t, err)
+	}
+	_, err = w.BeginJob(ctx, kelpEditor, files(1))
+	assert.Equal(t, "too-many-jobs", refusal(t, err).Code)
+
+	running, stop := context.WithCancel(ctx)
+	stopped := make(chan struct{})
+	go func() { w.RunJobs(running); close(stopped) }()
+	require.Eventually(t, func() bool { j, err := w.Job(ctx, operator, short.ID); return err == nil && j.State == app.JobDone }, 10*time.Second, time.Millisecond)
+	stop()
+	<-stopped
+	j, err := w.Job(ctx, operator, long.ID)
+	require.NoError(t, err)
+	assert.Equal(t, app.Running, j.State)
+	assert.Less(t, j.Done, 400)
 }

@@ -62,6 +62,9 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	if !s.sees(n.CustomerID) || n.CustomerID == NobodysCustomer {
 		return Pocket{}, noCustomer(n.CustomerID)
 	}
+	if err := a.roomFor(ctx, s, n.CustomerID, 1); err != nil {
+		return Pocket{}, err
+	}
 	p, err := a.newPocket(ctx, s, n)
 	if err != nil {
 		return p, err

@@ -217,6 +217,9 @@ func (a *App) CopyPocket(ctx context.Context, s Scope, from, customer, key strin
 }
 
 func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, cases []PreviewCase, did, from string) (Pocket, error) {
+	if err := a.roomFor(ctx, s, p.CustomerID, 1); err != nil {
+		return p, err
+	}
 	now := a.now()
 	p.Revision, p.Lot, p.DraftAt, p.DraftBy, p.CreatedAt = 1, newLot(), now, s.Name, now
 	p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))

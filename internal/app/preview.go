@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -130,11 +131,14 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	if err != nil {
 		return err
 	}
+	if slices.ContainsFunc(list, func(other PreviewCase) bool { return reflect.DeepEqual(other, c) }) {
+		return nil // it is kept as it is
+	}
 	there := slices.ContainsFunc(list, func(other PreviewCase) bool { return other.Name == c.Name })
 	if !there && len(list) >= PreviewCasesMost {
 		return &Error{Kind: Conflict, Code: "too-many-cases", What: fmt.Sprintf("At most %d cases are kept with a pocket.", PreviewCasesMost), Hint: "Take one away first."}
 	}
-	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + c.Name}), key, c)
+	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}), key, c)
 }
 
 // EndPreviewCase takes a case away.

@@ -293,6 +293,7 @@ type Store interface {
 	VisibleFile(ctx context.Context, digest, name string) (file string, err error)
 	FileBytes(ctx context.Context, file string) ([]byte, error) // ErrNotFound
 
+	Usage(ctx context.Context, customer string) (Usage, error)
 	AddPocket(ctx context.Context, p Pocket) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)
 	// Pockets lists what a query asks for, one page of it.
@@ -303,7 +304,7 @@ type Store interface {
 	AddJob(ctx context.Context, j Job, items []JobItem) error
 	Job(ctx context.Context, id string) (Job, error)                     // with its counts
 	Jobs(ctx context.Context, customer string, limit int) ([]Job, error) // newest first, with their counts
-	RunningJob(ctx context.Context) (Job, error)                         // the oldest; ErrNotFound
+	RunningJobs(ctx context.Context) ([]Job, error)                      // each customer's oldest
 	NextJobItem(ctx context.Context, job string) (JobItem, error)        // the first that waits; ErrNotFound
 	JobItems(ctx context.Context, job, outcome string, after, limit int) ([]JobItem, error)
 	EndJobItem(ctx context.Context, i JobItem) error

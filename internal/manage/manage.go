@@ -46,12 +46,13 @@ type Options struct {
 type door struct {
 	Options
 	openapi []byte
+	guests  *remote.Limits
 	other   *meter.Route
 }
 
 // New makes the manage side's Fiber app.
 func New(o Options) *fiber.App {
-	d := &door{Options: o, other: o.Meter.Route("manage", "other")}
+	d := &door{Options: o, guests: remote.NewLimits(), other: o.Meter.Route("manage", "other")}
 	d.openapi = d.document()
 	f := fiber.New(fiber.Config{
 		AppName: "Glass Pocket", Immutable: true, Concurrency: o.Connections, ReadBufferSize: 16 << 10, BodyLimit: BodyMost,

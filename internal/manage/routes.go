@@ -3,10 +3,12 @@ package manage
 import (
 	"fmt"
 	"strconv"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/remote"
 	"glasspocket/internal/wire"
 )
 
@@ -167,6 +169,12 @@ func (d *door) handler(r route) fiber.Handler {
 			if k.scope, err = d.scope(c); err != nil {
 				return err
 			}
+		}
+		if k.scope.Role == app.Guest {
+			if !d.guests.Allow(remote.Network(d.Proxies.Address(c))) {
+				return &app.Error{Kind: app.TooMany, Code: "asked-too-often", What: "Your network asks for too much without an account.", Hint: "Ask again in a second, or sign up.", Wait: time.Second}
+			}
+			defer d.guests.Turn()()
 		}
 		out, err := r.do(k)
 		if err != nil {

@@ -2,12 +2,8 @@ package public
 
 import (
 	"context"
-	"net/netip"
-	"runtime"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/maypok86/otter/v2"
-	"golang.org/x/time/rate"
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/meter"
@@ -20,31 +16,9 @@ type Asking interface {
 	ServeGiven(ctx context.Context, key string, given []app.Given) (*render.Encoded, error)
 }
 
-// Every answer is rendered anew, so one network may have so many, and the whole service
-// makes no more at once than the machine has processors.
-const (
-	answersSecond  = 5
-	answersBurst   = 60
-	networksKept   = 10_000
-	answersAtATime = 4
-)
-
 type asking struct {
-	route    *meter.Route
-	networks *otter.Cache[netip.Prefix, *rate.Limiter]
-	turns    chan struct{}
-}
-
-func newAsking(route *meter.Route) asking {
-	return asking{route, otter.Must(&otter.Options[netip.Prefix, *rate.Limiter]{MaximumSize: networksKept}), make(chan struct{}, max(answersAtATime, runtime.NumCPU()))}
-}
-
-// allows tells whether a network may ask once more now.
-func (a *asking) allows(network netip.Prefix) bool {
-	limiter, _ := a.networks.ComputeIfAbsent(network, func() (*rate.Limiter, bool) {
-		return rate.NewLimiter(answersSecond, answersBurst), false
-	})
-	return limiter.Allow()
+	*remote.Limits
+	route *meter.Route
 }
 
 // given answers /s/KEY.json?NAME=VALUE&…, which no cache keeps.
@@ -54,7 +28,7 @@ func (d *door) given(c fiber.Ctx) error {
 	if len(query) > app.GivenBytesMost {
 		return d.problem(c, fiber.StatusBadRequest, "query-too-long", "What the page sets takes more than 512 bytes.", "Set less, or make a pocket of its own for the page.")
 	}
-	if !d.asking.allows(remote.Network(d.Proxies.Address(c))) {
+	if !d.asking.Allow(remote.Network(d.Proxies.Address(c))) {
 		c.Set("Retry-After", "1")
 		return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Pockets with other settings are asked for too often from here.", "Ask again in a second.")
 	}
@@ -63,9 +37,10 @@ func (d *door) given(c fiber.Ctx) error {
 		given = append(given, app.Given{Name: string(name), Value: string(value)})
 		return true
 	})
-	d.asking.turns <- struct{}{}
-	answer, err := d.Asking.ServeGiven(c, key, given)
-	<-d.asking.turns
+	answer, err := func() (*render.Encoded, error) {
+		defer d.asking.Turn()()
+		return d.Asking.ServeGiven(c, key, given)
+	}()
 	if err != nil {
 		return err
 	}

@@ -32,14 +32,13 @@ func (d *door) picture(c fiber.Ctx, key string) error {
 	}
 	png, kept := d.pictures.drawn.GetIfPresent(key)
 	if !kept {
-		if !d.asking.allows(remote.Network(d.Proxies.Address(c))) {
+		if !d.asking.Allow(remote.Network(d.Proxies.Address(c))) {
 			c.Set("Retry-After", "1")
 			return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Pictures are asked for too often from here.", "Ask again in a second.")
 		}
 		var err error
 		png, err = d.pictures.drawn.Get(c, key, otter.LoaderFunc[string, []byte](func(ctx context.Context, key string) ([]byte, error) {
-			d.asking.turns <- struct{}{}
-			defer func() { <-d.asking.turns }()
+			defer d.asking.Turn()()
 			return d.Modules.Picture(ctx, key)
 		}))
 		if err != nil {

@@ -121,7 +121,7 @@ func New(o Options) *fiber.App {
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
 	d.files = newFiles(o.Modules.FileBytes)
 	d.pictures, d.plain = newPictures(), plainly(o.Site.Base)
-	d.asking = newAsking(o.Meter.Route("public", "/s/KEY.json?"))
+	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
 	get("/loader.js", "/loader.js", fixed(&d.loader, javascript))

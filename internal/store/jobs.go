@@ -40,9 +40,10 @@ func (s *Store) Jobs(ctx context.Context, customer string, limit int) (list []ap
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM jobs WHERE ? = '' OR customer_id = ? ORDER BY created_at DESC, id LIMIT ?", customer, customer, limit))
 }
 
-// RunningJob implements app.Store.
-func (s *Store) RunningJob(ctx context.Context) (j app.Job, err error) {
-	return j, told(s.read.GetContext(ctx, &j, "SELECT * FROM jobs WHERE state = 'running' ORDER BY created_at LIMIT 1"))
+// RunningJobs implements app.Store.
+func (s *Store) RunningJobs(ctx context.Context) (list []app.Job, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, `SELECT * FROM jobs AS j WHERE state = 'running' AND NOT EXISTS (
+		SELECT 1 FROM jobs AS k WHERE k.state = 'running' AND k.customer_id = j.customer_id AND (k.created_at, k.id) < (j.created_at, j.id)) ORDER BY created_at`))
 }
 
 // NextJobItem implements app.Store.

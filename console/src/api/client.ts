@@ -4,7 +4,11 @@ import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
 
-async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> {
+// How often a request is sent again that came too soon: without an account only so many a second
+// are answered, and somebody who types fast must not see an error.
+const againMost = 5;
+
+async function call<T>(method: string, path: string, ask: Ask = {}, again = 0): Promise<T> {
   const headers: Record<string, string> = {};
   if (ask.body !== undefined) headers["Content-Type"] = ask.kind ?? "application/json";
   if (ask.match) headers["If-Match"] = `"${ask.match}"`;
@@ -17,12 +21,30 @@ async function call<T>(method: string, path: string, ask: Ask = {}): Promise<T> 
   }
   if (response.status == 204) return undefined as T;
   const answer = await response.json().catch(() => null);
+  const wait = Number(response.headers.get("Retry-After"));
+  if (response.status == 429 && wait > 0 && wait <= 2 && again < againMost) {
+    await pause(wait * 1000, ask.signal);
+    return call(method, path, ask, again + 1);
+  }
   if (!response.ok) {
     const p = answer as Problem | null;
     throw new Refused(response.status, p?.code ?? "unknown", p?.detail ?? `The service answered ${response.status}.`, p?.hint ?? "", p?.faults);
   }
   return answer as T;
 }
+
+const pause = (ms: number, signal?: AbortSignal) =>
+  new Promise<void>((resolve, reject) => {
+    const stop = () => {
+      clearTimeout(timer);
+      reject(signal!.reason);
+    };
+    const timer = setTimeout(() => {
+      signal?.removeEventListener("abort", stop);
+      resolve();
+    }, ms);
+    signal?.addEventListener("abort", stop, { once: true });
+  });
 
 const pocket = (key: string, rest = "") => `/pockets/${encodeURIComponent(key)}${rest}`;
 const customer = (id: string, rest = "") => `/customers/${encodeURIComponent(id)}${rest}`;
