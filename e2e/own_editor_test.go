@@ -54,7 +54,7 @@ func TestOwnEditor(t *testing.T) {
 	}
 	address := watch(t, dir)
 	p := tab(t)
-	require.NoError(t, p.Go(strings.TrimSuffix(address, "/worktop/tide-own")+"/"))
+	require.NoError(t, p.Go(strings.Replace(address, "/worktop/tide-own", "/", 1)))
 	b := &bench{p, t, "tide-own"}
 	b.sees(inTide + `(".heading")?.textContent == "Tide of my own"`)
 	assert.Contains(t, b.text("header"), dir)

@@ -151,7 +151,7 @@ var watchVerb = verb{
 				failed <- bench.Watch(s.ctx, func(err error) { fmt.Fprintln(s.out, "The folder cannot be read:", err) })
 			}()
 			go func() { failed <- bench.Serve(s.ctx, worktop, previews, console.Files()) }()
-			address := fmt.Sprintf("http://%s/worktop/%s", worktop.Addr(), bench.Name())
+			address := bench.Address(worktop.Addr().String())
 			if s.json {
 				if err := s.print(map[string]string{"worktop": address}); err != nil {
 					return err

@@ -38,6 +38,7 @@ type Bench struct {
 	builder Builder
 	trials  *widget.Trials
 	site    *render.Site // of the public side
+	secret  secret
 
 	saving sync.Mutex // one change at a time looks at what is there and writes
 
@@ -53,7 +54,7 @@ type Bench struct {
 
 // Open reads a folder.
 func Open(dir string, b Builder) (*Bench, error) {
-	t := &Bench{dir: dir, builder: b, trials: widget.NewTrials(b), made: map[string]*asset.Made{}, watchers: map[chan struct{}]bool{}, began: time.Now(), changed: time.Now()}
+	t := &Bench{dir: dir, secret: newSecret(), builder: b, trials: widget.NewTrials(b), made: map[string]*asset.Made{}, watchers: map[chan struct{}]bool{}, began: time.Now(), changed: time.Now()}
 	if err := t.read(); err != nil {
 		return nil, err
 	}
@@ -61,6 +62,11 @@ func Open(dir string, b Builder) (*Bench, error) {
 		t.name = "widget"
 	}
 	return t, nil
+}
+
+// Address is what opens the worktop that listens at an address, host and port.
+func (t *Bench) Address(at string) string {
+	return "http://" + at + "/worktop/" + t.name + "?" + key + "=" + string(t.secret)
 }
 
 // Name is the widget's.

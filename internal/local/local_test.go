@@ -20,7 +20,7 @@ import (
 func TestWhoMayWrite(t *testing.T) {
 	b, dir := opened(t)
 	const own = "http://127.0.0.1:7450"
-	h := guarded(own, b.worktop("http://127.0.0.1:1", fstest.MapFS{"index.html": {Data: []byte("<p>console")}}))
+	h := b.guarded(own, b.worktop("http://127.0.0.1:1", fstest.MapFS{"index.html": {Data: []byte("<p>console")}}))
 	ask := func(method, path, body string, headers ...string) (int, string) {
 		r := httptest.NewRequest(method, own+path, strings.NewReader(body))
 		for i := 0; i+1 < len(headers); i += 2 {
@@ -28,6 +28,9 @@ func TestWhoMayWrite(t *testing.T) {
 				r.Host = headers[i+1]
 			}
 			r.Header.Set(headers[i], headers[i+1])
+		}
+		if r.Header.Get("Cookie") == "" {
+			r.Header.Set("Cookie", "glass-worktop-7450="+string(b.secret))
 		}
 		w := httptest.NewRecorder()
 		h.ServeHTTP(w, r)
@@ -45,6 +48,8 @@ func TestWhoMayWrite(t *testing.T) {
 		"another local port": {[]string{"Sec-Fetch-Site", "same-site", "Origin", "http://127.0.0.1:9"}, 403},
 		"nobody says":        {nil, 403},
 		"a name led here":    {[]string{"Host", "evil.example:7450", "Sec-Fetch-Site", "same-origin"}, 421},
+		"another user":       {[]string{"Sec-Fetch-Site", "same-origin", "Cookie", "x=y"}, 401},
+		"with a guess":       {[]string{"Sec-Fetch-Site", "same-origin", "Cookie", "glass-worktop-7450=guess"}, 401},
 		"the page by itself": {[]string{"Sec-Fetch-Site", "same-origin"}, 200},
 		"by its other name":  {[]string{"Host", "localhost:7450", "Origin", "http://localhost:7450"}, 200},
 	} {
@@ -68,6 +73,13 @@ func TestWhoMayWrite(t *testing.T) {
 	_, err = os.Stat(filepath.Join(dir, "..", "out.css"))
 	assert.True(t, os.IsNotExist(err))
 
+	code, _ = ask(http.MethodGet, "/worktop/tide?key=guess", "", "Cookie", "x=y")
+	assert.Equal(t, 401, code)
+	r := httptest.NewRequest(http.MethodGet, b.Address("127.0.0.1:7450"), nil)
+	opening := httptest.NewRecorder()
+	h.ServeHTTP(opening, r)
+	assert.Equal(t, [2]any{303, "/worktop/tide"}, [2]any{opening.Code, opening.Header().Get("Location")}, "the key stays out of the history")
+	assert.Contains(t, opening.Header().Get("Set-Cookie"), "HttpOnly; SameSite=Strict")
 	code, body = ask(http.MethodGet, "/worktop/tide", "")
 	assert.Equal(t, [2]any{200, "<p>console"}, [2]any{code, body})
 	code, body = ask(http.MethodGet, "/api/v1/pockets", "")

@@ -17,6 +17,7 @@ import (
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/render"
 	"glasspocket/internal/wire"
 	"glasspocket/loader"
@@ -47,7 +48,7 @@ func (t *Bench) Serve(ctx context.Context, worktop, previews net.Listener, conso
 		}
 	}
 	servers := []*http.Server{
-		{Handler: guarded(own, t.worktop(base, console)), ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }},
+		{Handler: t.guarded(own, t.worktop(base, console)), ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }},
 		{Handler: t.previews(base, script, later), ReadHeaderTimeout: 10 * time.Second},
 	}
 	failed := make(chan error, 2)
@@ -68,10 +69,11 @@ func (t *Bench) Serve(ctx context.Context, worktop, previews net.Listener, conso
 }
 
 // guarded lets in only what comes from this computer's own browser and from the worktop's own
-// pages: another site must not write files here.
-func guarded(own string, next http.Handler) http.Handler {
+// pages, with its secret: neither another site nor another user may write files here.
+func (t *Bench) guarded(own string, next http.Handler) http.Handler {
 	host := strings.TrimPrefix(own, "http://")
 	_, port, _ := net.SplitHostPort(host)
+	next = t.secret.kept(port, next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		site := r.Header.Get("Sec-Fetch-Site")
 		origin := r.Header.Get("Origin")
@@ -103,7 +105,8 @@ func taken[T any](w http.ResponseWriter, r *http.Request, do func(T)) {
 	var in T
 	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, bodyMost))
 	if err := dec.Decode(&in); err != nil {
-		problem(w, http.StatusUnprocessableEntity, "body-faulty", "The request's body cannot be read: "+err.Error()+".", "Reload the page.")
+		_, why := jsondoc.Explain(err)
+		problem(w, http.StatusUnprocessableEntity, "body-faulty", "The request's body cannot be read: "+why, "Reload the page.")
 		return
 	}
 	do(in)
