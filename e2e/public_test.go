@@ -86,6 +86,22 @@ func TestPageIsFenced(t *testing.T) {
 	assert.NotContains(t, fence, "allow-same-origin")
 	assert.Equal(t, "noindex", res.Header.Get("X-Robots-Tag"))
 	assert.Contains(t, body, "The kiln opens again")
+	// Shared, its link shows its title and image.
+	assert.Contains(t, body, `<meta property="og:title" content="The kiln opens again">`)
+	assert.Contains(t, body, `<meta property="og:image" content="`+demo.Public+`/p/demo-countdown.png">`)
+	// Opened by itself, it can be reported; in a frame or on a screen it says nothing of that.
+	p := lent(t)
+	require.NoError(t, p.Go(demo.Public+"/p/demo-countdown"))
+	require.NoError(t, p.Wait(`document.querySelector("#glass-pocket-report a").checkVisibility()`))
+	require.NoError(t, p.Go(eval[string](t, p, `document.querySelector("#glass-pocket-report a").href`)))
+	require.NoError(t, p.Wait(`document.querySelector("a")?.href.startsWith("mailto:reports@lantern-quay.example?subject=Report%20of%20")`))
+	assert.Contains(t, eval[string](t, p, `document.body.innerText`), demo.Public+"/p/demo-countdown")
+	_, screen := send(t, "GET", demo.Public+"/p/demo-countdown?w=800", "")
+	assert.NotContains(t, screen, "glass-pocket-report")
+	around := page(t, `<iframe src="`+demo.Public+`/p/demo-countdown" style="width:600px;height:400px"></iframe>`)
+	inFrame(t, around, "/p/demo-countdown", `document.querySelector("[data-glass-pocket]").shadowRoot && document.getElementById("glass-pocket-report").hidden`)
+	res, _ = send(t, "GET", demo.Public+"/report?key=%22%3E", "")
+	assert.Equal(t, 404, res.StatusCode)
 	res, _ = send(t, "GET", demo.Public+"/p/demo-countdown", "", "Service-Worker", "script")
 	assert.Equal(t, http.StatusForbidden, res.StatusCode)
 }

@@ -32,7 +32,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	if err := f.Parse(args); err != nil {
 		return quietly(err)
 	}
-	c.connectionsEach = connectionsEach
+	c.connectionsEach, c.reportTo = connectionsEach, "mailto:reports@lantern-quay.example"
 	c.now = time.Now
 	var err error
 	if c.log, err = logger(false, "text"); err != nil {

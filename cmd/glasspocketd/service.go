@@ -49,6 +49,7 @@ type config struct {
 	connectionsEach int            // of these, one network's; 0: any number
 	now             func() time.Time
 	log             *slog.Logger
+	reportTo        string        // where visitors report a page: mailto: or a web address
 	fetchAllow      string        // addresses inside that pages may be fetched from
 	open            bool          // the gallery
 	keeps           time.Duration // what was begun there
@@ -132,6 +133,9 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
+	if u, err := url.Parse(c.reportTo); c.reportTo != "" && (err != nil || u.Scheme != "mailto" && u.Scheme != "https" && u.Scheme != "http" || u.Opaque == "" && u.Host == "") {
+		return nil, fmt.Errorf("-report-to %q is not an address such as mailto:abuse@example.org or https://example.org/report", c.reportTo)
+	}
 	allowed, err := fetch.ReadAllowed(c.fetchAllow)
 	if err != nil {
 		return nil, fmt.Errorf("-fetch-allow: %w", err)
@@ -155,7 +159,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.app = a
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err

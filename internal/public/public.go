@@ -43,17 +43,18 @@ type Modules interface {
 
 // Options are what the door is made of; all are needed.
 type Options struct {
-	Shelf   Shelf
-	Modules Modules
-	Asking  Asking
-	Proxies remote.Proxies
-	Site    *render.Site
-	Shell   Shell
-	Console []string          // the console's origins, which may frame the pages that are tried
-	Later   map[string]string // modules that the loader fetches when needed, by name
-	Beside  map[string]string // scripts that pages take instead of the loader or beside it, by name
-	Now     func() time.Time
-	Meter   *meter.Meter
+	Shelf    Shelf
+	Modules  Modules
+	Asking   Asking
+	Proxies  remote.Proxies
+	Site     *render.Site
+	Shell    Shell
+	ReportTo string            // mailto: or web address of the operator, for reports; "" for none
+	Console  []string          // the console's origins, which may frame the pages that are tried
+	Later    map[string]string // modules that the loader fetches when needed, by name
+	Beside   map[string]string // scripts that pages take instead of the loader or beside it, by name
+	Now      func() time.Time
+	Meter    *meter.Meter
 	// Connections is how many may be open at once; one more is answered 503. 0 is fasthttp's own limit.
 	Connections int
 	Log         *slog.Logger
@@ -132,6 +133,7 @@ func New(o Options) *fiber.App {
 		get("/"+name+".js", "/"+name+".js", fixed(&module, javascript))
 	}
 	get("/t", "/t", d.time)
+	get("/report", "/report", d.report)
 	get("/oembed", "/oembed", d.oembed)
 	get("/tries/:token", "/tries/TOKEN", d.tried)
 	get("/a/:digest/:name", "/a/DIGEST/NAME", d.asset)

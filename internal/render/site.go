@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html"
 	"maps"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -16,7 +17,7 @@ import (
 
 // Version changes whenever a rendering of the same publication would come out otherwise;
 // stored renderings of another version are made again when they are next asked for.
-const Version = "4"
+const Version = "5"
 
 // Site renders for one public address.
 type Site struct {
@@ -138,6 +139,12 @@ func (s *Site) Gone(key string, withheld bool) []byte {
 // pageStyle is a rule of the page's own, behind which Standing puts more.
 const pageStyle = "<style>html,body{margin:0;background:transparent}</style>\n"
 
+// reportLink lets a visitor who has opened the page by itself report it: the page is the customer's,
+// at the operator's address. /tell.js shows it there; in a frame it stays hidden.
+const reportLink = `<p id="glass-pocket-report" hidden style="margin:24px 8px 8px;font:13px/1.5 system-ui,sans-serif"><a href="%s/report?key=%s" style="color:#44546a">Report this page</a></p>`
+
+var reportLinks = regexp.MustCompile(`<p id="glass-pocket-report".*?</p>\n`)
+
 // Standing is how a pocket's page shall stand: on a screen of fixed size, on a ground.
 type Standing struct {
 	Width, Height int    // CSS pixels, 0 as it comes
@@ -156,6 +163,7 @@ func Stand(page []byte, at Standing) []byte {
 	if at.Height > 0 {
 		css += fmt.Sprintf("body{height:%dpx;overflow:hidden}", at.Height)
 	}
+	page = reportLinks.ReplaceAll(page, nil) // viewers of a screen follow no link
 	return bytes.Replace(page, []byte(pageStyle), []byte(pageStyle+"<style>"+css+"</style>\n"), 1)
 }
 
@@ -183,13 +191,19 @@ func (s *Site) page(p Payload, title string) []byte {
 <meta name="robots" content="noindex">
 <title>%[3]s</title>
 <link rel="alternate" type="application/json+oembed" href="%[6]s/oembed?url=%[6]s/p/%[5]s" title="%[3]s">
+<meta property="og:type" content="website">
+<meta property="og:title" content="%[3]s">
+<meta property="og:url" content="%[6]s/p/%[5]s">
+<meta property="og:image" content="%[6]s/p/%[5]s.png">
+<meta property="og:image:alt" content="%[3]s">
 <base target="_top">
 %[4]s<body>
 <div data-glass-pocket="%[5]s"></div>
+%[8]s
 <script src="%[6]s/s/%[5]s.js"></script>
 <script async src="%[6]s/tell.js"></script>
 <noscript><div>%[7]s</div></noscript>
 </body>
 </html>
-`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, p.Declared())
+`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, p.Declared(), fmt.Sprintf(reportLink, s.Base, p.Key))
 }
