@@ -1,6 +1,10 @@
 package e2e
 
 import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -66,4 +70,168 @@ func TestWithdrawInConsole(t *testing.T) {
 	press(dialog, "Done")
 	_, err = api.Publish(ctx, "goes-out", wire.Publish{})
 	require.NoError(t, err)
+}
+
+// What a withdrawal reports is what visitors get: a publication goes back to the older release as
+// a draft does, and one that the older release does not take is named before and after.
+func TestWithdrawnWithFollowers(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	const name = "tide-back"
+	first := tide(name)
+	first = changed(t, first, "settings.json", `"heading": { "type": "string", `, `"heading": { "type": "string", "maxLength": 20, `)
+	_, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: first})
+	require.NoError(t, err)
+	follow := true
+	for _, key := range []string{"back-moves", "back-stays", "back-again"} {
+		_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: plain, Widget: name})
+		require.NoError(t, err)
+		set(t, key, map[string]any{"heading": "Old " + key})
+		_, err = api.Publish(ctx, key, wire.Publish{Follow: &follow})
+		require.NoError(t, err)
+	}
+	second := changed(t, first, "settings.json", `"heading": { "type": "string", "maxLength": 20, `, `"title": { "type": "string", `)
+	second = changed(t, second, "settings.json", `"accent": {`, `"extra": { "type": "string", "default": "x", "glass": { "type": "text", "label": { "en": "Extra" } } },
+    "accent": {`)
+	second = changed(t, second, "settings.json", `"type": "object",
+  "prop`, `"type": "object",
+  "glass": { "changes": [{ "rename": "heading", "to": "title" }] },
+  "prop`)
+	second = changed(t, second, "view.html", "{{.settings.heading}}", `{{.settings.title}} <i class="two">{{.settings.extra}}</i>`)
+	_, err = api.ReleaseAs(ctx, name, wire.NewRelease{Files: second})
+	require.NoError(t, err)
+	write := func(key, title string) int {
+		set(t, key, map[string]any{"title": title, "extra": "of two"})
+		return publish(t, key).Number
+	}
+	write("back-moves", "New back-moves")
+	write("back-stays", "Too long for release one")
+	long := write("back-again", "Too long as well, this is")
+	write("back-again", "Short")
+
+	uses, err := api.ReleaseUses(ctx, name, 2)
+	require.NoError(t, err)
+	require.Equal(t, 1, uses.Stuck.Count, "%v", uses.Stuck)
+	assert.Equal(t, "back-stays", uses.Stuck.Pockets[0].Key)
+	assert.Contains(t, uses.Stuck.Pockets[0].Why, "20")
+	code, out, errs := glasspocket(t, "", "withdraw", name, "2")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, "Pockets that follow it: 3. Visitors of 2 get an older release, such as 1, instead.")
+	assert.Contains(t, out, "Pockets that cannot change to it: 1.")
+	assert.Contains(t, out, "back-stays (Tide board): ")
+
+	release := func(key string) int {
+		p, err := api.Pocket(ctx, key)
+		require.NoError(t, err)
+		all, err := api.Pockets(ctx, plain)
+		require.NoError(t, err)
+		for _, one := range all {
+			if one.Key == key {
+				assert.Equal(t, p.Release, one.Release, "one and the list say the same of %s", key)
+			}
+		}
+		return p.Release
+	}
+	assert.Equal(t, [3]int{1, 2, 1}, [3]int{release("back-moves"), release("back-stays"), release("back-again")}, "before anybody has asked for them")
+	assert.Contains(t, served(t, "back-moves"), "New back-moves")
+	assert.NotContains(t, served(t, "back-moves"), `two`)
+	assert.Contains(t, served(t, "back-stays"), "of two")
+	assert.Equal(t, [2]int{1, 2}, [2]int{release("back-moves"), release("back-stays")}, "and after")
+
+	// What was published with release 2 is read with its settings.
+	d, err := api.PocketDifferences(ctx, "back-moves", 1, 2)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"extra", "title"}, keysOf(d))
+	d, err = api.PocketDifferences(ctx, "back-moves", 2, 0)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"heading"}, keysOf(d), "the draft went back to what was typed under release 1")
+
+	// Restoring and moving agree with that.
+	_, err = api.Restore(ctx, "back-again", long)
+	assert.Equal(t, "release-withdrawn", problem(t, err).Code)
+	_, err = api.MovePocket(ctx, "back-stays", wire.Move{Release: 1})
+	assert.Equal(t, "settings-faulty", problem(t, err).Code)
+	moved, err := api.MovePocket(ctx, "back-moves", wire.Move{Release: 1})
+	require.NoError(t, err)
+	assert.Equal(t, 1, moved.Release)
+	assert.Contains(t, served(t, "back-moves"), "New back-moves")
+
+	// Back in use, release 2 is what all have again.
+	_, err = api.Withdraw(ctx, name, 2, false)
+	require.NoError(t, err)
+	assert.Contains(t, served(t, "back-moves"), "two")
+	assert.Equal(t, [2]int{2, 2}, [2]int{release("back-moves"), release("back-stays")})
+
+	// The only release in use serves everybody, whatever its share.
+	_, err = api.Withdraw(ctx, name, 2, true)
+	require.NoError(t, err)
+	code, out, errs = glasspocket(t, "", "roll", name, "1", "1")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, "is the oldest in use, so it serves all pockets")
+	publish(t, "back-moves")
+	list, err := api.Releases(ctx, name)
+	require.NoError(t, err)
+	assert.Equal(t, 100, list.Releases[len(list.Releases)-1].Share)
+	code, out, errs = glasspocket(t, "", "release", folderOf(t, tide("tide-alone")), "-share", "10")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, "It serves all pockets")
+}
+
+// keysOf are the settings that differ.
+func keysOf(d wire.PocketDifferences) (keys []string) {
+	for _, c := range d.Changes {
+		keys = append(keys, c.Key)
+	}
+	slices.Sort(keys)
+	return keys
+}
+
+// folderOf is a folder on disk with files.
+func folderOf(t *testing.T, files []wire.File) string {
+	t.Helper()
+	dir := t.TempDir()
+	for _, f := range files {
+		at := filepath.Join(dir, f.Path)
+		require.NoError(t, os.MkdirAll(filepath.Dir(at), 0o755))
+		require.NoError(t, os.WriteFile(at, []byte(f.Text), 0o644))
+	}
+	return dir
+}
+
+// The client works with the release that a pocket has while another is being rolled out.
+func TestClientInPartialRollout(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	const name = "tide-part"
+	first := tide(name)
+	_, err := api.ReleaseAs(ctx, name, wire.NewRelease{Files: first})
+	require.NoError(t, err)
+	second := changed(t, first, "settings.json", `"heading": { "type": "string", `, `"tone": { "type": "string", `)
+	second = changed(t, second, "settings.json", `"type": "object",
+  "prop`, `"type": "object",
+  "glass": { "changes": [{ "rename": "heading", "to": "tone" }] },
+  "prop`)
+	second = changed(t, second, "view.html", "{{.settings.heading}}", `{{.settings.tone}}`)
+	_, err = api.ReleaseAs(ctx, name, wire.NewRelease{Files: second, Share: 50})
+	require.NoError(t, err)
+	for i, seen := 0, map[string]bool{}; len(seen) < 2; i++ {
+		key := fmt.Sprintf("part-%d", i)
+		_, err := api.MakePocket(ctx, wire.NewPocket{Key: key, Customer: plain, Widget: name})
+		require.NoError(t, err)
+		w, err := api.WidgetOf(ctx, name, key)
+		require.NoError(t, err)
+		setting, other := w.Settings[0].Key, map[string]string{"heading": "tone", "tone": "heading"}[w.Settings[0].Key]
+		if seen[setting] {
+			continue
+		}
+		seen[setting] = true
+		code, _, errs := glasspocket(t, "", "set", key, setting+"=High at six")
+		require.Equal(t, 0, code, errs)
+		code, out, errs := glasspocket(t, "", "read", key, setting)
+		assert.Equal(t, [3]any{0, "High at six\n", ""}, [3]any{code, out, errs})
+		code, _, errs = glasspocket(t, "", "set", key, setting+"=")
+		assert.Equal(t, 0, code, errs)
+		code, _, errs = glasspocket(t, "", "set", key, other+"=x")
+		assert.Equal(t, 3, code, errs)
+	}
 }

@@ -61,7 +61,7 @@ var readVerb = verb{
 			if err := json.Unmarshal(draft.Settings, &values); err != nil {
 				return err
 			}
-			w, err := s.api.Widget(s.ctx, p.Widget)
+			w, err := s.api.WidgetOf(s.ctx, p.Widget, p.Key)
 			if err != nil {
 				return err
 			}
@@ -202,7 +202,7 @@ func (s *session) setFile(key, file string) error {
 		return err
 	}
 	// Checked here first, so that faults point into the file as it was written.
-	w, err := s.api.Widget(s.ctx, p.Widget)
+	w, err := s.api.WidgetOf(s.ctx, p.Widget, p.Key)
 	if err != nil {
 		return err
 	}
@@ -223,7 +223,7 @@ func (s *session) setPairs(key string, pairs []string) error {
 	if err != nil {
 		return err
 	}
-	w, err := s.api.Widget(s.ctx, p.Widget)
+	w, err := s.api.WidgetOf(s.ctx, p.Widget, p.Key)
 	if err != nil {
 		return err
 	}

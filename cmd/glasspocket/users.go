@@ -158,8 +158,13 @@ var withdrawVerb = verb{
 				fmt.Fprintf(s.out, "Release %d of %s is in use again.\n", out.Number, out.Widget)
 			} else {
 				fmt.Fprintf(s.out, "Release %d of %s is withdrawn.\n", out.Number, out.Widget)
+				stuck := 0
+				if out.Stuck != nil {
+					stuck = out.Stuck.Count
+				}
 				if uses.Next > 0 {
-					fmt.Fprintf(s.out, "  Pockets that follow it: %d. Their visitors get release %d instead.\n", uses.Following.Count, uses.Next)
+					fmt.Fprintf(s.out, "  Pockets that follow it: %d. Visitors of %d get an older release, such as %d, instead.\n", uses.Following.Count, max(uses.Following.Count-stuck, 0), uses.Next)
+					s.stuck(out)
 				} else {
 					fmt.Fprintf(s.out, "  No release is in use now. Until one is, the widget's pockets (%d) cannot be published.\n  Visitors keep what is published.\n", uses.OfWidget)
 				}
@@ -168,6 +173,21 @@ var withdrawVerb = verb{
 			return nil
 		}
 	},
+}
+
+// stuck names the pockets that a change of what is in use could not reach.
+func (s *session) stuck(out wire.Release) {
+	if out.Stuck == nil {
+		return
+	}
+	fmt.Fprintf(s.out, "  Pockets that cannot change to it: %d. Their visitors keep what they have:\n", out.Stuck.Count)
+	for _, p := range out.Stuck.Pockets {
+		fmt.Fprintf(s.out, "    %s (%s): %s\n", p.Key, p.Title, p.Why)
+	}
+	if more := out.Stuck.Count - len(out.Stuck.Pockets); more > 0 {
+		fmt.Fprintf(s.out, "    and %d more\n", more)
+	}
+	fmt.Fprintf(s.out, "  Publish these pockets again, or unpublish them.\n")
 }
 
 var restoreVerb = verb{

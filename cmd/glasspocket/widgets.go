@@ -99,6 +99,8 @@ var releaseVerb = verb{
 			switch {
 			case !out.Fresh:
 				fmt.Fprintf(s.out, "%s is unchanged since release %d; nothing was released.\n", out.Widget, out.Number)
+			case out.Share != *share:
+				fmt.Fprintf(s.out, "Released %s as number %d. It serves all pockets, because no older release is in use.\n", out.Widget, out.Number)
 			case out.Share < 100:
 				fmt.Fprintf(s.out, "Released %s as number %d, for %d of a hundred pockets that follow.\nFor all: glasspocket roll %[1]s %[2]d 100   Back: glasspocket withdraw %[1]s %[2]d\n", out.Widget, out.Number, out.Share)
 			default:
@@ -182,11 +184,15 @@ var rollVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			if out.Share == 100 {
+			switch {
+			case out.Share != share:
+				fmt.Fprintf(s.out, "Release %d of %s is the oldest in use, so it serves all pockets that no newer release serves.\n", out.Number, out.Widget)
+			case out.Share == 100:
 				fmt.Fprintf(s.out, "Release %d of %s is rolled out to all pockets that follow.\n", out.Number, out.Widget)
-			} else {
+			default:
 				fmt.Fprintf(s.out, "Release %d of %s is rolled out to %d of a hundred pockets that follow.\n", out.Number, out.Widget, out.Share)
 			}
+			s.stuck(out)
 			return nil
 		}
 	},

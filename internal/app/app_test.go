@@ -250,7 +250,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	shows("countdown two", "countdown")
 	w.open()
 	shows("countdown two", "countdown")
-	_, err = w.Withdraw(ctx, operator, "countdown", 2, true)
+	_, _, err = w.Withdraw(ctx, operator, "countdown", 2, true)
 	require.NoError(t, err)
 	shows("countdown", "countdown")
 
@@ -289,13 +289,13 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 
 	// Withdrawn under a pinned publication: it goes on being served, and nothing new is made with it.
 	for number := 1; number <= 4; number++ {
-		_, err = w.Withdraw(ctx, operator, "countdown", number, true)
+		_, _, err = w.Withdraw(ctx, operator, "countdown", number, true)
 		require.NoError(t, err)
 	}
 	shows("countdown", "countdown")
 	_, err = w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
 	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
-	_, err = w.Withdraw(ctx, operator, "countdown", third.Number, false)
+	_, _, err = w.Withdraw(ctx, operator, "countdown", third.Number, false)
 	require.NoError(t, err)
 	p, err := w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
 	require.NoError(t, err)

@@ -251,11 +251,11 @@ func (a *App) BeforeAndAfter(ctx context.Context, s Scope, name, id, key string)
 	if err != nil {
 		wanted.ID = p.ReleaseID
 	}
-	if payload, r, _, err := a.renderedNow(ctx, Follower{p, wanted.ID}, now); err == nil {
+	if payload, r, _, err := a.renderedNow(ctx, Follower{p, wanted.ID, pocket.Lot}, now); err == nil {
 		w := a.site.Whole(payload, r)
 		before = &w
 	}
-	if payload, _, err := a.rendered(ctx, d.release, p, now); err == nil {
+	if payload, _, err := a.rendered(ctx, d.release, p, false, now); err == nil {
 		w := a.site.Whole(payload, d.release)
 		after = &w
 	}

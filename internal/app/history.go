@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"strings"
 
@@ -76,15 +75,27 @@ func (a *App) between(ctx context.Context, before, after Publication) ([]compare
 	if err != nil {
 		return nil, err
 	}
-	return append(around(before, after), compare.Values(r.Schema, complete(r, before.Settings), complete(r, after.Settings), "en")...), nil
+	was, err := a.complete(ctx, r, after.ReleaseID, before)
+	if err != nil {
+		return nil, err
+	}
+	is, err := a.complete(ctx, r, after.ReleaseID, after)
+	return append(around(before, after), compare.Values(r.Schema, was, is, "en")...), err
 }
 
-// complete reads stored settings as a release sees them, with its defaults; what it does not
-// take is left out.
-func complete(r *widget.Release, settings json.RawMessage) setting.Values {
-	values, _ := r.Schema.CarryJSON(settings)
+// complete reads the settings of a publication as a release sees them, with its defaults: carried
+// on, or, from a newer release, back. What it does not take is left out.
+func (a *App) complete(ctx context.Context, r *widget.Release, id int64, p Publication) (setting.Values, error) {
+	values, faults := r.Schema.CarryJSON(p.Settings)
+	if len(faults) > 0 && id < p.ReleaseID {
+		own, err := a.open(ctx, p.ReleaseID)
+		if err != nil {
+			return nil, err
+		}
+		values, _ = r.Schema.CarryBackJSON(p.Settings, own.Schema)
+	}
 	full, _ := r.Schema.Complete(values)
-	return full
+	return full, nil
 }
 
 // around tells what differs besides the settings.
@@ -148,11 +159,13 @@ func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, 
 	d = PocketDifferences{From: from, To: to}
 	var after Publication
 	var release *widget.Release
+	var id int64 // of release
 	if to > 0 {
 		if after, err = a.publication(ctx, key, to); err != nil {
 			return d, err
 		}
-		if release, err = a.open(ctx, after.ReleaseID); err != nil {
+		id = after.ReleaseID
+		if release, err = a.open(ctx, id); err != nil {
 			return d, err
 		}
 	} else {
@@ -160,7 +173,7 @@ func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, 
 		if err != nil {
 			return d, err
 		}
-		release = w.Release
+		release, id = w.Release, w.ID
 		after = Publication{Title: p.Title, Language: p.Language, Follow: p.Follow, Release: w.Number, Settings: p.Settings, Cues: p.Cues}
 	}
 	if d.From == 0 {
@@ -172,6 +185,11 @@ func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, 
 			return d, err
 		}
 	}
-	d.Changes = append(around(before, after), compare.Values(release.Schema, complete(release, before.Settings), complete(release, after.Settings), "en")...)
-	return d, nil
+	was, err := a.complete(ctx, release, id, before)
+	if err != nil {
+		return d, err
+	}
+	is, err := a.complete(ctx, release, id, after)
+	d.Changes = append(around(before, after), compare.Values(release.Schema, was, is, "en")...)
+	return d, err
 }

@@ -47,7 +47,7 @@ func (a *App) outcome(ctx context.Context, next *widget.Release, p Follower) Out
 			after, err = a.bare(subject)
 		}
 	} else {
-		after, _, err = a.rendered(ctx, next, p.Publication, now)
+		after, _, err = a.rendered(ctx, next, p.Publication, false, now)
 	}
 	if err != nil {
 		o.Verdict, o.Why = Broken, err.Error()
@@ -98,8 +98,8 @@ func sameView(a, b *widget.Release) bool {
 
 // rendered is a publication under a release, without the release's own style and script; the
 // subject has its sight.
-func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, now time.Time) (payload render.Payload, subject render.Subject, err error) {
-	if subject, err = a.subjectOf(r, p); err != nil {
+func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, back bool, now time.Time) (payload render.Payload, subject render.Subject, err error) {
+	if subject, err = a.subjectOf(ctx, r, p, back); err != nil {
 		return payload, subject, err
 	}
 	subject.Now = now
@@ -126,7 +126,7 @@ func (a *App) renderedNow(ctx context.Context, p Follower, now time.Time) (paylo
 		if r, err = a.open(ctx, id); err != nil {
 			continue
 		}
-		if payload, subject, err = a.rendered(ctx, r, p.Publication, now); err == nil {
+		if payload, subject, err = a.rendered(ctx, r, p.Publication, id < p.ReleaseID, now); err == nil {
 			return payload, r, subject, nil
 		}
 	}

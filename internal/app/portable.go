@@ -270,13 +270,14 @@ func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow 
 		if err != nil {
 			return pub, err
 		}
-		values, faults := r.Schema.CarryJSON(pub.Settings)
-		if len(faults) == 0 {
-			values, faults = r.Schema.Complete(values)
+		values, faults, err := a.carriedTo(ctx, r, pub, info.ID < pub.ReleaseID)
+		if err != nil {
+			return pub, err
 		}
 		if len(faults) > 0 {
 			return pub, faulty("settings-faulty", "What is published does not go with that release.", faults)
 		}
+		pub.Settings, _ = json.Marshal(values)
 		pub.ReleaseID, pub.Release, pub.Restores = info.ID, info.Number, 0
 		pub.Brand = spacedNames(r.Schema.BrandUses(values))
 		pub.Revision = p.PublishedOf

@@ -181,8 +181,17 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 		marks[2] = mark{}
 	}
 	delivery, rendering, err := a.build(ctx, releaseID, pub)
-	if releaseID != pub.ReleaseID && a.refused(err, pub, releaseID) {
-		delivery, rendering, err = a.build(ctx, pub.ReleaseID, pub)
+	if releaseID != pub.ReleaseID && err != nil {
+		// Visitors must not get what has been withdrawn: then it is not published.
+		own, ownErr := a.store.ReleaseByNumber(ctx, p.Widget, pub.Release)
+		var why *Error
+		switch {
+		case ownErr == nil && own.WithdrawnAt != nil && errors.As(err, &why):
+			err = &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("Release %d, which it was made with, has been withdrawn, and the newest does not take its settings.", pub.Release), Hint: "Choose another publication, or publish the draft.", Faults: why.Faults}
+		case a.refused(err, pub, releaseID):
+			delivery, rendering, err = a.build(ctx, pub.ReleaseID, pub)
+			rendering.Refused = releaseID
+		}
 	}
 	if err != nil {
 		return Publication{}, err

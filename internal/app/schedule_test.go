@@ -110,7 +110,7 @@ func TestScheduleThatCannotBe(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, w.CancelSchedule(ctx, operator, key, last[0].ID))
 	assert.Equal(t, "schedule-not-found", refusal(t, w.CancelSchedule(ctx, operator, key, last[0].ID)).Code)
-	_, err = w.Withdraw(ctx, operator, "countdown", 2, true)
+	_, _, err = w.Withdraw(ctx, operator, "countdown", 2, true)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(48 * time.Hour)
 	assert.Equal(t, 3, w.due(t))

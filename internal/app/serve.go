@@ -8,7 +8,9 @@ import (
 	"sync/atomic"
 
 	"glasspocket/internal/cue"
+	"glasspocket/internal/fault"
 	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
 
@@ -96,11 +98,13 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	}
 	delivery, rendering, err := a.build(ctx, now.wanted(), pub)
 	if now.wanted() != now.ReleaseID && a.refused(err, pub, now.wanted()) {
-		// Visitors keep what they have.
+		// Visitors keep what they have. Should noting that fail, lists say so later.
+		_ = a.store.Refuse(ctx, key, pub.Number, now.wanted())
 		if served.Document != nil {
 			return served, nil
 		}
 		delivery, rendering, err = a.build(ctx, now.ReleaseID, pub)
+		rendering.Refused = now.wanted()
 	}
 	if err != nil {
 		// Visitors keep what they have rather than nothing: the brand's change broke it.
@@ -188,13 +192,30 @@ func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s re
 	if err != nil {
 		return s, err
 	}
-	return a.subjectOf(r, p)
+	return a.subjectOf(ctx, r, p, releaseID < p.ReleaseID)
 }
 
-func (a *App) subjectOf(r *widget.Release, p Publication) (s render.Subject, err error) {
-	values, faults := r.Schema.CarryJSON(p.Settings)
+// carriedTo are the settings of a publication under a release; back says that this is older than
+// the one that the publication was made with.
+func (a *App) carriedTo(ctx context.Context, r *widget.Release, p Publication, back bool) (values setting.Values, faults fault.List, err error) {
+	values, faults = r.Schema.CarryJSON(p.Settings)
+	if len(faults) > 0 && back {
+		own, err := a.open(ctx, p.ReleaseID)
+		if err != nil {
+			return nil, nil, err
+		}
+		values, faults = r.Schema.CarryBackJSON(p.Settings, own.Schema)
+	}
 	if len(faults) == 0 {
 		values, faults = r.Schema.Complete(values) // a release that is followed may have settings that came later
+	}
+	return values, faults, nil
+}
+
+func (a *App) subjectOf(ctx context.Context, r *widget.Release, p Publication, back bool) (s render.Subject, err error) {
+	values, faults, err := a.carriedTo(ctx, r, p, back)
+	if err != nil {
+		return s, err
 	}
 	if len(faults) > 0 {
 		return s, faulty("settings-faulty", "A published setting is not valid any more.", faults)

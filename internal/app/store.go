@@ -146,6 +146,7 @@ type Publication struct {
 type Follower struct {
 	Publication
 	Wanted int64 `db:"wanted"` // id of the newest release that is rolled out to it
+	Lot    int   `db:"lot"`    // of the pocket
 }
 
 // Rendering is a stored delivery, each part compressed with brotli.
@@ -153,6 +154,7 @@ type Rendering struct {
 	Key         string `db:"key"`
 	Publication int    `db:"publication"`
 	ReleaseID   int64  `db:"release_id"` // that made it
+	Refused     int64  `db:"refused"`    // id of the release that should have made it and does not take it; 0 for none
 	Identity    string `db:"identity"`   // render.Site.Identity that made it
 	Sums        string `db:"sums"`       // render.Delivery.Sums of what was stored; "" is not checked
 	Brand       int    `db:"brand"`      // revision of the customer's brand that made it, -1 when it refers to none
@@ -262,6 +264,10 @@ type Store interface {
 	// ReleaseUses lists, at most limit each, the pockets whose visitors get a release because they
 	// follow, and those that were published with it.
 	ReleaseUses(ctx context.Context, info ReleaseInfo, limit int) (ReleaseUses, error)
+	// ServedReleases are the numbers of the releases that visitors get pockets with that follow.
+	ServedReleases(ctx context.Context, keys []string) (map[string]int, error)
+	// Refuse notes that a release does not take a publication.
+	Refuse(ctx context.Context, key string, publication int, release int64) error
 	Withdraw(ctx context.Context, widget string, number int, at *time.Time) (ReleaseInfo, error) // nil at brings it back
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes

@@ -12,6 +12,132 @@ type ReleaseUses struct {
 	Pinned    UsedBy // published with this release; visitors keep it
 	OfWidget  int    // how many pockets the widget has in all
 	Next      int    // number of the newest other release in use, 0 for none
+	// Stuck are those of Following that the other release in use does not take: their visitors
+	// would keep this one.
+	Stuck Stuck
+}
+
+// Stuck counts pockets that follow and cannot have the release that they should, and says why of
+// the first of them, by key.
+type Stuck struct {
+	Count   int
+	Pockets []StuckPocket
+}
+
+// StuckPocket is one of them.
+type StuckPocket struct {
+	Key, Title, Why string
+}
+
+func (s *Stuck) add(p Follower, err error) {
+	if s.Count++; len(s.Pockets) < usesNamed {
+		s.Pockets = append(s.Pockets, StuckPocket{p.Key, p.Title, whyNot(err)})
+	}
+}
+
+// whyNot is what keeps a release from a pocket, in a sentence.
+func whyNot(err error) string {
+	if e, ok := err.(*Error); ok {
+		if len(e.Faults) > 0 {
+			return e.Faults[0].What
+		}
+		return e.What
+	}
+	return err.Error()
+}
+
+// eachFollower goes through the pockets that follow a widget.
+func (a *App) eachFollower(ctx context.Context, name string, do func(Follower) error) error {
+	for after := ""; ; {
+		page, err := a.store.Followers(ctx, name, after, followersAt)
+		if err != nil {
+			return err
+		}
+		for _, p := range page {
+			if err := do(p); err != nil {
+				return err
+			}
+		}
+		if len(page) < followersAt {
+			return nil
+		}
+		after = page[len(page)-1].Key
+	}
+}
+
+// takes tells whether a release takes a publication, by rendering it.
+func (a *App) takes(ctx context.Context, release int64, p Publication) error {
+	if release == p.ReleaseID {
+		return nil
+	}
+	r, err := a.open(ctx, release)
+	if err != nil {
+		return err
+	}
+	_, _, err = a.rendered(ctx, r, p, release < p.ReleaseID, a.now())
+	return err
+}
+
+// leaving are the pockets that could not leave a release, were it withdrawn.
+func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err error) {
+	list, err := a.store.Releases(ctx, info.Widget, 0, 10_000)
+	if err != nil {
+		return stuck, err
+	}
+	return stuck, a.eachFollower(ctx, info.Widget, func(p Follower) error {
+		if p.Wanted != info.ID {
+			return nil
+		}
+		var next int64 // the newest that is rolled out to it, else the oldest
+		for _, other := range list {
+			if other.ID == info.ID || other.WithdrawnAt != nil {
+				continue
+			}
+			if next = other.ID; other.Share > p.Lot {
+				break
+			}
+		}
+		if next != 0 {
+			if err := a.takes(ctx, next, p.Publication); err != nil {
+				stuck.add(p, err)
+			}
+		}
+		return nil
+	})
+}
+
+// arriving notes and returns the pockets that cannot have the release that they should, after
+// what is in use has changed.
+func (a *App) arriving(ctx context.Context, name string) (stuck Stuck, err error) {
+	return stuck, a.eachFollower(ctx, name, func(p Follower) error {
+		err := a.takes(ctx, p.Wanted, p.Publication)
+		if err == nil || !a.refused(err, p.Publication, p.Wanted) {
+			return nil
+		}
+		stuck.add(p, err)
+		return a.store.Refuse(ctx, p.Key, p.Number, p.Wanted)
+	})
+}
+
+// ServedReleases puts into pockets that follow the release that their visitors get, in place of
+// the one that they were published with.
+func (a *App) ServedReleases(ctx context.Context, list []Pocket) error {
+	var keys []string
+	for _, p := range list {
+		if p.Follow && p.Publication > 0 {
+			keys = append(keys, p.Key)
+		}
+	}
+	if len(keys) == 0 {
+		return nil
+	}
+	numbers, err := a.store.ServedReleases(ctx, keys)
+	for i, p := range list {
+		if n := numbers[p.Key]; n > 0 {
+			list[i].Release = n
+		}
+	}
+	return err
 }
 
 // UsedBy counts pockets and names the first of them, by key.
@@ -41,7 +167,11 @@ func (a *App) ReleaseUses(ctx context.Context, s Scope, name string, number int)
 	if err != nil {
 		return ReleaseUses{}, err
 	}
-	return a.store.ReleaseUses(ctx, info, usesNamed)
+	u, err := a.store.ReleaseUses(ctx, info, usesNamed)
+	if err == nil && u.Next > 0 {
+		u.Stuck, err = a.leaving(ctx, info)
+	}
+	return u, err
 }
 
 // Releaseless says of which widgets every release has been withdrawn. Whoever has read a pocket

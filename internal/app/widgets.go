@@ -96,6 +96,11 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 	}
 	a.opened.Store(info.ID, r)
 	a.marks.move(ofWidget, name)
+	if n.Breaks && fresh {
+		if _, err := a.arriving(ctx, name); err != nil {
+			return info, fresh, r.Warnings, err
+		}
+	}
 	if n.Files == nil {
 		a.releasedDraft(ctx, name, info.Number, info.Digest)
 	}
@@ -107,19 +112,22 @@ func badShare(share int) *Error {
 }
 
 // Share rolls a release out to so many of a hundred pockets that follow.
-func (a *App) Share(ctx context.Context, s Scope, name string, number, share int) (ReleaseInfo, error) {
+func (a *App) Share(ctx context.Context, s Scope, name string, number, share int) (info ReleaseInfo, stuck Stuck, err error) {
 	if err := s.require(withdrawReleases); err != nil {
-		return ReleaseInfo{}, err
+		return info, stuck, err
 	}
 	if share < 1 || share > 100 {
-		return ReleaseInfo{}, badShare(share)
+		return info, stuck, badShare(share)
 	}
-	info, err := a.store.ShareRelease(a.noting(ctx, s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}), name, number, share)
+	info, err = a.store.ShareRelease(a.noting(ctx, s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}), name, number, share)
 	if errors.Is(err, ErrNotFound) {
-		return info, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
 	}
 	a.marks.move(ofWidget, name)
-	return info, err
+	if err == nil {
+		stuck, err = a.arriving(ctx, name)
+	}
+	return info, stuck, err
 }
 
 // Releases lists a widget's releases, the newest first, those before a number (0 for all).
@@ -135,10 +143,11 @@ func (a *App) Releases(ctx context.Context, s Scope, name string, before, limit 
 }
 
 // Withdraw takes a release out of use for everything new, or brings it back. What was
-// published with it goes on being served; pockets that follow go to the newest in use.
-func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, withdrawn bool) (ReleaseInfo, error) {
+// published with it goes on being served; pockets that follow go to the newest in use, but those
+// that it does not take, which are stuck.
+func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, withdrawn bool) (info ReleaseInfo, stuck Stuck, err error) {
 	if err := s.require(withdrawReleases); err != nil {
-		return ReleaseInfo{}, err
+		return info, stuck, err
 	}
 	var at *time.Time
 	if withdrawn {
@@ -149,12 +158,15 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 	if withdrawn {
 		did = "withdraw"
 	}
-	info, err := a.store.Withdraw(a.noting(ctx, s, Entry{Did: did, Kind: "widget", Of: name, Number: number}), name, number, at)
+	info, err = a.store.Withdraw(a.noting(ctx, s, Entry{Did: did, Kind: "widget", Of: name, Number: number}), name, number, at)
 	if errors.Is(err, ErrNotFound) {
-		return info, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
 	}
 	a.marks.move(ofWidget, name)
-	return info, err
+	if err == nil {
+		stuck, err = a.arriving(ctx, name)
+	}
+	return info, stuck, err
 }
 
 func noWidget(name string) *Error {

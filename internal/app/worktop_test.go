@@ -138,7 +138,7 @@ func TestDraftAndItsRelease(t *testing.T) {
 	}
 	assert.InDelta(t, 80, in, 45, "about forty of a hundred")
 	for name, share := range map[string]int{"share-faulty": 0, "release-not-found": 100} {
-		_, err := w.Share(ctx, operator, "countdown", 9, share)
+		_, _, err := w.Share(ctx, operator, "countdown", 9, share)
 		assert.Equal(t, name, refusal(t, err).Code)
 	}
 	for code, n := range map[string]app.NewRelease{"share-faulty": {Share: 101}, "note-too-long": {Note: strings.Repeat("é", 2001)}, "dry-run-not-found": {DryRun: "none", Files: countdown(t)}} {

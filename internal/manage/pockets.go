@@ -41,6 +41,9 @@ func (d *door) listPockets(k *call) (any, error) {
 	}
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
 	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return q.Mark(p).String() })
+	if err := d.App.ServedReleases(k, list); err != nil {
+		return nil, err
+	}
 	without, err := d.App.Releaseless(k)
 	if err != nil {
 		return nil, err
@@ -68,8 +71,12 @@ func (d *door) readPocket(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	one := []app.Pocket{p}
+	if err := d.App.ServedReleases(k, one); err != nil {
+		return nil, err
+	}
 	without, err := d.App.Releaseless(k)
-	out := pocketOut(p)
+	out := pocketOut(one[0])
 	out.Releaseless = without[p.Widget]
 	return out, err
 }

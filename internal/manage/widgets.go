@@ -137,11 +137,28 @@ func (d *door) changeRelease(k *call) (any, error) {
 		return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", What: "Say either whether it is withdrawn, or its share.", Hint: `Send {"withdrawn": true} or {"share": 100}.`}
 	}
 	if in.Share != nil {
-		info, err := d.App.Share(k, k.scope, k.Params("name"), number, *in.Share)
-		return releaseOut(info, false), err
+		info, stuck, err := d.App.Share(k, k.scope, k.Params("name"), number, *in.Share)
+		return changedRelease(info, stuck), err
 	}
-	info, err := d.App.Withdraw(k, k.scope, k.Params("name"), number, *in.Withdrawn)
-	return releaseOut(info, false), err
+	info, stuck, err := d.App.Withdraw(k, k.scope, k.Params("name"), number, *in.Withdrawn)
+	return changedRelease(info, stuck), err
+}
+
+func changedRelease(info app.ReleaseInfo, stuck app.Stuck) wire.Release {
+	out := releaseOut(info, false)
+	if stuck.Count > 0 {
+		of := stuckOut(stuck)
+		out.Stuck = &of
+	}
+	return out
+}
+
+func stuckOut(s app.Stuck) wire.Stuck {
+	out := wire.Stuck{Count: s.Count, Pockets: []wire.StuckPocket{}}
+	for _, p := range s.Pockets {
+		out.Pockets = append(out.Pockets, wire.StuckPocket(p))
+	}
+	return out
 }
 
 func (d *door) releaseUses(k *call) (any, error) {
@@ -157,5 +174,5 @@ func (d *door) releaseUses(k *call) (any, error) {
 		}
 		return out
 	}
-	return wire.ReleaseUses{Following: usedBy(u.Following), Pinned: usedBy(u.Pinned), OfWidget: u.OfWidget, Next: u.Next}, err
+	return wire.ReleaseUses{Following: usedBy(u.Following), Pinned: usedBy(u.Pinned), OfWidget: u.OfWidget, Next: u.Next, Stuck: stuckOut(u.Stuck)}, err
 }

@@ -41,8 +41,8 @@ const (
 	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, ends, cues)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
-	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, brand = excluded.brand, script = excluded.script, json = excluded.json, page = excluded.page
+	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page, refused) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, brand = excluded.brand, refused = excluded.refused, script = excluded.script, json = excluded.json, page = excluded.page
 		WHERE excluded.publication >= publication`
 )
 
@@ -76,7 +76,7 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 }
 
 func (s *Store) putRendering(tx *sqlx.Tx, r app.Rendering) error {
-	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Sums, r.Brand, r.Script, r.JSON, r.Page)
+	_, err := s.write.exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Sums, r.Brand, r.Script, r.JSON, r.Page, r.Refused)
 	return err
 }
 
@@ -99,7 +99,8 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 // memory does not hold.
 const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.brand, c.brand_revision, r.%s AS document, p.customer_id, p.widget, p.follow, p.cues_published, c.sites,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
-		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1), 0) ELSE 0 END AS newest
+		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1),
+			(SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1), 0) ELSE 0 END AS newest
 	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
 
 var columns = [...]string{render.Script: "script", render.JSON: "json", render.Page: "page"}

@@ -12,7 +12,14 @@ import (
 	"glasspocket/internal/widget"
 )
 
-const releaseColumns = "id, widget, number, digest, created_at, created_by, withdrawn_at, note, share"
+// The oldest release in use serves all pockets that newer ones do not, whatever its share.
+const (
+	releaseColumns = "id, widget, number, digest, created_at, created_by, withdrawn_at, note, CASE WHEN " + oldestInUse + " THEN 100 ELSE share END AS share"
+	oldestInUse    = "withdrawn_at IS NULL AND NOT EXISTS (SELECT 1 FROM releases AS o WHERE o.widget = releases.widget AND o.withdrawn_at IS NULL AND o.number < releases.number)"
+	// wantedFor is the id of the release that a following pocket k is to have.
+	wantedFor = `coalesce((SELECT id FROM releases WHERE widget = k.widget AND withdrawn_at IS NULL AND share > k.lot ORDER BY number DESC LIMIT 1),
+		(SELECT id FROM releases WHERE widget = k.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1))`
+)
 
 // AddRelease implements app.Store.
 func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRelease) (info app.ReleaseInfo, fresh bool, err error) {
@@ -71,12 +78,12 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 
 // NewestReleases implements app.Store.
 func (s *Store) NewestReleases(ctx context.Context) (list []app.ReleaseInfo, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases AS r WHERE number = (SELECT max(number) FROM releases WHERE widget = r.widget AND withdrawn_at IS NULL AND share > 99) ORDER BY widget"))
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE id IN (SELECT coalesce((SELECT id FROM releases WHERE widget = w.widget AND withdrawn_at IS NULL AND share > 99 ORDER BY number DESC LIMIT 1), (SELECT id FROM releases WHERE widget = w.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1)) FROM (SELECT DISTINCT widget FROM releases) AS w) ORDER BY widget"))
 }
 
 // NewestReleaseFor implements app.Store.
 func (s *Store) NewestReleaseFor(ctx context.Context, name string, lot int) (info app.ReleaseInfo, err error) {
-	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL AND share > ? ORDER BY number DESC LIMIT 1", name, lot))
+	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL AND (share > ? OR "+oldestInUse+") ORDER BY number DESC LIMIT 1", name, lot))
 }
 
 // ShareRelease implements app.Store.
@@ -94,8 +101,8 @@ func (s *Store) ShareRelease(ctx context.Context, name string, number, share int
 // Followers implements app.Store.
 func (s *Store) Followers(ctx context.Context, name, after string, limit int) (list []app.Follower, err error) {
 	return list, told(s.read.SelectContext(ctx, &list, `SELECT p.*,
-		coalesce((SELECT id FROM releases AS r WHERE r.widget = k.widget AND r.withdrawn_at IS NULL AND r.share > k.lot ORDER BY r.number DESC LIMIT 1), p.release_id) AS wanted
-		FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
+		coalesce(`+wantedFor+`, p.release_id) AS wanted
+		, k.lot FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
 		WHERE k.widget = ? AND k.follow AND k.publication > 0 AND k.key > ? ORDER BY k.key LIMIT ?`, name, after, limit))
 }
 
@@ -112,6 +119,33 @@ func (s *Store) Releases(ctx context.Context, name string, before, limit int) (l
 // ReleaseByNumber implements app.Store.
 func (s *Store) ReleaseByNumber(ctx context.Context, name string, number int) (info app.ReleaseInfo, err error) {
 	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND number = ?", name, number))
+}
+
+// ServedReleases implements app.Store.
+func (s *Store) ServedReleases(ctx context.Context, keys []string) (map[string]int, error) {
+	query, args, err := sqlx.In(`SELECT key, (SELECT number FROM releases WHERE id = CASE WHEN refused = wanted THEN release_id ELSE wanted END) AS number
+		FROM (SELECT k.key, r.release_id, r.refused, coalesce(`+wantedFor+`, r.release_id) AS wanted FROM pockets AS k JOIN renderings AS r ON r.key = k.key WHERE k.follow AND k.publication > 0 AND k.key IN (?))`, keys)
+	if err != nil {
+		return nil, err
+	}
+	var rows []struct {
+		Key    string
+		Number int
+	}
+	err = s.read.SelectContext(ctx, &rows, query, args...)
+	numbers := map[string]int{}
+	for _, r := range rows {
+		numbers[r.Key] = r.Number
+	}
+	return numbers, told(err)
+}
+
+// Refuse implements app.Store.
+func (s *Store) Refuse(ctx context.Context, key string, publication int, release int64) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE renderings SET refused = ? WHERE key = ? AND publication = ? AND release_id <> ?", release, key, publication, release)
+		return err
+	})
 }
 
 // Withdraw implements app.Store.

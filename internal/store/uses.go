@@ -10,9 +10,8 @@ import (
 func (s *Store) ReleaseUses(ctx context.Context, info app.ReleaseInfo, limit int) (u app.ReleaseUses, err error) {
 	const (
 		// Those that follow get the newest release in use that has been rolled out to them.
-		following = `FROM pockets AS k WHERE k.widget = ? AND k.follow AND k.publication > 0 AND ? =
-			(SELECT r.id FROM releases AS r WHERE r.widget = k.widget AND r.withdrawn_at IS NULL AND r.share > k.lot ORDER BY r.number DESC LIMIT 1)`
-		pinned = `FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication WHERE k.widget = ? AND NOT k.follow AND p.release_id = ?`
+		following = `FROM pockets AS k WHERE k.widget = ? AND k.follow AND k.publication > 0 AND ? = ` + wantedFor
+		pinned    = `FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication WHERE k.widget = ? AND NOT k.follow AND p.release_id = ?`
 	)
 	for _, q := range []struct {
 		from string

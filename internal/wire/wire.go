@@ -116,8 +116,11 @@ type Release struct {
 	// WithdrawnAt is set while the release is used for nothing new.
 	WithdrawnAt *time.Time `json:"withdrawnAt,omitempty"`
 	Note        string     `json:"note,omitempty"`
-	// Share is to how many of a hundred pockets it is rolled out.
+	// Share is to how many of a hundred pockets it is rolled out. The oldest release in use serves
+	// all pockets that newer ones do not: its share is 100.
 	Share int `json:"share"`
+	// Stuck are the pockets that a change of what is in use should have reached and cannot.
+	Stuck *Stuck `json:"stuck,omitempty"`
 }
 
 // Releases lists releases, the newest first; Next is the cursor for older ones.

@@ -226,6 +226,21 @@ type ReleaseUses struct {
 	Pinned    UsedBy `json:"pinned"`
 	OfWidget  int    `json:"ofWidget"` // how many pockets the widget has in all
 	Next      int    `json:"next"`
+	Stuck     Stuck  `json:"stuck"` // of Following: visitors would keep this release
+}
+
+// Stuck counts pockets that follow and cannot have the release that they should, and names the
+// first 50 of them: their visitors keep another.
+type Stuck struct {
+	Count   int           `json:"count"`
+	Pockets []StuckPocket `json:"pockets"`
+}
+
+// StuckPocket is one of them. Why is a sentence.
+type StuckPocket struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+	Why   string `json:"why"`
 }
 
 // UsedBy counts pockets and names the first 50 of them.

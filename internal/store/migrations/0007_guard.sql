@@ -11,3 +11,6 @@ CREATE TABLE sealed_assets (
   asset  TEXT NOT NULL,
   PRIMARY KEY (sealed, asset)
 ) WITHOUT ROWID;
+
+-- The release that did not take the publication, so that visitors get the one above; 0 for none.
+ALTER TABLE renderings ADD COLUMN refused INTEGER NOT NULL DEFAULT 0;
