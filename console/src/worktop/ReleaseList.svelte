@@ -70,6 +70,13 @@
             {#if uses.next}
               <p>{uses.following.count ? `${uses.following.count == 1 ? "1 pocket follows it. Its" : `${uses.following.count} pockets follow it. Their`} visitors get release ${uses.next} instead:` : "No pocket that follows new releases uses it."}</p>
               {#if uses.following.count}{@render named(uses.following)}{/if}
+              {#if uses.stuck.count}
+                <p class="mt-2 font-medium text-warn">{uses.stuck.count == 1 ? "1 of them cannot change to an older release. Its" : `${uses.stuck.count} of them cannot change to an older release. Their`} visitors keep release {each.number}:</p>
+                <ul class="mt-1 max-h-40 list-disc overflow-y-auto ps-5 text-soft">
+                  {#each uses.stuck.pockets as pocket (pocket.key)}<li>{pocket.title} <span class="font-mono text-[13px]">{pocket.key}</span>: {pocket.why}</li>{/each}
+                  {#if uses.stuck.count > uses.stuck.pockets.length}<li>and {uses.stuck.count - uses.stuck.pockets.length} more</li>{/if}
+                </ul>
+              {/if}
             {:else}
               <p class="font-medium text-warn">This is the last release in use.</p>
               <p>Visitors keep what they see now. Until a release is in use, {uses.ofWidget == 1 ? "the widget's pocket" : `the widget's ${uses.ofWidget} pockets`} cannot be published, and no new ones can be made.</p>
