@@ -2,9 +2,11 @@ package e2e
 
 import (
 	"bytes"
+	"encoding/json"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -12,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/service"
+	"glasspocket/internal/store"
 )
 
 // glasspocket runs the client as a person does.
@@ -138,6 +141,10 @@ func TestClientVerbs(t *testing.T) {
 		{"list people tern", "", 0, []string{"Runa", "customer-editor"}},
 		{"trail -customer tern", "", 0, []string{"invited somebody to customer tern", "imported pocket", "changed brand tern: accent, heading"}},
 		{"trail -pocket by-client", "", 0, []string{"unpublished pocket by-client", "lantern-quay   job"}},
+		{"trail -pocket nope", "", 1, []string{`There is no pocket "nope".`}},
+		{"snippet by-client -form plain-form", "", 1, []string{"no fields that a visitor could fill in"}},
+		{"list pockets -search zzz-none -json", "", 0, []string{`"pockets": []`}},
+		{"version", "", 0, []string{"glasspocket ", "go1."}},
 		{"whoami", "", 0, []string{"lantern-quay (operator-admin)"}},
 		{"explain value-zone", "", 0, []string{"IANA database", "For example: "}},
 		// Mistakes.
@@ -176,6 +183,65 @@ func TestClientVerbs(t *testing.T) {
 	require.Zero(t, code)
 	code, _, errs := glasspocket(t, out, "set", "by-client", "-file", "-")
 	assert.Zero(t, code, "what read prints, set takes: "+errs)
+}
+
+// Every help text fits a terminal, every verb takes -json, and what cannot be printed is no success.
+func TestClientOutput(t *testing.T) {
+	t.Parallel()
+	_, top, _ := glasspocket(t, "", "-h")
+	texts := map[string]string{"": top}
+	for _, m := range regexp.MustCompile(`(?m)^  ([a-z]+) `).FindAllStringSubmatch(top, -1) {
+		_, texts[m[1]], _ = glasspocket(t, "", m[1], "-h")
+	}
+	require.Greater(t, len(texts), 40)
+	for _, command := range []string{"-h", "serve -h", "demo -h", "backup -h", "restore -h"} {
+		_, texts["glasspocketd "+command] = glasspocketd(t, strings.Fields(command)...)
+	}
+	for name, text := range texts {
+		for line := range strings.Lines(text) {
+			assert.LessOrEqual(t, len([]rune(strings.TrimSuffix(line, "\n"))), 80, "%s: %s", name, line)
+		}
+	}
+	_, text := glasspocketd(t, "version")
+	assert.Contains(t, text, "glasspocketd ")
+
+	dir := t.TempDir()
+	for _, c := range []string{"begin " + dir + "/tide", "pack " + dir + "/tide " + dir + "/tide.zip", "unpack " + dir + "/tide.zip " + dir + "/again", "types " + dir + "/tide", "fetch countdown " + dir + "/countdown", "fetch countdown " + dir + "/countdown"} {
+		code, out, errs := glasspocket(t, "", append(strings.Fields(c), "-json")...)
+		require.Zero(t, code, errs)
+		assert.True(t, json.Valid([]byte(out)), "%s: %s", c, out)
+	}
+	for _, args := range []string{"read demo-countdown", "snippet demo-countdown", "steps demo-countdown -host blog", "list pockets", "trail"} {
+		full, err := os.OpenFile("/dev/full", os.O_WRONLY, 0)
+		require.NoError(t, err)
+		defer full.Close()
+		c := exec.Command(service.Binary("glasspocket"), strings.Fields(args)...)
+		c.Env = []string{"GLASSPOCKET_SERVER=" + demo.Manage, "GLASSPOCKET_TOKEN=" + demo.Token}
+		var e bytes.Buffer
+		c.Stdout, c.Stderr = full, &e
+		_ = c.Run()
+		assert.Equal(t, 1, c.ProcessState.ExitCode(), args)
+		assert.Contains(t, e.String(), "could not be written", args)
+	}
+	c := exec.Command(service.Binary("glasspocket"), "whoami")
+	c.Env = []string{"GLASSPOCKET_SERVER=" + demo.Manage, "GLASSPOCKET_CONFIG=" + dir + "/none"}
+	said, _ := c.CombinedOutput()
+	assert.Equal(t, 5, c.ProcessState.ExitCode())
+	assert.Contains(t, string(said), "You are not signed in")
+	// A path that is not there is named.
+	code, told := glasspocketd(t, "backup", "-data", serviceData(t), dir+"/no/such/backup.db")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, told, "there is no folder "+dir+"/no/such")
+}
+
+// serviceData is a data folder with a database.
+func serviceData(t *testing.T) string {
+	t.Helper()
+	dir := t.TempDir()
+	s, err := store.Open(t.Context(), dir)
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	return dir
 }
 
 // The config file is kept for its owner alone, and refused when others can read it.

@@ -3,6 +3,7 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 
@@ -146,4 +147,28 @@ func TestGuestsAreLimited(t *testing.T) {
 	assert.Less(t, statuses[200], 100, "%v", statuses)
 	assert.Positive(t, statuses[429])
 	visitors(t, d, "beside a flood of guests")
+}
+
+// A draft has no paths that a folder cannot have, so nobody fetches them.
+func TestPlantedPaths(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	_, err := api.BeginWidgetDraft(ctx, "tide-planted", wire.NewWidgetDraft{Files: tide("tide-planted")})
+	require.NoError(t, err)
+	for _, path := range []string{".git/config", ".envrc", ".vscode/tasks.json", "package.json", "a\x00.ts", strings.Repeat("a", 65_535) + ".ts", "../out.ts"} {
+		_, err := api.ChangeWidgetDraft(ctx, "tide-planted", []wire.DraftFile{{Path: path, Text: "x"}})
+		refusal := problem(t, err)
+		assert.Equal(t, "widget-faulty", refusal.Code, "%.40q", path)
+		assert.Less(t, len(refusal.Faults[0].Path), 300)
+	}
+	dir := t.TempDir() + "/fetched"
+	code, _, errs := glasspocket(t, "", "fetch", "tide-planted", dir)
+	require.Equal(t, 0, code, errs)
+	entries, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	for _, e := range entries {
+		assert.True(t, e.Name() == ".glass-pocket" || widget.PathFault(e.Name()) == nil || e.IsDir(), e.Name())
+	}
+	_, err = api.PackWidgetDraft(ctx, "tide-planted")
+	require.NoError(t, err)
 }

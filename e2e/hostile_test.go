@@ -272,7 +272,7 @@ func hostilePages(t *testing.T, subjects []subject) {
 				}
 				title, err := browser.Eval[string](tab, `document.title + "|" + document.querySelectorAll("body > *").length`)
 				assert.NoError(t, err)
-				assert.Equal(t, s.Title+"|4", title, s.value)
+				assert.Equal(t, s.Title+"|5", title, s.value)
 			}
 			assert.Empty(t, tab.Errors())
 		})

@@ -205,6 +205,16 @@ func (c cell) try(t *testing.T, p *browser.Page, floats bool, paste pasting) str
 	return "held, then " + look(t, p, c.key, c.guide.Offer.Content, floats)
 }
 
+// unframed serves a tried page, which opens only in the console's frame, so that it can be looked at
+// by itself: with its policy, on an origin of its own.
+func unframed(t *testing.T, address string) string {
+	t.Helper()
+	address, anchor, _ := strings.Cut(address, "#")
+	res, body := send(t, "GET", address, "", "Sec-Fetch-Dest", "iframe")
+	require.Equal(t, 200, res.StatusCode, body)
+	return site(t, map[string]string{"/": body}, "Content-Security-Policy", strings.Join(res.Header.Values("Content-Security-Policy"), ", ")) + "/#" + anchor
+}
+
 // tryBefore asks how it would stand on the host's page before anything was pasted, and looks at the live
 // frame of what is best there: both say what the page shows when it is pasted.
 func (c cell) tryBefore(t *testing.T, p *browser.Page, best bool) {
@@ -220,11 +230,11 @@ func (c cell) tryBefore(t *testing.T, p *browser.Page, best bool) {
 	if !best || c.host == "mail" { // a mail's policy is the mail program's
 		return
 	}
-	require.NoError(t, p.Go(out.Live))
+	require.NoError(t, p.Go(unframed(t, out.Live)))
 	want := out.Outcome.Shows
 	assert.Equal(t, want, look(t, p, c.key, "", true), "in the live frame, %s on %s", c.form, c.host)
 	if want == "widget" {
-		require.NoError(t, p.Go(out.Still))
+		require.NoError(t, p.Go(unframed(t, out.Still)))
 		require.NoError(t, p.Wait(`document.readyState == "complete"`))
 		assert.Equal(t, 1, eval[int](t, p, mounted+`.length`), "the picture, %s on %s", c.form, c.host)
 		assert.Zero(t, eval[int](t, p, `document.scripts.length`))

@@ -20,7 +20,7 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   const late = setTimeout(() => end.abort(), most.wait);
   signal.addEventListener("abort", () => end.abort());
   let answer: Response;
-  let payload: Payload & { title?: string; hint?: string };
+  let payload: Payload & { detail?: string; hint?: string };
   try {
     answer = await fetch(`${__BASE__}/s/${mine.key}.json?${query}`, { credentials: "omit", signal: end.signal });
     payload = await answer.json();
@@ -30,7 +30,7 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   } finally {
     clearTimeout(late);
   }
-  if (!answer.ok) throw `${payload.title} ${payload.hint}`;
+  if (!answer.ok) throw `${payload.detail} ${payload.hint}`;
   // The script that is here belongs to the release that is here.
   if (payload.release != mine.payload?.release) throw "a new release has come; reload the page";
   if (signal.aborted) return;

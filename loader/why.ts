@@ -76,7 +76,7 @@ async function service(key: string): Promise<{ payload?: Payload; says?: string 
   try {
     const answer = await fetch(`${__BASE__}/s/${encodeURIComponent(key)}.json`, { cache: "reload", credentials: "omit" });
     const body = await answer.json();
-    return answer.ok ? { payload: body } : { says: body.title || `The service answers ${answer.status}.` };
+    return answer.ok ? { payload: body } : { says: body.detail || `The service answers ${answer.status}.` };
   } catch {
     return { says: `The service at ${__BASE__} does not answer this page. It may be down, or the page's Content-Security-Policy lacks “connect-src ${__BASE__}”.` };
   }

@@ -72,8 +72,7 @@ var beginVerb = verb{
 				if err := folder.Write(dir, folder.Differences(nil, widget.Blank(name, *title, *language))); err != nil {
 					return err
 				}
-				fmt.Fprintf(s.out, "Began %s in %s. Next: glasspocket watch %s\n", name, dir, dir)
-				return nil
+				return s.done(map[string]any{"title": *title, "folder": dir}, "Began %s in %s. Next: glasspocket watch %s\n", name, dir, dir)
 			}
 			html, err := os.ReadFile(*page)
 			if err != nil {
@@ -195,8 +194,7 @@ var fetchVerb = verb{
 				if err := folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, theirs); err != nil {
 					return err
 				}
-				fmt.Fprintf(s.out, "Fetched %s of %s into %s: %s. Next: glasspocket watch %s\n", what, name, dir, counted(len(theirs), "file"), dir)
-				return nil
+				return s.done(map[string]any{"folder": dir, "changed": theirs.Paths()}, "Fetched %s of %s into %s: %s. Next: glasspocket watch %s\n", what, name, dir, counted(len(theirs), "file"), dir)
 			}
 			if base.Widget != name {
 				return fmt.Errorf("%s was fetched of %s: name another folder for %s", dir, base.Widget, name)
@@ -228,16 +226,17 @@ var fetchVerb = verb{
 			if err := folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, now); err != nil {
 				return err
 			}
-			for _, p := range sortedKeys(changes) {
-				fmt.Fprintln(s.out, "taken in ", p)
-			}
 			if len(collisions) > 0 {
 				return s.collided(dir, collisions)
 			}
-			if len(changes) == 0 {
-				fmt.Fprintf(s.out, "%s has everything that %s has.\n", dir, name)
+			text := fmt.Sprintf("%s has everything that %s has.\n", dir, name)
+			if len(changes) > 0 {
+				text = ""
 			}
-			return nil
+			for _, p := range sortedKeys(changes) {
+				text += "taken in  " + p + "\n"
+			}
+			return s.done(map[string]any{"folder": dir, "changed": sortedKeys(changes)}, "%s", text)
 		}
 	},
 }
@@ -258,7 +257,19 @@ func (e *collisionError) Error() string { return e.what }
 
 // collided shows where both have changed the same lines; the folder keeps its own.
 func (s *session) collided(dir string, collisions []merge.Collision) error {
+	if s.json {
+		list := []map[string]any{}
+		for _, c := range collisions {
+			list = append(list, map[string]any{"path": c.Path, "line": c.Line, "mine": c.Mine, "theirs": c.Theirs})
+		}
+		if err := s.print(map[string]any{"folder": dir, "collisions": list}); err != nil {
+			return err
+		}
+	}
 	for _, c := range collisions {
+		if s.json {
+			break
+		}
 		fmt.Fprintf(s.out, "%s:%d  both have changed this\n", filepath.Join(dir, c.Path), c.Line)
 		for _, side := range []struct{ sign, text string }{{"-", c.Mine}, {"+", c.Theirs}} {
 			for i, l := range strings.Split(strings.TrimRight(side.text, "\n"), "\n") {
@@ -333,6 +344,7 @@ var sendVerb = verb{
 			if known && base.Widget != name {
 				known = false // it has been given another name
 			}
+			sent, text := []string{}, ""
 			draft, err := s.api.WidgetDraft(s.ctx, name)
 			var p *client.Problem
 			switch {
@@ -340,7 +352,8 @@ var sendVerb = verb{
 				if _, err = s.api.BeginWidgetDraft(s.ctx, name, wire.NewWidgetDraft{Files: wire.FilesOf(files)}); err != nil {
 					return err
 				}
-				fmt.Fprintf(s.out, "%s is on the worktop: %s.\n", name, counted(len(files), "file"))
+				sent = files.Paths()
+				text = fmt.Sprintf("%s is on the worktop: %s.\n", name, counted(len(files), "file"))
 			case err != nil:
 				return err
 			default:
@@ -385,13 +398,17 @@ var sendVerb = verb{
 				}
 				files = merged
 				for _, f := range send {
-					fmt.Fprintln(s.out, "sent ", f.Path)
+					sent = append(sent, f.Path)
+					text += "sent  " + f.Path + "\n"
 				}
 				if len(send) == 0 {
-					fmt.Fprintf(s.out, "The worktop has everything of %s already.\n", dir)
+					text = fmt.Sprintf("The worktop has everything of %s already.\n", dir)
 				}
 			}
-			return folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, files)
+			if err := folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, files); err != nil {
+				return err
+			}
+			return s.done(map[string]any{"widget": name, "sent": sent}, "%s", text)
 		}
 	},
 }
@@ -426,8 +443,7 @@ var packVerb = verb{
 			if err := os.WriteFile(file, packed, 0o644); err != nil {
 				return err
 			}
-			fmt.Fprintf(s.out, "Packed %s of %s into %s (%d bytes).\n", counted(len(files), "file"), name, file, len(packed))
-			return nil
+			return s.done(map[string]any{"file": file, "files": files.Paths(), "bytes": len(packed)}, "Packed %s of %s into %s (%d bytes).\n", counted(len(files), "file"), name, file, len(packed))
 		}
 	},
 }
@@ -465,8 +481,7 @@ var unpackVerb = verb{
 			if err := folder.Write(dir, folder.Differences(nil, files)); err != nil {
 				return err
 			}
-			fmt.Fprintf(s.out, "Unpacked %s into %s. Next: glasspocket check %s\n", counted(len(files), "file"), dir, dir)
-			return nil
+			return s.done(map[string]any{"folder": dir, "files": files.Paths()}, "Unpacked %s into %s. Next: glasspocket check %s\n", counted(len(files), "file"), dir, dir)
 		}
 	},
 }

@@ -14,6 +14,7 @@ import (
 
 	"glasspocket/internal/client"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/program"
 )
 
 // Exit codes, documented in usage and docs/client.md.
@@ -101,17 +102,19 @@ Usage: glasspocket VERB [options] [arguments]
 	}
 	sort.Strings(names)
 	for _, n := range names {
-		fmt.Fprintf(w, "  %-9s %s\n", n, verbs[n].about)
+		about := program.Wrap(verbs[n].about, strings.Repeat(" ", 12))
+		fmt.Fprintf(w, "  %-9s %s\n", n, strings.TrimLeft(about, " "))
 	}
 	fmt.Fprint(w, `
-“glasspocket VERB -h” shows a verb's arguments and options. Every verb takes -json.
+“glasspocket VERB -h” shows a verb's arguments and options. Every verb takes
+-json. “glasspocket version” tells which build this is.
 
 Server and token come from -server and -token, else from GLASSPOCKET_SERVER and
 GLASSPOCKET_TOKEN, else from what “signin” or “remember” has kept.
 
-Exit codes: 0 done · 1 refused or failed · 2 wrong command line · 3 faults in a widget
-folder or in settings · 4 no service answers · 5 not signed in or not allowed ·
-6 changed by somebody else meanwhile
+Exit codes: 0 done · 1 refused or failed · 2 wrong command line · 3 faults in a
+widget folder or in settings · 4 no service answers · 5 not signed in or not
+allowed · 6 changed by somebody else meanwhile
 `)
 }
 
@@ -123,8 +126,40 @@ func main() {
 }
 
 func run(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.Writer) int {
-	if len(args) == 0 || args[0] == "-h" || args[0] == "-help" || args[0] == "--help" || args[0] == "help" {
+	if len(args) == 0 {
+		args = []string{"help"}
+	}
+	out := &output{w: stdout}
+	code := perform(ctx, args, stdin, out, stderr)
+	if out.err != nil && code == 0 {
+		fmt.Fprintln(stderr, "glasspocket: the output could not be written:", out.err)
+		return exitRefused
+	}
+	return code
+}
+
+// output remembers that something could not be written: a script must not take half a list for all.
+type output struct {
+	w   io.Writer
+	err error
+}
+
+// Write implements io.Writer.
+func (o *output) Write(p []byte) (int, error) {
+	n, err := o.w.Write(p)
+	if err != nil && o.err == nil {
+		o.err = err
+	}
+	return n, err
+}
+
+func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.Writer) int {
+	if args[0] == "-h" || args[0] == "-help" || args[0] == "--help" || args[0] == "help" {
 		usage(stdout)
+		return 0
+	}
+	if args[0] == "version" || args[0] == "-version" || args[0] == "--version" {
+		fmt.Fprintln(stdout, program.Describe("glasspocket"))
 		return 0
 	}
 	v, ok := verbs[args[0]]
@@ -146,15 +181,16 @@ func run(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.
 	do := v.flags(f)
 	f.Usage = func() {
 		w := f.Output()
-		fmt.Fprintf(w, "%s.\n\nUsage: %s\n", v.about, strings.TrimSpace("glasspocket "+args[0]+" [options] "+v.arguments))
+		how := program.Wrap(strings.TrimSpace("glasspocket "+args[0]+" [options] "+v.arguments), "       ")
+		fmt.Fprintf(w, "%s\n\nUsage: %s\n", program.Wrap(v.about+".", ""), strings.TrimLeft(how, " "))
 		if len(v.examples) > 0 {
 			fmt.Fprintln(w, "\nExamples:")
 			for _, e := range v.examples {
-				fmt.Fprintln(w, "  glasspocket", e)
+				fmt.Fprintln(w, program.Command("glasspocket "+e, "  "))
 			}
 		}
 		fmt.Fprintln(w, "\nOptions:")
-		f.PrintDefaults()
+		program.Options(w, f)
 	}
 	rest := args[1:]
 	for _, a := range rest {

@@ -150,11 +150,11 @@ var setVerb = verb{
 	examples: []string{
 		"set demo-countdown accent=#b4532a",
 		"set demo-countdown 'target=2027-03-01T18:00[Europe/Berlin]' units=days-hours",
-		"set demo-countdown accent=brand:accent   (what the customer's brand has by that name)",
-		"set demo-countdown heading=          (back to the default)",
-		"set demo-reviews small/layout=single (on small screens; small/layout= for the same everywhere)",
+		"set demo-countdown accent=brand:accent # what the customer's brand has by that name",
+		"set demo-countdown heading= # back to the default",
+		"set demo-reviews small/layout=single # on small screens; small/layout= for the same everywhere",
 		"set demo-countdown -title 'The kiln opens' -language de",
-		"set demo-countdown -file settings.json   (replaces all; - reads standard input)",
+		"set demo-countdown -file settings.json # replaces all; - reads standard input",
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		title := f.String("title", "", "what people call the pocket (`text`)")

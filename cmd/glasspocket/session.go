@@ -115,6 +115,15 @@ func (s *session) print(v any) error {
 	return e.Encode(v)
 }
 
+// done reports what a verb has done: as JSON if that is asked for, else in words.
+func (s *session) done(v any, format string, a ...any) error {
+	if s.json {
+		return s.print(v)
+	}
+	_, err := fmt.Fprintf(s.out, format, a...)
+	return err
+}
+
 // table prints rows in aligned columns, a heading first.
 func (s *session) table(heading string, rows [][]string, none string) {
 	if len(rows) == 0 {

@@ -210,14 +210,12 @@ var typesVerb = verb{
 			file := filepath.Join(s.args[0], widget.DeclarationsFile)
 			text := r.Declarations()
 			if old, err := os.ReadFile(file); err == nil && string(old) == text {
-				fmt.Fprintf(s.out, "%s is right already.\n", file)
-				return nil
+				return s.done(map[string]any{"file": file, "written": false}, "%s is up to date.\n", file)
 			}
 			if err := os.WriteFile(file, []byte(text), 0o644); err != nil {
 				return err
 			}
-			fmt.Fprintf(s.out, "Wrote %s. In mount.ts: import type { Pocket } from \"./pocket\";\n", file)
-			return nil
+			return s.done(map[string]any{"file": file, "written": true}, "Wrote %s. In mount.ts: import type { Pocket } from \"./pocket\";\n", file)
 		}
 	},
 }

@@ -7,6 +7,7 @@ import (
 	"os"
 	"time"
 
+	"glasspocket/internal/program"
 	"glasspocket/internal/store"
 )
 
@@ -14,7 +15,7 @@ func copyFlags(name, usage string, args []string) (data, file string, err error)
 	f := flag.NewFlagSet("glasspocketd "+name, flag.ContinueOnError)
 	f.Usage = func() {
 		fmt.Fprint(f.Output(), usage+"\n\nOptions:\n")
-		f.PrintDefaults()
+		program.Options(f.Output(), f)
 	}
 	f.StringVar(&data, "data", os.Getenv("GLASSPOCKET_DATA"), "data `folder` (GLASSPOCKET_DATA)")
 	if err := f.Parse(args); err != nil {
@@ -32,8 +33,9 @@ func copyFlags(name, usage string, args []string) (data, file string, err error)
 func backupCommand(ctx context.Context, args []string) error {
 	data, file, err := copyFlags("backup", `Usage: glasspocketd backup -data DIR FILE
 
-Writes everything in the data folder into one file, as it is at this moment, also while
-the service runs. The file holds password hashes and every customer's data: keep it safe.`, args)
+Writes everything in the data folder into one file, as it is at this moment,
+also while the service runs. The file holds password hashes and every customer's
+data: keep it safe.`, args)
 	if err != nil {
 		return err
 	}
@@ -48,8 +50,8 @@ the service runs. The file holds password hashes and every customer's data: keep
 func restoreCommand(ctx context.Context, args []string) error {
 	data, file, err := copyFlags("restore", `Usage: glasspocketd restore -data DIR FILE
 
-Makes a backup the database of the data folder. Stop the service first. A database that
-is there is kept beside the new one.`, args)
+Makes a backup the database of the data folder. Stop the service first. A
+database that is there is kept beside the new one.`, args)
 	if err != nil {
 		return err
 	}

@@ -13,14 +13,15 @@ import (
 	"glasspocket/demo"
 	"glasspocket/internal/app"
 	"glasspocket/internal/client"
+	"glasspocket/internal/program"
 )
 
 func demoCommand(ctx context.Context, args []string) error {
 	var c config
 	f := flag.NewFlagSet("glasspocketd demo", flag.ContinueOnError)
 	f.Usage = func() {
-		fmt.Fprintf(f.Output(), "Usage: glasspocketd demo [options]\n\nRuns the service with the made-up Marrow Isles: five customers, their pockets, and host\npages that carry the snippets. Stop it with Ctrl-C.\n\nOptions:\n")
-		f.PrintDefaults()
+		fmt.Fprintf(f.Output(), "Usage: glasspocketd demo [options]\n\nRuns the service with the made-up Marrow Isles: five customers, their pockets,\nand host pages that carry the snippets. Stop it with Ctrl-C.\n\nOptions:\n")
+		program.Options(f.Output(), f)
 	}
 	listenFlags(f, &c)
 	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "`address` to listen on for the host pages (GLASSPOCKET_SITES_ADDR)")

@@ -11,17 +11,22 @@ import (
 	"syscall"
 
 	"glasspocket/internal/manage"
+	"glasspocket/internal/program"
 )
 
-const usage = `glasspocketd serves widgets to visitors' pages, and the console and API to those who run them.
+const usage = `glasspocketd serves widgets to visitors' pages, and the console and API to those
+who run them.
 
   glasspocketd serve -data DIR     run the service
-  glasspocketd demo                run it with made-up customers, pockets and host pages
+  glasspocketd demo                run it with made-up customers, pockets and
+                                   host pages
   glasspocketd backup -data DIR FILE
-                                   copy everything into a file, also while it runs
+                                   copy everything into a file, also while it
+                                   runs
   glasspocketd restore -data DIR FILE
                                    start again from such a file
   glasspocketd openapi             print the manage API's OpenAPI document
+  glasspocketd version             tell which build this is
 
 “glasspocketd COMMAND -h” lists a command's options.
 `
@@ -58,6 +63,9 @@ func run(ctx context.Context, args []string) error {
 	case "openapi":
 		_, err := os.Stdout.Write(manage.Document())
 		return err
+	case "version", "-version", "--version":
+		fmt.Println(program.Describe("glasspocketd"))
+		return nil
 	case "-h", "-help", "--help", "help":
 		fmt.Print(usage)
 		return nil

@@ -8,6 +8,7 @@ import (
 	"github.com/prometheus/common/expfmt"
 
 	"glasspocket/internal/meter"
+	"glasspocket/internal/program"
 	"glasspocket/internal/shelf"
 	"glasspocket/internal/store"
 )
@@ -16,8 +17,10 @@ import (
 // shelf, the writer, and the process.
 func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus.Registry, error) {
 	r := prometheus.NewRegistry()
+	build := prometheus.NewGauge(prometheus.GaugeOpts{Name: "glasspocket_build_info", Help: "1, with the version of the program.", ConstLabels: prometheus.Labels{"version": program.Version()}})
+	build.Set(1)
 	for _, c := range []prometheus.Collector{
-		counts, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+		build, counts, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		meter.Collector(
 			meter.Gauge{Name: "glasspocket_shelf_hits_total", Help: "Documents found in memory.", Counter: true, Value: func() float64 { return float64(sh.Stats().Hits.Load()) }},
 			meter.Gauge{Name: "glasspocket_shelf_loads_total", Help: "Documents looked up in the store.", Counter: true, Value: func() float64 { return float64(sh.Stats().Loads.Load()) }},

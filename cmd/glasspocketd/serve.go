@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/program"
 )
 
 // orEnv is a flag's default: the environment's value when there is one.
@@ -50,8 +51,8 @@ func serveCommand(ctx context.Context, args []string) error {
 	var c config
 	f := serveFlags(&c)
 	f.Usage = func() {
-		fmt.Fprintf(f.Output(), "Usage: glasspocketd serve -data DIR [options]\n\nRuns the service until it is interrupted. At the first start with a new data folder it\nprints a sign-in for the console, once.\n\nOptions:\n")
-		f.PrintDefaults()
+		fmt.Fprintf(f.Output(), "Usage: glasspocketd serve -data DIR [options]\n\nRuns the service until it is interrupted. At the first start with a new data\nfolder it prints a sign-in for the console, once.\n\nOptions:\n")
+		program.Options(f.Output(), f)
 	}
 	if err := f.Parse(args); err != nil {
 		return quietly(err)

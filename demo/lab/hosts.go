@@ -268,7 +268,7 @@ func unfold(address string) (string, bool) {
 		return "", false
 	}
 	var about struct{ HTML string }
-	if json.Unmarshal(get(html.UnescapeString(string(m[1]))), &about) != nil {
+	if json.Unmarshal(get(html.UnescapeString(string(m[1]))), &about) != nil || about.HTML == "" { // of the type "link"
 		return "", false
 	}
 	return onlyFrames.Sanitize(about.HTML), true

@@ -247,7 +247,7 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form)
 		case form == host.Sealed:
 			return nil, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
 		case form != "":
-			return nil, &Error{Kind: Conflict, Code: "form-unfit", Field: "form", What: fmt.Sprintf("This widget cannot be delivered as a %s.", f), Hint: "It lies over the page or shows the page's own content; take script or split."}
+			return nil, &Error{Kind: Conflict, Code: "form-unfit", Field: "form", What: subject.Unfit(f), Hint: "Choose another delivery, such as script or split."}
 		}
 	}
 	return list, nil
@@ -256,7 +256,9 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form)
 // PageAbout is what is said of a pocket's page to hosts that show what a link leads to.
 type PageAbout struct {
 	Title  string
-	Height int // CSS pixels; 0 when it is not known
+	Frames bool // it can stand in a frame
+	// Height is how high it is at a width, both in CSS pixels; 0 when it is not known.
+	Height func(width int) int
 }
 
 // AboutPage tells of what is published under key; nil when nothing is, or it is withheld.
@@ -269,9 +271,13 @@ func (a *App) AboutPage(ctx context.Context, key string) (*PageAbout, error) {
 	if err := json.Unmarshal(pub.Heights, &heights); err != nil {
 		return nil, err
 	}
-	about := &PageAbout{Title: pub.Title}
-	for _, h := range heights {
-		about.Height = max(about.Height, h.Height)
+	r, err := a.open(ctx, pub.ReleaseID)
+	if err != nil {
+		return nil, err
 	}
-	return about, nil
+	return &PageAbout{
+		Title:  pub.Title,
+		Frames: host.Subject{Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps()}.Fits(host.Frame),
+		Height: func(width int) int { return host.HeightAt(heights, width) },
+	}, nil
 }

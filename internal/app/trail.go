@@ -172,5 +172,9 @@ func (a *App) Trail(ctx context.Context, s Scope, q TrailQuery) ([]Entry, error)
 		}
 		q.CustomerID = only
 	}
-	return a.store.Trail(ctx, q)
+	list, err := a.store.Trail(ctx, q)
+	if err == nil && len(list) == 0 && q.Before == 0 && q.Kind == "pocket" && q.Of != "" { // one that is gone has entries
+		_, err = a.Pocket(ctx, s, q.Of)
+	}
+	return list, err
 }

@@ -175,6 +175,7 @@ func (c *Client) ChangePassword(ctx context.Context, old, new string) error {
 
 // Users lists everybody who can sign in, page by page.
 func (c *Client) Users(ctx context.Context) (all []wire.User, err error) {
+	all = []wire.User{}
 	for cursor := ""; ; {
 		var page wire.Users
 		if err := c.do(ctx, ask{method: "GET", path: "/users", query: paging(cursor)}, &page); err != nil {
@@ -233,6 +234,7 @@ func (c *Client) MakeCustomer(ctx context.Context, n wire.NewCustomer) (out wire
 // Customers lists all customers in reach, page by page; with search, those that have it in name
 // or id.
 func (c *Client) Customers(ctx context.Context, search string) (all []wire.Customer, err error) {
+	all = []wire.Customer{}
 	for cursor := ""; ; {
 		var page wire.Customers
 		q := paging(cursor)
@@ -315,6 +317,7 @@ func (c *Client) Upload(ctx context.Context, customer, name string, src []byte) 
 
 // Assets lists a customer's assets, page by page.
 func (c *Client) Assets(ctx context.Context, customer string) (all []wire.Asset, err error) {
+	all = []wire.Asset{}
 	for cursor := ""; ; {
 		var page wire.Assets
 		if err := c.do(ctx, ask{method: "GET", path: assetsPath(customer), query: paging(cursor)}, &page); err != nil {
@@ -375,6 +378,7 @@ func (c *Client) MakePocket(ctx context.Context, n wire.NewPocket) (out wire.Poc
 
 // Pockets lists all pockets in reach, page by page; customer narrows the list when not "".
 func (c *Client) Pockets(ctx context.Context, customer string) (all []wire.Pocket, err error) {
+	all = []wire.Pocket{}
 	for cursor := ""; ; {
 		q := paging(cursor)
 		if customer != "" {
@@ -448,6 +452,7 @@ func widgetDraftPath(name, rest string) string {
 
 // WidgetDrafts lists the widgets on the worktop.
 func (c *Client) WidgetDrafts(ctx context.Context) (all []wire.WidgetDraft, err error) {
+	all = []wire.WidgetDraft{}
 	for cursor := ""; ; {
 		var page wire.WidgetDrafts
 		if err := c.do(ctx, ask{method: "GET", path: "/drafts", query: paging(cursor)}, &page); err != nil {

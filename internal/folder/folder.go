@@ -30,7 +30,19 @@ func Read(dir string) (widget.Files, fault.List, error) {
 // Write makes files of a folder what changes say, nil for gone. Each is put in place at once:
 // who reads meanwhile sees the old or the new. Nothing is written outside dir, whatever the
 // paths are and whatever links lie in it.
+//
+// Only files that a widget folder can have are written, see widget.PathFault: what is fetched was
+// written by somebody else, and tools run files such as .git/config.
 func Write(dir string, changes map[string][]byte) error {
+	for p, content := range changes {
+		if f := widget.PathFault(p); f != nil && content != nil {
+			return fmt.Errorf("nothing was written: %s %s", f.What, "Ask who made the widget to remove the file.")
+		}
+	}
+	return write(dir, changes)
+}
+
+func write(dir string, changes map[string][]byte) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
@@ -119,7 +131,7 @@ func WriteBase(dir string, b Base, files widget.Files) error {
 	if err := root.RemoveAll(baseDir + "/files"); err != nil {
 		return err
 	}
-	return Write(dir, changes)
+	return write(dir, changes)
 }
 
 // Digest is the SHA-256 of a file, in hexadecimal, as drafts name it.

@@ -139,3 +139,16 @@ func TestBase(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, inBase, "it is hidden")
 }
+
+// What is fetched was written by somebody else: a file that tools run by themselves is not written,
+// nor is anything beside it.
+func TestPlantedFiles(t *testing.T) {
+	for _, planted := range []string{".git/config", ".envrc", ".vscode/tasks.json", "package.json", "eslint.config.js"} {
+		dir := t.TempDir()
+		err := Write(dir, map[string][]byte{"widget.json": []byte("{}"), planted: []byte("x")})
+		require.ErrorContains(t, err, "nothing was written")
+		left, err := os.ReadDir(dir)
+		require.NoError(t, err)
+		assert.Empty(t, left, planted)
+	}
+}

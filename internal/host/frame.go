@@ -14,13 +14,13 @@ func frame(s Subject, a Ask) []Part {
 	if r.As == "address" {
 		return []Part{{Role: "address", Where: "in the field for an address", Text: s.page("background", strings.TrimPrefix(p.Background, "#"))}}
 	}
-	size, border := "100%", ""
-	style, inside := "border:0", ""
+	size, border := "", ""
+	style, inside := "border:0;width:100%", "" // as an attribute, only whole pixels are valid (HTML, section 4.8.5)
 	if box := p.box(); box != "" {
 		style += ";display:block;" + box
 	}
 	if r.Styles == "drop" {
-		style, border, inside = "", "0", strings.TrimPrefix(p.Background, "#")
+		size, style, border, inside = "100%", "", "0", strings.TrimPrefix(p.Background, "#")
 		if px, ok := strings.CutSuffix(p.Width, "px"); ok {
 			size = px
 		} else if p.Width != "" {

@@ -54,7 +54,7 @@ func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 	case takes.As == "policy":
 		return Outcome{Shows: "nothing"}
 	case snippet.Parts[0].Role == "address" || takes.As == "address":
-		return g.address(snippet)
+		return g.address(s, snippet)
 	case snippet.Form == Component && slices.ContainsFunc(takes.Braces, func(begins string) bool { return strings.Contains(snippet.Parts[0].Text, begins) }):
 		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Its braces mean something to the templates of this host.", "Put it among the sources of a program."}}}
 	case snippet.Form == Component:
@@ -72,13 +72,15 @@ func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 }
 
 // address is what becomes of a bare address.
-func (g Ground) address(snippet Snippet) Outcome {
+func (g Ground) address(s Subject, snippet Snippet) Outcome {
 	takes := g.Content.Takes
 	switch {
 	case snippet.Parts[0].Role != "address":
 		return Outcome{Shows: "nothing", Losses: []Loss{{"everything but the address", "This place takes an address and nothing else.", "Paste the address alone."}}}
 	case g.Pages.Are == "screen":
 		return Outcome{Shows: "screen"}
+	case takes.Links == "embed" && !s.Fits(Frame): // by oEmbed it is a link
+		return Outcome{Shows: "link"}
 	case takes.As == "address" && takes.Frames == "keep", takes.As == "address" && takes.Frames == "fence", takes.Links == "embed":
 		return Outcome{Shows: "frame"}
 	case takes.As == "text":

@@ -63,6 +63,23 @@ func within(heights []widget.Height, width string) (list []widget.Height) {
 	return list
 }
 
+// measured is the narrowest width at which heights are measured, in CSS pixels.
+const measured = 312
+
+// HeightAt is the height at a width, both in CSS pixels; 0 when there are none. Narrower than what
+// was measured, text takes the same area, so that the height grows as the width shrinks.
+func HeightAt(heights []widget.Height, width int) (height int) {
+	for _, h := range heights {
+		if h.From <= width {
+			height = h.Height
+		}
+	}
+	if width < measured && width > 0 {
+		height = (height*measured + width - 1) / width
+	}
+	return min(height, widget.HeightMost)
+}
+
 // tallest is the greatest of heights, 0 when there are none.
 func tallest(heights []widget.Height) (most int) {
 	for _, h := range heights {

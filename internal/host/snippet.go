@@ -79,6 +79,22 @@ func (s Subject) Fits(form Form) bool {
 	return true
 }
 
+// Unfit says in a sentence why a widget cannot be delivered in a form that does not fit.
+func (s Subject) Unfit(form Form) string {
+	switch {
+	case form == PlainForm:
+		return "This widget has no fields that a visitor could fill in."
+	case form == Link:
+		return "This widget shows only what the page around it gives, so its own page would be empty."
+	case s.Floats:
+		return "This widget lies over the page, which it cannot do in a " + form.plain() + "."
+	}
+	return "This widget shows the page's own content, which a " + form.plain() + " does not have."
+}
+
+// plain is the form as a word in a sentence.
+func (f Form) plain() string { return strings.ReplaceAll(string(f), "-", " ") }
+
 var writers = map[Form]func(Subject, Ask) []Part{
 	Script: script, Split: split, Component: component, Sealed: sealed, Frame: frame, Screen: screen, PlainForm: plainForm, Email: email, Link: link,
 }

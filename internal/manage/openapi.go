@@ -44,7 +44,7 @@ func (d *door) document() []byte {
 		op := object{"operationId": r.id, "summary": r.summary, "responses": responses}
 		if r.open {
 			op["security"] = []object{}
-			parameters = append(parameters, object{"name": "Origin", "in": "header", "required": true, "description": "This service's own address, as a browser sends it: without a token, a request from another origin is refused. Sec-Fetch-Site: same-origin takes precedence.", "schema": object{"type": "string", "format": "uri"}})
+			parameters = append(parameters, object{"name": "Origin", "in": "header", "required": r.id == "signIn", "description": "This service's own address, as a browser sends it: without a token, a request from another origin is refused. Sec-Fetch-Site: same-origin takes precedence.", "schema": object{"type": "string", "format": "uri"}})
 		}
 		if parameters != nil {
 			op["parameters"] = parameters

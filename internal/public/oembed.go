@@ -46,13 +46,18 @@ func (d *door) oembed(c fiber.Ctx) error {
 		}
 		return usual
 	}
-	height := about.Height
-	if height == 0 {
-		height = embedHeight
+	answer := fiber.Map{"version": "1.0", "type": "link", "title": about.Title, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": app.VisitorsKeep}
+	if about.Frames { // what lies over the page, or shows its content, is no use in a frame
+		width := size("maxwidth", embedWidth)
+		height := about.Height(width)
+		if height == 0 {
+			height = embedHeight
+		}
+		height = size("maxheight", height)
+		answer["type"], answer["width"], answer["height"] = "rich", width, height
+		answer["html"] = fmt.Sprintf(`<iframe src="%s/p/%s" title="%s" width="%d" height="%d" style="border:0;max-width:100%%" loading="lazy"></iframe>`, d.Site.Base, key, html.EscapeString(about.Title), width, height)
 	}
-	width, height := size("maxwidth", embedWidth), size("maxheight", height)
-	frame := fmt.Sprintf(`<iframe src="%s/p/%s" title="%s" width="%d" height="%d" frameborder="0" scrolling="no" style="border:0" loading="lazy"></iframe>`, d.Site.Base, key, html.EscapeString(about.Title), width, height)
 	c.Set("Access-Control-Allow-Origin", "*")
 	c.Set("Cache-Control", briefly)
-	return c.JSON(fiber.Map{"version": "1.0", "type": "rich", "title": about.Title, "html": frame, "width": width, "height": height, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": app.VisitorsKeep})
+	return c.JSON(answer)
 }

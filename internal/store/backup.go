@@ -62,6 +62,9 @@ func Backup(ctx context.Context, folder, file string) (Copied, error) {
 	if _, err := os.Stat(file); err == nil {
 		return Copied{}, fmt.Errorf("%s is there already: choose another name, or remove it first", file)
 	}
+	if info, err := os.Stat(filepath.Dir(file)); err != nil || !info.IsDir() {
+		return Copied{}, fmt.Errorf("the backup cannot be written: there is no folder %s; make it, or name another", filepath.Dir(file))
+	}
 	db, err := sqlx.Open("sqlite", from+pragmas)
 	if err != nil {
 		return Copied{}, err

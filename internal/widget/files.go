@@ -6,8 +6,6 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
-	"regexp"
-	"slices"
 	"sort"
 	"strings"
 	"unicode/utf8"
@@ -40,9 +38,6 @@ const (
 
 // mountFiles are the names that a mount module can have; at most one may be there.
 var mountFiles = []string{"mount.ts", "mount.js"}
-
-// beside are files that may lie in a folder and take no part in the widget.
-var beside = regexp.MustCompile(`^(README(\.md)?|LICEN[CS]E(\.\w+)?|CHANGELOG\.md|tsconfig\.json|.*\.d\.ts)$`)
 
 // Collect reads a folder, leaving out hidden files and node_modules. A folder over a
 // limit is a fault. The error is the file system's.
@@ -85,7 +80,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 	return files, faults, err
 }
 
-// Limits reports what in files is over a limit; it is for files that did not come
+// Limits reports what in files is over a limit, and the paths that a folder cannot have; it is for files that did not come
 // through Collect.
 func (files Files) Limits() (faults fault.List) {
 	var room room
@@ -96,11 +91,8 @@ func (files Files) Limits() (faults fault.List) {
 				break
 			}
 		}
-		if !fs.ValidPath(p) || p == "." {
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%q is not a path within a folder.", p), Mend: "Use relative paths with /, without . and .. in them."})
-		}
 	}
-	return faults
+	return append(faults, files.pathFaults()...)
 }
 
 // room counts what a folder has against its limits.
@@ -162,32 +154,10 @@ func (files Files) under(dir string) []string {
 	return names
 }
 
-// elsewhere are files that other tools need in a folder of sources, and widgets do not have.
-var elsewhere = map[string]bool{"package.json": true, "package-lock.json": true, "composer.json": true, "deno.json": true}
-
-// strangers reports files that the format does not know, missing ones and files that are not text.
+// strangers reports missing files and files that are not text.
 func (files Files) strangers() (faults fault.List) {
-	known := append([]string{ManifestFile, SchemaFile, ViewFile, StyleFile, SampleFile}, mountFiles...)
 	for _, p := range files.Paths() {
-		ext := path.Ext(p)
-		switch {
-		case strings.HasPrefix(p, asset.Folder):
-			if what := asset.NameFault(p); what != "" {
-				faults = append(faults, fault.Fault{Path: p, Code: fault.BadName, What: what, Mend: "Rename the file: lower-case letters, digits and hyphens, and its ending, as in assets/red-boat.jpg."})
-			}
-			continue
-		case slices.Contains(known, p), beside.MatchString(p), ext == ".ts", ext == ".js":
-		case (path.Dir(p) == startersDir || path.Dir(p) == messagesDir) && ext == ".json":
-		default:
-			mend := "Remove it; docs/widget-format.md lists the files that a widget can have."
-			// Another name for one that is there already is not meant.
-			if near := fault.Nearest(p, known); near != "" && files[near] == nil && !elsewhere[p] {
-				mend = fault.DidYouMean(p, known)
-			}
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("The format does not know the file %q.", p), Mend: mend})
-			continue
-		}
-		if !utf8.Valid(files[p]) && ext != ".json" {
+		if PathFault(p) == nil && !strings.HasPrefix(p, asset.Folder) && !utf8.Valid(files[p]) && path.Ext(p) != ".json" {
 			faults = append(faults, fault.Fault{Path: p, Line: 1, Column: 1, Code: fault.FileNotText, What: "This is not UTF-8 text.", Mend: "Save the file as UTF-8."})
 		}
 	}

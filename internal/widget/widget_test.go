@@ -336,3 +336,21 @@ func FuzzManifest(f *testing.F) {
 		}
 	})
 }
+
+// The list of paths is closed: a folder is fetched by people who did not write it, and tools run
+// some files by themselves.
+func TestPaths(t *testing.T) {
+	for _, p := range []string{"widget.json", "settings.json", "view.html", "style.css", "sample.json", "mount.ts", "grow.js", "lib/deep/a_b-C.ts", "pocket.d.ts", "starters/harbour.json", "messages/de-CH.json",
+		"assets/red-boat.jpg", "README.md", "LICENSE", "CHANGELOG.md", "tsconfig.json"} {
+		assert.Nil(t, widget.PathFault(p), p)
+	}
+	for _, p := range []string{"", ".", "..", "/etc/passwd", "a/../b.ts", "a//b.ts", ".git/config", ".envrc", ".vscode/tasks.json", "lib/.git/hooks.js", "node_modules/x/index.js", "lib/node_modules/x.js", "package.json", "Makefile",
+		"eslint.config.js", "lib/vite.config.ts", "starters/a/b.json", "starters/.hidden.json", "assets/Boat.JPG", "assets/x/y.png", "a\x00b.ts", "a\nb.ts", "a\\b.ts", "\xff.ts", "run.sh", "view.html/x", "widget.json.orig",
+		strings.Repeat("a", 198) + ".ts", strings.Repeat("d/", 40000) + "a.ts"} {
+		f := widget.PathFault(p)
+		if assert.NotNil(t, f, "%.40q", p) {
+			assert.Less(t, len(f.What)+len(f.Path), 600)
+		}
+	}
+	assert.Nil(t, widget.PathFault(strings.Repeat("a", 197)+".ts"))
+}
