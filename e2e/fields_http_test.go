@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -122,4 +123,40 @@ func TestRefusalsAreNotKept(t *testing.T) {
 		}
 	}
 	t.Fatal("nobody was refused")
+}
+
+// What a link leads to is told by oEmbed as high as it is at the width that the host has; what is no
+// use in a frame is a link.
+func TestOEmbed(t *testing.T) {
+	t.Parallel()
+	about := func(key, query string) (out struct {
+		Type          string
+		HTML          string
+		Width, Height int
+	}) {
+		res, body := send(t, "GET", demo.Public+"/oembed?url="+demo.Public+"/p/"+key+query, "")
+		require.Equal(t, 200, res.StatusCode, body)
+		require.NoError(t, json.Unmarshal([]byte(body), &out))
+		return out
+	}
+	for query, want := range map[string][2]int{"": {640, 1060}, "&maxwidth=559": {559, 2050}, "&maxwidth=312": {312, 2050}, "&maxwidth=200": {200, 3198}, "&maxwidth=400&maxheight=300": {400, 300}} {
+		got := about("demo-reviews", query)
+		assert.Equal(t, [3]any{"rich", want[0], want[1]}, [3]any{got.Type, got.Width, got.Height}, query)
+		assert.Contains(t, got.HTML, fmt.Sprintf(`width="%d" height="%d"`, want[0], want[1]))
+	}
+	for _, key := range []string{"demo-section", "demo-popup"} {
+		assert.Equal(t, [2]string{"link", ""}, [2]string{about(key, "").Type, about(key, "").HTML}, key)
+	}
+	// It is high enough even where it is narrowest.
+	p := lent(t)
+	require.NoError(t, p.Do(chromedp.EmulateViewport(200, 400)))
+	require.NoError(t, p.Go(demo.Public+"/p/demo-reviews"))
+	require.NoError(t, p.Wait(`document.querySelector("[data-glass-pocket]").getBoundingClientRect().height > 1000`))
+	assert.LessOrEqual(t, eval[float64](t, p, `document.querySelector("[data-glass-pocket]").getBoundingClientRect().height`), 3198.0)
+
+	// The snippet of a frame has no width that is not valid HTML.
+	snippets, err := api.Snippets(t.Context(), "demo-reviews", "frame")
+	require.NoError(t, err)
+	assert.Contains(t, snippets.Snippets[0].Parts[0].Text, `style="border:0;width:100%"`)
+	assert.NotContains(t, snippets.Snippets[0].Parts[0].Text, `width="100%"`)
 }

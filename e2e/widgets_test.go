@@ -346,3 +346,17 @@ func TestReadingProgress(t *testing.T) {
 	require.NoError(t, p.Wait(now+` == "50"`), "of the marked part: 600 of 2000 − 800")
 	assert.Empty(t, p.Errors())
 }
+
+// No element of a widget has a role that its element does not allow (ARIA in HTML).
+func TestAllowedRoles(t *testing.T) {
+	t.Parallel()
+	axe, err := os.ReadFile(filepath.Join(service.Root(), "console", "node_modules", "axe-core", "axe.min.js"))
+	require.NoError(t, err)
+	for _, key := range []string{"demo-countdown", "demo-progress", "demo-ticker", "demo-person", "demo-cards", "demo-section", "demo-reviews", "demo-popup"} {
+		p := lent(t)
+		require.NoError(t, p.Go(demo.Public+"/p/"+key))
+		require.NoError(t, p.Wait(`document.querySelector("[data-glass-pocket]").shadowRoot`))
+		eval[any](t, p, string(axe)+";0")
+		assert.Empty(t, eval[[]string](t, p, `axe.run(document, {runOnly: {type: "rule", values: ["aria-allowed-role", "aria-allowed-attr", "aria-valid-attr-value"]}}).then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ": " + n.html.slice(0, 160))))`), key)
+	}
+}

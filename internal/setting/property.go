@@ -34,6 +34,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	if v.Get("$ref") != nil {
 		return nil, faults // reported already
 	}
+	v = either(v)
 	glass := v.Get("glass")
 	if v.Kind != jsondoc.Object || glass == nil || glass.Kind != jsondoc.Object {
 		return nil, append(faults, v.Fault(fault.KeyMissing, m.Key, fmt.Sprintf("The setting %q has no \"glass\" object.", m.Key), `Add "glass": {"type": "text", "label": {"en": "…"}}.`))
@@ -71,7 +72,8 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	if !s.jsonTypeFits(v.Get("type"), t, inherits) {
 		want := strconv.Quote(t.jsonTypes()[0])
 		if inherits && t.jsonTypes()[0] != "string" {
-			want = fmt.Sprintf("[%s, \"string\"]", want)
+			unusable(at(v, "type"), fmt.Sprintf("A %s setting that can be left as the page has it takes %s or \"inherit\".", s.Type, want), fmt.Sprintf(`Write "anyOf": [{"type": %s, …}, {"const": "inherit"}].`, want))
+			return nil, faults
 		}
 		unusable(at(v, "type"), fmt.Sprintf("A %s setting has the schema type %s here.", s.Type, want), fmt.Sprintf("Write \"type\": %s.", want))
 		return nil, faults
@@ -119,6 +121,29 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	faults = append(faults, t.read(s, v)...)
 	s.nothing = s.Shape().Zero()
 	return s, append(faults, s.readDefault(v)...)
+}
+
+// either reads {"anyOf": [{"type": "number", …}, {"const": "inherit"}]}, the schema of a setting that
+// can be left as the page has it, as if its keywords stood beside "glass" with both types: strict
+// validators take no list of types.
+func either(v *jsondoc.Value) *jsondoc.Value {
+	of := v.Get("anyOf")
+	if v.Kind != jsondoc.Object || of == nil || len(of.Items) != 2 || of.Items[0].Kind != jsondoc.Object || of.Items[1].TextOf("const") != Inherited || len(of.Items[1].Members) != 1 {
+		return v
+	}
+	out := v.Clone()
+	out.Members = slices.DeleteFunc(out.Members, func(m jsondoc.Member) bool { return m.Key == "anyOf" })
+	for _, m := range of.Items[0].Members {
+		if m.Key == "type" && m.Value.Kind == jsondoc.String && m.Value.Text != "string" {
+			types := *m.Value
+			other := *m.Value
+			other.Text = "string"
+			types.Kind, types.Items = jsondoc.Array, []*jsondoc.Value{m.Value, &other}
+			m.Value = &types
+		}
+		out.Members = append(out.Members, m)
+	}
+	return out
 }
 
 // readInherit reads "inherit", the CSS property that may come from the page.
@@ -185,7 +210,15 @@ func (s *Setting) readDefault(v *jsondoc.Value) fault.List {
 		if s.Required {
 			return nil
 		}
+		if s.Format == "uri" { // no text is a URI and means none: without a default there is no link
+			s.Default = ""
+			return nil
+		}
 		return fault.List{v.Fault(fault.NoDefault, s.Key, fmt.Sprintf("The setting %q is not required and has no default.", s.Key), "Add a \"default\", or list the key in \"required\".")}
+	}
+	if s.Format == "uri" && d.Kind == jsondoc.String && d.Text == "" {
+		s.Default = "" // as releases that are there already mean it
+		return fault.List{d.Fault(fault.ValueLink, s.Key, "The default does not fit: an empty text is not a URI.", "Leave the default out: then there is no link.")}
 	}
 	value, ps := s.check(d)
 	if ps != nil {

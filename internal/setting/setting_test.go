@@ -386,6 +386,8 @@ func TestSchemaFaults(t *testing.T) {
 		{"slider without ends", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "control": "slider", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 6},
 		{"option without label", one(`"a": {"type": "string", "enum": ["x"], "default": "x", "glass": {"type": "choice", "label": {"en": "A"}}}`), []fault.Code{fault.KeyMissing}, 34},
 		{"look of a text", one(`"a": {"type": "string", "default": "", "glass": {"type": "text", "look": true, "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 74},
+		{"an empty text is not a URI", one(`"a": {"type": "string", "format": "uri", "default": "", "glass": {"type": "text", "label": {"en": "A"}}}`), []fault.Code{fault.ValueLink}, 53},
+		{"a list of types", one(`"a": {"type": ["number", "string"], "default": 2, "glass": {"type": "number", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 15},
 		{"a type that does not inherit", one(`"a": {"type": ["number", "string"], "default": 2, "glass": {"type": "number", "look": true, "inherit": "padding", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 104},
 		{"inherit without its schema type", one(`"a": {"type": "number", "default": 2, "glass": {"type": "number", "look": true, "inherit": "font-size", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 15},
 		{"small within a list", one(`"a": {"type": "array", "default": [], "items": {"type": "object", "properties": {"b": {"type": "string", "default": "", "glass": {"type": "text", "small": true, "label": {"en": "B"}}}}}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 156},
