@@ -1,6 +1,8 @@
 # One flag set everywhere: another would build all modules again.
 GOFLAGS_ALL := -trimpath
 GO := go
+# The revision of the source, which “version” prints; nothing outside of a repository.
+REVISION := $(shell git describe --tags --always --dirty 2>/dev/null)
 BINARIES := bin/glasspocketd bin/glasspocket
 
 CONSOLE_SOURCES := $(shell find console/src console/public console/scripts console/index.html console/*.json console/*.ts console/*.js internal/setting/css.json internal/icon/icons.json -type f 2>/dev/null | grep -v -e node_modules -e src/api/types.ts -e openapi.json)
@@ -8,7 +10,7 @@ CONSOLE_SOURCES := $(shell find console/src console/public console/scripts conso
 .PHONY: build demo test bench fmt lint clean
 
 build: console/dist/index.html
-	$(GO) build $(GOFLAGS_ALL) -ldflags="-s -w" -o bin/ ./cmd/glasspocketd ./cmd/glasspocket
+	$(GO) build $(GOFLAGS_ALL) -ldflags="-s -w -X glasspocket/internal/program.revision=$(REVISION)" -o bin/ ./cmd/glasspocketd ./cmd/glasspocket
 
 demo: build
 	bin/glasspocketd demo

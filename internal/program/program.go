@@ -14,6 +14,9 @@ import (
 // Columns is the width that help texts are wrapped to.
 const Columns = 80
 
+// revision is what “make build” notes of the source.
+var revision string
+
 // Version tells which build a program is: the module's version or, between versions, the revision
 // of the source and its time.
 func Version() string {
@@ -28,15 +31,15 @@ func Version() string {
 	if info.Main.Version != "" && info.Main.Version != "(devel)" {
 		return info.Main.Version
 	}
-	revision := set["vcs.revision"]
-	if revision == "" {
-		return "devel"
+	switch vcs := set["vcs.revision"]; {
+	case revision != "":
+		return "devel-" + revision
+	case vcs != "" && set["vcs.modified"] == "true":
+		return "devel-" + vcs[:min(12, len(vcs))] + "-dirty"
+	case vcs != "":
+		return "devel-" + vcs[:min(12, len(vcs))]
 	}
-	version := "devel-" + revision[:min(12, len(revision))]
-	if set["vcs.modified"] == "true" {
-		version += "-modified"
-	}
-	return version
+	return "devel"
 }
 
 // Describe is a line about a program's build.

@@ -277,7 +277,7 @@ func (s *Store) AddToken(ctx context.Context, t app.Token, digest string) (id in
 	return id, err
 }
 
-const tokenColumns = "id, name, user_id, customer_id, role, created_at, expires_at"
+const tokenColumns = "id, name, user_id, customer_id, role, created_at, expires_at, parent"
 
 // TokenUser implements app.Store.
 func (s *Store) TokenUser(ctx context.Context, digest string) (u app.User, t app.Token, err error) {

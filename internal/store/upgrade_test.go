@@ -110,6 +110,17 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			} else {
 				assert.Empty(t, p.Cues+p.CuesPublished+list[0].Cues, "what was there before shows everywhere")
 			}
+			if schema >= 7 {
+				keys, err := s.AssetUses(ctx, "kelp-and-kiln", "030a55ecd84042561d8f88d5fd74c50ae4e17de1818f54aec697da79f63b5c20")
+				require.NoError(t, err)
+				assert.Contains(t, keys, "demo-countdown", "its sealed script shows it")
+				_, child, err := s.TokenUser(ctx, strings.Repeat("e", 64))
+				require.NoError(t, err)
+				require.NotNil(t, child.Parent)
+				require.NoError(t, s.EndToken(ctx, u.ID, *child.Parent))
+				_, _, err = s.TokenUser(ctx, strings.Repeat("e", 64))
+				assert.ErrorIs(t, err, app.ErrNotFound, "it ends with its parent")
+			}
 			found, err := s.Pockets(ctx, app.PocketQuery{Search: "KILN", Limit: 9})
 			require.NoError(t, err)
 			assert.NotEmpty(t, found, "what was there before is found by its words")
