@@ -22,7 +22,7 @@ func TestPreview(t *testing.T) {
 		require.NoError(t, err)
 		return out
 	}
-	cards := func(ask app.Preview) int { return strings.Count(see(ask).Markup, "<article") }
+	cards := func(ask app.Preview) int { return strings.Count(see(ask).Markup, `class="card"`) }
 	in := func(c app.Circumstances) app.Preview { return app.Preview{In: c} }
 	assert.Equal(t, 1, cards(app.Preview{}))
 	assert.Equal(t, 0, cards(in(app.Circumstances{Content: setting.NoItems})))
