@@ -69,6 +69,25 @@ var (
 	anything     = []byte("*")
 )
 
+// Fields are what CodingOf reads: those of a request.
+type Fields interface {
+	Peek(name string) []byte
+	PeekAll(name string) [][]byte
+}
+
+// CodingOf is Coding of a request's fields. A single plain line that allows brotli, which nearly
+// every browser sends, is answered at once: no other line could make another coding better.
+func CodingOf(f Fields) string {
+	first := f.Peek("Accept-Encoding")
+	if len(first) == 0 {
+		return ""
+	}
+	if bytes.Equal(first, brotli) || !bytes.Contains(first, quality) && !bytes.Contains(first, anything) && listed(first, brotli) {
+		return "br"
+	}
+	return Coding(f.PeekAll("Accept-Encoding"))
+}
+
 // Coding picks from all lines of Accept-Encoding (RFC 9110, section 12.5.3) the coding that the
 // client prefers: "br", "gzip" or "" for none. Of several equally good ones, the smallest wins.
 func Coding(lines [][]byte) string {

@@ -120,7 +120,7 @@ func New(o Options) *fiber.App {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
-	d.files = newFiles(o.Modules.FileBytes)
+	d.files = newFiles(func(ctx context.Context, digest string) ([]byte, error) { return o.Modules.FileBytes(ctx, digest) })
 	d.pictures, d.plain = newPictures(), plainly(o.Site.Base)
 	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
@@ -333,11 +333,12 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 	}
 	h.SetCanonical(etag, utils.UnsafeBytes(e.ETag))
 	h.SetCanonical(cacheControl, utils.UnsafeBytes(cache))
-	if match := ctx.Request.Header.PeekAll(fiber.HeaderIfNoneMatch); len(match) > 0 && header.ReadTags(match).Has(e.ETag) {
+	// Peek first: it is cheaper, and most requests have no such field.
+	if first := ctx.Request.Header.Peek(fiber.HeaderIfNoneMatch); len(first) > 0 && header.ReadTags(ctx.Request.Header.PeekAll(fiber.HeaderIfNoneMatch)).Has(e.ETag) {
 		return c.SendStatus(fiber.StatusNotModified)
 	}
 	h.SetContentType(contentType)
-	switch header.Coding(ctx.Request.Header.PeekAll(fiber.HeaderAcceptEncoding)) {
+	switch header.CodingOf(&ctx.Request.Header) {
 	case "br":
 		h.SetCanonical(contentEncoding, br)
 		ctx.Response.SetBodyRaw(e.Brotli)
