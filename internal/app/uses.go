@@ -4,6 +4,9 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"runtime"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // ReleaseUses are the pockets that withdrawing a release affects.
@@ -46,20 +49,36 @@ func whyNot(err error) string {
 	return err.Error()
 }
 
-// eachFollower goes through the pockets that follow a widget.
-func (a *App) eachFollower(ctx context.Context, name string, do func(Follower) error) error {
+// follow asks of each pocket that follows a widget what keeps a release from it, on all processors,
+// and gathers those that something does, by key.
+func (a *App) follow(ctx context.Context, name string, ask func(Follower) error) (stuck Stuck, err error) {
 	for after := ""; ; {
 		page, err := a.store.Followers(ctx, name, after, followersAt)
 		if err != nil {
-			return err
+			return stuck, err
 		}
-		for _, p := range page {
-			if err := do(p); err != nil {
-				return err
+		whys := make([]error, len(page))
+		var group errgroup.Group
+		group.SetLimit(runtime.GOMAXPROCS(0))
+		for i, p := range page {
+			group.Go(func() error {
+				whys[i] = ask(p)
+				return nil
+			})
+		}
+		_ = group.Wait()
+		for i, why := range whys {
+			var refused *Error
+			switch {
+			case why == nil:
+			case errors.As(why, &refused):
+				stuck.add(page[i], why)
+			default:
+				return stuck, why
 			}
 		}
 		if len(page) < followersAt {
-			return nil
+			return stuck, nil
 		}
 		after = page[len(page)-1].Key
 	}
@@ -74,6 +93,9 @@ func (a *App) takes(ctx context.Context, release int64, p Publication) error {
 	if err != nil {
 		return err
 	}
+	if own, err := a.open(ctx, p.ReleaseID); err == nil && sameSettings(own, r) && sameView(own, r) {
+		return nil // only style or script differ
+	}
 	_, _, err = a.rendered(ctx, r, p, release < p.ReleaseID, a.now())
 	return err
 }
@@ -84,7 +106,7 @@ func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err e
 	if err != nil {
 		return stuck, err
 	}
-	return stuck, a.eachFollower(ctx, info.Widget, func(p Follower) error {
+	return a.follow(ctx, info.Widget, func(p Follower) error {
 		if p.Wanted != info.ID {
 			return nil
 		}
@@ -97,25 +119,22 @@ func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err e
 				break
 			}
 		}
-		if next != 0 {
-			if err := a.takes(ctx, next, p.Publication); err != nil {
-				stuck.add(p, err)
-			}
+		if next == 0 {
+			return nil
 		}
-		return nil
+		return a.takes(ctx, next, p.Publication)
 	})
 }
 
 // arriving notes and returns the pockets that cannot have the release that they should, after
 // what is in use has changed.
 func (a *App) arriving(ctx context.Context, name string) (stuck Stuck, err error) {
-	return stuck, a.eachFollower(ctx, name, func(p Follower) error {
+	return a.follow(ctx, name, func(p Follower) error {
 		err := a.takes(ctx, p.Wanted, p.Publication)
-		if err == nil || !a.refused(err, p.Publication, p.Wanted) {
-			return nil
+		if err != nil && a.refused(err, p.Publication, p.Wanted) {
+			_ = a.store.Refuse(ctx, p.Key, p.Number, p.Wanted) // else the next visitor's request notes it
 		}
-		stuck.add(p, err)
-		return a.store.Refuse(ctx, p.Key, p.Number, p.Wanted)
+		return err
 	})
 }
 
