@@ -382,7 +382,7 @@ func TestConnectionsOfOneNetwork(t *testing.T) {
 // The service says what it is at, and stops when it is told to, ending what is under way.
 func TestOperations(t *testing.T) {
 	_, text := send(t, "GET", demo.Manage+"/metrics", "", "Authorization", "Bearer "+demo.Token)
-	for _, has := range []string{"glasspocket_requests_total{", `glasspocket_request_seconds_bucket{route="/s/KEY.js",side="public",le="`, "glasspocket_shelf_hits_total", "glasspocket_shelf_bytes", "glasspocket_writer_waiting", "glasspocket_writer_commits_total", "glasspocket_store_healthy 1", "go_goroutines", "process_resident_memory_bytes"} {
+	for _, has := range []string{"glasspocket_requests_total{", `glasspocket_request_seconds_bucket{route="/s/KEY.js",side="public",le="`, "glasspocket_shelf_hits_total", "glasspocket_shelf_bytes", "glasspocket_writer_waiting", "glasspocket_writer_commits_total", "glasspocket_store_healthy 1", `glasspocket_build_info{version="devel`, "go_goroutines", "process_resident_memory_bytes"} {
 		assert.Contains(t, text, has)
 	}
 	for _, never := range []string{"demo-countdown", "kelp", "127.0.0"} {
