@@ -40,6 +40,16 @@ func ready(t *testing.T, d *service.Demo) (int, string) {
 	return res.StatusCode, body
 }
 
+// megabytes is the resident memory of a process.
+func megabytes(t *testing.T, pid int) int {
+	t.Helper()
+	text, err := os.ReadFile(fmt.Sprintf("/proc/%d/statm", pid))
+	require.NoError(t, err)
+	var size, pages int
+	fmt.Sscan(string(text), &size, &pages)
+	return pages * os.Getpagesize() >> 20
+}
+
 // visitors are served what they had, whatever becomes of the disk.
 func visitors(t *testing.T, d *service.Demo, about string) {
 	t.Helper()
@@ -204,13 +214,7 @@ func TestFloodOfUnknownKeys(t *testing.T) {
 	d, err := service.StartDemo("")
 	require.NoError(t, err)
 	defer d.Kill()
-	resident := func() int {
-		text, err := os.ReadFile(fmt.Sprintf("/proc/%d/statm", d.PID()))
-		require.NoError(t, err)
-		var size, pages int
-		fmt.Sscan(string(text), &size, &pages)
-		return pages * os.Getpagesize() >> 20
-	}
+	resident := func() int { return megabytes(t, d.PID()) }
 	before := resident()
 	var wg sync.WaitGroup
 	for w := range 16 {

@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"os"
 	"regexp"
 	"strings"
 	"sync"
@@ -95,13 +94,7 @@ func TestNothingGrows(t *testing.T) {
 		fmt.Sscan(m[1], &f)
 		return int(f)
 	}
-	resident := func() int {
-		text, err := os.ReadFile(fmt.Sprintf("/proc/%d/statm", d.PID()))
-		require.NoError(t, err)
-		var size, pages int
-		fmt.Sscan(string(text), &size, &pages)
-		return pages * os.Getpagesize() >> 20
-	}
+	resident := func() int { return megabytes(t, d.PID()) }
 	round := func() {
 		var all sync.WaitGroup
 		for w := range 8 {

@@ -403,7 +403,7 @@ var whoamiVerb = verb{
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if s.token == "" { // where the gallery is open, the service answers as to anybody
-				return &client.Problem{Problem: wire.Problem{Status: 401, Code: "not-signed-in", Detail: "You are not signed in: there is no token.", Hint: "Sign in with “glasspocket signin NAME”, or give a token with -token."}}
+				return &client.Problem{Problem: wire.Problem{Status: 401, Code: "not-signed-in", Detail: "You are not signed in.", Hint: "Sign in with “glasspocket signin NAME”, or give a token with -token."}}
 			}
 			out, err := s.api.WhoAmI(s.ctx)
 			if err != nil || s.json {

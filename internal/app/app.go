@@ -41,7 +41,7 @@ type App struct {
 	attempts   attempts
 	marks      marks
 	refusals   refusals
-	making     *slots     // of images that are written anew
+	making     *slots     // for re-encoding images
 	worktop    sync.Mutex // guards what follows
 	workpieces workpieces
 	dryRuns    []*DryRun

@@ -29,17 +29,16 @@ func (a Asset) About() (info asset.Info) {
 	return info
 }
 
-// imagesAtATime is how many images are written anew at once: one of the largest size takes hundreds
-// of megabytes meanwhile.
+// imagesAtATime is how many images are re-encoded at once: the largest need hundreds of megabytes.
 const imagesAtATime = 2
 
-// made is an upload written anew, in a slot of its customer's.
+// made re-encodes an upload. Each customer has one slot for that.
 func (a *App) made(ctx context.Context, make func() (*asset.Made, fault.List), whose string) (*asset.Made, fault.List, error) {
-	give, err := a.making.take(ctx, whose)
+	release, err := a.making.acquire(ctx, whose)
 	if err != nil {
 		return nil, nil, err
 	}
-	defer give()
+	defer release()
 	made, faults := make()
 	return made, faults, nil
 }

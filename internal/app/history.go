@@ -83,19 +83,12 @@ func (a *App) between(ctx context.Context, before, after Publication) ([]compare
 	return append(around(before, after), compare.Values(r.Schema, was, is, "en")...), err
 }
 
-// complete reads the settings of a publication as a release sees them, with its defaults: carried
-// on, or, from a newer release, back. What it does not take is left out.
+// complete reads the settings of a publication as a release sees them, with its defaults. Values that
+// the release does not accept are left out.
 func (a *App) complete(ctx context.Context, r *widget.Release, id int64, p Publication) (setting.Values, error) {
-	values, faults := r.Schema.CarryJSON(p.Settings)
-	if len(faults) > 0 && id < p.ReleaseID {
-		own, err := a.open(ctx, p.ReleaseID)
-		if err != nil {
-			return nil, err
-		}
-		values, _ = r.Schema.CarryBackJSON(p.Settings, own.Schema)
-	}
+	values, _, err := a.carry(ctx, r, p, id < p.ReleaseID)
 	full, _ := r.Schema.Complete(values)
-	return full, nil
+	return full, err
 }
 
 // around tells what differs besides the settings.

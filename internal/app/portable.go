@@ -270,7 +270,7 @@ func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow 
 		if err != nil {
 			return pub, err
 		}
-		values, faults, err := a.carriedTo(ctx, r, pub, info.ID < pub.ReleaseID)
+		values, faults, err := a.carryWhole(ctx, r, pub, info.ID < pub.ReleaseID)
 		if err != nil {
 			return pub, err
 		}

@@ -195,9 +195,9 @@ func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s re
 	return a.subjectOf(ctx, r, p, releaseID < p.ReleaseID)
 }
 
-// carriedTo are the settings of a publication under a release; back says that this is older than
-// the one that the publication was made with.
-func (a *App) carriedTo(ctx context.Context, r *widget.Release, p Publication, back bool) (values setting.Values, faults fault.List, err error) {
+// carry reads the settings of a publication as a release sees them. If back is set, that release is
+// older than the one the publication was made with. faults are of values that it does not accept.
+func (a *App) carry(ctx context.Context, r *widget.Release, p Publication, back bool) (values setting.Values, faults fault.List, err error) {
 	values, faults = r.Schema.CarryJSON(p.Settings)
 	if len(faults) > 0 && back {
 		own, err := a.open(ctx, p.ReleaseID)
@@ -206,14 +206,21 @@ func (a *App) carriedTo(ctx context.Context, r *widget.Release, p Publication, b
 		}
 		values, faults = r.Schema.CarryBackJSON(p.Settings, own.Schema)
 	}
-	if len(faults) == 0 {
-		values, faults = r.Schema.Complete(values) // a release that is followed may have settings that came later
-	}
 	return values, faults, nil
 }
 
+// carryWhole is carry with the release's defaults: a release that is followed may have settings that
+// were added later.
+func (a *App) carryWhole(ctx context.Context, r *widget.Release, p Publication, back bool) (setting.Values, fault.List, error) {
+	values, faults, err := a.carry(ctx, r, p, back)
+	if err == nil && len(faults) == 0 {
+		values, faults = r.Schema.Complete(values)
+	}
+	return values, faults, err
+}
+
 func (a *App) subjectOf(ctx context.Context, r *widget.Release, p Publication, back bool) (s render.Subject, err error) {
-	values, faults, err := a.carriedTo(ctx, r, p, back)
+	values, faults, err := a.carryWhole(ctx, r, p, back)
 	if err != nil {
 		return s, err
 	}

@@ -22,8 +22,8 @@ func newSlots(most int) *slots {
 	return &slots{all: make(chan struct{}, most), each: map[string]*slot{}}
 }
 
-// take waits for a slot of somebody's; give returns it and has to be called, also after a panic.
-func (s *slots) take(ctx context.Context, whose string) (give func(), err error) {
+// acquire waits for one of a customer's slots. Call release when the work ends, also after a panic.
+func (s *slots) acquire(ctx context.Context, whose string) (release func(), err error) {
 	s.mu.Lock()
 	own := s.each[whose]
 	if own == nil {

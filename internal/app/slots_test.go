@@ -9,19 +9,18 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// What one customer has queued leaves the other slot to others, and a slot that was taken comes
-// back, also after a panic.
+// One customer's queue leaves the other slot free for others, and a slot is released after a panic.
 func TestSlots(t *testing.T) {
 	s := newSlots(2)
-	give, err := s.take(t.Context(), "kelp")
+	release, err := s.acquire(t.Context(), "kelp")
 	require.NoError(t, err)
 	over, cancel := context.WithCancel(t.Context())
 	waiting := make(chan error)
 	for range 5 { // kelp's others wait behind the first
-		go func() { _, err := s.take(over, "kelp"); waiting <- err }()
+		go func() { _, err := s.acquire(over, "kelp"); waiting <- err }()
 	}
 	assert.Eventually(t, func() bool { s.mu.Lock(); defer s.mu.Unlock(); return s.each["kelp"].uses == 6 }, 5*time.Second, time.Millisecond)
-	other, err := s.take(t.Context(), "saltmarsh")
+	other, err := s.acquire(t.Context(), "saltmarsh")
 	require.NoError(t, err)
 	assert.Len(t, s.all, 2)
 	cancel()
@@ -31,7 +30,7 @@ func TestSlots(t *testing.T) {
 	other()
 	func() {
 		defer func() { assert.Equal(t, "broken image", recover()) }()
-		defer give()
+		defer release()
 		panic("broken image")
 	}()
 	assert.Empty(t, s.each)

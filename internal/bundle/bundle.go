@@ -179,7 +179,7 @@ func tooDeep(files widget.Files) (list fault.List) {
 		if at, deep := nesting.Script(files[name]); deep {
 			line, column := jsondoc.Place(files[name], at)
 			list = append(list, fault.Fault{Path: name, Line: line, Column: column, Code: fault.TooDeep,
-				What: fmt.Sprintf("Brackets and operators are more than %d deep in each other, or more than %d commas join an expression.", nesting.ScriptMost, nesting.CommasMost), Mend: "Break the expression up into statements."})
+				What: fmt.Sprintf("Brackets and operators are nested more than %d deep, or more than %d commas join one expression.", nesting.ScriptMost, nesting.CommasMost), Mend: "Break the expression up into statements."})
 		}
 	}
 	return list

@@ -88,7 +88,7 @@ const (
 var Catalogue = []Entry{
 	{FileMissing, "A file that every widget needs is not there", "Without manifest, settings, view and at least one language there is nothing to show.", "a folder without view.html"},
 	{FileUnknown, "A file that the format does not know", "It would never be used; most often its name is misspelt.", "styles.css instead of style.css"},
-	{TooDeep, "Brackets, operators or loops too deep in each other", "The parsers that read a folder go one step deeper for each; one that goes too deep ends the whole service.", "a mount.js of 20,000 opening brackets"},
+	{TooDeep, "Brackets, operators or loops that are nested too deeply", "The parsers that read a folder recurse. Too deep a recursion would end the whole service.", "a mount.js of 20,000 opening brackets"},
 	{FileTooLarge, "A file or folder over its size limit", "Everything in a release travels to visitors or is read on every check.", "a 3 MB mount.js"},
 	{FileNotText, "A text file that is not valid UTF-8", "Everything we read is UTF-8 (RFC 3629); another encoding would show wrong letters.", "view.html saved as Latin-1"},
 	{FileChanged, "A file of a draft that somebody else has changed meanwhile", "Saving would overwrite what they wrote.", "two people with style.css of one widget"},

@@ -59,7 +59,7 @@ func (d *door) routes() []route {
 		{method: "GET", path: "/customers/:id", id: "readCustomer", summary: "One customer", status: 200, out: wire.Customer{}, do: d.readCustomer},
 		{method: "PATCH", path: "/customers/:id", id: "changeCustomer", summary: "Change a customer's name, time zone, language or sites", status: 200, match: "required", in: wire.ChangeCustomer{}, out: wire.Customer{}, do: d.changeCustomer},
 		{method: "GET", path: "/customers/:id/brand", id: "readBrand", summary: "Colours, fonts and pictures that a customer's settings can refer to", status: 200, out: wire.Brand{}, do: d.brandOut},
-		{method: "PUT", path: "/customers/:id/brand", id: "changeBrand", summary: "Change a customer's brand; pockets that refer to it are shown anew", status: 200, most: SettingsMost, match: "required", in: wire.NewBrand{}, out: wire.Brand{}, do: d.changeBrand},
+		{method: "PUT", path: "/customers/:id/brand", id: "changeBrand", summary: "Change a customer's brand; pockets that refer to it are rendered again", status: 200, most: SettingsMost, match: "required", in: wire.NewBrand{}, out: wire.Brand{}, do: d.changeBrand},
 		{method: "POST", path: "/customers/:id/brand/trials", id: "tryBrand", summary: "Which pockets another brand would change; nothing is saved", status: 200, most: SettingsMost, query: paging, in: wire.NewBrand{}, out: wire.Restyled{}, do: d.tryBrand},
 		{method: "GET", path: "/customers/:id/people", id: "listPeople", summary: "Who belongs to a customer, and who is invited", status: 200, out: wire.People{}, do: d.people},
 		{method: "DELETE", path: "/customers/:id/people/:name", id: "endPerson", summary: "Take somebody's access to a customer away at once", status: 204, do: d.endPerson},

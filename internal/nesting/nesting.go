@@ -13,7 +13,7 @@ import (
 const (
 	ScriptMost = 10_000 // see Script
 	CommasMost = 1_000  // in an expression: esbuild needs a time that grows with their square
-	StyleMost  = 100    // brackets in each other
+	StyleMost  = 100    // levels of brackets
 )
 
 // level is an open bracket.
@@ -55,9 +55,9 @@ type token struct {
 // forksMost is how many slashes may be read both ways, see ambiguous.
 const forksMost = 6
 
-// Script tells whether a script is too deep, and an offset at which it is. Counted are the brackets
-// in each other and, on each level, the tokens since a statement or an element of a list began: any
-// of them can be an operator whose operand the next one belongs to.
+// Script tells whether a script is too deep, and an offset at which it is. It counts the levels
+// of brackets and, on each level, the tokens since a statement or an element of a list began: any of
+// them can be an operator whose operand the next one belongs to.
 func Script(src []byte) (offset int, deep bool) {
 	s := &script{src: string(src), forks: forksMost, newline: true}
 	if strings.HasPrefix(s.src, "#!") {

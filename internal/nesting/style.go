@@ -2,7 +2,7 @@ package nesting
 
 import "strings"
 
-// Style tells whether more than StyleMost brackets of a stylesheet are in each other, and where. A
+// Style tells whether brackets of a stylesheet are nested more than StyleMost deep, and where. A
 // bracket that closes another kind than the innermost closes nothing: CSS ignores it (CSS Syntax 3,
 // section 5.4.7).
 func Style(src []byte) (offset int, deep bool) {

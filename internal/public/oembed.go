@@ -47,7 +47,7 @@ func (d *door) oembed(c fiber.Ctx) error {
 		return usual
 	}
 	answer := fiber.Map{"version": "1.0", "type": "link", "title": about.Title, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": app.VisitorsKeep}
-	if about.Frames { // what lies over the page, or shows its content, is no use in a frame
+	if about.Frames { // pop-ups and widgets that wrap the page's content cannot be framed
 		width := size("maxwidth", embedWidth)
 		height := about.Height(width)
 		if height == 0 {

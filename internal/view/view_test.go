@@ -307,8 +307,8 @@ func FuzzParse(f *testing.F) {
 	})
 }
 
-// Each loop within another doubles the escaper's work, so few may be in each other, through
-// templates too. Were they not refused, this test would not end.
+// Each nested loop doubles the escaper's work, so only a few levels are allowed, including those of
+// included templates. If they were accepted, this test would not end.
 func TestNestedLoops(t *testing.T) {
 	in := func(n int, inner string) string {
 		return strings.Repeat("{{range .settings.x}}", n) + inner + strings.Repeat("{{end}}", n)

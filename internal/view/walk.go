@@ -127,8 +127,8 @@ func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
 	}
 }
 
-// rangesMost is how many loops may be in each other, through included templates too: the escaper
-// goes through the body of each twice, so that every level doubles its work.
+// rangesMost is how deep loops may be nested, including those of included templates. The escaper
+// processes each body twice, so every level doubles its work.
 const rangesMost = 8
 
 // nested reports loops that are too deep. The templates do not include themselves.
@@ -154,13 +154,13 @@ func (w *walker) nested(trees []*template.Template) {
 				depth = max(list(n.List, above), list(n.ElseList, above))
 			case *parse.RangeNode:
 				if above == rangesMost {
-					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("More than %d loops are in each other.", rangesMost), "Leave out the inner loops.")
+					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("Loops are nested more than %d deep.", rangesMost), "Leave out the inner loops.")
 					continue
 				}
 				depth = max(1+list(n.List, above+1), list(n.ElseList, above))
 			case *parse.TemplateNode:
 				if depth = body(n.Name); above+depth > rangesMost {
-					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("With the loops of the template %q, more than %d are in each other.", n.Name, rangesMost), "Include it outside of some loops.")
+					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("With the loops of the template %q, loops are nested more than %d deep.", n.Name, rangesMost), "Include it outside of some loops.")
 				}
 			}
 			deepest = max(deepest, depth)

@@ -31,7 +31,7 @@ func checkStyle(css []byte) (faults fault.List) {
 	places := jsondoc.Placing(css)
 	if at, deep := nesting.Style(css); deep {
 		line, column := places.Place(at)
-		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("More than %d brackets are in each other.", nesting.StyleMost), Mend: "Close the rules before, or nest less."}}
+		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("Brackets are nested more than %d deep.", nesting.StyleMost), Mend: "Close the rules before, or nest less."}}
 	}
 	masked := mask(css)
 	for _, fence := range styleFences {
