@@ -67,6 +67,7 @@ func TestWithdrawInConsole(t *testing.T) {
 	require.NoError(t, p.Wait(row))
 	press(row, "Releases…")
 	press(dialog, "Use it again")
+	require.NoError(t, p.Wait(`[...`+dialog+`.querySelectorAll("button")].some(b => b.innerText.startsWith("Withdraw…"))`), "the answer has come")
 	press(dialog, "Done")
 	_, err = api.Publish(ctx, "goes-out", wire.Publish{})
 	require.NoError(t, err)
