@@ -32,7 +32,7 @@ func worktopGroup(b *bench) error {
 
 func typing(b *bench, name string) error {
 	ctx, c, draft := context.Background(), b.demo.Client(), "bench-"+name
-	begun, err := c.BeginWidgetDraft(ctx, draft, wire.NewWidgetDraft{From: name})
+	begun, err := c.StartWidgetDraft(ctx, draft, wire.NewWidgetDraft{From: name})
 	if err != nil {
 		return err
 	}
@@ -185,7 +185,7 @@ func dryRuns(b *bench) error {
 		next[widget.ViewFile] = append(append([]byte{}, files[widget.ViewFile]...), "<p class=\"next\"></p>\n"...)
 		var rates []float64
 		for range 3 {
-			d, err := a.BeginDryRun(ctx, who, name, next)
+			d, err := a.StartDryRun(ctx, who, name, next)
 			if err != nil {
 				return err
 			}

@@ -37,7 +37,7 @@ type pocket struct {
 	wire.NewPocket
 	in       time.Duration
 	settings map[string]any
-	form     host.Form
+	form     host.Delivery
 }
 
 var pockets = []pocket{

@@ -77,6 +77,6 @@ func TestBringAPage(t *testing.T) {
 		names = append(names, d.Widget)
 	}
 	assert.Contains(t, names, "harbour-bell")
-	_, err = api.BeginWidgetDraft(t.Context(), "harbour-bell", wire.NewWidgetDraft{Blank: true})
+	_, err = api.StartWidgetDraft(t.Context(), "harbour-bell", wire.NewWidgetDraft{Blank: true})
 	assert.Equal(t, 409, problem(t, err).Status)
 }

@@ -139,9 +139,9 @@ func TestClientVerbs(t *testing.T) {
 		{"invite tern -role customer-editor -name Runa", "", 0, []string{demo.Manage + "/join#", "Whoever opens it first joins"}},
 		{"invite tern -role operator-admin", "", 1, []string{"Choose customer-editor or customer-viewer."}},
 		{"list people tern", "", 0, []string{"Runa", "customer-editor"}},
-		{"trail -customer tern", "", 0, []string{"invited somebody to customer tern", "imported pocket", "changed brand tern: accent, heading"}},
-		{"trail -pocket by-client", "", 0, []string{"unpublished pocket by-client", "lantern-quay   job"}},
-		{"trail -pocket nope", "", 1, []string{`There is no pocket "nope".`}},
+		{"audit -customer tern", "", 0, []string{"invited somebody to customer tern", "imported pocket", "changed brand tern: accent, heading"}},
+		{"audit -pocket by-client", "", 0, []string{"unpublished pocket by-client", "lantern-quay   job"}},
+		{"audit -pocket nope", "", 1, []string{`There is no pocket "nope".`}},
 		{"snippet by-client -form plain-form", "", 1, []string{"no fields that a visitor could fill in"}},
 		{"list pockets -search zzz-none -json", "", 0, []string{`"pockets": []`}},
 		{"version", "", 0, []string{"glasspocket ", "go1."}},
@@ -211,7 +211,7 @@ func TestClientOutput(t *testing.T) {
 		require.Zero(t, code, errs)
 		assert.True(t, json.Valid([]byte(out)), "%s: %s", c, out)
 	}
-	for _, args := range []string{"read demo-countdown", "snippet demo-countdown", "steps demo-countdown -host blog", "list pockets", "trail"} {
+	for _, args := range []string{"read demo-countdown", "snippet demo-countdown", "steps demo-countdown -host blog", "list pockets", "audit"} {
 		full, err := os.OpenFile("/dev/full", os.O_WRONLY, 0)
 		require.NoError(t, err)
 		defer full.Close()

@@ -221,7 +221,7 @@ func TestTwoSavers(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	set(t, "two-savers", map[string]any{"endMessage": "From elsewhere"})
 	require.NoError(t, p.Do(chromedp.SendKeys(chromedp.CSS("#setting-heading"), "!")))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("changed this draft too. Taken in: Message"))`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("changed this draft too. Imported in: Message"))`))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-endMessage").value == "From elsewhere"`))
 	require.Eventually(t, func() bool {
 		d, err := api.Draft(t.Context(), "two-savers")
@@ -236,7 +236,7 @@ func TestAccessibility(t *testing.T) {
 	require.NoError(t, err)
 	newPocket(t, "accessible", "2099-01-01T00:00[UTC]", nil)
 	drawn := `document.querySelector("iframe")?.dataset.drawn > 0 && document.querySelector("#setting-heading")`
-	_, err = api.BeginWidgetDraft(t.Context(), "accessible-tide", wire.NewWidgetDraft{Files: tide("accessible-tide")})
+	_, err = api.StartWidgetDraft(t.Context(), "accessible-tide", wire.NewWidgetDraft{Files: tide("accessible-tide")})
 	require.NoError(t, err)
 	const bench = "/worktop/accessible-tide"
 	listed := `[...document.querySelectorAll("main li button")].some(b => b.innerText.startsWith(".title")) && document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`

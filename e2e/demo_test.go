@@ -20,7 +20,7 @@ func TestHostPages(t *testing.T) {
 	t.Parallel()
 	for _, c := range []struct {
 		path, key string
-		form      host.Form
+		form      host.Delivery
 		text      string
 	}{
 		{"/kelp-and-kiln", "demo-countdown", host.Script, "The kiln opens again"},

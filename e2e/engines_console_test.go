@@ -29,7 +29,7 @@ const hits = `(() => { const lost = [];
 func TestConsoleInEveryEngine(t *testing.T) {
 	for _, name := range []string{"chromium", "firefox", "webkit"} {
 		key := "console-" + name
-		_, err := api.BeginWidgetDraft(t.Context(), "tide-"+name, wire.NewWidgetDraft{Files: tide("tide-" + name)})
+		_, err := api.StartWidgetDraft(t.Context(), "tide-"+name, wire.NewWidgetDraft{Files: tide("tide-" + name)})
 		require.NoError(t, err)
 		newPocket(t, key, "2098-01-01T00:00[UTC]", map[string]any{"heading": "Before"})
 		t.Run(name, func(t *testing.T) {

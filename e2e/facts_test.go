@@ -37,6 +37,6 @@ func TestGreetingIsExplained(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#facts-heading")?.parentElement.innerText.includes("data-fact-first-name")`))
 
 	// Only what the widget asks for, and no novels.
-	_, err = api.Preview(t.Context(), "greets", wire.Preview{Circumstances: app.Circumstances{Facts: map[string]string{"lastName": "x"}}})
+	_, err = api.Preview(t.Context(), "greets", wire.Preview{Conditions: app.Conditions{Facts: map[string]string{"lastName": "x"}}})
 	require.ErrorContains(t, err, "no fact")
 }

@@ -115,7 +115,7 @@ func TestAssets(t *testing.T) {
 	one, err := api.Asset(ctx, plain, a.Digest)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"with-assets"}, one.UsedBy)
-	refusal := problem(t, api.EndAsset(ctx, plain, a.Digest))
+	refusal := problem(t, api.DeleteAsset(ctx, plain, a.Digest))
 	assert.Equal(t, "asset-in-use", refusal.Code)
 	assert.Contains(t, refusal.Detail, "with-assets")
 
@@ -154,9 +154,9 @@ func TestAssets(t *testing.T) {
 	require.Len(t, refusal.Faults, 1)
 	assert.Equal(t, "picture", refusal.Faults[0].Field)
 	set(t, "with-assets", map[string]any{"picture": map[string]any{"asset": ""}})
-	assert.Equal(t, "asset-in-use", problem(t, api.EndAsset(ctx, plain, a.Digest)).Code, "visitors still see it")
+	assert.Equal(t, "asset-in-use", problem(t, api.DeleteAsset(ctx, plain, a.Digest)).Code, "visitors still see it")
 	publish(t, "with-assets")
-	require.NoError(t, api.EndAsset(ctx, plain, a.Digest))
+	require.NoError(t, api.DeleteAsset(ctx, plain, a.Digest))
 	res, _ = send(t, "GET", a.Address, "")
 	assert.Equal(t, 404, res.StatusCode)
 	// An older publication that had it is shown without it, and nothing breaks.
@@ -219,7 +219,7 @@ func TestBadContent(t *testing.T) {
 
 // pngClaiming is the beginning of a PNG of that size, and nothing more.
 func pngClaiming(w, h int) []byte {
-	// Taken from a real one; its IHDR is rewritten, and its sum with it.
+	// Imported from a real one; its IHDR is rewritten, and its sum with it.
 	head := []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR")
 	ihdr := []byte{byte(w >> 24), byte(w >> 16), byte(w >> 8), byte(w), byte(h >> 24), byte(h >> 16), byte(h >> 8), byte(h), 8, 2, 0, 0, 0}
 	table := func(b []byte) uint32 { // CRC-32 as PNG has it

@@ -193,7 +193,7 @@ func TestBrandInConsole(t *testing.T) {
 	fillIn(t, p, at("Accent")+`.querySelector("input.font-mono")`, "#0033aa")
 	press(t, p, "Save the brand")
 	pressInDialog(t, p, "Change them")
-	require.NoError(t, p.Wait(`document.querySelector("[role=alert]")?.innerText.includes("Taken in: Text.")`))
+	require.NoError(t, p.Wait(`document.querySelector("[role=alert]")?.innerText.includes("Imported in: Text.")`))
 	press(t, p, "Save the brand")
 	pressInDialog(t, p, "Change them")
 	require.NoError(t, p.Wait(`document.body.innerText.includes("Visitors see it from the next request on")`))
@@ -259,7 +259,7 @@ func TestHundredsOfCustomers(t *testing.T) {
 
 // Whoever has an account, and began before they signed in, has what they set: even when taking it
 // over fails the first time.
-func TestBegunBeforeSigningIn(t *testing.T) {
+func TestGuestPocketBeforeSigningIn(t *testing.T) {
 	ctx := t.Context()
 	_, err := api.MakeCustomer(ctx, wire.NewCustomer{ID: "came-later", Name: "Came Later"})
 	require.NoError(t, err)
@@ -279,11 +279,11 @@ func TestBegunBeforeSigningIn(t *testing.T) {
 	key := strings.TrimPrefix(eval[string](t, p, "location.pathname"), "/pockets/")
 	press(t, p, "Sign up to publish")
 	press(t, p, "I have an account")
-	eval[any](t, p, `{ const real = fetch; window.fetch = (at, ask) => String(at).endsWith("/begun/claims") && !window.reached ? Promise.reject(new TypeError("unreachable")) : real(at, ask) } 0`)
+	eval[any](t, p, `{ const real = fetch; window.fetch = (at, ask) => String(at).endsWith("/guest-pockets/claims") && !window.reached ? Promise.reject(new TypeError("unreachable")) : real(at, ask) } 0`)
 	fill(t, p, "#name", name)
 	fill(t, p, "#password", password)
 	press(t, p, "Sign in")
-	require.NoError(t, p.Wait(`location.pathname == "/begun" && document.querySelector("[role=alert]")`))
+	require.NoError(t, p.Wait(`location.pathname == "/resume" && document.querySelector("[role=alert]")`))
 	eval[any](t, p, `window.reached = true`)
 	press(t, p, "Try again")
 	require.NoError(t, p.Wait(fmt.Sprintf(`location.pathname == "/pockets/%s" && document.querySelector("#setting-heading")?.value == "Set before signing in"`, key)))

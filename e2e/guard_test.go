@@ -33,7 +33,7 @@ func TestChildTokens(t *testing.T) {
 		_, err := each.WhoAmI(ctx)
 		require.NoError(t, err)
 	}
-	require.NoError(t, api.EndToken(ctx, p.ID))
+	require.NoError(t, api.RevokeToken(ctx, p.ID))
 	for _, each := range []*client.Client{parent, child, grandchild} {
 		_, err := each.WhoAmI(ctx)
 		assert.Equal(t, "token-unknown", problem(t, err).Code)
@@ -75,15 +75,15 @@ func TestSealedKeepsItsAssets(t *testing.T) {
 	require.NoError(t, err)
 	set(t, "sealed-asset", map[string]any{"picture": map[string]any{"asset": ""}})
 	publish(t, "sealed-asset")
-	refusal := problem(t, api.EndAsset(ctx, plain, a.Digest))
+	refusal := problem(t, api.DeleteAsset(ctx, plain, a.Digest))
 	assert.Equal(t, "asset-in-use", refusal.Code)
 	assert.Contains(t, refusal.Detail+refusal.Hint, "sealed-asset")
 	res, _ := send(t, "GET", a.Address, "")
 	assert.Equal(t, 200, res.StatusCode)
 	_, err = api.Unpublish(ctx, "sealed-asset")
 	require.NoError(t, err)
-	require.NoError(t, api.EndPocket(ctx, "sealed-asset"))
-	require.NoError(t, api.EndAsset(ctx, plain, a.Digest))
+	require.NoError(t, api.DeletePocket(ctx, "sealed-asset"))
+	require.NoError(t, api.DeleteAsset(ctx, plain, a.Digest))
 }
 
 // The heights of a publication keep the rules of those in a manifest.
@@ -110,20 +110,20 @@ func TestGuestsAreLimited(t *testing.T) {
 	d, err := service.StartDemo("")
 	require.NoError(t, err)
 	defer d.Kill()
-	res, _ := send(t, "POST", d.Manage+"/api/v1/begun", `{"widget":"countdown","starter":"harbour"}`, "Content-Type", "application/json", "Origin", d.Manage)
+	res, _ := send(t, "POST", d.Manage+"/api/v1/guest-pockets", `{"widget":"countdown","starter":"harbour"}`, "Content-Type", "application/json", "Origin", d.Manage)
 	require.Equal(t, 201, res.StatusCode)
 	cookie := strings.Split(res.Header.Get("Set-Cookie"), ";")[0]
-	var begun wire.Begun
+	var begun wire.GuestPocket
 	_, text := send(t, "GET", d.Manage+"/api/v1/pockets?limit=9", "", "Cookie", cookie)
 	assert.Contains(t, text, "account-needed")
-	res, text = send(t, "POST", d.Manage+"/api/v1/begun/visits", `{"secret":"`+strings.SplitN(cookie, "=", 2)[1]+`"}`, "Content-Type", "application/json", "Origin", d.Manage)
+	res, text = send(t, "POST", d.Manage+"/api/v1/guest-pockets/visits", `{"secret":"`+strings.SplitN(cookie, "=", 2)[1]+`"}`, "Content-Type", "application/json", "Origin", d.Manage)
 	require.Equal(t, 200, res.StatusCode, text)
 	require.NoError(t, json.Unmarshal([]byte(text), &begun))
 	c := d.Client()
 	lines := func() int {
-		trail, err := c.Trail(t.Context(), client.TrailQuery{Kind: "pocket", Of: begun.Pocket.Key})
+		audit, err := c.Audit(t.Context(), client.AuditQuery{Kind: "pocket", Of: begun.Pocket.Key})
 		require.NoError(t, err)
-		return len(trail.Entries)
+		return len(audit.Entries)
 	}
 	save := func(width int) int {
 		res, _ := send(t, "PUT", d.Manage+"/api/v1/pockets/"+begun.Pocket.Key+"/cases/Phone", fmt.Sprintf(`{"width":%d}`, width), "Cookie", cookie, "Content-Type", "application/json", "Origin", d.Manage)
@@ -153,7 +153,7 @@ func TestGuestsAreLimited(t *testing.T) {
 func TestPlantedPaths(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()
-	_, err := api.BeginWidgetDraft(ctx, "tide-planted", wire.NewWidgetDraft{Files: tide("tide-planted")})
+	_, err := api.StartWidgetDraft(ctx, "tide-planted", wire.NewWidgetDraft{Files: tide("tide-planted")})
 	require.NoError(t, err)
 	for _, path := range []string{".git/config", ".envrc", ".vscode/tasks.json", "package.json", "a\x00.ts", strings.Repeat("a", 65_535) + ".ts", "../out.ts"} {
 		_, err := api.ChangeWidgetDraft(ctx, "tide-planted", []wire.DraftFile{{Path: path, Text: "x"}})

@@ -151,9 +151,9 @@ func fillHostile(t *testing.T, name string, values []hostile.Value) (subjects []
 			}
 			require.Equal(t, 422, status, p.Detail)
 			require.NotEmpty(t, p.Faults)
-			mended := false
+			fixed := false
 			for _, f := range p.Faults {
-				require.NotEmpty(t, f.Mend)
+				require.NotEmpty(t, f.Fix)
 				for _, s := range places {
 					if s.path == f.Field && sub.Values[s.token] != "T-"+s.token+"-T" {
 						back := "T-" + s.token + "-T"
@@ -161,12 +161,12 @@ func fillHostile(t *testing.T, name string, values []hostile.Value) (subjects []
 							back = "https://a.example/" + back
 						}
 						s.put(back)
-						sub.Values[s.token], mended = back, true
+						sub.Values[s.token], fixed = back, true
 						refused++
 					}
 				}
 			}
-			require.True(t, mended, "%v", p.Faults)
+			require.True(t, fixed, "%v", p.Faults)
 		}
 		taken += used - refused
 		publish(t, key)

@@ -132,7 +132,7 @@ func sendHostile(t *testing.T, name string, values []hostile.Value) (subjects []
 		refused := map[string]bool{}
 		for _, f := range p.Faults {
 			require.NotEmpty(t, f.What)
-			require.NotEmpty(t, f.Mend)
+			require.NotEmpty(t, f.Fix)
 			if refused[f.Field] = true; f.Field == "" {
 				members = nil // the body is no JSON at all
 			}

@@ -126,7 +126,7 @@ func TestTriedPages(t *testing.T) {
 		require.NoError(t, err)
 		said := ""
 		for _, f := range out.Findings {
-			said += f.What + " " + f.Mend + "\n"
+			said += f.What + " " + f.Fix + "\n"
 		}
 		assert.Contains(t, said, says)
 		if says == "no pocket “tried-page”" {
@@ -148,7 +148,7 @@ func TestTriedPages(t *testing.T) {
 		out, err := other.TryOn(t.Context(), "tried-pages-other", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: `<div data-glass-pocket="` + key + `"></div>`})
 		require.NoError(t, err)
 		for _, f := range out.Findings {
-			says[key] += strings.ReplaceAll(f.What+f.Mend, key, "KEY")
+			says[key] += strings.ReplaceAll(f.What+f.Fix, key, "KEY")
 		}
 	}
 	assert.NotEmpty(t, says["tried-pages-absent"])
@@ -274,7 +274,7 @@ func TestSealed(t *testing.T) {
 // the frame has loaded; a screen has the size that its address says.
 func TestFramesAndScreens(t *testing.T) {
 	t.Parallel()
-	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "rich-text", Where: "new", Form: host.Frame})
+	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "rich-text", Where: "new", Delivery: host.Frame})
 	require.NoError(t, err)
 	fit := fmt.Sprintf(`<script async src="%s/fit.js"></script>`, demo.Public)
 	frame := strings.Replace(out.Guide.Parts[0].Text, `loading="lazy"`, "", 1)
@@ -315,16 +315,16 @@ func TestOwnHost(t *testing.T) {
 	assert.Contains(t, err.Error(), "cannot be used")
 	saved, err := api.SaveHost(ctx, "course", wire.SaveHost{Profile: json.RawMessage(own)})
 	require.NoError(t, err)
-	t.Cleanup(func() { api.EndHost(ctx, "course") })
+	t.Cleanup(func() { api.DeleteHost(ctx, "course") })
 	_, err = api.SaveHost(ctx, "course", wire.SaveHost{Profile: json.RawMessage(own)})
 	assert.True(t, isCode(err, "host-changed"), "%v", err)
-	require.NoError(t, api.SaveHostPicture(ctx, "course", "blue.svg", svg))
-	assert.Error(t, api.SaveHostPicture(ctx, "course", "evil.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`)))
+	require.NoError(t, api.SaveHostImage(ctx, "course", "blue.svg", svg))
+	assert.Error(t, api.SaveHostImage(ctx, "course", "evil.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`)))
 	g := guideFor(t, "demo-countdown", app.Install{Host: "course", Where: "column"})
 	assert.Equal(t, "Harbour School", g.Title)
 	assert.Equal(t, []string{"Press the blue button.", "Put this there:"}, []string{g.Steps[0].Say, g.Steps[1].Say})
-	assert.Equal(t, "blue.svg", g.Steps[1].Picture)
-	res, body := send(t, "GET", demo.Manage+"/api/v1/hosts/course/pictures/blue.svg", "")
+	assert.Equal(t, "blue.svg", g.Steps[1].Image)
+	res, body := send(t, "GET", demo.Manage+"/api/v1/hosts/course/images/blue.svg", "")
 	assert.Equal(t, [2]string{"image/svg+xml", string(svg)}, [2]string{res.Header.Get("Content-Type"), body})
 	// In the console: another word, and back.
 	p := signedIn(t)
@@ -375,16 +375,16 @@ func installLife(t *testing.T, c *client.Client) {
 	assert.Contains(t, problem(t, err).Hint, "blog")
 	_, err = c.SaveHost(ctx, "life-host", wire.SaveHost{Profile: json.RawMessage(`{"format":1,"name":"life-host","extends":"blog","language":"en","title":"Life"}`)})
 	require.NoError(t, err)
-	require.NoError(t, c.SaveHostPicture(ctx, "life-host", "a.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)))
-	require.NoError(t, c.EndHostPicture(ctx, "life-host", "a.svg"))
+	require.NoError(t, c.SaveHostImage(ctx, "life-host", "a.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)))
+	require.NoError(t, c.DeleteHostImage(ctx, "life-host", "a.svg"))
 	g, err := c.Guide(ctx, "install-life", app.Install{Host: "life-host"})
 	require.NoError(t, err)
 	assert.Equal(t, "Life", g.Guide.Title)
-	for ask, code := range map[app.Install]string{{Host: "life-hst"}: "no-such-host", {Host: "blog", Where: "attic"}: "where-unknown", {Host: "blog", Form: "carpet"}: "form-unknown", {Host: "blog", Form: host.PlainForm}: "form-unfit", {Host: "blog", Placing: host.Placing{Width: "wide"}}: "placing-faulty"} {
+	for ask, code := range map[app.Install]string{{Host: "life-hst"}: "no-such-host", {Host: "blog", Where: "attic"}: "where-unknown", {Host: "blog", Delivery: "carpet"}: "delivery-unknown", {Host: "blog", Delivery: host.PlainForm}: "delivery-unfit", {Host: "blog", Placing: host.Placing{Width: "wide"}}: "placing-faulty"} {
 		_, err := c.Guide(ctx, "install-life", ask)
 		assert.Equal(t, code, problem(t, err).Code)
 	}
-	require.NoError(t, c.EndHost(ctx, "life-host"))
+	require.NoError(t, c.DeleteHost(ctx, "life-host"))
 	sealed, err := c.Seal(ctx, "install-life")
 	require.NoError(t, err)
 	assert.True(t, sealed.Newest)
@@ -399,7 +399,7 @@ func installLife(t *testing.T, c *client.Client) {
 	require.Len(t, list.Handovers, 1)
 	assert.NotNil(t, list.Handovers[0].SeenAt)
 	assert.Empty(t, list.Handovers[0].Link, "told once")
-	require.NoError(t, c.EndHandover(ctx, "install-life", h.ID))
+	require.NoError(t, c.RevokeHandover(ctx, "install-life", h.ID))
 	_, err = c.HandedOver(ctx, secret)
 	assert.Equal(t, "handover-ended", problem(t, err).Code)
 	_, err = c.TryOn(ctx, "install-life", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide"})

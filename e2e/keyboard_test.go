@@ -64,7 +64,7 @@ func TestDialogsTakeTheKeyboard(t *testing.T) {
 	t.Parallel()
 	newPocket(t, "dialogs", "2098-01-01T00:00[UTC]", map[string]any{"heading": "Dialogs"})
 	set(t, "dialogs", map[string]any{"heading": "Dialogs and more"})
-	_, err := api.BeginWidgetDraft(t.Context(), "dialogs-tide", wire.NewWidgetDraft{Files: tide("dialogs-tide")})
+	_, err := api.StartWidgetDraft(t.Context(), "dialogs-tide", wire.NewWidgetDraft{Files: tide("dialogs-tide")})
 	require.NoError(t, err)
 	part := `[...document.querySelectorAll("main li button")].find(b => b.innerText.startsWith(".title"))`
 	for _, c := range []struct{ path, ready, opener, has string }{

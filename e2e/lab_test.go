@@ -31,7 +31,7 @@ var update = flag.Bool("update", false, "write what the host lab has shown anew"
 // cell is one thing to be tried: a pocket on a host in a form.
 type cell struct {
 	key, host string
-	form      host.Form
+	form      host.Delivery
 	guide     host.Guide
 }
 
@@ -45,8 +45,8 @@ func (c cell) want() string {
 
 // cells are those of one pocket on one host: each form at the wish that it does best at.
 func cells(t *testing.T, p *host.Profile, key string) (list []cell) {
-	best := map[host.Form]app.Install{}
-	rank := map[host.Form]int{}
+	best := map[host.Delivery]app.Install{}
+	rank := map[host.Delivery]int{}
 	for _, where := range p.Wheres() {
 		out, err := api.Guide(t.Context(), key, app.Install{Host: p.Name, Where: where})
 		require.NoError(t, err)
@@ -55,12 +55,12 @@ func cells(t *testing.T, p *host.Profile, key string) (list []cell) {
 			offers = append(offers, *out.Choice.Best)
 		}
 		for _, o := range offers {
-			if _, seen := best[o.Form]; !seen || o.Outcome.Rank() > rank[o.Form] {
-				best[o.Form], rank[o.Form] = app.Install{Host: p.Name, Where: where, Form: o.Form}, o.Outcome.Rank()
+			if _, seen := best[o.Delivery]; !seen || o.Outcome.Rank() > rank[o.Delivery] {
+				best[o.Delivery], rank[o.Delivery] = app.Install{Host: p.Name, Where: where, Delivery: o.Delivery}, o.Outcome.Rank()
 			}
 		}
 	}
-	for _, form := range host.Forms {
+	for _, form := range host.Deliveries {
 		if in, ok := best[form]; ok {
 			out, err := api.Guide(t.Context(), key, in)
 			require.NoError(t, err)
@@ -223,7 +223,7 @@ func (c cell) tryBefore(t *testing.T, p *browser.Page, best bool) {
 	if policy := fieldsOf(c.guide)["policy"]; policy != "" { // the webmaster was asked first
 		paste(t, p, site, map[string]string{"policy": policy})
 	}
-	out, err := api.TryOn(t.Context(), c.key, wire.TryOn{Install: app.Install{Host: c.host, Where: c.guide.Where, Form: c.form}, Address: site + "/"})
+	out, err := api.TryOn(t.Context(), c.key, wire.TryOn{Install: app.Install{Host: c.host, Where: c.guide.Where, Delivery: c.form}, Address: site + "/"})
 	require.NoError(t, err)
 	assert.Equal(t, c.guide.Offer.Outcome.Shows, out.Outcome.Shows, "before %s is pasted on %s", c.form, c.host)
 	assert.True(t, len(out.Spots) > 0 || c.host == "screen-source" || c.guide.Where == "column", "%s has places to stand at", c.host)
@@ -275,7 +275,7 @@ func TestHostLab(t *testing.T) {
 						if j == 0 {
 							best, err := api.Guide(t.Context(), c.key, app.Install{Host: name, Where: c.guide.Where})
 							require.NoError(t, err)
-							c.tryBefore(t, p, best.Choice.Best != nil && best.Choice.Best.Form == c.form)
+							c.tryBefore(t, p, best.Choice.Best != nil && best.Choice.Best.Delivery == c.form)
 						}
 						how := pasting(sent)
 						if j == 0 {
@@ -284,7 +284,7 @@ func TestHostLab(t *testing.T) {
 						got := c.try(t, p, w.floats, how)
 						assert.Equal(t, c.want(), got, "%s as %s of %s on %s", c.key, c.form, c.guide.Offer.Content, c.host)
 						mu.Lock()
-						results = append(results, hosts.Proof{Host: c.host, Form: string(c.form), Widget: strings.TrimPrefix(w.key, "demo-"), Shows: got})
+						results = append(results, hosts.Proof{Host: c.host, Delivery: string(c.form), Widget: strings.TrimPrefix(w.key, "demo-"), Shows: got})
 						mu.Unlock()
 					}
 				}
@@ -298,7 +298,7 @@ func TestHostLab(t *testing.T) {
 		on, in := map[string]bool{}, map[string]bool{}
 		for _, r := range results {
 			if "demo-"+r.Widget == w.key {
-				on[r.Host], in[r.Form] = true, true
+				on[r.Host], in[r.Delivery] = true, true
 			}
 		}
 		s, err := api.Snippets(t.Context(), w.key, "")
@@ -307,7 +307,7 @@ func TestHostLab(t *testing.T) {
 		assert.Len(t, in, len(s.Snippets), "%s was tried as %v", w.key, in)
 	}
 	slices.SortFunc(results, func(a, b hosts.Proof) int {
-		return strings.Compare(a.Host+" "+a.Form+" "+a.Widget, b.Host+" "+b.Form+" "+b.Widget)
+		return strings.Compare(a.Host+" "+a.Delivery+" "+a.Widget, b.Host+" "+b.Delivery+" "+b.Widget)
 	})
 	text, err := json.MarshalIndent(results, "", "  ")
 	require.NoError(t, err)
@@ -333,7 +333,7 @@ func TestPlainFormInTheLab(t *testing.T) {
 		profile := set.Get(name)
 		choice := host.Choose(profile, s, host.Needs{Forms: true}, profile.Wheres()[0], host.Placing{})
 		for _, o := range append(choice.Others, *choice.Best) {
-			if o.Form != host.PlainForm {
+			if o.Delivery != host.PlainForm {
 				continue
 			}
 			g := host.Lead(profile, s, profile.Wheres()[0], host.Placing{}, o)

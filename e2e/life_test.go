@@ -51,8 +51,8 @@ func publishingLife(t *testing.T, c *client.Client) {
 	require.NoError(t, json.Unmarshal(d.Settings, &settings))
 	assert.Equal(t, []any{"#8fd3ff", "dials", "2099-01-01T00:00[UTC]"}, []any{settings["accent"], settings["layout"], settings["target"]})
 
-	// In circumstances of its own, and with the marks of what makes each part.
-	seen, err := c.Preview(ctx, p.Key, wire.Preview{Circumstances: app.Circumstances{Moment: "2098-12-31T23:59:50[UTC]", Frozen: true, Turned: true, Language: "en"}})
+	// In conditions of its own, and with the marks of what makes each part.
+	seen, err := c.Preview(ctx, p.Key, wire.Preview{Conditions: app.Conditions{Moment: "2098-12-31T23:59:50[UTC]", Frozen: true, Turned: true, Language: "en"}})
 	require.NoError(t, err)
 	assert.Equal(t, [2]string{"en", "rtl"}, [2]string{seen.Language, seen.Direction})
 	at, err := time.Parse(time.RFC3339, "2098-12-31T23:59:50Z")
@@ -60,18 +60,18 @@ func publishingLife(t *testing.T, c *client.Client) {
 	assert.Equal(t, at.UnixMilli(), seen.Built)
 	assert.Contains(t, seen.Markup, "data-glass-part=")
 	assert.NotEmpty(t, seen.Parts)
-	for _, wrong := range []app.Circumstances{{Width: 12}, {Page: "moon"}, {Content: "lots"}, {Visitor: "old"}, {Moment: "2099-01-01T00:00[Mars/Olympus]"}} {
-		_, err = c.Preview(ctx, p.Key, wire.Preview{Circumstances: wrong})
-		assert.Equal(t, "circumstances-faulty", problem(t, err).Code, "%+v", wrong)
+	for _, wrong := range []app.Conditions{{Width: 12}, {Page: "moon"}, {Content: "lots"}, {Visitor: "old"}, {Moment: "2099-01-01T00:00[Mars/Olympus]"}} {
+		_, err = c.Preview(ctx, p.Key, wire.Preview{Conditions: wrong})
+		assert.Equal(t, "conditions-faulty", problem(t, err).Code, "%+v", wrong)
 	}
-	_, err = c.SavePreviewCase(ctx, p.Key, "Last ten / seconds?", app.Circumstances{Moment: "2098-12-31T23:59:50[UTC]"})
+	_, err = c.SavePreviewCase(ctx, p.Key, "Last ten / seconds?", app.Conditions{Moment: "2098-12-31T23:59:50[UTC]"})
 	require.NoError(t, err)
 	cases, err := c.PreviewCases(ctx, p.Key)
 	require.NoError(t, err)
 	require.Len(t, cases.Cases, 1)
 	assert.Equal(t, "Last ten / seconds?", cases.Cases[0].Name)
-	require.NoError(t, c.EndPreviewCase(ctx, p.Key, "Last ten / seconds?"))
-	assert.Equal(t, "case-not-found", problem(t, c.EndPreviewCase(ctx, p.Key, "Last ten / seconds?")).Code)
+	require.NoError(t, c.DeletePreviewCase(ctx, p.Key, "Last ten / seconds?"))
+	assert.Equal(t, "case-not-found", problem(t, c.DeletePreviewCase(ctx, p.Key, "Last ten / seconds?")).Code)
 
 	// What will change is told before it is public, and what has changed afterwards.
 	_, err = c.Publish(ctx, p.Key, wire.Publish{})
@@ -99,21 +99,21 @@ func publishingLife(t *testing.T, c *client.Client) {
 	assert.Contains(t, list.Schedules[0].Odd, "go forward over 02:30; it counts as 03:30")
 	assert.Contains(t, list.Schedules[1].Odd, "show 02:30 twice that night")
 	require.NoError(t, c.CancelSchedule(ctx, p.Key, list.Schedules[0].ID))
-	planned, err := c.Schedules(ctx, p.Key)
+	scheduled, err := c.Schedules(ctx, p.Key)
 	require.NoError(t, err)
-	assert.Equal(t, [2]string{"", "cancelled"}, [2]string{planned.Schedules[0].Outcome, planned.Schedules[1].Outcome})
+	assert.Equal(t, [2]string{"", "cancelled"}, [2]string{scheduled.Schedules[0].Outcome, scheduled.Schedules[1].Outcome})
 	ended, err := c.Unpublish(ctx, p.Key)
 	require.NoError(t, err)
-	assert.True(t, ended.Ends)
+	assert.True(t, ended.Unpublished)
 	_, gone := send(t, "GET", demo.Public+"/s/"+p.Key+".js", "")
 	assert.Contains(t, gone, "has nothing published here")
-	trail, err := c.Trail(ctx, client.TrailQuery{Kind: "pocket", Of: p.Key})
+	audit, err := c.Audit(ctx, client.AuditQuery{Kind: "pocket", Of: p.Key})
 	require.NoError(t, err)
-	assert.Equal(t, "unpublished pocket life-of-publishing", trail.Entries[0].Sentence)
-	assert.Equal(t, "made pocket life-of-publishing: Crossing", trail.Entries[len(trail.Entries)-1].Sentence)
+	assert.Equal(t, "unpublished pocket life-of-publishing", audit.Entries[0].Sentence)
+	assert.Equal(t, "made pocket life-of-publishing: Crossing", audit.Entries[len(audit.Entries)-1].Sentence)
 }
 
-// What is planned really happens, in a service that runs, at its moment.
+// What is scheduled really happens, in a service that runs, at its moment.
 func TestScheduleInTime(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()

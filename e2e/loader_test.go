@@ -16,7 +16,7 @@ import (
 )
 
 // snippet is what the service prints, as it prints it.
-func snippet(t *testing.T, key string, form host.Form) []string {
+func snippet(t *testing.T, key string, form host.Delivery) []string {
 	t.Helper()
 	s, err := api.Snippets(t.Context(), key, form)
 	require.NoError(t, err)

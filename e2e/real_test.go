@@ -58,7 +58,7 @@ func text(t *testing.T, g host.Guide, role string) string {
 			return p.Text
 		}
 	}
-	t.Fatalf("%s of %s has no part %q", g.Offer.Form, g.Host, role)
+	t.Fatalf("%s of %s has no part %q", g.Offer.Delivery, g.Host, role)
 	return ""
 }
 
@@ -79,10 +79,10 @@ func TestHugo(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
 	script := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "new"})
-	require.Equal(t, host.Script, script.Offer.Form)
+	require.Equal(t, host.Script, script.Offer.Delivery)
 	link := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "existing"})
-	require.Equal(t, host.Link, link.Offer.Form)
-	split := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "new", Form: host.Split})
+	require.Equal(t, host.Link, link.Offer.Delivery)
+	split := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "new", Delivery: host.Split})
 	popup := guideFor(t, "demo-popup", app.Install{Host: "hugo"})
 	require.Equal(t, "site", popup.Where, "what lies over the page is for the whole site")
 
@@ -114,9 +114,9 @@ func TestIkiwiki(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
 	split := guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new"})
-	require.Equal(t, host.Split, split.Offer.Form)
-	for _, form := range []host.Form{host.Script, host.Frame, host.Link} {
-		file(t, fmt.Sprintf("%s/src/%s.mdwn", dir, form), "Words.\n\n"+text(t, guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new", Form: form}), "content")+"\n")
+	require.Equal(t, host.Split, split.Offer.Delivery)
+	for _, form := range []host.Delivery{host.Script, host.Frame, host.Link} {
+		file(t, fmt.Sprintf("%s/src/%s.mdwn", dir, form), "Words.\n\n"+text(t, guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new", Delivery: form}), "content")+"\n")
 	}
 	file(t, dir+"/src/split.mdwn", "Words.\n\n"+text(t, split, "content")+"\n\nMore.\n")
 	file(t, dir+"/src/index.mdwn", "Home\n")
@@ -133,10 +133,10 @@ func TestIkiwiki(t *testing.T) {
 		require.NoError(t, p.Go(site+"/"+page+"/"))
 		return anywhere(t, p, "demo-countdown")
 	}
-	predicted := func(form host.Form) string {
-		return guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new", Form: form}).Offer.Outcome.Shows
+	predicted := func(form host.Delivery) string {
+		return guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new", Delivery: form}).Offer.Outcome.Shows
 	}
-	for _, form := range []host.Form{host.Script, host.Frame, host.Link} {
+	for _, form := range []host.Delivery{host.Script, host.Frame, host.Link} {
 		assert.Equal(t, predicted(form), see(site, string(form)), form)
 	}
 	assert.Equal(t, "link", see(site, "split"), "as long as the template has no script")
@@ -158,7 +158,7 @@ func TestComponents(t *testing.T) {
 			t.Parallel()
 			dir := t.TempDir()
 			g := guideFor(t, "demo-countdown", app.Install{Host: "program", Where: "new", Placing: host.Placing{Framework: framework, Width: "480px", Align: "center", Background: "#fff7e6"}})
-			require.Equal(t, host.Component, g.Offer.Form)
+			require.Equal(t, host.Component, g.Offer.Delivery)
 			file(t, filepath.Join(dir, g.Parts[0].File), g.Parts[0].Text)
 			run(t, service.Root()+"/e2e/apps", "node", "build.mjs", framework, filepath.Join(dir, g.Parts[0].File), dir+"/out")
 			p := watched(t)

@@ -33,7 +33,7 @@ func changed(t *testing.T, files []wire.File, path, old, new string) []wire.File
 // dry runs a dry run to its end.
 func dry(t *testing.T, name string, files []wire.File) wire.DryRun {
 	t.Helper()
-	run, err := api.BeginDryRun(t.Context(), name, wire.NewDryRun{Files: files})
+	run, err := api.StartDryRun(t.Context(), name, wire.NewDryRun{Files: files})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		run, err = api.DryRun(t.Context(), name, run.ID, "")
@@ -84,7 +84,7 @@ func TestReleases(t *testing.T) {
 	assert.Equal(t, "release-breaks", p.Code)
 	assert.Contains(t, p.Detail, "24 of 24 pockets")
 	require.NotEmpty(t, p.Faults)
-	assert.Contains(t, p.Faults[0].Mend, `"changes"`)
+	assert.Contains(t, p.Faults[0].Fix, `"changes"`)
 
 	// With a word about it, visitors get the same.
 	told := changed(t, renamed, "settings.json", `"type": "object",`, `"type": "object",
@@ -190,7 +190,7 @@ func TestCopies(t *testing.T) {
 	original := tide("tide-original")
 	_, err := api.ReleaseAs(ctx, "tide-original", wire.NewRelease{Files: original})
 	require.NoError(t, err)
-	copied, err := api.BeginWidgetDraft(ctx, "tide-copy", wire.NewWidgetDraft{From: "tide-original"})
+	copied, err := api.StartWidgetDraft(ctx, "tide-copy", wire.NewWidgetDraft{From: "tide-original"})
 	require.NoError(t, err)
 	texts := map[string]wire.DraftFile{}
 	for _, f := range copied.Files {
@@ -238,7 +238,7 @@ func TestCopies(t *testing.T) {
 	_, err = api.Origin(ctx, "nothing-here")
 	assert.Equal(t, 404, problem(t, err).Status)
 	var p *client.Problem
-	_, err = api.BeginWidgetDraft(ctx, "tide-copy-2", wire.NewWidgetDraft{From: "nothing-here"})
+	_, err = api.StartWidgetDraft(ctx, "tide-copy-2", wire.NewWidgetDraft{From: "nothing-here"})
 	require.ErrorAs(t, err, &p)
 	assert.Contains(t, p.Detail, "nothing-here")
 }
@@ -259,7 +259,7 @@ func TestReleaseInConsole(t *testing.T) {
 		_, err = api.Publish(ctx, key, wire.Publish{Follow: &follow})
 		require.NoError(t, err)
 	}
-	_, err = api.BeginWidgetDraft(ctx, name, wire.NewWidgetDraft{})
+	_, err = api.StartWidgetDraft(ctx, name, wire.NewWidgetDraft{})
 	require.NoError(t, err)
 	b := openBench(t, name)
 	b.press("Release")

@@ -78,7 +78,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 			{"{draft}", func() string {
 				count++
 				name := fmt.Sprintf("draft-%d", count)
-				_, err := api.BeginWidgetDraft(ctx, name, wire.NewWidgetDraft{From: "countdown"})
+				_, err := api.StartWidgetDraft(ctx, name, wire.NewWidgetDraft{From: "countdown"})
 				require.NoError(t, err)
 				return name
 			}},
@@ -111,14 +111,14 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"signOut", "DELETE", "/session", nothing, [6]int{204, 204, 204, 204, 204, 204}, [6]int{}},
 		{"changePassword", "PUT", "/session/password", `{"old":"","new":"a good long phrase"}`, [6]int{401, 422, 422, 422, 422, 403}, [6]int{}},
 		{"listSessions", "GET", "/sessions", nothing, [6]int{401, 200, 200, 200, 200, 403}, [6]int{}},
-		{"endSession", "DELETE", "/sessions/999999", nothing, [6]int{401, 404, 404, 404, 404, 403}, [6]int{}},
+		{"revokeSession", "DELETE", "/sessions/999999", nothing, [6]int{401, 404, 404, 404, 404, 403}, [6]int{}},
 		{"listTokens", "GET", "/tokens", nothing, [6]int{401, 200, 200, 200, 200, 403}, [6]int{}},
 		{"makeToken", "POST", "/tokens", `{"name":"t","days":1}`, [6]int{401, 201, 201, 201, 201, 403}, [6]int{}},
-		{"endToken", "DELETE", "/tokens/999999", nothing, [6]int{401, 404, 404, 404, 404, 403}, [6]int{}},
+		{"revokeToken", "DELETE", "/tokens/999999", nothing, [6]int{401, 404, 404, 404, 404, 403}, [6]int{}},
 		{"listUsers", "GET", "/users", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{}},
 		{"makeUser", "POST", "/users", `{"name":"made-{n}","role":"developer"}`, [6]int{401, 201, 403, 403, 403, 403}, [6]int{}},
 		{"changeUser", "PATCH", "/users/{user}", `{"role":"operator-admin"}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{}},
-		{"endUser", "DELETE", "/users/{user}", nothing, [6]int{401, 204, 403, 403, 403, 403}, [6]int{}},
+		{"deleteUser", "DELETE", "/users/{user}", nothing, [6]int{401, 204, 403, 403, 403, 403}, [6]int{}},
 		{"resetPassword", "POST", "/users/{user}/password", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{}},
 		{"listCustomers", "GET", "/customers", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"makeCustomer", "POST", "/customers", `{"name":"Customer {n}"}`, [6]int{401, 201, 403, 403, 403, 403}, [6]int{}},
@@ -127,19 +127,19 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"listAssets", "GET", "/customers/{customer}/assets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"uploadAsset", "POST", "/customers/{customer}/assets", `{"name":"x{n}.svg","bytes":"PHN2ZyB4bWxucz0iaHR0cDovL3d3dy53My5vcmcvMjAwMC9zdmciIHZpZXdCb3g9IjAgMCA5IDkiLz4="}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"readAsset", "GET", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
-		{"endAsset", "DELETE", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 204, 204, 204, 403, 204}, [6]int{401, 204, 204, 404, 403, 404}},
+		{"deleteAsset", "DELETE", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 204, 204, 204, 403, 204}, [6]int{401, 204, 204, 404, 403, 404}},
 		{"listHosts", "GET", "/hosts", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
 		{"readHost", "GET", "/hosts/blog", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
 		{"saveHost", "PUT", "/hosts/own-{n}", `{"profile":{},"revision":0}`, [6]int{401, 422, 422, 403, 403, 403}, [6]int{}},
-		{"endHost", "DELETE", "/hosts/none", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
-		{"saveHostPicture", "PUT", "/hosts/none/pictures/a.png", `{"bytes":""}`, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
-		{"endHostPicture", "DELETE", "/hosts/none/pictures/a.png", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
+		{"deleteHost", "DELETE", "/hosts/none", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
+		{"saveHostImage", "PUT", "/hosts/none/images/a.png", `{"bytes":""}`, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
+		{"deleteHostImage", "DELETE", "/hosts/none/images/a.png", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
 		{"guide", "POST", "/pockets/{pocket}/guides", `{"host":"blog"}`, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"tryOn", "POST", "/pockets/{pocket}/tries", `{"install":{"host":"blog"},"html":"<p>Tide"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
 		{"seal", "POST", "/pockets/{pocket}/sealed", nothing, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"listHandovers", "GET", "/pockets/{pocket}/handovers", nothing, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
 		{"handOver", "POST", "/pockets/{pocket}/handovers", `{"install":{"host":"blog"}}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
-		{"endHandover", "DELETE", "/pockets/{pocket}/handovers/999999", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 403, 404}},
+		{"revokeHandover", "DELETE", "/pockets/{pocket}/handovers/999999", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 403, 404}},
 		{"readHandover", "POST", "/handovers", `{"secret":"none"}`, [6]int{404, 404, 404, 404, 404, 404}, [6]int{}},
 		{"checkWidget", "POST", "/checks", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"listWidgets", "GET", "/widgets", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
@@ -149,23 +149,23 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"readReleaseFiles", "GET", "/widgets/countdown/releases/newest/files", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"readReleaseUses", "GET", "/widgets/countdown/releases/1/uses", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"readReleaseDifferences", "GET", "/widgets/countdown/releases/1/differences", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
-		{"tryRelease", "POST", "/widgets/countdown/releases/1/trials", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
-		{"beginDryRun", "POST", "/widgets/{draft}/dry-runs", `{"draft":true}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},
+		{"previewRelease", "POST", "/widgets/countdown/releases/1/previews", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"startDryRun", "POST", "/widgets/{draft}/dry-runs", `{"draft":true}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},
 		{"readDryRun", "GET", "/widgets/countdown/dry-runs/none", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
-		{"endDryRun", "DELETE", "/widgets/countdown/dry-runs/none", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
+		{"cancelDryRun", "DELETE", "/widgets/countdown/dry-runs/none", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
 		{"readBeforeAndAfter", "GET", "/widgets/countdown/dry-runs/none/pockets/demo-countdown", nothing, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
 		{"readDraftDifferences", "GET", "/widgets/{draft}/draft/differences", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"readOrigin", "GET", "/widgets/{draft}/draft/origin", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"changeRelease", "PATCH", "/widgets/countdown/releases/999", `{"withdrawn":true}`, [6]int{401, 404, 404, 403, 403, 403}, [6]int{}},
-		{"takePage", "POST", "/pages", `{"name":"x","html":"<p>Tide"}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"importPage", "POST", "/pages", `{"name":"x","html":"<p>Tide"}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"listWidgetDrafts", "GET", "/drafts", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
-		{"beginWidgetDraft", "POST", "/widgets/begun-{n}/draft", `{"from":"countdown"}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},
+		{"startWidgetDraft", "POST", "/widgets/begun-{n}/draft", `{"from":"countdown"}`, [6]int{401, 201, 201, 403, 403, 403}, [6]int{}},
 		{"readWidgetDraft", "GET", "/widgets/{draft}/draft", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"changeWidgetDraft", "PATCH", "/widgets/{draft}/draft", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"packWidgetDraft", "GET", "/widgets/{draft}/draft/zip", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
-		{"endWidgetDraft", "DELETE", "/widgets/{draft}/draft", nothing, [6]int{401, 204, 204, 403, 403, 403}, [6]int{}},
+		{"deleteWidgetDraft", "DELETE", "/widgets/{draft}/draft", nothing, [6]int{401, 204, 204, 403, 403, 403}, [6]int{}},
 		{"checkWidgetDraft", "POST", "/widgets/{draft}/draft/checks", `{"files":[]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
-		{"tryWidgetDraft", "POST", "/widgets/{draft}/draft/trials", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
+		{"previewWidgetDraft", "POST", "/widgets/{draft}/draft/previews", `{"cases":[{}]}`, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
 		{"listPockets", "GET", "/pockets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"makePocket", "POST", "/pockets", `{"customer":"{customer}","widget":"countdown"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"readPocket", "GET", "/pockets/{pocket}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
@@ -179,7 +179,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"changePocket", "PATCH", "/pockets/{pocket}", `{"title":"x"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"listPreviewCases", "GET", "/pockets/{pocket}/cases", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"savePreviewCase", "PUT", "/pockets/{pocket}/cases/late", `{"page":"dark"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
-		{"endPreviewCase", "DELETE", "/pockets/{pocket}/cases/none", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 404, 404}},
+		{"deletePreviewCase", "DELETE", "/pockets/{pocket}/cases/none", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 404, 404}},
 		{"readStarterDifferences", "GET", "/pockets/{pocket}/starters/playbill", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"changeStarter", "PUT", "/pockets/{pocket}/starter", `{"starter":"playbill"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
 		{"readPocketDifferences", "GET", "/pockets/{pocket}/differences", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
@@ -187,41 +187,41 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"listSchedules", "GET", "/pockets/{pocket}/schedules", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"schedule", "POST", "/pockets/{pocket}/schedules", `{"does":"unpublish","at":"2099-01-01T00:00[UTC]"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 404, 404}},
 		{"cancelSchedule", "DELETE", "/pockets/{pocket}/schedules/999999", nothing, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 404, 404}},
-		{"readTrail", "GET", "/trail", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
+		{"readAudit", "GET", "/audit", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"readCustomer", "GET", "/customers/{customer}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"changeCustomer", "PATCH", "/customers/{customer}", `{"zone":"UTC"}`, [6]int{401, 412, 412, 412, 403, 412}, [6]int{401, 412, 412, 404, 404, 404}},
 		{"readBrand", "GET", "/customers/{customer}/brand", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"changeBrand", "PUT", "/customers/{customer}/brand", `{"values":[]}`, [6]int{401, 412, 412, 412, 403, 412}, [6]int{401, 412, 412, 404, 404, 404}},
-		{"tryBrand", "POST", "/customers/{customer}/brand/trials", `{"values":[]}`, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"dryRunBrand", "POST", "/customers/{customer}/brand/dry-runs", `{"values":[]}`, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"listPeople", "GET", "/customers/{customer}/people", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
-		{"endPerson", "DELETE", "/customers/{customer}/people/nobody-here", nothing, [6]int{401, 404, 403, 404, 403, 404}, [6]int{401, 404, 403, 404, 403, 404}},
+		{"revokeAccess", "DELETE", "/customers/{customer}/people/nobody-here", nothing, [6]int{401, 404, 403, 404, 403, 404}, [6]int{401, 404, 403, 404, 403, 404}},
 		{"invite", "POST", "/customers/{customer}/invitations", `{"role":"customer-viewer"}`, [6]int{401, 201, 403, 201, 403, 201}, [6]int{401, 201, 403, 404, 403, 404}},
-		{"endInvitation", "DELETE", "/customers/{customer}/invitations/999999", nothing, [6]int{401, 404, 403, 404, 403, 404}, [6]int{401, 404, 403, 404, 403, 404}},
+		{"revokeInvitation", "DELETE", "/customers/{customer}/invitations/999999", nothing, [6]int{401, 404, 403, 404, 403, 404}, [6]int{401, 404, 403, 404, 403, 404}},
 		{"readInvitation", "POST", "/invitations", `{"secret":"none"}`, [6]int{404, 404, 404, 404, 404, 404}, [6]int{}},
 		{"join", "POST", "/invitations/uses", `{"secret":"none","name":"x","password":"x"}`, [6]int{404, 404, 404, 404, 404, 404}, [6]int{}},
 		{"readGallery", "GET", "/gallery", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
-		{"readGalleryPictures", "GET", "/gallery/countdown", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
-		{"begin", "POST", "/begun", `{"widget":"countdown"}`, [6]int{201, 201, 201, 201, 201, 201}, [6]int{}},
-		{"goOn", "POST", "/begun/visits", `{"secret":"none"}`, [6]int{404, 404, 404, 404, 404, 404}, [6]int{}},
-		{"signUp", "POST", "/begun/accounts", `{"customer":"X","name":"xy","password":"x"}`, [6]int{401, 401, 401, 401, 401, 401}, [6]int{}},
-		{"claim", "POST", "/begun/claims", `{"secret":"none","customer":"{customer}"}`, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 403, 404}},
+		{"readGalleryPreviews", "GET", "/gallery/countdown", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
+		{"begin", "POST", "/guest-pockets", `{"widget":"countdown"}`, [6]int{201, 201, 201, 201, 201, 201}, [6]int{}},
+		{"goOn", "POST", "/guest-pockets/visits", `{"secret":"none"}`, [6]int{404, 404, 404, 404, 404, 404}, [6]int{}},
+		{"signUp", "POST", "/guest-pockets/accounts", `{"customer":"X","name":"xy","password":"x"}`, [6]int{401, 401, 401, 401, 401, 401}, [6]int{}},
+		{"claim", "POST", "/guest-pockets/claims", `{"secret":"none","customer":"{customer}"}`, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 403, 404}},
 		{"listJobs", "GET", "/jobs", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
-		{"beginJob", "POST", "/jobs", `{"does":"unpublish","keys":["{pocket}"]}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"startJob", "POST", "/jobs", `{"does":"unpublish","keys":["{pocket}"]}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"readJob", "GET", "/jobs/none", nothing, [6]int{401, 404, 404, 404, 404, 404}, [6]int{}},
 		{"cancelJob", "DELETE", "/jobs/none", nothing, [6]int{401, 404, 404, 404, 404, 404}, [6]int{}},
 		{"exportPocket", "GET", "/pockets/{pocket}/file", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
-		{"copyPocket", "POST", "/pockets/{pocket}/copies", `{}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 404, 404}},
+		{"duplicatePocket", "POST", "/pockets/{pocket}/duplicates", `{}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 404, 404}},
 		{"movePocket", "POST", "/pockets/{pocket}/moves", `{"follow":true}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
-		{"endPocket", "DELETE", "/pockets/{pocket}", nothing, [6]int{401, 409, 409, 409, 403, 409}, [6]int{401, 409, 409, 404, 404, 404}},
+		{"deletePocket", "DELETE", "/pockets/{pocket}", nothing, [6]int{401, 409, 409, 409, 403, 409}, [6]int{401, 409, 409, 404, 404, 404}},
 		{"withholdPocket", "PUT", "/pockets/{pocket}/withheld", `{}`, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
 		{"bringBackPocket", "DELETE", "/pockets/{pocket}/withheld", nothing, [6]int{401, 200, 403, 403, 403, 403}, [6]int{401, 200, 403, 404, 404, 404}},
 		{"listSnippets", "GET", "/pockets/{pocket}/snippets", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 	}
 	covered := map[string]bool{}
 	// These change nothing that lasts, or only the asker's own session.
-	unnoted := []string{"guide", "tryOn", "signIn", "signOut", "checkWidget", "beginDryRun", "endDryRun", "takePage", "checkWidgetDraft", "tryWidgetDraft", "tryRelease", "previewPocket", "tryBrand", "readInvitation"}
+	unnoted := []string{"guide", "tryOn", "signIn", "signOut", "checkWidget", "startDryRun", "cancelDryRun", "importPage", "checkWidgetDraft", "previewWidgetDraft", "previewRelease", "previewPocket", "dryRunBrand", "readInvitation"}
 	newest := func(t *testing.T) wire.Entry {
-		list, err := api.Trail(ctx, client.TrailQuery{Limit: 100})
+		list, err := api.Audit(ctx, client.AuditQuery{Limit: 100})
 		require.NoError(t, err)
 		at := slices.IndexFunc(list.Entries, func(e wire.Entry) bool { return e.Client != "job" }) // which works on by itself
 		require.GreaterOrEqual(t, at, 0)
@@ -251,10 +251,10 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 					if row.method != "GET" && res.StatusCode < 400 {
 						clear(kept)
 					}
-					// Whoever changes anything leaves a line in the trail, and nobody else does.
+					// Whoever changes anything leaves a line in the audit, and nobody else does.
 					noted := res.StatusCode < 300 && row.method != "GET" && !slices.Contains(unnoted, row.id)
 					if after := newest(t); noted {
-						assert.NotEqual(t, before.ID, after.ID, "%s: no line in the trail", row.id)
+						assert.NotEqual(t, before.ID, after.ID, "%s: no line in the audit", row.id)
 						assert.Contains(t, []string{"role-" + actor, "role-operator-admin", "guest"}, after.By)
 					} else {
 						assert.Equal(t, before.ID, after.ID, "%s: %s", row.id, after.Sentence)
@@ -298,7 +298,7 @@ func TestTokenEndsInTheMiddle(t *testing.T) {
 	c := &client.Client{Server: demo.Manage, Token: token.Secret}
 	draft, err := c.Draft(ctx, "half-way")
 	require.NoError(t, err)
-	require.NoError(t, api.EndToken(ctx, token.ID))
+	require.NoError(t, api.RevokeToken(ctx, token.ID))
 	_, err = c.ChangeDraft(ctx, "half-way", draft.Revision, raw(map[string]any{"heading": "x"}))
 	p := problem(t, err)
 	assert.Equal(t, 401, p.Status)

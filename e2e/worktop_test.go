@@ -158,7 +158,7 @@ const saved = `[...document.querySelectorAll("header [role=status]")].some(e => 
 // spot, and sees it at once; a change of style leaves the widget as it is.
 func TestPartFirst(t *testing.T) {
 	t.Parallel()
-	_, err := api.BeginWidgetDraft(t.Context(), "tide-parts", wire.NewWidgetDraft{Files: tide("tide-parts")})
+	_, err := api.StartWidgetDraft(t.Context(), "tide-parts", wire.NewWidgetDraft{Files: tide("tide-parts")})
 	require.NoError(t, err)
 	b := openBench(t, "tide-parts")
 
@@ -176,7 +176,7 @@ func TestPartFirst(t *testing.T) {
 	eval[any](t, b.Page, `document.querySelector("input[type=checkbox]").click(); 0`)
 	b.point("more")
 	b.sees(inTide + `(".count").textContent == "1"`)
-	requests := `performance.getEntriesByType("resource").filter(e => e.name.endsWith("/trials")).length`
+	requests := `performance.getEntriesByType("resource").filter(e => e.name.endsWith("/previews")).length`
 	before := eval[int](t, b.Page, requests)
 	require.Positive(t, before)
 	b.write("var(--accent)", ".title { color: rgb(1, 2, 3); }")
@@ -237,7 +237,7 @@ func TestPartFirst(t *testing.T) {
 func TestScriptsThatFail(t *testing.T) {
 	t.Parallel()
 	files := tide("tide-fails")
-	_, err := api.BeginWidgetDraft(t.Context(), "tide-fails", wire.NewWidgetDraft{Files: files})
+	_, err := api.StartWidgetDraft(t.Context(), "tide-fails", wire.NewWidgetDraft{Files: files})
 	require.NoError(t, err)
 	b := openBench(t, "tide-fails")
 	change := func(path, text string) {
@@ -280,10 +280,10 @@ func TestScriptsThatFail(t *testing.T) {
 	b.wait(`document.querySelector(".cm-content").getAttribute("aria-label").startsWith("mount.ts")`)
 }
 
-// Every circumstance is one click, and all of them can be seen side by side.
+// Every condition is one click, and all of them can be seen side by side.
 func TestPreviewCases(t *testing.T) {
 	t.Parallel()
-	_, err := api.BeginWidgetDraft(t.Context(), "tide-cases", wire.NewWidgetDraft{Files: tide("tide-cases")})
+	_, err := api.StartWidgetDraft(t.Context(), "tide-cases", wire.NewWidgetDraft{Files: tide("tide-cases")})
 	require.NoError(t, err)
 	b := openBench(t, "tide-cases")
 	rows := `document.querySelector(".stage")?.shadowRoot?.querySelectorAll(".row").length`
@@ -312,7 +312,7 @@ func TestPreviewCases(t *testing.T) {
 func TestTwoAuthors(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()
-	begun, err := api.BeginWidgetDraft(ctx, "tide-two", wire.NewWidgetDraft{Files: tide("tide-two")})
+	begun, err := api.StartWidgetDraft(ctx, "tide-two", wire.NewWidgetDraft{Files: tide("tide-two")})
 	require.NoError(t, err)
 	digest := func(d wire.WidgetDraft, path string) string {
 		for _, f := range d.Files {
@@ -327,7 +327,7 @@ func TestTwoAuthors(t *testing.T) {
 	_, err = api.ChangeWidgetDraft(ctx, "tide-two", []wire.DraftFile{{Path: "grow.ts", Text: "export const grow = () => {};\n", Was: digest(begun, "grow.ts")}})
 	require.NoError(t, err)
 	b.write("var(--accent)", ".title { color: var(--accent); font-style: italic; }")
-	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Taken in: grow.ts"))`)
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Imported in: grow.ts"))`)
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "italic")
 
@@ -359,7 +359,7 @@ func TestTwoAuthors(t *testing.T) {
 	_, err = api.ChangeWidgetDraft(ctx, "tide-two", []wire.DraftFile{{Path: "style.css", Text: b.file("style.css") + "\n.theirs { color: teal; }\n", Was: digest(now, "style.css")}})
 	require.NoError(t, err)
 	b.write("900", ".title { color: var(--accent); font-weight: 900; margin: 0; }")
-	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Taken in: style.css"))`)
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Imported in: style.css"))`)
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "margin: 0")
 	assert.Contains(t, b.file("style.css"), ".theirs")
@@ -423,7 +423,7 @@ func TestValueBecomesSetting(t *testing.T) {
 			files[i].Text = strings.Replace(f.Text, "</section>", "<p class=\"note\">Times are <em>local</em>. Mind the rocks &amp; the current.</p>\n</section>", 1)
 		}
 	}
-	_, err := api.BeginWidgetDraft(t.Context(), "tide-values", wire.NewWidgetDraft{Files: files})
+	_, err := api.StartWidgetDraft(t.Context(), "tide-values", wire.NewWidgetDraft{Files: files})
 	require.NoError(t, err)
 	b := openBench(t, "tide-values")
 	sound := func() {

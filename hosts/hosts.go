@@ -26,10 +26,10 @@ var proved []byte
 
 // Proof is what the host lab has shown of a delivery form of a widget on a kind of host.
 type Proof struct {
-	Host   string `json:"host"`
-	Form   string `json:"form"`
-	Widget string `json:"widget"`
-	Shows  string `json:"shows"`
+	Host     string `json:"host"`
+	Delivery string `json:"delivery"`
+	Widget   string `json:"widget"`
+	Shows    string `json:"shows"`
 }
 
 // Proved is what the lab has shown, by host, form and widget. A test writes it.

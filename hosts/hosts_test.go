@@ -36,19 +36,19 @@ func TestLabPage(t *testing.T) {
 	require.NoError(t, err)
 	shown := map[string]string{} // host, form, widget → what
 	for _, p := range Proved() {
-		shown[p.Host+" "+p.Form+" "+p.Widget] = p.Shows
+		shown[p.Host+" "+p.Delivery+" "+p.Widget] = p.Shows
 	}
 	var b strings.Builder
 	b.WriteString("# Host lab\n\nWhat visitors get of each delivery form on each kind of host: seen in Chromium, on the simulated hosts of `demo/lab`, when the printed snippet is pasted into the host's own editor and published. `TestHostLab` holds every cell against what was predicted, and this page against what it has seen. Hugo, ikiwiki and the components are driven for real, in `e2e/real_test.go`.\n\n`widget` in the page · `frame` its own page in a frame · `boxed` in a frame of the host's · `screen` a page of fixed size · `mail` a table with words and a picture · `link` · `code` printed as text · `nothing` · `held, then …` once scripts are allowed · – the widget is not delivered so.\n\n<!-- Made from hosts/proved/lab.json by “go test ./hosts -update”. -->\n")
 	for _, widget := range []string{"countdown", "popup"} {
 		fmt.Fprintf(&b, "\n## %s\n\n| host |", map[string]string{"countdown": "A countdown, in the content", "popup": "A pop-up, over the page"}[widget])
-		for _, f := range host.Forms {
+		for _, f := range host.Deliveries {
 			fmt.Fprintf(&b, " %s |", f)
 		}
-		b.WriteString("\n|---" + strings.Repeat("|---", len(host.Forms)) + "|\n")
+		b.WriteString("\n|---" + strings.Repeat("|---", len(host.Deliveries)) + "|\n")
 		for _, p := range set.List() {
 			row, any := "| "+p.Title+" |", false
-			for _, f := range host.Forms {
+			for _, f := range host.Deliveries {
 				cell := shown[p.Name+" "+string(f)+" "+widget]
 				any = any || cell != ""
 				if cell == "" {
@@ -116,7 +116,7 @@ func TestShipped(t *testing.T) {
 				if !assert.NotNil(t, c.Best, "%s, %s, %s", p.Name, where, s.Key) {
 					continue
 				}
-				if c.Best.Form == host.Sealed {
+				if c.Best.Delivery == host.Sealed {
 					s.Pinned = &host.Pinned{Address: "https://pockets.example/a/0/any.js", Integrity: "sha384-0", Policy: "script-src https://pockets.example/a/0/any.js"}
 				}
 				g := host.Lead(p, s, where, host.Placing{}, *c.Best)

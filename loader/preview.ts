@@ -1,5 +1,5 @@
 // The frame that shows a pocket being set: it draws what it is sent with the same mount as a
-// visitor's page, in a page and in circumstances of the console's choice, and tells what made
+// visitor's page, in a page and in conditions of the console's choice, and tells what made
 // the part that is pointed at. Sandboxed without an origin; it holds nothing but what arrives
 // here.
 import "./frame/focus";

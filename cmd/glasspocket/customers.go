@@ -109,7 +109,7 @@ var brandVerb = verb{
 				}
 			}
 			if *dry {
-				out, err := s.api.TryBrand(s.ctx, id, values)
+				out, err := s.api.DryRunBrand(s.ctx, id, values)
 				if err != nil || s.json {
 					return orPrint(s, unplaced(err), out)
 				}

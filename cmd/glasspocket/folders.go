@@ -44,7 +44,7 @@ func empty(dir string) error {
 	return nil
 }
 
-var beginVerb = verb{
+var startVerb = verb{
 	arguments: "DIR", about: "Begin a widget folder: blank, or from a whole HTML page",
 	examples: []string{"begin tide", `begin tide -title "High water" -language de`, "begin tide -page board.html -part '#board'", "begin tide -page site/tides/board.html -root site"},
 	flags: func(f *flag.FlagSet) func(*session) error {
@@ -111,8 +111,8 @@ func printNotes(s *session, page string, made *intake.Made) {
 				fmt.Fprintf(s.out, "%s:%d  ", page, n.Line)
 			}
 			fmt.Fprintln(s.out, n.What)
-			if n.Mend != "" {
-				fmt.Fprintln(s.out, "    "+n.Mend)
+			if n.Fix != "" {
+				fmt.Fprintln(s.out, "    "+n.Fix)
 			}
 		}
 	}
@@ -335,7 +335,7 @@ var sendVerb = verb{
 			}
 			name := folder.Named(files)
 			if name == "" {
-				return fault.List{{Path: widget.ManifestFile, Code: fault.KeyMissing, What: "The manifest does not name the widget.", Mend: `Add "name" to widget.json.`}}
+				return fault.List{{Path: widget.ManifestFile, Code: fault.KeyMissing, What: "The manifest does not name the widget.", Fix: `Add "name" to widget.json.`}}
 			}
 			base, was, known, err := folder.ReadBase(dir)
 			if err != nil {
@@ -349,7 +349,7 @@ var sendVerb = verb{
 			var p *client.Problem
 			switch {
 			case errors.As(err, &p) && p.Status == 404:
-				if _, err = s.api.BeginWidgetDraft(s.ctx, name, wire.NewWidgetDraft{Files: wire.FilesOf(files)}); err != nil {
+				if _, err = s.api.StartWidgetDraft(s.ctx, name, wire.NewWidgetDraft{Files: wire.FilesOf(files)}); err != nil {
 					return err
 				}
 				sent = files.Paths()

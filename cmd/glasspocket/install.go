@@ -18,7 +18,7 @@ import (
 func installFlags(f *flag.FlagSet, in *app.Install) {
 	f.StringVar(&in.Host, "host", "", "the kind of `host` that the page is built with; “list hosts” shows them")
 	f.StringVar(&in.Where, "where", "", "`where` it shall stand: "+strings.Join(host.Wheres, ", ")+" (the host's first when left out)")
-	f.Func("form", "the delivery `form`; the best one when left out", func(v string) error { in.Form = host.Form(v); return nil })
+	f.Func("form", "the delivery `form`; the best one when left out", func(v string) error { in.Delivery = host.Delivery(v); return nil })
 	p := &in.Placing
 	f.StringVar(&p.Width, "width", "", "as `wide` as it may get: 640px, 80%")
 	f.IntVar(&p.Height, "height", 0, "its height in `pixels`; as tall as the widget when left out")
@@ -55,10 +55,10 @@ var snippetVerb = verb{
 				return err
 			}
 			if in.Host == "" && in.Where == "" && in.Placing == (host.Placing{}) {
-				if in.Form == "" {
-					in.Form = host.Script
+				if in.Delivery == "" {
+					in.Delivery = host.Script
 				}
-				out, err := s.api.Snippets(s.ctx, key, in.Form)
+				out, err := s.api.Snippets(s.ctx, key, in.Delivery)
 				if err != nil || s.json {
 					return orPrint(s, err, out)
 				}
@@ -106,7 +106,7 @@ var stepsVerb = verb{
 				return orPrint(s, err, out)
 			}
 			if *all {
-				return s.printForms(out)
+				return s.printDeliveries(out)
 			}
 			if out.Guide == nil {
 				return fmt.Errorf("nothing of this pocket can be brought there; with -all it says why")
@@ -117,7 +117,7 @@ var stepsVerb = verb{
 	},
 }
 
-func (s *session) printForms(out wire.Guided) error {
+func (s *session) printDeliveries(out wire.Guided) error {
 	var rows [][]string
 	offers := out.Choice.Others
 	if b := out.Choice.Best; b != nil {
@@ -136,7 +136,7 @@ func (s *session) printForms(out wire.Guided) error {
 		if len(o.Loses) > 0 {
 			says += " Loses: " + strings.Join(o.Loses, " ")
 		}
-		rows = append(rows, []string{string(o.Form), mark, shows, says})
+		rows = append(rows, []string{string(o.Delivery), mark, shows, says})
 	}
 	s.table("FORM | | VISITORS GET | WHY", rows, "There is no form.")
 	return nil
@@ -240,7 +240,7 @@ func (s *session) listHandovers(key string) error {
 		if h.SeenAt != nil {
 			seen = day(*h.SeenAt)
 		}
-		rows = append(rows, []string{fmt.Sprint(h.ID), h.Install.Host, host.WhereWords[h.Install.Where], string(h.Install.Form), h.By, day(h.CreatedAt), seen})
+		rows = append(rows, []string{fmt.Sprint(h.ID), h.Install.Host, host.WhereWords[h.Install.Where], string(h.Install.Delivery), h.By, day(h.CreatedAt), seen})
 	}
 	s.table("ID | HOST | WHERE | FORM | BY | MADE | SEEN", rows, "No such pages yet: glasspocket handover "+key+" -host NAME")
 	return nil
@@ -263,7 +263,7 @@ func (s *session) listHosts() error {
 	return nil
 }
 
-var hereVerb = verb{
+var cuesVerb = verb{
 	arguments: "KEY", about: "Tell where a pocket shows, or say it: only at some addresses, only on its customer's sites",
 	examples: []string{"here demo-popup", "here demo-popup -only /", "here demo-popup -only '/events/*' -not /events/old", "here demo-popup -own-sites -local", "here demo-popup -everywhere"},
 	flags: func(f *flag.FlagSet) func(*session) error {
@@ -359,7 +359,7 @@ func (s *session) sendHost(name, file string, dry bool) error {
 	if now, err := s.api.Host(s.ctx, name); err == nil {
 		revision = now.Revision
 	}
-	out, err := s.api.SaveHost(s.ctx, name, wire.SaveHost{Profile: text, Revision: revision, Try: dry})
+	out, err := s.api.SaveHost(s.ctx, name, wire.SaveHost{Profile: text, Revision: revision, DryRun: dry})
 	if err != nil {
 		return err
 	}
@@ -367,8 +367,8 @@ func (s *session) sendHost(name, file string, dry bool) error {
 	for _, p := range out.Host.Places {
 		for _, steps := range p.Steps {
 			for _, step := range steps {
-				if step.Picture != "" {
-					pictures[step.Picture] = true
+				if step.Image != "" {
+					pictures[step.Image] = true
 				}
 			}
 		}
@@ -377,10 +377,10 @@ func (s *session) sendHost(name, file string, dry bool) error {
 		at := filepath.Join(filepath.Dir(file), picture)
 		content, err := os.ReadFile(at)
 		if err != nil {
-			return fault.List{{Path: file, Field: "picture", Code: fault.FileMissing, What: fmt.Sprintf("A step shows %s, which does not lie beside the profile.", picture), Mend: "Put it there, or take it out of the step."}}
+			return fault.List{{Path: file, Field: "picture", Code: fault.FileMissing, What: fmt.Sprintf("A step shows %s, which does not lie beside the profile.", picture), Fix: "Put it there, or take it out of the step."}}
 		}
 		if !dry {
-			if err := s.api.SaveHostPicture(s.ctx, name, picture, content); err != nil {
+			if err := s.api.SaveHostImage(s.ctx, name, picture, content); err != nil {
 				return err
 			}
 		}
@@ -429,7 +429,7 @@ var tryVerb = verb{
 			}
 			fmt.Fprintf(s.out, "On %s, visitors get: %s\n", on, out.Outcome.Shows)
 			for _, l := range out.Outcome.Losses {
-				fmt.Fprintf(s.out, "  taken away: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Mend))
+				fmt.Fprintf(s.out, "  taken away: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Fix))
 			}
 			if out.Add != "" {
 				fmt.Fprintf(s.out, "  add to the page's content policy: %s\n", out.Add)
@@ -439,7 +439,7 @@ var tryVerb = verb{
 				if f.Code == "site-not-entered" || f.Code == "not-here" {
 					where = ""
 				}
-				fmt.Fprintf(s.out, "  %s%s %s\n", where, f.What, f.Mend)
+				fmt.Fprintf(s.out, "  %s%s %s\n", where, f.What, f.Fix)
 			}
 			if len(out.Spots) > 0 {
 				fmt.Fprintf(s.out, "\nIt stands behind number %d of these places (-spot):\n", out.Spot)

@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"slices"
 	"sort"
 	"strings"
 
@@ -36,19 +37,19 @@ type verb struct {
 }
 
 var verbs = map[string]verb{
-	"begin":     beginVerb,
+	"start":     startVerb,
 	"brand":     brandVerb,
 	"case":      caseVerb,
 	"change":    changeVerb,
-	"copy":      copyVerb,
-	"differ":    differVerb,
+	"duplicate": duplicateVerb,
+	"diff":      diffVerb,
 	"export":    exportVerb,
 	"import":    importVerb,
 	"invite":    inviteVerb,
-	"many":      manyVerb,
+	"bulk":      bulkVerb,
 	"move":      moveVerb,
 	"starter":   starterVerb,
-	"trail":     trailVerb,
+	"audit":     auditVerb,
 	"unpublish": unpublishVerb,
 	"check":     checkVerb,
 	"fetch":     fetchVerb,
@@ -60,7 +61,9 @@ var verbs = map[string]verb{
 	"release":   releaseVerb,
 	"list":      listVerb,
 	"make":      makeVerb,
-	"end":       endVerb,
+	"delete":    deleteVerb,
+	"cancel":    cancelVerb,
+	"revoke":    revokeVerb,
 	"explain":   explainVerb,
 	"read":      readVerb,
 	"restore":   restoreVerb,
@@ -75,7 +78,7 @@ var verbs = map[string]verb{
 	"seal":      sealVerb,
 	"try":       tryVerb,
 	"handover":  handoverVerb,
-	"here":      hereVerb,
+	"cues":      cuesVerb,
 	"host":      hostVerb,
 	"signin":    signinVerb,
 	"types":     typesVerb,
@@ -91,7 +94,7 @@ func (e *usageError) Error() string { return e.what }
 func usagef(format string, a ...any) error { return &usageError{fmt.Sprintf(format, a...)} }
 
 func usage(w io.Writer) {
-	fmt.Fprint(w, `glasspocket works with a Glass Pocket service from the command line.
+	fmt.Fprint(w, `glasspocket controls a Glass Pocket service from the command line.
 
 Usage: glasspocket VERB [options] [arguments]
 
@@ -106,15 +109,21 @@ Usage: glasspocket VERB [options] [arguments]
 		fmt.Fprintf(w, "  %-9s %s\n", n, strings.TrimLeft(about, " "))
 	}
 	fmt.Fprint(w, `
-“glasspocket VERB -h” shows a verb's arguments and options. Every verb takes
--json. “glasspocket version” tells which build this is.
+“glasspocket VERB -h” shows the arguments, options and examples of a verb.
+“glasspocket version” prints the version.
 
-Server and token come from -server and -token, else from GLASSPOCKET_SERVER and
-GLASSPOCKET_TOKEN, else from what “signin” or “remember” has kept.
+The server and the token come from -server and -token. Without these, they come
+from GLASSPOCKET_SERVER and GLASSPOCKET_TOKEN, or from the config file that
+“signin” and “remember” write.
 
-Exit codes: 0 done · 1 refused or failed · 2 wrong command line · 3 faults in a
-widget folder or in settings · 4 no service answers · 5 not signed in or not
-allowed · 6 changed by somebody else meanwhile
+Exit codes
+  0  done
+  1  refused or failed
+  2  wrong command line
+  3  faults in a widget folder or in settings
+  4  no service answered
+  5  not signed in, or not allowed
+  6  somebody else changed the same thing first
 `)
 }
 
@@ -169,15 +178,15 @@ func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr
 			names = append(names, n)
 		}
 		sort.Strings(names)
-		fmt.Fprintf(stderr, "glasspocket: there is no verb %q. %s\n", args[0], fault.DidYouMean(args[0], names))
+		fmt.Fprintf(stderr, "glasspocket: unknown verb %q. %s\n", args[0], fault.DidYouMean(args[0], names))
 		return exitUsage
 	}
 	s := &session{ctx: ctx, stdin: stdin, out: stdout}
 	f := flag.NewFlagSet("glasspocket "+args[0], flag.ContinueOnError)
 	f.SetOutput(stderr)
-	f.StringVar(&s.server, "server", "", "`address` of the service's manage side")
-	f.StringVar(&s.token, "token", "", "the `token` to act with")
-	f.BoolVar(&s.json, "json", false, "print JSON, as the API answers")
+	f.StringVar(&s.server, "server", "", "`address` of the service's API and console")
+	f.StringVar(&s.token, "token", "", "API `token` to use")
+	f.BoolVar(&s.json, "json", false, "print the API's JSON, with every value in full")
 	do := v.flags(f)
 	f.Usage = func() {
 		w := f.Output()
@@ -189,8 +198,21 @@ func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr
 				fmt.Fprintln(w, program.Command("glasspocket "+e, "  "))
 			}
 		}
-		fmt.Fprintln(w, "\nOptions:")
-		program.Options(w, f)
+		every := flag.NewFlagSet("", flag.ContinueOnError)
+		own := 0
+		f.VisitAll(func(o *flag.Flag) {
+			if slices.Contains(common, o.Name) {
+				every.Var(o.Value, o.Name, o.Usage)
+			} else {
+				own++
+			}
+		})
+		if own > 0 {
+			fmt.Fprintln(w, "\nOptions:")
+			program.Options(w, f, common...)
+		}
+		fmt.Fprintln(w, "\nOptions of every verb:")
+		program.Options(w, every)
 	}
 	rest := args[1:]
 	for _, a := range rest {
@@ -219,6 +241,9 @@ func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr
 	}
 	return s.explain(err, args[0], stderr)
 }
+
+// common are the options that every verb has.
+var common = []string{"server", "token", "json"}
 
 // explain prints an error in words and returns its exit code.
 func (s *session) explain(err error, name string, w io.Writer) int {

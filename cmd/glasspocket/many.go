@@ -27,7 +27,7 @@ func listFlags(f *flag.FlagSet, l *wire.List) {
 	f.BoolVar(&l.Behind, "behind", false, "only those published with an older release than the newest, which do not follow")
 }
 
-var manyVerb = verb{
+var bulkVerb = verb{
 	arguments: "publish | unpublish | move | copy | end [KEY …]", about: "Do something to many pockets: those named, or all of a list",
 	examples: []string{"many publish -customer kelp-and-kiln -state changed", "many move -widget countdown -behind", "many copy demo-popup demo-cards -to saltmarsh-ferry"},
 	flags: func(f *flag.FlagSet) func(*session) error {
@@ -61,7 +61,7 @@ var manyVerb = verb{
 
 // job begins long work and shows how far it has come until it is through. An interrupt stops it.
 func (s *session) job(n wire.NewJob) error {
-	j, err := s.api.BeginJob(s.ctx, n)
+	j, err := s.api.StartJob(s.ctx, n)
 	if err != nil {
 		return err
 	}
@@ -188,7 +188,7 @@ func (s *session) read(name string) ([]byte, error) {
 	return os.ReadFile(name)
 }
 
-var copyVerb = verb{
+var duplicateVerb = verb{
 	arguments: "KEY", about: "Make a pocket with the same draft",
 	examples: []string{"copy demo-popup", "copy demo-popup -to saltmarsh-ferry"},
 	flags: func(f *flag.FlagSet) func(*session) error {
@@ -198,7 +198,7 @@ var copyVerb = verb{
 			if err != nil {
 				return err
 			}
-			out, err := s.api.CopyPocket(s.ctx, key, *to)
+			out, err := s.api.DuplicatePocket(s.ctx, key, *to)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
@@ -233,18 +233,18 @@ var moveVerb = verb{
 	},
 }
 
-var trailVerb = verb{
+var auditVerb = verb{
 	about:    "Tell who has changed what, the newest first",
-	examples: []string{"trail", "trail -pocket demo-countdown", "trail -customer kelp-and-kiln -limit 200"},
+	examples: []string{"audit", "audit -pocket demo-countdown", "audit -customer kelp-and-kiln -limit 200"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		var q client.TrailQuery
+		var q client.AuditQuery
 		f.StringVar(&q.Customer, "customer", "", "only what is this customer's (`id`)")
 		pocket := f.String("pocket", "", "only this pocket (`key`)")
 		widget := f.String("widget", "", "only this widget (`name`)")
 		f.IntVar(&q.Limit, "limit", 50, "how many lines, at most 200")
 		return func(s *session) error {
 			if len(s.args) > 0 {
-				return usagef("trail takes options only")
+				return usagef("audit takes options only")
 			}
 			switch {
 			case *pocket != "" && *widget != "":
@@ -254,7 +254,7 @@ var trailVerb = verb{
 			case *widget != "":
 				q.Kind, q.Of = "widget", *widget
 			}
-			out, err := s.api.Trail(s.ctx, q)
+			out, err := s.api.Audit(s.ctx, q)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}

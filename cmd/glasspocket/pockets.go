@@ -142,7 +142,7 @@ func unknownSetting(name string, w wire.Widget) error {
 	for i, set := range w.Settings {
 		keys[i] = set.Key
 	}
-	return fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("The widget %s has no setting %q.", w.Name, name), Mend: fault.DidYouMean(name, keys)}}
+	return fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("The widget %s has no setting %q.", w.Name, name), Fix: fault.DidYouMean(name, keys)}}
 }
 
 var setVerb = verb{

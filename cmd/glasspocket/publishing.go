@@ -35,7 +35,7 @@ var publishVerb = verb{
 				ask.Follow = follow
 			}
 			if *at != "" {
-				return s.plan(key, wire.NewSchedule{Does: "publish", Publish: ask, At: *at, Back: *back})
+				return s.schedule(key, wire.NewSchedule{Does: "publish", Publish: ask, At: *at, Back: *back})
 			}
 			out, err := s.api.Publish(s.ctx, key, ask)
 			if err != nil || s.json {
@@ -47,7 +47,7 @@ var publishVerb = verb{
 	},
 }
 
-func (s *session) plan(key string, n wire.NewSchedule) error {
+func (s *session) schedule(key string, n wire.NewSchedule) error {
 	out, err := s.api.Schedule(s.ctx, key, n)
 	if err != nil || s.json {
 		return orPrint(s, err, out)
@@ -72,7 +72,7 @@ var unpublishVerb = verb{
 				return err
 			}
 			if *at != "" {
-				return s.plan(key, wire.NewSchedule{Does: "unpublish", At: *at})
+				return s.schedule(key, wire.NewSchedule{Does: "unpublish", At: *at})
 			}
 			out, err := s.api.Unpublish(s.ctx, key)
 			if err != nil || s.json {
@@ -99,7 +99,7 @@ func (s *session) changes(list []compare.ValueChange, empty string) {
 	s.table("IN | WHAT | BEFORE | AFTER", rows, empty)
 }
 
-var differVerb = verb{
+var diffVerb = verb{
 	arguments: "KEY", about: "Tell what a pocket's draft has otherwise than what visitors get",
 	examples: []string{"differ demo-countdown", "differ demo-countdown -from 1 -to 2"},
 	flags: func(f *flag.FlagSet) func(*session) error {
@@ -165,10 +165,10 @@ var starterVerb = verb{
 }
 
 var caseVerb = verb{
-	arguments: "KEY NAME", about: "Keep a circumstance to see a pocket in with it",
+	arguments: "KEY NAME", about: "Keep a condition to see a pocket in with it",
 	examples: []string{`case demo-countdown "Last ten seconds" -moment '2027-03-01T17:59:50[Europe/Berlin]'`, `case demo-popup "Second visit" -visitor returning -page dark`},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		var c app.Circumstances
+		var c app.Conditions
 		f.IntVar(&c.Width, "width", 0, "width of the page in `pixels`")
 		f.StringVar(&c.Page, "page", "", "`page` around it: "+strings.Join(app.Pages, ", "))
 		f.StringVar(&c.Language, "language", "", "`language` that it speaks")
@@ -200,7 +200,7 @@ func (s *session) listCases(key string) error {
 	var rows [][]string
 	for _, c := range out.Cases {
 		var words []string
-		in := c.Circumstances
+		in := c.Conditions
 		add := func(on bool, text string) {
 			if on {
 				words = append(words, text)
@@ -219,7 +219,7 @@ func (s *session) listCases(key string) error {
 	return nil
 }
 
-func (s *session) listPlans(key string) error {
+func (s *session) listSchedules(key string) error {
 	out, err := s.api.Schedules(s.ctx, key)
 	if err != nil || s.json {
 		return orPrint(s, err, out)

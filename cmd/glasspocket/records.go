@@ -19,7 +19,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "plans", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "schedules", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
 
 var listVerb = verb{
 	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | plans KEY | cases KEY | hosts | handovers KEY | jobs | users | tokens | sessions", about: "List what there is",
@@ -47,12 +47,12 @@ var listVerb = verb{
 				return s.listSettings(rest[0])
 			case kind == "settings":
 				return usagef("name the widget: list settings WIDGET")
-			case (kind == "plans" || kind == "cases" || kind == "handovers") && len(rest) != 1:
+			case (kind == "schedules" || kind == "cases" || kind == "handovers") && len(rest) != 1:
 				return usagef("name the pocket: list %s KEY", kind)
 			case kind == "handovers":
 				return s.listHandovers(rest[0])
-			case kind == "plans":
-				return s.listPlans(rest[0])
+			case kind == "schedules":
+				return s.listSchedules(rest[0])
 			case kind == "cases":
 				return s.listCases(rest[0])
 			case kind == "people" && len(rest) != 1:
@@ -297,105 +297,6 @@ var makeVerb = verb{
 			return nil
 		}
 	},
-}
-
-var endVerb = verb{
-	arguments: "token ID | session ID | user NAME | asset CUSTOMER DIGEST | pocket KEY | plan KEY ID | case KEY NAME | job ID | person CUSTOMER NAME | invitation CUSTOMER ID | handover KEY ID | host NAME", about: "End something at once",
-	examples: []string{"end token 3", "end user mirre@kelp.example", "end asset kelp-and-kiln 3f9a…", "end plan demo-countdown 4", "end pocket demo-old"},
-	flags: func(f *flag.FlagSet) func(*session) error {
-		return func(s *session) error {
-			if len(s.args) > 0 {
-				if end, known := ends[s.args[0]]; known {
-					return s.end(end)
-				}
-			}
-			if len(s.args) != 2 {
-				return usagef("name what to end; “glasspocket end -h” shows what can be")
-			}
-			kind, name := s.args[0], s.args[1]
-			var err error
-			switch kind {
-			case "token", "session":
-				var id int64
-				if id, err = strconv.ParseInt(name, 10, 64); err != nil {
-					return usagef("%q is not the number of any %s; “glasspocket list %[2]ss” shows them", name, kind)
-				}
-				if kind == "token" {
-					err = s.api.EndToken(s.ctx, id)
-				} else {
-					err = s.api.EndSession(s.ctx, id)
-				}
-			case "user":
-				err = s.api.EndUser(s.ctx, name)
-			default:
-				return usagef("%q cannot be ended. %s", kind, fault.DidYouMean(kind, []string{"token", "session", "user", "asset", "pocket", "plan", "case", "job", "person", "invitation", "handover", "host"}))
-			}
-			if err != nil {
-				return err
-			}
-			if s.json {
-				return s.print(map[string]any{"ended": name})
-			}
-			if kind == "user" {
-				fmt.Fprintf(s.out, "%s cannot sign in any more; their sessions and tokens have ended.\n", name)
-			} else {
-				fmt.Fprintf(s.out, "The %s %s is ended.\n", kind, name)
-			}
-			return nil
-		}
-	},
-}
-
-// ending is one sort of thing that can be ended: its arguments, and what is said then.
-type ending struct {
-	arguments []string
-	do        func(s *session, args []string) error
-	said      string
-}
-
-var ends = map[string]ending{
-	"asset":  {[]string{"CUSTOMER", "DIGEST"}, func(s *session, a []string) error { return s.api.EndAsset(s.ctx, a[0], a[1]) }, "The asset is gone."},
-	"pocket": {[]string{"KEY"}, func(s *session, a []string) error { return s.api.EndPocket(s.ctx, a[0]) }, "The pocket is gone, and its history with it."},
-	"plan": {[]string{"KEY", "ID"}, func(s *session, a []string) error {
-		id, err := number(a[1], "plan", "list plans "+a[0])
-		if err != nil {
-			return err
-		}
-		return s.api.CancelSchedule(s.ctx, a[0], int64(id))
-	}, "The schedule is cancelled."},
-	"handover": {[]string{"KEY", "ID"}, func(s *session, a []string) error {
-		id, err := number(a[1], "page", "list handovers "+a[0])
-		if err != nil {
-			return err
-		}
-		return s.api.EndHandover(s.ctx, a[0], int64(id))
-	}, "Its link leads nowhere any more."},
-	"host":   {[]string{"NAME"}, func(s *session, a []string) error { return s.api.EndHost(s.ctx, a[0]) }, "It is gone; of a kind that ships, what ships is used again."},
-	"case":   {[]string{"KEY", "NAME"}, func(s *session, a []string) error { return s.api.EndPreviewCase(s.ctx, a[0], a[1]) }, "The case is forgotten."},
-	"job":    {[]string{"ID"}, func(s *session, a []string) error { return s.api.CancelJob(s.ctx, a[0]) }, "Stopped; what was done stays done."},
-	"person": {[]string{"CUSTOMER", "NAME"}, func(s *session, a []string) error { return s.api.EndPerson(s.ctx, a[0], a[1]) }, "They cannot sign in any more; their sessions and tokens have ended."},
-	"invitation": {[]string{"CUSTOMER", "ID"}, func(s *session, a []string) error {
-		id, err := number(a[1], "invitation", "list people "+a[0])
-		if err != nil {
-			return err
-		}
-		return s.api.EndInvitation(s.ctx, a[0], int64(id))
-	}, "The invitation is taken back."},
-}
-
-func (s *session) end(e ending) error {
-	kind, args := s.args[0], s.args[1:]
-	if len(args) != len(e.arguments) {
-		return usagef("name what to end: end %s %s", kind, strings.Join(e.arguments, " "))
-	}
-	if err := e.do(s, args); err != nil {
-		return err
-	}
-	if s.json {
-		return s.print(map[string]any{"ended": args[len(args)-1]})
-	}
-	fmt.Fprintln(s.out, e.said)
-	return nil
 }
 
 var whoamiVerb = verb{

@@ -165,7 +165,7 @@ func printFaults(w io.Writer, faults fault.List, sources map[string][]byte) {
 				fmt.Fprintf(w, "    %s\n    %s%s\n", string(line[from:to]), strings.Repeat(" ", ahead), strings.Repeat("^", max(1, min(f.Length, to-from-ahead))))
 			}
 		}
-		fmt.Fprintf(w, "    %s\n", f.Mend)
+		fmt.Fprintf(w, "    %s\n", f.Fix)
 	}
 	warnings := 0
 	for _, f := range faults {

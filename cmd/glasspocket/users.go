@@ -204,7 +204,7 @@ var restoreVerb = verb{
 				return err
 			}
 			if *at != "" {
-				return s.plan(s.args[0], wire.NewSchedule{Does: "restore", Number: n, At: *at})
+				return s.schedule(s.args[0], wire.NewSchedule{Does: "restore", Number: n, At: *at})
 			}
 			out, err := s.api.Restore(s.ctx, s.args[0], n)
 			if err != nil || s.json {

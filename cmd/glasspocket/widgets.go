@@ -125,13 +125,13 @@ const outcomesShown = 20
 // found. alone means that nothing comes after it.
 func (s *session) dryRun(r *widget.Release, alone bool) (run wire.DryRun, err error) {
 	name := r.Manifest.Name
-	if run, err = s.api.BeginDryRun(s.ctx, name, wire.NewDryRun{Files: wire.FilesOf(r.Files)}); err != nil {
+	if run, err = s.api.StartDryRun(s.ctx, name, wire.NewDryRun{Files: wire.FilesOf(r.Files)}); err != nil {
 		return run, err
 	}
 	for wait := 5 * time.Millisecond; !run.Finished && !run.Cancelled; wait = min(2*wait, time.Second) {
 		select {
 		case <-s.ctx.Done():
-			_ = s.api.EndDryRun(context.WithoutCancel(s.ctx), name, run.ID)
+			_ = s.api.CancelDryRun(context.WithoutCancel(s.ctx), name, run.ID)
 			return run, errors.New("stopped; nothing was released")
 		case <-time.After(wait):
 		}

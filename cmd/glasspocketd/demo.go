@@ -27,7 +27,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "`address` to listen on for the host pages (GLASSPOCKET_SITES_ADDR)")
 	f.StringVar(&c.data, "data", "", "`folder` that keeps everything (default: a new temporary one, removed at the end)")
 	f.BoolVar(&c.open, "open-gallery", true, "let people without an account look at the gallery and begin a pocket")
-	f.DurationVar(&c.keeps, "open-gallery-keeps", app.BegunUsual, "how long such a pocket is kept after it was last changed")
+	f.DurationVar(&c.keeps, "open-gallery-keeps", app.GuestsKeptUsual, "how long such a pocket is kept after it was last changed")
 	frozen := f.String("frozen-time", "", "stop the service's clock at this RFC 3339 `time`, so that pictures repeat")
 	announce := f.String("announce", "", "write addresses, sign-in and token as JSON to this `file` when ready")
 	if err := f.Parse(args); err != nil {

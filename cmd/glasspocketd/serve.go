@@ -37,7 +37,7 @@ func serveFlags(c *config) *flag.FlagSet {
 	f.StringVar(&c.trusted, "trusted-proxies", os.Getenv("GLASSPOCKET_TRUSTED_PROXIES"), "`networks`, joined by commas, whose X-Forwarded-For is believed, as in 10.0.0.0/8 (GLASSPOCKET_TRUSTED_PROXIES)")
 	f.BoolVar(&c.sameSite, "same-site", os.Getenv("GLASSPOCKET_SAME_SITE") == "true", "allow visitors and console under one registrable domain (GLASSPOCKET_SAME_SITE)")
 	f.BoolVar(&c.open, "open-gallery", os.Getenv("GLASSPOCKET_OPEN_GALLERY") == "true", "let people without an account look at the gallery and begin a pocket; they sign up to publish it (GLASSPOCKET_OPEN_GALLERY)")
-	f.DurationVar(&c.keeps, "open-gallery-keeps", app.BegunUsual, "how long a pocket begun without an account is kept after it was last changed")
+	f.DurationVar(&c.keeps, "open-gallery-keeps", app.GuestsKeptUsual, "how long a pocket begun without an account is kept after it was last changed")
 	f.StringVar(&c.reportTo, "report-to", os.Getenv("GLASSPOCKET_REPORT_TO"), "where visitors report a page: a mailto: or web `address` (GLASSPOCKET_REPORT_TO)")
 	f.IntVar(&c.connections, "connections", 20_000, "how many connections may be open at once on each side; one more is answered 503")
 	f.IntVar(&c.connectionsEach, "connections-per-network", connectionsEach, "how many of them one network (/24 of IPv4, /64 of IPv6) may have, trusted proxies excepted; 0 for any number")

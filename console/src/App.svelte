@@ -1,5 +1,5 @@
 <script lang="ts">
-  import GoOn from "./begun/GoOn.svelte";
+  import Resume from "./guest/Resume.svelte";
   import Gallery from "./gallery/Gallery.svelte";
   import PocketList from "./pockets/PocketList.svelte";
   import { router } from "./router.svelte";
@@ -33,8 +33,8 @@
   <Late page={webmaster} given={{}} />
 {:else if session.who === null || (session.guest && router.path == "/sign-in")}
   <SignIn />
-{:else if session.who && router.path == "/begun"}
-  <GoOn />
+{:else if session.who && router.path == "/resume"}
+  <Resume />
 {:else if session.who}
   {#if router.key}
     <Late page={editor} again={router.key} given={{ key: router.key, publicBase: session.who.publicBase }} />

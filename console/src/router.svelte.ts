@@ -2,7 +2,7 @@ import { focusArrival } from "./ui/focus";
 
 // The console's own addresses: "/", "/gallery", "/pockets/KEY" with the steps "/install" and
 // "/history", "/customers", "/customers/ID",
-// "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/begun", "/steps".
+// "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/resume", "/steps".
 export type Step = "set" | "install" | "history";
 
 class Router {

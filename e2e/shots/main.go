@@ -130,7 +130,7 @@ func onWorktop(c *client.Client) error {
 	if _, err := c.Publish(ctx, "demo-countdown", wire.Publish{Follow: &follow}); err != nil {
 		return err
 	}
-	draft, err := c.BeginWidgetDraft(ctx, "countdown", wire.NewWidgetDraft{})
+	draft, err := c.StartWidgetDraft(ctx, "countdown", wire.NewWidgetDraft{})
 	if err != nil {
 		return err
 	}

@@ -456,7 +456,7 @@ func TestSessionsTurn(t *testing.T) {
 	require.NoError(t, err)
 	_, _, err = w.Session(ctx, second, false)
 	assert.Equal(t, "session-ended", refusal(t, err).Code, "nothing of the old role is left")
-	assert.Equal(t, "last-admin", refusal(t, w.EndUser(ctx, operator, "op")).Code)
+	assert.Equal(t, "last-admin", refusal(t, w.DeleteUser(ctx, operator, "op")).Code)
 	_, err = w.ChangeUser(ctx, operator, "op", app.Developer, "")
 	assert.Equal(t, "last-admin", refusal(t, err).Code)
 }

@@ -60,7 +60,7 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 		return at, false, err
 	}
 	if len(faults) > 0 {
-		return at, false, &Error{Kind: Invalid, Code: string(faults[0].Code), Field: "bytes", What: faults[0].What, Hint: faults[0].Mend, Faults: faults}
+		return at, false, &Error{Kind: Invalid, Code: string(faults[0].Code), Field: "bytes", What: faults[0].What, Hint: faults[0].Fix, Faults: faults}
 	}
 	info, _ := json.Marshal(made.Info)
 	at = Asset{CustomerID: customer, Digest: made.Digest, Info: info, CreatedAt: a.now(), CreatedBy: s.Name}
@@ -95,12 +95,12 @@ func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asse
 	return at, uses, err
 }
 
-// EndAsset takes an asset away, unless a pocket shows it.
-func (a *App) EndAsset(ctx context.Context, s Scope, customer, digest string) error {
+// DeleteAsset takes an asset away, unless a pocket shows it.
+func (a *App) DeleteAsset(ctx context.Context, s Scope, customer, digest string) error {
 	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return err
 	}
-	uses, err := a.store.EndAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "asset", Of: digest[:min(12, len(digest))]}), customer, digest)
+	uses, err := a.store.DeleteAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "delete", Kind: "asset", Of: digest[:min(12, len(digest))]}), customer, digest)
 	if errors.Is(err, ErrNotFound) {
 		return noAsset(digest)
 	}
@@ -168,7 +168,7 @@ func (a *App) shownWith(ctx context.Context, customer string, schema *setting.Sc
 	for _, digest := range schema.Assets(values) {
 		at, err := a.store.Asset(ctx, customer, digest)
 		if errors.Is(err, ErrNotFound) {
-			faults = append(faults, fault.Fault{Field: schema.Naming(values, digest), Code: fault.ValueAsset, What: fmt.Sprintf("There is no asset %s….", digest[:12]), Mend: "Upload it, or choose one that is there."})
+			faults = append(faults, fault.Fault{Field: schema.Naming(values, digest), Code: fault.ValueAsset, What: fmt.Sprintf("There is no asset %s….", digest[:12]), Fix: "Upload it, or choose one that is there."})
 			continue
 		}
 		if err != nil {

@@ -104,7 +104,7 @@ func (a *App) readBrand(ctx context.Context, customer string, values []byte) (se
 	}
 	for _, digest := range brand.Assets() {
 		if _, err := a.store.Asset(ctx, customer, digest); errors.Is(err, ErrNotFound) {
-			return nil, faulty("brand-faulty", "A value of the brand names an asset that is gone.", fault.List{{Field: "values", Code: fault.ValueAsset, What: "There is no asset " + digest[:min(12, len(digest))] + "….", Mend: "Upload it, or choose one that is there."}})
+			return nil, faulty("brand-faulty", "A value of the brand names an asset that is gone.", fault.List{{Field: "values", Code: fault.ValueAsset, What: "There is no asset " + digest[:min(12, len(digest))] + "….", Fix: "Upload it, or choose one that is there."}})
 		} else if err != nil {
 			return nil, err
 		}

@@ -113,7 +113,7 @@ func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision i
 	}
 	if n.Zone != nil {
 		if f := setting.CheckZone(*n.Zone); f != nil {
-			return c, &Error{Kind: Invalid, Code: "zone-unknown", Field: "zone", What: f.What, Hint: f.Mend}
+			return c, &Error{Kind: Invalid, Code: "zone-unknown", Field: "zone", What: f.What, Hint: f.Fix}
 		}
 		c.Zone, names = *n.Zone, append(names, "zone")
 	}

@@ -121,10 +121,10 @@ func TestInvitations(t *testing.T) {
 	assert.Equal(t, "invitation-not-found", code(err))
 
 	taken, secret := invite("")
-	require.NoError(t, w.EndInvitation(ctx, kelpEditor, "kelp", taken.ID))
+	require.NoError(t, w.RevokeInvitation(ctx, kelpEditor, "kelp", taken.ID))
 	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
 	assert.Equal(t, "invitation-not-found", code(err))
-	assert.Equal(t, "invitation-not-found", code(w.EndInvitation(ctx, kelpEditor, "kelp", taken.ID)))
+	assert.Equal(t, "invitation-not-found", code(w.RevokeInvitation(ctx, kelpEditor, "kelp", taken.ID)))
 	_, secret = invite("")
 	w.clock = w.clock.Add(app.InvitationLasts)
 	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
@@ -135,11 +135,11 @@ func TestInvitations(t *testing.T) {
 	require.Len(t, people, 1)
 	_, err = w.People(ctx, kelpEditor, "ferry")
 	assert.Equal(t, "customer-not-found", code(err))
-	assert.Equal(t, "user-not-found", code(w.EndPerson(ctx, kelpEditor, "kelp", "op")), "somebody else's")
+	assert.Equal(t, "user-not-found", code(w.RevokeAccess(ctx, kelpEditor, "kelp", "op")), "somebody else's")
 	themselves := kelpEditor
 	themselves.UserID = people[0].ID
-	assert.Equal(t, "oneself", code(w.EndPerson(ctx, themselves, "kelp", "runa")))
-	require.NoError(t, w.EndPerson(ctx, kelpEditor, "kelp", "runa"))
+	assert.Equal(t, "oneself", code(w.RevokeAccess(ctx, themselves, "kelp", "runa")))
+	require.NoError(t, w.RevokeAccess(ctx, kelpEditor, "kelp", "runa"))
 	_, _, err = w.Session(ctx, session, false)
 	assert.Equal(t, app.Unauthenticated, refusal(t, err).Kind, "signed out at once")
 }
@@ -170,14 +170,14 @@ func TestInvitationUsedByTwoAtOnce(t *testing.T) {
 
 // Somebody signs up with what they began: it becomes their customer's, whatever the business is
 // called, once; and with an account it is claimed with its link.
-func TestSignUpWithWhatWasBegun(t *testing.T) {
+func TestSignUpWithAGuestPocket(t *testing.T) {
 	w := newWorld(t)
 	w.App = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
 	begin := func() (app.Scope, string) {
 		t.Helper()
-		_, secret, err := w.Begin(ctx, "countdown", "harbour", "", "192.0.2.1")
+		_, secret, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")
 		require.NoError(t, err)
-		guest, err := w.ByBegun(ctx, secret)
+		guest, err := w.ByGuestSecret(ctx, secret)
 		require.NoError(t, err)
 		return guest, secret
 	}
@@ -200,7 +200,7 @@ func TestSignUpWithWhatWasBegun(t *testing.T) {
 	w.set(t, p.Key, `{"target": "2027-04-01T09:00[UTC]"}`)
 	_, err = w.Publish(ctx, olm, p.Key, app.Publish{})
 	require.NoError(t, err)
-	_, err = w.ByBegun(ctx, secret)
+	_, err = w.ByGuestSecret(ctx, secret)
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code, "the link is used up")
 	_, _, err = w.SignUp(ctx, guest, "Another", "zoe", password, "x")
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
@@ -217,10 +217,10 @@ func TestSignUpWithWhatWasBegun(t *testing.T) {
 	assert.Equal(t, [2]string{guest.Key, "kelp-2"}, [2]string{p.Key, p.CustomerID})
 	_, err = w.Claim(ctx, kelpEditor, secret, "")
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
-	n, err := w.SweepBegun(ctx)
+	n, err := w.SweepGuestPockets(ctx)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(1000 * time.Hour)
-	more, err := w.SweepBegun(ctx)
+	more, err := w.SweepGuestPockets(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, n+more, "what was claimed stays")
 }

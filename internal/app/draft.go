@@ -140,7 +140,7 @@ func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.V
 
 // savePocket saves what has been changed in a pocket that was read before.
 func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string) (Pocket, error) {
-	// What changes nothing is no change: it has no revision and no line in the trail.
+	// What changes nothing is no change: it has no revision and no line in the audit.
 	if was, err := a.store.Pocket(ctx, p.Key); err == nil && was.Revision == p.Revision && was.Title == p.Title && was.Language == p.Language && was.Starter == p.Starter && was.Cues == p.Cues && bytes.Equal(was.Settings, p.Settings) {
 		return was, nil
 	}
@@ -159,7 +159,7 @@ func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string)
 	}
 	p.Revision++
 	if s.Role == Guest {
-		if err := a.store.KeepBegun(ctx, p.Key, p.DraftAt.Add(a.keeps)); err != nil {
+		if err := a.store.KeepGuestPocket(ctx, p.Key, p.DraftAt.Add(a.keeps)); err != nil {
 			return p, err
 		}
 	}

@@ -57,17 +57,17 @@ const (
 	followersAt  = 500    // pockets read at once
 )
 
-// BeginDryRun begins to render all followers of a widget with files, or, when files is nil,
+// StartDryRun begins to render all followers of a widget with files, or, when files is nil,
 // with its draft.
-func (a *App) BeginDryRun(ctx context.Context, s Scope, name string, files widget.Files) (*DryRun, error) {
+func (a *App) StartDryRun(ctx context.Context, s Scope, name string, files widget.Files) (*DryRun, error) {
 	r, err := a.toRelease(ctx, s, name, files)
 	if err != nil {
 		return nil, err
 	}
-	return a.beginDryRun(ctx, name, r)
+	return a.startDryRun(ctx, name, r)
 }
 
-func (a *App) beginDryRun(ctx context.Context, name string, r *widget.Release) (*DryRun, error) {
+func (a *App) startDryRun(ctx context.Context, name string, r *widget.Release) (*DryRun, error) {
 	newest, err := a.newestNumber(ctx, name)
 	if err != nil {
 		return nil, err
@@ -211,8 +211,8 @@ func (d *DryRun) progress(first, limit int) Progress {
 	return p
 }
 
-// EndDryRun stops a dry run.
-func (a *App) EndDryRun(s Scope, name, id string) error {
+// CancelDryRun stops a dry run.
+func (a *App) CancelDryRun(s Scope, name, id string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
@@ -284,7 +284,7 @@ func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *New
 		}
 		n.After = d.After
 	} else {
-		if d, err = a.beginDryRun(ctx, name, r); err != nil {
+		if d, err = a.startDryRun(ctx, name, r); err != nil {
 			return err
 		}
 		n.After = d.After
@@ -300,10 +300,10 @@ func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *New
 		return d.err
 	}
 	if broken := p.Counts[Broken]; broken > 0 && !n.Breaks {
-		e := &Error{Kind: Conflict, Code: "release-breaks", Field: "breaks", What: fmt.Sprintf("%d of %d pockets that follow would not take this release.", broken, p.Of), Hint: "Mend it, or say that this is meant; those pockets stay with the release that they have."}
+		e := &Error{Kind: Conflict, Code: "release-breaks", Field: "breaks", What: fmt.Sprintf("%d of %d pockets that follow would not take this release.", broken, p.Of), Hint: "Fix it, or say that this is meant; those pockets stay with the release that they have."}
 		for _, o := range p.Outcomes {
 			if o.Verdict == Broken && len(e.Faults) < 10 {
-				e.Faults = append(e.Faults, fault.Fault{Field: o.Key, Code: fault.ReleaseBreaks, What: fmt.Sprintf("%s: %s", o.Key, o.Why), Mend: "Say in settings.json, under \"changes\", what becomes of older settings."})
+				e.Faults = append(e.Faults, fault.Fault{Field: o.Key, Code: fault.ReleaseBreaks, What: fmt.Sprintf("%s: %s", o.Key, o.Why), Fix: "Say in settings.json, under \"changes\", what becomes of older settings."})
 			}
 		}
 		return e

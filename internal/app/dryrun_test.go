@@ -26,14 +26,14 @@ func TestStoppedDryRun(t *testing.T) {
 	a := app.New(app.Options{Store: endless{w.store}, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
 	files := countdown(t)
 	files["view.html"] = append(files["view.html"], "<p></p>\n"...)
-	run, err := a.BeginDryRun(ctx, operator, "countdown", files)
+	run, err := a.StartDryRun(ctx, operator, "countdown", files)
 	require.NoError(t, err)
 	code := func() string {
 		_, _, _, err := a.Release(ctx, operator, "countdown", app.NewRelease{Files: files, DryRun: run.ID})
 		return refusal(t, err).Code
 	}
 	assert.Equal(t, "dry-run-under-way", code())
-	require.NoError(t, a.EndDryRun(operator, "countdown", run.ID))
+	require.NoError(t, a.CancelDryRun(operator, "countdown", run.ID))
 	assert.Equal(t, "dry-run-stopped", code())
 	p, err := a.DryRun(ctx, operator, "countdown", run.ID, 0, 0)
 	require.NoError(t, err)

@@ -40,7 +40,7 @@ func notFound(what, name, hint string) *Error {
 }
 
 func faulty(code, what string, faults fault.List) *Error {
-	e := &Error{Kind: Invalid, Code: code, What: what, Hint: "Mend what is listed and try again.", Faults: faults}
+	e := &Error{Kind: Invalid, Code: code, What: what, Hint: "Fix what is listed and try again.", Faults: faults}
 	if len(faults) == 1 {
 		e.Field = faults[0].Field
 	}

@@ -11,8 +11,8 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// StarterPicture is what one starter of a widget looks like with its sample content.
-type StarterPicture struct {
+// StarterPreview is what one starter of a widget looks like with its sample content.
+type StarterPreview struct {
 	Starter string
 	Payload render.Payload
 }
@@ -21,16 +21,16 @@ type StarterPicture struct {
 type pictured struct {
 	at     time.Time
 	digest string // of the release
-	list   []StarterPicture
+	list   []StarterPreview
 }
 
-// picturesLast is for how long the pictures of starters are good: their countdowns run on in
+// previewsLast is for how long the pictures of starters are good: their countdowns run on in
 // the browser.
-const picturesLast = time.Minute
+const previewsLast = time.Minute
 
-// GalleryPictures shows the starters of a widget with sample content. With customer, those that
+// GalleryPreviews shows the starters of a widget with sample content. With customer, those that
 // start from a brand have that customer's.
-func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, language string) ([]StarterPicture, error) {
+func (a *App) GalleryPreviews(ctx context.Context, s Scope, name, customer, language string) ([]StarterPreview, error) {
 	w, err := a.Widget(ctx, s, name)
 	if err != nil {
 		return nil, err
@@ -51,7 +51,7 @@ func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, lang
 	}
 	cache := name + " " + language
 	if kept, ok := a.pictures.Load(cache); ok && len(brand) == 0 {
-		if p := kept.(*pictured); p.digest == w.Release.Digest && a.now().Sub(p.at).Abs() < picturesLast {
+		if p := kept.(*pictured); p.digest == w.Release.Digest && a.now().Sub(p.at).Abs() < previewsLast {
 			return p.list, nil
 		}
 	}
@@ -59,7 +59,7 @@ func (a *App) GalleryPictures(ctx context.Context, s Scope, name, customer, lang
 	if len(starters) == 0 {
 		starters = []widget.Starter{{}}
 	}
-	list := make([]StarterPicture, len(starters))
+	list := make([]StarterPreview, len(starters))
 	errs := make([]error, len(starters))
 	now := a.now()
 	var all sync.WaitGroup

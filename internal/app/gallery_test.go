@@ -12,17 +12,17 @@ import (
 
 // What the gallery shows of a widget is made once a minute in each of the widget's languages,
 // whatever anybody asks for, and anew for another release and for whoever has a brand.
-func TestGalleryPicturesAreMadeOnce(t *testing.T) {
+func TestGalleryPreviewsAreMadeOnce(t *testing.T) {
 	w := newWorld(t)
 	guest := app.Scope{Role: app.Guest}
-	pictures := func(s app.Scope, customer, language string) []app.StarterPicture {
+	pictures := func(s app.Scope, customer, language string) []app.StarterPreview {
 		t.Helper()
-		list, err := w.GalleryPictures(ctx, s, "countdown", customer, language)
+		list, err := w.GalleryPreviews(ctx, s, "countdown", customer, language)
 		require.NoError(t, err)
 		require.NotEmpty(t, list)
 		return list
 	}
-	same := func(a, b []app.StarterPicture) bool { return &a[0] == &b[0] }
+	same := func(a, b []app.StarterPreview) bool { return &a[0] == &b[0] }
 	first := pictures(guest, "", "en")
 	assert.True(t, same(first, pictures(guest, "", "tlh")), "a language that the widget does not speak")
 	assert.True(t, same(first, pictures(operator, "kelp", "en-GB")), "a customer without a brand")
@@ -34,7 +34,7 @@ func TestGalleryPicturesAreMadeOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "#123456", pictures(operator, "kelp", "en")[0].Payload.Look.Properties["--accent"])
 	assert.True(t, same(first, pictures(guest, "", "en")), "nobody else has that brand")
-	_, err = w.GalleryPictures(ctx, guest, "countdown", "kelp", "en")
+	_, err = w.GalleryPreviews(ctx, guest, "countdown", "kelp", "en")
 	assert.Equal(t, "account-needed", refusal(t, err).Code)
 
 	w.release(t, "view.html", "<div", "<div ")

@@ -51,7 +51,7 @@ func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*rende
 
 func readGiven(schema *setting.Schema, given []Given) (setting.Values, fault.List) {
 	if len(given) > GivenMost {
-		return nil, fault.List{{Code: fault.ValueLength, What: fmt.Sprintf("%d settings are given; at most %d may be.", len(given), GivenMost), Mend: "Give fewer, or make a pocket of its own for the page."}}
+		return nil, fault.List{{Code: fault.ValueLength, What: fmt.Sprintf("%d settings are given; at most %d may be.", len(given), GivenMost), Fix: "Give fewer, or make a pocket of its own for the page."}}
 	}
 	values := setting.Values{}
 	var faults fault.List
@@ -63,11 +63,11 @@ func readGiven(schema *setting.Schema, given []Given) (setting.Values, fault.Lis
 	}
 	for i, g := range given {
 		if i > 0 && given[i-1].Name >= g.Name {
-			return nil, fault.List{{Code: fault.KeyTwice, Field: g.Name, What: fmt.Sprintf("%q stands twice, or out of order.", g.Name), Mend: "Name each setting once, in alphabetical order."}}
+			return nil, fault.List{{Code: fault.KeyTwice, Field: g.Name, What: fmt.Sprintf("%q stands twice, or out of order.", g.Name), Fix: "Name each setting once, in alphabetical order."}}
 		}
 		s := overridden(schema, g.Name)
 		if s == nil {
-			faults = append(faults, fault.Fault{Field: g.Name, Code: fault.SettingUnknown, What: fmt.Sprintf("A page may not set %q.", g.Name), Mend: mayBeSet(g.Name, names)})
+			faults = append(faults, fault.Fault{Field: g.Name, Code: fault.SettingUnknown, What: fmt.Sprintf("A page may not set %q.", g.Name), Fix: mayBeSet(g.Name, names)})
 			continue
 		}
 		value, more := s.Given(strings.TrimSpace(g.Value))

@@ -66,8 +66,8 @@ func (a *App) Handovers(ctx context.Context, s Scope, key string) ([]Handover, e
 	return a.store.Handovers(ctx, key)
 }
 
-// EndHandover ends a page: its link leads nowhere from the next request on.
-func (a *App) EndHandover(ctx context.Context, s Scope, key string, id int64) error {
+// RevokeHandover ends a page: its link leads nowhere from the next request on.
+func (a *App) RevokeHandover(ctx context.Context, s Scope, key string, id int64) error {
 	if err := s.require(publishPockets); err != nil {
 		return err
 	}
@@ -75,7 +75,7 @@ func (a *App) EndHandover(ctx context.Context, s Scope, key string, id int64) er
 	if err != nil {
 		return err
 	}
-	err = a.store.EndHandover(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "end", Kind: "handover", Of: fmt.Sprint(id)}), key, id)
+	err = a.store.RevokeHandover(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "revoke", Kind: "handover", Of: fmt.Sprint(id)}), key, id)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("handover", fmt.Sprint(id), "List the pocket's pages to see which there are.")
 	}

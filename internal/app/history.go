@@ -34,12 +34,12 @@ func (a *App) Publications(ctx context.Context, s Scope, key string, before, lim
 	all, more := make([]Published, min(limit, len(list))), len(list) > limit
 	for i := range all {
 		all[i].Publication = list[i]
-		if list[i].Ends {
+		if list[i].Unpublished {
 			continue
 		}
 		older := i + 1
 		for {
-			for older < len(list) && list[older].Ends {
+			for older < len(list) && list[older].Unpublished {
 				older++
 			}
 			if older < len(list) || !more {

@@ -46,7 +46,7 @@ func TestHistory(t *testing.T) {
 		list, err := w.Publications(ctx, kelpEditor, key, before, limit)
 		require.NoError(t, err)
 		for _, p := range list {
-			lines = append(lines, fmt.Sprintf("%d by %s ends %v first %v restores %d %v", p.Number, p.By, p.Ends, p.First, p.Restores, p.Changed))
+			lines = append(lines, fmt.Sprintf("%d by %s ends %v first %v restores %d %v", p.Number, p.By, p.Unpublished, p.First, p.Restores, p.Changed))
 		}
 		return lines
 	}

@@ -24,8 +24,8 @@ type OwnHost struct {
 	By       string    `db:"by"`
 }
 
-// HostPicture is a picture that the steps of an operator's profile name.
-type HostPicture struct {
+// HostImage is a picture that the steps of an operator's profile name.
+type HostImage struct {
 	File  string `db:"file"`
 	Kind  string `db:"kind"` // media type
 	Bytes []byte `db:"bytes"`
@@ -33,9 +33,9 @@ type HostPicture struct {
 
 // Bounds of what an operator may write.
 const (
-	OwnHostMost     = 256 << 10 // bytes of a profile
-	HostPictureMost = 2 << 20   // bytes of a picture
-	HostPicturesMax = 60        // pictures of a profile
+	OwnHostMost   = 256 << 10 // bytes of a profile
+	HostImageMost = 2 << 20   // bytes of a picture
+	HostImagesMax = 60        // pictures of a profile
 )
 
 // hosts are the kinds of host as they are now.
@@ -125,7 +125,7 @@ func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte)
 		return nil, faulty("host-faulty", "The profile cannot be used.", faults.In(name+".json"))
 	}
 	if p.Name != name {
-		f := fault.Fault{Path: name + ".json", Field: "name", Code: fault.BadName, What: fmt.Sprintf("The profile says that its name is %q.", p.Name), Mend: fmt.Sprintf("Write %q, or save it under the other name.", name)}
+		f := fault.Fault{Path: name + ".json", Field: "name", Code: fault.BadName, What: fmt.Sprintf("The profile says that its name is %q.", p.Name), Fix: fmt.Sprintf("Write %q, or save it under the other name.", name)}
 		if doc, _ := jsondoc.Read(profile); doc != nil {
 			if at := doc.Get("name"); at != nil {
 				f.Line, f.Column = at.Line, at.Column
@@ -152,12 +152,12 @@ func (a *App) SaveHost(ctx context.Context, s Scope, name string, profile []byte
 	return p, o, err
 }
 
-// EndHost takes an own profile away; of one that ships, what ships is used again.
-func (a *App) EndHost(ctx context.Context, s Scope, name string) error {
+// DeleteHost takes an own profile away; of one that ships, what ships is used again.
+func (a *App) DeleteHost(ctx context.Context, s Scope, name string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.EndOwnHost(a.noting(ctx, s, Entry{Did: "end", Kind: "host", Of: name}), name)
+	err := a.store.DeleteOwnHost(a.noting(ctx, s, Entry{Did: "delete", Kind: "host", Of: name}), name)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("host", name, "Only what the operator wrote can be taken away.")
 	}
@@ -171,10 +171,10 @@ func (a *App) forgetHosts() {
 	a.hosts.mu.Unlock()
 }
 
-var pictureForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,79}\.(png|jpg|webp|svg)$`)
+var imageName = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,79}\.(png|jpg|webp|svg)$`)
 
-// SaveHostPicture keeps a picture that the steps of an own profile name.
-func (a *App) SaveHostPicture(ctx context.Context, s Scope, name, file string, content []byte) error {
+// SaveHostImage keeps a picture that the steps of an own profile name.
+func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, content []byte) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
@@ -185,51 +185,51 @@ func (a *App) SaveHostPicture(ctx context.Context, s Scope, name, file string, c
 	if _, ok := own[name]; !ok {
 		return notFound("host", name, "Save the own profile first, then its pictures.")
 	}
-	if !pictureForm.MatchString(file) {
+	if !imageName.MatchString(file) {
 		return &Error{Kind: Invalid, Code: "picture-name", Field: "file", What: fmt.Sprintf("%q cannot be a picture's name.", file), Hint: "Use lower-case letters, digits, hyphens, and .png, .jpg, .webp or .svg at its end."}
 	}
-	if len(content) > HostPictureMost {
+	if len(content) > HostImageMost {
 		return &Error{Kind: Invalid, Code: "picture-faulty", Field: "file", What: "A picture has at most 2 MiB.", Hint: "Save it smaller."}
 	}
 	made, faults := a.builder.Asset(file, content)
 	if len(faults) == 0 && made.Kind != asset.Image {
-		faults = fault.List{{Field: "file", Code: fault.ValueAsset, What: "This is no picture.", Mend: "Send a PNG, a JPEG, a WebP or an SVG."}}
+		faults = fault.List{{Field: "file", Code: fault.ValueAsset, What: "This is no picture.", Fix: "Send a PNG, a JPEG, a WebP or an SVG."}}
 	}
 	if len(faults) > 0 {
 		return faulty("picture-faulty", "The picture cannot be used.", faults)
 	}
-	if list, err := a.store.HostPictures(ctx, name); err != nil {
+	if list, err := a.store.HostImages(ctx, name); err != nil {
 		return err
-	} else if len(list) >= HostPicturesMax && !slices.Contains(list, file) {
-		return &Error{Kind: Conflict, Code: "too-many-pictures", What: fmt.Sprintf("A profile has at most %d pictures.", HostPicturesMax), Hint: "Take one away first."}
+	} else if len(list) >= HostImagesMax && !slices.Contains(list, file) {
+		return &Error{Kind: Conflict, Code: "too-many-pictures", What: fmt.Sprintf("A profile has at most %d pictures.", HostImagesMax), Hint: "Take one away first."}
 	}
-	return a.store.SaveHostPicture(a.noting(ctx, s, Entry{Did: "picture", Kind: "host", Of: name, Note: file}), name, HostPicture{file, asset.TypeOf(file), content})
+	return a.store.SaveHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file}), name, HostImage{file, asset.TypeOf(file), content})
 }
 
-// HostPicture is a picture of an own profile. Who has the link of a handover sees it too, so it
+// HostImage is a picture of an own profile. Who has the link of a handover sees it too, so it
 // is asked for without a scope: it shows how a host is worked with and nothing of a customer.
-func (a *App) HostPicture(ctx context.Context, name, file string) (HostPicture, error) {
-	p, err := a.store.HostPicture(ctx, name, file)
+func (a *App) HostImage(ctx context.Context, name, file string) (HostImage, error) {
+	p, err := a.store.HostImage(ctx, name, file)
 	if errors.Is(err, ErrNotFound) {
 		return p, notFound("picture", file, "See which the profile's steps name.")
 	}
 	return p, err
 }
 
-// HostPictures lists the pictures of an own profile.
-func (a *App) HostPictures(ctx context.Context, s Scope, name string) ([]string, error) {
+// HostImages lists the pictures of an own profile.
+func (a *App) HostImages(ctx context.Context, s Scope, name string) ([]string, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
 	}
-	return a.store.HostPictures(ctx, name)
+	return a.store.HostImages(ctx, name)
 }
 
-// EndHostPicture takes a picture away.
-func (a *App) EndHostPicture(ctx context.Context, s Scope, name, file string) error {
+// DeleteHostImage takes a picture away.
+func (a *App) DeleteHostImage(ctx context.Context, s Scope, name, file string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.EndHostPicture(a.noting(ctx, s, Entry{Did: "picture", Kind: "host", Of: name, Note: file + " taken away"}), name, file)
+	err := a.store.DeleteHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file + " taken away"}), name, file)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("picture", file, "List the profile's pictures to see which there are.")
 	}

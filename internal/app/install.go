@@ -17,10 +17,10 @@ import (
 
 // Install says how a pocket shall come to a page.
 type Install struct {
-	Host    string       `json:"host"`            // name of a profile
-	Where   string       `json:"where,omitempty"` // one of host.Wheres; the host's first when ""
-	Form    host.Form    `json:"form,omitempty"`  // the best one when ""
-	Placing host.Placing `json:"placing,omitzero"`
+	Host     string        `json:"host"`               // name of a profile
+	Where    string        `json:"where,omitempty"`    // one of host.Wheres; the host's first when ""
+	Delivery host.Delivery `json:"delivery,omitempty"` // the best one when ""
+	Placing  host.Placing  `json:"placing,omitzero"`
 }
 
 // Guided is what there is for an Install: all forms, and the steps for one of them.
@@ -68,43 +68,43 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 		now, err := a.sealNow(ctx, g.pub)
 		g.Newest = err == nil && now.Digest == sealed[0].Digest // release and brand change it, too
 	}
-	if p.Pages.Are == "mail" || ask.Form == host.Email {
+	if p.Pages.Are == "mail" || ask.Delivery == host.Email {
 		if err := a.addMail(ctx, g.pub, &g.Subject); err != nil {
 			return g, err
 		}
 	}
 	g.Choice = host.Choose(p, g.Subject, g.Needs, ask.Where, ask.Placing)
 	offer := g.Choice.Best
-	if ask.Form != "" {
-		if _, ok := ask.Form.About(); !ok {
-			return g, noForm(ask.Form)
+	if ask.Delivery != "" {
+		if _, ok := ask.Delivery.About(); !ok {
+			return g, noDelivery(ask.Delivery)
 		}
-		if offer == nil || offer.Form != ask.Form {
+		if offer == nil || offer.Delivery != ask.Delivery {
 			offer = nil
 			for _, o := range g.Choice.Others {
-				if o.Form == ask.Form {
+				if o.Delivery == ask.Delivery {
 					offer = &o
 				}
 			}
 		}
 		if offer == nil {
-			return g, &Error{Kind: Conflict, Code: "form-unfit", Field: "form", What: fmt.Sprintf("This widget cannot be delivered as %q there.", ask.Form), Hint: "Take one of the forms that are offered."}
+			return g, &Error{Kind: Conflict, Code: "delivery-unfit", Field: "delivery", What: fmt.Sprintf("This widget cannot be delivered as %q there.", ask.Delivery), Hint: "Choose one of the deliveries on offer."}
 		}
 	}
 	if offer != nil {
 		guide := host.Lead(p, g.Subject, ask.Where, ask.Placing, *offer)
-		g.Guide, ask.Form = &guide, offer.Form
+		g.Guide, ask.Delivery = &guide, offer.Delivery
 	}
 	g.Install = ask
 	return g, nil
 }
 
-func noForm(form host.Form) *Error {
-	names := make([]string, len(host.Forms))
-	for i, n := range host.Forms {
+func noDelivery(delivery host.Delivery) *Error {
+	names := make([]string, len(host.Deliveries))
+	for i, n := range host.Deliveries {
 		names[i] = string(n)
 	}
-	return &Error{Kind: Invalid, Code: "form-unknown", Field: "form", What: fmt.Sprintf("There is no delivery form %q.", form), Hint: fault.DidYouMean(string(form), names)}
+	return &Error{Kind: Invalid, Code: "delivery-unknown", Field: "delivery", What: fmt.Sprintf("There is no delivery %q.", delivery), Hint: fault.DidYouMean(string(delivery), names)}
 }
 
 // subjectFor is what is published under key, for snippets.
@@ -214,17 +214,17 @@ func (a *App) publishedNow(ctx context.Context, s Scope, key string) (pub Public
 
 // Snippets are the texts to paste into a page that lets everything through, in one form, or in
 // all that the widget can be delivered in for "".
-func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form) ([]host.Snippet, error) {
+func (a *App) Snippets(ctx context.Context, s Scope, key string, delivery host.Delivery) ([]host.Snippet, error) {
 	pub, subject, _, err := a.subjectFor(ctx, s, key)
 	if err != nil {
 		return nil, err
 	}
-	forms := host.Forms
-	if form != "" {
-		if _, ok := form.About(); !ok {
-			return nil, noForm(form)
+	deliveries := host.Deliveries
+	if delivery != "" {
+		if _, ok := delivery.About(); !ok {
+			return nil, noDelivery(delivery)
 		}
-		forms = []host.Form{form}
+		deliveries = []host.Delivery{delivery}
 	}
 	sealed, err := a.store.SealedOf(ctx, key)
 	if err != nil {
@@ -233,21 +233,21 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, form host.Form)
 	if len(sealed) > 0 {
 		subject.Pinned = sealed[0].pinned()
 	}
-	if slices.Contains(forms, host.Email) {
+	if slices.Contains(deliveries, host.Email) {
 		if err := a.addMail(ctx, pub, &subject); err != nil {
 			return nil, err
 		}
 	}
 	list := []host.Snippet{}
-	for _, f := range forms {
+	for _, f := range deliveries {
 		switch {
 		case subject.Fits(f):
-			snippet, _ := host.Write(subject, host.Ask{Form: f})
+			snippet, _ := host.Write(subject, host.Ask{Delivery: f})
 			list = append(list, snippet)
-		case form == host.Sealed:
-			return nil, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
-		case form != "":
-			return nil, &Error{Kind: Conflict, Code: "form-unfit", Field: "form", What: subject.Unfit(f), Hint: "Choose another delivery, such as script or split."}
+		case delivery == host.Sealed:
+			return nil, &Error{Kind: Conflict, Code: "not-sealed", Field: "delivery", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
+		case delivery != "":
+			return nil, &Error{Kind: Conflict, Code: "delivery-unfit", Field: "delivery", What: subject.Unfit(f), Hint: "Choose another delivery, such as script or split."}
 		}
 	}
 	return list, nil

@@ -55,12 +55,12 @@ func (a *App) Invitations(ctx context.Context, s Scope, customer string) ([]Invi
 	return a.store.Invitations(ctx, customer)
 }
 
-// EndInvitation takes an invitation back.
-func (a *App) EndInvitation(ctx context.Context, s Scope, customer string, id int64) error {
+// RevokeInvitation takes an invitation back.
+func (a *App) RevokeInvitation(ctx context.Context, s Scope, customer string, id int64) error {
 	if err := a.reach(ctx, s, managePeople, customer); err != nil {
 		return err
 	}
-	err := a.store.EndInvitation(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "invitation", Of: fmt.Sprint(id)}), customer, id)
+	err := a.store.RevokeInvitation(a.noting(ctx, s, Entry{CustomerID: customer, Did: "revoke", Kind: "invitation", Of: fmt.Sprint(id)}), customer, id)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("invitation", fmt.Sprint(id), "List the invitations to see which there are; it may have been used.")
 	}
@@ -137,8 +137,8 @@ func (a *App) People(ctx context.Context, s Scope, customer string) ([]User, err
 	return a.store.UsersOf(ctx, customer)
 }
 
-// EndPerson takes somebody's access to a customer away at once.
-func (a *App) EndPerson(ctx context.Context, s Scope, customer, name string) error {
+// RevokeAccess takes somebody's access to a customer away at once.
+func (a *App) RevokeAccess(ctx context.Context, s Scope, customer, name string) error {
 	if err := a.reach(ctx, s, managePeople, customer); err != nil {
 		return err
 	}
@@ -152,5 +152,5 @@ func (a *App) EndPerson(ctx context.Context, s Scope, customer, name string) err
 	if u.ID == s.UserID {
 		return &Error{Kind: Conflict, Code: "oneself", What: "You cannot take your own access away.", Hint: "Ask somebody else who may."}
 	}
-	return a.store.EndUser(a.noting(ctx, s, Entry{CustomerID: customer, Did: "end", Kind: "user", Of: name}), u.ID)
+	return a.store.DeleteUser(a.noting(ctx, s, Entry{CustomerID: customer, Did: "delete", Kind: "user", Of: name}), u.ID)
 }

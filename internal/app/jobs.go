@@ -17,13 +17,13 @@ import (
 const (
 	JobPublish   = "publish"
 	JobUnpublish = "unpublish"
-	JobMove      = "move"   // to a release
-	JobCopy      = "copy"   // to a customer
-	JobEnd       = "end"    // take away what is not published
-	JobImport    = "import" // files that were exported
+	JobMove      = "move"      // to a release
+	JobDuplicate = "duplicate" // to a customer
+	JobDelete    = "delete"    // take away what is not published
+	JobImport    = "import"    // files that were exported
 )
 
-var jobsDo = []string{JobPublish, JobUnpublish, JobMove, JobCopy, JobEnd, JobImport}
+var jobsDo = []string{JobPublish, JobUnpublish, JobMove, JobDuplicate, JobDelete, JobImport}
 
 // The states of a job.
 const (
@@ -77,15 +77,15 @@ type JobAsk struct {
 // JobMost is how many pockets one job may have.
 const JobMost = 100_000
 
-// BeginJob begins long work.
-func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
+// StartJob begins long work.
+func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	if err := s.require(publishPockets); err != nil {
 		return Job{}, err
 	}
 	if !slices.Contains(jobsDo, ask.Does) {
 		return Job{}, &Error{Kind: Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A job cannot %q.", ask.Does), Hint: fault.DidYouMean(ask.Does, jobsDo)}
 	}
-	if ask.Does == JobCopy || ask.Does == JobImport {
+	if ask.Does == JobDuplicate || ask.Does == JobImport {
 		if ask.Customer == "" {
 			ask.Customer = s.CustomerID
 		}
@@ -139,7 +139,7 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	if len(items) == 0 {
 		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "keys", What: "No pocket is named.", Hint: "Name some, or a list of pockets."}
 	}
-	if ask.Does == JobCopy || ask.Does == JobImport {
+	if ask.Does == JobDuplicate || ask.Does == JobImport {
 		if err := a.roomFor(ctx, s, ask.Customer, len(items)); err != nil {
 			return Job{}, err
 		}
@@ -156,7 +156,7 @@ func (a *App) BeginJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	}
 	ask.Keys = nil
 	j.Ask, _ = json.Marshal(ask)
-	err := a.store.AddJob(a.noting(ctx, s, Entry{CustomerID: s.only(), Did: "begin", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}), j, items)
+	err := a.store.AddJob(a.noting(ctx, s, Entry{CustomerID: s.only(), Did: "start", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}), j, items)
 	if err == nil {
 		a.wakeJobs()
 	}
@@ -210,7 +210,7 @@ func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	if err := s.require(publishPockets); err != nil {
 		return err
 	}
-	err = a.store.EndJob(a.noting(ctx, s, Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}), id, Cancelled, "", a.now())
+	err = a.store.FinishJob(a.noting(ctx, s, Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}), id, Cancelled, "", a.now())
 	if errors.Is(err, ErrChanged) {
 		return &Error{Kind: Conflict, Code: "job-ended", What: "The job has ended already.", Hint: "Read it to see what came of it."}
 	}
@@ -251,7 +251,7 @@ func (a *App) RunJobs(ctx context.Context) {
 func (a *App) runJob(ctx context.Context, j Job) error {
 	var ask JobAsk
 	if err := json.Unmarshal(j.Ask, &ask); err != nil {
-		return a.store.EndJob(ctx, j.ID, JobFailed, "It cannot be read.", a.now())
+		return a.store.FinishJob(ctx, j.ID, JobFailed, "It cannot be read.", a.now())
 	}
 	s := Scope{Role: j.Role, CustomerID: j.CustomerID, Name: j.By, Client: "job"}
 	for range jobShare {
@@ -260,7 +260,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 		}
 		item, err := a.store.NextJobItem(ctx, j.ID)
 		if errors.Is(err, ErrNotFound) {
-			err := a.store.EndJob(ctx, j.ID, JobDone, "", a.now())
+			err := a.store.FinishJob(ctx, j.ID, JobDone, "", a.now())
 			if errors.Is(err, ErrChanged) {
 				return nil // cancelled at the last moment
 			}
@@ -287,7 +287,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 		default:
 			return err
 		}
-		if err := a.store.EndJobItem(ctx, item); err != nil {
+		if err := a.store.FinishJobItem(ctx, item); err != nil {
 			return err
 		}
 	}
@@ -306,11 +306,11 @@ func (a *App) doItem(ctx context.Context, s Scope, ask JobAsk, item *JobItem) er
 	case JobMove:
 		_, err := a.Move(ctx, s, item.Key, ask.Release, ask.Follow)
 		return err
-	case JobEnd:
-		return a.EndPocket(ctx, s, item.Key)
-	case JobCopy:
+	case JobDelete:
+		return a.DeletePocket(ctx, s, item.Key)
+	case JobDuplicate:
 		item.Made = newKey()
-		_, err := a.CopyPocket(ctx, s, item.Key, ask.Customer, item.Made)
+		_, err := a.DuplicatePocket(ctx, s, item.Key, ask.Customer, item.Made)
 		return err
 	case JobImport:
 		item.Made = newKey()

@@ -63,7 +63,7 @@ func TestJobGoesOn(t *testing.T) {
 		}
 		keys = append(keys, key)
 	}
-	j, err := w.BeginJob(ctx, operator, app.JobAsk{Does: app.JobPublish, Keys: keys})
+	j, err := w.StartJob(ctx, operator, app.JobAsk{Does: app.JobPublish, Keys: keys})
 	require.NoError(t, err)
 	assert.Equal(t, 6, j.Of)
 
@@ -91,44 +91,44 @@ func TestJobGoesOn(t *testing.T) {
 	assert.Contains(t, failed[0].Why, "has no value")
 	assert.Equal(t, "job-ended", refusal(t, w.CancelJob(ctx, operator, j.ID)).Code)
 
-	j, err = w.BeginJob(ctx, operator, app.JobAsk{Does: app.JobUnpublish, Query: &app.PocketQuery{CustomerID: "kelp"}})
+	j, err = w.StartJob(ctx, operator, app.JobAsk{Does: app.JobUnpublish, Query: &app.PocketQuery{CustomerID: "kelp"}})
 	require.NoError(t, err)
 	assert.Equal(t, 7, j.Of)
 	require.NoError(t, w.CancelJob(ctx, operator, j.ID))
 	j = works(t, w.App, j.ID)
 	assert.Equal(t, [2]any{app.Cancelled, 0}, [2]any{j.State, j.Done})
-	_, err = w.BeginJob(ctx, app.Scope{Role: app.CustomerEditor, CustomerID: "ferry", Name: "x"}, app.JobAsk{Does: app.JobUnpublish, Keys: keys})
+	_, err = w.StartJob(ctx, app.Scope{Role: app.CustomerEditor, CustomerID: "ferry", Name: "x"}, app.JobAsk{Does: app.JobUnpublish, Keys: keys})
 	assert.Equal(t, "pocket-not-found", refusal(t, err).Code, "somebody else's")
 }
 
 // What was begun without an account is kept from its last change on, and then goes.
-func TestBegunIsSweptAway(t *testing.T) {
+func TestGuestPocketsAreSwept(t *testing.T) {
 	w := newWorld(t)
-	_, _, err := w.Begin(ctx, "countdown", "harbour", "", "192.0.2.1")
+	_, _, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")
 	assert.Equal(t, "not-signed-in", refusal(t, err).Code, "the operator has not opened the gallery")
 	w.App = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
-	p, secret, err := w.Begin(ctx, "countdown", "harbour", "", "192.0.2.1")
+	p, secret, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")
 	require.NoError(t, err)
-	idle, _, err := w.Begin(ctx, "countdown", "", "", "192.0.2.1")
+	idle, _, err := w.StartGuestPocket(ctx, "countdown", "", "", "192.0.2.1")
 	require.NoError(t, err)
-	guest, err := w.ByBegun(ctx, secret)
+	guest, err := w.ByGuestSecret(ctx, secret)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(40 * time.Hour)
 	_, err = w.SaveDraft(ctx, guest, p.Key, 1, []byte(`{"heading": "Still here"}`), false)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(10 * time.Hour)
-	swept, err := w.SweepBegun(ctx)
+	swept, err := w.SweepGuestPockets(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 1, swept)
 	_, err = w.store.Pocket(ctx, idle.Key)
 	assert.ErrorIs(t, err, app.ErrNotFound)
-	_, err = w.ByBegun(ctx, secret)
+	_, err = w.ByGuestSecret(ctx, secret)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(48 * time.Hour)
-	_, err = w.ByBegun(ctx, secret)
+	_, err = w.ByGuestSecret(ctx, secret)
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code, "its time is over, swept or not")
 	for range 40 {
-		_, _, err = w.Begin(ctx, "countdown", "", "", "192.0.2.7")
+		_, _, err = w.StartGuestPocket(ctx, "countdown", "", "", "192.0.2.7")
 	}
 	assert.Equal(t, "too-many-begun", refusal(t, err).Code)
 }
@@ -188,17 +188,17 @@ func TestJobsTakeTurns(t *testing.T) {
 	files := func(n int) app.JobAsk {
 		return app.JobAsk{Does: app.JobImport, Customer: "kelp", Files: slices.Repeat([]json.RawMessage{text}, n)}
 	}
-	_, err = w.BeginJob(ctx, kelpEditor, files(20_000))
+	_, err = w.StartJob(ctx, kelpEditor, files(20_000))
 	assert.Equal(t, "too-many-pockets", refusal(t, err).Code)
-	long, err := w.BeginJob(ctx, kelpEditor, files(500))
+	long, err := w.StartJob(ctx, kelpEditor, files(500))
 	require.NoError(t, err)
-	short, err := w.BeginJob(ctx, ferry, app.JobAsk{Does: app.JobCopy, Keys: []string{"ferry-one"}})
+	short, err := w.StartJob(ctx, ferry, app.JobAsk{Does: app.JobDuplicate, Keys: []string{"ferry-one"}})
 	require.NoError(t, err)
 	for range app.RunningJobsMost - 1 {
-		_, err = w.BeginJob(ctx, kelpEditor, files(1))
+		_, err = w.StartJob(ctx, kelpEditor, files(1))
 		require.NoError(t, err)
 	}
-	_, err = w.BeginJob(ctx, kelpEditor, files(1))
+	_, err = w.StartJob(ctx, kelpEditor, files(1))
 	assert.Equal(t, "too-many-jobs", refusal(t, err).Code)
 
 	running, stop := context.WithCancel(ctx)

@@ -109,21 +109,21 @@ func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err
 	return o, nil
 }
 
-// TryRelease renders a release in some cases, for its picture.
-func (a *App) TryRelease(ctx context.Context, s Scope, name string, number int, cases []widget.Case) (Tried, error) {
+// PreviewRelease renders a release in some cases, for its picture.
+func (a *App) PreviewRelease(ctx context.Context, s Scope, name string, number int, cases []widget.Case) (PreviewedWidget, error) {
 	if err := s.require(releaseWidgets); err != nil {
-		return Tried{}, err
+		return PreviewedWidget{}, err
 	}
 	if len(cases) > CasesMost {
-		return Tried{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
+		return PreviewedWidget{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
 	}
 	info, files, err := a.releaseFolder(ctx, name, number)
 	if err != nil {
-		return Tried{}, err
+		return PreviewedWidget{}, err
 	}
 	r, err := a.open(ctx, info.ID)
 	if err != nil {
-		return Tried{}, err
+		return PreviewedWidget{}, err
 	}
 	return Try(a.site, a.trials, files, r.Built.Assets, cases, a.now()), nil
 }

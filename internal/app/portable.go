@@ -36,8 +36,8 @@ type PocketFile struct {
 
 // FileCase is a preview case of a pocket file.
 type FileCase struct {
-	Name          string        `json:"name"`
-	Circumstances Circumstances `json:"circumstances"`
+	Name       string     `json:"name"`
+	Conditions Conditions `json:"conditions"`
 }
 
 // FileAsset is an uploaded asset that a pocket file's settings name.
@@ -70,7 +70,7 @@ func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool)
 		return f, err
 	}
 	for _, c := range cases {
-		f.Cases = append(f.Cases, FileCase{c.Name, c.Circumstances})
+		f.Cases = append(f.Cases, FileCase{c.Name, c.Conditions})
 	}
 	for _, digest := range w.Release.Schema.Assets(a.values(p, w.Release.Schema)) {
 		at, err := a.store.Asset(ctx, p.CustomerID, digest)
@@ -135,7 +135,7 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	}
 	cases := make([]PreviewCase, 0, len(f.Cases))
 	for _, c := range f.Cases {
-		if c, err := (PreviewCase{c.Name, c.Circumstances}).sound(w.Release.Manifest); err == nil && len(cases) < PreviewCasesMost {
+		if c, err := (PreviewCase{c.Name, c.Conditions}).sound(w.Release.Manifest); err == nil && len(cases) < PreviewCasesMost {
 			cases = append(cases, c)
 		}
 	}
@@ -165,7 +165,7 @@ func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFil
 			return nil, err
 		}
 		if of.Bytes == nil {
-			return nil, faulty("asset-missing", "An asset of the pocket is not here.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not here, and the file does not hold it.", of.Name, of.Digest[:min(12, len(of.Digest))]), Mend: "Export the pocket with its assets, or upload that one first."}})
+			return nil, faulty("asset-missing", "An asset of the pocket is not here.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not here, and the file does not hold it.", of.Name, of.Digest[:min(12, len(of.Digest))]), Fix: "Export the pocket with its assets, or upload that one first."}})
 		}
 		made, _, err := a.AddAsset(besides(ctx), s, customer, of.Name, of.Bytes)
 		if err != nil {
@@ -176,9 +176,9 @@ func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFil
 	return json.RawMessage(settings), nil
 }
 
-// CopyPocket makes a pocket with the same draft, of the same customer or of another one, who
+// DuplicatePocket makes a pocket with the same draft, of the same customer or of another one, who
 // gets the assets too.
-func (a *App) CopyPocket(ctx context.Context, s Scope, from, customer, key string) (p Pocket, err error) {
+func (a *App) DuplicatePocket(ctx context.Context, s Scope, from, customer, key string) (p Pocket, err error) {
 	was, err := a.Pocket(ctx, s, from)
 	if err != nil {
 		return p, err
@@ -285,8 +285,8 @@ func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow 
 	})
 }
 
-// EndPocket takes a pocket away that visitors get nothing of; its history goes with it.
-func (a *App) EndPocket(ctx context.Context, s Scope, key string) error {
+// DeletePocket takes a pocket away that visitors get nothing of; its history goes with it.
+func (a *App) DeletePocket(ctx context.Context, s Scope, key string) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
 		return err
@@ -297,7 +297,7 @@ func (a *App) EndPocket(ctx context.Context, s Scope, key string) error {
 	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
-	err = a.store.EndPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "end", Kind: "pocket", Of: key, Note: p.Title}), key)
+	err = a.store.DeletePocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "delete", Kind: "pocket", Of: key, Note: p.Title}), key)
 	if errors.Is(err, ErrChanged) {
 		return &Error{Kind: Conflict, Code: "published-still", What: fmt.Sprintf("%s is published: pages show it.", key), Hint: "Unpublish it first; then it can go."}
 	}

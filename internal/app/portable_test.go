@@ -42,7 +42,7 @@ func withCards(t testing.TB) (w *world, key, digest string) {
 	at, _, err := w.AddAsset(ctx, operator, "kelp", "bowl.png", picture(t, color.RGBA{200, 90, 40, 255}))
 	require.NoError(t, err)
 	w.set(t, p.Key, fmt.Sprintf(`{"cards": [{"title": "Bowl", "media": [{"image": {"asset": %q, "alt": "A bowl"}}]}], "accent": "#123456"}`, at.Digest))
-	require.NoError(t, w.SavePreviewCase(ctx, operator, p.Key, app.PreviewCase{Name: "On a phone", Circumstances: app.Circumstances{Width: 360, Page: "dark"}}))
+	require.NoError(t, w.SavePreviewCase(ctx, operator, p.Key, app.PreviewCase{Name: "On a phone", Conditions: app.Conditions{Width: 360, Page: "dark"}}))
 	return w, p.Key, at.Digest
 }
 
@@ -81,7 +81,7 @@ func TestPocketAsFile(t *testing.T) {
 	assert.Contains(t, w.markup(t, "ferry-cards"), "A bowl")
 
 	// A picture does not go from under a draft; what a draft gets that is not there is refused.
-	refused := refusal(t, w.EndAsset(ctx, operator, "kelp", digest))
+	refused := refusal(t, w.DeleteAsset(ctx, operator, "kelp", digest))
 	assert.Contains(t, refused.What, "beside, kelp-cards")
 	p, err = w.Pocket(ctx, operator, key)
 	require.NoError(t, err)
@@ -89,7 +89,7 @@ func TestPocketAsFile(t *testing.T) {
 	refused = refusal(t, err)
 	require.Len(t, refused.Faults, 1)
 	assert.Equal(t, "cards", refused.Faults[0].Field)
-	assert.NotEmpty(t, refused.Faults[0].Mend)
+	assert.NotEmpty(t, refused.Faults[0].Fix)
 }
 
 // Whatever a file holds, it is a pocket or a refusal that says why; nothing half is left.
@@ -128,7 +128,7 @@ func TestFilesThatAreNone(t *testing.T) {
 	p, err := w.ImportPocket(ctx, operator, "ferry", changed(func(g *app.PocketFile) {
 		g.Settings = json.RawMessage(`{"accent": "#123456", "shimmer": 3}`)
 		g.Title, g.Starter, g.Language, g.Assets = " ", "never", "xx", nil
-		g.Cases = []app.FileCase{{Name: "ok", Circumstances: app.Circumstances{Width: 300}}, {Name: "", Circumstances: app.Circumstances{}}, {Name: "too wide", Circumstances: app.Circumstances{Width: 1e6}}, {Name: "a\x00b", Circumstances: app.Circumstances{}}}
+		g.Cases = []app.FileCase{{Name: "ok", Conditions: app.Conditions{Width: 300}}, {Name: "", Conditions: app.Conditions{}}, {Name: "too wide", Conditions: app.Conditions{Width: 1e6}}, {Name: "a\x00b", Conditions: app.Conditions{}}}
 	}), "older")
 	require.NoError(t, err)
 	assert.Equal(t, [3]string{"Card carousel", "", "en"}, [3]string{p.Title, p.Starter, p.Language})
@@ -138,7 +138,7 @@ func TestFilesThatAreNone(t *testing.T) {
 	assert.Contains(t, string(p.Settings), `"shimmer"`)
 	cases, err := w.PreviewCases(ctx, operator, "older")
 	require.NoError(t, err)
-	assert.Equal(t, []app.PreviewCase{{Name: "ok", Circumstances: app.Circumstances{Width: 300}}}, cases)
+	assert.Equal(t, []app.PreviewCase{{Name: "ok", Conditions: app.Conditions{Width: 300}}}, cases)
 }
 
 // FuzzImport reads anything as a file of a pocket.

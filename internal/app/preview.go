@@ -18,8 +18,8 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Circumstances are what a pocket is seen in. The zero value is how it usually is.
-type Circumstances struct {
+// Conditions are what a pocket is seen in. The zero value is how it usually is.
+type Conditions struct {
 	Width    int    `json:"width,omitempty"`    // CSS pixels of the page, 0 for all there is
 	Page     string `json:"page,omitempty"`     // the page around it, see Pages
 	Language string `json:"language,omitempty"` // "" for the pocket's own
@@ -46,10 +46,10 @@ const (
 // FactMost is how many characters of a fact a page may state.
 const FactMost = 200
 
-func (c Circumstances) check(m widget.Manifest) error {
+func (c Conditions) check(m widget.Manifest) error {
 	languages := m.Languages
 	wrong := func(field, what, hint string) error {
-		return &Error{Kind: Invalid, Code: "circumstances-faulty", Field: field, What: what, Hint: hint}
+		return &Error{Kind: Invalid, Code: "conditions-faulty", Field: field, What: what, Hint: hint}
 	}
 	switch {
 	case c.Width != 0 && (c.Width < WidthLeast || c.Width > WidthMost):
@@ -77,19 +77,19 @@ func (c Circumstances) check(m widget.Manifest) error {
 	}
 	if c.Moment != "" {
 		if _, f := setting.ReadMoment(c.Moment); f != nil {
-			return wrong("moment", f.What, f.Mend)
+			return wrong("moment", f.What, f.Fix)
 		}
 	}
 	return nil
 }
 
-// PreviewCase is a circumstance to see a pocket in, by a name.
+// PreviewCase is a condition to see a pocket in, by a name.
 type PreviewCase struct {
 	Name string
-	Circumstances
+	Conditions
 }
 
-// sound is a case whose name and circumstances can be kept.
+// sound is a case whose name and conditions can be kept.
 func (c PreviewCase) sound(m widget.Manifest) (PreviewCase, error) {
 	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
 		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what is to be seen in it."}
@@ -141,8 +141,8 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}), key, c)
 }
 
-// EndPreviewCase takes a case away.
-func (a *App) EndPreviewCase(ctx context.Context, s Scope, key, name string) error {
+// DeletePreviewCase takes a case away.
+func (a *App) DeletePreviewCase(ctx context.Context, s Scope, key, name string) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
 		return err
@@ -150,7 +150,7 @@ func (a *App) EndPreviewCase(ctx context.Context, s Scope, key, name string) err
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	err = a.store.EndPreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " taken away"}), key, name)
+	err = a.store.DeletePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " taken away"}), key, name)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("case", name, "List the pocket's preview cases to see which there are.")
 	}
@@ -160,7 +160,7 @@ func (a *App) EndPreviewCase(ctx context.Context, s Scope, key, name string) err
 // Preview asks for a rendering of a pocket as it stands in a form.
 type Preview struct {
 	Settings []byte // instead of the draft's; nil for those
-	In       Circumstances
+	In       Conditions
 	// Number, when not 0, asks for a publication instead of the draft.
 	Number int
 	Brand  setting.Brand // instead of the customer's; nil for that
@@ -222,13 +222,13 @@ func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (ou
 }
 
 // momentOf is the moment that a preview is seen at.
-func (a *App) momentOf(in Circumstances) (time.Time, error) {
+func (a *App) momentOf(in Conditions) (time.Time, error) {
 	if in.Moment == "" {
 		return a.now(), nil
 	}
 	m, f := setting.ReadMoment(in.Moment)
 	if f != nil {
-		return time.Time{}, Circumstances{Moment: in.Moment}.check(widget.Manifest{})
+		return time.Time{}, Conditions{Moment: in.Moment}.check(widget.Manifest{})
 	}
 	return m.At, nil
 }
@@ -238,7 +238,7 @@ func (a *App) previewPublication(ctx context.Context, p Pocket, ask Preview) (ou
 	if err != nil {
 		return out, err
 	}
-	if pub.Ends {
+	if pub.Unpublished {
 		return out, notFound("picture", fmt.Sprintf("%s %d", p.Key, ask.Number), "The pocket was unpublished then; there was nothing to see.")
 	}
 	subject, err := a.subject(ctx, pub.ReleaseID, pub)
@@ -252,7 +252,7 @@ func (a *App) previewPublication(ctx context.Context, p Pocket, ask Preview) (ou
 	return a.seenIn(ctx, p, subject.Release, subject.Settings, pub.Language, now, ask)
 }
 
-// seenIn renders complete settings in circumstances, with marks.
+// seenIn renders complete settings in conditions, with marks.
 func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full setting.Values, language string, now time.Time, ask Preview) (out Previewed, err error) {
 	if err := ask.In.check(r.Manifest); err != nil {
 		return out, err

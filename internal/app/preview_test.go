@@ -12,7 +12,7 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// A preview shows the draft, or what is typed, or a publication, in any circumstances, and
+// A preview shows the draft, or what is typed, or a publication, in any conditions, and
 // leaves all of them as they are.
 func TestPreview(t *testing.T) {
 	w, key, _ := withCards(t)
@@ -23,21 +23,21 @@ func TestPreview(t *testing.T) {
 		return out
 	}
 	cards := func(ask app.Preview) int { return strings.Count(see(ask).Markup, `class="card"`) }
-	in := func(c app.Circumstances) app.Preview { return app.Preview{In: c} }
+	in := func(c app.Conditions) app.Preview { return app.Preview{In: c} }
 	assert.Equal(t, 1, cards(app.Preview{}))
-	assert.Equal(t, 0, cards(in(app.Circumstances{Content: setting.NoItems})))
-	assert.Equal(t, 1, cards(in(app.Circumstances{Content: setting.OneItem})))
-	assert.Equal(t, 40, cards(in(app.Circumstances{Content: setting.ManyItems})), "as many as it takes")
-	assert.Contains(t, see(in(app.Circumstances{Content: setting.LongWords})).Markup, "Windgeschwindigkeitsmess")
+	assert.Equal(t, 0, cards(in(app.Conditions{Content: setting.NoItems})))
+	assert.Equal(t, 1, cards(in(app.Conditions{Content: setting.OneItem})))
+	assert.Equal(t, 40, cards(in(app.Conditions{Content: setting.ManyItems})), "as many as it takes")
+	assert.Contains(t, see(in(app.Conditions{Content: setting.LongWords})).Markup, "Windgeschwindigkeitsmess")
 	assert.Equal(t, 2, cards(app.Preview{Settings: []byte(`{"cards": [{"title": "One"}, {"title": "Two"}]}`)}))
-	german := see(in(app.Circumstances{Language: "de"}))
+	german := see(in(app.Conditions{Language: "de"}))
 	assert.Equal(t, [2]string{"de", "ltr"}, [2]string{german.Language, german.Direction})
 	assert.Contains(t, german.Markup, "1 Karte")
-	arabic := see(in(app.Circumstances{Language: "ar"}))
+	arabic := see(in(app.Conditions{Language: "ar"}))
 	assert.Equal(t, "rtl", arabic.Direction)
-	assert.Equal(t, "rtl", see(in(app.Circumstances{Turned: true})).Direction)
+	assert.Equal(t, "rtl", see(in(app.Conditions{Turned: true})).Direction)
 	assert.Equal(t, w.clock.UnixMilli(), see(app.Preview{}).Built)
-	then := see(in(app.Circumstances{Moment: "2027-10-31T02:30+01:00[Europe/Berlin]"}))
+	then := see(in(app.Conditions{Moment: "2027-10-31T02:30+01:00[Europe/Berlin]"}))
 	assert.Equal(t, time.Date(2027, 10, 31, 1, 30, 0, 0, time.UTC).UnixMilli(), then.Built)
 	// Each element of the widget's view says which part of the view wrote it.
 	out := see(app.Preview{})
@@ -55,7 +55,7 @@ func TestPreview(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, [2]any{3, 1}, [2]any{p.Revision, p.Publication})
 
-	for field, c := range map[string]app.Circumstances{
+	for field, c := range map[string]app.Conditions{
 		"width":    {Width: 100},
 		"page":     {Page: "moon"},
 		"content":  {Content: "plenty"},
@@ -65,9 +65,9 @@ func TestPreview(t *testing.T) {
 	} {
 		_, err := w.Preview(ctx, kelpEditor, key, in(c))
 		refused := refusal(t, err)
-		assert.Equal(t, [2]string{"circumstances-faulty", field}, [2]string{refused.Code, refused.Field})
+		assert.Equal(t, [2]string{"conditions-faulty", field}, [2]string{refused.Code, refused.Field})
 		assert.NotEmpty(t, refused.Hint)
-		assert.Equal(t, "circumstances-faulty", refusal(t, w.SavePreviewCase(ctx, kelpEditor, key, app.PreviewCase{Name: "x", Circumstances: c})).Code)
+		assert.Equal(t, "conditions-faulty", refusal(t, w.SavePreviewCase(ctx, kelpEditor, key, app.PreviewCase{Name: "x", Conditions: c})).Code)
 	}
 	_, err = w.Preview(ctx, kelpEditor, key, app.Preview{Settings: []byte(`{"accent": 3, "cards": [{"title": 4}]}`)})
 	var fields []string
@@ -88,28 +88,28 @@ func TestPreview(t *testing.T) {
 func TestPreviewCases(t *testing.T) {
 	w := newWorld(t)
 	const key = "kelp-pocket"
-	save := func(name string, c app.Circumstances) error {
-		return w.SavePreviewCase(ctx, kelpEditor, key, app.PreviewCase{Name: name, Circumstances: c})
+	save := func(name string, c app.Conditions) error {
+		return w.SavePreviewCase(ctx, kelpEditor, key, app.PreviewCase{Name: name, Conditions: c})
 	}
-	require.NoError(t, save(" Last ten seconds ", app.Circumstances{Moment: "2027-04-01T08:59:50[UTC]"}))
-	require.NoError(t, save("Last ten seconds", app.Circumstances{Moment: "2027-04-01T08:59:50[UTC]", Frozen: true}))
+	require.NoError(t, save(" Last ten seconds ", app.Conditions{Moment: "2027-04-01T08:59:50[UTC]"}))
+	require.NoError(t, save("Last ten seconds", app.Conditions{Moment: "2027-04-01T08:59:50[UTC]", Frozen: true}))
 	list, err := w.PreviewCases(ctx, kelpEditor, key)
 	require.NoError(t, err)
-	assert.Equal(t, []app.PreviewCase{{Name: "Last ten seconds", Circumstances: app.Circumstances{Moment: "2027-04-01T08:59:50[UTC]", Frozen: true}}}, list, "in place of the one before")
+	assert.Equal(t, []app.PreviewCase{{Name: "Last ten seconds", Conditions: app.Conditions{Moment: "2027-04-01T08:59:50[UTC]", Frozen: true}}}, list, "in place of the one before")
 	for _, name := range []string{"", "  ", strings.Repeat("x", 61), "a\x07b"} {
-		require.Error(t, save(name, app.Circumstances{}), "%q", name)
+		require.Error(t, save(name, app.Conditions{}), "%q", name)
 	}
 	for i := range app.PreviewCasesMost - 1 {
-		require.NoError(t, save("Case "+strings.Repeat("i", i+1), app.Circumstances{Width: 300 + i}))
+		require.NoError(t, save("Case "+strings.Repeat("i", i+1), app.Conditions{Width: 300 + i}))
 	}
-	assert.Equal(t, "too-many-cases", refusal(t, save("One more", app.Circumstances{})).Code)
-	require.NoError(t, save("Last ten seconds", app.Circumstances{}), "one that is there can still change")
+	assert.Equal(t, "too-many-cases", refusal(t, save("One more", app.Conditions{})).Code)
+	require.NoError(t, save("Last ten seconds", app.Conditions{}), "one that is there can still change")
 	viewer := kelpEditor
 	viewer.Role = app.CustomerViewer
 	assert.Equal(t, app.Forbidden, refusal(t, w.SavePreviewCase(ctx, viewer, key, app.PreviewCase{Name: "x"})).Kind)
-	require.NoError(t, w.EndPreviewCase(ctx, kelpEditor, key, "Last ten seconds"))
-	assert.Equal(t, "case-not-found", refusal(t, w.EndPreviewCase(ctx, kelpEditor, key, "Last ten seconds")).Code)
-	p, err := w.CopyPocket(ctx, operator, key, "ferry", "")
+	require.NoError(t, w.DeletePreviewCase(ctx, kelpEditor, key, "Last ten seconds"))
+	assert.Equal(t, "case-not-found", refusal(t, w.DeletePreviewCase(ctx, kelpEditor, key, "Last ten seconds")).Code)
+	p, err := w.DuplicatePocket(ctx, operator, key, "ferry", "")
 	require.NoError(t, err)
 	copied, err := w.PreviewCases(ctx, operator, p.Key)
 	require.NoError(t, err)

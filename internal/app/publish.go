@@ -79,7 +79,7 @@ func (a *App) again(ctx context.Context, p Pocket, number int) (Publication, err
 	if number == p.Publication {
 		return pub, &Error{Kind: Conflict, Code: "published-already", Field: "number", What: fmt.Sprintf("Number %d is what visitors get now.", number), Hint: "Choose an older one."}
 	}
-	if pub.Ends {
+	if pub.Unpublished {
 		return pub, &Error{Kind: Conflict, Code: "nothing-to-restore", Field: "number", What: fmt.Sprintf("With number %d the pocket was unpublished; there is nothing in it to bring back.", number), Hint: "Choose one that showed something."}
 	}
 	if err := a.usable(ctx, p.Widget, pub); err != nil {
@@ -119,7 +119,7 @@ func (a *App) Unpublish(ctx context.Context, s Scope, key string) (Publication, 
 // ending is a publication with which there is nothing to see any more.
 func (a *App) ending(ctx context.Context, p Pocket) (Publication, error) {
 	now, err := a.publication(ctx, p.Key, p.Publication)
-	return Publication{ReleaseID: now.ReleaseID, Release: now.Release, Language: now.Language, Title: now.Title, Settings: []byte("{}"), Heights: []byte("[]"), Follow: now.Follow, Ends: true}, err
+	return Publication{ReleaseID: now.ReleaseID, Release: now.Release, Language: now.Language, Title: now.Title, Settings: []byte("{}"), Heights: []byte("[]"), Follow: now.Follow, Unpublished: true}, err
 }
 
 func (a *App) publication(ctx context.Context, key string, number int) (Publication, error) {
@@ -163,7 +163,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 		entry.Note = fmt.Sprint(pub.Restores)
 	}
 	ctx = a.noting(ctx, s, entry)
-	if pub.Ends {
+	if pub.Unpublished {
 		if err := a.store.Publish(ctx, pub, Rendering{}); err != nil {
 			return Publication{}, meanwhile(key, err)
 		}

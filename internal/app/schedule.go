@@ -14,7 +14,7 @@ import (
 
 // What a schedule can do.
 const (
-	DoPublish   = "publish"   // the draft as it was when it was planned
+	DoPublish   = "publish"   // the draft as it was when it was scheduled
 	DoRestore   = "restore"   // an older publication
 	DoUnpublish = "unpublish" // nothing is shown any more
 )
@@ -36,7 +36,7 @@ type Schedule struct {
 	Moment      string          `db:"moment"` // as it was asked for, with its zone
 	Does        string          `db:"does"`
 	Number      int             `db:"number"`      // of the publication to restore
-	Publication json.RawMessage `db:"publication"` // planned: what is to be published
+	Publication json.RawMessage `db:"publication"` // scheduled: what is to be published
 	CreatedAt   time.Time       `db:"created_at"`
 	By          string          `db:"by"`
 	Client      string          `db:"client"`
@@ -46,8 +46,8 @@ type Schedule struct {
 	Made        int             `db:"made"` // number of the publication that came of it
 }
 
-// planned is a publication that waits for its moment, as it is stored.
-type planned struct {
+// scheduled is a publication that waits for its moment, as it is stored.
+type scheduled struct {
 	ReleaseID int64           `json:"releaseId"`
 	Release   int             `json:"release"`
 	Settings  json.RawMessage `json:"settings"`
@@ -101,7 +101,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		if _, _, err := a.build(ctx, pub.ReleaseID, pub); err != nil {
 			return nil, err
 		}
-		first.Publication, _ = json.Marshal(planned{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand, pub.Cues})
+		first.Publication, _ = json.Marshal(scheduled{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand, pub.Cues})
 	case DoRestore:
 		if n.Number == p.Publication {
 			p.Publication = 0 // it may be another by then
@@ -162,7 +162,7 @@ func ahead(field, text string, now time.Time) (setting.Moment, error) {
 	return m, nil
 }
 
-// Schedules lists what was planned for a pocket, the newest first, those before an id (0 for
+// Schedules lists what was scheduled for a pocket, the newest first, those before an id (0 for
 // all).
 func (a *App) Schedules(ctx context.Context, s Scope, key string, before int64, limit int) ([]Schedule, error) {
 	if _, err := a.Pocket(ctx, s, key); err != nil {
@@ -171,7 +171,7 @@ func (a *App) Schedules(ctx context.Context, s Scope, key string, before int64, 
 	return a.store.Schedules(ctx, key, before, limit)
 }
 
-// CancelSchedule takes back what was planned.
+// CancelSchedule takes back what was scheduled.
 func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -186,7 +186,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 	}
 	for _, each := range list {
 		if each.ID == id {
-			err := a.store.EndSchedule(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}), id, a.now(), Cancelled, "")
+			err := a.store.FinishSchedule(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}), id, a.now(), Cancelled, "")
 			if !errors.Is(err, ErrChanged) {
 				return err
 			}
@@ -220,7 +220,7 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 	_, err := a.put(ctx, scope, each.Key, each.Does, func(p Pocket) (pub Publication, err error) {
 		switch each.Does {
 		case DoPublish:
-			var plan planned
+			var plan scheduled
 			if err := json.Unmarshal(each.Publication, &plan); err != nil {
 				return pub, err
 			}
@@ -246,8 +246,8 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 		if refused.Code == "published-already" || refused.Code == "not-published" {
 			outcome = Done // visitors get it already
 		}
-		a.notice("what was planned for a pocket could not be done", "pocket", each.Key, "does", each.Does, "why", refused.What)
-		err = a.store.EndSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code))
+		a.notice("what was scheduled for a pocket could not be done", "pocket", each.Key, "does", each.Does, "why", refused.What)
+		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code))
 		if errors.Is(err, ErrChanged) {
 			return nil // cancelled at this very moment
 		}
@@ -269,10 +269,10 @@ func (a *App) RunSchedules(ctx context.Context) {
 		_, err := a.RunDue(ctx)
 		if swept := a.now().Truncate(time.Minute); err == nil && !swept.Equal(last) {
 			last = swept
-			_, err = a.SweepBegun(ctx)
+			_, err = a.SweepGuestPockets(ctx)
 		}
 		if err != nil && ctx.Err() == nil && !told {
-			a.notice("what is planned cannot be done; it is tried again", "error", err)
+			a.notice("what is scheduled cannot be done; it is tried again", "error", err)
 		}
 		told = err != nil
 		select {

@@ -37,7 +37,7 @@ func (w *world) markup(t *testing.T, key string) string {
 	return string(served.Document.Plain())
 }
 
-// What is planned happens at its moment, as it was planned, whatever becomes of the draft, of
+// What is scheduled happens at its moment, as it was scheduled, whatever becomes of the draft, of
 // the program and of the clock; and once.
 func TestSchedule(t *testing.T) {
 	w := newWorld(t)
@@ -59,7 +59,7 @@ func TestSchedule(t *testing.T) {
 	w.open() // a restart in between
 	w.clock = list[0].Due
 	assert.Equal(t, 1, w.due(t))
-	assert.Contains(t, w.markup(t, key), "Spring", "as it was planned, not as the draft is now")
+	assert.Contains(t, w.markup(t, key), "Spring", "as it was scheduled, not as the draft is now")
 	w.clock = list[0].Due.Add(-2 * time.Hour) // somebody sets the clock back
 	assert.Zero(t, w.due(t), "nothing happens twice")
 	w.clock = list[1].Due.Add(30 * 24 * time.Hour) // the service was down for a month
@@ -78,7 +78,7 @@ func TestSchedule(t *testing.T) {
 	assert.True(t, pubs[2].First)
 }
 
-// What cannot be is refused when it is planned; what has become impossible fails, is told, and
+// What cannot be is refused when it is scheduled; what has become impossible fails, is told, and
 // stops nothing else.
 func TestScheduleThatCannotBe(t *testing.T) {
 	w := newWorld(t)

@@ -166,12 +166,12 @@ func (a *App) Sessions(ctx context.Context, s Scope) ([]Session, error) {
 	return a.store.Sessions(ctx, s.UserID, a.now())
 }
 
-// EndSession ends one of the asker's sessions at once.
-func (a *App) EndSession(ctx context.Context, s Scope, id int64) error {
+// RevokeSession ends one of the asker's sessions at once.
+func (a *App) RevokeSession(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	if err := a.store.EndSession(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "end", Kind: "session", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
+	if err := a.store.RevokeSession(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "session", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
 		return notFound("session", fmt.Sprint(id), "List the sessions to see which there are.")
 	} else {
 		return err
@@ -250,12 +250,12 @@ func (a *App) Tokens(ctx context.Context, s Scope) ([]Token, error) {
 	return a.store.Tokens(ctx, s.UserID)
 }
 
-// EndToken makes one of the asker's tokens useless at once.
-func (a *App) EndToken(ctx context.Context, s Scope, id int64) error {
+// RevokeToken makes one of the asker's tokens useless at once.
+func (a *App) RevokeToken(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	if err := a.store.EndToken(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "end", Kind: "token", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
+	if err := a.store.RevokeToken(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "token", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
 		return notFound("token", fmt.Sprint(id), "List the tokens to see which there are.")
 	} else {
 		return err

@@ -121,25 +121,25 @@ type Pocket struct {
 
 // Publication is an immutable snapshot of a pocket.
 type Publication struct {
-	Key        string          `db:"key"`
-	Number     int             `db:"number"` // 1, 2, … within the pocket
-	CustomerID string          `db:"customer_id"`
-	ReleaseID  int64           `db:"release_id"`
-	Release    int             `db:"release_number"`
-	Settings   json.RawMessage `db:"settings"` // complete
-	Language   string          `db:"language"`
-	Title      string          `db:"title"`
-	Heights    json.RawMessage `db:"heights"` // []widget.Height
-	Revision   int             `db:"revision"`
-	At         time.Time       `db:"at"`
-	By         string          `db:"by"`
-	Client     string          `db:"client"`
-	Follow     bool            `db:"follow"`   // shown under the newest release that takes its settings
-	Restores   int             `db:"restores"` // the number of the publication that it brings back, 0 for none
-	Ends       bool            `db:"ends"`     // from here on visitors get nothing; it has no settings
-	Cues       string          `db:"cues"`     // when and where it shows, as JSON; "" everywhere
-	Brand      string          `db:"-"`        // names of the brand that it refers to, with a space around each
-	Schedule   int64           `db:"-"`        // id of the schedule that it fulfils, 0 for none
+	Key         string          `db:"key"`
+	Number      int             `db:"number"` // 1, 2, … within the pocket
+	CustomerID  string          `db:"customer_id"`
+	ReleaseID   int64           `db:"release_id"`
+	Release     int             `db:"release_number"`
+	Settings    json.RawMessage `db:"settings"` // complete
+	Language    string          `db:"language"`
+	Title       string          `db:"title"`
+	Heights     json.RawMessage `db:"heights"` // []widget.Height
+	Revision    int             `db:"revision"`
+	At          time.Time       `db:"at"`
+	By          string          `db:"by"`
+	Client      string          `db:"client"`
+	Follow      bool            `db:"follow"`      // shown under the newest release that takes its settings
+	Restores    int             `db:"restores"`    // the number of the publication that it brings back, 0 for none
+	Unpublished bool            `db:"unpublished"` // from here on visitors get nothing; it has no settings
+	Cues        string          `db:"cues"`        // when and where it shows, as JSON; "" everywhere
+	Brand       string          `db:"-"`           // names of the brand that it refers to, with a space around each
+	Schedule    int64           `db:"-"`           // id of the schedule that it fulfils, 0 for none
 }
 
 // Follower is the current publication of a pocket that follows its widget.
@@ -165,21 +165,21 @@ type Rendering struct {
 
 // Current is everything that serving one document of a key needs.
 type Current struct {
-	Key         string `db:"key"`
-	Publication int    `db:"publication"`
-	ReleaseID   int64  `db:"release_id"`
-	Identity    string `db:"identity"`
-	Sums        string `db:"sums"`
-	Document    []byte `db:"document"` // the part asked for
-	CustomerID  string `db:"customer_id"`
-	Widget      string `db:"widget"`
-	Follow      bool   `db:"follow"`
-	Withheld    bool   `db:"withheld"`       // the pocket or its customer
-	Brand       int    `db:"brand"`          // that the document was made with, -1 for none
-	BrandNow    int    `db:"brand_revision"` // of the customer
-	Newest      int64  `db:"newest"`         // id of the widget's newest release in use, 0 for none
-	Cues        string `db:"cues_published"`
-	Sites       []byte `db:"sites"` // of the customer, a JSON list
+	Key          string `db:"key"`
+	Publication  int    `db:"publication"`
+	ReleaseID    int64  `db:"release_id"`
+	Identity     string `db:"identity"`
+	Sums         string `db:"sums"`
+	Document     []byte `db:"document"` // the part asked for
+	CustomerID   string `db:"customer_id"`
+	Widget       string `db:"widget"`
+	Follow       bool   `db:"follow"`
+	Withheld     bool   `db:"withheld"`       // the pocket or its customer
+	Brand        int    `db:"brand"`          // that the document was made with, -1 for none
+	CurrentBrand int    `db:"brand_revision"` // of the customer
+	Newest       int64  `db:"newest"`         // id of the widget's newest release in use, 0 for none
+	Cues         string `db:"cues_published"`
+	Sites        []byte `db:"sites"` // of the customer, a JSON list
 }
 
 // wanted is the id of the release that visitors are to get.
@@ -191,7 +191,7 @@ func (c Current) wanted() int64 {
 }
 
 // brandFits tells whether the document was made with the customer's present brand, or needs none.
-func (c Current) brandFits() bool { return c.Brand < 0 || c.Brand == c.BrandNow }
+func (c Current) brandFits() bool { return c.Brand < 0 || c.Brand == c.CurrentBrand }
 
 // Page asks for part of a list: at most Limit rows after the row named After.
 type Page struct {
@@ -213,17 +213,17 @@ type Store interface {
 	SaveCustomer(ctx context.Context, c Customer, revision int) error
 	// Branded lists the pockets of a customer that refer to any of names, by key.
 	Branded(ctx context.Context, customer string, names []string, p Page) ([]Pocket, error)
-	AddBegun(ctx context.Context, p Pocket, digest string, until time.Time) error
-	Begun(ctx context.Context, digest string, now time.Time) (key string, err error) // ErrNotFound
-	KeepBegun(ctx context.Context, key string, until time.Time) error
-	// ClaimBegun gives a pocket that was begun to a customer, who is added when given, as is a
+	AddGuestPocket(ctx context.Context, p Pocket, digest string, until time.Time) error
+	GuestPocket(ctx context.Context, digest string, now time.Time) (key string, err error) // ErrNotFound
+	KeepGuestPocket(ctx context.Context, key string, until time.Time) error
+	// ClaimGuestPocket gives a pocket that was begun to a customer, who is added when given, as is a
 	// user. ErrNotFound, ErrExists
-	ClaimBegun(ctx context.Context, key, customer string, c *Customer, u *User) error
-	EndBegun(ctx context.Context, now time.Time) (int, error) // those whose time is over
+	ClaimGuestPocket(ctx context.Context, key, customer string, c *Customer, u *User) error
+	DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (int, error) // those whose time is over
 	AddInvitation(ctx context.Context, n Invitation, digest string) (int64, error)
 	Invitations(ctx context.Context, customer string) ([]Invitation, error) // newest first
 	Invitation(ctx context.Context, digest string) (Invitation, error)      // ErrNotFound
-	EndInvitation(ctx context.Context, customer string, id int64) error     // ErrNotFound
+	RevokeInvitation(ctx context.Context, customer string, id int64) error  // ErrNotFound
 	// UseInvitation adds u and marks the invitation used, or does neither: ErrChanged when it was
 	// used before, ErrExists when there is such a user.
 	UseInvitation(ctx context.Context, id int64, u User, at time.Time) (int64, error)
@@ -236,19 +236,19 @@ type Store interface {
 	Users(ctx context.Context, p Page) ([]User, error) // by name
 	// SaveUser replaces role, customer and password, and ends the user's sessions but keep,
 	// and the tokens too when told. ErrChanged when nobody would be left to administer.
-	SaveUser(ctx context.Context, u User, keep int64, endTokens bool) error
-	EndUser(ctx context.Context, id int64) error // ErrChanged as SaveUser
+	SaveUser(ctx context.Context, u User, keep int64, deleteTokens bool) error
+	DeleteUser(ctx context.Context, id int64) error // ErrChanged as SaveUser
 
 	AddSession(ctx context.Context, s Session, digest string) (int64, error)
 	SessionUser(ctx context.Context, digest string, now time.Time) (User, Session, error)
 	RotateSession(ctx context.Context, id int64, digest string, at time.Time) error
 	Sessions(ctx context.Context, userID int64, now time.Time) ([]Session, error)
-	EndSession(ctx context.Context, userID, id int64) error // ErrNotFound
+	RevokeSession(ctx context.Context, userID, id int64) error // ErrNotFound
 
 	AddToken(ctx context.Context, t Token, digest string) (int64, error)
 	TokenUser(ctx context.Context, digest string) (User, Token, error) // expired ones too
 	Tokens(ctx context.Context, userID int64) ([]Token, error)
-	EndToken(ctx context.Context, userID, id int64) error
+	RevokeToken(ctx context.Context, userID, id int64) error
 
 	// AddRelease adds the next release. newest is the number of the one that it is to follow,
 	// -1 for whichever: ErrChanged when there is another by now.
@@ -283,7 +283,7 @@ type Store interface {
 	WidgetDraft(ctx context.Context, widget string) (WidgetDraft, error)
 	WidgetDrafts(ctx context.Context, p Page) ([]WidgetDraft, error) // by widget
 	WidgetDraftFiles(ctx context.Context, widget string) (WidgetDraft, []DraftFile, error)
-	EndWidgetDraft(ctx context.Context, widget string) error // ErrNotFound
+	DeleteWidgetDraft(ctx context.Context, widget string) error // ErrNotFound
 
 	AddAsset(ctx context.Context, made asset.Made, a Asset) (fresh bool, err error)
 	Assets(ctx context.Context, customer string, p Page) ([]Asset, error)     // by digest
@@ -291,8 +291,8 @@ type Store interface {
 	AssetUses(ctx context.Context, customer, digest string) ([]string, error) // keys of pockets, at most 100
 	// CopyAsset lets a customer have an asset of another too. ErrNotFound
 	CopyAsset(ctx context.Context, from, to, digest, by string, at time.Time) error
-	// EndAsset takes an asset away unless AssetUses, which it then returns. ErrNotFound
-	EndAsset(ctx context.Context, customer, digest string) (uses []string, err error)
+	// DeleteAsset takes an asset away unless AssetUses, which it then returns. ErrNotFound
+	DeleteAsset(ctx context.Context, customer, digest string) (uses []string, err error)
 	AssetFile(ctx context.Context, digest, name string) ([]byte, error) // ErrNotFound
 	// VisibleFile is the digest of the file that one form of an asset is, if visitors may have it:
 	// a release or a draft has it, or a customer who is not withheld. ErrNotFound.
@@ -304,8 +304,8 @@ type Store interface {
 	Pocket(ctx context.Context, key string) (Pocket, error)
 	// Pockets lists what a query asks for, one page of it.
 	Pockets(ctx context.Context, q PocketQuery) ([]Pocket, error)
-	// EndPocket takes a pocket away with all that belongs to it. ErrNotFound; ErrChanged when it is published.
-	EndPocket(ctx context.Context, key string) error
+	// DeletePocket takes a pocket away with all that belongs to it. ErrNotFound; ErrChanged when it is published.
+	DeletePocket(ctx context.Context, key string) error
 
 	AddJob(ctx context.Context, j Job, items []JobItem) error
 	Job(ctx context.Context, id string) (Job, error)                     // with its counts
@@ -313,14 +313,14 @@ type Store interface {
 	RunningJobs(ctx context.Context) ([]Job, error)                      // each customer's oldest
 	NextJobItem(ctx context.Context, job string) (JobItem, error)        // the first that waits; ErrNotFound
 	JobItems(ctx context.Context, job, outcome string, after, limit int) ([]JobItem, error)
-	EndJobItem(ctx context.Context, i JobItem) error
-	EndJob(ctx context.Context, id, state, why string, at time.Time) error // ErrChanged when it has ended
+	FinishJobItem(ctx context.Context, i JobItem) error
+	FinishJob(ctx context.Context, id, state, why string, at time.Time) error // ErrChanged when it has ended
 	// SavePocket replaces title, language and draft if the revision is still revision, which
 	// then counts one more; else ErrChanged.
 	SavePocket(ctx context.Context, p Pocket, revision int) error
 	PreviewCases(ctx context.Context, key string) ([]PreviewCase, error)  // in their order
 	SavePreviewCase(ctx context.Context, key string, c PreviewCase) error // replaces one of the same name
-	EndPreviewCase(ctx context.Context, key, name string) error           // ErrNotFound
+	DeletePreviewCase(ctx context.Context, key, name string) error        // ErrNotFound
 
 	WithholdPocket(ctx context.Context, key string, w Withheld) error // ErrNotFound
 
@@ -334,17 +334,17 @@ type Store interface {
 	Handovers(ctx context.Context, key string) ([]Handover, error) // newest first
 	// SeeHandover reads one by the digest of its secret, and notes that it was seen. ErrNotFound
 	SeeHandover(ctx context.Context, digest string, at time.Time) (Handover, error)
-	EndHandover(ctx context.Context, key string, id int64) error // ErrNotFound
+	RevokeHandover(ctx context.Context, key string, id int64) error // ErrNotFound
 
 	OwnHosts(ctx context.Context) ([]OwnHost, error) // by name
 	// SaveOwnHost adds or replaces one whose revision is still revision, 0 for one that is not
 	// there; else ErrChanged.
 	SaveOwnHost(ctx context.Context, h OwnHost, revision int) error
-	EndOwnHost(ctx context.Context, name string) error // ErrNotFound
-	SaveHostPicture(ctx context.Context, host string, p HostPicture) error
-	HostPicture(ctx context.Context, host, file string) (HostPicture, error) // ErrNotFound
-	HostPictures(ctx context.Context, host string) ([]string, error)         // names of files
-	EndHostPicture(ctx context.Context, host, file string) error             // ErrNotFound
+	DeleteOwnHost(ctx context.Context, name string) error // ErrNotFound
+	SaveHostImage(ctx context.Context, host string, p HostImage) error
+	HostImage(ctx context.Context, host, file string) (HostImage, error) // ErrNotFound
+	HostImages(ctx context.Context, host string) ([]string, error)       // names of files
+	DeleteHostImage(ctx context.Context, host, file string) error        // ErrNotFound
 
 	// Publish stores p and r and points the key at them, if p.Number follows the newest one and
 	// the schedule that it fulfils still waits; else ErrChanged. One that ends has no rendering.
@@ -353,9 +353,9 @@ type Store interface {
 	Schedules(ctx context.Context, key string, before int64, limit int) ([]Schedule, error) // newest first
 	WaitingSchedules(ctx context.Context, key string) ([]Schedule, error)                   // newest first
 	DueSchedules(ctx context.Context, now time.Time, limit int) ([]Schedule, error)         // that wait, the earliest first
-	// EndSchedule ends one that waits; else ErrChanged.
-	EndSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error
-	Trail(ctx context.Context, q TrailQuery) ([]Entry, error)                               // newest first
+	// FinishSchedule ends one that waits; else ErrChanged.
+	FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error
+	Audit(ctx context.Context, q AuditQuery) ([]Entry, error)                               // newest first
 	Publications(ctx context.Context, key string, before, limit int) ([]Publication, error) // newest first
 	Publication(ctx context.Context, key string, number int) (Publication, error)
 	Current(ctx context.Context, key string, part render.Part) (Current, error)

@@ -2,61 +2,185 @@ package app
 
 import (
 	"context"
-	"sync"
+	"errors"
+	"fmt"
+	"net/url"
+	"strings"
 	"time"
 
-	"glasspocket/internal/asset"
-	"glasspocket/internal/fault"
-	"glasspocket/internal/render"
-	"glasspocket/internal/widget"
+	"github.com/maypok86/otter/v2"
+
+	"glasspocket/internal/cue"
+	"glasspocket/internal/diagnose"
+	"glasspocket/internal/host"
+	"glasspocket/internal/onpage"
 )
 
-// Tried is a draft as its previews show it.
-type Tried struct {
-	Revision int // of the draft that was taken
-	Trial    *widget.Trial
-	Faults   fault.List
-	Shown    []Shown // by case
+// PageSource fetches pages from outside. Its errors are *Error.
+type PageSource interface {
+	FetchPage(ctx context.Context, address string) (onpage.Page, error)
 }
 
-// Shown is what a draft looks like in one case; with Faults there is nothing to see.
-type Shown struct {
-	render.Tried
-	Faults fault.List
+// TryOn asks how a pocket would stand on a page, before it is pasted there.
+type TryOn struct {
+	Install Install
+	Address string // of the page; or
+	HTML    string // the page itself
+	Spot    int    // where, an index of the Spots of an earlier answer; -1 for the likely one
 }
 
-// CasesMost is how many cases one request may ask for.
-const CasesMost = 24
+// TriedOn is how it would.
+type TriedOn struct {
+	Guided
+	Page     onpage.Placed // Live and Still are left out
+	Address  string        // of the page, after redirects
+	Outcome  host.Outcome
+	Findings []diagnose.Finding // what was spoilt of snippets that are in the page already
+	Add      string             // to the page's content policy, so that it lets everything in; "" nothing
+	Token    string             // of the two pages, see TriedPage
+}
 
-// TryWidgetDraft renders a draft, with files that are not saved yet, in some cases.
-func (a *App) TryWidgetDraft(ctx context.Context, s Scope, name string, overlay []FileChange, cases []widget.Case) (Tried, error) {
-	w, err := a.WidgetDraft(ctx, s, name)
+// TriedPage is a page with a snippet in it, kept for a while.
+type TriedPage struct{ Live, Still, Policy string }
+
+// Bounds of tries.
+const (
+	TryHTMLMost = 2 << 20          // bytes that may be pasted
+	TriesKept   = 30 * time.Minute // since they were made
+	triesBytes  = 64 << 20
+	// Pages are large and others are slow: so many are fetched at a time, and more wait.
+	triesAtATime = 4
+)
+
+func newTries() *otter.Cache[string, *TriedPage] {
+	return otter.Must(&otter.Options[string, *TriedPage]{MaximumWeight: triesBytes, ExpiryCalculator: otter.ExpiryWriting[string, *TriedPage](TriesKept),
+		Weigher: func(_ string, p *TriedPage) uint32 { return uint32(512 + len(p.Live) + len(p.Still)) }})
+}
+
+// TryOn puts a pocket into a page as its host would, and says what becomes of it there.
+func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t TriedOn, err error) {
+	if err := s.require(editPockets); err != nil {
+		return t, err
+	}
+	if t.Guided, err = a.Guide(ctx, s, key, ask.Install); err != nil {
+		return t, err
+	}
+	if t.Guide == nil {
+		return t, &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "Nothing of this pocket can be brought to such a host.", Hint: "Choose another kind of host."}
+	}
+	page, err := a.pageOf(ctx, ask)
 	if err != nil {
-		return Tried{}, err
+		return t, err
 	}
-	if len(cases) > CasesMost {
-		return Tried{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
+	switch frames, err := onpage.IsFrames(page.HTML); {
+	case err != nil:
+		return t, &Error{Kind: Invalid, Code: "page-too-deep", Field: "html", What: "The page's elements are nested more than 512 deep.", Hint: "Try the part of the page that the widget will be placed in."}
+	case frames:
+		return t, &Error{Kind: Invalid, Code: "page-of-frames", Field: "address", What: "This page is only a set of frames: what one sees on it are other pages.", Hint: "Give the address of the page within: right-click it, “Open frame in a new tab”."}
 	}
-	files, assets := w.with(overlay)
-	t := Try(a.site, a.trials, files, assets, cases, a.now())
-	t.Revision = w.Revision
+	profile, err := a.Host(ctx, s, t.Install.Host)
+	if err != nil {
+		return t, err
+	}
+	offer := t.Guide.Offer
+	if t.Subject.Pinned == nil && offer.Delivery == host.Sealed {
+		return t, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
+	}
+	ground := host.Ground{Pages: profile.Pages, Self: page.Address, Content: profile.Place(offer.Content), Script: profile.Place(offer.Script), Policy: profile.Place(offer.Policy)}
+	if policy := onpage.PolicyOf(page); ask.Address != "" || policy != "" { // the page says itself what it lets in
+		ground.Pages.Policy, ground.Policy = policy, nil
+	}
+	snippet := host.Snippet{Delivery: offer.Delivery, Parts: t.Guide.Parts}
+	t.Outcome = ground.Outcome(t.Subject, snippet)
+	t.Add = ground.Missing(t.Subject, snippet)
+	payload, _, err := a.shownNow(ctx, t.pub)
+	if err != nil {
+		return t, err
+	}
+	t.Page = onpage.Put(page, ask.Spot, ground, t.Subject, snippet, t.Outcome, payload.Declared())
+	t.Address = page.Address
+	if t.Findings, err = a.findings(ctx, s, key, page.HTML); err != nil {
+		return t, err
+	}
+	if page.Address != "" && t.Outcome.Shows == "widget" { // frames and links ask nothing of the page around them
+		elsewhere, err := a.elsewhere(ctx, t.pub, page.Address)
+		if err != nil {
+			return t, err
+		}
+		t.Findings = append(t.Findings, elsewhere...)
+	}
+	t.Token = Secret()
+	a.tries.Set(t.Token, &TriedPage{t.Page.Live, t.Page.Still, t.Page.Policy})
+	t.Page.Live, t.Page.Still = "", ""
 	return t, nil
 }
 
-// Try renders a folder that is being written in some cases.
-func Try(site *render.Site, trials *widget.Trials, files widget.Files, assets map[string]asset.Made, cases []widget.Case, now time.Time) Tried {
-	var t Tried
-	t.Trial, t.Faults = trials.Try(files, assets)
-	if t.Trial == nil {
-		return t
+func (a *App) pageOf(ctx context.Context, ask TryOn) (onpage.Page, error) {
+	switch {
+	case (ask.Address == "") == (ask.HTML == ""):
+		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-needed", Field: "address", What: "Give the address of the page, or its HTML.", Hint: "One of both."}
+	case len(ask.HTML) > TryHTMLMost:
+		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-too-large", Field: "html", What: fmt.Sprintf("What was pasted has more than %d MB.", TryHTMLMost>>20), Hint: "Paste the part that the widget shall stand in."}
+	case ask.HTML != "":
+		if !strings.Contains(ask.HTML, "<") {
+			return onpage.Page{}, &Error{Kind: Invalid, Code: "page-no-html", Field: "html", What: "There is no HTML in what was pasted.", Hint: "Copy the page's source: in the browser, right-click, “View page source”, all of it."}
+		}
+		return onpage.Page{HTML: ask.HTML}, nil
+	case a.pages == nil:
+		return onpage.Page{}, errors.New("nothing fetches pages here")
 	}
-	t.Shown = make([]Shown, len(cases))
-	var all sync.WaitGroup
-	for i, c := range cases {
-		all.Go(func() {
-			t.Shown[i].Tried, t.Shown[i].Faults = site.Try(t.Trial, c, render.Subject{Now: now})
-		})
+	select {
+	case a.trying <- struct{}{}:
+		defer func() { <-a.trying }()
+	case <-ctx.Done():
+		return onpage.Page{}, ctx.Err()
 	}
-	all.Wait()
-	return t
+	return a.pages.FetchPage(ctx, ask.Address)
+}
+
+// elsewhere tells why a pocket's own rules keep it from showing at an address.
+func (a *App) elsewhere(ctx context.Context, pub Publication, address string) ([]diagnose.Finding, error) {
+	cues, err := cue.Read([]byte(pub.Cues))
+	if err != nil {
+		return nil, err
+	}
+	brand, err := a.brandOf(ctx, pub.CustomerID)
+	if err != nil {
+		return nil, err
+	}
+	switch u, err := url.Parse(address); {
+	case err != nil || cues.Shows(address, brand.Sites):
+		return nil, nil
+	case cues.OwnSites && !(cue.Cues{OwnSites: true, Local: cues.Local}).Shows(address, brand.Sites):
+		return []diagnose.Finding{{Code: "site-not-entered", Key: pub.Key, What: fmt.Sprintf("It shows on its customer's own sites only, and %s is not entered.", u.Host), Fix: "Enter it under “Sites”; it shows within a minute."}}, nil
+	}
+	return []diagnose.Finding{{Code: "not-here", Key: pub.Key, What: "By its own rules it does not show at this address.", Fix: "See “Only here” among its settings."}}, nil
+}
+
+// findings reads a page for snippets of this customer's pockets.
+func (a *App) findings(ctx context.Context, s Scope, key, text string) ([]diagnose.Finding, error) {
+	p, err := a.Pocket(ctx, s, key)
+	if err != nil {
+		return nil, err
+	}
+	w := diagnose.World{Base: a.site.Base, Key: key, Look: func(key string) (there, published bool) {
+		// Anybody can ask the public side for a published one. Others are their customer's alone.
+		p, err := a.store.Pocket(ctx, key)
+		published = err == nil && p.Publication > 0
+		return err == nil && (published || s.sees(p.CustomerID)), published
+	}}
+	list, err := a.store.Pockets(ctx, PocketQuery{CustomerID: p.CustomerID, Order: "key", Limit: 500})
+	if err != nil {
+		return nil, err
+	}
+	for _, one := range list {
+		w.Keys = append(w.Keys, one.Key)
+	}
+	return diagnose.Page(text, w), nil
+}
+
+// TriedPage is a page that was tried, by its token; nil when it was not, or its time is over.
+func (a *App) TriedPage(token string) *TriedPage {
+	p, _ := a.tries.GetIfPresent(token)
+	return p
 }

@@ -153,8 +153,8 @@ func (a *App) user(ctx context.Context, s Scope, name string) (User, error) {
 	return u, err
 }
 
-func (a *App) saveUser(ctx context.Context, u User, keep int64, endTokens bool) error {
-	err := a.store.SaveUser(ctx, u, keep, endTokens)
+func (a *App) saveUser(ctx context.Context, u User, keep int64, deleteTokens bool) error {
+	err := a.store.SaveUser(ctx, u, keep, deleteTokens)
 	if errors.Is(err, ErrChanged) {
 		return lastAdmin()
 	}
@@ -205,13 +205,13 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 	return a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}), u, s.SessionID, false)
 }
 
-// EndUser takes somebody's access away at once: sign-in, sessions and tokens.
-func (a *App) EndUser(ctx context.Context, s Scope, name string) error {
+// DeleteUser takes somebody's access away at once: sign-in, sessions and tokens.
+func (a *App) DeleteUser(ctx context.Context, s Scope, name string) error {
 	u, err := a.user(ctx, s, name)
 	if err != nil {
 		return err
 	}
-	if err := a.store.EndUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "end", Kind: "user", Of: name}), u.ID); errors.Is(err, ErrChanged) {
+	if err := a.store.DeleteUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "delete", Kind: "user", Of: name}), u.ID); errors.Is(err, ErrChanged) {
 		return lastAdmin()
 	} else {
 		return err

@@ -125,7 +125,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 	if err != nil {
 		return nil, err
 	}
-	if err := a.store.AddWidgetDraft(a.noting(ctx, s, Entry{Did: "begin", Kind: "widget draft", Of: n.Widget}), d, files); errors.Is(err, ErrExists) {
+	if err := a.store.AddWidgetDraft(a.noting(ctx, s, Entry{Did: "start", Kind: "widget draft", Of: n.Widget}), d, files); errors.Is(err, ErrExists) {
 		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is on the worktop already.", n.Widget), Hint: "Go on with that draft, or end it first."}
 	} else if err != nil {
 		return nil, err
@@ -254,11 +254,11 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 				by = w.ChangedBy
 			}
 			if was != c.Was && !(was == digestOf(c.Bytes) && !c.Removed) {
-				collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by %s meanwhile.", c.Path, by), Mend: "Read it again, and make your change on top."})
+				collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by %s meanwhile.", c.Path, by), Fix: "Read it again, and make your change on top."})
 			}
 		}
 		if len(collisions) > 0 {
-			return nil, &Error{Kind: Precondition, Code: "draft-changed", What: collisions[0].What, Hint: collisions[0].Mend, Faults: collisions}
+			return nil, &Error{Kind: Precondition, Code: "draft-changed", What: collisions[0].What, Hint: collisions[0].Fix, Faults: collisions}
 		}
 		whole, _ := w.Folder()
 		whole = maps.Clone(whole)
@@ -294,12 +294,12 @@ func pathsOf(changes []FileChange) []string {
 	return paths
 }
 
-// EndWidgetDraft takes a draft off the worktop. What was released of it stays.
-func (a *App) EndWidgetDraft(ctx context.Context, s Scope, name string) error {
+// DeleteWidgetDraft takes a draft off the worktop. What was released of it stays.
+func (a *App) DeleteWidgetDraft(ctx context.Context, s Scope, name string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.EndWidgetDraft(a.noting(ctx, s, Entry{Did: "end", Kind: "widget draft", Of: name}), name)
+	err := a.store.DeleteWidgetDraft(a.noting(ctx, s, Entry{Did: "delete", Kind: "widget draft", Of: name}), name)
 	if errors.Is(err, ErrNotFound) {
 		return notFound("draft", name, "List the drafts to see which widgets are on the worktop.")
 	}

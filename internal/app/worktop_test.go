@@ -146,10 +146,10 @@ func TestDraftAndItsRelease(t *testing.T) {
 		assert.Equal(t, code, refusal(t, err).Code)
 	}
 
-	require.NoError(t, w.EndWidgetDraft(ctx, operator, "countdown"))
+	require.NoError(t, w.DeleteWidgetDraft(ctx, operator, "countdown"))
 	_, err = w.WidgetDraft(ctx, operator, "countdown")
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
-	assert.Equal(t, "draft-not-found", refusal(t, w.EndWidgetDraft(ctx, operator, "countdown")).Code)
+	assert.Equal(t, "draft-not-found", refusal(t, w.DeleteWidgetDraft(ctx, operator, "countdown")).Code)
 	again, err := w.AddWidgetDraft(ctx, operator, app.NewWidgetDraft{Widget: "countdown"})
 	require.NoError(t, err)
 	assert.Equal(t, "", textOf(again, "part.ts"))
@@ -178,7 +178,7 @@ func TestWhatADryRunSays(t *testing.T) {
 	files := countdown(t)
 	files["view.html"] = append([]byte(`{{if eq .settings.heading "Odd"}}<hr>{{else if eq .settings.heading "Even"}}{{say .settings.typeface}}{{end}}`), files["view.html"]...)
 	ends := func(files widget.Files) (*app.DryRun, app.Progress) {
-		run, err := w.BeginDryRun(ctx, operator, "countdown", files)
+		run, err := w.StartDryRun(ctx, operator, "countdown", files)
 		require.NoError(t, err)
 		var p app.Progress
 		require.Eventually(t, func() bool {
@@ -249,7 +249,7 @@ func TestTryingADraft(t *testing.T) {
 	require.NoError(t, err)
 	view := "<p class=\"lamp\">{{.settings.heading}}</p>\n" + textOf(d, "view.html")
 	cases := []widget.Case{{}, {Language: "ar", Settings: json.RawMessage(`{"heading": "Lamps"}`)}, {Turned: true}, {Content: "more"}, {Settings: json.RawMessage(`{"heading": 5}`)}}
-	tried, err := w.TryWidgetDraft(ctx, operator, "lamp", []app.FileChange{{Path: "view.html", Bytes: []byte(view)}, {Path: "number.ts", Removed: true}}, cases)
+	tried, err := w.PreviewWidgetDraft(ctx, operator, "lamp", []app.FileChange{{Path: "view.html", Bytes: []byte(view)}, {Path: "number.ts", Removed: true}}, cases)
 	require.NoError(t, err)
 	require.NotNil(t, tried.Trial, tried.Faults)
 	require.NotEmpty(t, tried.Faults, "a file that another imports is gone")
@@ -259,7 +259,7 @@ func TestTryingADraft(t *testing.T) {
 	assert.Contains(t, tried.Shown[1].Payload.Markup, ">Lamps</p>")
 	assert.Equal(t, []string{"ltr", "rtl", "rtl"}, []string{tried.Shown[0].Payload.Direction, tried.Shown[1].Payload.Direction, tried.Shown[2].Payload.Direction})
 	assert.Equal(t, fault.ValueChoice, tried.Shown[3].Faults[0].Code)
-	assert.Contains(t, tried.Shown[3].Faults[0].Mend, setting.Contents[0])
+	assert.Contains(t, tried.Shown[3].Faults[0].Fix, setting.Contents[0])
 	assert.Equal(t, "heading", tried.Shown[4].Faults[0].Field)
 	assert.Contains(t, tried.Shown[0].Payload.Markup, `data-glass-part="0"`)
 
@@ -273,8 +273,8 @@ func TestTryingADraft(t *testing.T) {
 	now, err := w.WidgetDraft(ctx, operator, "lamp")
 	require.NoError(t, err)
 	assert.Equal(t, []any{1, textOf(d, "view.html")}, []any{now.Revision, textOf(now, "view.html")})
-	_, err = w.TryWidgetDraft(ctx, operator, "lamp", nil, make([]widget.Case, app.CasesMost+1))
+	_, err = w.PreviewWidgetDraft(ctx, operator, "lamp", nil, make([]widget.Case, app.CasesMost+1))
 	assert.Equal(t, "too-many-cases", refusal(t, err).Code)
-	_, err = w.TryWidgetDraft(ctx, app.Scope{Role: app.CustomerEditor, CustomerID: "kelp"}, "lamp", nil, nil)
+	_, err = w.PreviewWidgetDraft(ctx, app.Scope{Role: app.CustomerEditor, CustomerID: "kelp"}, "lamp", nil, nil)
 	assert.Equal(t, app.Forbidden, refusal(t, err).Kind)
 }

@@ -180,7 +180,7 @@ func TestWhatIsTaken(t *testing.T) {
 			if assert.Len(t, faults, 1, "%s %.60q", c.name, c.src) {
 				assert.Equal(t, code, faults[0].Code, faults[0].What)
 				assert.Contains(t, faults[0].What, c.says)
-				assert.NotEmpty(t, faults[0].Mend)
+				assert.NotEmpty(t, faults[0].Fix)
 			}
 			continue
 		}

@@ -34,7 +34,7 @@ type maker struct {
 }
 
 // trouble says what is wrong with a file.
-type trouble struct{ what, mend string }
+type trouble struct{ what, fix string }
 
 // makers has a row for each media type that is taken; a file is what its content says,
 // whatever its name.
@@ -88,8 +88,8 @@ func makerOf(src []byte) *maker {
 // Make reads a file and makes what is offered of it: pictures without their metadata and
 // in several widths, everything else as it is. name is the file's, for people.
 func Make(name string, src []byte) (*Made, fault.List) {
-	fail := func(code fault.Code, what, mend string) (*Made, fault.List) {
-		return nil, fault.List{{Code: code, What: what, Mend: mend}}
+	fail := func(code fault.Code, what, fix string) (*Made, fault.List) {
+		return nil, fault.List{{Code: code, What: what, Fix: fix}}
 	}
 	if len(src) == 0 {
 		return fail(fault.AssetUnknown, name+" is empty.", "Was it copied whole? Save or export it again.")
@@ -100,12 +100,12 @@ func Make(name string, src []byte) (*Made, fault.List) {
 			"Use JPEG, PNG, GIF, WebP or SVG; MP3, Ogg, WAV or FLAC; WOFF2, WOFF, TrueType or OpenType.")
 	}
 	if len(src) > Limits[m.Kind] {
-		return fail(fault.FileTooLarge, fmt.Sprintf("%s has %s; %s may have %s.", name, size(len(src)), m.Kind.Named(), size(Limits[m.Kind])), mendSize[m.Kind])
+		return fail(fault.FileTooLarge, fmt.Sprintf("%s has %s; %s may have %s.", name, size(len(src)), m.Kind.Named(), size(Limits[m.Kind])), fixSize[m.Kind])
 	}
 	base := Base(name)
 	forms, files, wrong := m.make(base, src)
 	if wrong != nil {
-		return fail(fault.AssetBroken, name+" "+wrong.what, wrong.mend)
+		return fail(fault.AssetBroken, name+" "+wrong.what, wrong.fix)
 	}
 	made := &Made{Info: Info{Name: base + path.Ext(forms[0].Name), Kind: m.Kind, Type: TypeOf(forms[0].Name), Width: forms[0].Width, Height: forms[0].Height, Bytes: len(files[0]), Forms: forms}, Files: files}
 	h := sha256.New()
@@ -118,7 +118,7 @@ func Make(name string, src []byte) (*Made, fault.List) {
 	return made, nil
 }
 
-var mendSize = map[Kind]string{
+var fixSize = map[Kind]string{
 	Image: "Save it smaller: 2,560 pixels are enough for the widest place.",
 	Sound: "Save it as MP3 or Ogg at 96 to 128 kbit/s, or cut it shorter.",
 	Font:  "Save it as WOFF2, with the letters that are needed.",

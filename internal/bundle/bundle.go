@@ -179,7 +179,7 @@ func tooDeep(files widget.Files) (list fault.List) {
 		if at, deep := nesting.Script(files[name]); deep {
 			line, column := jsondoc.Place(files[name], at)
 			list = append(list, fault.Fault{Path: name, Line: line, Column: column, Code: fault.TooDeep,
-				What: fmt.Sprintf("Brackets and operators are nested more than %d deep, or more than %d commas join one expression.", nesting.ScriptMost, nesting.CommasMost), Mend: "Break the expression up into statements."})
+				What: fmt.Sprintf("Brackets and operators are nested more than %d deep, or more than %d commas join one expression.", nesting.ScriptMost, nesting.CommasMost), Fix: "Break the expression up into statements."})
 		}
 	}
 	return list
@@ -256,7 +256,7 @@ func folder(files widget.Files) api.Plugin {
 
 func faults(messages []api.Message, code fault.Code) (list fault.List) {
 	for _, m := range messages[:min(len(messages), fault.Most)] {
-		f := fault.Fault{Code: code, What: m.Text + ".", Mend: "Mend the code at this place."}
+		f := fault.Fault{Code: code, What: m.Text + ".", Fix: "Fix the code at this place."}
 		if l := m.Location; l != nil {
 			f.Path = strings.TrimPrefix(l.File, "widget:")
 			f.Line = l.Line
@@ -265,11 +265,11 @@ func faults(messages []api.Message, code fault.Code) (list fault.List) {
 			}
 			if f.Path == "(entry)" { // our own two lines: the module has no default export
 				f.Path, f.Line, f.Column = "", 1, 1
-				f.Mend = "Export the mount function: export default function mount(pocket) { … }"
+				f.Fix = "Export the mount function: export default function mount(pocket) { … }"
 			}
 		}
 		if strings.Contains(m.Text, "is not a file of the folder") {
-			f.Code, f.Mend = fault.MountImport, "Import only files of this folder, with ./ before them."
+			f.Code, f.Fix = fault.MountImport, "Import only files of this folder, with ./ before them."
 		}
 		list = append(list, f)
 	}

@@ -153,8 +153,8 @@ func (c *Client) Tokens(ctx context.Context) (t wire.Tokens, err error) {
 	return t, c.do(ctx, ask{method: "GET", path: "/tokens"}, &t)
 }
 
-// EndToken ends a token at once.
-func (c *Client) EndToken(ctx context.Context, id int64) error {
+// RevokeToken ends a token at once.
+func (c *Client) RevokeToken(ctx context.Context, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/tokens/" + strconv.FormatInt(id, 10)}, nil)
 }
 
@@ -163,8 +163,8 @@ func (c *Client) Sessions(ctx context.Context) (out wire.Sessions, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/sessions"}, &out)
 }
 
-// EndSession ends a session at once.
-func (c *Client) EndSession(ctx context.Context, id int64) error {
+// RevokeSession ends a session at once.
+func (c *Client) RevokeSession(ctx context.Context, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/sessions/" + strconv.FormatInt(id, 10)}, nil)
 }
 
@@ -203,8 +203,8 @@ func (c *Client) ResetPassword(ctx context.Context, name string) (out wire.NewPa
 	return out, c.do(ctx, ask{method: "POST", path: "/users/" + url.PathEscape(name) + "/password"}, &out)
 }
 
-// EndUser takes a user's access away at once.
-func (c *Client) EndUser(ctx context.Context, name string) error {
+// DeleteUser takes a user's access away at once.
+func (c *Client) DeleteUser(ctx context.Context, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/users/" + url.PathEscape(name)}, nil)
 }
 
@@ -283,8 +283,8 @@ func (c *Client) ShareRelease(ctx context.Context, name string, number, share in
 
 func dryRunsPath(name string) string { return "/widgets/" + url.PathEscape(name) + "/dry-runs" }
 
-// BeginDryRun begins to render every pocket that follows with files that are not released.
-func (c *Client) BeginDryRun(ctx context.Context, name string, n wire.NewDryRun) (out wire.DryRun, err error) {
+// StartDryRun begins to render every pocket that follows with files that are not released.
+func (c *Client) StartDryRun(ctx context.Context, name string, n wire.NewDryRun) (out wire.DryRun, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: dryRunsPath(name), body: n}, &out)
 }
 
@@ -293,8 +293,8 @@ func (c *Client) DryRun(ctx context.Context, name, id, cursor string) (out wire.
 	return out, c.do(ctx, ask{method: "GET", path: dryRunsPath(name) + "/" + url.PathEscape(id), query: paging(cursor)}, &out)
 }
 
-// EndDryRun stops a dry run.
-func (c *Client) EndDryRun(ctx context.Context, name, id string) error {
+// CancelDryRun stops a dry run.
+func (c *Client) CancelDryRun(ctx context.Context, name, id string) error {
 	return c.do(ctx, ask{method: "DELETE", path: dryRunsPath(name) + "/" + url.PathEscape(id)}, nil)
 }
 
@@ -334,8 +334,8 @@ func (c *Client) Asset(ctx context.Context, customer, digest string) (out wire.A
 	return out, c.do(ctx, ask{method: "GET", path: assetsPath(customer) + "/" + url.PathEscape(digest)}, &out)
 }
 
-// EndAsset takes an asset away that no pocket shows.
-func (c *Client) EndAsset(ctx context.Context, customer, digest string) error {
+// DeleteAsset takes an asset away that no pocket shows.
+func (c *Client) DeleteAsset(ctx context.Context, customer, digest string) error {
 	return c.do(ctx, ask{method: "DELETE", path: assetsPath(customer) + "/" + url.PathEscape(digest)}, nil)
 }
 
@@ -438,7 +438,7 @@ func (c *Client) Publications(ctx context.Context, key string) (out wire.Publica
 }
 
 // Snippets returns the texts to paste; form narrows them to one delivery form when not "".
-func (c *Client) Snippets(ctx context.Context, key string, form host.Form) (out wire.Snippets, err error) {
+func (c *Client) Snippets(ctx context.Context, key string, form host.Delivery) (out wire.Snippets, err error) {
 	q := url.Values{}
 	if form != "" {
 		q.Set("form", string(form))
@@ -465,8 +465,8 @@ func (c *Client) WidgetDrafts(ctx context.Context) (all []wire.WidgetDraft, err 
 	}
 }
 
-// BeginWidgetDraft puts a widget on the worktop.
-func (c *Client) BeginWidgetDraft(ctx context.Context, name string, n wire.NewWidgetDraft) (out wire.WidgetDraft, err error) {
+// StartWidgetDraft puts a widget on the worktop.
+func (c *Client) StartWidgetDraft(ctx context.Context, name string, n wire.NewWidgetDraft) (out wire.WidgetDraft, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, ""), body: n}, &out)
 }
 
@@ -485,18 +485,18 @@ func (c *Client) PackWidgetDraft(ctx context.Context, name string) (out wire.Pac
 	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/zip")}, &out)
 }
 
-// EndWidgetDraft takes a widget off the worktop.
-func (c *Client) EndWidgetDraft(ctx context.Context, name string) error {
+// DeleteWidgetDraft takes a widget off the worktop.
+func (c *Client) DeleteWidgetDraft(ctx context.Context, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: widgetDraftPath(name, "")}, nil)
 }
 
-// TryWidgetDraft renders a draft in some cases.
-func (c *Client) TryWidgetDraft(ctx context.Context, name string, t wire.TryDraft) (out wire.Tried, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/trials"), body: t}, &out)
+// PreviewWidgetDraft renders a draft in some cases.
+func (c *Client) PreviewWidgetDraft(ctx context.Context, name string, t wire.PreviewWidget) (out wire.PreviewedWidget, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/previews"), body: t}, &out)
 }
 
-// TakePage makes a widget folder of a whole HTML page.
-func (c *Client) TakePage(ctx context.Context, p wire.Page) (out wire.TakenPage, err error) {
+// ImportPage makes a widget folder of a whole HTML page.
+func (c *Client) ImportPage(ctx context.Context, p wire.Page) (out wire.ImportedPage, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/pages", body: p}, &out)
 }
 
@@ -519,9 +519,9 @@ func (c *Client) ReleaseDifferences(ctx context.Context, name string, number int
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/differences"}, &out)
 }
 
-// TryRelease renders a release in some cases.
-func (c *Client) TryRelease(ctx context.Context, name string, number int, cases []widget.Case) (out wire.Tried, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/trials", body: wire.TryDraft{Cases: cases}}, &out)
+// PreviewRelease renders a release in some cases.
+func (c *Client) PreviewRelease(ctx context.Context, name string, number int, cases []widget.Case) (out wire.PreviewedWidget, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/previews", body: wire.PreviewWidget{Cases: cases}}, &out)
 }
 
 // BeforeAndAfter are both pictures of a pocket of a dry run.

@@ -32,11 +32,11 @@ func (c *Client) ChangeBrand(ctx context.Context, id string, revision int, value
 	return out, c.do(ctx, ask{method: "PUT", path: customerPath(id, "/brand"), body: wire.NewBrand{Values: values}, match: revision}, &out)
 }
 
-// TryBrand tells which pockets another brand would change, page by page.
-func (c *Client) TryBrand(ctx context.Context, id string, values []setting.BrandValue) (out wire.Restyled, err error) {
+// DryRunBrand tells which pockets another brand would change, page by page.
+func (c *Client) DryRunBrand(ctx context.Context, id string, values []setting.BrandValue) (out wire.Restyled, err error) {
 	for cursor := ""; ; {
 		var page wire.Restyled
-		if err := c.do(ctx, ask{method: "POST", path: customerPath(id, "/brand/trials"), query: paging(cursor), body: wire.NewBrand{Values: values}}, &page); err != nil {
+		if err := c.do(ctx, ask{method: "POST", path: customerPath(id, "/brand/dry-runs"), query: paging(cursor), body: wire.NewBrand{Values: values}}, &page); err != nil {
 			return out, err
 		}
 		out.Names, out.Pockets = page.Names, append(out.Pockets, page.Pockets...)
@@ -51,8 +51,8 @@ func (c *Client) People(ctx context.Context, id string) (out wire.People, err er
 	return out, c.do(ctx, ask{method: "GET", path: customerPath(id, "/people")}, &out)
 }
 
-// EndPerson takes somebody's access to a customer away.
-func (c *Client) EndPerson(ctx context.Context, id, name string) error {
+// RevokeAccess takes somebody's access to a customer away.
+func (c *Client) RevokeAccess(ctx context.Context, id, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: customerPath(id, "/people/"+url.PathEscape(name))}, nil)
 }
 
@@ -61,8 +61,8 @@ func (c *Client) Invite(ctx context.Context, id string, n wire.NewInvitation) (o
 	return out, c.do(ctx, ask{method: "POST", path: customerPath(id, "/invitations"), body: n}, &out)
 }
 
-// EndInvitation takes an invitation back.
-func (c *Client) EndInvitation(ctx context.Context, id string, number int64) error {
+// RevokeInvitation takes an invitation back.
+func (c *Client) RevokeInvitation(ctx context.Context, id string, number int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: customerPath(id, "/invitations/"+strconv.FormatInt(number, 10))}, nil)
 }
 
@@ -81,8 +81,8 @@ func (c *Client) Gallery(ctx context.Context) (out wire.Gallery, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/gallery"}, &out)
 }
 
-// GalleryPictures shows the starters of a widget; with customer in that customer's brand.
-func (c *Client) GalleryPictures(ctx context.Context, name, customer string) (out wire.GalleryPictures, err error) {
+// GalleryPreviews shows the starters of a widget; with customer in that customer's brand.
+func (c *Client) GalleryPreviews(ctx context.Context, name, customer string) (out wire.GalleryPreviews, err error) {
 	q := url.Values{}
 	if customer != "" {
 		q.Set("customer", customer)
@@ -91,27 +91,27 @@ func (c *Client) GalleryPictures(ctx context.Context, name, customer string) (ou
 }
 
 // Begin begins a pocket without an account.
-func (c *Client) Begin(ctx context.Context, n wire.Begin) (out wire.Begun, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: "/begun", body: n}, &out)
+func (c *Client) StartGuestPocket(ctx context.Context, n wire.NewGuestPocket) (out wire.GuestPocket, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets", body: n}, &out)
 }
 
-// GoOn goes on with such a pocket, by its secret.
-func (c *Client) GoOn(ctx context.Context, secret string) (out wire.Begun, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: "/begun/visits", body: wire.Secret{Secret: secret}}, &out)
+// ResumeGuestPocket goes on with such a pocket, by its secret.
+func (c *Client) ResumeGuestPocket(ctx context.Context, secret string) (out wire.GuestPocket, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/visits", body: wire.Secret{Secret: secret}}, &out)
 }
 
 // SignUp makes an account for who has begun a pocket.
 func (c *Client) SignUp(ctx context.Context, n wire.SignUp) (out wire.Session, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: "/begun/accounts", body: n}, &out)
+	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/accounts", body: n}, &out)
 }
 
 // Claim takes a pocket over that was begun without an account.
 func (c *Client) Claim(ctx context.Context, n wire.Claim) (out wire.Pocket, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: "/begun/claims", body: n}, &out)
+	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/claims", body: n}, &out)
 }
 
-// BeginJob begins long work on many pockets.
-func (c *Client) BeginJob(ctx context.Context, n wire.NewJob) (out wire.Job, err error) {
+// StartJob begins long work on many pockets.
+func (c *Client) StartJob(ctx context.Context, n wire.NewJob) (out wire.Job, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/jobs", body: n}, &out)
 }
 
@@ -139,9 +139,9 @@ func (c *Client) ExportPocket(ctx context.Context, key string, whole bool) (out 
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/file"), query: q}, &out)
 }
 
-// CopyPocket makes a pocket with the same draft, of another customer when one is named.
-func (c *Client) CopyPocket(ctx context.Context, key, customer string) (out wire.Pocket, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/copies"), body: wire.Copy{Customer: customer}}, &out)
+// DuplicatePocket makes a pocket with the same draft, of another customer when one is named.
+func (c *Client) DuplicatePocket(ctx context.Context, key, customer string) (out wire.Pocket, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/duplicates"), body: wire.Duplicate{Customer: customer}}, &out)
 }
 
 // MovePocket publishes what visitors get once more, with another release.
@@ -149,8 +149,8 @@ func (c *Client) MovePocket(ctx context.Context, key string, n wire.Move) (out w
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/moves"), body: n}, &out)
 }
 
-// EndPocket takes a pocket away that is not published.
-func (c *Client) EndPocket(ctx context.Context, key string) error {
+// DeletePocket takes a pocket away that is not published.
+func (c *Client) DeletePocket(ctx context.Context, key string) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "")}, nil)
 }
 

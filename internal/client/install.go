@@ -26,19 +26,19 @@ func (c *Client) SaveHost(ctx context.Context, name string, n wire.SaveHost) (ou
 	return out, c.do(ctx, ask{method: "PUT", path: hostPath(name), body: n}, &out)
 }
 
-// EndHost takes an own kind of host, or an own version, away.
-func (c *Client) EndHost(ctx context.Context, name string) error {
+// DeleteHost takes an own kind of host, or an own version, away.
+func (c *Client) DeleteHost(ctx context.Context, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: hostPath(name)}, nil)
 }
 
-// SaveHostPicture keeps a picture that an own profile's steps name.
-func (c *Client) SaveHostPicture(ctx context.Context, name, file string, content []byte) error {
-	return c.do(ctx, ask{method: "PUT", path: hostPath(name) + "/pictures/" + url.PathEscape(file), body: wire.NewPicture{Bytes: content}}, nil)
+// SaveHostImage keeps a picture that an own profile's steps name.
+func (c *Client) SaveHostImage(ctx context.Context, name, file string, content []byte) error {
+	return c.do(ctx, ask{method: "PUT", path: hostPath(name) + "/images/" + url.PathEscape(file), body: wire.NewImage{Bytes: content}}, nil)
 }
 
-// EndHostPicture takes such a picture away.
-func (c *Client) EndHostPicture(ctx context.Context, name, file string) error {
-	return c.do(ctx, ask{method: "DELETE", path: hostPath(name) + "/pictures/" + url.PathEscape(file)}, nil)
+// DeleteHostImage takes such a picture away.
+func (c *Client) DeleteHostImage(ctx context.Context, name, file string) error {
+	return c.do(ctx, ask{method: "DELETE", path: hostPath(name) + "/images/" + url.PathEscape(file)}, nil)
 }
 
 // Guide asks for the best delivery form for a host, all others, and the steps.
@@ -61,8 +61,8 @@ func (c *Client) Handovers(ctx context.Context, key string) (out wire.Handovers,
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/handovers")}, &out)
 }
 
-// EndHandover ends such a page.
-func (c *Client) EndHandover(ctx context.Context, key string, id int64) error {
+// RevokeHandover ends such a page.
+func (c *Client) RevokeHandover(ctx context.Context, key string, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/handovers/"+strconv.FormatInt(id, 10))}, nil)
 }
 

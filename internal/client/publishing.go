@@ -15,18 +15,18 @@ func (c *Client) ChangePocket(ctx context.Context, key string, revision int, n w
 	return out, c.do(ctx, ask{method: "PATCH", path: pocketPath(key, ""), body: n, match: revision}, &out)
 }
 
-// PreviewCases lists the circumstances that are kept with a pocket.
+// PreviewCases lists the conditions that are kept with a pocket.
 func (c *Client) PreviewCases(ctx context.Context, key string) (out wire.PreviewCases, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/cases")}, &out)
 }
 
 // SavePreviewCase keeps a preview case.
-func (c *Client) SavePreviewCase(ctx context.Context, key, name string, in app.Circumstances) (out wire.PreviewCase, err error) {
+func (c *Client) SavePreviewCase(ctx context.Context, key, name string, in app.Conditions) (out wire.PreviewCase, err error) {
 	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/cases/"+url.PathEscape(name)), body: in}, &out)
 }
 
-// EndPreviewCase takes a preview case away.
-func (c *Client) EndPreviewCase(ctx context.Context, key, name string) error {
+// DeletePreviewCase takes a preview case away.
+func (c *Client) DeletePreviewCase(ctx context.Context, key, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/cases/"+url.PathEscape(name))}, nil)
 }
 
@@ -67,25 +67,25 @@ func (c *Client) Schedule(ctx context.Context, key string, n wire.NewSchedule) (
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/schedules"), body: n}, &out)
 }
 
-// Schedules lists what was planned for a pocket, the newest first, at most 200.
+// Schedules lists what was scheduled for a pocket, the newest first, at most 200.
 func (c *Client) Schedules(ctx context.Context, key string) (out wire.Schedules, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/schedules"), query: paging("")}, &out)
 }
 
-// CancelSchedule takes back what was planned.
+// CancelSchedule takes back what was scheduled.
 func (c *Client) CancelSchedule(ctx context.Context, key string, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/schedules/"+strconv.FormatInt(id, 10))}, nil)
 }
 
-// TrailQuery narrows the trail: to a customer, to one object by its kind and name.
-type TrailQuery struct {
+// AuditQuery narrows the audit: to a customer, to one object by its kind and name.
+type AuditQuery struct {
 	Customer, Kind, Of string
 	Cursor             string
 	Limit              int // 50 when 0
 }
 
-// Trail lists who has changed what, the newest first.
-func (c *Client) Trail(ctx context.Context, t TrailQuery) (out wire.Trail, err error) {
+// Audit lists who has changed what, the newest first.
+func (c *Client) Audit(ctx context.Context, t AuditQuery) (out wire.Audit, err error) {
 	q := url.Values{}
 	for name, value := range map[string]string{"customer": t.Customer, "kind": t.Kind, "of": t.Of, "cursor": t.Cursor} {
 		if value != "" {
@@ -95,5 +95,5 @@ func (c *Client) Trail(ctx context.Context, t TrailQuery) (out wire.Trail, err e
 	if t.Limit > 0 {
 		q.Set("limit", strconv.Itoa(t.Limit))
 	}
-	return out, c.do(ctx, ask{method: "GET", path: "/trail", query: q}, &out)
+	return out, c.do(ctx, ask{method: "GET", path: "/audit", query: q}, &out)
 }

@@ -55,13 +55,13 @@ func (c Cues) Clean() (Cues, fault.List) {
 	var faults fault.List
 	clean := func(field string, list []string) (out []string) {
 		if len(list) > AddressesMost {
-			faults = append(faults, fault.Fault{Field: field, Code: fault.ValueLength, What: fmt.Sprintf("There are %d addresses.", len(list)), Mend: fmt.Sprintf("At most %d; write * for any characters.", AddressesMost)})
+			faults = append(faults, fault.Fault{Field: field, Code: fault.ValueLength, What: fmt.Sprintf("There are %d addresses.", len(list)), Fix: fmt.Sprintf("At most %d; write * for any characters.", AddressesMost)})
 			return nil
 		}
 		for i, given := range list {
 			rule, what := tidy(given)
 			if what != "" {
-				faults = append(faults, fault.Fault{Field: fmt.Sprintf("%s/%d", field, i), Code: fault.ValuePattern, What: fmt.Sprintf("“%s” %s", given, what), Mend: "Write the path as it stands in the browser, such as / or /events/*, or with its domain before it."})
+				faults = append(faults, fault.Fault{Field: fmt.Sprintf("%s/%d", field, i), Code: fault.ValuePattern, What: fmt.Sprintf("“%s” %s", given, what), Fix: "Write the path as it stands in the browser, such as / or /events/*, or with its domain before it."})
 			} else if rule != "" && !slices.Contains(out, rule) {
 				out = append(out, rule)
 			}

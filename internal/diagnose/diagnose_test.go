@@ -18,7 +18,7 @@ func TestPage(t *testing.T) {
 	for _, c := range []struct {
 		name, html string
 		codes      []string
-		mend       string
+		fix        string
 	}{
 		{"as it was pasted", "<p>Hello</p>" + tide, nil, ""},
 		{"no snippet at all", "<p class=MsoNormal>“Hello”", nil, ""},
@@ -50,15 +50,15 @@ func TestPage(t *testing.T) {
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			var codes []string
-			mends := ""
+			fixes := ""
 			for _, f := range Page(c.html, world) {
 				codes = append(codes, f.Code)
-				mends += f.Mend
+				fixes += f.Fix
 				assert.NotEmpty(t, f.What)
 				assert.Contains(t, Codes, f.Code)
 			}
 			assert.Equal(t, c.codes, codes)
-			assert.Contains(t, mends, c.mend)
+			assert.Contains(t, fixes, c.fix)
 		})
 	}
 }

@@ -131,7 +131,7 @@ var Catalogue = []Entry{
 	{ViewRecursion, "A template that includes itself", "It would never end.", `{{define "a"}}{{template "a" .}}{{end}}`},
 	{ViewTag, "An element that a view must not have", "Strict pages drop it, or it reaches outside the widget.", `<script>, <style>, <base>, <meta>`},
 	{ViewAttribute, "An attribute that a view must not have", "Strict pages drop it, or it runs as script.", `<div onclick="…">, style="…", srcdoc="…"`},
-	{ViewBalance, "A tag that is not closed, or closed but not open", "Browsers would mend it differently from what you see here.", `<div><p></div>`},
+	{ViewBalance, "A tag that is not closed, or closed but not open", "Browsers would fix it differently from what you see here.", `<div><p></div>`},
 	{ViewRun, "A view that stops with an error", "The same would happen on a visitor's page.", `{{index .settings.heading 3}}`},
 	{ViewTooMuch, "A view that takes too many steps, too long, or writes too much", "Limits: 200,000 steps, 50 ms, 1 MiB.", `{{range 1000000000}}{{end}}`},
 	{ViewType, "A value of the wrong type", "Types are followed through range, with, define and variables, so that a view stops here and not in a visitor's page.", `{{range .settings.heading}}`},

@@ -1,5 +1,5 @@
 // Package fault describes what is wrong with something a person wrote: where it
-// stands, what it is, and how to mend it. Core packages return faults as values;
+// stands, what it is, and how to fix it. Core packages return faults as values;
 // only the outer layers turn them into HTTP problems or terminal text.
 package fault
 
@@ -18,7 +18,7 @@ type Fault struct {
 	Field  string `json:"field,omitempty"`  // setting or key at fault
 	Code   Code   `json:"code"`             // stable name, see Catalogue
 	What   string `json:"what"`             // what is wrong, a sentence
-	Mend   string `json:"mend"`             // what to do about it, a sentence
+	Fix    string `json:"fix"`              // what to do about it, a sentence
 	// Warning marks what stops nothing now and will bite later.
 	Warning bool `json:"warning,omitempty"`
 }

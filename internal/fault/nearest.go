@@ -15,7 +15,7 @@ func Nearest(word string, options []string) string {
 	return best
 }
 
-// DidYouMean is a mending sentence: the nearest option, else the whole list.
+// DidYouMean is a fixing sentence: the nearest option, else the whole list.
 func DidYouMean(word string, options []string) string {
 	if near := Nearest(word, options); near != "" {
 		return "Did you mean “" + near + "”?"

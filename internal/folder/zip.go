@@ -48,11 +48,11 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 		return nil, nil, fmt.Errorf("this is no zip that can be read: %w", err)
 	}
 	if len(z.File) > 4*widget.FilesMost {
-		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The zip has %d entries; a widget may have %d files.", len(z.File), widget.FilesMost), Mend: "Pack the widget's folder alone."}}, nil
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The zip has %d entries; a widget may have %d files.", len(z.File), widget.FilesMost), Fix: "Pack the widget's folder alone."}}, nil
 	}
 	var faults fault.List
-	refuse := func(p, what, mend string) {
-		faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: what, Mend: mend})
+	refuse := func(p, what, fix string) {
+		faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: what, Fix: fix})
 	}
 	type entry struct {
 		path string
@@ -102,7 +102,7 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 			return nil, nil, fmt.Errorf("%s cannot be unpacked: %w", p, err)
 		}
 		if int64(len(content)) > min(most, room) {
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileTooLarge, What: fmt.Sprintf("%s has more than %d bytes when it is unpacked.", p, min(most, room)), Mend: "Make it smaller, or leave it out."})
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileTooLarge, What: fmt.Sprintf("%s has more than %d bytes when it is unpacked.", p, min(most, room)), Fix: "Make it smaller, or leave it out."})
 			break
 		}
 		room -= int64(len(content))

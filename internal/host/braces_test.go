@@ -9,7 +9,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// A title that means something to a host's templates goes through them unread, in every form and
+// A title that means something to a host's templates goes through them unread, in every delivery and
 // whatever the place takes.
 func TestBracesAreWrittenSafely(t *testing.T) {
 	s := Subject{Base: "https://pockets.example", Key: "tide", Title: "{{ 7*7 }} {% now %}", Heights: []widget.Height{{Height: 90}},
@@ -20,13 +20,13 @@ func TestBracesAreWrittenSafely(t *testing.T) {
 		if i%2 == 0 { // the others do not know that there is a template
 			r.Braces = []string{"{{", "{%"}
 		}
-		for _, form := range Forms {
-			if form == Component { // a file of a program, which no template reads
+		for _, delivery := range Deliveries {
+			if delivery == Component { // a file of a program, which no template reads
 				continue
 			}
-			snippet, _ := Write(s, Ask{Form: form, Content: r, Script: r, Placing: Placing{Words: "{{ words }}"}})
+			snippet, _ := Write(s, Ask{Delivery: delivery, Content: r, Script: r, Placing: Placing{Words: "{{ words }}"}})
 			for _, p := range snippet.Parts {
-				assert.False(t, strings.Contains(p.Text, "{{") || strings.Contains(p.Text, "{%"), "%s as %s: %s", form, as, p.Text)
+				assert.False(t, strings.Contains(p.Text, "{{") || strings.Contains(p.Text, "{%"), "%s as %s: %s", delivery, as, p.Text)
 			}
 		}
 	}

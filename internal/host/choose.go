@@ -7,16 +7,16 @@ import (
 
 // Offer is one way to bring a pocket to a host.
 type Offer struct {
-	Form    Form     `json:"form"`
-	Title   string   `json:"title"`
-	Content string   `json:"content"`          // name of the place where it stands
-	Script  string   `json:"script,omitempty"` // of the place for the site's script
-	Policy  string   `json:"policy,omitempty"` // of the place where the content policy is changed
-	Only    string   `json:"only,omitempty"`   // "home" or "page": the pocket itself must show there only
-	Outcome Outcome  `json:"outcome"`
-	Why     string   `json:"why"`             // a sentence
-	Loses   []string `json:"loses,omitempty"` // sentences: what the widget loses by it
-	Size    int      `json:"size"`            // bytes of all parts
+	Delivery Delivery `json:"delivery"`
+	Title    string   `json:"title"`
+	Content  string   `json:"content"`          // name of the place where it stands
+	Script   string   `json:"script,omitempty"` // of the place for the site's script
+	Policy   string   `json:"policy,omitempty"` // of the place where the content policy is changed
+	Only     string   `json:"only,omitempty"`   // "home" or "page": the pocket itself must show there only
+	Outcome  Outcome  `json:"outcome"`
+	Why      string   `json:"why"`             // a sentence
+	Loses    []string `json:"loses,omitempty"` // sentences: what the widget loses by it
+	Size     int      `json:"size"`            // bytes of all parts
 }
 
 // Choice is what there is for one host and one wish. Best is nil when nothing of the pocket
@@ -30,7 +30,7 @@ type Choice struct {
 var stubPin = &Pinned{Address: "https://pockets.example/a/0000000000000000000000000000000000000000000000000000000000000000/any.js",
 	Integrity: "sha384-0000000000000000000000000000000000000000000000000000000000000000", Policy: ""}
 
-// Choose finds the best form for a wish, one of Wheres, and all others.
+// Choose finds the best delivery for a wish, one of Wheres, and all others.
 func Choose(p *Profile, s Subject, needs Needs, where string, placing Placing) (c Choice) {
 	if s.Pinned == nil {
 		pin := *stubPin
@@ -38,18 +38,18 @@ func Choose(p *Profile, s Subject, needs Needs, where string, placing Placing) (
 		pin.Policy = "script-src " + pin.Address
 		s.Pinned = &pin
 	}
-	best := map[Form]*candidate{}
+	best := map[Delivery]*candidate{}
 	for _, ground := range p.grounds(where) {
-		for i, form := range Forms {
+		for i, delivery := range Deliveries {
 			// Two places are for what has two parts; a frame has a second one only where that is.
-			if two := ground.Script != nil; !s.Fits(form) || two && form != Split && form != Frame || !two && form == Split {
+			if two := ground.Script != nil; !s.Fits(delivery) || two && delivery != Split && delivery != Frame || !two && delivery == Split {
 				continue
 			}
-			if ground.Policy = nil; form == Sealed {
+			if ground.Policy = nil; delivery == Sealed {
 				ground.Policy = ground.policy
 			}
-			snippet, outcome := Predict(s, form, placing, ground.Ground)
-			o := &candidate{ground: ground, floats: s.Floats, order: ground.place*100 + i, Offer: Offer{Form: form, Title: Abouts[i].Title, Content: ground.Content.Name, Only: ground.only, Outcome: outcome}}
+			snippet, outcome := Predict(s, delivery, placing, ground.Ground)
+			o := &candidate{ground: ground, floats: s.Floats, order: ground.place*100 + i, Offer: Offer{Delivery: delivery, Title: Abouts[i].Title, Content: ground.Content.Name, Only: ground.only, Outcome: outcome}}
 			for _, part := range snippet.Parts {
 				o.Size += len(part.Text)
 			}
@@ -59,14 +59,14 @@ func Choose(p *Profile, s Subject, needs Needs, where string, placing Placing) (
 			if ground.Policy != nil {
 				o.Policy = ground.Policy.Name
 			}
-			if have := best[form]; have == nil || o.better(have) {
-				best[form] = o
+			if have := best[delivery]; have == nil || o.better(have) {
+				best[delivery] = o
 			}
 		}
 	}
 	list := []*candidate{}
-	for _, form := range Forms {
-		if o := best[form]; o != nil {
+	for _, delivery := range Deliveries {
+		if o := best[delivery]; o != nil {
 			o.Loses = loses(o.Offer, s, needs, o.ground, placing)
 			list = append(list, o)
 		}
@@ -95,29 +95,29 @@ type candidate struct {
 	order  int
 }
 
-// better: shows more; else, in the place that the profile names first; else, the simpler form.
+// better: shows more; else, in the place that the profile names first; else, the simpler delivery.
 func (c *candidate) better(than *candidate) bool {
 	if a, b := c.rank(), than.rank(); a != b {
 		return a > b
 	}
 	// Sealed never changes again: it is chosen only where nothing else shows as much.
-	if a, b := c.Form == Sealed, than.Form == Sealed; a != b {
+	if a, b := c.Delivery == Sealed, than.Delivery == Sealed; a != b {
 		return b
 	}
 	return c.order < than.order
 }
 
-// natural is what a form is made for.
-var natural = map[Form]string{Frame: "frame", Screen: "screen", Email: "mail", Link: "link"}
+// natural is what a delivery is made for.
+var natural = map[Delivery]string{Frame: "frame", Screen: "screen", Email: "mail", Link: "link"}
 
 // rank is that of the outcome, doubled; less when the form is made for something else, as a
 // mail's table is on a page of the web.
 func (c *candidate) rank() int {
 	rank := 2 * c.Outcome.Rank()
-	if made := natural[c.Form]; made != "" && made != c.Outcome.Shows {
+	if made := natural[c.Delivery]; made != "" && made != c.Outcome.Shows {
 		rank--
 	}
-	if c.Form == Email && c.ground.Pages.Are != "mail" {
+	if c.Delivery == Email && c.ground.Pages.Are != "mail" {
 		rank -= 10
 	}
 	// What lies over the page is of little use in a frame.

@@ -26,7 +26,7 @@ func profile(t testing.TB, name string) *host.Profile {
 // What is chosen for each wish, where it goes, and what visitors get of it.
 func TestChoose(t *testing.T) {
 	for _, c := range []struct {
-		host, where, form, places, shows string
+		host, where, delivery, places, shows string
 	}{
 		{"plain-page", "new", "script", "body", "widget"},
 		{"plain-page", "site", "script", "end", "widget"},
@@ -64,17 +64,17 @@ func TestChoose(t *testing.T) {
 			if o.Outcome.Held {
 				shows += " held"
 			}
-			assert.Equal(t, []string{c.form, c.places, c.shows}, []string{string(o.Form), places, shows})
+			assert.Equal(t, []string{c.delivery, c.places, c.shows}, []string{string(o.Delivery), places, shows})
 			assert.True(t, strings.HasSuffix(o.Why, ".") && strings.Count(o.Why, ". ") == 0, "one sentence: %s", o.Why)
 			for _, other := range choice.Others {
-				assert.NotEmpty(t, other.Why, other.Form)
-				assert.NotEqual(t, o.Form, other.Form)
+				assert.NotEmpty(t, other.Why, other.Delivery)
+				assert.NotEqual(t, o.Delivery, other.Delivery)
 			}
 		})
 	}
 }
 
-// What is said of a form on a host goes with what visitors get of it there.
+// What is said of a delivery on a host goes with what visitors get of it there.
 func TestReasons(t *testing.T) {
 	only := map[string][]string{
 		"Scripts run in":                         {"widget", "boxed", "astray"},
@@ -108,7 +108,7 @@ func TestReasons(t *testing.T) {
 					offers = append([]host.Offer{*c.Best}, offers...)
 				}
 				for _, o := range offers {
-					about := p.Name + ", " + where + ", " + string(o.Form) + ": " + o.Why
+					about := p.Name + ", " + where + ", " + string(o.Delivery) + ": " + o.Why
 					assert.Regexp(t, `^[A-Z][^.]*\.$`, o.Why, about)
 					for words, shows := range only {
 						if strings.Contains(o.Why, words) {
@@ -128,13 +128,13 @@ func TestReasons(t *testing.T) {
 	}
 }
 
-// A lesser form says what this very widget loses by it.
+// A lesser delivery says what this very widget loses by it.
 func TestWhatIsLost(t *testing.T) {
 	boxes := 0
-	loses := func(needs host.Needs, form host.Form) string {
+	loses := func(needs host.Needs, delivery host.Delivery) string {
 		c := host.Choose(profile(t, "plain-page"), tide, needs, "new", host.Placing{})
 		for _, o := range c.Others {
-			if o.Form == form {
+			if o.Delivery == delivery {
 				return strings.Join(o.Loses, " ")
 			}
 		}
@@ -148,8 +148,8 @@ func TestWhatIsLost(t *testing.T) {
 	over := tide
 	over.Floats = true
 	c := host.Choose(profile(t, "free-placement"), over, host.Needs{Floats: true}, "new", host.Placing{})
-	assert.Equal(t, host.Link, c.Best.Form, "what lies over the page is of little use in a frame")
-	assert.Equal(t, host.Script, c.Others[0].Form)
+	assert.Equal(t, host.Link, c.Best.Delivery, "what lies over the page is of little use in a frame")
+	assert.Equal(t, host.Script, c.Others[0].Delivery)
 	assert.Contains(t, strings.Join(c.Others[0].Loses, " "), "over the frame only")
 
 	text, err := os.ReadFile("../../hosts/free-placement.json")
@@ -205,7 +205,7 @@ func TestPlacing(t *testing.T) {
 	fields := []string{}
 	for _, f := range bad {
 		fields = append(fields, f.Field)
-		assert.NotEmpty(t, f.Mend)
+		assert.NotEmpty(t, f.Fix)
 	}
 	assert.ElementsMatch(t, []string{"width", "height", "align", "background", "shadow", "loading", "fallback", "framework"}, fields)
 	assert.Len(t, host.Placing{Width: "120%"}.Check(), 1)
@@ -248,7 +248,7 @@ func TestContradictions(t *testing.T) {
 			assert.Contains(t, faults.Error(), c.what)
 			for _, f := range faults {
 				assert.Positive(t, f.Line, "%s", f)
-				assert.NotEmpty(t, f.Mend, "%s", f)
+				assert.NotEmpty(t, f.Fix, "%s", f)
 			}
 		})
 	}
@@ -259,18 +259,18 @@ func TestOwnVersion(t *testing.T) {
 	set, err := hosts.Shipped()
 	require.NoError(t, err)
 	own, p, faults := set.With([]byte(`{"format":1,"name":"page-of-parts","extends":"page-of-parts","language":"de","title":"Hafenseiten",
-		"places":[{"name":"code","title":"Ein Baustein für Code","steps":{"new":["Baustein wählen.",{"say":"Einfügen: {snippet}","picture":"hier.png","alt":"Der Kasten"}]}}]}`))
+		"places":[{"name":"code","title":"Ein Baustein für Code","steps":{"new":["Baustein wählen.",{"say":"Einfügen: {snippet}","image":"hier.png","alt":"Der Kasten"}]}}]}`))
 	require.Empty(t, faults)
 	assert.Equal(t, "Hafenseiten", p.Title)
 	code := p.Place("code")
-	assert.Equal(t, "hier.png", code.Steps["new"][1].Picture)
+	assert.Equal(t, "hier.png", code.Steps["new"][1].Image)
 	assert.NotEmpty(t, code.Steps["existing"], "what it does not say is as it was")
 	assert.Equal(t, 20000, code.Takes.Most)
 	assert.Same(t, p, own.Get("page-of-parts"))
 	assert.NotSame(t, p, set.Get("page-of-parts"), "the set that it was added to is as it was")
 	assert.Len(t, own.List(), len(set.List()))
 	_, _, faults = set.With([]byte(`{"format":1,"name":"own","extends":"page-of-part"}`))
-	assert.Contains(t, faults[0].Mend, "page-of-parts")
+	assert.Contains(t, faults[0].Fix, "page-of-parts")
 }
 
 // Sources are matched as Content Security Policy Level 3 says.

@@ -13,8 +13,8 @@ import (
 // contradictions are what of a profile cannot all be so. Each stands where one of the two
 // sides does, and names the other.
 func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
-	say := func(at *jsondoc.Value, field, what, mend string) {
-		faults = append(faults, at.Fault(fault.HostContradiction, field, what, mend))
+	say := func(at *jsondoc.Value, field, what, fix string) {
+		faults = append(faults, at.Fault(fault.HostContradiction, field, what, fix))
 	}
 	if !nameForm.MatchString(p.Name) {
 		faults = append(faults, doc.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a profile's name.", p.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
@@ -44,7 +44,7 @@ func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 				if key == nil { // it is said by leaving it out
 					key = at.Get("takes")
 				}
-				say(key, c.key, what, c.mend)
+				say(key, c.key, what, c.fix)
 			}
 		}
 		for where, list := range place.Steps {
@@ -122,7 +122,7 @@ var against = func() (list []contradiction) {
 			by := ReadPolicy(p.Pages.Policy).none("script-src-elem")
 			r := at.Takes
 			return when(by != "" && r.As == "markup" && r.Boxed == nil && r.Scripts != "drop", fmt.Sprintf("Scripts are said to pass, and the policy of its pages lets none run (%s).", by))
-		}, `Say "scripts": "drop", or mend the policy.`},
+		}, `Say "scripts": "drop", or fix the policy.`},
 	}...)
 }()
 
@@ -132,7 +132,7 @@ const leastMost = 60
 type contradiction struct {
 	key  string
 	what func(*Profile, *Place) string
-	mend string
+	fix  string
 }
 
 // wordsOnly are the kinds of places that let no markup through.
@@ -147,8 +147,8 @@ func when(so bool, what string) string {
 
 // stepFaults are what is wrong with the steps for one wish.
 func (place *Place) stepFaults(at *jsondoc.Value, where string, list []Step) (faults fault.List) {
-	say := func(what, mend string) {
-		faults = append(faults, at.Fault(fault.HostContradiction, where, what, mend))
+	say := func(what, fix string) {
+		faults = append(faults, at.Fault(fault.HostContradiction, where, what, fix))
 	}
 	if len(list) == 0 {
 		say("There are no steps in it.", "Write them, or leave it out.")
@@ -157,7 +157,7 @@ func (place *Place) stepFaults(at *jsondoc.Value, where string, list []Step) (fa
 	pastes := 0
 	for _, s := range list {
 		pastes += strings.Count(s.Say, "{snippet}")
-		if s.Picture != "" && s.Alt == "" {
+		if s.Image != "" && s.Alt == "" {
 			faults = append(faults, at.Fault(fault.AltMissing, where, "A picture has no words for those who cannot see it.", `Say in "alt" what it shows.`))
 		}
 	}

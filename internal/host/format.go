@@ -34,14 +34,14 @@ const (
 )
 
 var (
-	isText    = []jsondoc.Kind{jsondoc.String}
-	isNumber  = []jsondoc.Kind{jsondoc.Number}
-	isList    = []jsondoc.Kind{jsondoc.Array}
-	isObject  = []jsondoc.Kind{jsondoc.Object}
-	isSwitch  = []jsondoc.Kind{jsondoc.Boolean}
-	keepDrop  = []string{"keep", "drop"}
-	formNames = func() (list []string) {
-		for _, f := range Forms {
+	isText        = []jsondoc.Kind{jsondoc.String}
+	isNumber      = []jsondoc.Kind{jsondoc.Number}
+	isList        = []jsondoc.Kind{jsondoc.Array}
+	isObject      = []jsondoc.Kind{jsondoc.Object}
+	isSwitch      = []jsondoc.Kind{jsondoc.Boolean}
+	keepDrop      = []string{"keep", "drop"}
+	deliveryNames = func() (list []string) {
+		for _, f := range Deliveries {
 			list = append(list, string(f))
 		}
 		return list
@@ -108,7 +108,7 @@ var editorShape = &shape{"“editor”", []key{
 
 var stepShape = &shape{"a step", []key{
 	{name: "say", must: true, is: isText, about: "what to do. `{snippet}` stands for the text to paste, `{title}` for the pocket's title, `{file}` for the name of a source file, `{width}` and `{height}` for the size of a screen"},
-	{name: "picture", is: isText, about: "a file beside the profile that shows it: PNG, JPEG, WebP or SVG"},
+	{name: "image", is: isText, about: "a file beside the profile that shows it: PNG, JPEG, WebP or SVG"},
 	{name: "alt", is: isText, about: "what the picture shows"},
 }}
 
@@ -117,7 +117,7 @@ var pitfallShape = &shape{"a pitfall", []key{
 	{name: "because", must: true, is: isText, about: "why"},
 	{name: "do", must: true, is: isText, about: "what to do about it"},
 	{name: "places", is: isList, about: "names of the places where it happens; everywhere when left out"},
-	{name: "forms", is: isList, of: formNames, about: "delivery forms with which it happens; all when left out"},
+	{name: "deliveries", is: isList, of: deliveryNames, about: "delivery forms with which it happens; all when left out"},
 }}
 
 // check holds a document against a shape. Every fault stands at its place.
@@ -170,7 +170,7 @@ func (k key) check(v *jsondoc.Value) (faults fault.List) {
 	case k.each != nil: // an object of lists, by one of k.of
 		for _, m := range v.Members {
 			if !slices.Contains(k.of, m.Key) {
-				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyUnknown, What: fmt.Sprintf("%q has no key %q.", k.name, m.Key), Mend: fault.DidYouMean(m.Key, k.of)})
+				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyUnknown, What: fmt.Sprintf("%q has no key %q.", k.name, m.Key), Fix: fault.DidYouMean(m.Key, k.of)})
 				continue
 			}
 			if m.Value.Kind != jsondoc.Array {

@@ -12,8 +12,8 @@ type Ground struct {
 }
 
 // ask is what has to be written for a ground.
-func (g Ground) ask(form Form, placing Placing) Ask {
-	a := Ask{Form: form, Placing: placing, Content: g.Content.Takes, Head: g.Content.Stands == "head"}
+func (g Ground) ask(delivery Delivery, placing Placing) Ask {
+	a := Ask{Delivery: delivery, Placing: placing, Content: g.Content.Takes, Head: g.Content.Stands == "head"}
 	if g.Script != nil {
 		a.Script, a.Fits = g.Script.Takes, g.Script.Takes.Scripts == "run" || g.Script.Takes.Scripts == "move"
 	}
@@ -33,7 +33,7 @@ func (g Ground) Missing(s Subject, snippet Snippet) string {
 			list = append(list, policy.with(name, s.Base))
 		}
 	}
-	switch snippet.Form {
+	switch snippet.Delivery {
 	case Frame:
 		need("frame-src", "frame-src", "/p/"+s.Key)
 	case Sealed:

@@ -32,13 +32,13 @@ type Stating struct {
 
 // GuideStep is one thing to do.
 type GuideStep struct {
-	Say     string `json:"say"`
-	Client  string `json:"client,omitempty"` // the same for somebody at a terminal, when it is done in the console
-	Part    *int   `json:"part,omitempty"`   // index of the part of the snippet that is pasted in it
-	After   string `json:"after,omitempty"`
-	Place   string `json:"place,omitempty"` // title of the place that the steps from here on are at
-	Picture string `json:"picture,omitempty"`
-	Alt     string `json:"alt,omitempty"`
+	Say    string `json:"say"`
+	Client string `json:"client,omitempty"` // the same for somebody at a terminal, when it is done in the console
+	Part   *int   `json:"part,omitempty"`   // index of the part of the snippet that is pasted in it
+	After  string `json:"after,omitempty"`
+	Place  string `json:"place,omitempty"` // title of the place that the steps from here on are at
+	Image  string `json:"image,omitempty"`
+	Alt    string `json:"alt,omitempty"`
 }
 
 // Lead writes the guide for an offer that Choose made.
@@ -48,7 +48,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	if o.Only != "" { // it will, and most pages show nothing then
 		s.Chooses = true
 	}
-	snippet, _ := Write(s, ground.ask(o.Form, placing))
+	snippet, _ := Write(s, ground.ask(o.Delivery, placing))
 	g := Guide{Host: p.Name, Title: p.Title, Where: where, Offer: o, Parts: []Part{}, Editor: ground.Content.Editor.Says, Look: slices.Clone(p.look(ground.Content, o.Only)), If: []Pitfall{}}
 	wish := where
 	if o.Only != "" {
@@ -69,7 +69,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	words := strings.NewReplacer("{title}", "“"+s.Title+"”", "{width}", itoa(width), "{height}", itoa(height), "{file}", g.file())
 	add := func(at *Place, wish string, part int, first string) {
 		for i, step := range at.Steps[wish] {
-			n := GuideStep{Say: words.Replace(step.Say), Picture: step.Picture, Alt: step.Alt}
+			n := GuideStep{Say: words.Replace(step.Say), Image: step.Image, Alt: step.Alt}
 			if i == 0 {
 				n.Place = first
 			}
@@ -112,7 +112,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 			}
 		}
 	}
-	if o.Outcome.Shows == "widget" && o.Form != Sealed { // where a loader runs that answers to it
+	if o.Outcome.Shows == "widget" && o.Delivery != Sealed { // where a loader runs that answers to it
 		g.Look = append(g.Look, "Add #glass-pocket-why to the end of the page's address: the page itself then says whether the widget is there, and if not, why.")
 	}
 	if facts := s.stated(); len(facts) > 0 && o.Outcome.Shows == "widget" {
@@ -120,7 +120,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	}
 	for _, pit := range p.Pitfalls {
 		at := len(pit.Places) == 0 || slices.ContainsFunc(pit.Places, func(n string) bool { return n == o.Content || n == o.Script || n == o.Policy })
-		with := len(pit.Forms) == 0 || slices.Contains(pit.Forms, o.Form)
+		with := len(pit.Deliveries) == 0 || slices.Contains(pit.Deliveries, o.Delivery)
 		if at && with {
 			pit.See, pit.Because, pit.Do = words.Replace(pit.See), words.Replace(pit.Because), words.Replace(pit.Do)
 			g.If = append(g.If, pit)
@@ -165,14 +165,14 @@ func (g Guide) file() string {
 
 // troubles are those that happen with a form on any host.
 func (s Subject) troubles(o Offer) (list []Pitfall) {
-	markup := !slices.Contains([]Form{Link, Screen, Component}, o.Form)
+	markup := !slices.Contains([]Delivery{Link, Screen, Component}, o.Delivery)
 	if markup {
 		list = append(list, Pitfall{See: "Quotation marks look curly where you pasted, and nothing shows.", Because: "A word processor or a chat changed them on the way.", Do: "Copy it from here once more, and paste it straight into the host."})
 	}
 	if s.Limited {
 		list = append(list, Pitfall{See: "Nothing shows, and the browser's console says that the site is not entered.", Because: "It shows on its customer's own sites only.", Do: "Enter the site's domain under “Sites”; it shows within a minute, and nothing has to be pasted again."})
 	}
-	if markup && !s.Floats && o.Form != Email {
+	if markup && !s.Floats && o.Delivery != Email {
 		list = append(list, Pitfall{See: "It is wider or narrower than it should be.", Because: "It is as wide as the place that the host gives it.", Do: "To make it narrower, choose its width here, under “How it stands there”, and paste the new text. To make it wider, give its place more room in the host."})
 	}
 	if o.Outcome.Shows == "widget" || o.Outcome.Shows == "boxed" {

@@ -31,7 +31,7 @@ func (s Subject) rich(a Ask, p Part) string {
 	switch {
 	case p.Role != "content":
 		return ""
-	case a.Form == Email:
+	case a.Delivery == Email:
 		return p.Text
 	case s.Floats, s.Wraps:
 		return ""

@@ -11,7 +11,7 @@ import (
 type Loss struct {
 	What string `json:"what"` // it is, in words
 	Why  string `json:"why"`  // a sentence
-	Mend string `json:"mend"` // a sentence; "" when nothing helps
+	Fix  string `json:"fix"`  // a sentence; "" when nothing helps
 }
 
 // Passed is what a place makes of a text.
@@ -52,7 +52,7 @@ type passing struct {
 	told  map[string]bool
 }
 
-func (p *passing) lose(what, why, mend string) {
+func (p *passing) lose(what, why, fix string) {
 	if p.told[what] {
 		return
 	}
@@ -60,7 +60,7 @@ func (p *passing) lose(what, why, mend string) {
 		p.told = map[string]bool{}
 	}
 	p.told[what] = true
-	p.Losses = append(p.Losses, Loss{what, why, mend})
+	p.Losses = append(p.Losses, Loss{what, why, fix})
 }
 
 func (p *passing) under(parent *html.Node) {

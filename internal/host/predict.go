@@ -17,7 +17,7 @@ type Outcome struct {
 
 // Shows are what visitors can get, from the most to the least: the widget in the page; the
 // pocket's page in a frame; the widget in a frame of the host's own; a page of fixed size;
-// the pocket's page in a frame, as it was when it was published; a form; a mail's table; a
+// the pocket's page in a frame, as it was when it was published; a delivery; a mail's table; a
 // link; the widget at another place than was meant; an address to copy; nothing; the code,
 // as it was pasted.
 var Shows = []string{"widget", "frame", "boxed", "screen", "still", "form", "mail", "link", "astray", "address", "nothing", "code"}
@@ -32,9 +32,9 @@ func (o Outcome) Rank() int {
 }
 
 // Predict writes a snippet for a ground and tells what visitors will get of it there.
-func Predict(s Subject, form Form, placing Placing, g Ground) (Snippet, Outcome) {
-	snippet, ok := Write(s, g.ask(form, placing))
-	if !ok || !s.Fits(form) {
+func Predict(s Subject, delivery Delivery, placing Placing, g Ground) (Snippet, Outcome) {
+	snippet, ok := Write(s, g.ask(delivery, placing))
+	if !ok || !s.Fits(delivery) {
 		return snippet, Outcome{Shows: "nothing"}
 	}
 	return snippet, g.Outcome(s, snippet)
@@ -47,7 +47,7 @@ func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 	}
 	switch takes := g.Content.Takes; {
 	case takes.As == "file":
-		if snippet.Form != Component {
+		if snippet.Delivery != Component {
 			return Outcome{Shows: "nothing"}
 		}
 		return Outcome{Shows: "widget"}
@@ -55,18 +55,18 @@ func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 		return Outcome{Shows: "nothing"}
 	case snippet.Parts[0].Role == "address" || takes.As == "address":
 		return g.address(s, snippet)
-	case snippet.Form == Component && slices.ContainsFunc(takes.Braces, func(begins string) bool { return strings.Contains(snippet.Parts[0].Text, begins) }):
+	case snippet.Delivery == Component && slices.ContainsFunc(takes.Braces, func(begins string) bool { return strings.Contains(snippet.Parts[0].Text, begins) }):
 		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Its braces mean something to the templates of this host.", "Put it among the sources of a program."}}}
-	case snippet.Form == Component:
+	case snippet.Delivery == Component:
 		return Outcome{Shows: "code", Losses: []Loss{{"everything", "Source of a program is shown as it stands here.", "Put it among the sources of a program."}}}
-	case takes.As == "markdown" && snippet.Form == Link:
+	case takes.As == "markdown" && snippet.Delivery == Link:
 		return Outcome{Shows: "link"}
 	case takes.As == "markdown":
 		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Markup is taken out of Markdown here.", "Put it where the host takes markup, or take a link."}}}
 	case takes.As == "text":
 		return Outcome{Shows: "code", Losses: []Loss{{"everything", "What is put here is shown as it was typed.", "Put it where the host takes code, or switch from the visual view to the one for source."}}}
 	case takes.Most > 0 && len([]rune(snippet.Parts[0].Text)) > takes.Most:
-		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "This place takes at most " + itoa(takes.Most) + " characters.", "Take a shorter form."}}}
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "This place takes at most " + itoa(takes.Most) + " characters.", "Take a shorter delivery."}}}
 	}
 	return g.markup(s, snippet)
 }
@@ -174,11 +174,11 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 		}
 		ok, by := policy.Allows(directive, g.Self, address, pinned...)
 		if !ok {
-			mend := "" // what is missing is told whole, see Missing
+			fix := "" // what is missing is told whole, see Missing
 			if g.Missing(s, snippet) == "" {
-				mend = "Have its webmaster say “" + policy.with(strings.TrimSuffix(directive, "-elem"), s.Base) + "” in the policy."
+				fix = "Have its webmaster say “" + policy.with(strings.TrimSuffix(directive, "-elem"), s.Base) + "” in the policy."
 			}
-			out.Losses = append(out.Losses, Loss{what, "The page's content policy does not let it in (" + by + ").", mend})
+			out.Losses = append(out.Losses, Loss{what, "The page's content policy does not let it in (" + by + ").", fix})
 		}
 		return !ok
 	}

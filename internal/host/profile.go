@@ -71,9 +71,9 @@ var EditorShows = []string{"result", "code", "box", "nothing", "still"}
 // Step is one thing to do. Its words may hold {snippet}, the text to paste, and the rest of
 // Marks.
 type Step struct {
-	Say     string `json:"say"`
-	Picture string `json:"picture,omitempty"` // a file of the operator's
-	Alt     string `json:"alt,omitempty"`     // what the picture shows
+	Say   string `json:"say"`
+	Image string `json:"image,omitempty"` // a file of the operator's
+	Alt   string `json:"alt,omitempty"`   // what the picture shows
 }
 
 // Marks stand in the words of steps for what differs from pocket to pocket.
@@ -90,11 +90,11 @@ func (s *Step) UnmarshalJSON(text []byte) error {
 
 // Pitfall is a known trouble: what one sees, why, and what to do.
 type Pitfall struct {
-	See     string   `json:"see"`
-	Because string   `json:"because"`
-	Do      string   `json:"do"`
-	Places  []string `json:"places,omitempty"` // where it happens; everywhere when empty
-	Forms   []Form   `json:"forms,omitempty"`  // with which; all when empty
+	See        string     `json:"see"`
+	Because    string     `json:"because"`
+	Do         string     `json:"do"`
+	Places     []string   `json:"places,omitempty"`     // where it happens; everywhere when empty
+	Deliveries []Delivery `json:"deliveries,omitempty"` // with which; all when empty
 }
 
 // Place finds a place by name.

@@ -70,7 +70,7 @@ func (s *Set) With(text []byte) (*Set, *Profile, fault.List) {
 	}
 	p, err := decode(doc)
 	if err != nil { // its shape was checked
-		return s, nil, fault.List{{Code: fault.WrongType, What: err.Error(), Mend: "Hold the file against the format's reference."}}
+		return s, nil, fault.List{{Code: fault.WrongType, What: err.Error(), Fix: "Hold the file against the format's reference."}}
 	}
 	if faults = p.contradictions(doc); len(faults.Hard()) > 0 {
 		return s, nil, faults

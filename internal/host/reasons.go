@@ -7,17 +7,17 @@ import (
 	"unicode/utf8"
 )
 
-// why says in one sentence what decided for a form.
+// why says in one sentence what decided for a delivery.
 func (c *candidate) why(s Subject) string {
 	at, takes := lower(c.ground.Content.Title), c.ground.Content.Takes
 	there := ""
 	if c.ground.Script != nil {
 		there = lower(c.ground.Script.Title)
 	}
-	if !slices.Contains(made[c.Form], c.Outcome.Shows) {
+	if !slices.Contains(made[c.Delivery], c.Outcome.Shows) {
 		return c.whyNot(at)
 	}
-	switch c.Form {
+	switch c.Delivery {
 	case Script:
 		switch {
 		case takes.Boxed != nil:
@@ -67,27 +67,27 @@ func (c *candidate) why(s Subject) string {
 	return "A link is let through even where everything else is taken out."
 }
 
-// made says what visitors get of a form where nothing of it is lost.
-var made = map[Form][]string{
+// made says what visitors get of a delivery where nothing of it is lost.
+var made = map[Delivery][]string{
 	Script: {"widget", "boxed", "astray"}, Split: {"widget"}, Component: {"widget"}, Sealed: {"widget", "boxed", "astray"},
 	Frame: {"frame", "still"}, Screen: {"screen"}, PlainForm: {"form"}, Email: {"mail"}, Link: {"link"},
 }
 
-// bears is what a form cannot be without, as losses name it.
-var bears = map[Form]string{Script: "the script", Split: "the script", Sealed: "the script", Frame: "the frame", Email: "the picture"}
+// bears is what a delivery cannot be without, as losses name it.
+var bears = map[Delivery]string{Script: "the script", Split: "the script", Sealed: "the script", Frame: "the frame", Email: "the picture"}
 
-// whyNot says in one sentence what keeps a form from being what it is made for.
+// whyNot says in one sentence what keeps a delivery from being what it is made for.
 func (c *candidate) whyNot(at string) string {
 	takes, losses := c.ground.Content.Takes, c.Outcome.Losses
-	if i := slices.IndexFunc(losses, func(l Loss) bool { return strings.HasPrefix(l.What, bears[c.Form]) && bears[c.Form] != "" }); i >= 0 {
+	if i := slices.IndexFunc(losses, func(l Loss) bool { return strings.HasPrefix(l.What, bears[c.Delivery]) && bears[c.Delivery] != "" }); i >= 0 {
 		return losses[i].Why
 	}
 	switch {
 	case c.Outcome.Shows == "nothing" && takes.As == "address":
 		return upper(at) + " takes an address and nothing else."
-	case c.Form == Split && takes.Boxed != nil:
+	case c.Delivery == Split && takes.Boxed != nil:
 		return upper(at) + " puts code into a frame of its own, which the site's script does not reach."
-	case slices.Contains([]string{"frame", "still", "screen", "link", "address"}, c.Outcome.Shows) && slices.Contains([]Form{Frame, Screen, Link}, c.Form):
+	case slices.Contains([]string{"frame", "still", "screen", "link", "address"}, c.Outcome.Shows) && slices.Contains([]Delivery{Frame, Screen, Link}, c.Delivery):
 		return c.leads(at)
 	case len(losses) > 0:
 		return losses[len(losses)-1].Why
@@ -110,20 +110,20 @@ func (c *candidate) leads(at string) string {
 	return upper(at) + " takes an address and shows in a frame what is there."
 }
 
-// loses says what the widget loses in a form, from what it needs.
+// loses says what the widget loses in a delivery, from what it needs.
 func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []string) {
 	add := func(when bool, sentence string) {
 		if when && !slices.Contains(list, sentence) {
 			list = append(list, sentence)
 		}
 	}
-	about, _ := o.Form.About()
+	about, _ := o.Delivery.About()
 	shows := o.Outcome.Shows
 	if shows == "nothing" || shows == "code" {
 		return nil
 	}
 	framed := shows == "frame" || shows == "boxed" || shows == "still"
-	add(o.Form == Sealed, about.Loses)
+	add(o.Delivery == Sealed, about.Loses)
 	add(o.Outcome.Held, "Until scripts are allowed, visitors get the fallback.")
 	add(framed, "It stays within the frame's edges.")
 	add(shows == "boxed", "The frame is "+itoa(boxHeight(g))+" pixels high until somebody sets it in the host.")
@@ -134,19 +134,19 @@ func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []s
 	add(framed && needs.Page, "It knows nothing of the page around it.")
 	add(framed && s.Floats, "It lies over the frame only, not over the page.")
 	add(shows == "still" && needs.Script, "Nothing in it moves: it stands as it was published.")
-	unstyled := slices.ContainsFunc(o.Outcome.Losses, func(l Loss) bool { return l.What == "the inline style" }) || o.Form == Split && g.Content.Takes.Attributes == "drop"
+	unstyled := slices.ContainsFunc(o.Outcome.Losses, func(l Loss) bool { return l.What == "the inline style" }) || o.Delivery == Split && g.Content.Takes.Attributes == "drop"
 	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, so what stands below moves once.")
 	script := g.Content
-	if g.Script != nil && o.Form == Split {
+	if g.Script != nil && o.Delivery == Split {
 		script = g.Script
 	}
 	add(shows == "widget" && !script.Takes.keepsScripts() && script.Takes.As == "markup" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, since its script may never run there; what is below moves once.")
 	add(framed && (g.Content.Takes.Frames == "fence" || box != nil && !box.Origin), "Links in it do not open: the frame's sandbox allows no pop-ups.")
 	add(unstyled && placing.box() != "", "Its width, ground and shadow are left out, as chosen here.")
 	add(shows == "astray" || shows == "widget" && g.Content.Stands == "end" && !s.Floats, "It shows at the end of the page, below everything else.")
-	for _, form := range []Form{Screen, Email, Link} {
-		of, _ := form.About()
-		add(shows == made[form][0], of.Loses)
+	for _, delivery := range []Delivery{Screen, Email, Link} {
+		of, _ := delivery.About()
+		add(shows == made[delivery][0], of.Loses)
 	}
 	add(shows == "address", "Visitors see an address, and nothing of the widget.")
 	add(shows == "mail" && needs.Forms, "A mail cannot send anything.")

@@ -1,8 +1,8 @@
 package host
 
 const (
-	hereWords = "in the content, where the widget shall stand"
-	siteWords = "once in the page: its head, its footer or the site-wide code"
+	placeWords = "in the content, where the widget shall stand"
+	siteWords  = "once in the page: its head, its footer or the site-wide code"
 )
 
 func script(s Subject, a Ask) []Part {
@@ -37,7 +37,7 @@ func split(s Subject, a Ask) []Part {
 		here, site = el("a", attributes("href", s.page()), text(words)), tag(s.Base+"/links.js")
 	}
 	return []Part{
-		part("content", hereWords, a.Content, true, here),
+		part("content", placeWords, a.Content, true, here),
 		part("script", siteWords, a.Script, true, site),
 	}
 }

@@ -9,9 +9,9 @@ import (
 
 // Snippet is what to paste, in one or more places.
 type Snippet struct {
-	Form  Form   `json:"form"`
-	About string `json:"about"` // what it is, a sentence
-	Parts []Part `json:"parts"`
+	Delivery Delivery `json:"delivery"`
+	About    string   `json:"about"` // what it is, a sentence
+	Parts    []Part   `json:"parts"`
 }
 
 // Part is the exact text for one place.
@@ -40,7 +40,7 @@ type Subject struct {
 	OfPage  bool            // what it shows is about the page around it: by itself it shows nothing
 	Limited bool            // it shows on its customer's sites only
 	Chooses bool            // it shows at some addresses of the site only
-	Pinned  *Pinned         // for the sealed form
+	Pinned  *Pinned         // for the sealed delivery
 	Mail    []Row           // for e-mail
 	Fields  []Field         // for a plain form; nil when it is none
 	Facts   []Fact          // what the page may state of its visitor
@@ -55,18 +55,18 @@ type Pinned struct {
 
 // Ask says what is to be written.
 type Ask struct {
-	Form    Form
-	Placing Placing
-	Content Rules // of the place where the widget shall stand; the zero Rules let everything through
-	Script  Rules // of the place for the site's scripts; the zero Rules: there may be none
-	Head    bool  // the place is the head of the page, where nothing shows
-	Fits    bool  // a frame may be sized by a script of the site
+	Delivery Delivery
+	Placing  Placing
+	Content  Rules // of the place where the widget shall stand; the zero Rules let everything through
+	Script   Rules // of the place for the site's scripts; the zero Rules: there may be none
+	Head     bool  // the place is the head of the page, where nothing shows
+	Fits     bool  // a frame may be sized by a script of the site
 }
 
 // Fits lists the forms that a widget can be delivered in: what lies over the page cannot
 // lie in a frame, and a frame holds no content of the page.
-func (s Subject) Fits(form Form) bool {
-	switch form {
+func (s Subject) Fits(delivery Delivery) bool {
+	switch delivery {
 	case Frame, Screen, Email:
 		return !s.Floats && !s.Wraps
 	case PlainForm:
@@ -79,29 +79,29 @@ func (s Subject) Fits(form Form) bool {
 	return true
 }
 
-// Unfit says in a sentence why a widget cannot be delivered in a form that does not fit.
-func (s Subject) Unfit(form Form) string {
+// Unfit says in a sentence why a widget cannot be delivered in a delivery that does not fit.
+func (s Subject) Unfit(delivery Delivery) string {
 	switch {
-	case form == PlainForm:
+	case delivery == PlainForm:
 		return "This widget has no fields that a visitor could fill in."
-	case form == Link:
+	case delivery == Link:
 		return "This widget shows only what the page around it gives, so its own page would be empty."
 	case s.Floats:
-		return "This widget lies over the page, which it cannot do in a " + form.plain() + "."
+		return "This widget lies over the page, which it cannot do in a " + delivery.plain() + "."
 	}
-	return "This widget shows the page's own content, which a " + form.plain() + " does not have."
+	return "This widget shows the page's own content, which a " + delivery.plain() + " does not have."
 }
 
 // plain is the form as a word in a sentence.
-func (f Form) plain() string { return strings.ReplaceAll(string(f), "-", " ") }
+func (f Delivery) plain() string { return strings.ReplaceAll(string(f), "-", " ") }
 
-var writers = map[Form]func(Subject, Ask) []Part{
+var writers = map[Delivery]func(Subject, Ask) []Part{
 	Script: script, Split: split, Component: component, Sealed: sealed, Frame: frame, Screen: screen, PlainForm: plainForm, Email: email, Link: link,
 }
 
-// Write writes a snippet, or says false when there is no such form.
+// Write writes a snippet, or says false when there is no such delivery.
 func Write(s Subject, a Ask) (Snippet, bool) {
-	about, ok := a.Form.About()
+	about, ok := a.Delivery.About()
 	if !ok {
 		return Snippet{}, false
 	}
@@ -111,7 +111,7 @@ func Write(s Subject, a Ask) (Snippet, bool) {
 	if a.Script.As == "" {
 		a.Script = usual("markup")
 	}
-	write := writers[a.Form]
+	write := writers[a.Delivery]
 	parts := write(s, a)
 	if most := a.Content.Most; most > 0 && utf8.RuneCountInString(parts[0].Text) > most {
 		// A box with little room: first the reservation goes, then the fallback.
@@ -124,7 +124,7 @@ func Write(s Subject, a Ask) (Snippet, bool) {
 	for i := range parts {
 		parts[i].Rich = s.rich(a, parts[i])
 	}
-	return Snippet{a.Form, about.What, parts}, true
+	return Snippet{a.Delivery, about.What, parts}, true
 }
 
 // page is the pocket's own page, with a query that says how it shall stand there.

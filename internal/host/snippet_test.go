@@ -14,23 +14,23 @@ import (
 var subject = Subject{Base: "https://pockets.example", Key: "abc", Title: `Tea & "kiln" <now>`, Heights: []widget.Height{{From: 0, Height: 92}, {From: 560, Height: 60}}}
 
 func TestSnippets(t *testing.T) {
-	s, ok := Write(subject, Ask{Form: Script})
+	s, ok := Write(subject, Ask{Delivery: Script})
 	require.True(t, ok)
 	assert.Equal(t, `<div data-glass-pocket="abc" style="min-height:calc(92px + clamp(-32px,(559px - 100vw)*9999,0px))"><a href="https://pockets.example/p/abc">Tea &amp; &#34;kiln&#34; &lt;now&gt;</a></div>
 <script async src="https://pockets.example/s/abc.js"></script>`, s.Parts[0].Text)
-	s, _ = Write(subject, Ask{Form: Split})
+	s, _ = Write(subject, Ask{Delivery: Split})
 	require.Len(t, s.Parts, 2)
 	assert.Equal(t, `<script async src="https://pockets.example/loader.js"></script>`, s.Parts[1].Text)
-	s, _ = Write(subject, Ask{Form: Frame})
+	s, _ = Write(subject, Ask{Delivery: Frame})
 	assert.Contains(t, s.Parts[0].Text, ` height="92"`)
-	_, ok = Write(subject, Ask{Form: "hologram"})
+	_, ok = Write(subject, Ask{Delivery: "hologram"})
 	assert.False(t, ok)
 }
 
-// Each part parses as HTML without anything being mended: what goes in comes out.
+// Each part parses as HTML without anything being fixed: what goes in comes out.
 func TestSnippetsAreHTML(t *testing.T) {
-	for _, form := range Forms {
-		s, _ := Write(subject, Ask{Form: form})
+	for _, delivery := range Deliveries {
+		s, _ := Write(subject, Ask{Delivery: delivery})
 		for _, part := range s.Parts {
 			z := html.NewTokenizer(strings.NewReader(part.Text))
 			depth := 0
@@ -47,7 +47,7 @@ func TestSnippetsAreHTML(t *testing.T) {
 				case html.EndTagToken:
 					depth--
 				case html.CommentToken:
-					t.Errorf("%s: unexpected %s", form, z.Raw())
+					t.Errorf("%s: unexpected %s", delivery, z.Raw())
 				}
 			}
 			assert.Zero(t, depth, part.Text)

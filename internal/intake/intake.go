@@ -1,5 +1,5 @@
 // Package intake makes a widget folder of a whole HTML page that somebody brings: markup,
-// style and script are parted, what reaches outside the widget is mended as far as that can
+// style and script are parted, what reaches outside the widget is fixed as far as that can
 // be done safely, and the rest is listed for a hand. Nothing is fetched and nothing is run.
 package intake
 
@@ -41,8 +41,8 @@ type Ask struct {
 	Beside func(address string) ([]byte, bool)
 	// Keep are addresses that stay with their servers, declared in the manifest.
 	Keep []string
-	// Leave are the kinds of mending not to do.
-	Leave []Mending
+	// Leave are the kinds of fixing not to do.
+	Leave []Repair
 }
 
 // Copy is a file that was brought for an address.
@@ -51,27 +51,27 @@ type Copy struct {
 	Bytes []byte
 }
 
-// Mending is a kind of change that makes a page's part a good widget, and that its author
+// Repair is a kind of change that makes a page's part a good widget, and that its author
 // may want to do otherwise.
-type Mending string
+type Repair string
 
-// The mendings.
+// The repairs.
 const (
-	MendIDs       Mending = "ids"       // ids that stand twice become classes
-	MendSelectors Mending = "selectors" // selectors of the page, and of every element of a kind, become the widget's
-	MendUnits     Mending = "units"     // rem becomes px
-	MendUnused    Mending = "unused"    // rules for what the part does not have are left out
+	RepairIDs       Repair = "ids"       // ids that stand twice become classes
+	RepairSelectors Repair = "selectors" // selectors of the page, and of every element of a kind, become the widget's
+	RepairUnits     Repair = "units"     // rem becomes px
+	RepairUnused    Repair = "unused"    // rules for what the part does not have are left out
 )
 
-// Mendings lists them.
-var Mendings = []Mending{MendIDs, MendSelectors, MendUnits, MendUnused}
+// Repairs lists them.
+var Repairs = []Repair{RepairIDs, RepairSelectors, RepairUnits, RepairUnused}
 
 // Note is something that was done, or that needs a hand.
 type Note struct {
 	Done bool   `json:"done"` // false when it needs a hand
 	Line int    `json:"line"` // of the page, from 1; 0 when it is about no place
 	What string `json:"what"` // a sentence
-	Mend string `json:"mend,omitempty"`
+	Fix  string `json:"fix,omitempty"`
 }
 
 // Remote is a file that the page loads from elsewhere, or from beside it.
@@ -146,32 +146,32 @@ type event struct {
 // whole.
 func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	if len(a.Page) > PageMost {
-		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The page has %d bytes; at most %d can be taken.", len(a.Page), PageMost), Mend: "Save the part that you need as a page of its own."}}
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The page has %d bytes; at most %d can be taken.", len(a.Page), PageMost), Fix: "Save the part that you need as a page of its own."}}
 	}
 	if !widget.NameForm.MatchString(a.Name) {
-		return nil, fault.List{{Field: "name", Code: fault.BadName, What: fmt.Sprintf("%q cannot be a widget's name.", a.Name), Mend: "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."}}
+		return nil, fault.List{{Field: "name", Code: fault.BadName, What: fmt.Sprintf("%q cannot be a widget's name.", a.Name), Fix: "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."}}
 	}
 	m := &maker{Ask: a, remotes: map[string]int{}, ids: map[string]bool{}, fields: map[string]any{}}
 	text := strings.ToValidUTF8(strings.ReplaceAll(string(a.Page), "\r\n", "\n"), "\uFFFD")
 	text = strings.NewReplacer("\x00", "", actionMark, "", "\uFEFF", "").Replace(text)
 	doc, depth, err := m.parse(text)
 	if err != nil {
-		return nil, fault.List{{Code: fault.ViewSyntax, What: "The page cannot be read: " + err.Error() + ".", Mend: "Open it in a browser and save it from there as a complete page."}}
+		return nil, fault.List{{Code: fault.ViewSyntax, What: "The page cannot be read: " + err.Error() + ".", Fix: "Open it in a browser and save it from there as a complete page."}}
 	}
 	if depth > deepest {
-		return nil, fault.List{{Code: fault.ViewTooMuch, What: fmt.Sprintf("The page nests elements %d deep; at most %d can be taken.", depth, deepest), Mend: "Take a part of it."}}
+		return nil, fault.List{{Code: fault.ViewTooMuch, What: fmt.Sprintf("The page nests elements %d deep; at most %d can be taken.", depth, deepest), Fix: "Take a part of it."}}
 	}
 	body := find(doc, func(n *html.Node) bool { return n.Data == "body" })
 	if body == nil || find(body, func(n *html.Node) bool {
 		return n.Type == html.ElementNode && n != body || n.Type == html.TextNode && strings.TrimSpace(n.Data) != ""
 	}) == nil {
-		return nil, fault.List{{Code: fault.FileMissing, What: "There is nothing in the page to make a widget of.", Mend: "Paste the page's whole source, beginning with <!doctype html>."}}
+		return nil, fault.List{{Code: fault.FileMissing, What: "There is nothing in the page to make a widget of.", Fix: "Paste the page's whole source, beginning with <!doctype html>."}}
 	}
 	m.made.Parts = parts(body)
 	m.root = body
 	if a.Part != "" {
 		if m.root = find(body, func(n *html.Node) bool { return selectorOf(n) == a.Part }); m.root == nil {
-			return nil, fault.List{{Field: "part", Code: fault.SettingUnknown, What: fmt.Sprintf("The page has no part %q.", a.Part), Mend: "Choose one of the parts that are listed."}}
+			return nil, fault.List{{Field: "part", Code: fault.SettingUnknown, What: fmt.Sprintf("The page has no part %q.", a.Part), Fix: "Choose one of the parts that are listed."}}
 		}
 	}
 	language, title := m.head(doc)
@@ -186,14 +186,14 @@ func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	return &m.made, nil
 }
 
-func (m *maker) leaves(kind Mending) bool { return slices.Contains(m.Leave, kind) }
+func (m *maker) leaves(kind Repair) bool { return slices.Contains(m.Leave, kind) }
 
 func (m *maker) done(line int, what string, a ...any) {
 	m.made.Notes = append(m.made.Notes, Note{Done: true, Line: line, What: fmt.Sprintf(what, a...)})
 }
 
-func (m *maker) hand(line int, what, mend string) {
-	m.made.Notes = append(m.made.Notes, Note{Line: line, What: what, Mend: mend})
+func (m *maker) hand(line int, what, fix string) {
+	m.made.Notes = append(m.made.Notes, Note{Line: line, What: what, Fix: fix})
 }
 
 // remote notes an address that the page loads from, and what becomes of it.

@@ -25,7 +25,7 @@ func notes(m *intake.Made, done bool) string {
 	var lines []string
 	for _, n := range m.Notes {
 		if n.Done == done {
-			lines = append(lines, fmt.Sprintf("%d %s %s", n.Line, n.What, n.Mend))
+			lines = append(lines, fmt.Sprintf("%d %s %s", n.Line, n.What, n.Fix))
 		}
 	}
 	return strings.Join(lines, "\n")
@@ -117,10 +117,10 @@ func TestCopiesAndParts(t *testing.T) {
 	assert.Contains(t, script, `await load("https://scripts.example/lib.js");`)
 	assert.Contains(t, script, "export default async function mount")
 
-	kept, faults := intake.Make(intake.Ask{Page: board(t), Name: "board", Leave: intake.Mendings}, bundle.Builder{})
+	kept, faults := intake.Make(intake.Ask{Page: board(t), Name: "board", Leave: intake.Repairs}, bundle.Builder{})
 	require.Empty(t, faults)
 	for _, want := range []string{":root {", "html, body", "1.5rem", ".nowhere"} {
-		assert.Contains(t, string(kept.Files["style.css"]), want, "what is not to be mended stays")
+		assert.Contains(t, string(kept.Files["style.css"]), want, "what is not to be fixed stays")
 	}
 	assert.Contains(t, notes(kept, false), `The id "high" stands more than once.`)
 	codes := map[fault.Code]bool{}

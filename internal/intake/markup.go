@@ -29,7 +29,7 @@ func (m *maker) twice() {
 	each(m.root, func(n *html.Node) {
 		id := attribute(n, "id")
 		if id != "" && seen[id] && !m.ids[id] {
-			if m.leaves(MendIDs) {
+			if m.leaves(RepairIDs) {
 				m.hand(lineOf(n), fmt.Sprintf("The id %q stands more than once.", id), "Labels, links and look-ups find the first one only: use a class.")
 				return
 			}
@@ -56,15 +56,15 @@ func (m *maker) walk(n *html.Node) {
 				n.RemoveChild(c)
 				continue
 			}
-			if mend, refused := foreign[strings.ToLower(c.Data)]; refused {
+			if fix, refused := foreign[strings.ToLower(c.Data)]; refused {
 				n.RemoveChild(c)
 				if source := attribute(c, "src"); source != "" {
 					m.remote(source, "frame", line)
 				}
-				if mend == "" {
-					mend = "Leave it out."
+				if fix == "" {
+					fix = "Leave it out."
 				}
-				m.hand(line, fmt.Sprintf("<%s> is left out: a view cannot have it.", c.Data), mend)
+				m.hand(line, fmt.Sprintf("<%s> is left out: a view cannot have it.", c.Data), fix)
 				continue
 			}
 			m.element(c, line)

@@ -249,17 +249,17 @@ var (
 func (m *maker) rewritten(s source, need *needs) string {
 	tokens, ok := jsTokens(s.text, s.line)
 	if !ok {
-		m.hand(s.line, "A script cannot be read to its end; it is taken as it is.", "Mend it in mount.js, where the check says what is wrong.")
+		m.hand(s.line, "A script cannot be read to its end; it is taken as it is.", "Fix it in mount.js, where the check says what is wrong.")
 		return s.text
 	}
 	w := wordsOf(tokens)
 	put := func(i int, text string) { w.all[w.real[i]].text = text }
 	line := func(i int) int { return w.all[w.real[i]].line }
 	lookups, said, depth := 0, map[string]bool{}, 0
-	once := func(i int, what, mend string) {
+	once := func(i int, what, fix string) {
 		if !said[what] {
 			said[what] = true
-			m.hand(line(i), what, mend)
+			m.hand(line(i), what, fix)
 		}
 	}
 	for i := range w.real {

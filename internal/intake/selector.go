@@ -15,14 +15,14 @@ var (
 	notParts     = regexp.MustCompile(`:(not|is|where|has)\([^()]*\)`)
 )
 
-// selectors mends a selector list; "" when nothing of the widget could have it.
+// selectors fixes a selector list; "" when nothing of the widget could have it.
 func (m *maker) selectors(list string, line int, used string) string {
 	var keep []string
 	space := list[len(strings.TrimRight(list, " \t\n")):]
 	for _, s := range splitSelectors(list) {
 		before := s
 		s = strings.TrimSpace(s)
-		if !m.leaves(MendUnused) && !m.couldHit(s, used) {
+		if !m.leaves(RepairUnused) && !m.couldHit(s, used) {
 			continue
 		}
 		if len(m.ids) > 0 {
@@ -33,7 +33,7 @@ func (m *maker) selectors(list string, line int, used string) string {
 				return id
 			})
 		}
-		if !m.leaves(MendSelectors) {
+		if !m.leaves(RepairSelectors) {
 			was := s
 			s = pageSelector.ReplaceAllString(s, "$1.pocket")
 			s = pocketTwice.ReplaceAllString(s, ".pocket")

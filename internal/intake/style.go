@@ -13,7 +13,7 @@ import (
 )
 
 // style writes style.css: the page's stylesheets in their order, with what reaches outside a
-// widget mended or left out. used is where names that rules are for may stand.
+// widget fixed or left out. used is where names that rules are for may stand.
 func (m *maker) style(used string) string {
 	var b strings.Builder
 	for _, s := range m.styles {
@@ -183,24 +183,24 @@ func (m *maker) rules(s source, used string) string {
 			switch {
 			case !block:
 				name := strings.ToLower(t.text)
-				mend, gone := left[name]
+				fix, gone := left[name]
 				if star := t.text == "*" && len(prelude) > 1; star || strings.Contains(strings.ToLower(joined(prelude)), "progid:") {
 					m.drop(strings.TrimSpace(strings.SplitN(joined(prelude), ":", 2)[0]))
-					gone, mend = true, "-"
+					gone, fix = true, "-"
 				}
 				if text, ok := "", name == "@import"; ok {
 					if text, ok = m.imported(prelude, s, used); ok {
 						b.WriteString(text)
-						gone, mend = true, "-"
+						gone, fix = true, "-"
 					}
 				}
 				if gone {
-					switch mend {
+					switch fix {
 					case "":
 						m.drop(name)
 					case "-": // settled
 					default:
-						m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
+						m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), fix)
 					}
 					if end < len(tokens) && css.TokenType(tokens[end].kind) == css.SemicolonToken {
 						end++
@@ -212,12 +212,12 @@ func (m *maker) rules(s source, used string) string {
 			case css.TokenType(t.kind) == css.AtKeywordToken:
 				name := strings.ToLower(t.text)
 				closing := closes(tokens, end)
-				switch mend, gone := left[name]; {
+				switch fix, gone := left[name]; {
 				case gone && name == "@font-face": // see fontsIn
-				case gone && mend == "":
+				case gone && fix == "":
 					m.drop(name)
 				case gone:
-					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), mend)
+					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), fix)
 				case strings.HasSuffix(name, "keyframes"):
 					for _, each := range tokens[i:min(closing+1, len(tokens))] {
 						b.WriteString(m.units(each))
@@ -298,7 +298,7 @@ var dimension = regexp.MustCompile(`(?i)^([-+]?[\d.]+)rem$`)
 
 // units writes a token, with lengths that follow the page's root in pixels.
 func (m *maker) units(t token) string {
-	if css.TokenType(t.kind) == css.DimensionToken && !m.leaves(MendUnits) {
+	if css.TokenType(t.kind) == css.DimensionToken && !m.leaves(RepairUnits) {
 		if d := dimension.FindStringSubmatch(t.text); d != nil {
 			if n, err := strconv.ParseFloat(d[1], 64); err == nil {
 				return pixels(n * m.rem)

@@ -33,7 +33,7 @@ func (v *Value) Expect(what string, keys []Key) fault.List {
 				names[j] = k.Name
 			}
 			faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyUnknown,
-				What: fmt.Sprintf("%s has no key %q.", upper(what), m.Key), Mend: fault.DidYouMean(m.Key, names)})
+				What: fmt.Sprintf("%s has no key %q.", upper(what), m.Key), Fix: fault.DidYouMean(m.Key, names)})
 			continue
 		}
 		if is := keys[i].Is; len(is) > 0 && !slices.Contains(is, m.Value.Kind) {

@@ -90,8 +90,8 @@ func (v *Value) Clone() *Value {
 }
 
 // Fault makes a fault placed at v.
-func (v *Value) Fault(code fault.Code, field, what, mend string) fault.Fault {
-	return fault.Fault{Line: v.Line, Column: v.Column, Field: field, Code: code, What: what, Mend: mend}
+func (v *Value) Fault(code fault.Code, field, what, fix string) fault.Fault {
+	return fault.Fault{Line: v.Line, Column: v.Column, Field: field, Code: code, What: what, Fix: fix}
 }
 
 // Plain turns v into what encoding/json would give: map, slice, string, json.Number, bool, nil.
@@ -143,7 +143,7 @@ func Read(text []byte) (*Value, fault.List) {
 		}
 		line, column := Place(text, at)
 		return nil, fault.List{{Line: line, Column: column, Code: fault.FileNotText,
-			What: "This is not UTF-8 text.", Mend: "Save the file as UTF-8."}}
+			What: "This is not UTF-8 text.", Fix: "Save the file as UTF-8."}}
 	}
 	if v, twice := readFast(text); v != nil {
 		return v, twice
@@ -272,7 +272,7 @@ func twice(list fault.List, m Member) fault.List {
 	if len(list) >= fault.Most {
 		return list
 	}
-	return append(list, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Mend: "Remove one of the two."})
+	return append(list, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Fix: "Remove one of the two."})
 }
 
 func (r *reader) syntax(err error) fault.Fault {
@@ -293,7 +293,7 @@ func (r *reader) syntax(err error) fault.Fault {
 	what = strings.TrimPrefix(what, "json: ")
 	return fault.Fault{Line: line, Column: column, Code: fault.JSONSyntax,
 		What: "This is not valid JSON: " + what + ".",
-		Mend: "JSON takes double quotes, no comments and no comma before a closing bracket; look at and just before this place."}
+		Fix:  "JSON takes double quotes, no comments and no comma before a closing bracket; look at and just before this place."}
 }
 
 // Offset is the byte offset of a line and column, the opposite of Place; the end of the

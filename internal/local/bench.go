@@ -199,7 +199,7 @@ func (t *Bench) save(list []app.FileChange) (fault.List, error) {
 			was = folder.Digest(content)
 		}
 		if was != c.Was && !(there && !c.Removed && bytes.Equal(content, c.Bytes)) {
-			collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by another program meanwhile.", c.Path), Mend: "Read it again, and make your change on top."})
+			collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by another program meanwhile.", c.Path), Fix: "Read it again, and make your change on top."})
 			continue
 		}
 		changes[c.Path] = append([]byte{}, c.Bytes...)
@@ -237,7 +237,7 @@ func (t *Bench) with(overlay []app.FileChange) (widget.Files, fault.List) {
 }
 
 // try renders the folder in some cases.
-func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.Tried {
+func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.PreviewedWidget {
 	files, faults := t.with(overlay)
 	assets, more := t.assets(files)
 	tried := app.Try(t.site, t.trials, files, assets, cases, time.Now())
@@ -245,7 +245,7 @@ func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.Tried {
 	t.mu.Lock()
 	tried.Revision = t.revision
 	t.mu.Unlock()
-	return wire.TriedOf(tried, t.site.Base)
+	return wire.PreviewedWidgetOf(tried, t.site.Base)
 }
 
 // check says everything that is wrong with the folder.

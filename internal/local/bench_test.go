@@ -64,7 +64,7 @@ func TestTabsOfOneFolder(t *testing.T) {
 	made, err := filepath.Glob(filepath.Join(dir, "of-*.ts"))
 	require.NoError(t, err)
 	assert.Equal(t, []string{filepath.Join(dir, fmt.Sprintf("of-%d.ts", n))}, made)
-	// Taken away on a state that is not there any more: it stays.
+	// Imported away on a state that is not there any more: it stays.
 	collisions, err := b.save([]app.FileChange{{Path: "style.css", Removed: true, Was: was}})
 	require.NoError(t, err)
 	assert.Len(t, collisions, 1)

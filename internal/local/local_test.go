@@ -85,7 +85,7 @@ func TestWhoMayWrite(t *testing.T) {
 	code, body = ask(http.MethodGet, "/api/v1/pockets", "")
 	assert.Equal(t, 404, code)
 	assert.Contains(t, body, "does not have this")
-	code, body = ask(http.MethodPost, draft+"/trials", `{"cases": [{"content": "nothing of the kind"}, {}]}`, page...)
+	code, body = ask(http.MethodPost, draft+"/previews", `{"cases": [{"content": "nothing of the kind"}, {}]}`, page...)
 	require.Equal(t, 200, code)
 	assert.Contains(t, body, "There is no content")
 	assert.Contains(t, body, "data-glass-part")

@@ -127,16 +127,16 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 			case err != nil:
 				problem(w, http.StatusServiceUnavailable, "disk-fails", "The folder cannot be written: "+err.Error()+".", "Look at the folder; what you typed is still here.")
 			case len(faults) > 0 && faults[0].Code == fault.FileChanged:
-				problem(w, http.StatusPreconditionFailed, "draft-changed", faults[0].What, faults[0].Mend, faults...)
+				problem(w, http.StatusPreconditionFailed, "draft-changed", faults[0].What, faults[0].Fix, faults...)
 			case len(faults) > 0:
-				problem(w, http.StatusUnprocessableEntity, "widget-faulty", "The folder cannot be kept.", "Mend what is listed.", faults...)
+				problem(w, http.StatusUnprocessableEntity, "widget-faulty", "The folder cannot be kept.", "Fix what is listed.", faults...)
 			default:
 				answer(w, t.draft())
 			}
 		})
 	})
-	mux.HandleFunc("POST "+draft+"/trials", func(w http.ResponseWriter, r *http.Request) {
-		taken(w, r, func(in wire.TryDraft) {
+	mux.HandleFunc("POST "+draft+"/previews", func(w http.ResponseWriter, r *http.Request) {
+		taken(w, r, func(in wire.PreviewWidget) {
 			if len(in.Cases) > app.CasesMost {
 				problem(w, http.StatusUnprocessableEntity, "too-many-cases", "At most 24 cases can be shown at once.", "Ask for fewer.")
 				return

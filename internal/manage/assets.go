@@ -51,6 +51,6 @@ func (d *door) readAsset(k *call) (any, error) {
 	return out, nil
 }
 
-func (d *door) endAsset(k *call) (any, error) {
-	return nil, d.App.EndAsset(k, k.scope, k.Params("id"), k.Params("digest"))
+func (d *door) deleteAsset(k *call) (any, error) {
+	return nil, d.App.DeleteAsset(k, k.scope, k.Params("id"), k.Params("digest"))
 }

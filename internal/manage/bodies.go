@@ -26,7 +26,7 @@ func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
 	}
 	ctx, done := context.WithTimeout(context.Background(), 10*time.Second)
 	defer done()
-	token, session, begun := bearerIn(string(h.Peek("Authorization"))), string(h.Cookie(d.cookie())), string(h.Cookie(d.begunCookie()))
+	token, session, begun := bearerIn(string(h.Peek("Authorization"))), string(h.Cookie(d.cookie())), string(h.Cookie(d.guestCookie()))
 	var err error
 	switch {
 	case token != "":
@@ -34,7 +34,7 @@ func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
 	case session != "":
 		_, _, err = d.App.Session(ctx, session, false)
 	case begun != "":
-		if _, err = d.App.ByBegun(ctx, begun); err == nil {
+		if _, err = d.App.ByGuestSecret(ctx, begun); err == nil {
 			c.MaxRequestBodySize = SettingsMost
 		}
 		return c

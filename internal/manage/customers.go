@@ -79,7 +79,7 @@ func (k *call) brand() ([]byte, error) {
 	return in.Values, nil
 }
 
-func (d *door) tryBrand(k *call) (any, error) {
+func (d *door) dryRunBrand(k *call) (any, error) {
 	page, err := k.page()
 	if err != nil {
 		return nil, err
@@ -145,16 +145,16 @@ func (d *door) invite(k *call) (any, error) {
 	return out, nil
 }
 
-func (d *door) endInvitation(k *call) (any, error) {
+func (d *door) revokeInvitation(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("number"), 10, 64)
 	if err != nil {
 		id = -1 // nothing is known by that
 	}
-	return nil, d.App.EndInvitation(k, k.scope, k.Params("id"), id)
+	return nil, d.App.RevokeInvitation(k, k.scope, k.Params("id"), id)
 }
 
-func (d *door) endPerson(k *call) (any, error) {
-	return nil, d.App.EndPerson(k, k.scope, k.Params("id"), k.Params("name"))
+func (d *door) revokeAccess(k *call) (any, error) {
+	return nil, d.App.RevokeAccess(k, k.scope, k.Params("id"), k.Params("name"))
 }
 
 func (d *door) readInvitation(k *call) (any, error) {
@@ -186,7 +186,7 @@ func jobOut(j app.Job) wire.Job {
 	return wire.Job{ID: j.ID, Does: j.Does, By: j.By, CreatedAt: j.CreatedAt, EndedAt: j.EndedAt, State: j.State, Why: j.Why, Of: j.Of, Done: j.Done, Failed: j.Failed}
 }
 
-func (d *door) beginJob(k *call) (any, error) {
+func (d *door) startJob(k *call) (any, error) {
 	var in wire.NewJob
 	if err := k.decode(&in); err != nil {
 		return nil, err
@@ -198,7 +198,7 @@ func (d *door) beginJob(k *call) (any, error) {
 		}
 		ask.Query = &app.PocketQuery{CustomerID: l.Customer, Search: l.Search, Widget: l.Widget, State: l.State, Behind: l.Behind}
 	}
-	j, err := d.App.BeginJob(k, k.scope, ask)
+	j, err := d.App.StartJob(k, k.scope, ask)
 	return jobOut(j), err
 }
 
@@ -246,12 +246,12 @@ func (d *door) exportPocket(k *call) (any, error) {
 	return f, nil
 }
 
-func (d *door) copyPocket(k *call) (any, error) {
-	var in wire.Copy
+func (d *door) duplicatePocket(k *call) (any, error) {
+	var in wire.Duplicate
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.CopyPocket(k, k.scope, k.Params("key"), in.Customer, "")
+	p, err := d.App.DuplicatePocket(k, k.scope, k.Params("key"), in.Customer, "")
 	return pocketOut(p), err
 }
 
@@ -270,6 +270,6 @@ func (d *door) movePocket(k *call) (any, error) {
 	return publicationOut(p), nil
 }
 
-func (d *door) endPocket(k *call) (any, error) {
-	return nil, d.App.EndPocket(k, k.scope, k.Params("key"))
+func (d *door) deletePocket(k *call) (any, error) {
+	return nil, d.App.DeletePocket(k, k.scope, k.Params("key"))
 }

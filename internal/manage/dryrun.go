@@ -22,7 +22,7 @@ func dryRunOut(p app.Progress, first, limit int) wire.DryRun {
 	return out
 }
 
-func (d *door) beginDryRun(k *call) (any, error) {
+func (d *door) startDryRun(k *call) (any, error) {
 	var in wire.NewDryRun
 	if err := k.decode(&in); err != nil {
 		return nil, err
@@ -31,7 +31,7 @@ func (d *door) beginDryRun(k *call) (any, error) {
 	if !in.Draft {
 		given = files(wire.Folder{Files: in.Files})
 	}
-	run, err := d.App.BeginDryRun(k, k.scope, k.Params("name"), given)
+	run, err := d.App.StartDryRun(k, k.scope, k.Params("name"), given)
 	if err != nil {
 		return nil, err
 	}
@@ -58,8 +58,8 @@ func (d *door) readDryRun(k *call) (any, error) {
 	return d.dryRunPage(k, k.Params("id"), page, first)
 }
 
-func (d *door) endDryRun(k *call) (any, error) {
-	return nil, d.App.EndDryRun(k.scope, k.Params("name"), k.Params("id"))
+func (d *door) cancelDryRun(k *call) (any, error) {
+	return nil, d.App.CancelDryRun(k.scope, k.Params("name"), k.Params("id"))
 }
 
 func (d *door) beforeAndAfter(k *call) (any, error) {
@@ -90,8 +90,8 @@ func (d *door) releaseDifferences(k *call) (any, error) {
 	return wire.Differences{Since: since, Changes: c}, err
 }
 
-func (d *door) tryRelease(k *call) (any, error) {
-	var in wire.TryDraft
+func (d *door) previewRelease(k *call) (any, error) {
+	var in wire.PreviewWidget
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
@@ -99,11 +99,11 @@ func (d *door) tryRelease(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, err := d.App.TryRelease(k, k.scope, k.Params("name"), number, in.Cases)
+	t, err := d.App.PreviewRelease(k, k.scope, k.Params("name"), number, in.Cases)
 	if err != nil {
 		return nil, err
 	}
-	return wire.TriedOf(t, d.App.Base()), nil
+	return wire.PreviewedWidgetOf(t, d.App.Base()), nil
 }
 
 func (d *door) origin(k *call) (any, error) {

@@ -33,52 +33,52 @@ func (d *door) gallery(k *call) (any, error) {
 	return out, nil
 }
 
-func (d *door) galleryPictures(k *call) (any, error) {
-	list, err := d.App.GalleryPictures(k, k.scope, k.Params("name"), k.Query("customer"), k.Query("language"))
-	out := wire.GalleryPictures{Pictures: []wire.GalleryPicture{}}
+func (d *door) galleryPreviews(k *call) (any, error) {
+	list, err := d.App.GalleryPreviews(k, k.scope, k.Params("name"), k.Query("customer"), k.Query("language"))
+	out := wire.GalleryPreviews{Previews: []wire.GalleryPreview{}}
 	for _, p := range list {
-		out.Pictures = append(out.Pictures, wire.GalleryPicture{Starter: p.Starter, Payload: p.Payload})
+		out.Previews = append(out.Previews, wire.GalleryPreview{Starter: p.Starter, Payload: p.Payload})
 	}
 	return out, err
 }
 
-// begunCookie names the cookie of who has begun a pocket without an account.
-func (d *door) begunCookie() string {
+// guestCookie names the cookie of who has begun a pocket without an account.
+func (d *door) guestCookie() string {
 	if d.Secure {
 		return "__Host-glass-begun"
 	}
 	return "glass-begun"
 }
 
-func (d *door) setBegun(c fiber.Ctx, secret string, keeps time.Duration) {
-	k := &fiber.Cookie{Name: d.begunCookie(), Value: secret, Path: "/", HTTPOnly: true, Secure: d.Secure, SameSite: fiber.CookieSameSiteStrictMode, Expires: time.Now().Add(keeps)}
+func (d *door) setGuestCookie(c fiber.Ctx, secret string, keeps time.Duration) {
+	k := &fiber.Cookie{Name: d.guestCookie(), Value: secret, Path: "/", HTTPOnly: true, Secure: d.Secure, SameSite: fiber.CookieSameSiteStrictMode, Expires: time.Now().Add(keeps)}
 	if secret == "" {
 		k.Expires = time.Unix(1, 0)
 	}
 	c.Cookie(k)
 }
 
-func (d *door) begin(k *call) (any, error) {
-	var in wire.Begin
+func (d *door) startGuestPocket(k *call) (any, error) {
+	var in wire.NewGuestPocket
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, secret, err := d.App.Begin(k, in.Widget, in.Starter, in.Language, d.Proxies.Address(k.Ctx).String())
+	p, secret, err := d.App.StartGuestPocket(k, in.Widget, in.Starter, in.Language, d.Proxies.Address(k.Ctx).String())
 	if err != nil {
 		return nil, err
 	}
 	_, keeps := d.App.Open()
-	d.setBegun(k.Ctx, secret, keeps)
-	return wire.Begun{Pocket: pocketOut(p), Secret: secret, Until: p.DraftAt.Add(keeps)}, nil
+	d.setGuestCookie(k.Ctx, secret, keeps)
+	return wire.GuestPocket{Pocket: pocketOut(p), Secret: secret, Until: p.DraftAt.Add(keeps)}, nil
 }
 
 // goOn lets another device go on with a pocket, by the secret in its link.
-func (d *door) goOn(k *call) (any, error) {
+func (d *door) resumeGuestPocket(k *call) (any, error) {
 	var in wire.Secret
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	scope, err := d.App.ByBegun(k, in.Secret)
+	scope, err := d.App.ByGuestSecret(k, in.Secret)
 	if err != nil {
 		return nil, err
 	}
@@ -87,8 +87,8 @@ func (d *door) goOn(k *call) (any, error) {
 		return nil, err
 	}
 	_, keeps := d.App.Open()
-	d.setBegun(k.Ctx, in.Secret, keeps)
-	return wire.Begun{Pocket: pocketOut(p), Secret: in.Secret, Until: p.DraftAt.Add(keeps)}, nil
+	d.setGuestCookie(k.Ctx, in.Secret, keeps)
+	return wire.GuestPocket{Pocket: pocketOut(p), Secret: in.Secret, Until: p.DraftAt.Add(keeps)}, nil
 }
 
 func (d *door) signUp(k *call) (any, error) {
@@ -100,7 +100,7 @@ func (d *door) signUp(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.setBegun(k.Ctx, "", 0)
+	d.setGuestCookie(k.Ctx, "", 0)
 	d.setCookie(k.Ctx, secret)
 	return d.session(scope), nil
 }
@@ -114,6 +114,6 @@ func (d *door) claim(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.setBegun(k.Ctx, "", 0)
+	d.setGuestCookie(k.Ctx, "", 0)
 	return pocketOut(p), nil
 }

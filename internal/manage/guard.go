@@ -94,8 +94,8 @@ func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
 	}
 	// Where the gallery is open, somebody without an account may have begun a pocket.
 	if open, _ := d.App.Open(); open {
-		if secret := c.Cookies(d.begunCookie()); secret != "" {
-			if scope, err := d.App.ByBegun(c, secret); err == nil {
+		if secret := c.Cookies(d.guestCookie()); secret != "" {
+			if scope, err := d.App.ByGuestSecret(c, secret); err == nil {
 				return scope, nil
 			}
 		}

@@ -19,7 +19,7 @@ func (d *door) listHosts(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := wire.Hosts{Hosts: []wire.Host{}, Wheres: host.WhereWords, Forms: host.Abouts, Proved: hosts.Proved()}
+	out := wire.Hosts{Hosts: []wire.Host{}, Wheres: host.WhereWords, Deliveries: host.Abouts, Proved: hosts.Proved()}
 	for _, p := range set.List() {
 		_, mine := own[p.Name]
 		out.Hosts = append(out.Hosts, wire.Host{Name: p.Name, Title: p.Title, Summary: p.Summary, Signs: p.Signs, Wheres: p.Wheres(), Language: p.Language, Own: mine, Ours: d.App.Ships(p.Name)})
@@ -47,16 +47,16 @@ func (d *door) readHost(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := wire.HostProfile{Host: *p, Ours: d.App.Ships(p.Name), Pictures: []string{}, Proved: provedOf(p.Name)}
+	out := wire.HostProfile{Host: *p, Ours: d.App.Ships(p.Name), Images: []string{}, Proved: provedOf(p.Name)}
 	if o, ok := own[p.Name]; ok {
 		out.Profile, out.Revision = o.Profile, o.Revision
 	}
 	if k.scope.Operator() {
-		list, err := d.App.HostPictures(k, k.scope, p.Name)
+		list, err := d.App.HostImages(k, k.scope, p.Name)
 		if err != nil {
 			return nil, err
 		}
-		out.Pictures = append(out.Pictures, list...)
+		out.Images = append(out.Images, list...)
 	}
 	return out, nil
 }
@@ -67,39 +67,39 @@ func (d *door) saveHost(k *call) (any, error) {
 		return nil, err
 	}
 	name := k.Params("name")
-	if in.Try {
+	if in.DryRun {
 		p, err := d.App.TryHost(k, k.scope, name, in.Profile)
 		if err != nil {
 			return nil, err
 		}
-		return wire.HostProfile{Host: *p, Profile: in.Profile, Revision: in.Revision, Ours: d.App.Ships(name), Pictures: []string{}, Proved: provedOf(p.Name)}, nil
+		return wire.HostProfile{Host: *p, Profile: in.Profile, Revision: in.Revision, Ours: d.App.Ships(name), Images: []string{}, Proved: provedOf(p.Name)}, nil
 	}
 	p, o, err := d.App.SaveHost(k, k.scope, name, in.Profile, in.Revision)
 	if err != nil {
 		return nil, err
 	}
-	return wire.HostProfile{Host: *p, Profile: o.Profile, Revision: o.Revision, Ours: d.App.Ships(name), Pictures: []string{}, Proved: provedOf(p.Name)}, nil
+	return wire.HostProfile{Host: *p, Profile: o.Profile, Revision: o.Revision, Ours: d.App.Ships(name), Images: []string{}, Proved: provedOf(p.Name)}, nil
 }
 
-func (d *door) endHost(k *call) (any, error) {
-	return nil, d.App.EndHost(k, k.scope, k.Params("name"))
+func (d *door) deleteHost(k *call) (any, error) {
+	return nil, d.App.DeleteHost(k, k.scope, k.Params("name"))
 }
 
-func (d *door) saveHostPicture(k *call) (any, error) {
-	var in wire.NewPicture
+func (d *door) saveHostImage(k *call) (any, error) {
+	var in wire.NewImage
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	return nil, d.App.SaveHostPicture(k, k.scope, k.Params("name"), k.Params("file"), in.Bytes)
+	return nil, d.App.SaveHostImage(k, k.scope, k.Params("name"), k.Params("file"), in.Bytes)
 }
 
-func (d *door) endHostPicture(k *call) (any, error) {
-	return nil, d.App.EndHostPicture(k, k.scope, k.Params("name"), k.Params("file"))
+func (d *door) deleteHostImage(k *call) (any, error) {
+	return nil, d.App.DeleteHostImage(k, k.scope, k.Params("name"), k.Params("file"))
 }
 
-// hostPicture answers with a picture as it is: it stands in pages that need no account.
-func (d *door) hostPicture(c fiber.Ctx) error {
-	p, err := d.App.HostPicture(c, c.Params("name"), c.Params("file"))
+// hostImage answers with a picture as it is: it stands in pages that need no account.
+func (d *door) hostImage(c fiber.Ctx) error {
+	p, err := d.App.HostImage(c, c.Params("name"), c.Params("file"))
 	if err != nil {
 		return err
 	}
@@ -177,12 +177,12 @@ func (d *door) listHandovers(k *call) (any, error) {
 	return out, err
 }
 
-func (d *door) endHandover(k *call) (any, error) {
+func (d *door) revokeHandover(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
 		id = -1 // nothing is known by that
 	}
-	return nil, d.App.EndHandover(k, k.scope, k.Params("key"), id)
+	return nil, d.App.RevokeHandover(k, k.scope, k.Params("key"), id)
 }
 
 func (d *door) handedOver(k *call) (any, error) {

@@ -73,7 +73,7 @@ func New(o Options) *fiber.App {
 		c.Set("Content-Type", "application/json")
 		return c.Send(d.openapi)
 	})
-	f.Get("/api/v1/hosts/:name/pictures/:file", d.hostPicture)
+	f.Get("/api/v1/hosts/:name/images/:file", d.hostImage)
 	methods := map[string][]string{}
 	for _, r := range d.routes() {
 		takes := []string{r.method}

@@ -11,7 +11,7 @@ import (
 )
 
 func (d *door) session(s app.Scope) wire.Session {
-	out := wire.Session{Name: s.Name, Role: string(s.Role), Customer: s.CustomerID, PublicBase: d.App.Base(), Begun: s.Key}
+	out := wire.Session{Name: s.Name, Role: string(s.Role), Customer: s.CustomerID, PublicBase: d.App.Base(), GuestPocket: s.Key}
 	if s.Role == app.Guest {
 		out.Name, out.Customer = "", ""
 	}
@@ -35,7 +35,7 @@ func (d *door) whoAmI(k *call) (any, error) { return d.session(k.scope), nil }
 
 func (d *door) signOut(k *call) (any, error) {
 	if k.scope.SessionID != 0 {
-		if err := d.App.EndSession(k, k.scope, k.scope.SessionID); err != nil {
+		if err := d.App.RevokeSession(k, k.scope, k.scope.SessionID); err != nil {
 			return nil, err
 		}
 	}
@@ -67,12 +67,12 @@ func (d *door) makeToken(k *call) (any, error) {
 	return out, err
 }
 
-func (d *door) endToken(k *call) (any, error) {
+func (d *door) revokeToken(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
 		return nil, &app.Error{Kind: app.NotFound, Code: "token-not-found", What: fmt.Sprintf("There is no token %q.", k.Params("id")), Hint: "List the tokens to see which there are."}
 	}
-	return nil, d.App.EndToken(k, k.scope, id)
+	return nil, d.App.RevokeToken(k, k.scope, id)
 }
 
 func customerOut(c app.Customer) wire.Customer {

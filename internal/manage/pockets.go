@@ -116,7 +116,7 @@ func (d *door) preview(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Circumstances, Number: in.Publication, Brand: in.Brand, Live: in.Live})
+	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Conditions, Number: in.Publication, Brand: in.Brand, Live: in.Live})
 	if err != nil {
 		return nil, err
 	}
@@ -124,7 +124,7 @@ func (d *door) preview(k *call) (any, error) {
 }
 
 func publicationOut(p app.Publication) wire.Publication {
-	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Ends: p.Ends, EverybodyAt: p.At.Add(app.VisitorsKeep * time.Second)}
+	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Unpublished: p.Unpublished, EverybodyAt: p.At.Add(app.VisitorsKeep * time.Second)}
 }
 
 func (d *door) publish(k *call) (any, error) {
@@ -182,6 +182,6 @@ func (d *door) listPublications(k *call) (any, error) {
 }
 
 func (d *door) snippets(k *call) (any, error) {
-	list, err := d.App.Snippets(k, k.scope, k.Params("key"), host.Form(k.Query("form")))
+	list, err := d.App.Snippets(k, k.scope, k.Params("key"), host.Delivery(k.Query("form")))
 	return wire.Snippets{Snippets: list}, err
 }

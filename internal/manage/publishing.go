@@ -29,7 +29,7 @@ func (d *door) listCases(k *call) (any, error) {
 	list, err := d.App.PreviewCases(k, k.scope, k.Params("key"))
 	out := wire.PreviewCases{Cases: []wire.PreviewCase{}}
 	for _, c := range list {
-		out.Cases = append(out.Cases, wire.PreviewCase{Name: c.Name, Circumstances: c.Circumstances})
+		out.Cases = append(out.Cases, wire.PreviewCase{Name: c.Name, Conditions: c.Conditions})
 	}
 	return out, err
 }
@@ -44,17 +44,17 @@ func (k *call) caseName() string {
 }
 
 func (d *door) saveCase(k *call) (any, error) {
-	var in app.Circumstances
+	var in app.Conditions
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	c := app.PreviewCase{Name: k.caseName(), Circumstances: in}
+	c := app.PreviewCase{Name: k.caseName(), Conditions: in}
 	err := d.App.SavePreviewCase(k, k.scope, k.Params("key"), c)
-	return wire.PreviewCase{Name: strings.TrimSpace(c.Name), Circumstances: in}, err
+	return wire.PreviewCase{Name: strings.TrimSpace(c.Name), Conditions: in}, err
 }
 
-func (d *door) endCase(k *call) (any, error) {
-	return nil, d.App.EndPreviewCase(k, k.scope, k.Params("key"), k.caseName())
+func (d *door) deleteCase(k *call) (any, error) {
+	return nil, d.App.DeletePreviewCase(k, k.scope, k.Params("key"), k.caseName())
 }
 
 func (d *door) starterDifferences(k *call) (any, error) {
@@ -163,17 +163,17 @@ func (d *door) cancelSchedule(k *call) (any, error) {
 	return nil, d.App.CancelSchedule(k, k.scope, k.Params("key"), id)
 }
 
-func (d *door) trail(k *call) (any, error) {
+func (d *door) audit(k *call) (any, error) {
 	before, limit, err := k.downwards()
 	if err != nil {
 		return nil, err
 	}
-	q := app.TrailQuery{CustomerID: k.Query("customer"), Kind: k.Query("kind"), Of: k.Query("of"), Before: int64(before), Limit: limit}
+	q := app.AuditQuery{CustomerID: k.Query("customer"), Kind: k.Query("kind"), Of: k.Query("of"), Before: int64(before), Limit: limit}
 	if (q.Kind == "") != (q.Of == "") {
-		return nil, &app.Error{Kind: app.Invalid, Code: "trail-query", Field: "of", What: "kind and of go together.", Hint: "Send kind=pocket&of=KEY, or neither."}
+		return nil, &app.Error{Kind: app.Invalid, Code: "audit-query", Field: "of", What: "kind and of go together.", Hint: "Send kind=pocket&of=KEY, or neither."}
 	}
-	list, err := d.App.Trail(k, k.scope, q)
-	out := wire.Trail{Entries: []wire.Entry{}}
+	list, err := d.App.Audit(k, k.scope, q)
+	out := wire.Audit{Entries: []wire.Entry{}}
 	list, out.Next = cut(list, limit, func(e app.Entry) string { return strconv.FormatInt(e.ID, 10) })
 	for _, e := range list {
 		out.Entries = append(out.Entries, wire.Entry{ID: e.ID, At: e.At, Since: e.Since, Customer: e.CustomerID, By: e.By, Client: e.Client, Did: e.Did, Kind: e.Kind, Of: e.Of, Names: e.Names, Number: e.Number, Sentence: e.Sentence()})

@@ -47,8 +47,8 @@ func (d *door) changeUser(k *call) (any, error) {
 	return userOut(u, ""), err
 }
 
-func (d *door) endUser(k *call) (any, error) {
-	return nil, d.App.EndUser(k, k.scope, k.Params("name"))
+func (d *door) deleteUser(k *call) (any, error) {
+	return nil, d.App.DeleteUser(k, k.scope, k.Params("name"))
 }
 
 func (d *door) resetPassword(k *call) (any, error) {
@@ -73,10 +73,10 @@ func (d *door) listSessions(k *call) (any, error) {
 	return out, err
 }
 
-func (d *door) endSession(k *call) (any, error) {
+func (d *door) revokeSession(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
 		return nil, &app.Error{Kind: app.NotFound, Code: "session-not-found", What: fmt.Sprintf("There is no session %q.", k.Params("id")), Hint: "List the sessions to see which there are."}
 	}
-	return nil, d.App.EndSession(k, k.scope, id)
+	return nil, d.App.RevokeSession(k, k.scope, id)
 }

@@ -63,11 +63,11 @@ func (d *door) widgetOut(w app.WidgetInfo) wire.Widget {
 	if starters == nil {
 		starters = []widget.Starter{}
 	}
-	pictures := map[string]wire.Picture{}
+	images := map[string]wire.Image{}
 	for path, made := range w.Release.Built.Assets {
-		pictures[path] = wire.Picture{Kind: made.Kind, Name: made.Name, Address: d.App.AssetAddress(made.Info)}
+		images[path] = wire.Image{Kind: made.Kind, Name: made.Name, Address: d.App.AssetAddress(made.Info)}
 	}
-	return wire.Widget{Floats: m.Floats, ReadsPage: w.Release.ReadsPage(), Slots: append([]widget.Slot{}, m.Slots...), Facts: append([]widget.Fact{}, m.Facts...), Pictures: pictures, Name: m.Name, Title: m.Title, Summary: m.Summary, Languages: m.Languages, Release: releaseOut(w.ReleaseInfo, false),
+	return wire.Widget{Floats: m.Floats, ReadsPage: w.Release.ReadsPage(), Slots: append([]widget.Slot{}, m.Slots...), Facts: append([]widget.Fact{}, m.Facts...), Images: images, Name: m.Name, Title: m.Title, Summary: m.Summary, Languages: m.Languages, Release: releaseOut(w.ReleaseInfo, false),
 		Starters: starters, Groups: w.Release.Schema.Groups, Settings: w.Release.Schema.Settings}
 }
 

@@ -41,7 +41,7 @@ func (d *door) listDrafts(k *call) (any, error) {
 	return out, err
 }
 
-func (d *door) beginDraft(k *call) (any, error) {
+func (d *door) startDraft(k *call) (any, error) {
 	var in wire.NewWidgetDraft
 	if err := k.decode(&in); err != nil {
 		return nil, err
@@ -96,8 +96,8 @@ func (d *door) packWidgetDraft(k *call) (any, error) {
 	return wire.Packed{File: w.Widget + ".zip", Base64: packed}, err
 }
 
-func (d *door) endWidgetDraft(k *call) (any, error) {
-	return nil, d.App.EndWidgetDraft(k, k.scope, k.Params("name"))
+func (d *door) deleteWidgetDraft(k *call) (any, error) {
+	return nil, d.App.DeleteWidgetDraft(k, k.scope, k.Params("name"))
 }
 
 func (d *door) checkWidgetDraft(k *call) (any, error) {
@@ -113,19 +113,19 @@ func (d *door) checkWidgetDraft(k *call) (any, error) {
 	return out, err
 }
 
-func (d *door) tryWidgetDraft(k *call) (any, error) {
-	var in wire.TryDraft
+func (d *door) previewWidgetDraft(k *call) (any, error) {
+	var in wire.PreviewWidget
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	t, err := d.App.TryWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files), in.Cases)
+	t, err := d.App.PreviewWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files), in.Cases)
 	if err != nil {
 		return nil, err
 	}
-	return wire.TriedOf(t, d.App.Base()), nil
+	return wire.PreviewedWidgetOf(t, d.App.Base()), nil
 }
 
-func (d *door) takePage(k *call) (any, error) {
+func (d *door) importPage(k *call) (any, error) {
 	var in wire.Page
 	if err := k.decode(&in); err != nil {
 		return nil, err
@@ -135,13 +135,13 @@ func (d *door) takePage(k *call) (any, error) {
 		ask.Copies[c.Address] = intake.Copy{Path: c.Path, Bytes: c.Base64}
 	}
 	for _, l := range in.Leave {
-		ask.Leave = append(ask.Leave, intake.Mending(l))
+		ask.Leave = append(ask.Leave, intake.Repair(l))
 	}
-	m, err := d.App.TakePage(k.scope, ask)
+	m, err := d.App.ImportPage(k.scope, ask)
 	if err != nil {
 		return nil, err
 	}
-	out := wire.TakenPage{Title: m.Title, Files: []wire.File{}, Notes: append([]intake.Note{}, m.Notes...), Remotes: append([]intake.Remote{}, m.Remotes...), Parts: append([]intake.PagePart{}, m.Parts...), Faults: append([]fault.Fault{}, m.Faults...)}
+	out := wire.ImportedPage{Title: m.Title, Files: []wire.File{}, Notes: append([]intake.Note{}, m.Notes...), Remotes: append([]intake.Remote{}, m.Remotes...), Parts: append([]intake.PagePart{}, m.Parts...), Faults: append([]fault.Fault{}, m.Faults...)}
 	out.Files = append(out.Files, wire.FilesOf(m.Files)...)
 	return out, nil
 }

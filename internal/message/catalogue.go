@@ -127,7 +127,7 @@ func Read(text []byte, lang string) (Catalogue, fault.List) {
 			for _, f := range m.Value.Members {
 				if !slices.Contains(allowed, f.Key) {
 					faults = append(faults, fault.Fault{Line: f.Line, Column: f.Column, Field: m.Key, Code: fault.MessagePlural,
-						What: fmt.Sprintf("Whole numbers have no plural category %q in %s.", f.Key, lang), Mend: "Use " + strings.Join(allowed, ", ") + "."})
+						What: fmt.Sprintf("Whole numbers have no plural category %q in %s.", f.Key, lang), Fix: "Use " + strings.Join(allowed, ", ") + "."})
 					continue
 				}
 				if f.Value.Kind != jsondoc.String {

@@ -82,7 +82,7 @@ func ReadWords(v *jsondoc.Value, field string) (Words, fault.List) {
 	for _, m := range v.Members {
 		if !ValidTag(m.Key) {
 			faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: field, Code: fault.BadLanguage,
-				What: fmt.Sprintf("%q is not a language tag.", m.Key), Mend: "Use a BCP 47 tag such as en, de or pt-BR."})
+				What: fmt.Sprintf("%q is not a language tag.", m.Key), Fix: "Use a BCP 47 tag such as en, de or pt-BR."})
 			continue
 		}
 		if m.Value.Kind != jsondoc.String || m.Value.Text == "" {

@@ -27,7 +27,7 @@ func put(t testing.TB, page onpage.Page, name, where string, spot int) (onpage.P
 	require.NotNil(t, c.Best)
 	g := host.Lead(p, tide, where, host.Placing{}, *c.Best)
 	ground := host.Ground{Pages: p.Pages, Self: page.Address, Content: p.Place(c.Best.Content), Script: p.Place(c.Best.Script)}
-	snippet := host.Snippet{Form: c.Best.Form, Parts: g.Parts}
+	snippet := host.Snippet{Delivery: c.Best.Delivery, Parts: g.Parts}
 	return onpage.Put(page, spot, ground, tide, snippet, c.Best.Outcome, "<template shadowrootmode=open><p>High at six</p></template>"), *c.Best
 }
 

@@ -1,5 +1,5 @@
-// Package program is what the service and the client have in common as programs: their version, and
-// help texts that fit a terminal.
+// Package program holds what the service and the client share as programs: their version, and help
+// texts that fit a terminal.
 package program
 
 import (
@@ -8,17 +8,18 @@ import (
 	"io"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"strings"
 )
 
 // Columns is the width that help texts are wrapped to.
 const Columns = 80
 
-// revision is what “make build” notes of the source.
+// revision is the source's revision, set by “make build”.
 var revision string
 
-// Version tells which build a program is: the module's version or, between versions, the revision
-// of the source and its time.
+// Version names the build of a program: the module's version or, between versions, the revision of
+// the source.
 func Version() string {
 	info, ok := debug.ReadBuildInfo()
 	if !ok {
@@ -42,27 +43,44 @@ func Version() string {
 	return "devel"
 }
 
-// Describe is a line about a program's build.
+// Describe returns one line about a program's build.
 func Describe(name string) string {
 	return fmt.Sprintf("%s %s (%s, %s/%s)", name, Version(), runtime.Version(), runtime.GOOS, runtime.GOARCH)
 }
 
-// Options writes the options of f, wrapped.
-func Options(w io.Writer, f *flag.FlagSet) {
+// optionMost is the widest that the first column of Options gets, in characters.
+const optionMost = 26
+
+// Options writes a table of the options of f that are not in without: the name and the kind of
+// value, then what it does, wrapped to Columns.
+func Options(w io.Writer, f *flag.FlagSet, without ...string) {
+	type row struct{ name, about string }
+	var rows []row
+	width := 0
 	f.VisitAll(func(o *flag.Flag) {
-		kind, about := flag.UnquoteUsage(o)
-		fmt.Fprintf(w, "  -%s", o.Name)
-		if kind != "" {
-			fmt.Fprintf(w, " %s", kind)
+		if slices.Contains(without, o.Name) {
+			return
 		}
-		fmt.Fprintln(w)
+		kind, about := flag.UnquoteUsage(o)
 		switch o.DefValue {
 		case "", "0", "false", "0s":
 		default:
 			about += fmt.Sprintf(" (default %s)", o.DefValue)
 		}
-		fmt.Fprintln(w, Wrap(about, "      "))
+		r := row{strings.TrimSpace("-" + o.Name + " " + kind), about}
+		if n := len([]rune(r.name)); n <= optionMost {
+			width = max(width, n)
+		}
+		rows = append(rows, r)
 	})
+	for _, r := range rows {
+		about := Wrap(r.about, strings.Repeat(" ", width+4))
+		if len([]rune(r.name)) > width { // too long for the column: a line of its own
+			fmt.Fprintf(w, "  %s\n%s\n", r.name, about)
+			continue
+		}
+		fmt.Fprintf(w, "  %-*s  %s\n", width, r.name, strings.TrimLeft(about, " "))
+	}
 }
 
 // Wrap breaks a text into lines of at most Columns characters, each after indent. A word that is
@@ -84,8 +102,8 @@ func Wrap(text, indent string) string {
 	return strings.Join(append(lines, indent+line), "\n")
 }
 
-// Command breaks a command line that is longer than Columns so that a shell still takes it: at
-// spaces outside of quotes, with \ at the end of a line. What follows a # is a comment.
+// Command breaks a command line that is longer than Columns at spaces outside quotes, with \ at the
+// end of each line, so that a shell still accepts it. Text after a # is a comment.
 func Command(text, indent string) string {
 	var words []string
 	quote, word := rune(0), ""

@@ -15,8 +15,12 @@ func TestHelpFits(t *testing.T) {
 	f.String("where", "here", "a place")
 	var b bytes.Buffer
 	Options(&b, f)
-	assert.Contains(t, b.String(), "  -wait time\n      how long")
-	assert.Contains(t, b.String(), "a place (default here)")
+	f.String("a-name-that-is-too-long-for-it", "", "last")
+	Options(&b, f, "where")
+	assert.Contains(t, b.String(), "  -wait time     how long to wait and")
+	assert.Contains(t, b.String(), "\n                 and wait")
+	assert.Contains(t, b.String(), "  -where string  a place (default here)\n")
+	assert.Contains(t, b.String(), "  -a-name-that-is-too-long-for-it string\n              last\n  -wait time  how long", "a long name has a line of its own, and one left out takes no room")
 	for _, text := range []string{b.String(), Command(`glasspocket make pocket -customer kelp-and-kiln -widget countdown -starter harbour -title "The kiln opens again"`, "  "), Command("glasspocket set demo-countdown accent=brand:accent # what the customer's brand has by that name", "  ")} {
 		for line := range strings.Lines(text) {
 			assert.LessOrEqual(t, len([]rune(strings.TrimRight(line, "\n"))), Columns, line)

@@ -270,7 +270,7 @@ func (d *door) page(c fiber.Ctx) error {
 const screenMost = 7680
 
 // standing reads how a page shall stand. What cannot be read is left out: the address may
-// have come about in any way, and a visitor can mend nothing.
+// have come about in any way, and a visitor can fix nothing.
 func standing(c fiber.Ctx) (at render.Standing, asked bool) {
 	query := c.RequestCtx().QueryArgs()
 	if query.Len() == 0 {
@@ -365,7 +365,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	if e, ok := err.(*app.Error); ok && e.Kind == app.Invalid {
 		hint := e.Hint
 		if len(e.Faults) > 0 {
-			hint = e.Faults[0].Mend
+			hint = e.Faults[0].Fix
 		}
 		return d.problem(c, fiber.StatusBadRequest, e.Code, e.What, hint)
 	}

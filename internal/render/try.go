@@ -7,8 +7,8 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Tried is a widget that is being written, as a preview shows it.
-type Tried struct {
+// PreviewedWidget is a widget that is being written, as a preview shows it.
+type PreviewedWidget struct {
 	// Payload has marked markup, no module, and of the style only what the settings make;
 	// the author's own stylesheet is applied as it is written.
 	Payload Payload
@@ -23,10 +23,10 @@ type Tried struct {
 const tryKey = "worktop"
 
 // Try renders a trial in a case. s.Release and s.Settings are filled in here.
-func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (Tried, fault.List) {
+func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (PreviewedWidget, fault.List) {
 	values, faults := t.In(c, s.Now)
 	if len(faults) > 0 {
-		return Tried{}, faults
+		return PreviewedWidget{}, faults
 	}
 	s.Key, s.Release, s.Settings, s.Language = tryKey, t.Release, values, c.Language
 	if c.Turned && c.Language == "" {
@@ -34,7 +34,7 @@ func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (Tried, fault.L
 	}
 	p, faults := site.show(s)
 	if len(faults) > 0 {
-		return Tried{}, faults
+		return PreviewedWidget{}, faults
 	}
 	if c.Turned {
 		p.Direction = "rtl"
@@ -43,10 +43,10 @@ func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (Tried, fault.L
 	// The author's part begins on a line of its own.
 	before, after, own := strings.Cut(script, t.Built.Mount)
 	if t.Built.Mount == "" || !own {
-		return Tried{Payload: p, Script: script}, nil
+		return PreviewedWidget{Payload: p, Script: script}, nil
 	}
 	head := before + "\n"
-	return Tried{Payload: p, Script: head + t.Built.Mount + "\n" + after, ScriptLine: strings.Count(head, "\n")}, nil
+	return PreviewedWidget{Payload: p, Script: head + t.Built.Mount + "\n" + after, ScriptLine: strings.Count(head, "\n")}, nil
 }
 
 // Bare is a payload without the release's own style and script, for comparing.

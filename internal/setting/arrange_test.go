@@ -39,5 +39,5 @@ func TestShown(t *testing.T) {
 		"voices": {"type": "array", "default": [], "glass": {"type": "items", "label": {"en": "V"}, "kind": "review", "fields": ["title"], "sortBy": "oder"}},
 		"order": {"type": "string", "default": "", "glass": {"type": "text", "label": {"en": "O"}}}}}`), nil)
 	require.Len(t, faults, 1)
-	assert.Contains(t, faults[0].Mend, "order")
+	assert.Contains(t, faults[0].Fix, "order")
 }

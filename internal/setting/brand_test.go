@@ -46,7 +46,7 @@ func TestCheckBrand(t *testing.T) {
 			assert.Equal(t, c.field, faults[0].Field)
 			assert.Contains(t, faults[0].What, c.what)
 			assert.NotEmpty(t, faults[0].What)
-			assert.NotEmpty(t, faults[0].Mend, "says what to do")
+			assert.NotEmpty(t, faults[0].Fix, "says what to do")
 		})
 	}
 	brand := brandOf(t, `[{"name": "accent", "type": "colour", "value": "#0f766e"}, {"name": "sea", "type": "colour", "value": "#123456", "label": "Sea at night"}, {"name": "heading", "type": "font", "value": "`+digest+`"}, {"name": "logo", "type": "image", "value": {"asset": "`+digest+`", "alt": "A kiln"}}]`)

@@ -61,7 +61,7 @@ func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 
 func (s *Schema) unknown(m jsondoc.Member) fault.Fault {
 	return fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.SettingUnknown,
-		What: fmt.Sprintf("There is no setting %q.", clip(m.Key)), Mend: fault.DidYouMean(m.Key, s.Keys())}
+		What: fmt.Sprintf("There is no setting %q.", clip(m.Key)), Fix: fault.DidYouMean(m.Key, s.Keys())}
 }
 
 // checkSmall reads the values for small screens.
@@ -80,7 +80,7 @@ func (s *Schema) checkSmall(v *jsondoc.Value) (map[string]any, fault.List) {
 			f := s.unknown(m)
 			f.Field = SmallKey + "/" + m.Key
 			if set != nil {
-				f.What, f.Mend = fmt.Sprintf("%q has the same value on all screens.", m.Key), "Remove it here; the widget's schema says which settings may differ (\"small\": true)."
+				f.What, f.Fix = fmt.Sprintf("%q has the same value on all screens.", m.Key), "Remove it here; the widget's schema says which settings may differ (\"small\": true)."
 			}
 			faults = append(faults, f)
 			continue
@@ -180,7 +180,7 @@ func complete(fields []*Setting, values Values, at string) (Values, fault.List) 
 	for _, set := range fields {
 		if v, ok := full[set.Key]; (!ok || v == "" && set.Required) && set.Matters(full) {
 			faults = append(faults, fault.Fault{Field: at + set.Key, Code: fault.SettingMissing,
-				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), at+set.Key), Mend: "Set it before publishing."})
+				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), at+set.Key), Fix: "Set it before publishing."})
 		}
 	}
 	return full, faults
@@ -257,8 +257,8 @@ func (s *Setting) FromText(typed string) json.RawMessage {
 	return quoted
 }
 
-func wrongType(s *Setting, v *jsondoc.Value, want, mend string) problems {
-	return one(fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind.Named()), mend)
+func wrongType(s *Setting, v *jsondoc.Value, want, fix string) problems {
+	return one(fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind.Named()), fix)
 }
 
 // whole gives an object read from its parts as a value.

@@ -29,11 +29,11 @@ func (choice) view(_ *Setting, v any, _ World) any { return v }
 
 func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
 	glass := v.Get("glass")
-	return append(readOptions(s, v, glass), readPictures(s, glass)...)
+	return append(readOptions(s, v, glass), readImages(s, glass)...)
 }
 
-// readPictures reads what shows each option, for the control "pictures".
-func readPictures(s *Setting, glass *jsondoc.Value) (faults fault.List) {
+// readImages reads what shows each option, for the control "pictures".
+func readImages(s *Setting, glass *jsondoc.Value) (faults fault.List) {
 	pictures := glass.Get("pictures")
 	if pictures == nil {
 		if s.Control == "pictures" {
@@ -54,7 +54,7 @@ func readPictures(s *Setting, glass *jsondoc.Value) (faults fault.List) {
 	for _, m := range pictures.Members {
 		if !slices.Contains(s.values(), m.Key) {
 			faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.KeyUnknown,
-				What: fmt.Sprintf("glass.pictures shows %q, which is not in \"enum\".", m.Key), Mend: fault.DidYouMean(m.Key, s.values())})
+				What: fmt.Sprintf("glass.pictures shows %q, which is not in \"enum\".", m.Key), Fix: fault.DidYouMean(m.Key, s.values())})
 		}
 	}
 	return faults
@@ -92,7 +92,7 @@ func readOptions(s *Setting, v, glass *jsondoc.Value) fault.List {
 		for _, m := range labels.Members {
 			if !slices.Contains(s.values(), m.Key) {
 				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.KeyUnknown,
-					What: fmt.Sprintf("glass.options labels %q, which is not in \"enum\".", m.Key), Mend: fault.DidYouMean(m.Key, s.values())})
+					What: fmt.Sprintf("glass.options labels %q, which is not in \"enum\".", m.Key), Fix: fault.DidYouMean(m.Key, s.values())})
 			}
 		}
 	}

@@ -37,17 +37,17 @@ type refers interface {
 
 // problem is a value's fault before it is placed.
 type problem struct {
-	at         *jsondoc.Value // where in the value; nil for the whole
-	path       string         // of the place within the value: "stops/2/colour"
-	code       fault.Code
-	what, mend string
+	at        *jsondoc.Value // where in the value; nil for the whole
+	path      string         // of the place within the value: "stops/2/colour"
+	code      fault.Code
+	what, fix string
 }
 
 type problems []*problem
 
 // one is a problem with the whole value.
-func one(code fault.Code, what, mend string) problems {
-	return problems{{code: code, what: what, mend: mend}}
+func one(code fault.Code, what, fix string) problems {
+	return problems{{code: code, what: what, fix: fix}}
 }
 
 // in places problems within a larger value.
@@ -71,7 +71,7 @@ func (ps problems) faults(v *jsondoc.Value, key, ahead string) (list fault.List)
 		if p.path != "" {
 			field += "/" + p.path
 		}
-		list = append(list, at.Fault(p.code, field, ahead+p.which()+p.what, p.mend))
+		list = append(list, at.Fault(p.code, field, ahead+p.which()+p.what, p.fix))
 	}
 	return list
 }
@@ -127,7 +127,7 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 	}
 	for _, m := range v.Members {
 		if !contains(names, m.Key) {
-			found = append(found, &problem{at: m.Value, path: m.Key, code: fault.KeyUnknown, what: fmt.Sprintf("%q has no part %q.", s.Key, clip(m.Key)), mend: fault.DidYouMean(m.Key, names)})
+			found = append(found, &problem{at: m.Value, path: m.Key, code: fault.KeyUnknown, what: fmt.Sprintf("%q has no part %q.", s.Key, clip(m.Key)), fix: fault.DidYouMean(m.Key, names)})
 		}
 	}
 	if len(found) > 0 {

@@ -62,15 +62,15 @@ func parseMoment(s string) (Moment, *problem) {
 	const form = "Write it as 2027-03-01T18:00[Europe/Berlin]: date, T, time, and the time zone in brackets."
 	local, offset, name, ok := momentParts(s)
 	if !ok {
-		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), mend: form}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), fix: form}
 	}
 	layout := "2006-01-02T15:04:05"[:len(local)]
 	wall, err := time.Parse(layout, local)
 	if err != nil {
-		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not on the calendar.", local), mend: "Check day, month, hour and minute."}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not on the calendar.", local), fix: "Check day, month, hour and minute."}
 	}
 	if wall.Year() < 1970 || wall.Year() > 2200 {
-		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The year %d is out of reach.", wall.Year()), mend: "Use a year from 1970 to 2200."}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The year %d is out of reach.", wall.Year()), fix: "Use a year from 1970 to 2200."}
 	}
 	zone, p := loadZone(name)
 	if p != nil {
@@ -86,7 +86,7 @@ func parseMoment(s string) (Moment, *problem) {
 			}
 		}
 		if !found {
-			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s does not fit %s at that time.", offset, name), mend: "Leave the offset out; the zone gives it."}
+			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s does not fit %s at that time.", offset, name), fix: "Leave the offset out; the zone gives it."}
 		}
 		// The offset is kept only where it decides between two instants.
 		if len(offsets) > 1 {
@@ -100,7 +100,7 @@ func parseMoment(s string) (Moment, *problem) {
 func ReadMoment(text string) (Moment, *fault.Fault) {
 	m, p := parseMoment(strings.TrimSpace(text))
 	if p != nil {
-		return m, &fault.Fault{Code: p.code, What: p.what, Mend: p.mend}
+		return m, &fault.Fault{Code: p.code, What: p.what, Fix: p.fix}
 	}
 	return m, nil
 }
@@ -108,7 +108,7 @@ func ReadMoment(text string) (Moment, *fault.Fault) {
 // CheckZone says what is wrong with the name of a time zone, nil when there is such a zone.
 func CheckZone(name string) *fault.Fault {
 	if _, p := loadZone(name); p != nil {
-		return &fault.Fault{Code: p.code, What: p.what, Mend: p.mend}
+		return &fault.Fault{Code: p.code, What: p.what, Fix: p.fix}
 	}
 	return nil
 }
@@ -179,7 +179,7 @@ func loadZone(name string) (*time.Location, *problem) {
 			return zone, nil
 		}
 	}
-	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip(name)), mend: "Use a name of the IANA database such as Europe/Berlin or UTC."}
+	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip(name)), fix: "Use a name of the IANA database such as Europe/Berlin or UTC."}
 }
 
 func offsetSeconds(s string) int {

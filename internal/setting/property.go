@@ -21,15 +21,15 @@ type context struct {
 func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	var faults fault.List
 	v := m.Value
-	unusable := func(at *jsondoc.Value, what, mend string) {
-		faults = append(faults, at.Fault(fault.SchemaUnusable, m.Key, what, mend))
+	unusable := func(at *jsondoc.Value, what, fix string) {
+		faults = append(faults, at.Fault(fault.SchemaUnusable, m.Key, what, fix))
 	}
 	if !KeyForm.MatchString(m.Key) || m.Key == SmallKey || c.of != "" && m.Key == IDKey {
-		mend := "Start with a lower-case letter; then letters and digits, at most 40, as in cornerRadius."
+		fix := "Start with a lower-case letter; then letters and digits, at most 40, as in cornerRadius."
 		if KeyForm.MatchString(m.Key) {
-			mend = "The format keeps this word for itself; choose another."
+			fix = "The format keeps this word for itself; choose another."
 		}
-		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName, What: fmt.Sprintf("%q cannot be the key of a setting.", m.Key), Mend: mend})
+		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName, What: fmt.Sprintf("%q cannot be the key of a setting.", m.Key), Fix: fix})
 	}
 	if v.Get("$ref") != nil {
 		return nil, faults // reported already
@@ -59,13 +59,13 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	for _, e := range v.Members {
 		if !slices.Contains(keys, e.Key) {
 			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
-				What: fmt.Sprintf("A %s setting has no keyword %q.", s.Type, e.Key), Mend: fault.DidYouMean(e.Key, keys)})
+				What: fmt.Sprintf("A %s setting has no keyword %q.", s.Type, e.Key), Fix: fault.DidYouMean(e.Key, keys)})
 		}
 	}
 	for _, e := range glass.Members {
 		if slices.Contains(someGlass, e.Key) && !slices.Contains(t.glass(), e.Key) {
 			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
-				What: fmt.Sprintf("A %s setting has no %q.", s.Type, e.Key), Mend: "Remove it; the reference of the format lists what each type has."})
+				What: fmt.Sprintf("A %s setting has no %q.", s.Type, e.Key), Fix: "Remove it; the reference of the format lists what each type has."})
 		}
 	}
 	inherits := s.readInherit(glass, &faults)

@@ -203,7 +203,7 @@ func TestCheck(t *testing.T) {
 				f := faults[0]
 				assert.Equal(t, code, f.Code, f.What)
 				assert.Equal(t, 2, f.Line)
-				assert.NotEmpty(t, f.Mend)
+				assert.NotEmpty(t, f.Fix)
 				assert.Empty(t, values)
 				return
 			}

@@ -35,11 +35,11 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 			at := fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.SchemaUnusable}
 			switch {
 			case other == nil:
-				at.Code, at.What, at.Mend = fault.SettingUnknown, fmt.Sprintf("\"when\" names %q, which is not a setting.", m.Key), fault.DidYouMean(m.Key, keysOf(list))
+				at.Code, at.What, at.Fix = fault.SettingUnknown, fmt.Sprintf("\"when\" names %q, which is not a setting.", m.Key), fault.DidYouMean(m.Key, keysOf(list))
 			case conditional[m.Key]:
-				at.What, at.Mend = fmt.Sprintf("\"when\" names %q, which has a \"when\" itself.", m.Key), "Name the settings that both stand on."
+				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, which has a \"when\" itself.", m.Key), "Name the settings that both stand on."
 			case !other.scalar() && other.Type != "choices":
-				at.What, at.Mend = fmt.Sprintf("\"when\" names %q, a %s, whose values cannot be listed.", m.Key, other.Type), "Name a choice, a switch, a number or a text."
+				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, a %s, whose values cannot be listed.", m.Key, other.Type), "Name a choice, a switch, a number or a text."
 			}
 			if at.What != "" {
 				faults = append(faults, at)

@@ -91,7 +91,7 @@ func TestOddMoments(t *testing.T) {
 		_, f := ReadMoment(text)
 		require.NotNil(t, f, text)
 		assert.Contains(t, f.What, what)
-		assert.NotEmpty(t, f.Mend)
+		assert.NotEmpty(t, f.Fix)
 	}
 	assert.Nil(t, CheckZone("Europe/Berlin"))
 	for _, zone := range []string{"", "Local", "Berlin", "../etc/passwd", "europe/berlin "} {

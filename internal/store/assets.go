@@ -89,8 +89,8 @@ func (s *Store) CopyAsset(ctx context.Context, from, to, digest, by string, at t
 	})
 }
 
-// EndAsset implements app.Store. The bytes go when nobody else has them.
-func (s *Store) EndAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
+// DeleteAsset implements app.Store. The bytes go when nobody else has them.
+func (s *Store) DeleteAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		uses = nil // the write may be tried again
 		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, digest, customer, digest); err != nil {

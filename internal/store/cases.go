@@ -21,7 +21,7 @@ func (s *Store) PreviewCases(ctx context.Context, key string) ([]app.PreviewCase
 	list := make([]app.PreviewCase, len(rows))
 	for i, r := range rows {
 		list[i].Name = r.Name
-		if err := json.Unmarshal(r.About, &list[i].Circumstances); err != nil {
+		if err := json.Unmarshal(r.About, &list[i].Conditions); err != nil {
 			return nil, err
 		}
 	}
@@ -30,7 +30,7 @@ func (s *Store) PreviewCases(ctx context.Context, key string) ([]app.PreviewCase
 
 // SavePreviewCase implements app.Store.
 func (s *Store) SavePreviewCase(ctx context.Context, key string, c app.PreviewCase) error {
-	about, err := json.Marshal(c.Circumstances)
+	about, err := json.Marshal(c.Conditions)
 	if err != nil {
 		return err
 	}
@@ -41,8 +41,8 @@ func (s *Store) SavePreviewCase(ctx context.Context, key string, c app.PreviewCa
 	})
 }
 
-// EndPreviewCase implements app.Store.
-func (s *Store) EndPreviewCase(ctx context.Context, key, name string) error {
+// DeletePreviewCase implements app.Store.
+func (s *Store) DeletePreviewCase(ctx context.Context, key, name string) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM preview_cases WHERE key = ? AND name = ?", key, name)
 		return oneRow(r, err, app.ErrNotFound)

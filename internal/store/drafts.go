@@ -82,8 +82,8 @@ func (s *Store) SaveWidgetDraft(ctx context.Context, d app.WidgetDraft, revision
 	})
 }
 
-// EndWidgetDraft implements app.Store.
-func (s *Store) EndWidgetDraft(ctx context.Context, widget string) error {
+// DeleteWidgetDraft implements app.Store.
+func (s *Store) DeleteWidgetDraft(ctx context.Context, widget string) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		var paths []string
 		if err := tx.SelectContext(ctx, &paths, "SELECT path FROM widget_draft_assets WHERE widget = ?", widget); err != nil {

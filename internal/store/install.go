@@ -39,8 +39,8 @@ func (s *Store) SeeHandover(ctx context.Context, digest string, at time.Time) (h
 	return h, err
 }
 
-// EndHandover implements app.Store.
-func (s *Store) EndHandover(ctx context.Context, key string, id int64) error {
+// RevokeHandover implements app.Store.
+func (s *Store) RevokeHandover(ctx context.Context, key string, id int64) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM handovers WHERE key = ? AND id = ?", key, id)
 		return oneRow(r, err, app.ErrNotFound)
@@ -62,10 +62,10 @@ func (s *Store) SaveOwnHost(ctx context.Context, h app.OwnHost, revision int) er
 	})
 }
 
-// EndOwnHost implements app.Store.
-func (s *Store) EndOwnHost(ctx context.Context, name string) error {
+// DeleteOwnHost implements app.Store.
+func (s *Store) DeleteOwnHost(ctx context.Context, name string) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, "DELETE FROM host_pictures WHERE host = ?", name); err != nil {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM host_images WHERE host = ?", name); err != nil {
 			return err
 		}
 		r, err := tx.ExecContext(ctx, "DELETE FROM hosts WHERE name = ?", name)
@@ -73,28 +73,28 @@ func (s *Store) EndOwnHost(ctx context.Context, name string) error {
 	})
 }
 
-// SaveHostPicture implements app.Store.
-func (s *Store) SaveHostPicture(ctx context.Context, host string, p app.HostPicture) error {
+// SaveHostImage implements app.Store.
+func (s *Store) SaveHostImage(ctx context.Context, host string, p app.HostImage) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO host_pictures (host, file, kind, bytes) VALUES (?, ?, ?, ?) ON CONFLICT (host, file) DO UPDATE SET kind = excluded.kind, bytes = excluded.bytes", host, p.File, p.Kind, p.Bytes)
+		_, err := tx.ExecContext(ctx, "INSERT INTO host_images (host, file, kind, bytes) VALUES (?, ?, ?, ?) ON CONFLICT (host, file) DO UPDATE SET kind = excluded.kind, bytes = excluded.bytes", host, p.File, p.Kind, p.Bytes)
 		return err
 	})
 }
 
-// HostPicture implements app.Store.
-func (s *Store) HostPicture(ctx context.Context, host, file string) (p app.HostPicture, err error) {
-	return p, told(s.read.GetContext(ctx, &p, "SELECT file, kind, bytes FROM host_pictures WHERE host = ? AND file = ?", host, file))
+// HostImage implements app.Store.
+func (s *Store) HostImage(ctx context.Context, host, file string) (p app.HostImage, err error) {
+	return p, told(s.read.GetContext(ctx, &p, "SELECT file, kind, bytes FROM host_images WHERE host = ? AND file = ?", host, file))
 }
 
-// HostPictures implements app.Store.
-func (s *Store) HostPictures(ctx context.Context, host string) (list []string, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT file FROM host_pictures WHERE host = ? ORDER BY file", host))
+// HostImages implements app.Store.
+func (s *Store) HostImages(ctx context.Context, host string) (list []string, err error) {
+	return list, told(s.read.SelectContext(ctx, &list, "SELECT file FROM host_images WHERE host = ? ORDER BY file", host))
 }
 
-// EndHostPicture implements app.Store.
-func (s *Store) EndHostPicture(ctx context.Context, host, file string) error {
+// DeleteHostImage implements app.Store.
+func (s *Store) DeleteHostImage(ctx context.Context, host, file string) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "DELETE FROM host_pictures WHERE host = ? AND file = ?", host, file)
+		r, err := tx.ExecContext(ctx, "DELETE FROM host_images WHERE host = ? AND file = ?", host, file)
 		return oneRow(r, err, app.ErrNotFound)
 	})
 }

@@ -56,7 +56,7 @@ func (s *Store) JobItems(ctx context.Context, job, outcome string, after, limit 
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT job, number, key, outcome, made, why, hint FROM job_items WHERE job = ? AND outcome = ? AND number > ? ORDER BY number LIMIT ?", job, outcome, after, limit))
 }
 
-func endJobItem(tx *sqlx.Tx, i app.JobItem) error {
+func finishJobItem(tx *sqlx.Tx, i app.JobItem) error {
 	r, err := tx.Exec("UPDATE job_items SET outcome = ?, made = ?, why = ?, hint = ?, ask = X'' WHERE job = ? AND number = ? AND outcome = ''", i.Outcome, i.Made, i.Why, i.Hint, i.Job, i.Number)
 	if err := oneRow(r, err, app.ErrChanged); err != nil {
 		return err
@@ -69,13 +69,13 @@ func endJobItem(tx *sqlx.Tx, i app.JobItem) error {
 	return err
 }
 
-// EndJobItem implements app.Store.
-func (s *Store) EndJobItem(ctx context.Context, i app.JobItem) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return endJobItem(tx, i) })
+// FinishJobItem implements app.Store.
+func (s *Store) FinishJobItem(ctx context.Context, i app.JobItem) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return finishJobItem(tx, i) })
 }
 
-// EndJob implements app.Store.
-func (s *Store) EndJob(ctx context.Context, id, state, why string, at time.Time) error {
+// FinishJob implements app.Store.
+func (s *Store) FinishJob(ctx context.Context, id, state, why string, at time.Time) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE jobs SET state = ?, why = ?, ended_at = ? WHERE id = ? AND state = 'running'", state, why, utc(at), id)
 		return oneRow(r, err, app.ErrChanged)

@@ -143,8 +143,8 @@ func (s *Store) Invitation(ctx context.Context, digest string) (n app.Invitation
 	return n, told(s.read.GetContext(ctx, &n, "SELECT * FROM invitations WHERE digest = ?", digest))
 }
 
-// EndInvitation implements app.Store.
-func (s *Store) EndInvitation(ctx context.Context, customer string, id int64) error {
+// RevokeInvitation implements app.Store.
+func (s *Store) RevokeInvitation(ctx context.Context, customer string, id int64) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM invitations WHERE customer_id = ? AND id = ? AND used_at IS NULL", customer, id)
 		return oneRow(r, err, app.ErrNotFound)
@@ -180,7 +180,7 @@ func someAdmin(ctx context.Context, tx *sqlx.Tx) error {
 }
 
 // SaveUser implements app.Store.
-func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, endTokens bool) error {
+func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, deleteTokens bool) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE users SET role = ?, customer_id = ?, password_hash = ? WHERE id = ?", u.Role, u.CustomerID, u.PasswordHash, u.ID)
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {
@@ -189,7 +189,7 @@ func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, endTokens 
 		if _, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE user_id = ? AND id <> ?", u.ID, keep); err != nil {
 			return err
 		}
-		if endTokens {
+		if deleteTokens {
 			if _, err := tx.ExecContext(ctx, "DELETE FROM tokens WHERE user_id = ?", u.ID); err != nil {
 				return err
 			}
@@ -198,8 +198,8 @@ func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, endTokens 
 	})
 }
 
-// EndUser implements app.Store.
-func (s *Store) EndUser(ctx context.Context, id int64) error {
+// DeleteUser implements app.Store.
+func (s *Store) DeleteUser(ctx context.Context, id int64) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		for _, query := range []string{"DELETE FROM sessions WHERE user_id = ?", "DELETE FROM tokens WHERE user_id = ?"} {
 			if _, err := tx.ExecContext(ctx, query, id); err != nil {
@@ -255,8 +255,8 @@ func (s *Store) Sessions(ctx context.Context, userID int64, now time.Time) (list
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+sessionColumns+" FROM sessions WHERE user_id = ? AND expires_at > ? ORDER BY id", userID, utc(now)))
 }
 
-// EndSession implements app.Store.
-func (s *Store) EndSession(ctx context.Context, userID, id int64) error {
+// RevokeSession implements app.Store.
+func (s *Store) RevokeSession(ctx context.Context, userID, id int64) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE id = ? AND user_id = ?", id, userID)
 		return oneRow(r, err, app.ErrNotFound)
@@ -292,8 +292,8 @@ func (s *Store) Tokens(ctx context.Context, userID int64) (list []app.Token, err
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+tokenColumns+" FROM tokens WHERE user_id = ? ORDER BY id", userID))
 }
 
-// EndToken implements app.Store.
-func (s *Store) EndToken(ctx context.Context, userID, id int64) error {
+// RevokeToken implements app.Store.
+func (s *Store) RevokeToken(ctx context.Context, userID, id int64) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM tokens WHERE id = ? AND user_id = ?", id, userID)
 		return oneRow(r, err, app.ErrNotFound)

@@ -38,7 +38,7 @@ func (s *Store) SavePocket(ctx context.Context, p app.Pocket, revision int) erro
 
 const (
 	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ?, brand_published = ?, cues_published = ? WHERE key = ? AND newest = ?"
-	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, ends, cues)
+	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, unpublished, cues)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
 	// A rendering of an older publication that comes late must not replace a newer one.
 	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page, refused) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -50,13 +50,13 @@ const (
 func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		if p.Schedule != 0 {
-			res, err := tx.ExecContext(ctx, endSchedule, utc(p.At), app.Done, "", p.Number, p.Schedule)
+			res, err := tx.ExecContext(ctx, finishSchedule, utc(p.At), app.Done, "", p.Number, p.Schedule)
 			if err := oneRow(res, err, app.ErrChanged); err != nil {
 				return err
 			}
 		}
 		now := p.Number
-		if p.Ends {
+		if p.Unpublished {
 			now = 0
 		}
 		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Brand, p.Cues, p.Key, p.Number-1)
@@ -64,10 +64,10 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 			return err
 		}
 		if _, err := s.write.exec(tx, insertPublication,
-			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores, p.Ends, p.Cues); err != nil {
+			p.Key, p.Number, p.CustomerID, p.ReleaseID, p.Release, []byte(p.Settings), p.Language, p.Title, []byte(p.Heights), p.Revision, utc(p.At), p.By, p.Client, p.Follow, p.Restores, p.Unpublished, p.Cues); err != nil {
 			return err
 		}
-		if p.Ends {
+		if p.Unpublished {
 			_, err := tx.ExecContext(ctx, "DELETE FROM renderings WHERE key = ?", p.Key)
 			return err
 		}
@@ -110,12 +110,12 @@ func (s *Store) Current(ctx context.Context, key string, part render.Part) (c ap
 	return c, told(s.current[part].GetContext(ctx, &c, key))
 }
 
-// EndPocket implements app.Store.
-func (s *Store) EndPocket(ctx context.Context, key string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return endPocket(ctx, tx, key) })
+// DeletePocket implements app.Store.
+func (s *Store) DeletePocket(ctx context.Context, key string) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error { return deletePocket(ctx, tx, key) })
 }
 
-func endPocket(ctx context.Context, tx *sqlx.Tx, key string) error {
+func deletePocket(ctx context.Context, tx *sqlx.Tx, key string) error {
 	var publication int
 	if err := tx.GetContext(ctx, &publication, "SELECT publication FROM pockets WHERE key = ?", key); err != nil {
 		return err
@@ -123,7 +123,7 @@ func endPocket(ctx context.Context, tx *sqlx.Tx, key string) error {
 	if publication > 0 {
 		return app.ErrChanged
 	}
-	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "begun", "sealed", "handovers", "pockets"} {
+	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "guest_pockets", "sealed", "handovers", "pockets"} {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM "+table+" WHERE key = ?", key); err != nil {
 			return err
 		}

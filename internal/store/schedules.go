@@ -45,12 +45,12 @@ func (s *Store) DueSchedules(ctx context.Context, now time.Time, limit int) (lis
 	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE ended_at IS NULL AND due <= ? ORDER BY due, id LIMIT ?", utc(now), limit))
 }
 
-const endSchedule = "UPDATE schedules SET ended_at = ?, outcome = ?, why = ?, made = ? WHERE id = ? AND ended_at IS NULL"
+const finishSchedule = "UPDATE schedules SET ended_at = ?, outcome = ?, why = ?, made = ? WHERE id = ? AND ended_at IS NULL"
 
-// EndSchedule implements app.Store.
-func (s *Store) EndSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error {
+// FinishSchedule implements app.Store.
+func (s *Store) FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error {
 	return s.write.do(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, endSchedule, utc(at), outcome, why, 0, id)
+		r, err := tx.ExecContext(ctx, finishSchedule, utc(at), outcome, why, 0, id)
 		return oneRow(r, err, app.ErrChanged)
 	})
 }

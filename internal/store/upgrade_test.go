@@ -117,7 +117,7 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				_, child, err := s.TokenUser(ctx, strings.Repeat("e", 64))
 				require.NoError(t, err)
 				require.NotNil(t, child.Parent)
-				require.NoError(t, s.EndToken(ctx, u.ID, *child.Parent))
+				require.NoError(t, s.RevokeToken(ctx, u.ID, *child.Parent))
 				_, _, err = s.TokenUser(ctx, strings.Repeat("e", 64))
 				assert.ErrorIs(t, err, app.ErrNotFound, "it ends with its parent")
 			}
@@ -149,11 +149,12 @@ func installed(t *testing.T, s *Store, p app.Pocket, pub app.Publication) {
 	h, err := s.SeeHandover(ctx, strings.Repeat("d", 64), time.Now())
 	require.NoError(t, err)
 	assert.Equal(t, "Above the calendar.", h.Note)
+	assert.JSONEq(t, `{"host":"blog","where":"column","delivery":"script"}`, string(h.About))
 	own, err := s.OwnHosts(ctx)
 	require.NoError(t, err)
 	require.Len(t, own, 1)
 	assert.Equal(t, 2, own[0].Revision)
-	picture, err := s.HostPicture(ctx, "harbour", "box.svg")
+	picture, err := s.HostImage(ctx, "harbour", "box.svg")
 	require.NoError(t, err)
 	assert.Equal(t, "image/svg+xml", picture.Kind)
 }
@@ -163,27 +164,65 @@ func held(t *testing.T, s *Store) {
 	c, err := s.Customer(ctx, "kelp-and-kiln")
 	require.NoError(t, err)
 	assert.Equal(t, [4]any{3, "Atlantic/Faroe", `["kelp-and-kiln.example"]`, 1}, [4]any{c.Revision, c.Zone, string(c.Sites), c.BrandRevision})
-	trail, err := s.Trail(ctx, app.TrailQuery{CustomerID: "kelp-and-kiln", Limit: 9})
+	audit, err := s.Audit(ctx, app.AuditQuery{CustomerID: "kelp-and-kiln", Limit: 9})
 	require.NoError(t, err)
-	require.Len(t, trail, 1)
-	assert.Equal(t, "published pocket demo-countdown as number 2", trail[0].Sentence())
+	require.Len(t, audit, 1)
+	assert.Equal(t, "published pocket demo-countdown as number 2", audit[0].Sentence())
 	plans, err := s.Schedules(ctx, "demo-countdown", 0, 9)
 	require.NoError(t, err)
 	require.Len(t, plans, 1)
 	assert.Equal(t, [2]string{"restore", "2099-01-01T09:00[Atlantic/Faroe]"}, [2]string{plans[0].Does, plans[0].Moment})
 	cases, err := s.PreviewCases(ctx, "demo-countdown")
 	require.NoError(t, err)
-	assert.Equal(t, []app.PreviewCase{{Name: "On a phone", Circumstances: app.Circumstances{Width: 360}}}, cases)
+	assert.Equal(t, []app.PreviewCase{{Name: "On a phone", Conditions: app.Conditions{Width: 360}}}, cases)
 	invited, err := s.Invitation(ctx, strings.Repeat("a", 64))
 	require.NoError(t, err)
 	assert.Equal(t, [2]any{"Runa", app.CustomerEditor}, [2]any{invited.Name, invited.Role})
-	begun, err := s.Begun(ctx, strings.Repeat("b", 64), invited.CreatedAt)
+	begun, err := s.GuestPocket(ctx, strings.Repeat("b", 64), invited.CreatedAt)
 	require.NoError(t, err)
 	assert.Equal(t, "begun-tide", begun)
 	items, err := s.JobItems(ctx, "job-1", app.Done, 0, 9)
 	require.NoError(t, err)
 	require.Len(t, items, 1)
 	assert.Equal(t, "demo-countdown", items[0].Key)
+}
+
+// What was stored under words that have changed since is found under the present ones.
+func TestUpgradeRenamesStoredWords(t *testing.T) {
+	folder := as(t, 7)
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, File))
+	require.NoError(t, err)
+	_, err = db.Exec(`
+		INSERT INTO trail (at, since, customer_id, by, client, did, kind, of) VALUES
+			('2026-11-26 10:00:00+00:00', '2026-11-26 10:00:00+00:00', 'saltmarsh-ferry', 'runa', 'console', 'end', 'token', '7'),
+			('2026-11-26 10:00:00+00:00', '2026-11-26 10:00:00+00:00', 'saltmarsh-ferry', 'runa', 'console', 'end', 'pocket', 'old-tide'),
+			('2026-11-26 10:00:00+00:00', '2026-11-26 10:00:00+00:00', 'saltmarsh-ferry', 'runa', 'console', 'copy', 'pocket', 'tide');
+		INSERT INTO jobs (id, does, ask, by, client, role, created_at, state, of) VALUES
+			('job-2', 'end', CAST('{"does":"end","keys":["demo-countdown"]}' AS BLOB), 'lantern-quay', 'token', 'operator-admin', '2026-11-27 09:00:00+00:00', 'running', 1);
+		UPDATE hosts SET profile = CAST('{ "places": [ { "steps": { "new": [ { "say": "Say \"picture\": twice", "picture" : "box.svg" } ] }, "takes": { "forms" : "drop" } } ], "pitfalls": [ { "forms" : [ "frame" ] } ] }' AS BLOB)`)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	s, err := Open(ctx, folder)
+	require.NoError(t, err)
+	defer s.Close()
+	audit, err := s.Audit(ctx, app.AuditQuery{CustomerID: "saltmarsh-ferry", Limit: 9})
+	require.NoError(t, err)
+	did := []string{}
+	for _, e := range audit {
+		did = append(did, e.Sentence())
+	}
+	assert.Equal(t, []string{"duplicated pocket tide", "deleted pocket old-tide", "revoked token 7"}, did)
+	running, err := s.RunningJobs(ctx)
+	require.NoError(t, err)
+	require.Len(t, running, 1)
+	assert.Equal(t, app.JobDelete, running[0].Does)
+	assert.JSONEq(t, `{"does":"delete","keys":["demo-countdown"]}`, string(running[0].Ask))
+	own, err := s.OwnHosts(ctx)
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"places":[{"steps":{"new":[{"say":"Say \"picture\": twice","image":"box.svg"}]},"takes":{"forms":"drop"}}],"pitfalls":[{"deliveries":["frame"]}]}`, string(own[0].Profile))
+	c, err := s.Customer(ctx, app.NobodysCustomer)
+	require.NoError(t, err)
+	assert.Equal(t, "Guests", c.Name)
 }
 
 // A change of schema that fails leaves the database as it was, and says so.

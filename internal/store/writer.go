@@ -67,7 +67,7 @@ func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error
 // ends while the write waits does not undo it: the answer is then not known, as with any
 // connection that breaks.
 //
-// What the context wants noted in the trail goes along with it.
+// What the context wants noted in the audit goes along with it.
 func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
 	if entry, item, done := app.Noted(ctx); entry != nil {
 		change := run
@@ -76,7 +76,7 @@ func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
 				return err
 			}
 			if item != nil {
-				if err := endJobItem(tx, *item); err != nil {
+				if err := finishJobItem(tx, *item); err != nil {
 					return err
 				}
 			}

@@ -45,7 +45,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 			if t.Kind == shape.ObjectKind || t.Kind == shape.ListKind {
 				wrong(n, "compares texts, numbers and switches")
 			} else if n > 0 && !comparable(args[0], t) {
-				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s compares like with like, and %s is %s while %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), mendComparison(args[0], t))
+				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s compares like with like, and %s is %s while %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), fixComparison(args[0], t))
 			} else if n > 0 {
 				i.possible(args[0], nodes[n])
 			} else if id.Ident[0] != 'e' && id.Ident != "ne" && t.Kind == shape.SwitchKind {
@@ -100,7 +100,7 @@ func comparable(a, b *shape.Type) bool {
 	return a.Kind == shape.AnyKind || b.Kind == shape.AnyKind || like(a) == like(b)
 }
 
-func mendComparison(a, b *shape.Type) string {
+func fixComparison(a, b *shape.Type) string {
 	if a.Kind == shape.NumberKind && b.Kind == shape.WholeKind || a.Kind == shape.WholeKind && b.Kind == shape.NumberKind {
 		return "A number setting is compared with a number that has a point, as in 12.0; a count with one that has none."
 	}

@@ -29,12 +29,12 @@ func checkMarkup(text string) (notes, fault.List) {
 	loops := loopBodies(text)
 	ids := map[string]bool{}
 	places := jsondoc.Placing([]byte(text))
-	add := func(offset int, code fault.Code, what, mend string) {
+	add := func(offset int, code fault.Code, what, fix string) {
 		if len(faults) >= fault.Most {
 			return
 		}
 		line, column := places.Place(offset)
-		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
+		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Fix: fix})
 	}
 	type open struct {
 		name string
@@ -75,7 +75,7 @@ func checkMarkup(text string) (notes, fault.List) {
 			continue
 		}
 		if slices.Contains(refusedTags, name) {
-			add(at, fault.ViewTag, fmt.Sprintf("A view cannot have <%s>.", name), tagMend(name))
+			add(at, fault.ViewTag, fmt.Sprintf("A view cannot have <%s>.", name), tagFix(name))
 		}
 		alt, hidden, asks := false, false, 0
 		if name == "slot" {
@@ -140,7 +140,7 @@ func checkMarkup(text string) (notes, fault.List) {
 	return found, faults
 }
 
-func tagMend(name string) string {
+func tagFix(name string) string {
 	switch name {
 	case "script":
 		return "Put the script into mount.ts or mount.js."

@@ -40,9 +40,9 @@ func newPlace(text string, offset int, name string) Place {
 	return Place{name, line, column}
 }
 
-func (n *notes) warn(text string, offset int, code fault.Code, what, mend string) {
+func (n *notes) warn(text string, offset int, code fault.Code, what, fix string) {
 	line, column := jsondoc.Place([]byte(text), offset)
-	n.warnings = append(n.warnings, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend, Warning: true})
+	n.warnings = append(n.warnings, fault.Fault{Line: line, Column: column, Code: code, What: what, Fix: fix, Warning: true})
 }
 
 var (

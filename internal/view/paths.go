@@ -84,14 +84,14 @@ func (i *inference) field(pos parse.Pos, from *shape.Type, name string) *shape.T
 		if is := from.Fields[name]; is != nil {
 			return is
 		}
-		i.w.fault(pos, fault.ViewField, fmt.Sprintf("There is no field %q here.", name), i.mendField(name, from))
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("There is no field %q here.", name), i.fixField(name, from))
 	default:
-		i.w.fault(pos, fault.ViewField, fmt.Sprintf("This is %s and has no field %q.", from.Kind, name), i.mendField(name, from))
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("This is %s and has no field %q.", from.Kind, name), i.fixField(name, from))
 	}
 	return shape.Any
 }
 
-func (i *inference) mendField(name string, from *shape.Type) string {
+func (i *inference) fixField(name string, from *shape.Type) string {
 	if i.root.Fields[name] != nil {
 		return "Inside range, with and define, write $." + name + "."
 	}

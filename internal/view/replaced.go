@@ -36,7 +36,7 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 		if is != nil && is.Kind == shape.AttributesKind {
 			if !inTag(n) {
 				found[n.Pos] = true
-				faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "These are attributes, which stand inside a tag.", Mend: "Write them behind an element's name, as in <a {{linkTo .settings.more}}>."})
+				faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "These are attributes, which stand inside a tag.", Fix: "Write them behind an element's name, as in <a {{linkTo .settings.more}}>."})
 			}
 			return
 		}
@@ -50,12 +50,12 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 				continue
 			}
 			found[n.Pos] = true
-			mend := "Only link settings (\"format\": \"uri\") begin an address; put other texts between tags or into quoted attributes."
+			fix := "Only link settings (\"format\": \"uri\") begin an address; put other texts between tags or into quoted attributes."
 			if !strings.Contains(where, "address") {
-				mend = "Put texts between tags or into quoted attributes, and choose classes with {{if}}."
+				fix = "Put texts between tags or into quoted attributes, and choose classes with {{if}}."
 			}
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewReplaced,
-				What: fmt.Sprintf("%s stands %s, where html/template replaces what it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Mend: mend})
+				What: fmt.Sprintf("%s stands %s, where html/template replaces what it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Fix: fix})
 			return
 		}
 	})

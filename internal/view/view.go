@@ -127,7 +127,7 @@ func Open(src []byte, settings map[string]*shape.Type) (*View, fault.List) {
 
 func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, fault.List) {
 	if len(src) > SourceMost {
-		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; at most %d are allowed.", len(src), SourceMost), Mend: "Make it smaller."}}
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; at most %d are allowed.", len(src), SourceMost), Fix: "Make it smaller."}}
 	}
 	text := string(src)
 	// missingkey=error: a misspelt field must stop here, not print "<no value>" to visitors.
@@ -170,7 +170,7 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	var escape *template.Error
 	if errors.As(err, &escape) {
 		return nil, fault.List{{Line: max(escape.Line, 1), Column: 1, Code: fault.ViewSyntax, What: "The view cannot be escaped safely: " + escape.Description + ".",
-			Mend: "Make every branch end in the same place of the markup, and close quotes and tags."}}
+			Fix: "Make every branch end in the same place of the markup, and close quotes and tags."}}
 	}
 	if faults := types.replaced(trial); judge && len(faults) > 0 {
 		return nil, faults
@@ -211,7 +211,7 @@ func (v *View) Render(d Data) (Rendered, fault.List) {
 	out := rendered.Markup
 	if i := strings.Index(out, replacement); i >= 0 && !typed(d.Settings) {
 		return Rendered{}, fault.List{{Code: fault.ViewReplaced, What: fmt.Sprintf("A value had to be replaced for safety, near %q.", around(out, i)),
-			Mend: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
+			Fix: "Put text settings between tags or into quoted attributes, and only link settings (\"format\": \"uri\") into href and src."}}
 	}
 	return rendered, nil
 }
@@ -375,24 +375,24 @@ func syntaxFault(text string, err error) fault.Fault {
 			column = 1 + len([]rune(lines[line-1][:at]))
 		}
 	}
-	code, mend := fault.ViewSyntax, "See “The view” in docs/widget-format.md for what can stand between {{ and }}."
+	code, fix := fault.ViewSyntax, "See “The view” in docs/widget-format.md for what can stand between {{ and }}."
 	if strings.Contains(what, "function") && strings.Contains(what, "not defined") {
-		code, mend = fault.ViewFunction, "Views have: "+strings.Join(FunctionNames(), ", ")+"."
+		code, fix = fault.ViewFunction, "Views have: "+strings.Join(FunctionNames(), ", ")+"."
 		if m := unknown.FindStringSubmatch(what); m != nil {
 			what = fmt.Sprintf("the function %q does not exist", m[1])
 			if near := fault.Nearest(m[1], FunctionNames()); near != "" {
-				mend = fault.DidYouMean(m[1], FunctionNames())
+				fix = fault.DidYouMean(m[1], FunctionNames())
 			}
 		}
 	}
-	return fault.Fault{Line: line, Column: column, Code: code, What: "The view cannot be read: " + what + ".", Mend: mend}
+	return fault.Fault{Line: line, Column: column, Code: code, What: "The view cannot be read: " + what + ".", Fix: fix}
 }
 
 // ranAt is how the template engine names the node that it stopped at.
 var ranAt = regexp.MustCompile(`at <([^>]+)>`)
 
 func (v *View) runFault(err error) fault.Fault {
-	f := fault.Fault{Code: fault.ViewRun, What: err.Error(), Mend: "Mend the view at this place."}
+	f := fault.Fault{Code: fault.ViewRun, What: err.Error(), Fix: "Fix the view at this place."}
 	text := firstLine(err.Error())
 	if m := parsePlace.FindStringSubmatch(text); m != nil {
 		f.Line, _ = strconv.Atoi(m[1])
@@ -410,9 +410,9 @@ func (v *View) runFault(err error) fault.Fault {
 	}
 	switch {
 	case errors.Is(err, errSteps), errors.Is(err, errTime), errors.Is(err, errBytes):
-		f.Code, f.Mend = fault.ViewTooMuch, "Loop over less; a view may take 200,000 steps, 50 ms and 1 MiB."
+		f.Code, f.Fix = fault.ViewTooMuch, "Loop over less; a view may take 200,000 steps, 50 ms and 1 MiB."
 	case strings.Contains(text, "map has no entry for key"), strings.Contains(text, "can't evaluate field"):
-		f.Code, f.Mend = fault.ViewField, "Inside range and with, write $.settings.NAME; check the spelling."
+		f.Code, f.Fix = fault.ViewField, "Inside range and with, write $.settings.NAME; check the spelling."
 	}
 	f.What = "The view stops: " + strings.TrimSuffix(f.What, ".") + "."
 	return f

@@ -189,7 +189,7 @@ func TestFences(t *testing.T) {
 			if c.line > 0 {
 				assert.Equal(t, [2]int{c.line, c.column}, [2]int{f.Line, f.Column}, f.String())
 			}
-			assert.NotEmpty(t, f.Mend)
+			assert.NotEmpty(t, f.Fix)
 		})
 	}
 }

@@ -25,12 +25,12 @@ type walker struct {
 	called   map[string]bool
 }
 
-func (w *walker) fault(pos parse.Pos, code fault.Code, what, mend string) {
+func (w *walker) fault(pos parse.Pos, code fault.Code, what, fix string) {
 	if len(w.faults) >= fault.Most {
 		return
 	}
 	line, column := w.places.Place(int(pos))
-	w.faults = append(w.faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
+	w.faults = append(w.faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Fix: fix})
 }
 
 func (w *walker) template(name string, root *parse.ListNode) {

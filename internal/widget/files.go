@@ -57,7 +57,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 		}
 		if d.Type()&fs.ModeSymlink != 0 {
 			// It could lead anywhere, and the service would not have what it leads to.
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%s is a symbolic link.", p), Mend: "Put the file itself here."})
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%s is a symbolic link.", p), Fix: "Put the file itself here."})
 			return nil
 		}
 		if !d.Type().IsRegular() {
@@ -119,7 +119,7 @@ func (r *room) take(p string, bytes int) *fault.Fault {
 }
 
 func tooLarge(p, what string) *fault.Fault {
-	return &fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Mend: "Make it smaller, or remove what does not belong to the widget."}
+	return &fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Fix: "Make it smaller, or remove what does not belong to the widget."}
 }
 
 // Paths returns the paths in order.
@@ -158,16 +158,16 @@ func (files Files) under(dir string) []string {
 func (files Files) strangers() (faults fault.List) {
 	for _, p := range files.Paths() {
 		if PathFault(p) == nil && !strings.HasPrefix(p, asset.Folder) && !utf8.Valid(files[p]) && path.Ext(p) != ".json" {
-			faults = append(faults, fault.Fault{Path: p, Line: 1, Column: 1, Code: fault.FileNotText, What: "This is not UTF-8 text.", Mend: "Save the file as UTF-8."})
+			faults = append(faults, fault.Fault{Path: p, Line: 1, Column: 1, Code: fault.FileNotText, What: "This is not UTF-8 text.", Fix: "Save the file as UTF-8."})
 		}
 	}
 	for _, p := range []string{ManifestFile, SchemaFile, ViewFile} {
 		if files[p] == nil {
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileMissing, What: fmt.Sprintf("There is no %s.", p), Mend: "Add it; docs/widget-format.md shows a whole folder."})
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileMissing, What: fmt.Sprintf("There is no %s.", p), Fix: "Add it; docs/widget-format.md shows a whole folder."})
 		}
 	}
 	if files[mountFiles[0]] != nil && files[mountFiles[1]] != nil {
-		faults = append(faults, fault.Fault{Path: mountFiles[1], Code: fault.FileUnknown, What: "There are two mount modules.", Mend: "Keep mount.ts or mount.js."})
+		faults = append(faults, fault.Fault{Path: mountFiles[1], Code: fault.FileUnknown, What: "There are two mount modules.", Fix: "Keep mount.ts or mount.js."})
 	}
 	return faults
 }

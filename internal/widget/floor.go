@@ -47,8 +47,8 @@ var newerThanFloor = struct{ selectors, values []newer }{
 }
 
 type newerFound struct {
-	at         int // offset
-	what, mend string
+	at        int // offset
+	what, fix string
 }
 
 func floorText() string {
@@ -88,11 +88,11 @@ func newerValues(declaration string, before []string) (found []newerFound) {
 	})
 	for _, n := range newerThanFloor.values {
 		if at := n.find.FindStringIndex(value); at != nil && !fallback {
-			mend := "Declare the same property without it first."
+			fix := "Declare the same property without it first."
 			if strings.Contains(value, "var(") {
-				mend = "Declare the property without it, and this one within @supports: with var() in it, a browser drops both."
+				fix = "Declare the property without it, and this one within @supports: with var() in it, a browser drops both."
 			}
-			found = append(found, newerFound{strings.Index(declaration, ":") + 1 + at[0], n.says(), mend})
+			found = append(found, newerFound{strings.Index(declaration, ":") + 1 + at[0], n.says(), fix})
 		}
 	}
 	return found

@@ -35,8 +35,8 @@ var elsewhere = map[string]bool{"package.json": true, "package-lock.json": true,
 // PathFault tells what is wrong with a path in a widget folder, nil when a folder may have it. The
 // list is closed, and the same for folders, zips, drafts and what is fetched.
 func PathFault(p string) *fault.Fault {
-	refuse := func(code fault.Code, what, mend string) *fault.Fault {
-		return &fault.Fault{Path: shortened(p), Code: code, What: what, Mend: mend}
+	refuse := func(code fault.Code, what, fix string) *fault.Fault {
+		return &fault.Fault{Path: shortened(p), Code: code, What: what, Fix: fix}
 	}
 	switch {
 	case utf8.RuneCountInString(p) > PathMost:
@@ -63,7 +63,7 @@ func (files Files) pathFaults() (faults fault.List) {
 		}
 		// Another name for one that is there already is not meant.
 		if near := fault.Nearest(p, knownFiles); f.Code == fault.FileUnknown && near != "" && files[near] == nil && !elsewhere[p] && path.Dir(p) == "." {
-			f.Mend = fault.DidYouMean(p, knownFiles)
+			f.Fix = fault.DidYouMean(p, knownFiles)
 		}
 		faults = append(faults, *f)
 	}

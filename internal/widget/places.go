@@ -24,7 +24,7 @@ func (r *Release) checkPlaces(m manifestDoc, add func(string, fault.List)) {
 		for _, p := range used {
 			if !slices.Contains(declared, p.Name) {
 				add(ViewFile, fault.List{{Line: p.Line, Column: p.Column, Field: p.Name, Code: fault.PlaceUnknown,
-					What: fmt.Sprintf("The manifest names no %s %q.", noun, p.Name), Mend: fmt.Sprintf("Add it to %q in widget.json. %s", key, fault.DidYouMean(p.Name, declared))}})
+					What: fmt.Sprintf("The manifest names no %s %q.", noun, p.Name), Fix: fmt.Sprintf("Add it to %q in widget.json. %s", key, fault.DidYouMean(p.Name, declared))}})
 			}
 		}
 		for i, name := range declared {

@@ -176,7 +176,7 @@ func (r *Release) readMessages(m manifestDoc, add func(string, fault.List)) {
 	for _, lang := range r.Files.under(messagesDir) {
 		file := path.Join(messagesDir, lang+".json")
 		if m.doc != nil && !slices.Contains(m.Languages, lang) {
-			add(file, fault.List{{Code: fault.BadLanguage, What: fmt.Sprintf("The manifest does not list the language %q.", lang), Mend: "Add it to \"languages\", or remove this file."}})
+			add(file, fault.List{{Code: fault.BadLanguage, What: fmt.Sprintf("The manifest does not list the language %q.", lang), Fix: "Add it to \"languages\", or remove this file."}})
 			continue
 		}
 		c, faults := message.Read(r.Files[file], lang)
@@ -197,7 +197,7 @@ func (r *Release) readMessages(m manifestDoc, add func(string, fault.List)) {
 		}
 		for _, key := range first.Keys() {
 			if c := r.Messages[lang]; c != nil && c[key] == nil {
-				add(file, fault.List{{Line: 1, Column: 1, Field: key, Code: fault.MessageMissing, What: fmt.Sprintf("The message %q, which %s has, is missing.", key, m.Languages[0]), Mend: "Add it."}})
+				add(file, fault.List{{Line: 1, Column: 1, Field: key, Code: fault.MessageMissing, What: fmt.Sprintf("The message %q, which %s has, is missing.", key, m.Languages[0]), Fix: "Add it."}})
 			}
 		}
 	}
@@ -208,7 +208,7 @@ func (r *Release) missingSays() (faults fault.List) {
 		for _, lang := range r.Manifest.Languages {
 			if c := r.Messages[lang]; c != nil && c[s.Key] == nil {
 				faults = append(faults, fault.Fault{Line: s.Line, Column: s.Column, Field: s.Key, Code: fault.MessageMissing,
-					What: fmt.Sprintf("There is no message %q in %s.", s.Key, lang), Mend: "Add it to messages/" + lang + ".json. " + fault.DidYouMean(s.Key, c.Keys())})
+					What: fmt.Sprintf("There is no message %q in %s.", s.Key, lang), Fix: "Add it to messages/" + lang + ".json. " + fault.DidYouMean(s.Key, c.Keys())})
 			}
 		}
 	}
@@ -246,9 +246,9 @@ func (r *Release) unused() (faults fault.List) {
 		case r.decides(s.Key):
 		default:
 			f := fault.Fault{Field: s.Key, Line: s.Line, Column: s.Column, Code: fault.SettingUnused, What: fmt.Sprintf("Nothing uses the setting %q.", s.Key),
-				Mend: "Use it in the view, or list it in the manifest's \"mount\", or remove it."}
+				Fix: "Use it in the view, or list it in the manifest's \"mount\", or remove it."}
 			if s.Look {
-				f.Mend = fmt.Sprintf("Use var(--%s) or [data-%[1]s=…] in style.css, or remove it.", name)
+				f.Fix = fmt.Sprintf("Use var(--%s) or [data-%[1]s=…] in style.css, or remove it.", name)
 			}
 			faults = append(faults, f)
 		}
@@ -272,7 +272,7 @@ func (r *Release) tryAll(add func(string, fault.List)) {
 				file := SampleFile
 				for i := range missing {
 					missing[i].What += " The folder cannot be tried out without it."
-					missing[i].Mend = "Give it in sample.json."
+					missing[i].Fix = "Give it in sample.json."
 				}
 				add(file, missing)
 				return

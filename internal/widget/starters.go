@@ -43,7 +43,7 @@ func (r *Release) readStarters(add func(string, fault.List)) {
 			more := doc.Expect("a starter", StarterKeys)
 			faults = append(faults, more...)
 			if !NameForm.MatchString(name) {
-				faults = append(faults, fault.Fault{Code: fault.BadName, What: fmt.Sprintf("%q cannot be a starter's name.", name), Mend: "Rename the file: lower-case letters, digits and hyphens."})
+				faults = append(faults, fault.Fault{Code: fault.BadName, What: fmt.Sprintf("%q cannot be a starter's name.", name), Fix: "Rename the file: lower-case letters, digits and hyphens."})
 			}
 			if len(more) == 0 {
 				s := Starter{Name: name}

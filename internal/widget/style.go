@@ -12,8 +12,8 @@ import (
 
 // styleFences are what a widget's stylesheet must not hold, outside comments and texts.
 var styleFences = []struct {
-	find       *regexp.Regexp
-	what, mend string
+	find      *regexp.Regexp
+	what, fix string
 }{
 	{regexp.MustCompile(`(?i)@import\b`), "A widget's stylesheet cannot import another.", "Copy the rules into style.css."},
 	{regexp.MustCompile(`(?i)@font-face\b`), "@font-face does nothing inside a shadow root.", "Use the page's font (inherit) or a system font."},
@@ -31,13 +31,13 @@ func checkStyle(css []byte) (faults fault.List) {
 	places := jsondoc.Placing(css)
 	if at, deep := nesting.Style(css); deep {
 		line, column := places.Place(at)
-		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("Brackets are nested more than %d deep.", nesting.StyleMost), Mend: "Close the rules before, or nest less."}}
+		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("Brackets are nested more than %d deep.", nesting.StyleMost), Fix: "Close the rules before, or nest less."}}
 	}
 	masked := mask(css)
 	for _, fence := range styleFences {
 		for _, at := range fence.find.FindAllSubmatchIndex(masked, fault.Most) {
 			line, column := places.Place(at[len(at)-2]) // of the group, or the whole
-			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.StyleFence, What: fence.what, Mend: fence.mend})
+			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.StyleFence, What: fence.what, Fix: fence.fix})
 		}
 	}
 	return faults
@@ -58,7 +58,7 @@ func lostAddresses(css []byte) (faults fault.List) {
 		}
 		line, column := places.Place(at[0])
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.AddressLost, What: fmt.Sprintf("Visitors' browsers would look for %q beside the page that the widget is on.", address),
-			Mend: "Show the picture by an image setting in the view, write it as a data: address, or draw it with CSS."})
+			Fix: "Show the picture by an image setting in the view, write it as a data: address, or draw it with CSS."})
 	}
 	return faults
 }

@@ -72,7 +72,7 @@ func (r *Release) Marked() (*Release, []view.Element) {
 	return &of, m.Elements
 }
 
-// Case is a circumstance to see a widget in, as far as it changes what is rendered.
+// Case is a condition to see a widget in, as far as it changes what is rendered.
 type Case struct {
 	Starter  string          `json:"starter,omitempty"`  // whose settings it has; the sample alone without one
 	Language string          `json:"language,omitempty"` // the widget's first without one
@@ -92,7 +92,7 @@ func (r *Release) In(c Case, now time.Time) (setting.Values, fault.List) {
 		return nil, faults
 	}
 	if c.Content != "" && !slices.Contains(setting.Contents, c.Content) {
-		return nil, fault.List{{Field: "content", Code: fault.ValueChoice, What: fmt.Sprintf("There is no content %q to try a widget with.", c.Content), Mend: fault.DidYouMean(c.Content, setting.Contents)}}
+		return nil, fault.List{{Field: "content", Code: fault.ValueChoice, What: fmt.Sprintf("There is no content %q to try a widget with.", c.Content), Fix: fault.DidYouMean(c.Content, setting.Contents)}}
 	}
 	full = r.Schema.With(full, c.Content)
 	if c.Settings != nil {

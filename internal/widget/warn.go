@@ -39,7 +39,7 @@ func (r *Release) warn(b Builder) {
 	}
 	for _, entry := range mountFiles {
 		if n := b.Weight(r.Built.Mount); r.Files[entry] != nil && n > ScriptMost {
-			add(entry, fault.List{{Line: 1, Column: 1, Code: fault.ScriptWeight, What: fmt.Sprintf("The mount module has %d bytes, compressed; visitors should not have to wait for more than %d.", n, ScriptMost), Mend: "Let the view and the stylesheet do more, or leave something out."}})
+			add(entry, fault.List{{Line: 1, Column: 1, Code: fault.ScriptWeight, What: fmt.Sprintf("The mount module has %d bytes, compressed; visitors should not have to wait for more than %d.", n, ScriptMost), Fix: "Let the view and the stylesheet do more, or leave something out."}})
 		}
 	}
 	if r.Schema == nil {
@@ -192,9 +192,9 @@ func warnStyle(css []byte) (faults fault.List) {
 		return false
 	}
 	places := jsondoc.Placing(css)
-	put := func(offset int, code fault.Code, what, mend string) {
+	put := func(offset int, code fault.Code, what, fix string) {
 		line, column := places.Place(offset)
-		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Mend: mend})
+		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Fix: fix})
 	}
 	for i := 0; i < len(masked) && len(faults) < fault.Most; i++ {
 		switch masked[i] {
@@ -211,7 +211,7 @@ func warnStyle(css []byte) (faults fault.List) {
 			}
 			if !within("@supports") {
 				for _, f := range newerSelectors(masked[begin:i]) {
-					put(begin+f.at, fault.StyleNewer, f.what, f.mend)
+					put(begin+f.at, fault.StyleNewer, f.what, f.fix)
 				}
 			}
 			around = append(around, prelude)
@@ -229,7 +229,7 @@ func warnStyle(css []byte) (faults fault.List) {
 			}
 			if !within("@supports") {
 				for _, f := range newerValues(masked[begin:i], before) {
-					put(begin+f.at, fault.StyleNewer, f.what, f.mend)
+					put(begin+f.at, fault.StyleNewer, f.what, f.fix)
 				}
 			}
 			before = append(before, masked[begin:i])
@@ -247,9 +247,9 @@ func warnStyle(css []byte) (faults fault.List) {
 
 // scriptHabits are what a mount module should not do, outside comments and texts.
 var scriptHabits = []struct {
-	find       *regexp.Regexp
-	code       fault.Code
-	what, mend string
+	find      *regexp.Regexp
+	code      fault.Code
+	what, fix string
 }{
 	{regexp.MustCompile(`\bdocument\s*\.\s*(?:querySelector(?:All)?|getElement\w+|body|head|forms|write)\b`), fault.ScriptOutside, "This looks for something in the page, outside the widget.", "Begin at root, the first thing that the mount function gets: root.querySelector(…)."},
 	{regexp.MustCompile(`\b(?:window|document|globalThis|self)\s*\.\s*(?:body\s*\.\s*)?on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=]`), fault.ScriptOutside, "This takes an event of the whole page for itself: of two copies only the last has it.", "Write addEventListener(…, { signal })."},
@@ -266,7 +266,7 @@ func warnScript(src []byte) (faults fault.List) {
 	for _, h := range scriptHabits {
 		for _, at := range h.find.FindAllSubmatchIndex(masked, fault.Most) {
 			line, column := places.Place(at[len(at)-2]) // of the group, or the whole
-			faults = append(faults, fault.Fault{Line: line, Column: column, Code: h.code, What: h.what, Mend: h.mend})
+			faults = append(faults, fault.Fault{Line: line, Column: column, Code: h.code, What: h.what, Fix: h.fix})
 		}
 	}
 	return faults

@@ -108,7 +108,7 @@ func TestFolderFaults(t *testing.T) {
 				assert.Equal(t, c.file, f.Path)
 			}
 			assert.Equal(t, [2]int{c.line, c.column}, [2]int{f.Line, f.Column}, f.String())
-			assert.NotEmpty(t, f.Mend)
+			assert.NotEmpty(t, f.Fix)
 		})
 	}
 }

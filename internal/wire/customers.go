@@ -89,16 +89,16 @@ type Join struct {
 	Password string `json:"password"`
 }
 
-// Begin begins a pocket without an account.
-type Begin struct {
+// NewGuestPocket starts a pocket without an account.
+type NewGuestPocket struct {
 	Widget   string `json:"widget"`
 	Starter  string `json:"starter,omitempty"`
 	Language string `json:"language,omitempty"`
 }
 
-// Begun is a pocket that somebody without an account has begun. Whoever has Secret may go on
+// GuestPocket is a pocket that somebody without an account has begun. Whoever has Secret may go on
 // with it.
-type Begun struct {
+type GuestPocket struct {
 	Pocket Pocket    `json:"pocket"`
 	Secret string    `json:"secret"`
 	Until  time.Time `json:"until"` // it is kept, after it was last changed
@@ -119,7 +119,7 @@ type Claim struct {
 
 // NewJob begins long work on many pockets: those of Keys, or all that a list has.
 type NewJob struct {
-	Does     string            `json:"does"` // "publish", "unpublish", "move", "copy", "end" or "import"
+	Does     string            `json:"does"` // "publish", "unpublish", "move", "duplicate", "delete" or "import"
 	Keys     []string          `json:"keys,omitempty"`
 	List     *List             `json:"list,omitempty"`
 	Release  int               `json:"release,omitempty"`  // to move to; the newest when left out
@@ -168,8 +168,8 @@ type Jobs struct {
 	Jobs []Job `json:"jobs"`
 }
 
-// Copy copies a pocket, to another customer when one is named.
-type Copy struct {
+// Duplicate duplicates a pocket, to another customer when one is named.
+type Duplicate struct {
 	Customer string `json:"customer,omitempty"`
 }
 

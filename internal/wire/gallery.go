@@ -38,13 +38,13 @@ type GalleryStarter struct {
 	Search  message.Words `json:"search,omitempty"` // search synonyms
 }
 
-// GalleryPictures show the starters of a widget with sample content.
-type GalleryPictures struct {
-	Pictures []GalleryPicture `json:"pictures"`
+// GalleryPreviews show the starters of a widget with sample content.
+type GalleryPreviews struct {
+	Previews []GalleryPreview `json:"previews"`
 }
 
-// GalleryPicture is one starter.
-type GalleryPicture struct {
+// GalleryPreview is one starter.
+type GalleryPreview struct {
 	Starter string         `json:"starter"`
 	Payload render.Payload `json:"payload"`
 }

@@ -23,10 +23,10 @@ type Host struct {
 
 // Hosts lists the kinds of host that there are.
 type Hosts struct {
-	Hosts  []Host            `json:"hosts"`
-	Wheres map[string]string `json:"wheres"` // in words, by name
-	Forms  []host.About      `json:"forms"`
-	Proved []hosts.Proof     `json:"proved"` // what the host lab has shown
+	Hosts      []Host            `json:"hosts"`
+	Wheres     map[string]string `json:"wheres"` // in words, by name
+	Deliveries []host.About      `json:"deliveries"`
+	Proved     []hosts.Proof     `json:"proved"` // what the host lab has shown
 }
 
 // HostProfile is a kind of host with everything that is known of it. Profile is the file of the
@@ -36,20 +36,20 @@ type HostProfile struct {
 	Profile  json.RawMessage `json:"profile,omitempty"`
 	Revision int             `json:"revision"` // of the own version; 0 for none
 	Ours     bool            `json:"ours"`
-	Pictures []string        `json:"pictures"`
+	Images   []string        `json:"images"`
 	Proved   []hosts.Proof   `json:"proved"` // what the host lab has shown of it
 }
 
 // SaveHost keeps an operator's own profile. Revision is that of the one it replaces, 0 for none;
-// with Try nothing is saved.
+// with DryRun nothing is saved.
 type SaveHost struct {
 	Profile  json.RawMessage `json:"profile"`
 	Revision int             `json:"revision"`
-	Try      bool            `json:"try,omitempty"`
+	DryRun   bool            `json:"dryRun,omitempty"`
 }
 
-// NewPicture is a picture that steps name.
-type NewPicture struct {
+// NewImage is a picture that steps name.
+type NewImage struct {
 	Bytes []byte `json:"bytes"`
 }
 

@@ -37,14 +37,14 @@ func DraftFileOf(path string, content []byte, made *asset.Made, base string) Dra
 		f.Base64 = content
 	}
 	if made != nil && len(made.Forms) > 0 {
-		p := pictureOf(*made, base)
-		f.Picture = &p
+		p := imageOf(*made, base)
+		f.Image = &p
 	}
 	return f
 }
 
-func pictureOf(made asset.Made, base string) Picture {
-	return Picture{Kind: made.Kind, Name: made.Name, Address: base + made.Address(made.Forms[len(made.Forms)-1])}
+func imageOf(made asset.Made, base string) Image {
+	return Image{Kind: made.Kind, Name: made.Name, Address: base + made.Address(made.Forms[len(made.Forms)-1])}
 }
 
 // Bytes is the content of a file of a draft.
@@ -63,9 +63,9 @@ func Changes(in []DraftFile) (list []app.FileChange) {
 	return list
 }
 
-// TriedOf writes what a trial has given, with the addresses of its pictures below base.
-func TriedOf(t app.Tried, base string) Tried {
-	out := Tried{Revision: t.Revision, Faults: append([]fault.Fault{}, t.Faults...), Shown: []Shown{}, Elements: []view.Element{}}
+// PreviewedWidgetOf writes what a trial has given, with the addresses of its pictures below base.
+func PreviewedWidgetOf(t app.PreviewedWidget, base string) PreviewedWidget {
+	out := PreviewedWidget{Revision: t.Revision, Faults: append([]fault.Fault{}, t.Faults...), Shown: []Shown{}, Elements: []view.Element{}}
 	if t.Trial == nil {
 		return out
 	}
@@ -78,11 +78,11 @@ func TriedOf(t app.Tried, base string) Tried {
 	}
 	r := t.Trial
 	out.Map, out.Elements = r.Map, append(out.Elements, r.Elements...)
-	out.Widget = &TriedWidget{ReadsPage: r.ReadsPage(), Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: append([]*setting.Setting{}, r.Schema.Settings...),
-		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Mount: append([]string{}, r.Manifest.Mount.Settings...), Functions: view.FunctionNames(), Types: setting.TypeNames(), Pictures: map[string]Picture{}}
+	out.Widget = &PreviewedFolder{ReadsPage: r.ReadsPage(), Title: r.Manifest.Title, Languages: r.Manifest.Languages, Starters: append([]widget.Starter{}, r.Starters...), Settings: append([]*setting.Setting{}, r.Schema.Settings...),
+		Floats: r.Manifest.Floats, Messages: append([]string{}, r.Messages[r.Manifest.Languages[0]].Keys()...), Mount: append([]string{}, r.Manifest.Mount.Settings...), Functions: view.FunctionNames(), Types: setting.TypeNames(), Images: map[string]Image{}}
 	for path, made := range r.Built.Assets {
 		if len(made.Forms) > 0 {
-			out.Widget.Pictures[path] = pictureOf(made, base)
+			out.Widget.Images[path] = imageOf(made, base)
 		}
 	}
 	return out

@@ -21,12 +21,12 @@ type ChangePocket struct {
 	Cues *cue.Cues `json:"cues,omitempty"`
 }
 
-// Preview asks for a rendering of settings instead of the draft's, in some circumstances;
+// Preview asks for a rendering of settings instead of the draft's, in some conditions;
 // or of a publication by its number.
 type Preview struct {
-	Settings      json.RawMessage   `json:"settings,omitempty"`
-	Circumstances app.Circumstances `json:"circumstances,omitempty"`
-	Publication   int               `json:"publication,omitempty"`
+	Settings    json.RawMessage `json:"settings,omitempty"`
+	Conditions  app.Conditions  `json:"conditions,omitempty"`
+	Publication int             `json:"publication,omitempty"`
 	// Brand is shown instead of the customer's, when given.
 	Brand []setting.BrandValue `json:"brand,omitempty"`
 	// Live leaves the widget's sample content out: what publishing would show to visitors.
@@ -45,10 +45,10 @@ type Previewed struct {
 	Samples []string `json:"samples,omitempty"`
 }
 
-// PreviewCase is a circumstance to see a pocket in, by a name.
+// PreviewCase is a condition to see a pocket in, by a name.
 type PreviewCase struct {
-	Name          string            `json:"name"`
-	Circumstances app.Circumstances `json:"circumstances"`
+	Name       string         `json:"name"`
+	Conditions app.Conditions `json:"conditions"`
 }
 
 // PreviewCases are the cases kept with a pocket, in their order.
@@ -108,13 +108,13 @@ type Schedule struct {
 	Made      int        `json:"made,omitempty"` // number of the publication that came of it
 }
 
-// Schedules lists what was planned for a pocket, the newest first.
+// Schedules lists what was scheduled for a pocket, the newest first.
 type Schedules struct {
 	Schedules []Schedule `json:"schedules"`
 	Next      string     `json:"next,omitempty"`
 }
 
-// Entry is one line of the audit trail.
+// Entry is one line of the audit audit.
 type Entry struct {
 	ID       int64     `json:"id"`
 	At       time.Time `json:"at"`
@@ -130,8 +130,8 @@ type Entry struct {
 	Sentence string    `json:"sentence"`
 }
 
-// Trail lists who has changed what, the newest first.
-type Trail struct {
+// Audit lists who has changed what, the newest first.
+type Audit struct {
 	Entries []Entry `json:"entries"`
 	Next    string  `json:"next,omitempty"`
 }

@@ -40,8 +40,8 @@ type Session struct {
 	Role       string `json:"role"`
 	Customer   string `json:"customer,omitempty"`
 	PublicBase string `json:"publicBase"` // address that pockets are served from
-	// Begun is the key of the pocket that a guest, who has no account, has begun.
-	Begun string `json:"begun,omitempty"`
+	// GuestPocket is the key of the pocket that a guest, who has no account, has begun.
+	GuestPocket string `json:"guestPocket,omitempty"`
 	// Folder is the folder of this computer that the worktop works on; "" with a service.
 	Folder string `json:"folder,omitempty"`
 	// Widget is the one widget that there is, with a folder.
@@ -143,14 +143,14 @@ type Widget struct {
 	Slots     []widget.Slot      `json:"slots"`
 	Facts     []widget.Fact      `json:"facts"`
 	ReadsPage bool               `json:"readsPage,omitempty"` // its script reads how far the page is scrolled
-	Pictures  map[string]Picture `json:"pictures"`            // the folder's own assets, by path
+	Images    map[string]Image   `json:"images"`              // the folder's own assets, by path
 	// FromBrand tells, when a pocket was named, what begins with its customer's brand: by
 	// starter, settings' keys with the names of the brand's values.
 	FromBrand map[string]map[string]string `json:"fromBrand,omitempty"`
 }
 
-// Picture is an asset as it can be shown in a form.
-type Picture struct {
+// Image is an asset as it can be shown in a form.
+type Image struct {
 	Kind    asset.Kind `json:"kind"`
 	Name    string     `json:"name"`
 	Address string     `json:"address"` // of its smallest form
@@ -266,18 +266,18 @@ type Restore struct {
 
 // Publication is an immutable snapshot of a pocket.
 type Publication struct {
-	Key      string          `json:"key"`
-	Number   int             `json:"number"`
-	Release  int             `json:"release"`
-	Revision int             `json:"revision"`
-	Language string          `json:"language"`
-	Settings json.RawMessage `json:"settings"`
-	At       time.Time       `json:"at"`
-	By       string          `json:"by"`
-	Client   string          `json:"client"`
-	Follow   bool            `json:"follow"`
-	Restores int             `json:"restores,omitempty"` // the number of the one that it brings back
-	Ends     bool            `json:"ends,omitempty"`     // from here on visitors got nothing
+	Key         string          `json:"key"`
+	Number      int             `json:"number"`
+	Release     int             `json:"release"`
+	Revision    int             `json:"revision"`
+	Language    string          `json:"language"`
+	Settings    json.RawMessage `json:"settings"`
+	At          time.Time       `json:"at"`
+	By          string          `json:"by"`
+	Client      string          `json:"client"`
+	Follow      bool            `json:"follow"`
+	Restores    int             `json:"restores,omitempty"`    // the number of the one that it brings back
+	Unpublished bool            `json:"unpublished,omitempty"` // from here on visitors got nothing
 	// EverybodyAt is when every visitor's browser has asked again, and has it.
 	EverybodyAt time.Time `json:"everybodyAt"`
 	First       bool      `json:"first,omitempty"`   // nothing was published before; told in lists

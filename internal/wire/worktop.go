@@ -33,14 +33,14 @@ type ReleaseFolder struct {
 // DraftFile is a file of a draft. Was, when it is sent, is the digest of the file that it is
 // a change of, "" for a new one.
 type DraftFile struct {
-	Path      string   `json:"path"`
-	Text      string   `json:"text,omitempty"`
-	Base64    []byte   `json:"base64,omitempty"`
-	Digest    string   `json:"digest,omitempty"`
-	Was       string   `json:"was,omitempty"`
-	Removed   bool     `json:"removed,omitempty"`
-	Picture   *Picture `json:"picture,omitempty"`   // of an asset
-	ChangedBy string   `json:"changedBy,omitempty"` // whoever saved it last; answers only
+	Path      string `json:"path"`
+	Text      string `json:"text,omitempty"`
+	Base64    []byte `json:"base64,omitempty"`
+	Digest    string `json:"digest,omitempty"`
+	Was       string `json:"was,omitempty"`
+	Removed   bool   `json:"removed,omitempty"`
+	Image     *Image `json:"image,omitempty"`     // of an asset
+	ChangedBy string `json:"changedBy,omitempty"` // whoever saved it last; answers only
 }
 
 // NewWidgetDraft begins a draft with the files given, else with a blank widget, else with
@@ -64,22 +64,22 @@ type DraftFiles struct {
 	Files []DraftFile `json:"files,omitempty"`
 }
 
-// TryDraft asks for renderings of a draft, with files that are not saved, in some cases.
-type TryDraft struct {
+// PreviewWidget asks for renderings of a draft, with files that are not saved, in some cases.
+type PreviewWidget struct {
 	Files []DraftFile   `json:"files,omitempty"`
 	Cases []widget.Case `json:"cases"`
 }
 
-// Tried is a draft as its previews show it. Faults need not keep it from being shown.
-type Tried struct {
+// PreviewedWidget is a draft as its previews show it. Faults need not keep it from being shown.
+type PreviewedWidget struct {
 	Revision int           `json:"revision"`
 	Faults   []fault.Fault `json:"faults"`
 	Shown    []Shown       `json:"shown"` // by case; empty when nothing can be shown
 	// Elements are those of view.html, by the marks in the markup; places are counted in
 	// UTF-16 code units.
-	Elements []view.Element `json:"elements"`
-	Map      string         `json:"map,omitempty"` // source map of the mount module
-	Widget   *TriedWidget   `json:"widget,omitempty"`
+	Elements []view.Element   `json:"elements"`
+	Map      string           `json:"map,omitempty"` // source map of the mount module
+	Widget   *PreviewedFolder `json:"widget,omitempty"`
 }
 
 // Shown is what a draft looks like in one case.
@@ -90,8 +90,8 @@ type Shown struct {
 	Faults     []fault.Fault   `json:"faults,omitempty"`
 }
 
-// TriedWidget is what a draft declares, for whoever writes it.
-type TriedWidget struct {
+// PreviewedFolder is what a draft declares, for whoever writes it.
+type PreviewedFolder struct {
 	Title     map[string]string  `json:"title"`
 	Languages []string           `json:"languages"`
 	Starters  []widget.Starter   `json:"starters"`
@@ -102,7 +102,7 @@ type TriedWidget struct {
 	Mount     []string           `json:"mount"`               // keys of the settings that the mount module gets
 	Functions []string           `json:"functions"`
 	Types     []string           `json:"types"` // that a setting can have
-	Pictures  map[string]Picture `json:"pictures"`
+	Images    map[string]Image   `json:"images"`
 }
 
 // Page asks for a widget folder of a whole HTML page.
@@ -112,7 +112,7 @@ type Page struct {
 	Part   string     `json:"part,omitempty"`   // selector of the part to take; all of the body without one
 	Copies []PageCopy `json:"copies,omitempty"` // files brought for addresses that the page loads from
 	Keep   []string   `json:"keep,omitempty"`   // addresses that stay with their servers
-	Leave  []string   `json:"leave,omitempty"`  // kinds of mending not to do: ids, selectors, units, unused
+	Leave  []string   `json:"leave,omitempty"`  // kinds of fixing not to do: ids, selectors, units, unused
 }
 
 // PageCopy is a file that was brought for an address.
@@ -122,8 +122,8 @@ type PageCopy struct {
 	Base64  []byte `json:"base64"`
 }
 
-// TakenPage is what has come of a page. Nothing is kept of it.
-type TakenPage struct {
+// ImportedPage is what has come of a page. Nothing is kept of it.
+type ImportedPage struct {
 	Title   string            `json:"title"`
 	Files   []File            `json:"files"`
 	Notes   []intake.Note     `json:"notes"`

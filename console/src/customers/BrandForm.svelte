@@ -60,7 +60,7 @@
           <img src={brand.library.address(asset(now.value))} alt="" class="mb-2 h-20 rounded-lg border border-line bg-white object-contain p-2" />
           <AssetPicker kind="image" label={known.label} chosen={asset(now.value)} choose={(ref) => brand.set(known.name, known.type, known.label, { ...(now.value as object), asset: ref })} words="Choose another" />
         {/if}
-        {#if faultOf(known.name)}<p role="alert" class="mt-1.5 text-sm text-bad">{faultOf(known.name).what} {faultOf(known.name).mend}</p>{/if}
+        {#if faultOf(known.name)}<p role="alert" class="mt-1.5 text-sm text-bad">{faultOf(known.name).what} {faultOf(known.name).fix}</p>{/if}
         {#if known.name == "ink" && ratio > 0 && ratio < 4.5}<p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “Behind text”: a contrast of {ratio.toFixed(1)}, where text needs 4.5.</p>{/if}
       </div>
     {/each}

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Customers, and one customer's brand, people and sites.
   import { Tabs } from "bits-ui";
-  import TrailList from "../trail/TrailList.svelte";
+  import AuditList from "../audit/AuditList.svelte";
   import { api } from "../api/client";
   import type { Customer } from "../api/types";
   import { router } from "../router.svelte";
@@ -106,12 +106,12 @@
         <Tabs.Trigger value="brand" class={tab}>Brand</Tabs.Trigger>
         <Tabs.Trigger value="people" class={tab}>People</Tabs.Trigger>
         <Tabs.Trigger value="sites" class={tab}>Sites and time</Tabs.Trigger>
-        <Tabs.Trigger value="trail" class={tab}>Changes</Tabs.Trigger>
+        <Tabs.Trigger value="audit" class={tab}>Changes</Tabs.Trigger>
       </Tabs.List>
       <Tabs.Content value="brand" class="pt-6"><BrandForm {customer} /></Tabs.Content>
       <Tabs.Content value="people" class="pt-6"><People {customer} /></Tabs.Content>
       <Tabs.Content value="sites" class="pt-6"><About {customer} onchange={(c) => (customer = c)} /></Tabs.Content>
-      <Tabs.Content value="trail" class="pt-4"><TrailList which={{ customer: customer.id }} /></Tabs.Content>
+      <Tabs.Content value="audit" class="pt-4"><AuditList which={{ customer: customer.id }} /></Tabs.Content>
     </Tabs.Root>
   {/if}
 </main>

@@ -48,14 +48,14 @@
     const who = ending;
     ending = "";
     try {
-      await api.endPerson(customer.id, who);
+      await api.revokeAccess(customer.id, who);
       await load();
     } catch (error) {
       trouble = told(error);
     }
   }
   async function takeBack(id: number) {
-    await api.endInvitation(customer.id, id).catch((error) => (trouble = told(error)));
+    await api.revokeInvitation(customer.id, id).catch((error) => (trouble = told(error)));
     await load();
   }
 </script>

@@ -82,7 +82,7 @@ export class BrandEditor {
     this.trouble = "";
     this.pictures = {};
     try {
-      const found = await api.tryBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[]);
+      const found = await api.dryRunBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[]);
       this.names = found.names;
       this.pockets = found.pockets;
       this.next = found.next ?? "";
@@ -97,7 +97,7 @@ export class BrandEditor {
   async more() {
     this.trouble = "";
     try {
-      const found = await api.tryBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[], this.next);
+      const found = await api.dryRunBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[], this.next);
       this.pockets.push(...found.pockets);
       this.next = found.next ?? "";
     } catch (error) {

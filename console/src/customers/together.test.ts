@@ -9,7 +9,7 @@ it("takes what one of two has changed from that one, and names what both have", 
   expect(now).toEqual({ name: "Kelp & Kiln", zone: "Europe/Oslo", sites: ["a.example", "b.example"], language: "de", fresh: 2 });
   expect([taken, contested]).toEqual([["zone"], ["name"]]);
   expect(inWords(taken, contested, (key) => key.toUpperCase())).toEqual({
-    what: "Somebody else has saved meanwhile; yours is not saved yet. Taken in: ZONE.",
+    what: "Somebody else has saved meanwhile; yours is not saved yet. Imported in: ZONE.",
     hint: "Both of you have changed NAME: yours is shown here. Save again to keep it.",
   });
 });

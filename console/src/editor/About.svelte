@@ -1,6 +1,6 @@
 <script lang="ts">
   // What is said of a pocket itself: its name and the language that it speaks.
-  import { languageNames } from "./circumstances";
+  import { languageNames } from "./conditions";
   import type { PocketEditor } from "./editor.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { Tabs } from "bits-ui";
   import { flushSync } from "svelte";
-  import GuestBar from "../begun/GuestBar.svelte";
-  import SignUpBox from "../begun/SignUpBox.svelte";
+  import GuestBar from "../guest/GuestBar.svelte";
+  import SignUpBox from "../guest/SignUpBox.svelte";
   import Install from "../install/Install.svelte";
   import { Installing } from "../install/install.svelte";
   import OnPage from "../install/OnPage.svelte";
@@ -13,7 +13,7 @@
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
   import { PocketEditor } from "./editor.svelte";
-  import { inWords, wallOf } from "./circumstances";
+  import { inWords, wallOf } from "./conditions";
   import Form from "./Form.svelte";
   import History from "./History.svelte";
   import Preview from "./preview/Preview.svelte";

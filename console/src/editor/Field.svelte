@@ -96,7 +96,7 @@
   const inherits = $derived(!!setting.inherit && setting.type != "font");
   const inherited = $derived(inherits && value == "inherit");
   // In the words of the form: what the service calls by its key has a label here.
-  const plainly = (f: Fault) => `${f.what} ${f.mend}`.replaceAll(`"${setting.key}"`, `“${setting.label.en}”`);
+  const plainly = (f: Fault) => `${f.what} ${f.fix}`.replaceAll(`"${setting.key}"`, `“${setting.label.en}”`);
   const shared = $derived({ setting, describedby: `${id}-about`, path, faults });
 </script>
 

@@ -9,8 +9,8 @@
   import type { PocketEditor } from "./editor.svelte";
   import Changes from "./publish/Changes.svelte";
   import Picture from "./publish/Picture.svelte";
-  import Plans from "./publish/Plans.svelte";
-  import Trail from "./publish/Trail.svelte";
+  import Schedules from "./publish/Schedules.svelte";
+  import Audit from "./publish/Audit.svelte";
   import type { Previewed } from "../api/types";
 
   let { editor }: { editor: PocketEditor } = $props();
@@ -63,7 +63,7 @@
       <span class="block text-sm text-soft">From the next publication on, visitors get the widget's newest release that takes these settings. Otherwise they keep the one it was published with.</span>
     </span>
   </label>
-  <Plans {publishing} />
+  <Schedules {publishing} />
   <h2 class="mt-6 mb-1 text-[13px] font-semibold tracking-wide text-teal">Publications</h2>
   {#if publishing.publications.length == 0}
     <p class="text-soft">Nothing has been published yet.</p>
@@ -73,17 +73,17 @@
         <li class="flex items-center justify-between gap-4 border-b border-line py-3 last:border-0">
           <div class="min-w-0">
             <p>
-              <span class="font-medium">Number {publication.number}</span>{#if publication.ends}, unpublished{:else if publication.restores}, brings back number {publication.restores}{:else if publication.first}, the first{/if}
+              <span class="font-medium">Number {publication.number}</span>{#if publication.unpublished}, unpublished{:else if publication.restores}, brings back number {publication.restores}{:else if publication.first}, the first{/if}
             </p>
             {#if publication.changed?.length}<p class="text-sm">{some(publication.changed)}</p>{/if}
             <p class="text-sm text-soft" title={exactly(publication.at)}>
-              {ago(publication.at)} by {publication.by} {clients[publication.client] ?? ""}{#if !publication.ends}, {publication.follow ? "follows releases since" : "release"}
+              {ago(publication.at)} by {publication.by} {clients[publication.client] ?? ""}{#if !publication.unpublished}, {publication.follow ? "follows releases since" : "release"}
                 {publication.release}{/if}
             </p>
           </div>
           {#if publication.number == current}
             <span class="shrink-0 text-sm font-medium text-teal">Visitors get this</span>
-          {:else if !publication.ends && !editor.readonly}
+          {:else if !publication.unpublished && !editor.readonly}
             <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" aria-label="Restore number {publication.number}" disabled={publishing.busy} onclick={() => ask(publication)}>Restore</Button>
           {/if}
         </li>
@@ -97,7 +97,7 @@
       </div>
     {/if}
   {/if}
-  {#if !session.guest}<Trail {editor} />{/if}
+  {#if !session.guest}<Audit {editor} />{/if}
 </div>
 
 {#if restoring}

@@ -48,7 +48,7 @@
       <label class="mb-1.5 block font-medium" for="cues-not">It does not show at</label>
       <textarea id="cues-not" class="field font-mono text-sm" rows="2" placeholder="/basket" spellcheck="false" value={(cues.not ?? []).join("\n")} onchange={(e) => set({ not: list(e.currentTarget.value) })} aria-invalid={!!fault}></textarea>
     </div>
-    {#if fault}<p role="alert" class="-mt-3 mb-5 text-sm text-bad">{fault.what} {fault.mend}</p>{/if}
+    {#if fault}<p role="alert" class="-mt-3 mb-5 text-sm text-bad">{fault.what} {fault.fix}</p>{/if}
     <div class="mb-5">
       <label class="flex items-start gap-2.5"><input type="checkbox" class="mt-1 size-4 accent-teal" checked={!!cues.ownSites} onchange={(e) => set({ ownSites: e.currentTarget.checked, local: e.currentTarget.checked && !!cues.local })} /><span><span class="block font-medium">Only on the customer's own sites</span><span class="text-sm text-soft">Elsewhere it shows nothing, and the browser's console says why.</span></span></label>
       {#if cues.ownSites}

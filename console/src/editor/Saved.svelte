@@ -6,7 +6,7 @@
   const words = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", faulty: "Not saved", collided: "Not saved", refused: "Not saved", away: "Not saved" };
   const about = $derived(
     draft.state == "faulty"
-      ? "Some settings have to be mended first; they are marked. The others are saved."
+      ? "Some settings have to be fixed first; they are marked. The others are saved."
       : draft.state == "collided"
         ? "Somebody else has changed the same setting: say which one counts."
         : draft.state == "away"

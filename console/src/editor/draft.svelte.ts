@@ -157,7 +157,7 @@ export class Draft {
     const length = value.length > 4 * most ? value.length : [...value].length;
     if (length > most) {
       const n = (count: number) => count.toLocaleString("en");
-      this.faults[path] = { code: "value-length", field: path, what: `It has ${n(length)} characters; ${n(most)} are room for.`, mend: `Take ${n(length - most)} out. Nothing is cut off by itself.` } as Fault;
+      this.faults[path] = { code: "value-length", field: path, what: `It has ${n(length)} characters; ${n(most)} are room for.`, fix: `Take ${n(length - most)} out. Nothing is cut off by itself.` } as Fault;
     }
   }
 
@@ -318,7 +318,7 @@ export class Draft {
       else this.collisions = this.collisions.map((c) => (c.path == path ? { ...c, theirs, by } : c));
     }
     const shown = taken.filter((path) => this.setting(path) || path.startsWith("pocket/"));
-    if (shown.length) this.notice(`${by} changed this draft too. Taken in: ${this.#labels(shown)}.`);
+    if (shown.length) this.notice(`${by} changed this draft too. Imported in: ${this.#labels(shown)}.`);
     if (taken.length) this.onchange(taken);
     await this.#now();
   }

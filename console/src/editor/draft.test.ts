@@ -28,7 +28,7 @@ vi.mock("../api/client", async () => {
       changeDraft: async (_: string, revision: number, values: Record<string, any>) =>
         change(revision, () => {
           const wrong = Object.entries(values).filter(([, v]) => v == "wrong");
-          if (wrong.length) throw new Refused(422, "settings-faulty", "", "", wrong.map(([field]) => ({ field, what: "It is wrong.", mend: "" }) as Fault));
+          if (wrong.length) throw new Refused(422, "settings-faulty", "", "", wrong.map(([field]) => ({ field, what: "It is wrong.", fix: "" }) as Fault));
           for (const [key, value] of Object.entries(values)) {
             if (key == "small") {
               const small = { ...(service.settings.small ?? {}) };
@@ -142,7 +142,7 @@ describe("two people", () => {
     await settle();
     expect(service.settings).toMatchObject({ heading: "Mine", accent: "#ffffff", small: { gap: 2 } });
     expect(draft.get("accent")).toBe("#ffffff");
-    expect(told).toEqual(["ida changed this draft too. Taken in: accent, small/gap."]);
+    expect(told).toEqual(["ida changed this draft too. Imported in: accent, small/gap."]);
   });
 
   it("who change the same setting are asked, and nothing is overwritten before", async () => {

@@ -122,7 +122,7 @@ export class PocketEditor {
   }
 
   // What a setting was when the pocket began: its starter's value, else the widget's.
-  begun(path: Path): unknown {
+  guestPocket(path: Path): unknown {
     const starter = this.widget?.starters.find((s) => s.name == this.draft.about.starter)?.settings as Values | undefined;
     const [head, key] = path.split("/");
     if (head == "small") return (starter?.small as Values | undefined)?.[key];
@@ -141,11 +141,11 @@ export class PocketEditor {
     const otherwise = path.startsWith("small/") ? undefined : this.setting(path)?.default;
     const now = this.draft.get(path) ?? otherwise;
     const given = this.#fromBrand(path);
-    return !same(now, this.begun(path) ?? otherwise) && !(given && same(now, given));
+    return !same(now, this.guestPocket(path) ?? otherwise) && !(given && same(now, given));
   }
 
   reset(path: Path) {
-    this.draft.change(`${this.label(path)} as it began`, { [path]: this.#fromBrand(path) ?? this.begun(path) ?? null }, true);
+    this.draft.change(`${this.label(path)} as it began`, { [path]: this.#fromBrand(path) ?? this.guestPocket(path) ?? null }, true);
   }
 
   // Whether a setting has a part to play with what the others are now.

@@ -45,7 +45,7 @@ export class Library {
   }
 
   async end(digest: string) {
-    await api.endAsset(this.customer(), digest);
+    await api.deleteAsset(this.customer(), digest);
     await this.load(true);
   }
 
@@ -53,11 +53,11 @@ export class Library {
   address(ref: string): string {
     if (!ref) return "";
     if (!ref.startsWith("assets/")) this.load();
-    return this.widget()?.pictures[ref]?.address ?? this.assets.find((a) => a.digest == ref)?.address ?? "";
+    return this.widget()?.images[ref]?.address ?? this.assets.find((a) => a.digest == ref)?.address ?? "";
   }
 
   name(ref: string): string {
     this.address(ref);
-    return this.widget()?.pictures[ref]?.name ?? this.assets.find((a) => a.digest == ref)?.name ?? ref.slice(0, 12);
+    return this.widget()?.images[ref]?.name ?? this.assets.find((a) => a.digest == ref)?.name ?? ref.slice(0, 12);
   }
 }

@@ -101,7 +101,7 @@ export class Publishing {
     }
   }
 
-  // Plans that visitors get again what they got before. It is published by now, and that is told
+  // Schedules that visitors get again what they got before. It is published by now, and that is told
   // whatever comes of this.
   async #back(before: number, at: string) {
     try {
@@ -144,7 +144,7 @@ export class Publishing {
 
   async #published(made: Publication, what: string) {
     this.pocket = await api.pocket(this.key);
-    const now = made.ends ? made.number : await served(this.publicBase, this.key).catch(() => 0);
+    const now = made.unpublished ? made.number : await served(this.publicBase, this.key).catch(() => 0);
     const confirmed = now >= made.number;
     this.done = { number: made.number, everybodyAt: Date.now() + Date.parse(made.everybodyAt) - Date.parse(made.at), confirmed };
     this.notice = this.pocket.withheld
@@ -191,10 +191,10 @@ export class Publishing {
     } catch (error) {
       this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
     }
-    await this.loadSchedules().catch(() => {}); // what is planned is looked at again soon
+    await this.loadSchedules().catch(() => {}); // what is scheduled is looked at again soon
   }
 
-  // Something that was planned may have happened.
+  // Something that was scheduled may have happened.
   async look() {
     if (!this.waiting.some((s) => Date.parse(s.due) <= Date.now())) return;
     try {

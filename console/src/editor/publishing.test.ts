@@ -42,7 +42,7 @@ it("goes back to what visitors got before", async () => {
   publishing.close();
 });
 
-it("says that it is published when only going back could not be planned", async () => {
+it("says that it is published when only going back could not be scheduled", async () => {
   const publishing = editor();
   service.refuse = "moment-past";
   await publishing.publish({ at: "", back: "2020-04-01T09:00[UTC]" });

@@ -1,15 +1,15 @@
-// What of a pocket is seen: the preview and the circumstances that it is seen in, the cases
+// What of a pocket is seen: the preview and the conditions that it is seen in, the cases
 // that are kept with it, and pointing from a part to what made it.
 import { api } from "../api/client";
 import { Refused, told } from "../api/refused";
 import type { Look, Previewed, PreviewCase, Setting } from "../api/types";
-import { frameIn, hostOf, type Circumstances } from "./circumstances";
+import { frameIn, hostOf, type Conditions } from "./conditions";
 import type { Draft } from "./draft.svelte";
 import { affects, makers, type Maker } from "./made";
 import { Stage, type Made } from "./stage";
 
 export class Sight {
-  circumstances = $state<Circumstances>({});
+  conditions = $state<Conditions>({});
   cases = $state<PreviewCase[]>([]);
   sheet = $state(false); // all cases side by side
   pointing = $state(false);
@@ -68,17 +68,17 @@ export class Sight {
   // How many items of a list show.
   #length = (key: string) => this.shown?.shown?.[key]?.length ?? ((this.draft.get(key) ?? this.settings().find((s) => s.key == key)?.default ?? []) as unknown[]).length;
 
-  // Changes some circumstances; undefined makes one usual again.
-  see(change: Partial<Circumstances>) {
-    const next: Record<string, unknown> = { ...this.circumstances, ...change };
+  // Changes some conditions; undefined makes one usual again.
+  see(change: Partial<Conditions>) {
+    const next: Record<string, unknown> = { ...this.conditions, ...change };
     for (const key in next) if (!next[key]) delete next[key];
-    this.circumstances = next as Circumstances;
+    this.conditions = next as Conditions;
     if ("width" in change) this.#before = undefined;
     if (Object.keys(change).some((key) => key != "width")) void this.draw();
   }
 
-  take(which: Circumstances) {
-    this.circumstances = { ...which };
+  take(which: Conditions) {
+    this.conditions = { ...which };
     this.#before = undefined;
     this.sheet = false;
     void this.draw();
@@ -86,28 +86,28 @@ export class Sight {
 
   // While a value for small screens is edited the page is as wide as one.
   small(on: boolean) {
-    if (on && this.#before === undefined && !(this.circumstances.width && this.circumstances.width <= 600)) {
-      this.#before = this.circumstances.width ?? 0;
-      this.circumstances = { ...this.circumstances, width: 360 };
+    if (on && this.#before === undefined && !(this.conditions.width && this.conditions.width <= 600)) {
+      this.#before = this.conditions.width ?? 0;
+      this.conditions = { ...this.conditions, width: 360 };
     } else if (!on && this.#before !== undefined) {
-      const { width: _, ...rest } = this.circumstances;
-      this.circumstances = this.#before ? { ...rest, width: this.#before } : rest;
+      const { width: _, ...rest } = this.conditions;
+      this.conditions = this.#before ? { ...rest, width: this.#before } : rest;
       this.#before = undefined;
     }
   }
 
-  // What the service makes of circumstances; the rest is the frame's.
-  #asked = ({ language, turned, content, moment }: Circumstances) => JSON.parse(JSON.stringify({ language, turned, content, moment })) as Circumstances;
+  // What the service makes of conditions; the rest is the frame's.
+  #asked = ({ language, turned, content, moment }: Conditions) => JSON.parse(JSON.stringify({ language, turned, content, moment })) as Conditions;
 
-  render(which: Circumstances, signal?: AbortSignal) {
-    return api.preview(this.key, { settings: this.draft.sound, circumstances: this.#asked(which), ...(this.live ? { live: true } : {}) }, signal);
+  render(which: Conditions, signal?: AbortSignal) {
+    return api.preview(this.key, { settings: this.draft.sound, conditions: this.#asked(which), ...(this.live ? { live: true } : {}) }, signal);
   }
 
   // Draws the draft as it stands in the form. A later call replaces one under way.
   async draw(again = false): Promise<void> {
     this.#drawing?.abort();
     const mine = (this.#drawing = new AbortController());
-    const which = $state.snapshot(this.circumstances) as Circumstances;
+    const which = $state.snapshot(this.conditions) as Conditions;
     try {
       const shown = await this.render(which, mine.signal);
       if (mine.signal.aborted) return;
@@ -142,12 +142,12 @@ export class Sight {
   }
 
   async keep(name: string) {
-    await api.savePreviewCase(this.key, name, $state.snapshot(this.circumstances) as Circumstances);
+    await api.savePreviewCase(this.key, name, $state.snapshot(this.conditions) as Conditions);
     await this.loadCases();
   }
 
   async drop(name: string) {
-    await api.endPreviewCase(this.key, name);
+    await api.deletePreviewCase(this.key, name);
     this.cases = this.cases.filter((c) => c.name != name);
     if (this.cases.length == 0) this.sheet = false;
   }

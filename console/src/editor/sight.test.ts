@@ -4,7 +4,7 @@ import type { Fault, Previewed, PreviewCase, Setting } from "../api/types";
 import type { Draft } from "./draft.svelte";
 import type { In } from "./stage";
 
-const service = vi.hoisted(() => ({ asked: [] as { settings: Record<string, unknown>; circumstances: Record<string, unknown> }[], answers: [] as (() => Promise<unknown>)[], cases: [] as unknown[] }));
+const service = vi.hoisted(() => ({ asked: [] as { settings: Record<string, unknown>; conditions: Record<string, unknown> }[], answers: [] as (() => Promise<unknown>)[], cases: [] as unknown[] }));
 
 vi.mock("../api/client", () => {
   return {
@@ -14,8 +14,8 @@ vi.mock("../api/client", () => {
         return (service.answers.shift() ?? (async () => ({ built: 7, parts: [] })))();
       },
       previewCases: async () => ({ cases: service.cases }),
-      savePreviewCase: async (_: string, name: string, circumstances: unknown) => void service.cases.push({ name, circumstances }),
-      endPreviewCase: async (_: string, name: string) => void (service.cases = service.cases.filter((c) => (c as PreviewCase).name != name)),
+      savePreviewCase: async (_: string, name: string, conditions: unknown) => void service.cases.push({ name, conditions }),
+      deletePreviewCase: async (_: string, name: string) => void (service.cases = service.cases.filter((c) => (c as PreviewCase).name != name)),
     },
   };
 });
@@ -48,12 +48,12 @@ describe("what is seen", () => {
     const { it, drawn } = sight();
     it.see({ page: "dark", still: true, language: "ar", visitor: "returning", moment: "2027-03-01T10:00[UTC]", frozen: true });
     await vi.waitFor(() => expect(drawn.length).toBe(1));
-    expect(service.asked).toEqual([{ settings: { heading: "Tide" }, circumstances: { language: "ar", moment: "2027-03-01T10:00[UTC]" } }]);
+    expect(service.asked).toEqual([{ settings: { heading: "Tide" }, conditions: { language: "ar", moment: "2027-03-01T10:00[UTC]" } }]);
     expect(drawn[0]).toEqual({ in: { at: 7, frozen: true, zone: "UTC", still: true, visitor: "returning" }, page: "dark", again: false });
     it.see({ width: 360 }); // only the frame is narrower
     expect(service.asked.length).toBe(1);
     it.see({ page: undefined, still: false, language: "", visitor: undefined, moment: undefined, frozen: undefined, width: 0 });
-    expect(it.circumstances).toEqual({});
+    expect(it.conditions).toEqual({});
   });
 
   it("draws the last that was asked for, whichever comes first", async () => {
@@ -71,7 +71,7 @@ describe("what is seen", () => {
     const { it, draft, drawn } = sight();
     draft.sound.accent = "bluish";
     const refuse = (what: string, hint: string, faults: Fault[] = []) => () => Promise.reject(new Refused(422, "settings-faulty", what, hint, faults));
-    service.answers = [refuse("Some settings are wrong.", "Mend them.", [{ field: "accent", what: "No colour.", mend: "" } as Fault])];
+    service.answers = [refuse("Some settings are wrong.", "Fix them.", [{ field: "accent", what: "No colour.", fix: "" } as Fault])];
     await it.draw();
     expect([service.asked.length, service.asked[1].settings, drawn.length, it.trouble]).toEqual([2, { heading: "Tide" }, 1, ""]);
     service.answers = [refuse("The service does not answer.", "It is tried again.")];
@@ -85,32 +85,32 @@ describe("what is seen", () => {
     const { it } = sight();
     it.small(true);
     it.small(true);
-    expect(it.circumstances.width).toBe(360);
+    expect(it.conditions.width).toBe(360);
     it.small(false);
-    expect(it.circumstances).toEqual({});
+    expect(it.conditions).toEqual({});
     it.see({ width: 768 });
     it.small(true);
     it.small(false);
-    expect(it.circumstances.width).toBe(768);
+    expect(it.conditions.width).toBe(768);
     it.see({ width: 320 });
     it.small(true);
-    expect(it.circumstances.width).toBe(320); // narrow enough
+    expect(it.conditions.width).toBe(320); // narrow enough
     it.see({ width: 768 });
     it.small(true);
     it.see({ width: 500 }); // chosen meanwhile: nobody puts it back
     it.small(false);
-    expect(it.circumstances.width).toBe(500);
+    expect(it.conditions.width).toBe(500);
   });
 
   it("keeps cases and takes one in their place", async () => {
     const { it, drawn } = sight();
     it.see({ visitor: "returning", width: 360 });
     await it.keep("Second visit");
-    expect(it.cases).toEqual([{ name: "Second visit", circumstances: { visitor: "returning", width: 360 } }]);
+    expect(it.cases).toEqual([{ name: "Second visit", conditions: { visitor: "returning", width: 360 } }]);
     it.see({ visitor: undefined, width: undefined, page: "photo" });
     it.sheet = true;
-    it.take(it.cases[0].circumstances);
-    expect([it.circumstances, it.sheet]).toEqual([{ visitor: "returning", width: 360 }, false]);
+    it.take(it.cases[0].conditions);
+    expect([it.conditions, it.sheet]).toEqual([{ visitor: "returning", width: 360 }, false]);
     await vi.waitFor(() => expect(drawn.at(-1)!.in).toEqual({ visitor: "returning" }));
     it.sheet = true;
     await it.drop("Second visit");

@@ -48,8 +48,8 @@ export class Stage {
   }
 
   // again draws from the beginning, as for somebody who has just come.
-  draw(payload: Payload, host: Host = bare, circumstances: In = {}, again = false) {
-    const order: Draw = { draw: payload as never, host, in: circumstances };
+  draw(payload: Payload, host: Host = bare, conditions: In = {}, again = false) {
+    const order: Draw = { draw: payload as never, host, in: conditions };
     this.#last = order;
     this.#send(again ? { ...order, again } : order);
   }

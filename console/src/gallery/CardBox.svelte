@@ -3,7 +3,7 @@
   import { api } from "../api/client";
   import { told } from "../api/refused";
   import type { Payload, Previewed } from "../api/types";
-  import { begun } from "../begun/begun";
+  import { guestPocket } from "../guest/guest";
   import CustomerChoice, { only } from "../customers/CustomerChoice.svelte";
   import Picture from "../editor/publish/Picture.svelte";
   import { router } from "../router.svelte";
@@ -24,8 +24,8 @@
     trouble = "";
     try {
       if (session.guest) {
-        const it = await api.begin(card.widget.name, card.starter);
-        begun.set({ key: it.pocket.key, secret: it.secret, until: it.until });
+        const it = await api.startGuestPocket(card.widget.name, card.starter);
+        guestPocket.set({ key: it.pocket.key, secret: it.secret, until: it.until });
         await session.look();
         router.go(`/pockets/${it.pocket.key}`);
       } else {

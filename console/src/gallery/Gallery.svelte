@@ -3,7 +3,7 @@
   import { session } from "../session/session.svelte";
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
-  import { begun } from "../begun/begun";
+  import { guestPocket } from "../guest/guest";
   import CardBox from "./CardBox.svelte";
   import { Gallery, type Card } from "./gallery.svelte";
 
@@ -15,7 +15,7 @@
   let width = $state(0);
   const page = 720; // CSS pixels of the page that each is drawn in
   const tallest = 0.625; // of a card, for its width
-  const left = begun.get();
+  const left = guestPocket.get();
   const there = $derived(!gallery.error && !!gallery.found?.widgets.length);
 
   const groups = $derived.by(() => {
@@ -55,7 +55,7 @@
     </div>
     <input type="search" class="field w-full sm:w-64" placeholder="Search" aria-label="Search the gallery" bind:value={gallery.search} autocomplete="off" />
   </div>
-  {#if session.guest && left && session.who?.begun == left.key}
+  {#if session.guest && left && session.who?.guestPocket == left.key}
     <p class="mt-5 rounded-lg bg-wash px-4 py-2.5">You have begun something here. <a class="font-medium underline underline-offset-4" href={`/pockets/${left.key}`} onclick={router.follow}>Go on with it</a></p>
   {/if}
   {#if gallery.error}

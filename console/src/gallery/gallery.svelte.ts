@@ -1,6 +1,6 @@
 // What there is to begin with, and how each starter looks.
 import { api } from "../api/client";
-import type { Gallery as Found, GalleryPictures, GalleryWidget, Payload } from "../api/types";
+import type { Gallery as Found, GalleryPreviews, GalleryWidget, Payload } from "../api/types";
 import { session } from "../session/session.svelte";
 import { matches } from "../ui/search";
 import { GalleryFrame } from "./frame";
@@ -16,7 +16,7 @@ export interface Card {
 // What there is, and the pictures of each widget on their way.
 async function ask(customer: string) {
   const found = await api.gallery();
-  const coming = found.widgets.map((widget) => ({ name: widget.name, asked: api.galleryPictures(widget.name, customer) }));
+  const coming = found.widgets.map((widget) => ({ name: widget.name, asked: api.galleryPreviews(widget.name, customer) }));
   for (const { asked } of coming) asked.catch(() => {}); // told by whoever waits for it
   return { found, coming };
 }
@@ -58,9 +58,9 @@ export class Gallery {
   });
 
   // Draws the starters of a widget, as soon as they are there.
-  async #draw(name: string, asked: Promise<GalleryPictures>) {
-    const { pictures } = await asked;
-    const list = pictures.map((p) => ({ id: `${name}/${p.starter}`, payload: p.payload }));
+  async #draw(name: string, asked: Promise<GalleryPreviews>) {
+    const { previews } = await asked;
+    const list = previews.map((p) => ({ id: `${name}/${p.starter}`, payload: p.payload }));
     for (const { id, payload } of list) this.payloads.set(id, payload);
     this.frame.draw(list);
   }

@@ -9,10 +9,10 @@ vi.mock("../api/client", () => ({
       if (service.silent) throw new Error("The service does not answer.");
       return service.found;
     },
-    galleryPictures: async (widget: string, customer: string) => {
+    galleryPreviews: async (widget: string, customer: string) => {
       service.asked.push(`${widget} ${customer}`);
       const of = (service.found as Found).widgets.find((w) => w.name == widget)!;
-      return { pictures: (of.starters.length ? of.starters : [{ name: "" }]).map((s) => ({ starter: s.name, payload: { key: `${widget}-${s.name}` } })) };
+      return { previews: (of.starters.length ? of.starters : [{ name: "" }]).map((s) => ({ starter: s.name, payload: { key: `${widget}-${s.name}` } })) };
     },
   },
 }));

@@ -34,7 +34,7 @@
     }
   }
   load();
-  const proved = $derived([...new Set(found?.proved.map((p) => p.form) ?? [])].map((form) => ({ form, countdown: found!.proved.find((p) => p.form == form && p.widget == "countdown")?.shows, popup: found!.proved.find((p) => p.form == form && p.widget == "popup")?.shows })));
+  const proved = $derived([...new Set(found?.proved.map((p) => p.delivery) ?? [])].map((delivery) => ({ delivery, countdown: found!.proved.find((p) => p.delivery == delivery && p.widget == "countdown")?.shows, popup: found!.proved.find((p) => p.delivery == delivery && p.widget == "popup")?.shows })));
   const inWords = (outcome = "") => (outcome ? outcome.replace(/[a-z]+$/, (w) => shows[w] ?? w) : "–");
   const takes = (t: Profile["places"][number]["takes"]) =>
     t.as != "markup"
@@ -57,11 +57,11 @@
     }
   }
   // What ships is read by trying an empty own version.
-  const shipped = async () => (await api.saveHost(name, { profile: { format: 1, name, extends: name, language: "en" }, revision: 0, try: true })).host;
+  const shipped = async () => (await api.saveHost(name, { profile: { format: 1, name, extends: name, language: "en" }, revision: 0, dryRun: true })).host;
   async function reset() {
     trouble = "";
     try {
-      await api.endHost(name);
+      await api.deleteHost(name);
       if (!found!.ours) return router.go("/hosts");
       notice = "What ships is used again.";
       editing = false;
@@ -70,7 +70,7 @@
       trouble = told(e);
     }
   }
-  async function picture(step: OwnStep, files: FileList | null) {
+  async function image(step: OwnStep, files: FileList | null) {
     const file = files?.[0];
     if (!file) return;
     trouble = "";
@@ -83,8 +83,8 @@
         reader.onerror = () => failed(reader.error);
         reader.readAsDataURL(file);
       });
-      await api.saveHostPicture(name, as, bytes);
-      step.picture = as;
+      await api.saveHostImage(name, as, bytes);
+      step.image = as;
       step.alt ??= "";
       stamp++;
     } catch (e) {
@@ -113,7 +113,7 @@
     </div>
   </div>
   {#if notice}<p role="status" class="mt-4 rounded-lg bg-wash px-4 py-2.5">{notice}</p>{/if}
-  {#if trouble}<div role="alert" class="mt-4 text-bad"><p>{trouble}</p>{#each faults as f, i (i)}<p class="text-sm">{f.what} {f.mend}</p>{/each}</div>{/if}
+  {#if trouble}<div role="alert" class="mt-4 text-bad"><p>{trouble}</p>{#each faults as f, i (i)}<p class="text-sm">{f.what} {f.fix}</p>{/each}</div>{/if}
   {#if editing}
     <div class="mt-6 grid gap-4 sm:grid-cols-[minmax(0,1fr)_9rem]">
       <label class="block"><span class="mb-1 block font-medium">What your people call it</span><input class="field" maxlength="80" bind:value={edited.title} /></label>
@@ -133,13 +133,13 @@
                   <span class="pt-2 text-center text-sm text-soft tabular-nums">{i + 1}</span>
                   <div>
                     <textarea class="field" rows="2" bind:value={step.say} aria-label="Step {i + 1}, {words[where]}"></textarea>
-                    {#if step.picture}
-                      <div class="mt-1.5 flex flex-wrap items-start gap-3"><img class="max-h-32 rounded-lg border border-line" src="/api/v1/hosts/{name}/pictures/{step.picture}?{stamp}" alt={step.alt} />
-                        <div class="min-w-48 flex-1"><input class="field text-sm" placeholder="What the picture shows" aria-label="What the picture shows" bind:value={step.alt} /><button type="button" class="mt-1 rounded text-sm underline underline-offset-4" onclick={() => ((step.picture = undefined), (step.alt = undefined))}>Without picture</button></div></div>
+                    {#if step.image}
+                      <div class="mt-1.5 flex flex-wrap items-start gap-3"><img class="max-h-32 rounded-lg border border-line" src="/api/v1/hosts/{name}/images/{step.image}?{stamp}" alt={step.alt} />
+                        <div class="min-w-48 flex-1"><input class="field text-sm" placeholder="What the picture shows" aria-label="What the picture shows" bind:value={step.alt} /><button type="button" class="mt-1 rounded text-sm underline underline-offset-4" onclick={() => ((step.image = undefined), (step.alt = undefined))}>Without picture</button></div></div>
                     {/if}
                   </div>
                   <div class="flex pt-1">
-                    <label class="tool relative grid cursor-pointer place-items-center px-2" title="Picture of this step">▣<span class="sr-only">Picture of step {i + 1}</span><input type="file" class="absolute inset-0 cursor-pointer opacity-0" accept="image/png,image/jpeg,image/webp,image/svg+xml" onchange={(e) => picture(step, e.currentTarget.files)} /></label>
+                    <label class="tool relative grid cursor-pointer place-items-center px-2" title="Picture of this step">▣<span class="sr-only">Picture of step {i + 1}</span><input type="file" class="absolute inset-0 cursor-pointer opacity-0" accept="image/png,image/jpeg,image/webp,image/svg+xml" onchange={(e) => image(step, e.currentTarget.files)} /></label>
                     <button type="button" class="tool px-2" title="Step after this one" aria-label="Add a step after step {i + 1}" onclick={() => list.splice(i + 1, 0, { say: "" })}>+</button>
                     <button type="button" class="tool px-2" title="Take this step away" aria-label="Take step {i + 1} away" disabled={list.length == 1} onclick={() => list.splice(i, 1)}>−</button>
                   </div>
@@ -170,7 +170,7 @@
         <table class="w-full text-start text-sm">
           <thead><tr class="border-b border-line text-soft"><th class="px-4 py-2 text-start font-medium">Form</th><th class="px-4 py-2 text-start font-medium">A countdown</th><th class="px-4 py-2 text-start font-medium">A pop-up</th></tr></thead>
           <tbody>
-            {#each proved as row (row.form)}<tr class="border-b border-line last:border-0"><th scope="row" class="px-4 py-2 text-start font-medium">{row.form}</th><td class="px-4 py-2">{inWords(row.countdown)}</td><td class="px-4 py-2">{inWords(row.popup)}</td></tr>{/each}
+            {#each proved as row (row.delivery)}<tr class="border-b border-line last:border-0"><th scope="row" class="px-4 py-2 text-start font-medium">{row.delivery}</th><td class="px-4 py-2">{inWords(row.countdown)}</td><td class="px-4 py-2">{inWords(row.popup)}</td></tr>{/each}
           </tbody>
         </table>
       </div>

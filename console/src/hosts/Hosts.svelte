@@ -21,8 +21,8 @@
   let faults = $state<Fault[]>([]);
 
   let proved = $state("countdown"); // the widget whose cells are shown
-  const forms = $derived(list ? list.forms.map((f) => f.form).filter((form) => list!.proved.some((p) => p.form == form)) : []);
-  const cell = (host: string, form: string) => list!.proved.find((p) => p.host == host && p.form == form && p.widget == proved)?.shows;
+  const deliveries = $derived(list ? list.deliveries.map((f) => f.delivery).filter((delivery) => list!.proved.some((p) => p.delivery == delivery)) : []);
+  const cell = (host: string, delivery: string) => list!.proved.find((p) => p.host == host && p.delivery == delivery && p.widget == proved)?.shows;
 
   async function load() {
     error = null;
@@ -95,11 +95,11 @@
       <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
       <div class="mt-4 overflow-x-auto rounded-xl border border-line bg-sheet" tabindex="0" role="region" aria-labelledby="lab-heading">
         <table class="w-full text-sm whitespace-nowrap">
-          <thead><tr class="border-b border-line text-soft"><th class="sticky start-0 bg-sheet px-4 py-2 text-start font-medium">Host</th>{#each forms as form (form)}<th class="px-3 py-2 text-start font-medium">{list.forms.find((f) => f.form == form)?.title ?? form}</th>{/each}</tr></thead>
+          <thead><tr class="border-b border-line text-soft"><th class="sticky start-0 bg-sheet px-4 py-2 text-start font-medium">Host</th>{#each deliveries as delivery (delivery)}<th class="px-3 py-2 text-start font-medium">{list.deliveries.find((f) => f.delivery == delivery)?.title ?? delivery}</th>{/each}</tr></thead>
           <tbody>
             {#each list.hosts.filter((h) => list!.proved.some((p) => p.host == h.name)) as h (h.name)}
               <tr class="border-b border-line last:border-0"><th scope="row" class="sticky start-0 min-w-44 bg-sheet px-4 py-2 text-start font-medium whitespace-normal">{h.title}</th>
-                {#each forms as form (form)}{@const seen = cell(h.name, form)}<td class={["px-3 py-2", !seen || /nothing|code|address|astray/.test(seen) ? "text-soft" : /widget|screen/.test(seen) ? "font-medium text-teal" : ""]}>{seen || "–"}</td>{/each}</tr>
+                {#each deliveries as delivery (delivery)}{@const seen = cell(h.name, delivery)}<td class={["px-3 py-2", !seen || /nothing|code|address|astray/.test(seen) ? "text-soft" : /widget|screen/.test(seen) ? "font-medium text-teal" : ""]}>{seen || "–"}</td>{/each}</tr>
             {/each}
           </tbody>
         </table>
@@ -111,7 +111,7 @@
   <Box title="A new kind of host" about="A profile as JSON: docs/host-profiles.md tells the format, and hosts/ has those that ship to begin from." wide onclose={() => (adding = false)} onsubmit={add}>
     <label class="mb-1 block font-medium" for="host-profile">Profile</label>
     <textarea id="host-profile" class="field font-mono text-[13px]" rows="14" spellcheck="false" placeholder={'{\n  "format": 1,\n  "name": "harbour-press",\n  "extends": "page-of-parts",\n  "language": "en",\n  "title": "Harbour Press"\n}'} bind:value={text} required></textarea>
-    {#if trouble}<div role="alert" class="mt-2 text-bad"><p>{trouble}</p><ul class="mt-1 space-y-1 text-sm">{#each faults as f, i (i)}<li>{f.line ? `Line ${f.line}: ` : ""}{f.what} <span class="text-soft">{f.mend}</span></li>{/each}</ul></div>{/if}
+    {#if trouble}<div role="alert" class="mt-2 text-bad"><p>{trouble}</p><ul class="mt-1 space-y-1 text-sm">{#each faults as f, i (i)}<li>{f.line ? `Line ${f.line}: ` : ""}{f.what} <span class="text-soft">{f.fix}</span></li>{/each}</ul></div>{/if}
     {#snippet actions()}
       <Button kind="plain" onclick={() => (adding = false)}>Not now</Button>
       <Button type="submit">Keep it</Button>

@@ -14,14 +14,14 @@ test("says only what is otherwise", () => {
   const edited = structuredClone(base);
   expect(ownOf(base, edited)).toEqual({ format: 1, name: "parts", extends: "parts", language: "en" });
   edited.title = "Harbour pages";
-  edited.places[0].steps.new = [{ say: "Choose “Code”.", picture: "code.png", alt: "The list" }, { say: "Paste this: {snippet}" }];
+  edited.places[0].steps.new = [{ say: "Choose “Code”.", image: "code.png", alt: "The list" }, { say: "Paste this: {snippet}" }];
   expect(ownOf(base, edited)).toEqual({
     format: 1, name: "parts", extends: "parts", language: "en", title: "Harbour pages",
-    places: [{ name: "code", steps: { new: [{ say: "Choose “Code”.", picture: "code.png", alt: "The list" }, "Paste this: {snippet}"] } }],
+    places: [{ name: "code", steps: { new: [{ say: "Choose “Code”.", image: "code.png", alt: "The list" }, "Paste this: {snippet}"] } }],
   });
 });
 
 test("a step is words or an object", () => {
   expect(stepOf("Save.")).toEqual({ say: "Save." });
-  expect(stepOf({ say: "Save.", picture: "a.png", alt: "A" })).toEqual({ say: "Save.", picture: "a.png", alt: "A" });
+  expect(stepOf({ say: "Save.", image: "a.png", alt: "A" })).toEqual({ say: "Save.", image: "a.png", alt: "A" });
 });

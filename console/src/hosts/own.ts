@@ -3,14 +3,14 @@ import type { Place, Profile } from "../api/types";
 
 export interface OwnStep {
   say: string;
-  picture?: string;
+  image?: string;
   alt?: string;
 }
 
 // A step of a profile is words alone, or an object.
 export const stepOf = (step: unknown): OwnStep => (typeof step == "string" ? { say: step } : { ...(step as OwnStep) });
 
-const written = (step: OwnStep) => (step.picture ? step : step.say);
+const written = (step: OwnStep) => (step.image ? step : step.say);
 const same = (a: unknown, b: unknown) => JSON.stringify(a) == JSON.stringify(b);
 
 // The file of an own version: what edited has otherwise than base, which is what ships. Without

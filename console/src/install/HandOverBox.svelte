@@ -28,7 +28,7 @@
     await navigator.clipboard.writeText(install.made!.link!);
     copied = true;
   }
-  const end = (id: number) => install.endHandover(id).catch((error) => (trouble = told(error)));
+  const end = (id: number) => install.revokeHandover(id).catch((error) => (trouble = told(error)));
 </script>
 
 <Box title="For your webmaster" about="A page with these steps. It needs no account, prints well, and ends when you say so." {onclose} onsubmit={make}>

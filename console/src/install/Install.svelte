@@ -21,7 +21,7 @@
     was = now;
   });
   const guide = $derived(install.guided?.guide);
-  const ready = $derived(guide && (guide.offer.form != "sealed" || install.guided?.sealed));
+  const ready = $derived(guide && (guide.offer.delivery != "sealed" || install.guided?.sealed));
 </script>
 
 <div class="space-y-6 px-5 py-5">

@@ -1,6 +1,6 @@
 <script lang="ts">
   // How it will stand: on the customer's own page, or on a sample.
-  import { widths } from "../editor/circumstances";
+  import { widths } from "../editor/conditions";
   import PageWidth from "../ui/PageWidth.svelte";
   import Segments from "../ui/Segments.svelte";
   import Button from "../ui/Button.svelte";
@@ -95,10 +95,10 @@
     <div class="max-h-[34vh] overflow-y-auto border-t border-line bg-sheet px-4 py-3" role="status">
       {#if install.own}<p><span class="font-medium">On this page visitors will get {shows[tried.outcome.shows]}{tried.outcome.held ? ", once scripts are allowed" : ""}.</span></p>{/if}
       {#each tried.findings as f, i (i)}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-bad">!</span><span>{#if f.code != "site-not-entered" && f.code != "not-here"}<span class="font-medium">In the page already:</span>{/if} {f.what} {f.mend}</span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-bad">!</span><span>{#if f.code != "site-not-entered" && f.code != "not-here"}<span class="font-medium">In the page already:</span>{/if} {f.what} {f.fix}</span></p>
       {/each}
       {#each losses as l, i (i)}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">−</span><span><span class="font-medium">Not let through: {l.what}.</span> {l.why} {l.mend}</span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">−</span><span><span class="font-medium">Not let through: {l.what}.</span> {l.why} {l.fix}</span></p>
       {/each}
       {#if tried.add}
         <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">+</span><span class="min-w-0"><span class="font-medium">Have its webmaster say in the page's content policy</span> <code class="rounded bg-sunk px-1 font-mono text-[13px] wrap-anywhere">{tried.add}</code></span></p>

@@ -5,8 +5,8 @@
 
   let { install }: { install: Installing } = $props();
   const p = $derived(install.wish.placing);
-  const form = $derived(install.guided?.guide?.offer.form ?? "");
-  const component = $derived(form == "component");
+  const delivery = $derived(install.guided?.guide?.offer.delivery ?? "");
+  const component = $derived(delivery == "component");
   const chosen = $derived(Object.keys(p).length);
   const either = (name: keyof typeof p, given: [string, string][]) => ({ value: String(p[name] ?? ""), options: given.map(([value, label]) => ({ value, label })), onchange: (value: string) => install.place({ [name]: value }) });
 </script>

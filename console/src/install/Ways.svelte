@@ -8,7 +8,7 @@
   const now = $derived(install.guided?.guide?.offer);
   const best = $derived(install.guided?.choice.best ?? null);
   const useful = (o: Offer) => !["nothing", "code", "address", "astray"].includes(o.outcome.shows);
-  const others = $derived(install.offers.filter((o) => o.form != now?.form));
+  const others = $derived(install.offers.filter((o) => o.delivery != now?.delivery));
   const text = (o: Offer) => (o.outcome.held ? `${shows[o.outcome.shows]}, once scripts are allowed` : shows[o.outcome.shows]);
 </script>
 
@@ -16,7 +16,7 @@
   <h2 id="way-heading" class="mb-2 font-semibold">How it gets there</h2>
   {#if now}
     <div class="rounded-lg border border-teal bg-sheet px-3.5 py-3">
-      <p class="flex flex-wrap items-baseline gap-x-2"><span class="font-medium">{now.title}</span>{#if now.form == best?.form}<span class="rounded-full bg-wash px-2 text-sm">best here</span>{/if}</p>
+      <p class="flex flex-wrap items-baseline gap-x-2"><span class="font-medium">{now.title}</span>{#if now.delivery == best?.delivery}<span class="rounded-full bg-wash px-2 text-sm">best here</span>{/if}</p>
       <p class="mt-1">{now.why}</p>
       <p class="mt-1 text-sm text-soft">Visitors get {text(now)}.</p>
       {#if now.loses?.length}
@@ -24,7 +24,7 @@
           {#each now.loses as line, i (i)}<li class="flex gap-2"><span aria-hidden="true" class="text-warn">−</span>{line}</li>{/each}
         </ul>
       {/if}
-      {#if now.form == "sealed"}
+      {#if now.delivery == "sealed"}
         <div class="mt-3 flex flex-wrap items-center gap-3 border-t border-line pt-3 text-sm">
           {#if install.guided?.sealed}
             <p class="min-w-0 flex-1">Sealed: publication {install.guided.sealed.publication}{install.guided.sealed.newest ? ", the newest." : ". What is published has changed since; pages with the snippet keep this until it is pasted again."}</p>
@@ -43,11 +43,11 @@
     <details class="mt-2">
       <summary class="min-h-8 cursor-pointer rounded py-1 text-sm text-soft hover:text-ink">{others.filter(useful).length} other {others.filter(useful).length == 1 ? "way" : "ways"}, and what would not work</summary>
       <ul class="mt-1 divide-y divide-line rounded-lg border border-line bg-sheet">
-        {#each others as o (o.form)}
+        {#each others as o (o.delivery)}
           <li class="px-3.5 py-2.5">
             <div class="flex items-baseline justify-between gap-3">
               <span class={["font-medium", !useful(o) && "text-soft"]}>{o.title}</span>
-              {#if useful(o)}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => install.choose({ form: o.form })} aria-label="Take this way: {o.title}">Take this</button>{/if}
+              {#if useful(o)}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => install.choose({ delivery: o.delivery })} aria-label="Take this way: {o.title}">Take this</button>{/if}
             </div>
             <p class="text-sm text-soft">{useful(o) ? `Visitors get ${text(o)}.` : `Visitors would get ${text(o)}.`} {o.why}{#each o.loses ?? [] as line, i (i)}{" "}{line}{/each}</p>
           </li>

@@ -28,7 +28,7 @@
     {#if handed.guide}
       <p class="mt-2 text-soft">For: {handed.guide.title}. {handed.guide.offer.why}</p>
       {#if handed.note}<blockquote class="mt-5 border-s-4 border-teal bg-wash px-4 py-2.5 print:bg-white">{handed.note} <span class="text-soft">({handed.by})</span></blockquote>{/if}
-      <p class="mt-5">It is pasted once. Whatever is changed in the widget later comes by itself{handed.guide.offer.form == "sealed" ? ", but not here: this one is sealed, and stays as it is until it is pasted again" : ""}.</p>
+      <p class="mt-5">It is pasted once. Whatever is changed in the widget later comes by itself{handed.guide.offer.delivery == "sealed" ? ", but not here: this one is sealed, and stays as it is until it is pasted again" : ""}.</p>
       <div class="mt-7"><Steps guide={handed.guide} /></div>
       <p class="mt-8 border-t border-line pt-4 text-sm text-soft">To see the widget by itself: <a class="underline underline-offset-4" href={handed.page}>{handed.page}</a></p>
     {:else}

@@ -7,7 +7,7 @@ import type { Guided, Handover, Host, Hosts, Offer, Placing, TriedOn } from "../
 export interface Wish {
   host: string;
   where: string;
-  form: string; // "" for the best
+  delivery: string; // "" for the best
   placing: Placing;
 }
 
@@ -23,7 +23,7 @@ body{margin:0;background:#fff;color:#26323f;font:17px/1.65 system-ui,"Noto Sans"
 export class Installing {
   hosts = $state.raw<Host[]>([]);
   words = $state.raw<Record<string, string>>({}); // of the wishes, by name
-  wish = $state<Wish>({ host: "", where: "", form: "", placing: {} });
+  wish = $state<Wish>({ host: "", where: "", delivery: "", placing: {} });
   guided = $state.raw<Guided | null>(null);
   trouble = $state("");
   page = $state({ address: "", html: "", spot: -1 });
@@ -42,7 +42,7 @@ export class Installing {
   constructor(readonly key: string) {
     try {
       const left = JSON.parse(localStorage.getItem(kept(key)) ?? "{}");
-      this.wish = { host: left.host ?? "", where: left.where ?? "", form: left.form ?? "", placing: left.placing ?? {} };
+      this.wish = { host: left.host ?? "", where: left.where ?? "", delivery: left.delivery ?? "", placing: left.placing ?? {} };
       this.page.address = left.address ?? "";
     } catch {} // storage that cannot be read is as good as empty
   }
@@ -73,8 +73,8 @@ export class Installing {
 
   choose(change: Partial<Wish>) {
     // Another host has other places and forms.
-    if (change.host !== undefined && change.host != this.wish.host) change = { where: "", form: "", ...change };
-    if (change.where !== undefined && change.where != this.wish.where) change = { form: "", ...change };
+    if (change.host !== undefined && change.host != this.wish.host) change = { where: "", delivery: "", ...change };
+    if (change.where !== undefined && change.where != this.wish.where) change = { delivery: "", ...change };
     Object.assign(this.wish, change);
     this.page.spot = -1;
     void this.draw();
@@ -100,8 +100,8 @@ export class Installing {
     } catch (error) {
       if (mine != this.#turn) return;
       // What was chosen before may not be there any more: another profile, another widget.
-      if (error instanceof Refused && (error.code == "form-unfit" || error.code == "where-unknown") && (this.wish.form || this.wish.where)) {
-        this.wish.form = this.wish.where = "";
+      if (error instanceof Refused && (error.code == "delivery-unfit" || error.code == "where-unknown") && (this.wish.delivery || this.wish.where)) {
+        this.wish.delivery = this.wish.where = "";
         return this.draw();
       }
       this.trouble = told(error);
@@ -111,7 +111,7 @@ export class Installing {
   }
 
   async try() {
-    if (!this.guided?.guide || (this.guided.guide.offer.form == "sealed" && !this.guided.sealed)) {
+    if (!this.guided?.guide || (this.guided.guide.offer.delivery == "sealed" && !this.guided.sealed)) {
       this.tried = null;
       return;
     }
@@ -150,8 +150,8 @@ export class Installing {
     this.handovers = (await api.handovers(this.key)).handovers;
   }
 
-  async endHandover(id: number) {
-    await api.endHandover(this.key, id);
+  async revokeHandover(id: number) {
+    await api.revokeHandover(this.key, id);
     this.handovers = (await api.handovers(this.key)).handovers;
   }
 

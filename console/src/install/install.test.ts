@@ -3,17 +3,17 @@ import type { Install, Offer } from "../api/types";
 
 // A service that knows two kinds of host, and refuses forms and places that it does not have.
 const service = vi.hoisted(() => ({ asked: [] as Partial<Install>[], tried: [] as { address?: string; html?: string; spot?: number }[], sealed: false, fails: "" }));
-const offer = (form: string, shows = "widget") => ({ form, title: form, content: "page", outcome: { shows }, why: "Because.", size: 1 }) as Offer;
+const offer = (delivery: string, shows = "widget") => ({ delivery, title: delivery, content: "page", outcome: { shows }, why: "Because.", size: 1 }) as Offer;
 vi.mock("../api/client", async () => {
   const { Refused } = await import("../api/refused");
   return {
     api: {
-      hosts: async () => ({ hosts: [{ name: "blog", title: "Blog" }, { name: "shop", title: "Shop" }], wheres: { new: "in a new part", home: "on the home page only" }, forms: [], proved: [] }),
+      hosts: async () => ({ hosts: [{ name: "blog", title: "Blog" }, { name: "shop", title: "Shop" }], wheres: { new: "in a new part", home: "on the home page only" }, deliveries: [], proved: [] }),
       guide: async (_: string, wish: Partial<Install>) => {
         service.asked.push(structuredClone(wish));
-        if (wish.form == "carpet") throw new Refused(409, "form-unfit", "This widget cannot be delivered so.", "Take another.");
-        if (wish.placing?.width == "wide") throw new Refused(422, "placing-faulty", "It cannot stand like that.", "Mend it.");
-        const best = offer(wish.form || "script");
+        if (wish.delivery == "carpet") throw new Refused(409, "delivery-unfit", "This widget cannot be delivered so.", "Take another.");
+        if (wish.placing?.width == "wide") throw new Refused(422, "placing-faulty", "It cannot stand like that.", "Fix it.");
+        const best = offer(wish.delivery || "script");
         return { install: { ...wish, where: wish.where || "new" }, wheres: ["new", "home"], choice: { best: offer("script"), others: [offer("frame", "frame"), offer("email", "nothing")] }, guide: { offer: best }, sealed: service.sealed ? {} : undefined };
       },
       tryOn: async (_: string, ask: { address?: string; html?: string; spot?: number }) => {
@@ -42,21 +42,21 @@ it("asks for the best, and shows a sample page until a page is named", async () 
   expect(service.asked).toEqual([]); // nothing is chosen yet
   it.choose({ host: "blog" });
   await settled();
-  expect([it.wish.where, it.guided?.guide?.offer.form]).toEqual(["new", "script"]);
+  expect([it.wish.where, it.guided?.guide?.offer.delivery]).toEqual(["new", "script"]);
   expect(service.tried[0].html).toContain("A page like yours");
-  expect(it.offers.map((o) => o.form)).toEqual(["script", "frame", "email"]);
+  expect(it.offers.map((o) => o.delivery)).toEqual(["script", "frame", "email"]);
 });
 
 it("begins anew with another host, and with another place", async () => {
   const it = new Installing("tide");
   it.choose({ host: "blog" });
   await settled();
-  it.choose({ where: "home", form: "frame" });
+  it.choose({ where: "home", delivery: "frame" });
   it.choose({ where: "new" });
-  expect(it.wish.form).toBe("");
-  it.choose({ form: "frame" });
+  expect(it.wish.delivery).toBe("");
+  it.choose({ delivery: "frame" });
   it.choose({ host: "shop" });
-  expect([it.wish.where, it.wish.form]).toEqual(["", ""]);
+  expect([it.wish.where, it.wish.delivery]).toEqual(["", ""]);
 });
 
 it("keeps what was chosen, in this browser, and nothing that the service does not ask for", async () => {
@@ -68,15 +68,15 @@ it("keeps what was chosen, in this browser, and nothing that the service does no
   const again = new Installing("tide");
   expect([again.wish.host, again.page.address]).toEqual(["blog", "https://isles.example/"]);
   await again.load();
-  expect(Object.keys(service.asked.at(-1)!).sort()).toEqual(["form", "host", "placing", "where"]);
+  expect(Object.keys(service.asked.at(-1)!).sort()).toEqual(["delivery", "host", "placing", "where"]);
   expect(service.tried.at(-1)).toMatchObject({ address: "https://isles.example/" });
 });
 
 it("forgets a form that there is no more, and says what cannot be", async () => {
-  kept.set("install:tide", JSON.stringify({ host: "blog", where: "new", form: "carpet" }));
+  kept.set("install:tide", JSON.stringify({ host: "blog", where: "new", delivery: "carpet" }));
   const it = new Installing("tide");
   await it.load();
-  expect([it.wish.form, it.trouble, it.guided?.guide?.offer.form]).toEqual(["", "", "script"]);
+  expect([it.wish.delivery, it.trouble, it.guided?.guide?.offer.delivery]).toEqual(["", "", "script"]);
   it.place({ width: "wide" });
   await vi.waitFor(() => expect(it.trouble).toContain("It cannot stand like that."));
   it.place({ width: "" });
@@ -89,8 +89,8 @@ it("shows nothing sealed before it is sealed; a page that cannot be had says so"
   const it = new Installing("tide");
   it.choose({ host: "blog" });
   await settled();
-  it.choose({ form: "sealed" });
-  await vi.waitFor(() => expect(it.guided?.guide?.offer.form).toBe("sealed"));
+  it.choose({ delivery: "sealed" });
+  await vi.waitFor(() => expect(it.guided?.guide?.offer.delivery).toBe("sealed"));
   expect(it.tried).toBeNull();
   await it.seal();
   expect(it.tried).not.toBeNull();

@@ -20,7 +20,7 @@ export class Jobs {
   }
 
   async begin(job: NewJob) {
-    this.list.unshift(await api.beginJob(job));
+    this.list.unshift(await api.startJob(job));
     this.#watch();
   }
 

@@ -4,7 +4,7 @@ import type { Job, NewJob, Pocket } from "../api/types";
 const service = vi.hoisted(() => ({
   asked: [] as Record<string, string>[],
   answer: null as null | (() => Promise<{ pockets: Pocket[]; next?: string; customers: Record<string, string> }>),
-  begun: [] as NewJob[],
+  started: [] as NewJob[],
   job: { id: "j", state: "running", done: 0, failed: 0, of: 3 } as unknown as Job,
   refuse: "",
 }));
@@ -22,9 +22,9 @@ vi.mock("../api/client", async () => {
         refusable();
         return service.answer!();
       },
-      beginJob: async (job: NewJob) => {
+      startJob: async (job: NewJob) => {
         refusable();
-        service.begun.push(JSON.parse(JSON.stringify(job)));
+        service.started.push(JSON.parse(JSON.stringify(job)));
         return { ...service.job };
       },
       job: async () => ({ ...service.job }),
@@ -42,7 +42,7 @@ const keys = (list: { pockets: Pocket[] }) => list.pockets.map((p) => p.key);
 describe("the list of pockets", () => {
   beforeEach(() => {
     vi.useFakeTimers();
-    Object.assign(service, { asked: [], begun: [], refuse: "", answer: page(["a", "b"], "c1") });
+    Object.assign(service, { asked: [], started: [], refuse: "", answer: page(["a", "b"], "c1") });
     service.job = { id: "j", state: "running", done: 0, failed: 0, of: 3 } as unknown as Job;
   });
   afterEach(() => vi.useRealTimers());
@@ -102,13 +102,13 @@ describe("the list of pockets", () => {
     await list.load();
     expect([list.count, list.picked]).toEqual([1, { b: true }]);
     await list.do({ does: "publish" });
-    expect(service.begun).toEqual([{ does: "publish", keys: ["b"] }]);
+    expect(service.started).toEqual([{ does: "publish", keys: ["b"] }]);
     expect(list.count).toBe(0);
     list.list.customer = "kelp";
     list.pick(true);
     list.all = true;
     await list.do({ does: "end" });
-    expect(service.begun[1]).toEqual({ does: "end", list: { search: "", customer: "kelp", widget: "", state: "", behind: false } });
+    expect(service.started[1]).toEqual({ does: "end", list: { search: "", customer: "kelp", widget: "", state: "", behind: false } });
     list.pick(true);
     service.refuse = "Another job is under way.";
     await list.do({ does: "end" });
@@ -139,7 +139,7 @@ describe("the list of pockets", () => {
     const list = new PocketsInReach();
     await list.import(new File(['{"format": 1}'], "one.json"), "kelp");
     await list.import(new File(['[{"format": 1}, {"format": 1}]'], "two.json"), "kelp");
-    expect(service.begun.map((j) => j.files?.length)).toEqual([1, 2]);
+    expect(service.started.map((j) => j.files?.length)).toEqual([1, 2]);
     await list.import(new File(["<html>"], "page.html"), "kelp");
     expect(list.trouble).toBe("page.html is not a JSON file. Choose a file that was exported from here, unchanged.");
     list.jobs.close();

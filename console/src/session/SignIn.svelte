@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api } from "../api/client";
   import { Refused } from "../api/refused";
-  import { begun } from "../begun/begun";
+  import { guestPocket } from "../guest/guest";
   import { router } from "../router.svelte";
   import Button from "../ui/Button.svelte";
   import { session } from "./session.svelte";
@@ -16,11 +16,11 @@
   async function claim(secret: string): Promise<string> {
     try {
       const taken = await api.claim(secret);
-      begun.set(null);
+      guestPocket.set(null);
       return `/pockets/${taken.key}`;
     } catch (error) {
-      if (!(error instanceof Refused && error.status == 404)) return `/begun#${secret}`;
-      begun.set(null); // it has been taken over already, or its time was over
+      if (!(error instanceof Refused && error.status == 404)) return `/resume#${secret}`;
+      guestPocket.set(null); // it has been taken over already, or its time was over
       return "/";
     }
   }
@@ -30,7 +30,7 @@
     trouble = null;
     try {
       await session.signIn(name.trim(), password);
-      const left = begun.get();
+      const left = guestPocket.get();
       // What was begun before comes along.
       if (left && session.who?.customer && session.edits) router.go(await claim(left.secret));
       else if (router.path == "/sign-in") router.go("/");

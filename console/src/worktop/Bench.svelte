@@ -76,7 +76,7 @@
       {#if worktop.previews.tried.length}
         <div class="max-w-md">
           <p class="text-lg font-semibold">There is nothing to see yet.</p>
-          <p class="mt-1 text-soft">Mend what is listed below, and the preview appears by itself.</p>
+          <p class="mt-1 text-soft">Fix what is listed below, and the preview appears by itself.</p>
         </div>
       {:else}<p class="text-soft">Drawing…</p>{/if}
     </div>

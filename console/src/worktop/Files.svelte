@@ -1,7 +1,7 @@
 <script lang="ts">
   // The whole files.
   import { session } from "../session/session.svelte";
-  import { base64Of, nameFrom } from "./begin.svelte";
+  import { base64Of, nameFrom } from "./start.svelte";
   import Code from "./code/Code.svelte";
   import type { Worktop } from "./worktop.svelte";
 
@@ -91,7 +91,7 @@
       <p class="p-6 text-soft">{file} is not there. Choose a file.</p>
     {:else if folder.entries[file].binary}
       <div class="p-6 text-soft">
-        {#if folder.entries[file].picture?.kind == "picture"}<img src={folder.entries[file].picture?.address} alt="" class="mb-4 max-h-64 max-w-full rounded-lg border border-line" />{/if}
+        {#if folder.entries[file].image?.kind == "image"}<img src={folder.entries[file].image?.address} alt="" class="mb-4 max-h-64 max-w-full rounded-lg border border-line" />{/if}
         <p class="font-mono text-sm">{file}</p>
       </div>
     {:else}

@@ -30,7 +30,7 @@
       {#each worktop.faults as f (f)}
         <div class="flex gap-3 border-b border-line/60 py-1.5 text-sm last:border-0">
           <button type="button" class={place} onclick={() => onopen({ path: f.path, line: Math.max(1, f.line), column: Math.max(1, f.column) })}>{f.path}{f.line ? `:${f.line}` : ""}</button>
-          <p class="min-w-0"><span class={f.warning ? "text-warn" : "text-bad"}>{f.what}</span> <span class="text-soft">{f.mend}</span></p>
+          <p class="min-w-0"><span class={f.warning ? "text-warn" : "text-bad"}>{f.what}</span> <span class="text-soft">{f.fix}</span></p>
         </div>
       {:else}
         <p class="py-2 text-sm text-soft">{worktop.sound ? "Nothing is wrong: this could be released." : "Checking…"}</p>

@@ -8,8 +8,8 @@
   import Button from "../ui/Button.svelte";
   import Header from "../ui/Header.svelte";
   import Segments from "../ui/Segments.svelte";
-  import { base64Of, nameFrom, PageIntake } from "./begin.svelte";
-  import Taken from "./Taken.svelte";
+  import { base64Of, nameFrom, PageIntake } from "./start.svelte";
+  import Imported from "./Imported.svelte";
 
   let way = $state("page");
   let title = $state("");
@@ -52,7 +52,7 @@
       try {
         folderName = String(JSON.parse(await manifest.text()).name ?? "");
       } catch {
-        trouble = "Its widget.json cannot be read; it is mended on the worktop.";
+        trouble = "Its widget.json cannot be read; it is fixed on the worktop.";
       }
   }
   async function begin() {
@@ -62,11 +62,11 @@
       if (way == "page") {
         await intake.take(); // under its name
         if (!intake.taken) return;
-        await api.beginWidgetDraft(said, { files: intake.taken.files });
+        await api.startWidgetDraft(said, { files: intake.taken.files });
       } else if (way == "folder") {
         const files = await Promise.all(folder.map(async (f) => ({ path: f.webkitRelativePath.split("/").slice(1).join("/"), base64: await base64Of(f) })));
-        await api.beginWidgetDraft(said, { files });
-      } else await api.beginWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from, title: title.trim() || copied });
+        await api.startWidgetDraft(said, { files });
+      } else await api.startWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from, title: title.trim() || copied });
       router.go(`/worktop/${said}`);
     } catch (error) {
       session.ended(error);
@@ -125,7 +125,7 @@
         </div>
       </form>
     {:else}
-      <Taken {intake}>{@render naming()}</Taken>
+      <Imported {intake}>{@render naming()}</Imported>
     {/if}
   {:else if way == "copy"}
     <label class="mt-5 block max-w-xl">

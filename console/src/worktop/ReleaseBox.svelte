@@ -6,7 +6,7 @@
   import Button from "../ui/Button.svelte";
   import { ago } from "../ui/time";
   import Differences from "./Differences.svelte";
-  import Picture from "./Picture.svelte";
+  import Drawing from "./Drawing.svelte";
   import { Releasing } from "./release.svelte";
   import type { Worktop } from "./worktop.svelte";
 
@@ -35,7 +35,7 @@
       {#if r.done.share < 100}It is rolled out to {r.done.share} of a hundred pockets that follow. Roll it out further below, or withdraw it.{:else}Pockets that follow have it from their next visitor on; others when they are next published.{/if}
     </p>
   {:else if !worktop.sound}
-    <p class="text-bad">Something is wrong with the draft; see “What is wrong”. It can be released when that is mended.</p>
+    <p class="text-bad">Something is wrong with the draft; see “What is wrong”. It can be released when that is fixed.</p>
   {:else if nothing}
     <p class="text-soft">Nothing has changed since release {since}.</p>
   {:else}
@@ -59,8 +59,8 @@
           {/if}
         </div>
         <div class={["grid gap-3", r.before && "sm:grid-cols-2"]}>
-          {#if r.before}<Picture publicBase={worktop.publicBase} label="Release {since}" {...r.before} />{/if}
-          <Picture publicBase={worktop.publicBase} label="Draft" {...r.after} />
+          {#if r.before}<Drawing publicBase={worktop.publicBase} label="Release {since}" {...r.before} />{/if}
+          <Drawing publicBase={worktop.publicBase} label="Draft" {...r.after} />
         </div>
       </section>
     {/if}
@@ -93,8 +93,8 @@
                   </div>
                   {#if r.looking?.key == p.key}
                     <div class="mt-2 grid gap-3 sm:grid-cols-2">
-                      {#if r.looking.both.before}<Picture publicBase={worktop.publicBase} label="Now" payload={r.looking.both.before.payload} script={r.looking.both.before.script} />{:else}<p class="text-soft">It is not shown now.</p>{/if}
-                      {#if r.looking.both.after}<Picture publicBase={worktop.publicBase} label="With this release" payload={r.looking.both.after.payload} script={r.looking.both.after.script} />{:else}<p class="text-bad">It would not take this release, and stay with the one it has.</p>{/if}
+                      {#if r.looking.both.before}<Drawing publicBase={worktop.publicBase} label="Now" payload={r.looking.both.before.payload} script={r.looking.both.before.script} />{:else}<p class="text-soft">It is not shown now.</p>{/if}
+                      {#if r.looking.both.after}<Drawing publicBase={worktop.publicBase} label="With this release" payload={r.looking.both.after.payload} script={r.looking.both.after.script} />{:else}<p class="text-bad">It would not take this release, and stay with the one it has.</p>{/if}
                     </div>
                   {/if}
                 </li>

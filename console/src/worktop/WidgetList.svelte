@@ -42,7 +42,7 @@
   async function take(name: string) {
     trouble = "";
     try {
-      await api.beginWidgetDraft(name, {});
+      await api.startWidgetDraft(name, {});
       router.go(`/worktop/${name}`);
     } catch (failed) {
       session.ended(failed);

@@ -1,5 +1,5 @@
-// Circumstances to see a widget in, each one click away.
-import type { Case, TriedWidget } from "../api/types";
+// Conditions to see a widget in, each one click away.
+import type { Case, PreviewedFolder } from "../api/types";
 import type { Host } from "./frame";
 
 export interface PreviewCase {
@@ -15,7 +15,7 @@ export interface PreviewCase {
 export const languageNames = new Intl.DisplayNames(["en"], { type: "language" });
 
 // The cases that make sense for a widget, the usual one first.
-export function casesOf(widget: TriedWidget | null): PreviewCase[] {
+export function casesOf(widget: PreviewedFolder | null): PreviewCase[] {
   // A widget that reads how far the page is scrolled needs something to scroll.
   const plain: Host = { page: "light", copies: 1, long: !!widget?.readsPage };
   const one = (id: string, label: string, about: string, more: Partial<PreviewCase> = {}): PreviewCase => ({ id, label, about, width: null, ask: {}, host: plain, ...more });

@@ -1,11 +1,11 @@
-import type { DraftFile, Picture } from "../api/types";
+import type { DraftFile, Image } from "../api/types";
 
 export interface Entry {
   text: string;
   saved: string; // as the service has it
   digest: string; // of what the service has, "" when it has none
   binary: boolean; // not text; it is not edited here
-  picture?: Picture;
+  image?: Image;
   removed: boolean;
 }
 
@@ -47,7 +47,7 @@ export class Folder {
     const entries: Record<string, Entry> = {};
     for (const f of files) {
       const text = f.text ?? "";
-      entries[f.path] = { text, saved: text, digest: f.digest ?? "", binary: f.base64 !== undefined || f.path.startsWith("assets/"), picture: f.picture, removed: false };
+      entries[f.path] = { text, saved: text, digest: f.digest ?? "", binary: f.base64 !== undefined || f.path.startsWith("assets/"), image: f.image, removed: false };
     }
     this.entries = entries;
     this.past = [];
@@ -130,14 +130,14 @@ export class Folder {
       const entry = this.entries[f.path];
       const text = f.text ?? "";
       if (!entry) {
-        this.entries[f.path] = { text, saved: text, digest: f.digest ?? "", binary: f.base64 !== undefined || f.path.startsWith("assets/"), picture: f.picture, removed: false };
+        this.entries[f.path] = { text, saved: text, digest: f.digest ?? "", binary: f.base64 !== undefined || f.path.startsWith("assets/"), image: f.image, removed: false };
         news.push({ path: f.path, text });
       } else if (entry.digest != f.digest) {
         const mine = entry.text != entry.saved;
         if (!mine) news.push({ path: f.path, text });
         entry.saved = text;
         entry.digest = f.digest ?? "";
-        entry.picture = f.picture;
+        entry.image = f.image;
       }
     }
     for (const [path, entry] of Object.entries(this.entries)) {

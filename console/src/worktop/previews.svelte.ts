@@ -2,7 +2,7 @@
 // is pointed at, what its script says.
 import { api } from "../api/client";
 import { told } from "../api/refused";
-import type { Element as Piece, Fault, Shown, Tried, TriedWidget } from "../api/types";
+import type { Element as Piece, Fault, Shown, PreviewedWidget, PreviewedFolder } from "../api/types";
 import { session } from "../session/session.svelte";
 import { casesOf, type PreviewCase } from "./cases";
 import { onlyRule, readSheet, type Sheet } from "./css";
@@ -23,7 +23,7 @@ const mostMessages = 300;
 // All previews of one widget.
 export class Previews {
   trouble = $state(""); // why nothing could be rendered
-  widget = $state.raw<TriedWidget | null>(null);
+  widget = $state.raw<PreviewedFolder | null>(null);
   elements = $state.raw<Piece[]>([]);
   elementsOf = $state(""); // the view that elements are of
   showing = $state(false); // whether there is anything to see
@@ -155,7 +155,7 @@ export class Previews {
     const cases = this.shownCases;
     const view = this.folder.text("view.html");
     try {
-      const tried = await api.tryWidgetDraft(
+      const tried = await api.previewWidgetDraft(
         this.name,
         this.folder.unsaved,
         cases.map((c) => ({ language: this.language, ...c.ask, starter: this.starter })),
@@ -170,7 +170,7 @@ export class Previews {
     }
   }
 
-  #take(tried: Tried, cases: PreviewCase[], view: string) {
+  #take(tried: PreviewedWidget, cases: PreviewCase[], view: string) {
     this.trouble = "";
     this.tried = [...tried.faults, ...tried.shown.flatMap((s) => s.faults ?? [])];
     if (!tried.widget) return; // what was seen last stays

@@ -63,8 +63,8 @@ export class Releasing {
     const cases = [{ starter, language: this.worktop.previews.language }];
     const since = this.differences?.since ?? 0;
     const [after, before, files] = await Promise.all([
-      api.tryWidgetDraft(this.name, [], cases),
-      since ? api.tryRelease(this.name, since, cases) : null,
+      api.previewWidgetDraft(this.name, [], cases),
+      since ? api.previewRelease(this.name, since, cases) : null,
       since ? api.releaseFiles(this.name, since) : null,
     ]);
     const drawn = (tried: typeof after | null, sheet: string): Drawn | null => {
@@ -79,7 +79,7 @@ export class Releasing {
   async rehearse() {
     this.looking = null;
     this.trouble = "";
-    this.run = await api.beginDryRun(this.name);
+    this.run = await api.startDryRun(this.name);
     this.pockets = [];
     for (let wait = 20; !this.#gone && !this.run.finished && !this.run.cancelled; wait = Math.min(500, wait * 2)) {
       await new Promise((r) => setTimeout(r, wait));
@@ -105,7 +105,7 @@ export class Releasing {
   }
 
   async stop() {
-    if (this.run) await api.endDryRun(this.name, this.run.id).catch(() => {});
+    if (this.run) await api.cancelDryRun(this.name, this.run.id).catch(() => {});
   }
 
   async release() {

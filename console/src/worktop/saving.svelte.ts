@@ -119,7 +119,7 @@ export class Saving {
   #told(paths: string[], draft: WidgetDraft) {
     // A draft's own changedBy may be oneself by now.
     const by = new Set(paths.map((p) => draft.files?.find((f) => f.path == p)?.changedBy ?? "Somebody"));
-    if (paths.length) this.notice(`${[...by].join(" and ")} also ${by.size > 1 ? "work" : "works"} on this widget. Taken in: ${paths.join(", ")}.`);
+    if (paths.length) this.notice(`${[...by].join(" and ")} also ${by.size > 1 ? "work" : "works"} on this widget. Imported in: ${paths.join(", ")}.`);
   }
 
   // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.

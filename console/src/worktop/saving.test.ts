@@ -175,7 +175,7 @@ describe("two authors", () => {
     a.put("style.css", "mine\n");
     b.put("view.html", "theirs\n");
     await passes(600);
-    expect(b.told).toEqual(["a also works on this widget. Taken in: style.css."]);
+    expect(b.told).toEqual(["a also works on this widget. Imported in: style.css."]);
     expect(b.folder.text("style.css")).toBe("mine\n");
     expect([a.saving.collisions, b.saving.collisions]).toEqual([[], []]);
   });
@@ -188,7 +188,7 @@ describe("two authors", () => {
     await passes(1500);
     expect(service.files["style.css"].text).toBe("ONE\ntwo\nthree\nfour\nFIVE\n");
     expect([b.saving.collisions, b.saving.state]).toEqual([[], "saved"]);
-    expect(b.told).toEqual(["a also works on this widget. Taken in: style.css."]);
+    expect(b.told).toEqual(["a also works on this widget. Imported in: style.css."]);
     expect(b.folder.undo()).toBe("taking in what a has changed in style.css");
   });
 

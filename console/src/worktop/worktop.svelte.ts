@@ -1,6 +1,6 @@
 import { api } from "../api/client";
 import { Refused, told } from "../api/refused";
-import type { Fault, Origin, Release, TriedWidget } from "../api/types";
+import type { Fault, Origin, Release, PreviewedFolder } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Folder } from "./folder.svelte";
 import { Previews } from "./previews.svelte";
@@ -90,7 +90,7 @@ export class Worktop {
       this.trouble = "";
     } catch (error) {
       session.ended(error);
-      this.trouble = error instanceof Refused ? `${error.faults[0]?.what ?? error.message} ${error.faults[0]?.mend ?? error.hint}` : String(error);
+      this.trouble = error instanceof Refused ? `${error.faults[0]?.what ?? error.message} ${error.faults[0]?.fix ?? error.hint}` : String(error);
     }
   }
 
@@ -143,7 +143,7 @@ export class Worktop {
   }
 
   // What the last rendering knew of it.
-  get widget(): TriedWidget | null {
+  get widget(): PreviewedFolder | null {
     return this.previews.widget;
   }
 

@@ -16,7 +16,7 @@
   const types = { image: "JPEG, PNG, GIF, WebP and SVG", sound: "MP3, Ogg, WAV and FLAC", font: "WOFF2, WOFF, TrueType and OpenType" };
   const named: Record<string, string> = { image: "an image", sound: "a sound", font: "a font" };
   const most = { image: 12, sound: 4, font: 1 };
-  const own = $derived(Object.entries(editor.widget?.pictures ?? {}).filter(([, p]) => p.kind == kind));
+  const own = $derived(Object.entries(editor.widget?.images ?? {}).filter(([, p]) => p.kind == kind));
   const theirs = $derived(editor.library.assets.filter((a) => a.kind == kind));
 
   function take(ref: string) {

@@ -5,7 +5,7 @@
   let { id }: { id: string } = $props();
   const editor = useEditor();
   const facts = $derived(editor.widget?.facts ?? []);
-  const stated = $derived(editor.sight.circumstances.facts ?? {});
+  const stated = $derived(editor.sight.conditions.facts ?? {});
   const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + letter.toLowerCase());
   const example = $derived(`<body ${facts.map((f) => `data-fact-${kebab(f.name)}="${f.type == "switch" ? "true" : stated[f.name] || "Isa"}"`).join(" ")}>`);
 

@@ -1,15 +1,15 @@
 <script lang="ts">
-  // Pointing, and the circumstances that are changed most: how wide, on what page.
+  // Pointing, and the conditions that are changed most: how wide, on what page.
   import { Popover } from "bits-ui";
   import PageWidth from "../../ui/PageWidth.svelte";
-  import { pages, widths, words } from "../circumstances";
+  import { pages, widths, words } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
   import More from "./More.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
   const sight = $derived(editor.sight);
-  const width = $derived(sight.circumstances.width ?? 0);
-  const hidden = $derived(words(sight.circumstances).filter(([key]) => key != "width" && key != "page").length);
+  const width = $derived(sight.conditions.width ?? 0);
+  const hidden = $derived(words(sight.conditions).filter(([key]) => key != "width" && key != "page").length);
 </script>
 
 <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-line bg-sheet px-4 py-2">
@@ -24,7 +24,7 @@
     Point
   </button>
   <PageWidth {width} usual={widths} onchange={(w) => sight.see({ width: w || undefined })} />
-  <select class="field min-h-8 w-auto py-0.5 text-sm max-sm:hidden" aria-label="Page around the widget" value={sight.circumstances.page || "light"} onchange={(e) => sight.see({ page: e.currentTarget.value == "light" ? undefined : e.currentTarget.value })}>
+  <select class="field min-h-8 w-auto py-0.5 text-sm max-sm:hidden" aria-label="Page around the widget" value={sight.conditions.page || "light"} onchange={(e) => sight.see({ page: e.currentTarget.value == "light" ? undefined : e.currentTarget.value })}>
     {#each pages as [value, label] (value)}<option {value}>{label}</option>{/each}
   </select>
   <Popover.Root>

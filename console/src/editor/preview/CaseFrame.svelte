@@ -1,7 +1,7 @@
 <script lang="ts">
   // One case in a frame of its own, drawn smaller, that follows what is typed.
   import type { PreviewCase } from "../../api/types";
-  import { frameIn, hostOf } from "../circumstances";
+  import { frameIn, hostOf } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
   import { Stage } from "../stage";
 
@@ -14,7 +14,7 @@
   stage.ondrawn = () => drawn++;
   let room = $state(0);
   let trouble = $state("");
-  const width = $derived(which.circumstances.width || 960);
+  const width = $derived(which.conditions.width || 960);
   const scale = $derived(room ? Math.min(1, room / width) : 1);
   const high = 260;
 
@@ -24,8 +24,8 @@
     const mine = new AbortController();
     const waits = setTimeout(async () => {
       try {
-        const shown = await sight.render(which.circumstances, mine.signal);
-        stage.draw(shown, hostOf(which.circumstances, sight.long), frameIn(which.circumstances, shown));
+        const shown = await sight.render(which.conditions, mine.signal);
+        stage.draw(shown, hostOf(which.conditions, sight.long), frameIn(which.conditions, shown));
         trouble = "";
       } catch (error) {
         if (!mine.signal.aborted) trouble = (error as Error).message;

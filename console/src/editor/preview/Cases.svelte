@@ -1,16 +1,16 @@
 <script lang="ts">
   // The cases kept with the pocket, and what is unusual now, which may become one.
-  import type { Circumstances } from "../../api/types";
+  import type { Conditions } from "../../api/types";
   import { same } from "../../same";
   import type { PocketEditor } from "../editor.svelte";
 
-  let { editor, unusual }: { editor: PocketEditor; unusual: [keyof Circumstances, string][] } = $props();
+  let { editor, unusual }: { editor: PocketEditor; unusual: [keyof Conditions, string][] } = $props();
   const sight = $derived(editor.sight);
   let naming = $state(false);
   let name = $state("");
   let trouble = $state("");
-  const current = $derived(sight.cases.find((c) => same(sorted(c.circumstances), sorted(sight.circumstances))));
-  const sorted = (c: Circumstances) => Object.entries(c).filter(([, v]) => v).sort();
+  const current = $derived(sight.cases.find((c) => same(sorted(c.conditions), sorted(sight.conditions))));
+  const sorted = (c: Conditions) => Object.entries(c).filter(([, v]) => v).sort();
 
   async function forget(which: string) {
     trouble = "";
@@ -34,7 +34,7 @@
     {#if sight.cases.length}
       <button type="button" class={["rounded-full border px-2.5 py-0.5", !sight.sheet && unusual.length == 0 ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={!sight.sheet && unusual.length == 0} onclick={() => sight.take({})}>Usual</button>
       {#each sight.cases as which (which.name)}
-        <button type="button" class={["rounded-full border px-2.5 py-0.5", !sight.sheet && current == which ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={!sight.sheet && current == which} onclick={() => sight.take(which.circumstances)}>{which.name}</button>
+        <button type="button" class={["rounded-full border px-2.5 py-0.5", !sight.sheet && current == which ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={!sight.sheet && current == which} onclick={() => sight.take(which.conditions)}>{which.name}</button>
       {/each}
       <button type="button" class={["rounded-full border px-2.5 py-0.5", sight.sheet ? "border-teal bg-sheet font-medium" : "border-transparent text-soft hover:text-ink"]} aria-pressed={sight.sheet} onclick={() => (sight.sheet = !sight.sheet)}>Side by side</button>
     {/if}

@@ -1,14 +1,14 @@
 <script lang="ts">
-  // The other circumstances: who comes, when, in which language, with how much in it.
+  // The other conditions: who comes, when, in which language, with how much in it.
   import Moment from "../../ui/Moment.svelte";
   import FactsHelp from "../fields/FactsHelp.svelte";
   import Segments from "../../ui/Segments.svelte";
-  import { contents, languageNames, pages, visitors, zoneOf } from "../circumstances";
+  import { contents, languageNames, pages, visitors, zoneOf } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
   const sight = $derived(editor.sight);
-  const c = $derived(sight.circumstances);
+  const c = $derived(sight.conditions);
   const widget = $derived(editor.widget!);
   const lists = $derived(widget.settings.some((s) => s.type == "list" || s.type == "items"));
   // A little before each moment that the widget itself knows.

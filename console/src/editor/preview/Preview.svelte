@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { words } from "../circumstances";
+  import { words } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
   import Bar from "./Bar.svelte";
   import Cases from "./Cases.svelte";
@@ -9,13 +9,13 @@
   const sight = $derived(editor.sight);
   let room = $state(0);
   let high = $state(0);
-  const width = $derived(sight.circumstances.width || 0);
+  const width = $derived(sight.conditions.width || 0);
   const scale = $derived(width && room && width > room ? room / width : 1);
   const over = $derived(sight.over.flatMap((m) => {
       const setting = editor.setting(m.key);
       return setting && editor.matters(setting) ? [{ ...m, label: setting.label.en }] : [];
     }));
-  const unusual = $derived(words(sight.circumstances));
+  const unusual = $derived(words(sight.conditions));
   const samples = $derived((sight.shown?.samples ?? []).map((key) => editor.label(key)));
 </script>
 

@@ -1,12 +1,12 @@
 <script lang="ts">
   // All cases side by side, each in a page of its real width, drawn smaller.
-  import { words } from "../circumstances";
+  import { words } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
   import CaseFrame from "./CaseFrame.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
   const sight = $derived(editor.sight);
-  const all = $derived([{ name: "Usual", circumstances: {} }, ...sight.cases]);
+  const all = $derived([{ name: "Usual", conditions: {} }, ...sight.cases]);
 </script>
 
 <div class="min-h-0 flex-1 overflow-y-auto bg-sunk p-5">
@@ -16,9 +16,9 @@
         <div class="flex items-baseline justify-between gap-3 px-4 py-2.5">
           <div class="min-w-0">
             <h2 class="truncate font-medium">{which.name}</h2>
-            <p class="truncate text-[13px] text-soft">{words(which.circumstances).map(([, w]) => w).join(" · ") || "As most visitors see it"}</p>
+            <p class="truncate text-[13px] text-soft">{words(which.conditions).map(([, w]) => w).join(" · ") || "As most visitors see it"}</p>
           </div>
-          <button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Open {which.name}" onclick={() => sight.take(which.circumstances)}>Open</button>
+          <button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Open {which.name}" onclick={() => sight.take(which.conditions)}>Open</button>
         </div>
         <CaseFrame {editor} {which} />
       </li>

@@ -19,7 +19,7 @@
   let back = $state("");
   let copied = $state(false);
   const first = $derived(publishing.pocket?.newest == 0);
-  const snippet = $derived(publishing.snippets.find((s) => s.form == "script"));
+  const snippet = $derived(publishing.snippets.find((s) => s.delivery == "script"));
   let wasFirst = $state(false);
 
   function publish() {

@@ -152,7 +152,7 @@
       const from = offsetOf(whole, f.line, f.column) - start();
       const to = from + lengthOf(whole, from + start(), f.length ?? 1);
       if (f.line < 1 || from < 0 || from > view.state.doc.length) continue;
-      marks.push({ from, to: Math.min(to, view.state.doc.length), severity: f.warning ? "warning" : "error", message: `${f.what}\n${f.mend}` });
+      marks.push({ from, to: Math.min(to, view.state.doc.length), severity: f.warning ? "warning" : "error", message: `${f.what}\n${f.fix}` });
     }
     if (marks.length || marked) view.dispatch(setDiagnostics(view.state, marks));
     marked = marks.length > 0;

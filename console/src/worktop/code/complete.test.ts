@@ -1,7 +1,7 @@
 import { CompletionContext } from "@codemirror/autocomplete";
 import { EditorState } from "@codemirror/state";
 import { expect, test } from "vitest";
-import type { TriedWidget } from "../../api/types";
+import type { PreviewedFolder } from "../../api/types";
 import { sources } from "./complete";
 
 const setting = (key: string, type: string, more = {}) => ({ key, type, label: { en: key }, look: false, ...more });
@@ -16,7 +16,7 @@ const widget = {
   messages: ["until", "days"],
   mount: ["rows"],
   types: ["text", "colour"],
-} as unknown as TriedWidget;
+} as unknown as PreviewedFolder;
 const files: Record<string, string> = {
   "view.html": `<div class="card {{if .settings.rows}}wide{{end}}"><b class="name"></b></div>`,
   "style.css": `.pocket { gap: 0.5em } .card:hover, .lead > .name {}`,

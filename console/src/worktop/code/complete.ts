@@ -1,10 +1,10 @@
 // What can stand at a place of a widget's files: the names and values that exist.
 import type { Completion, CompletionContext, CompletionResult, CompletionSource } from "@codemirror/autocomplete";
-import type { Setting, TriedWidget } from "../../api/types";
+import type { Setting, PreviewedFolder } from "../../api/types";
 import { kebab } from "../../editor/look";
 
 export interface Vocabulary {
-  widget: TriedWidget | null;
+  widget: PreviewedFolder | null;
   text(path: string): string; // of a file
 }
 

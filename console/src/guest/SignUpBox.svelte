@@ -6,7 +6,7 @@
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
-  import { begun } from "./begun";
+  import { guestPocket } from "./guest";
 
   let { onclose, ondone }: { onclose: () => void; ondone: () => void } = $props();
   let business = $state("");
@@ -20,7 +20,7 @@
     trouble = null;
     try {
       session.who = await api.signUp(business.trim(), name.trim().toLowerCase(), password);
-      begun.set(null);
+      guestPocket.set(null);
       ondone();
     } catch (error) {
       trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "", field: error instanceof Refused ? error.code : "" };

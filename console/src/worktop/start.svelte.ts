@@ -1,6 +1,6 @@
 import { api } from "../api/client";
 import { Refused } from "../api/refused";
-import type { Fault, PageCopy, TakenPage } from "../api/types";
+import type { Fault, PageCopy, ImportedPage } from "../api/types";
 import { session } from "../session/session.svelte";
 
 // The widget's name that words make: lower-case letters, digits and hyphens. Words without any of
@@ -38,7 +38,7 @@ export class PageIntake {
   copies = $state<Record<string, PageCopy & { name: string }>>({});
   keep = $state<string[]>([]);
   leave = $state<string[]>([]);
-  taken = $state.raw<TakenPage | null>(null);
+  taken = $state.raw<ImportedPage | null>(null);
   busy = $state(false);
   trouble = $state("");
   faults = $state.raw<Fault[]>([]);
@@ -52,12 +52,12 @@ export class PageIntake {
     this.busy = true;
     try {
       const copies = Object.values(this.copies).map(({ address, path, base64 }) => ({ address, path, base64 }));
-      const taken = await api.takePage({ name: this.name() || "page", html: this.html, part: this.part, copies, keep: this.keep, leave: this.leave });
+      const taken = await api.importPage({ name: this.name() || "page", html: this.html, part: this.part, copies, keep: this.keep, leave: this.leave });
       if (mine == this.#turn) this.taken = taken;
     } catch (error) {
       if (mine != this.#turn) return;
       session.ended(error);
-      this.trouble = error instanceof Refused ? `${error.message} ${error.faults[0]?.mend ?? error.hint}` : String(error);
+      this.trouble = error instanceof Refused ? `${error.message} ${error.faults[0]?.fix ?? error.hint}` : String(error);
       this.taken = null;
     } finally {
       if (mine == this.#turn) this.busy = false;
@@ -95,7 +95,7 @@ export class PageIntake {
     await this.take();
   }
 
-  async mends(kind: string, on: boolean) {
+  async fixes(kind: string, on: boolean) {
     this.leave = on ? this.leave.filter((l) => l != kind) : [...this.leave, kind];
     await this.take();
   }

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Everything that anybody has changed of this pocket.
   import type { Entry } from "../../api/types";
-  import TrailList from "../../trail/TrailList.svelte";
+  import AuditList from "../../audit/AuditList.svelte";
   import type { PocketEditor } from "../editor.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
@@ -14,5 +14,5 @@
 
 <details class="mt-6 border-t border-line pt-4" bind:open>
   <summary class="cursor-pointer rounded font-medium">Everything that was changed</summary>
-  {#if open}<div class="mt-2"><TrailList which={{ kind: "pocket", of: editor.key }} {said} /></div>{/if}
+  {#if open}<div class="mt-2"><AuditList which={{ kind: "pocket", of: editor.key }} {said} /></div>{/if}
 </details>

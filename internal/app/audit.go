@@ -8,7 +8,7 @@ import (
 	"time"
 )
 
-// Entry is one line of the audit trail: who changed what, when, and from where.
+// Entry is one line of the audit: who changed what, when, and from where.
 type Entry struct {
 	ID         int64     `db:"id"`
 	At         time.Time `db:"at"`
@@ -24,36 +24,37 @@ type Entry struct {
 	Note       string    `db:"note"`
 }
 
-// The deeds that the trail knows, with the words for them. %s is what was changed, with its
-// kind; %n the number, %w the names, %m the note.
+// deeds holds the words for everything that an entry records. %s is the object with its kind, %n the
+// number, %w the names, %m the note.
 var deeds = map[string]string{
 	"seal":               "sealed publication %n of %s",
 	"hand-over":          "handed %s over to a webmaster%m",
-	"picture":            "changed a picture of %s%m",
+	"image":              "changed an image of %s%m",
 	"add":                "made %s%m",
-	"end":                "took %s away",
+	"start":              "started %s%m",
+	"delete":             "deleted %s",
+	"revoke":             "revoked %s",
 	"change":             "changed %s%w%m",
 	"publish":            "published %s as number %n%m",
-	"restore":            "restored number %m of %s, as number %n",
+	"restore":            "restored number %m of %s as number %n",
 	"unpublish":          "unpublished %s",
 	"schedule":           "scheduled for %s%m",
-	"cancel-schedule":    "cancelled the schedule of %s%m",
+	"cancel-schedule":    "cancelled a schedule of %s%m",
 	"withhold":           "withheld %s%m",
-	"bring-back":         "brought %s back",
+	"bring-back":         "stopped withholding %s",
 	"release":            "released number %n of %s%m",
 	"withdraw":           "withdrew release %n of %s",
-	"bring-back-release": "brought release %n of %s back",
-	"share":              "rolled release %n of %s out to %m of a hundred pockets",
+	"bring-back-release": "put release %n of %s back into use",
+	"share":              "rolled release %n of %s out to %m% of pockets",
 	"password":           "changed the password of %s",
 	"upload":             "uploaded %s%m",
-	"copy":               "copied %s%m",
+	"duplicate":          "duplicated %s%m",
 	"import":             "imported %s%m",
 	"move":               "moved %s to release %n",
-	"begin":              "began %s%m",
 	"invite":             "invited somebody to %s%m",
 	"join":               "joined %s%m",
-	"claim":              "took %s over%m",
-	"stop":               "stopped %s",
+	"claim":              "claimed %s%m",
+	"stop":               "cancelled %s",
 }
 
 // Sentence tells the entry in words, without who and when.
@@ -100,14 +101,14 @@ func (e Entry) Joined(last Entry) Entry {
 
 type entryKey struct{}
 
-// pending is an entry that goes into the trail together with the first write of its context.
+// pending is an entry that goes into the audit together with the first write of its context.
 type pending struct {
 	Entry
 	written bool
 	item    *JobItem // done by the same write
 }
 
-// noting lets the next write under the context it returns put e into the trail, in the very
+// noting lets the next write under the context it returns put e into the audit, in the very
 // same transaction: there is no change without its line, and no line without its change.
 func (a *App) noting(ctx context.Context, s Scope, e Entry) context.Context {
 	e.At, e.By, e.Client = a.now(), s.Name, s.Client
@@ -153,16 +154,16 @@ func NumberDone(ctx context.Context, number int) {
 	}
 }
 
-// TrailQuery narrows the trail.
-type TrailQuery struct {
+// AuditQuery narrows the audit.
+type AuditQuery struct {
 	CustomerID string // "" for all in reach
 	Kind, Of   string // one object's
 	Before     int64  // id, 0 for the newest
 	Limit      int
 }
 
-// Trail lists who has changed what, the newest first.
-func (a *App) Trail(ctx context.Context, s Scope, q TrailQuery) ([]Entry, error) {
+// Audit lists who has changed what, the newest first.
+func (a *App) Audit(ctx context.Context, s Scope, q AuditQuery) ([]Entry, error) {
 	if err := s.require(seeLists); err != nil {
 		return nil, err
 	}
@@ -172,7 +173,7 @@ func (a *App) Trail(ctx context.Context, s Scope, q TrailQuery) ([]Entry, error)
 		}
 		q.CustomerID = only
 	}
-	list, err := a.store.Trail(ctx, q)
+	list, err := a.store.Audit(ctx, q)
 	if err == nil && len(list) == 0 && q.Before == 0 && q.Kind == "pocket" && q.Of != "" { // one that is gone has entries
 		_, err = a.Pocket(ctx, s, q.Of)
 	}

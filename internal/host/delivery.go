@@ -4,28 +4,28 @@ package host
 
 import "slices"
 
-// Form is a delivery form: a way in which a pocket reaches a page.
-type Form string
+// Delivery is a delivery form: a way in which a pocket reaches a page.
+type Delivery string
 
 // The delivery forms.
 const (
-	Script    Form = "script"     // one paste: mount point and script together
-	Split     Form = "split"      // mount point in the content, script once for the site
-	Component Form = "component"  // source of a component for a page that is a program
-	Sealed    Form = "sealed"     // one publication for ever, pinned by its digest
-	Frame     Form = "frame"      // the pocket's page in an iframe
-	Screen    Form = "screen"     // the address of a page of fixed size
-	PlainForm Form = "plain-form" // an HTML form that works without script
-	Email     Form = "email"      // tables and inline styles
-	Link      Form = "link"       // a link to the pocket's page
+	Script    Delivery = "script"     // one paste: mount point and script together
+	Split     Delivery = "split"      // mount point in the content, script once for the site
+	Component Delivery = "component"  // source of a component for a page that is a program
+	Sealed    Delivery = "sealed"     // one publication for ever, pinned by its digest
+	Frame     Delivery = "frame"      // the pocket's page in an iframe
+	Screen    Delivery = "screen"     // the address of a page of fixed size
+	PlainForm Delivery = "plain-form" // an HTML form that works without script
+	Email     Delivery = "email"      // tables and inline styles
+	Link      Delivery = "link"       // a link to the pocket's page
 )
 
 // About tells what a form is.
 type About struct {
-	Form  Form   `json:"form"`
-	Title string `json:"title"`
-	What  string `json:"what"`  // a sentence
-	Loses string `json:"loses"` // what it loses against a script, a sentence; "" nothing
+	Delivery Delivery `json:"delivery"`
+	Title    string   `json:"title"`
+	What     string   `json:"what"`  // a sentence
+	Loses    string   `json:"loses"` // what it loses against a script, a sentence; "" nothing
 }
 
 // Abouts lists the forms from the one that shows most to the one that shows least. A new
@@ -42,17 +42,17 @@ var Abouts = []About{
 	{Link, "Link", "A link to the widget's own page.", "Visitors see it only when they follow the link."},
 }
 
-// Forms lists the delivery forms in the order of Abouts.
-var Forms = func() (list []Form) {
+// Deliveries lists the delivery forms in the order of Abouts.
+var Deliveries = func() (list []Delivery) {
 	for _, a := range Abouts {
-		list = append(list, a.Form)
+		list = append(list, a.Delivery)
 	}
 	return list
 }()
 
 // About is what f is; false when there is no such form.
-func (f Form) About() (About, bool) {
-	i := slices.IndexFunc(Abouts, func(a About) bool { return a.Form == f })
+func (f Delivery) About() (About, bool) {
+	i := slices.IndexFunc(Abouts, func(a About) bool { return a.Delivery == f })
 	if i < 0 {
 		return About{}, false
 	}

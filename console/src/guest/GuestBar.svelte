@@ -1,9 +1,9 @@
 <script lang="ts">
   // What somebody without an account is told while they set a pocket: it waits for them.
-  import { begun, linkOf } from "./begun";
+  import { guestPocket, linkOf } from "./guest";
 
   let { signUp }: { signUp: () => void } = $props();
-  const it = begun.get();
+  const it = guestPocket.get();
   let copied = $state(false);
   const until = it && new Intl.DateTimeFormat("en", { dateStyle: "long" }).format(Date.parse(it.until));
   async function copy() {

@@ -6,7 +6,7 @@
   import { session } from "../session/session.svelte";
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
-  import { begun } from "./begun";
+  import { guestPocket } from "./guest";
 
   let error = $state<Error | null>(null);
   async function goOn() {
@@ -17,11 +17,11 @@
       if (session.who?.customer) {
         // Whoever has an account takes it over.
         const taken = await api.claim(secret);
-        begun.set(null);
+        guestPocket.set(null);
         return router.go(`/pockets/${taken.key}`);
       }
-      const it = await api.goOn(secret);
-      begun.set({ key: it.pocket.key, secret, until: it.until });
+      const it = await api.resumeGuestPocket(secret);
+      guestPocket.set({ key: it.pocket.key, secret, until: it.until });
       await session.look();
       router.go(`/pockets/${it.pocket.key}`);
     } catch (e) {

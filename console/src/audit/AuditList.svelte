@@ -1,12 +1,12 @@
 <script lang="ts">
-  // Lines of the trail, the newest first: who changed what, and when.
+  // Lines of the audit, the newest first: who changed what, and when.
   import { api } from "../api/client";
   import { told } from "../api/refused";
   import type { Entry } from "../api/types";
   import { session } from "../session/session.svelte";
   import { ago, exactly } from "../ui/time";
 
-  // which narrows the trail: to one pocket, or to a customer.
+  // which narrows the audit: to one pocket, or to a customer.
   let { which, said = (e) => e.sentence }: { which: Record<string, string>; said?: (e: Entry) => string } = $props();
   let entries = $state.raw<Entry[]>([]);
   let next = $state("");
@@ -16,7 +16,7 @@
   async function load(more = false) {
     trouble = "";
     try {
-      const page = await api.trail(which, more ? next : "");
+      const page = await api.audit(which, more ? next : "");
       entries = more ? [...entries, ...page.entries] : page.entries;
       next = page.next ?? "";
       loaded = true;

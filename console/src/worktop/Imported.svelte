@@ -3,7 +3,7 @@
   // and what was done.
   import type { Snippet } from "svelte";
   import Button from "../ui/Button.svelte";
-  import type { PageIntake } from "./begin.svelte";
+  import type { PageIntake } from "./start.svelte";
 
   // children is what follows from it.
   let { intake, children }: { intake: PageIntake; children: Snippet } = $props();
@@ -12,7 +12,7 @@
   const done = $derived(taken.notes.filter((n) => n.done));
   const faults = $derived(taken.faults.filter((f) => !f.warning));
   const size = (bytes: number) => (bytes < 1000 ? `${bytes} bytes` : `${Math.round(bytes / 102.4) / 10} KB`);
-  const mendings = [
+  const repairs = [
     { kind: "ids", label: "Make classes of ids that stand twice" },
     { kind: "selectors", label: "Keep selectors within the widget" },
     { kind: "units", label: "Write rem as pixels" },
@@ -28,7 +28,7 @@
     <h2 class="text-lg font-semibold">“{taken.title}” is taken apart</h2>
     <p class="mt-1 text-soft">
       {taken.files.length == 1 ? "1 file." : `${taken.files.length} files.`}
-      {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} left to mend on the worktop before it can be released.{:else}It could be released as it is.{/if}
+      {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} left to fix on the worktop before it can be released.{:else}It could be released as it is.{/if}
     </p>
 
     {#if hand.length || faults.length}
@@ -37,13 +37,13 @@
         {#each hand as n (n)}
           <li class="px-4 py-2.5">
             <p>{n.what} {#if n.line}<span class="font-mono text-[13px] text-soft">line {n.line} of the page</span>{/if}</p>
-            {#if n.mend}<p class="text-sm text-soft">{n.mend}</p>{/if}
+            {#if n.fix}<p class="text-sm text-soft">{n.fix}</p>{/if}
           </li>
         {/each}
         {#each faults as f (f)}
           <li class="px-4 py-2.5">
             <p><span class="text-bad">{f.what}</span> <span class="font-mono text-[13px] text-soft">{f.path}:{f.line}</span></p>
-            <p class="text-sm text-soft">{f.mend}</p>
+            <p class="text-sm text-soft">{f.fix}</p>
           </li>
         {/each}
       </ul>
@@ -94,9 +94,9 @@
       </label>
     {/if}
     <fieldset>
-      <legend class="mb-1 font-medium">Mend</legend>
-      {#each mendings as m (m.kind)}
-        <label class="flex items-baseline gap-2 py-0.5"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" checked={!intake.leave.includes(m.kind)} onchange={(e) => intake.mends(m.kind, e.currentTarget.checked)} />{m.label}</label>
+      <legend class="mb-1 font-medium">Fix</legend>
+      {#each repairs as m (m.kind)}
+        <label class="flex items-baseline gap-2 py-0.5"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" checked={!intake.leave.includes(m.kind)} onchange={(e) => intake.fixes(m.kind, e.currentTarget.checked)} />{m.label}</label>
       {/each}
     </fieldset>
     {@render children()}

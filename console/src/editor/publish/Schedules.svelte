@@ -1,7 +1,7 @@
 <script lang="ts">
-  // What is planned, and what came of what was.
+  // What is scheduled, and what came of what was.
   import { session } from "../../session/session.svelte";
-  import { inWords } from "../circumstances";
+  import { inWords } from "../conditions";
   import type { Publishing } from "../publishing.svelte";
   import type { Schedule } from "../../api/types";
 

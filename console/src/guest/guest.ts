@@ -1,22 +1,22 @@
 // The pocket that somebody without an account has begun in this browser, and the secret by
 // which another device goes on with it.
-export interface Begun {
+export interface GuestPocket {
   key: string;
   secret: string;
   until: string;
 }
 
-const name = "glass-pocket-begun";
+const name = "glass-pocket-guest";
 
-export const begun = {
-  get(): Begun | null {
+export const guestPocket = {
+  get(): GuestPocket | null {
     try {
-      return JSON.parse(localStorage.getItem(name) ?? "null") as Begun | null;
+      return JSON.parse(localStorage.getItem(name) ?? "null") as GuestPocket | null;
     } catch {
       return null;
     }
   },
-  set(it: Begun | null) {
+  set(it: GuestPocket | null) {
     try {
       if (it) localStorage.setItem(name, JSON.stringify(it));
       else localStorage.removeItem(name);
@@ -27,4 +27,4 @@ export const begun = {
 };
 
 // Behind the # the secret reaches no log on its way.
-export const linkOf = (it: Begun) => `${location.origin}/begun#${it.secret}`;
+export const linkOf = (it: GuestPocket) => `${location.origin}/resume#${it.secret}`;

@@ -4,8 +4,8 @@ import (
 	"glasspocket/internal/intake"
 )
 
-// TakePage makes a widget folder of a whole HTML page. Nothing is kept.
-func (a *App) TakePage(s Scope, ask intake.Ask) (*intake.Made, error) {
+// ImportPage makes a widget folder of a whole HTML page. Nothing is kept.
+func (a *App) ImportPage(s Scope, ask intake.Ask) (*intake.Made, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
 	}

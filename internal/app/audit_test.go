@@ -13,7 +13,7 @@ import (
 
 // Each change has its line, changes of one draft in a row have one, and a change that was
 // refused has none.
-func TestTrail(t *testing.T) {
+func TestAudit(t *testing.T) {
 	w := newWorld(t)
 	const key = "kelp-pocket"
 	editor := app.Scope{Role: app.CustomerEditor, CustomerID: "kelp", Name: "ida", Client: "console"}
@@ -28,7 +28,7 @@ func TestTrail(t *testing.T) {
 	_, err = w.Publish(ctx, editor, key, app.Publish{})
 	require.NoError(t, err)
 	w.set(t, key, `{"heading": "b"}`) // somebody else
-	list, err := w.Trail(ctx, editor, app.TrailQuery{Limit: 9})
+	list, err := w.Audit(ctx, editor, app.AuditQuery{Limit: 9})
 	require.NoError(t, err)
 	var lines []string
 	for _, e := range list {
@@ -44,9 +44,9 @@ func TestTrail(t *testing.T) {
 		"op made customer kelp: kelp",
 	}, lines)
 	assert.Equal(t, time.Minute, list[2].At.Sub(list[2].Since))
-	_, err = w.Trail(ctx, editor, app.TrailQuery{CustomerID: "ferry", Limit: 9})
+	_, err = w.Audit(ctx, editor, app.AuditQuery{CustomerID: "ferry", Limit: 9})
 	assert.Equal(t, "customer-not-found", refusal(t, err).Code)
-	one, err := w.Trail(ctx, operator, app.TrailQuery{Kind: "widget", Of: "countdown", Limit: 9})
+	one, err := w.Audit(ctx, operator, app.AuditQuery{Kind: "widget", Of: "countdown", Limit: 9})
 	require.NoError(t, err)
 	require.Len(t, one, 1)
 	assert.Equal(t, "released number 1 of widget countdown", one[0].Sentence())

@@ -23,23 +23,23 @@ func (r entryRow) entry() app.Entry {
 	return e
 }
 
-const insertEntry = "INSERT INTO trail (at, since, customer_id, by, client, did, kind, of, names, number, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+const insertEntry = "INSERT INTO audit (at, since, customer_id, by, client, did, kind, of, names, number, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 
-// note puts an entry into the trail, or goes on with the newest of its object.
+// note puts an entry into the audit, or goes on with the newest of its object.
 func note(w *writer, tx *sqlx.Tx, e app.Entry) error {
 	if e.Did == "" {
 		return nil
 	}
 	if len(e.Names) > 0 {
 		var last entryRow
-		err := tx.Get(&last, "SELECT * FROM trail WHERE kind = ? AND of = ? ORDER BY id DESC LIMIT 1", e.Kind, e.Of)
+		err := tx.Get(&last, "SELECT * FROM audit WHERE kind = ? AND of = ? ORDER BY id DESC LIMIT 1", e.Kind, e.Of)
 		if err != nil && !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
 		if before := last.entry(); err == nil && e.Joins(before) {
 			e = e.Joined(before)
 			names, _ := json.Marshal(e.Names)
-			_, err := tx.Exec("UPDATE trail SET at = ?, names = ? WHERE id = ?", utc(e.At), string(names), e.ID)
+			_, err := tx.Exec("UPDATE audit SET at = ?, names = ? WHERE id = ?", utc(e.At), string(names), e.ID)
 			return err
 		}
 	}
@@ -49,8 +49,8 @@ func note(w *writer, tx *sqlx.Tx, e app.Entry) error {
 	return err
 }
 
-// Trail implements app.Store.
-func (s *Store) Trail(ctx context.Context, q app.TrailQuery) ([]app.Entry, error) {
+// Audit implements app.Store.
+func (s *Store) Audit(ctx context.Context, q app.AuditQuery) ([]app.Entry, error) {
 	where, args := "1", []any{}
 	and := func(what string, with ...any) {
 		where += " AND " + what
@@ -66,7 +66,7 @@ func (s *Store) Trail(ctx context.Context, q app.TrailQuery) ([]app.Entry, error
 		and("id < ?", q.Before)
 	}
 	var rows []entryRow
-	err := s.read.SelectContext(ctx, &rows, "SELECT * FROM trail WHERE "+where+" ORDER BY id DESC LIMIT ?", append(args, q.Limit)...)
+	err := s.read.SelectContext(ctx, &rows, "SELECT * FROM audit WHERE "+where+" ORDER BY id DESC LIMIT ?", append(args, q.Limit)...)
 	list := make([]app.Entry, len(rows))
 	for i, r := range rows {
 		list[i] = r.entry()

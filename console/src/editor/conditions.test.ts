@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import type { Payload } from "../api/types";
-import { frameIn, hostOf, wallOf, words, zoneOf, type Circumstances } from "./circumstances";
+import { frameIn, hostOf, wallOf, words, zoneOf, type Conditions } from "./conditions";
 
-const said = (c: Circumstances) => words(c).map(([, w]) => w);
+const said = (c: Conditions) => words(c).map(([, w]) => w);
 
-describe("circumstances", () => {
+describe("conditions", () => {
   it("are said in words, the usual ones not at all", () => {
     expect(said({})).toEqual([]);
     expect(said({ page: "light" })).toEqual([]);

@@ -1,8 +1,8 @@
 // What a pocket is seen in: the page, the visitor, the moment.
-import type { Circumstances, Payload } from "../api/types";
+import type { Conditions, Payload } from "../api/types";
 import type { Host, In } from "./stage";
 
-export type { Circumstances };
+export type { Conditions };
 
 export const pages: [string, string][] = [
   ["light", "Light page"],
@@ -43,10 +43,10 @@ export function inWords(moment: string): string {
 }
 
 // The page around it, as its frame lays it out.
-export const hostOf = (c: Circumstances, long: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long });
+export const hostOf = (c: Conditions, long: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long });
 
 // What the frame itself makes so. A payload is built at the moment that it is seen at.
-export function frameIn(c: Circumstances, payload: Payload): In {
+export function frameIn(c: Conditions, payload: Payload): In {
   const it: In = {};
   if (c.moment) Object.assign(it, { at: payload.built, frozen: !!c.frozen, zone: zoneOf(c.moment) });
   if (c.still) it.still = true;
@@ -57,9 +57,9 @@ export function frameIn(c: Circumstances, payload: Payload): In {
 
 const momentForm = new Intl.DateTimeFormat("en", { dateStyle: "medium", timeStyle: "short", timeZone: "UTC" });
 
-// Each circumstance that is not the usual one, in words.
-export function words(c: Circumstances): [keyof Circumstances, string][] {
-  const list: [keyof Circumstances, string][] = [];
+// Each condition that is not the usual one, in words.
+export function words(c: Conditions): [keyof Conditions, string][] {
+  const list: [keyof Conditions, string][] = [];
   const named = (table: [string, string][], value: string) => table.find(([v]) => v == value)?.[1] ?? value;
   if (c.width) list.push(["width", `${c.width} px wide`]);
   if (c.page && c.page != "light") list.push(["page", named(pages, c.page)]);

@@ -8,13 +8,13 @@ import (
 	"time"
 )
 
-// BegunUsual is for how long a pocket that was begun without an account is kept after it was
+// GuestsKeptUsual is for how long a pocket that was begun without an account is kept after it was
 // last changed, when the operator does not say.
-const BegunUsual = 14 * 24 * time.Hour
+const GuestsKeptUsual = 14 * 24 * time.Hour
 
-// begunAttempts is how many pockets one address may begin within the time that attempts are
+// guestAttempts is how many pockets one address may begin within the time that attempts are
 // counted in.
-const begunAttempts = 30
+const guestAttempts = 30
 
 // Open tells whether people without an account may begin, and for how long what they have
 // begun is kept.
@@ -26,7 +26,7 @@ func notOpen() *Error {
 
 // Begin makes a pocket for somebody without an account. Whoever has the secret may go on with
 // it, on any device, until they sign up or its time is over.
-func (a *App) Begin(ctx context.Context, widgetName, starter, language, address string) (p Pocket, secret string, err error) {
+func (a *App) StartGuestPocket(ctx context.Context, widgetName, starter, language, address string) (p Pocket, secret string, err error) {
 	if !a.public {
 		return p, "", notOpen()
 	}
@@ -35,22 +35,22 @@ func (a *App) Begin(ctx context.Context, widgetName, starter, language, address 
 	err = a.attempts.try(now, refusal, func() (counts bool, err error) {
 		p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
 		return true, err
-	}, limit{"begin from " + networkOf(address), begunAttempts})
+	}, limit{"begin from " + networkOf(address), guestAttempts})
 	if err != nil {
 		return p, "", err
 	}
 	secret = Secret()
 	guest := Scope{Role: Guest, CustomerID: NobodysCustomer, Key: p.Key, Name: "guest", Client: "console"}
-	err = a.store.AddBegun(a.noting(ctx, guest, Entry{CustomerID: NobodysCustomer, Did: "begin", Kind: "pocket", Of: p.Key, Note: p.Widget}), p, secretDigest(secret), now.Add(a.keeps))
+	err = a.store.AddGuestPocket(a.noting(ctx, guest, Entry{CustomerID: NobodysCustomer, Did: "start", Kind: "pocket", Of: p.Key, Note: p.Widget}), p, secretDigest(secret), now.Add(a.keeps))
 	return p, secret, err
 }
 
-// ByBegun returns who has the secret of a pocket that was begun.
-func (a *App) ByBegun(ctx context.Context, secret string) (Scope, error) {
+// ByGuestSecret returns who has the secret of a pocket that was begun.
+func (a *App) ByGuestSecret(ctx context.Context, secret string) (Scope, error) {
 	if !a.public {
 		return Scope{}, notOpen()
 	}
-	key, err := a.store.Begun(ctx, secretDigest(secret), a.now())
+	key, err := a.store.GuestPocket(ctx, secretDigest(secret), a.now())
 	if errors.Is(err, ErrNotFound) {
 		return Scope{}, notFound("draft", "of this link", "It has been claimed, or its time was over. Begin anew in the gallery.")
 	}
@@ -75,7 +75,7 @@ func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password,
 	for first, n := c.ID, 2; ; n++ {
 		u.CustomerID = c.ID
 		as := Scope{Role: CustomerEditor, CustomerID: c.ID, Name: name, Client: "console"}
-		err = a.store.ClaimBegun(a.noting(ctx, as, Entry{CustomerID: c.ID, Did: "join", Kind: "customer", Of: c.ID, Note: "with the pocket " + guest.Key}), guest.Key, c.ID, &c, &u)
+		err = a.store.ClaimGuestPocket(a.noting(ctx, as, Entry{CustomerID: c.ID, Did: "join", Kind: "customer", Of: c.ID, Note: "with the pocket " + guest.Key}), guest.Key, c.ID, &c, &u)
 		if !errors.Is(err, ErrExists) || n > 50 {
 			break
 		}
@@ -102,14 +102,14 @@ func (a *App) Claim(ctx context.Context, s Scope, secret, customer string) (Pock
 	if err := a.reach(ctx, s, publishPockets, customer); err != nil {
 		return Pocket{}, err
 	}
-	guest, err := a.ByBegun(ctx, secret)
+	guest, err := a.ByGuestSecret(ctx, secret)
 	if err != nil {
 		return Pocket{}, err
 	}
 	if err := a.roomFor(ctx, s, customer, 1); err != nil {
 		return Pocket{}, err
 	}
-	err = a.store.ClaimBegun(a.noting(ctx, s, Entry{CustomerID: customer, Did: "claim", Kind: "pocket", Of: guest.Key}), guest.Key, customer, nil, nil)
+	err = a.store.ClaimGuestPocket(a.noting(ctx, s, Entry{CustomerID: customer, Did: "claim", Kind: "pocket", Of: guest.Key}), guest.Key, customer, nil, nil)
 	if err != nil {
 		return Pocket{}, claimed(err)
 	}
@@ -123,5 +123,7 @@ func claimed(err error) error {
 	return err
 }
 
-// SweepBegun takes away what was begun and whose time is over.
-func (a *App) SweepBegun(ctx context.Context) (int, error) { return a.store.EndBegun(ctx, a.now()) }
+// SweepGuestPockets takes away what was begun and whose time is over.
+func (a *App) SweepGuestPockets(ctx context.Context) (int, error) {
+	return a.store.DeleteExpiredGuestPockets(ctx, a.now())
+}

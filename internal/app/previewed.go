@@ -1,0 +1,62 @@
+package app
+
+import (
+	"context"
+	"sync"
+	"time"
+
+	"glasspocket/internal/asset"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/render"
+	"glasspocket/internal/widget"
+)
+
+// PreviewedWidget is a draft as its previews show it.
+type PreviewedWidget struct {
+	Revision int // of the draft that was taken
+	Trial    *widget.Trial
+	Faults   fault.List
+	Shown    []Shown // by case
+}
+
+// Shown is what a draft looks like in one case; with Faults there is nothing to see.
+type Shown struct {
+	render.PreviewedWidget
+	Faults fault.List
+}
+
+// CasesMost is how many cases one request may ask for.
+const CasesMost = 24
+
+// PreviewWidgetDraft renders a draft, with files that are not saved yet, in some cases.
+func (a *App) PreviewWidgetDraft(ctx context.Context, s Scope, name string, overlay []FileChange, cases []widget.Case) (PreviewedWidget, error) {
+	w, err := a.WidgetDraft(ctx, s, name)
+	if err != nil {
+		return PreviewedWidget{}, err
+	}
+	if len(cases) > CasesMost {
+		return PreviewedWidget{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
+	}
+	files, assets := w.with(overlay)
+	t := Try(a.site, a.trials, files, assets, cases, a.now())
+	t.Revision = w.Revision
+	return t, nil
+}
+
+// Try renders a folder that is being written in some cases.
+func Try(site *render.Site, trials *widget.Trials, files widget.Files, assets map[string]asset.Made, cases []widget.Case, now time.Time) PreviewedWidget {
+	var t PreviewedWidget
+	t.Trial, t.Faults = trials.Try(files, assets)
+	if t.Trial == nil {
+		return t
+	}
+	t.Shown = make([]Shown, len(cases))
+	var all sync.WaitGroup
+	for i, c := range cases {
+		all.Go(func() {
+			t.Shown[i].PreviewedWidget, t.Shown[i].Faults = site.Try(t.Trial, c, render.Subject{Now: now})
+		})
+	}
+	all.Wait()
+	return t
+}
