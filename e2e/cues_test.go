@@ -203,7 +203,7 @@ func TestCuesThatCannotBe(t *testing.T) {
 	differences, err := api.PocketDifferences(t.Context(), "cue-faults", 0, 0)
 	require.NoError(t, err)
 	require.Len(t, differences.Changes, 1)
-	assert.Equal(t, [3]string{"Only here", "everywhere", "at isles.example/events/"}, [3]string{differences.Changes[0].Label, differences.Changes[0].Before, differences.Changes[0].After})
+	assert.Equal(t, [3]string{"Where and when it shows", "everywhere", "at isles.example/events/"}, [3]string{differences.Changes[0].Label, differences.Changes[0].Before, differences.Changes[0].After})
 }
 
 // kitAsks are the kit's functions that decide where a pocket shows, as one expression.

@@ -49,7 +49,7 @@ func TestPageOverrides(t *testing.T) {
 		return eval[string](t, p, `(w => w.querySelector(".title").textContent.slice(0, 4) + "|" + getComputedStyle(w.querySelector(".title")).color + "|" + getComputedStyle(w.querySelector(".text")).fontSize + "|" + getComputedStyle(w.querySelector(".text")).fontFamily)(`+at(i)+`)`)
 	}
 	assert.Equal(t, "Ours|rgb(171, 205, 239)|21px|serif", words(2))
-	assert.Equal(t, "Clay|rgb(1, 2, 3)|21px|serif", words(3), "left as the page has it")
+	assert.Equal(t, "Clay|rgb(1, 2, 3)|21px|serif", words(3), "left same as the page")
 	list := said(t, p, 2)
 	assert.Contains(t, strings.Join(list, "\n"), `“overridden” cannot take data-set-speed="9000"`)
 	assert.Contains(t, strings.Join(list, "\n"), `cannot take data-set-surface="url(`)
@@ -311,7 +311,7 @@ func TestPageAsks(t *testing.T) {
 	assert.Equal(t, "list|Ours & yours|#123456", eval[string](t, p, `(e => [e.dataset.layout, e.querySelector(".heading").textContent, e.style.getPropertyValue("--accent")].join("|"))(`+at(3)+`)`))
 	assert.Equal(t, "0|Ola", eval[string](t, p, `(e => e.querySelectorAll("img").length + "|" + e.querySelector("[data-text=name]").textContent)(`+at(4)+`)`))
 	// Two: the browser tells of the status besides.
-	assert.Contains(t, strings.Join(said(t, p, 2), "\n"), `“asked-countdown” cannot take what the page sets, and shows its own: This pocket cannot take what the page sets: "target": "tomorrow" is not a moment`)
+	assert.Contains(t, strings.Join(said(t, p, 2), "\n"), `“asked-countdown” cannot take what the page sets, and shows its own: This pocket cannot use the values that the page sets: "target": "tomorrow" is not a moment`)
 	asked := strings.Join(eval[[]string](t, p, `performance.getEntriesByType("resource").map(e => e.name).filter(n => n.includes("?")).sort()`), "\n")
 	assert.Equal(t, 4, strings.Count(asked, "?"), asked)
 	assert.NotContains(t, asked, "Ours", "what the script puts in place is not sent")

@@ -156,7 +156,7 @@ func TestBrandInConsole(t *testing.T) {
 	press(t, p, "Save the brand")
 	require.NoError(t, p.Wait(`document.body.innerText.includes("New pockets start from it")`))
 	// No pocket refers to it, so the page explains how to make one refer to it.
-	const how = `document.querySelector("main").innerText.includes("To use a brand value in a pocket that exists already")`
+	const how = `document.querySelector("main").innerText.includes("To use a brand value in a pocket that already exists")`
 	require.NoError(t, p.Wait(how+` && document.querySelector("main").innerText.includes("Choose “brand: Accent” there")`))
 	made, err := api.MakePocket(ctx, wire.NewPocket{Customer: "branding", Widget: "countdown", Starter: "harbour"})
 	require.NoError(t, err)

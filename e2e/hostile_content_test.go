@@ -175,7 +175,7 @@ func fillHostile(t *testing.T, name string, values []hostile.Value) (subjects []
 	return subjects, taken
 }
 
-// Whatever is sent as rich text, what shows has only the elements that a rich text may
+// Whatever is sent as rich text, what shows has only the elements that rich text may
 // have, without attributes that act, and nothing of it runs.
 func TestHostileRichText(t *testing.T) {
 	values, err := hostile.Values()

@@ -45,7 +45,7 @@ func publishingLife(t *testing.T, c *client.Client) {
 	assert.Equal(t, []string{"accent"}, kept)
 	_, err = c.StarterDifferences(ctx, p.Key, "observatorium", nil)
 	assert.Equal(t, "starter-not-found", problem(t, err).Code)
-	d, err = c.ChangeStarter(ctx, p.Key, d.Revision, wire.ChangeStarter{Starter: "observatory", Take: []string{"accent"}})
+	d, err = c.ChangeStarter(ctx, p.Key, d.Revision, wire.ChangeStarter{Starter: "observatory", Replace: []string{"accent"}})
 	require.NoError(t, err)
 	var settings map[string]any
 	require.NoError(t, json.Unmarshal(d.Settings, &settings))

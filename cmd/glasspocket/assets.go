@@ -11,8 +11,8 @@ import (
 )
 
 var uploadVerb = verb{
-	arguments: "CUSTOMER FILE…", about: "Upload pictures, sounds or fonts of a customer",
-	examples: []string{"upload kelp-and-kiln bowl.jpg mug.jpg"},
+	arguments: "CUSTOMER FILE…", about: "Upload images, sounds or fonts for a customer",
+	examples: []string{"upload kelp-and-kiln bowl.svg", "upload kelp-and-kiln bowl.svg mug.svg"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if len(s.args) < 2 {
@@ -24,7 +24,7 @@ var uploadVerb = verb{
 					return fmt.Errorf("the file cannot be read: %w", err)
 				}
 				if info.Size() > asset.Most {
-					return fmt.Errorf("%s has %.1f MB; at most %d MB are taken. Save a picture smaller (2,560 pixels are enough), or cut a sound shorter.", file, float64(info.Size())/(1<<20), asset.Most>>20)
+					return fmt.Errorf("%s has %.1f MB; the limit is %d MB. Scale an image down (2,560 pixels are enough), or shorten a sound", file, float64(info.Size())/(1<<20), asset.Most>>20)
 				}
 				src, err := os.ReadFile(file)
 				if err != nil {
@@ -45,7 +45,7 @@ var uploadVerb = verb{
 					what = fmt.Sprintf("%s, %d × %d, in %d sizes", what, out.Width, out.Height, len(out.Forms))
 				}
 				if !out.Fresh {
-					what += ", there already"
+					what += ", uploaded before"
 				}
 				fmt.Fprintf(s.out, "%s  %s (%s)\n", out.Digest, out.Name, what)
 			}
@@ -57,7 +57,7 @@ var uploadVerb = verb{
 // assets lists a customer's assets, or one with what shows it.
 func (s *session) assets() error {
 	if len(s.args) < 2 {
-		return usagef("name the customer whose assets to list")
+		return usagef("name the customer: list assets CUSTOMER")
 	}
 	all, err := s.api.Assets(s.ctx, s.args[1])
 	if err != nil {
@@ -78,6 +78,6 @@ func (s *session) assets() error {
 		}
 		rows = append(rows, []string{a.Digest, a.Name, string(a.Kind), size, day(a.CreatedAt), strings.Join(one.UsedBy, ", ")})
 	}
-	s.table("DIGEST | NAME | KIND | SIZE | UPLOADED | SHOWN BY", rows, "No assets yet: “glasspocket upload CUSTOMER FILE” makes the first.")
+	s.table("DIGEST | NAME | KIND | SIZE | UPLOADED | USED BY", rows, "There are no assets yet. Upload one: glasspocket upload CUSTOMER FILE")
 	return nil
 }

@@ -16,10 +16,10 @@ var changeVerb = verb{
 	arguments: "CUSTOMER", about: "Change a customer's name, time zone, language or sites",
 	examples: []string{"change kelp-and-kiln -zone Atlantic/Faroe -language de", "change kelp-and-kiln -sites 'kelp.example, *.kelp.example'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		name := f.String("name", "", "the `name` as the customer writes it")
-		zone := f.String("zone", "", "the time `zone` of new moments, as in Europe/Berlin")
-		language := f.String("language", "", "the `language` of new pockets (BCP 47); none for the widget's first")
-		sites := f.String("sites", "", "the `domains` where the pockets stand, joined by commas; none for none")
+		name := f.String("name", "", "the customer's `name`")
+		zone := f.String("zone", "", "default time `zone` for dates and times, such as Europe/Berlin")
+		language := f.String("language", "", "`language` of new pockets, a BCP 47 tag, or “none” for the widget's first language")
+		sites := f.String("sites", "", "`domains` of the customer's sites, separated by commas, or “none”")
 		return func(s *session) error {
 			id, err := s.one("customer")
 			if err != nil {
@@ -49,7 +49,7 @@ var changeVerb = verb{
 				given++
 			})
 			if given == 0 {
-				return usagef("say what shall change: -name, -zone, -language or -sites")
+				return usagef("say what to change: -name, -zone, -language or -sites")
 			}
 			now, err := s.api.Customer(s.ctx, id)
 			if err != nil {
@@ -73,10 +73,10 @@ func orNone(text string) string {
 }
 
 var brandVerb = verb{
-	arguments: "CUSTOMER [NAME=VALUE …]", about: "Read a customer's brand, or change it with all pockets that refer to it",
-	examples: []string{"brand kelp-and-kiln", "brand kelp-and-kiln accent=#b4532a heading=book -dry", "brand kelp-and-kiln accent=        (takes it out)"},
+	arguments: "CUSTOMER [NAME=VALUE …]", about: "Show a customer's brand, or change it in every pocket that uses it",
+	examples: []string{"brand kelp-and-kiln accent=#b4532a heading=book -dry-run", "brand kelp-and-kiln accent= # deletes the value"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		dry := f.Bool("dry", false, "only tell which pockets it would change")
+		dry := f.Bool("dry-run", false, "change nothing; list the pockets that would change")
 		return func(s *session) error {
 			if len(s.args) == 0 {
 				return usagef("name the customer: brand CUSTOMER")
@@ -95,14 +95,14 @@ var brandVerb = verb{
 					text, _ := json.Marshal(v.Value)
 					rows = append(rows, []string{v.Name, v.Type, v.Label, brief(text)})
 				}
-				s.table("NAME | TYPE | LABEL | VALUE", rows, "The brand has no values yet: glasspocket brand "+id+" accent=#b4532a")
+				s.table("NAME | TYPE | LABEL | VALUE", rows, "The brand has no values yet. Add one: glasspocket brand "+id+" accent=#b4532a")
 				return nil
 			}
 			values := now.Values
 			for _, pair := range pairs {
 				name, typed, ok := strings.Cut(pair, "=")
 				if !ok {
-					return usagef("%q is not of the form NAME=VALUE", pair)
+					return usagef("%q is not NAME=VALUE", pair)
 				}
 				if values, err = withValue(values, now.Names, name, typed); err != nil {
 					return err
@@ -117,14 +117,14 @@ var brandVerb = verb{
 				for _, p := range out.Pockets {
 					rows = append(rows, []string{p.Key, p.Widget, p.State, p.Title})
 				}
-				s.table("POCKET | WIDGET | STATE | TITLE", rows, "It would change no pocket.")
+				s.table("POCKET | WIDGET | STATE | TITLE", rows, "This would change no pocket.")
 				return nil
 			}
 			out, err := s.api.ChangeBrand(s.ctx, id, now.Revision, values)
 			if err != nil || s.json {
 				return orPrint(s, unplaced(err), out)
 			}
-			fmt.Fprintf(s.out, "Saved. Pockets that refer to it are shown anew from the next request on.\n")
+			fmt.Fprintf(s.out, "Saved. Visitors see the change in every pocket that uses it within a minute.\n")
 			return nil
 		}
 	},
@@ -150,7 +150,7 @@ func withValue(values []setting.BrandValue, names []wire.BrandName, name, typed 
 		value = map[string]any{"asset": typed, "alt": name}
 		if strings.HasPrefix(typed, "{") {
 			if err := json.Unmarshal([]byte(typed), &value); err != nil {
-				return nil, usagef("the value of %s is no JSON: %v", name, err)
+				return nil, usagef("the value of %s is not valid JSON: %v", name, err)
 			}
 		}
 	}
@@ -163,11 +163,11 @@ func withValue(values []setting.BrandValue, names []wire.BrandName, name, typed 
 }
 
 var inviteVerb = verb{
-	arguments: "CUSTOMER", about: "Invite somebody to a customer by a link that is good once",
+	arguments: "CUSTOMER", about: "Invite somebody to a customer with a link that works once",
 	examples: []string{"invite kelp-and-kiln -name Mirre", "invite kelp-and-kiln -role customer-viewer"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		role := f.String("role", "customer-editor", "what they may do: customer-editor or `customer-viewer`")
-		name := f.String("name", "", "who it is (`name`), for the list of invitations")
+		role := f.String("role", "customer-editor", "their `role`: customer-editor or customer-viewer")
+		name := f.String("name", "", "their `name`, for the list of invitations")
 		return func(s *session) error {
 			id, err := s.one("customer")
 			if err != nil {
@@ -177,7 +177,7 @@ var inviteVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "%s\nIt is not shown again. Whoever opens it first joins; it is good until %s.\n", out.Link, day(out.ExpiresAt))
+			fmt.Fprintf(s.out, "%s\nCopy this link now: it is not shown again. The first person to open it joins. It expires on %s.\n", out.Link, day(out.ExpiresAt))
 			return nil
 		}
 	},
@@ -190,13 +190,13 @@ func (s *session) listPeople(id string) error {
 	}
 	var rows [][]string
 	for _, u := range out.People {
-		rows = append(rows, []string{u.Name, u.Role, "since " + day(u.CreatedAt)})
+		rows = append(rows, []string{u.Name, u.Role, "joined " + day(u.CreatedAt)})
 	}
 	for _, n := range out.Invitations {
 		if n.UsedAt == nil {
-			rows = append(rows, []string{"invitation " + strconv.FormatInt(n.ID, 10) + " " + n.Name, n.Role, "until " + day(n.ExpiresAt)})
+			rows = append(rows, []string{"invitation " + strconv.FormatInt(n.ID, 10) + " " + n.Name, n.Role, "expires " + day(n.ExpiresAt)})
 		}
 	}
-	s.table("WHO | ROLE | WHEN", rows, "Nobody belongs to it yet: glasspocket invite "+id)
+	s.table("NAME | ROLE | DATE", rows, "Nobody belongs to this customer yet. Invite somebody: glasspocket invite "+id)
 	return nil
 }

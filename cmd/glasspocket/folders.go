@@ -39,22 +39,22 @@ func empty(dir string) error {
 		return err
 	}
 	if len(entries) > 0 {
-		return fmt.Errorf("%s is not empty: name a folder that is not there yet", dir)
+		return fmt.Errorf("%s is not empty. Name a folder that does not exist yet", dir)
 	}
 	return nil
 }
 
 var startVerb = verb{
-	arguments: "DIR", about: "Begin a widget folder: blank, or from a whole HTML page",
-	examples: []string{"begin tide", `begin tide -title "High water" -language de`, "begin tide -page board.html -part '#board'", "begin tide -page site/tides/board.html -root site"},
+	arguments: "DIR", about: "Start a widget folder, blank or from an HTML page",
+	examples: []string{`start tide -title "High water" -language de`, "start board -page board.html -part '#board'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		title := f.String("title", "", "what people call it")
-		language := f.String("language", "en", "the widget's first language, as a BCP 47 `tag`")
-		page := f.String("page", "", "the HTML `file` to make it of")
-		root := f.String("root", "", "the `folder` of the site that the page is of, for files named by /… (default: the page's own)")
-		part := f.String("part", "", "the `selector` of the part of the page to take")
+		title := f.String("title", "", "the widget's `title`")
+		language := f.String("language", "en", "the widget's first language, a BCP 47 `tag`")
+		page := f.String("page", "", "HTML `file` to start from")
+		root := f.String("root", "", "`folder` of the page's site, for addresses that start with / (default: the page's own folder)")
+		part := f.String("part", "", "CSS `selector` of the part of the page to use (default: the whole body)")
 		return func(s *session) error {
-			dir, err := s.one("folder to make")
+			dir, err := s.one("new folder")
 			if err != nil {
 				return err
 			}
@@ -63,7 +63,7 @@ var startVerb = verb{
 			}
 			name := filepath.Base(filepath.Clean(dir))
 			if !widget.NameForm.MatchString(name) {
-				return usagef("the folder is named for the widget, and %q cannot be one: lower-case letters, digits and hyphens, at most 40", name)
+				return usagef("the folder's name becomes the widget's name, and %q is not valid: use at most 40 lower-case letters, digits and hyphens", name)
 			}
 			if *page == "" {
 				if *title == "" {
@@ -72,7 +72,7 @@ var startVerb = verb{
 				if err := folder.Write(dir, folder.Differences(nil, widget.Blank(name, *title, *language))); err != nil {
 					return err
 				}
-				return s.done(map[string]any{"title": *title, "folder": dir}, "Began %s in %s. Next: glasspocket watch %s\n", name, dir, dir)
+				return s.done(map[string]any{"title": *title, "folder": dir}, "Started the widget %s in %s.\nNext: glasspocket watch %s\n", name, dir, dir)
 			}
 			html, err := os.ReadFile(*page)
 			if err != nil {
@@ -95,7 +95,7 @@ var startVerb = verb{
 			printNotes(s, *page, made)
 			s.sources = made.Files
 			printFaults(s.out, made.Faults, s.sources)
-			fmt.Fprintf(s.out, "Began %s in %s, of %s. Next: glasspocket watch %s\n", name, dir, *page, dir)
+			fmt.Fprintf(s.out, "Started the widget %s in %s from %s.\nNext: glasspocket watch %s\n", name, dir, *page, dir)
 			return nil
 		}
 	},
@@ -119,10 +119,10 @@ func printNotes(s *session, page string, made *intake.Made) {
 }
 
 var watchVerb = verb{
-	arguments: "DIR", about: "Serve the worktop for a folder: what your editor saves shows at once",
+	arguments: "DIR", about: "Open the worktop for a folder and show every change as you save it",
 	examples: []string{"watch tide", "watch tide -addr 127.0.0.1:7450"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		addr := f.String("addr", "127.0.0.1:0", "loopback `address` to listen on; a free port without one")
+		addr := f.String("addr", "127.0.0.1:0", "loopback `address` to listen on (default: a free port)")
 		return func(s *session) error {
 			dir, err := s.one("widget folder")
 			if err != nil {
@@ -130,7 +130,7 @@ var watchVerb = verb{
 			}
 			host, _, err := net.SplitHostPort(*addr)
 			if ip := net.ParseIP(host); err != nil || host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-				return usagef("-addr %q is not a loopback address: files could be changed from elsewhere", *addr)
+				return usagef("-addr %q is not a loopback address. Others could then change your files", *addr)
 			}
 			heap.Room()
 			bench, err := local.Open(dir, bundle.Builder{})
@@ -156,7 +156,7 @@ var watchVerb = verb{
 					return err
 				}
 			} else {
-				fmt.Fprintf(s.out, "Watching %s. Open %s\nWhat you save shows there at once. Stop with Ctrl-C.\n", dir, address)
+				fmt.Fprintf(s.out, "Watching %s. Open this address in a browser:\n  %s\nIt shows every change as soon as you save. Stop with Ctrl-C.\n", dir, address)
 			}
 			if err := <-failed; err != nil {
 				return err
@@ -167,10 +167,10 @@ var watchVerb = verb{
 }
 
 var fetchVerb = verb{
-	arguments: "WIDGET DIR", about: "Fetch a widget into a folder, or take newer changes into one that was fetched",
+	arguments: "WIDGET DIR", about: "Download a widget into a folder, or merge newer changes into that folder",
 	examples: []string{"fetch countdown my-countdown", "fetch countdown old -release 3"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		number := f.Int("release", 0, "fetch the release of this `number`; the draft on the worktop, else the newest release, without one")
+		number := f.Int("release", 0, "`number` of the release to download (default: the draft, or the newest release if there is no draft)")
 		return func(s *session) error {
 			name, dir, err := s.two("widget", "folder")
 			if err != nil {
@@ -229,12 +229,12 @@ var fetchVerb = verb{
 			if len(collisions) > 0 {
 				return s.collided(dir, collisions)
 			}
-			text := fmt.Sprintf("%s has everything that %s has.\n", dir, name)
+			text := fmt.Sprintf("%s already has every change of %s.\n", dir, name)
 			if len(changes) > 0 {
 				text = ""
 			}
 			for _, p := range sortedKeys(changes) {
-				text += "taken in  " + p + "\n"
+				text += "merged  " + p + "\n"
 			}
 			return s.done(map[string]any{"folder": dir, "changed": sortedKeys(changes)}, "%s", text)
 		}
@@ -270,7 +270,7 @@ func (s *session) collided(dir string, collisions []merge.Collision) error {
 		if s.json {
 			break
 		}
-		fmt.Fprintf(s.out, "%s:%d  both have changed this\n", filepath.Join(dir, c.Path), c.Line)
+		fmt.Fprintf(s.out, "%s:%d  changed on both sides\n", filepath.Join(dir, c.Path), c.Line)
 		for _, side := range []struct{ sign, text string }{{"-", c.Mine}, {"+", c.Theirs}} {
 			for i, l := range strings.Split(strings.TrimRight(side.text, "\n"), "\n") {
 				if i == 8 {
@@ -281,7 +281,7 @@ func (s *session) collided(dir string, collisions []merge.Collision) error {
 			}
 		}
 	}
-	return &collisionError{fmt.Sprintf("%s kept as %s: your lines have -, the service's +. Bring them together by hand, then send with -mine.", counted(len(collisions), "place"), "it is in your folder")}
+	return &collisionError{fmt.Sprintf("%s changed both here and on the service. Your folder keeps your lines, shown with -; the service has the lines with +. Edit the files, then run “send” with -mine.", counted(len(collisions), "place"))}
 }
 
 // remoteFiles are the files of a widget at the service.
@@ -316,10 +316,10 @@ func (s *session) remoteFiles(name string, number int) (widget.Files, string, er
 }
 
 var sendVerb = verb{
-	arguments: "DIR", about: "Send a folder to the service's worktop, without releasing it",
+	arguments: "DIR", about: "Upload a folder to the service's worktop without releasing it",
 	examples: []string{"send tide", "send tide -mine"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		mine := f.Bool("mine", false, "send what collides too, over what the service has")
+		mine := f.Bool("mine", false, "upload your version even where the service has different changes")
 		return func(s *session) error {
 			dir, err := s.one("widget folder")
 			if err != nil {
@@ -335,7 +335,7 @@ var sendVerb = verb{
 			}
 			name := folder.Named(files)
 			if name == "" {
-				return fault.List{{Path: widget.ManifestFile, Code: fault.KeyMissing, What: "The manifest does not name the widget.", Fix: `Add "name" to widget.json.`}}
+				return fault.List{{Path: widget.ManifestFile, Code: fault.KeyMissing, What: "The manifest has no widget name.", Fix: `Add "name" to widget.json.`}}
 			}
 			base, was, known, err := folder.ReadBase(dir)
 			if err != nil {
@@ -353,7 +353,7 @@ var sendVerb = verb{
 					return err
 				}
 				sent = files.Paths()
-				text = fmt.Sprintf("%s is on the worktop: %s.\n", name, counted(len(files), "file"))
+				text = fmt.Sprintf("Uploaded %s to the worktop: %s.\n", name, counted(len(files), "file"))
 			case err != nil:
 				return err
 			default:
@@ -399,10 +399,10 @@ var sendVerb = verb{
 				files = merged
 				for _, f := range send {
 					sent = append(sent, f.Path)
-					text += "sent  " + f.Path + "\n"
+					text += "uploaded  " + f.Path + "\n"
 				}
 				if len(send) == 0 {
-					text = fmt.Sprintf("The worktop has everything of %s already.\n", dir)
+					text = fmt.Sprintf("The worktop already has every change in %s.\n", dir)
 				}
 			}
 			if err := folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, files); err != nil {
@@ -414,11 +414,11 @@ var sendVerb = verb{
 }
 
 var packVerb = verb{
-	arguments: "DIR FILE", about: "Pack a widget folder into a zip file",
-	examples: []string{"pack tide tide.zip"},
+	arguments: "DIR FILE", about: "Pack a widget folder into a ZIP file",
+	examples: []string{"pack tide tide.zip", "pack widgets/countdown countdown.zip"},
 	flags: func(*flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			dir, file, err := s.two("widget folder", "zip file")
+			dir, file, err := s.two("widget folder", "ZIP file")
 			if err != nil {
 				return err
 			}
@@ -430,7 +430,7 @@ var packVerb = verb{
 				return err
 			}
 			if len(files) == 0 {
-				return fmt.Errorf("%s holds no files", dir)
+				return fmt.Errorf("%s contains no files", dir)
 			}
 			name := folder.Named(files)
 			if name == "" {
@@ -443,17 +443,17 @@ var packVerb = verb{
 			if err := os.WriteFile(file, packed, 0o644); err != nil {
 				return err
 			}
-			return s.done(map[string]any{"file": file, "files": files.Paths(), "bytes": len(packed)}, "Packed %s of %s into %s (%d bytes).\n", counted(len(files), "file"), name, file, len(packed))
+			return s.done(map[string]any{"file": file, "files": files.Paths(), "bytes": len(packed)}, "Packed %s of the widget %s into %s (%d bytes).\n", counted(len(files), "file"), name, file, len(packed))
 		}
 	},
 }
 
 var unpackVerb = verb{
-	arguments: "FILE DIR", about: "Unpack a zip file into a widget folder",
-	examples: []string{"unpack tide.zip tide"},
+	arguments: "FILE DIR", about: "Unpack a ZIP file into a widget folder",
+	examples: []string{"unpack tide.zip tide-copy", "unpack countdown.zip my-countdown"},
 	flags: func(*flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			file, dir, err := s.two("zip file", "folder to make")
+			file, dir, err := s.two("ZIP file", "new folder")
 			if err != nil {
 				return err
 			}
@@ -465,7 +465,7 @@ var unpackVerb = verb{
 				return err
 			}
 			if info.Size() > folder.ZipMost {
-				return fmt.Errorf("%s has %d bytes; at most %d are read", file, info.Size(), folder.ZipMost)
+				return fmt.Errorf("%s has %d bytes; the limit is %d", file, info.Size(), folder.ZipMost)
 			}
 			packed, err := os.ReadFile(file)
 			if err != nil {
@@ -481,7 +481,7 @@ var unpackVerb = verb{
 			if err := folder.Write(dir, folder.Differences(nil, files)); err != nil {
 				return err
 			}
-			return s.done(map[string]any{"folder": dir, "files": files.Paths()}, "Unpacked %s into %s. Next: glasspocket check %s\n", counted(len(files), "file"), dir, dir)
+			return s.done(map[string]any{"folder": dir, "files": files.Paths()}, "Unpacked %s into %s.\nNext: glasspocket check %s\n", counted(len(files), "file"), dir, dir)
 		}
 	},
 }

@@ -14,21 +14,21 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// installFlags are those that say where a pocket goes and how it stands there.
+// installFlags are the options that say where a pocket goes and how it is placed there.
 func installFlags(f *flag.FlagSet, in *app.Install) {
-	f.StringVar(&in.Host, "host", "", "the kind of `host` that the page is built with; “list hosts” shows them")
-	f.StringVar(&in.Where, "where", "", "`where` it shall stand: "+strings.Join(host.Wheres, ", ")+" (the host's first when left out)")
-	f.Func("form", "the delivery `form`; the best one when left out", func(v string) error { in.Delivery = host.Delivery(v); return nil })
+	f.StringVar(&in.Host, "host", "", "`host` profile of the page: see “list hosts”")
+	f.StringVar(&in.Where, "where", "", "`position` on the site: "+strings.Join(host.Wheres, ", ")+" (default: the host's first)")
+	f.Func("delivery", "`delivery` to use: script, split, frame, link and so on (default: the best one there)", func(v string) error { in.Delivery = host.Delivery(v); return nil })
 	p := &in.Placing
-	f.StringVar(&p.Width, "width", "", "as `wide` as it may get: 640px, 80%")
-	f.IntVar(&p.Height, "height", 0, "its height in `pixels`; as tall as the widget when left out")
-	f.StringVar(&p.Align, "align", "", "where it stands when it is narrower: "+strings.Join(host.Aligns, ", "))
-	f.StringVar(&p.Background, "background", "", "the `colour` behind it, #rrggbb")
-	f.StringVar(&p.Shadow, "shadow", "", "its `shadow`: "+strings.Join(host.Shadows, ", "))
-	f.StringVar(&p.Loading, "loading", "", "`when` it is fetched: early, or near (when it comes near the window)")
-	f.StringVar(&p.Fallback, "fallback", "", "`what` stands there without it: "+strings.Join(host.Fallbacks, ", "))
-	f.StringVar(&p.Words, "words", "", "the `words` of the fallback; the pocket's title when left out")
-	f.StringVar(&p.Framework, "framework", "", "what a component is written for: "+strings.Join(host.Frameworks, ", "))
+	f.StringVar(&p.Width, "width", "", "greatest `width`, such as 640px or 80%")
+	f.IntVar(&p.Height, "height", 0, "height in `pixels` (default: the widget's height)")
+	f.StringVar(&p.Align, "align", "", "`alignment` when it is narrower than the page: "+strings.Join(host.Aligns, ", "))
+	f.StringVar(&p.Background, "background", "", "background `colour`, #rrggbb")
+	f.StringVar(&p.Shadow, "shadow", "", "`shadow`: "+strings.Join(host.Shadows, ", "))
+	f.StringVar(&p.Loading, "loading", "", "`when` it loads: early, or near (when it is about to scroll into view)")
+	f.StringVar(&p.Fallback, "fallback", "", "`content` shown until or instead of the widget: "+strings.Join(host.Fallbacks, ", "))
+	f.StringVar(&p.Words, "words", "", "`text` of the fallback (default: the pocket's title)")
+	f.StringVar(&p.Framework, "framework", "", "`framework` of a component: "+strings.Join(host.Frameworks, ", "))
 }
 
 func printParts(s *session, parts []host.Part) {
@@ -44,8 +44,8 @@ func printParts(s *session, parts []host.Part) {
 }
 
 var snippetVerb = verb{
-	arguments: "KEY", about: "Print the text to paste into a page",
-	examples: []string{"snippet demo-countdown", "snippet demo-countdown -form frame", "snippet demo-countdown -host blog -where column", "snippet demo-countdown -host plain-page -width 480px -align center"},
+	arguments: "KEY", about: "Print the code to paste into a page",
+	examples: []string{"snippet demo-countdown -delivery frame", "snippet demo-countdown -host blog -where column -width 480px"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var in app.Install
 		installFlags(f, &in)
@@ -75,7 +75,7 @@ var snippetVerb = verb{
 				return err
 			}
 			if out.Guide == nil {
-				return fmt.Errorf("nothing of this pocket can be brought there; “glasspocket steps %s -host %s -all” says why", key, in.Host)
+				return fmt.Errorf("this pocket cannot be installed there. To see why: glasspocket steps %s -host %s -all", key, in.Host)
 			}
 			if s.json {
 				return s.print(out.Guide.Parts)
@@ -87,19 +87,19 @@ var snippetVerb = verb{
 }
 
 var stepsVerb = verb{
-	arguments: "KEY", about: "Tell how to bring a pocket to a page, step by step",
-	examples: []string{"steps demo-countdown -host blog", "steps demo-countdown -host shop-stacked -where home", "steps demo-countdown -host rich-text -all"},
+	arguments: "KEY", about: "Show the steps for installing a pocket on a page",
+	examples: []string{"steps demo-countdown -host shop-stacked -where home", "steps demo-countdown -host rich-text -all"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var in app.Install
 		installFlags(f, &in)
-		all := f.Bool("all", false, "show all delivery forms there, and what each loses")
+		all := f.Bool("all", false, "list every delivery for this host and what each one loses")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
 				return err
 			}
 			if in.Host == "" {
-				return usagef("say what the page is built with: -host NAME; “glasspocket list hosts” shows them")
+				return usagef("name the page's host with -host NAME; “glasspocket list hosts” lists them")
 			}
 			out, err := s.api.Guide(s.ctx, key, in)
 			if err != nil || s.json {
@@ -109,7 +109,7 @@ var stepsVerb = verb{
 				return s.printDeliveries(out)
 			}
 			if out.Guide == nil {
-				return fmt.Errorf("nothing of this pocket can be brought there; with -all it says why")
+				return fmt.Errorf("this pocket cannot be installed there. To see why, add -all")
 			}
 			s.printGuide(*out.Guide)
 			return nil
@@ -130,7 +130,7 @@ func (s *session) printDeliveries(out wire.Guided) error {
 		}
 		shows := o.Outcome.Shows
 		if o.Outcome.Held {
-			shows += ", when allowed"
+			shows += ", once allowed"
 		}
 		says := o.Why
 		if len(o.Loses) > 0 {
@@ -138,14 +138,14 @@ func (s *session) printDeliveries(out wire.Guided) error {
 		}
 		rows = append(rows, []string{string(o.Delivery), mark, shows, says})
 	}
-	s.table("FORM | | VISITORS GET | WHY", rows, "There is no form.")
+	s.table("DELIVERY | | VISITORS GET | WHY", rows, "There is no delivery for this host.")
 	return nil
 }
 
 func (s *session) printGuide(g host.Guide) {
 	fmt.Fprintf(s.out, "%s, %s: %s\n%s\n", g.Title, host.WhereWords[g.Where], strings.ToLower(g.Offer.Title), g.Offer.Why)
 	for _, l := range g.Offer.Loses {
-		fmt.Fprintf(s.out, "Know that: %s\n", l)
+		fmt.Fprintf(s.out, "Note: %s\n", l)
 	}
 	fmt.Fprintln(s.out)
 	for i, step := range g.Steps {
@@ -169,25 +169,25 @@ func (s *session) printGuide(g host.Guide) {
 		}
 	}
 	if g.Facts != nil {
-		fmt.Fprintf(s.out, "\nIf your page knows its visitors, let it state this on an element around the widget:\n\n      %s\n\n", g.Facts.Example)
+		fmt.Fprintf(s.out, "\nIf your page knows its visitors, it can state this in attributes of an element around the widget:\n\n      %s\n\n", g.Facts.Example)
 		for _, f := range g.Facts.Facts {
 			fmt.Fprintf(s.out, "  - %s: %s\n", f.Attribute, f.Label)
 		}
-		fmt.Fprintln(s.out, "  The page's own template or script writes the values. They never leave the page.")
+		fmt.Fprintln(s.out, "  Your page's template or script sets the values. They never leave the page.")
 	}
-	fmt.Fprintf(s.out, "\nBefore it is published: %s\n\nThen look:\n", g.Editor)
+	fmt.Fprintf(s.out, "\nBefore you publish: %s\n\nCheck the result:\n", g.Editor)
 	for _, l := range g.Look {
 		fmt.Fprintln(s.out, "  - "+l)
 	}
-	fmt.Fprintln(s.out, "\nIf you see this:")
+	fmt.Fprintln(s.out, "\nIf something is wrong:")
 	for _, pit := range g.If {
 		fmt.Fprintf(s.out, "  - %s\n    %s %s\n", pit.See, pit.Because, pit.Do)
 	}
 }
 
 var sealVerb = verb{
-	arguments: "KEY", about: "Keep what is published as a script that never changes",
-	examples: []string{"seal demo-countdown", "snippet demo-countdown -form sealed"},
+	arguments: "KEY", about: "Save the live version as a script that never changes",
+	examples: []string{"seal demo-countdown", "seal demo-countdown -json"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			key, err := s.one("pocket")
@@ -198,32 +198,32 @@ var sealVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Sealed publication %d of %s. Pages that have its sealed snippet show exactly this until\nthey are given another one: snippet %[2]s -form sealed\n\nScript     %s\nIntegrity  %s\nPolicy     %s\n", out.Publication, key, out.Address, out.Integrity, out.Policy)
+			fmt.Fprintf(s.out, "Sealed publication %d of %s. Pages with its sealed snippet show exactly this version until\nsomebody replaces the snippet. To print it: glasspocket snippet %[2]s -delivery sealed\n\nScript     %s\nIntegrity  %s\nPolicy     %s\n", out.Publication, key, out.Address, out.Integrity, out.Policy)
 			return nil
 		}
 	},
 }
 
 var handoverVerb = verb{
-	arguments: "KEY", about: "Make a page with the steps for somebody without an account",
-	examples: []string{"handover demo-countdown -host blog -where column -note 'Above the calendar, please.'", "list handovers demo-countdown", "end handover demo-countdown 3"},
+	arguments: "KEY", about: "Make a page with the install steps for somebody without an account",
+	examples: []string{"handover demo-countdown -host blog -where column", "handover demo-countdown -host blog -note 'Above the calendar, please.'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var in wire.NewHandover
 		installFlags(f, &in.Install)
-		f.StringVar(&in.Note, "note", "", "a `note` to whoever follows the steps")
+		f.StringVar(&in.Note, "note", "", "`note` to the person who follows the steps")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
 				return err
 			}
 			if in.Install.Host == "" {
-				return usagef("say what the page is built with: -host NAME; “glasspocket list hosts” shows them")
+				return usagef("name the page's host with -host NAME; “glasspocket list hosts” lists them")
 			}
 			out, err := s.api.HandOver(s.ctx, key, in)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Whoever has this link sees the steps, without an account. It is told once:\n\n  %s\n\nTo end it: glasspocket end handover %s %d\n", out.Link, key, out.ID)
+			fmt.Fprintf(s.out, "Anybody with this link sees the steps, without an account. Copy it now: it is not shown again.\n\n  %s\n\nTo revoke it: glasspocket revoke handover %s %d\n", out.Link, key, out.ID)
 			return nil
 		}
 	},
@@ -242,7 +242,7 @@ func (s *session) listHandovers(key string) error {
 		}
 		rows = append(rows, []string{fmt.Sprint(h.ID), h.Install.Host, host.WhereWords[h.Install.Where], string(h.Install.Delivery), h.By, day(h.CreatedAt), seen})
 	}
-	s.table("ID | HOST | WHERE | FORM | BY | MADE | SEEN", rows, "No such pages yet: glasspocket handover "+key+" -host NAME")
+	s.table("ID | HOST | POSITION | DELIVERY | BY | MADE | OPENED", rows, "There are no handovers yet. Make one: glasspocket handover "+key+" -host NAME")
 	return nil
 }
 
@@ -255,23 +255,23 @@ func (s *session) listHosts() error {
 	for _, h := range out.Hosts {
 		own := ""
 		if h.Own {
-			own = "yours"
+			own = "own"
 		}
 		rows = append(rows, []string{h.Name, h.Title, own, strings.Join(h.Wheres, ", "), h.Summary})
 	}
-	s.table("HOST | TITLE | | WHERE | WHAT", rows, "There are none.")
+	s.table("HOST | TITLE | | POSITIONS | SUMMARY", rows, "There are no host profiles.")
 	return nil
 }
 
 var cuesVerb = verb{
-	arguments: "KEY", about: "Tell where a pocket shows, or say it: only at some addresses, only on its customer's sites",
-	examples: []string{"here demo-popup", "here demo-popup -only /", "here demo-popup -only '/events/*' -not /events/old", "here demo-popup -own-sites -local", "here demo-popup -everywhere"},
+	arguments: "KEY", about: "Show or change where a pocket shows: on which pages and on which sites",
+	examples: []string{"cues demo-popup -only '/events/*' -not /events/old", "cues demo-popup -everywhere"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var only, not []string
-		f.Func("only", "show at this `address` only; may be given again. / is the home page, * stands for any characters", func(v string) error { only = append(only, v); return nil })
-		f.Func("not", "do not show at this `address`; may be given again", func(v string) error { not = append(not, v); return nil })
-		own := f.Bool("own-sites", false, "show on the customer's sites only")
-		local := f.Bool("local", false, "with -own-sites: and on a developer's own machine")
+		f.Func("only", "show only at this `address`; can be repeated. / is the home page, * matches any characters", func(v string) error { only = append(only, v); return nil })
+		f.Func("not", "do not show at this `address`; can be repeated", func(v string) error { not = append(not, v); return nil })
+		own := f.Bool("own-sites", false, "show only on the customer's sites")
+		local := f.Bool("local", false, "with -own-sites: show on a local computer too")
 		everywhere := f.Bool("everywhere", false, "show everywhere again")
 		return func(s *session) error {
 			key, err := s.one("pocket")
@@ -285,7 +285,7 @@ var cuesVerb = verb{
 			cues := draft.Cues
 			switch said := len(only)+len(not) > 0 || *own || *local; {
 			case *everywhere && said:
-				return usagef("-everywhere goes with nothing else")
+				return usagef("use -everywhere without other options")
 			case said || *everywhere:
 				cues.Only, cues.Not, cues.OwnSites, cues.Local = only, not, *own, *local
 				if draft, err = s.api.ChangePocket(s.ctx, key, draft.Revision, wire.ChangePocket{Cues: &cues}); err != nil {
@@ -293,7 +293,7 @@ var cuesVerb = verb{
 				}
 				cues = draft.Cues
 				if !s.json {
-					defer fmt.Fprintf(s.out, "Visitors get it with the next publication: glasspocket publish %s\n", key)
+					defer fmt.Fprintf(s.out, "Saved in the draft. To show it to visitors: glasspocket publish %s\n", key)
 				}
 			}
 			if s.json {
@@ -303,17 +303,17 @@ var cuesVerb = verb{
 				fmt.Fprintf(s.out, "%s shows everywhere.\n", key)
 			}
 			for _, a := range cues.Only {
-				fmt.Fprintf(s.out, "shows at          %s\n", a)
+				fmt.Fprintf(s.out, "shows only at      %s\n", a)
 			}
 			for _, a := range cues.Not {
-				fmt.Fprintf(s.out, "does not show at  %s\n", a)
+				fmt.Fprintf(s.out, "does not show at   %s\n", a)
 			}
 			if cues.OwnSites {
 				also := ""
 				if cues.Local {
-					also = ", and on one's own machine"
+					also = " and on a local computer"
 				}
-				fmt.Fprintf(s.out, "shows on          its customer's sites%s\n", also)
+				fmt.Fprintf(s.out, "shows only on      its customer's sites%s\n", also)
 			}
 			return nil
 		}
@@ -321,10 +321,10 @@ var cuesVerb = verb{
 }
 
 var hostVerb = verb{
-	arguments: "NAME [FILE]", about: "Show a kind of host, or write one: a profile with the pictures beside it",
-	examples: []string{"host blog", "host harbour-press harbour-press.json -dry", "host harbour-press harbour-press.json", "end host harbour-press"},
+	arguments: "NAME [FILE]", about: "Show a host profile, or save your own from a file",
+	examples: []string{"host blog > harbour.json", "host blog harbour.json -dry-run"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		dry := f.Bool("dry", false, "say only what is wrong with the file")
+		dry := f.Bool("dry-run", false, "save nothing; only check the file")
 		return func(s *session) error {
 			switch len(s.args) {
 			case 1:
@@ -332,26 +332,26 @@ var hostVerb = verb{
 				if err != nil || s.json {
 					return orPrint(s, err, out)
 				}
-				if out.Profile != nil { // what the operator wrote, to be written further
+				if out.Profile != nil { // the operator's own file, ready for editing
 					return s.print(out.Profile)
 				}
 				return s.print(out.Host)
 			case 2:
 				return s.sendHost(s.args[0], s.args[1], *dry)
 			}
-			return usagef("name the kind of host: host NAME, or host NAME FILE to write it")
+			return usagef("name the host: host NAME shows its profile, host NAME FILE saves yours")
 		}
 	},
 }
 
-// sendHost writes a profile, and the pictures that its steps name, which lie beside it.
+// sendHost saves a profile and the images that its steps name, from the folder of the profile.
 func (s *session) sendHost(name, file string, dry bool) error {
 	text, err := os.ReadFile(file)
 	if err != nil {
 		return err
 	}
 	if !json.Valid(text) {
-		// The service would only see that the request is no JSON.
+		// The service could only answer that the request is not JSON.
 		_, _, faults := (*host.Set)(nil).With(text)
 		return faults.In(file)
 	}
@@ -363,24 +363,24 @@ func (s *session) sendHost(name, file string, dry bool) error {
 	if err != nil {
 		return err
 	}
-	pictures := map[string]bool{}
+	images := map[string]bool{}
 	for _, p := range out.Host.Places {
 		for _, steps := range p.Steps {
 			for _, step := range steps {
 				if step.Image != "" {
-					pictures[step.Image] = true
+					images[step.Image] = true
 				}
 			}
 		}
 	}
-	for picture := range pictures {
-		at := filepath.Join(filepath.Dir(file), picture)
+	for image := range images {
+		at := filepath.Join(filepath.Dir(file), image)
 		content, err := os.ReadFile(at)
 		if err != nil {
-			return fault.List{{Path: file, Field: "picture", Code: fault.FileMissing, What: fmt.Sprintf("A step shows %s, which does not lie beside the profile.", picture), Fix: "Put it there, or take it out of the step."}}
+			return fault.List{{Path: file, Field: "image", Code: fault.FileMissing, What: fmt.Sprintf("A step shows %s, which is not in the profile's folder.", image), Fix: "Put the file there, or delete it from the step."}}
 		}
 		if !dry {
-			if err := s.api.SaveHostImage(s.ctx, name, picture, content); err != nil {
+			if err := s.api.SaveHostImage(s.ctx, name, image, content); err != nil {
 				return err
 			}
 		}
@@ -389,26 +389,26 @@ func (s *session) sendHost(name, file string, dry bool) error {
 		return s.print(out)
 	}
 	if dry {
-		fmt.Fprintf(s.out, "%s can be used. Nothing was saved.\n", file)
+		fmt.Fprintf(s.out, "%s is valid. Dry run: nothing was saved.\n", file)
 		return nil
 	}
-	fmt.Fprintf(s.out, "Saved %s, with %s.\n", name, counted(len(pictures), "picture"))
+	fmt.Fprintf(s.out, "Saved the profile %s with %s.\n", name, counted(len(images), "image"))
 	return nil
 }
 
 var tryVerb = verb{
-	arguments: "KEY ADDRESS|FILE", about: "See how a pocket would stand on a page, before it is pasted there",
-	examples: []string{"try demo-countdown https://kelp.example/workshops -host page-of-parts", "try demo-countdown page.html -host rich-text -spot 3"},
+	arguments: "KEY ADDRESS|FILE", about: "Try a pocket on a page before you paste anything there",
+	examples: []string{"try demo-countdown http://127.0.0.1:7442/kelp-and-kiln -host page-of-parts", "try demo-countdown page.html -host rich-text -spot 3"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var in wire.TryOn
 		installFlags(f, &in.Install)
-		spot := f.Int("spot", -1, "the `number` of the place that it stands behind; the likely one when left out")
+		spot := f.Int("spot", -1, "`number` of the element after which it goes (default: the most likely one)")
 		return func(s *session) error {
 			if len(s.args) != 2 {
 				return usagef("name the pocket and the page: try KEY ADDRESS, or try KEY FILE")
 			}
 			if in.Install.Host == "" {
-				return usagef("say what the page is built with: -host NAME; “glasspocket list hosts” shows them")
+				return usagef("name the page's host with -host NAME; “glasspocket list hosts” lists them")
 			}
 			key, page := s.args[0], s.args[1]
 			if text, err := os.ReadFile(page); err == nil {
@@ -429,25 +429,25 @@ var tryVerb = verb{
 			}
 			fmt.Fprintf(s.out, "On %s, visitors get: %s\n", on, out.Outcome.Shows)
 			for _, l := range out.Outcome.Losses {
-				fmt.Fprintf(s.out, "  taken away: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Fix))
+				fmt.Fprintf(s.out, "  removed: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Fix))
 			}
 			if out.Add != "" {
 				fmt.Fprintf(s.out, "  add to the page's content policy: %s\n", out.Add)
 			}
 			for _, f := range out.Findings {
-				where := "in the page already: "
+				where := "already on the page: "
 				if f.Code == "site-not-entered" || f.Code == "not-here" {
 					where = ""
 				}
 				fmt.Fprintf(s.out, "  %s%s %s\n", where, f.What, f.Fix)
 			}
 			if len(out.Spots) > 0 {
-				fmt.Fprintf(s.out, "\nIt stands behind number %d of these places (-spot):\n", out.Spot)
+				fmt.Fprintf(s.out, "\nPosition %d of these, after the element named (change it with -spot):\n", out.Spot)
 				for i, at := range out.Spots {
 					fmt.Fprintf(s.out, "  %2d  %s\n", i, at.After)
 				}
 			}
-			fmt.Fprintf(s.out, "\nSee it for half an hour at\n  %s\nand as a picture, without scripts, at\n  %s\n", out.Live, out.Still)
+			fmt.Fprintf(s.out, "\nFor half an hour, you can see the page live at\n  %s\nand without scripts at\n  %s\n", out.Live, out.Still)
 			return nil
 		}
 	},

@@ -13,6 +13,8 @@ import (
 	"sort"
 	"strings"
 
+	"golang.org/x/term"
+
 	"glasspocket/internal/client"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/program"
@@ -162,6 +164,18 @@ func (o *output) Write(p []byte) (int, error) {
 	return n, err
 }
 
+// widthOf is the width in characters of the terminal that w writes to, 0 when it is not one.
+func widthOf(w io.Writer) int {
+	if o, ok := w.(*output); ok {
+		if f, ok := o.w.(*os.File); ok {
+			if width, _, err := term.GetSize(int(f.Fd())); err == nil {
+				return width
+			}
+		}
+	}
+	return 0
+}
+
 func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 	if args[0] == "-h" || args[0] == "-help" || args[0] == "--help" || args[0] == "help" {
 		usage(stdout)
@@ -181,7 +195,7 @@ func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr
 		fmt.Fprintf(stderr, "glasspocket: unknown verb %q. %s\n", args[0], fault.DidYouMean(args[0], names))
 		return exitUsage
 	}
-	s := &session{ctx: ctx, stdin: stdin, out: stdout}
+	s := &session{ctx: ctx, stdin: stdin, out: stdout, errs: stderr, width: widthOf(stdout)}
 	f := flag.NewFlagSet("glasspocket "+args[0], flag.ContinueOnError)
 	f.SetOutput(stderr)
 	f.StringVar(&s.server, "server", "", "`address` of the service's API and console")
@@ -190,8 +204,10 @@ func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr
 	do := v.flags(f)
 	f.Usage = func() {
 		w := f.Output()
-		how := program.Wrap(strings.TrimSpace("glasspocket "+args[0]+" [options] "+v.arguments), "       ")
-		fmt.Fprintf(w, "%s\n\nUsage: %s\n", program.Wrap(v.about+".", ""), strings.TrimLeft(how, " "))
+		fmt.Fprintf(w, "%s\n\nUsage:\n", program.Wrap(v.about+".", ""))
+		for _, arguments := range strings.Split(v.arguments, " | ") {
+			fmt.Fprintln(w, strings.TrimRight("  glasspocket "+args[0]+" [options] "+arguments, " "))
+		}
 		if len(v.examples) > 0 {
 			fmt.Fprintln(w, "\nExamples:")
 			for _, e := range v.examples {

@@ -16,7 +16,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// show prints a setting's value as FromText reads it.
+// show writes a setting's value in the form that FromText reads.
 func show(raw json.RawMessage) string {
 	var text string
 	if json.Unmarshal(raw, &text) == nil {
@@ -25,7 +25,7 @@ func show(raw json.RawMessage) string {
 	return string(raw)
 }
 
-// brief prints a value in a table's cell, a list by how many there are in it.
+// brief writes a value for a table cell; a list becomes its number of items.
 func brief(raw json.RawMessage) string {
 	var list []map[string]any
 	if json.Unmarshal(raw, &list) == nil && len(list) > 0 {
@@ -34,7 +34,7 @@ func brief(raw json.RawMessage) string {
 	return clip(strings.Join(strings.Fields(show(raw)), " "))
 }
 
-// cellMost is how many characters of a value a table shows.
+// cellMost is the number of characters of a value that a table shows.
 const cellMost = 72
 
 func clip(text string) string {
@@ -45,8 +45,8 @@ func clip(text string) string {
 }
 
 var readVerb = verb{
-	arguments: "KEY [SETTING …]", about: "Read a pocket's settings: all, several or one",
-	examples: []string{"read demo-countdown", "read demo-countdown accent", "read demo-countdown -json > settings.json"},
+	arguments: "KEY [SETTING …]", about: "Print a pocket's settings: all, several or one",
+	examples: []string{"read demo-countdown accent", "read demo-countdown -json > settings.json"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if len(s.args) == 0 {
@@ -91,7 +91,7 @@ var readVerb = verb{
 			add := func(name, kind string, raw json.RawMessage, from string) bool {
 				switch {
 				case len(wanted) > 0 && !slices.Contains(wanted, name):
-				case len(wanted) == 1: // one value alone and whole, for scripts
+				case len(wanted) == 1: // a single value in full, for scripts
 					fmt.Fprintln(s.out, show(raw))
 					return true
 				default:
@@ -125,7 +125,7 @@ var readVerb = verb{
 	},
 }
 
-// onSmall stands before the name of a setting on small screens.
+// onSmall is the prefix of a setting's name on small screens.
 const onSmall = setting.SmallKey + "/"
 
 func (s *session) draft(key string) (wire.Draft, wire.Pocket, error) {
@@ -146,20 +146,17 @@ func unknownSetting(name string, w wire.Widget) error {
 }
 
 var setVerb = verb{
-	arguments: "KEY NAME=VALUE … | KEY -file FILE", about: "Change a pocket's draft: one setting, several, or all from a file",
+	arguments: "KEY NAME=VALUE … | KEY -file FILE", about: "Change settings in a pocket's draft: one, several, or all from a file",
 	examples: []string{
-		"set demo-countdown accent=#b4532a",
-		"set demo-countdown 'target=2027-03-01T18:00[Europe/Berlin]' units=days-hours",
-		"set demo-countdown accent=brand:accent # what the customer's brand has by that name",
-		"set demo-countdown heading= # back to the default",
-		"set demo-reviews small/layout=single # on small screens; small/layout= for the same everywhere",
-		"set demo-countdown -title 'The kiln opens' -language de",
-		"set demo-countdown -file settings.json # replaces all; - reads standard input",
+		"set demo-countdown accent=#b4532a 'target=2027-03-01T18:00[Europe/Berlin]'",
+		"set demo-countdown accent=brand:accent heading= # from the brand; back to the default",
+		"set demo-reviews small/layout=single # on small screens only",
+		"set demo-countdown -file settings.json # replaces all settings",
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		title := f.String("title", "", "what people call the pocket (`text`)")
-		language := f.String("language", "", "the `language` that it speaks")
-		file := f.String("file", "", "replace all settings by the JSON object in this `file`; - for standard input")
+		title := f.String("title", "", "the pocket's `title`")
+		language := f.String("language", "", "the pocket's `language`, a BCP 47 tag")
+		file := f.String("file", "", "replace all settings with the JSON object in this `file`, or - for standard input")
 		return func(s *session) error {
 			if len(s.args) == 0 {
 				return usagef("name the pocket: set KEY NAME=VALUE")
@@ -176,7 +173,7 @@ var setVerb = verb{
 				}
 			}
 			if (*file == "") == (len(pairs) == 0) {
-				return usagef("give either NAME=VALUE or -file")
+				return usagef("give NAME=VALUE or -file, not both and not neither")
 			}
 			if *file != "" {
 				return s.setFile(key, *file)
@@ -201,7 +198,7 @@ func (s *session) setFile(key, file string) error {
 	if err != nil {
 		return err
 	}
-	// Checked here first, so that faults point into the file as it was written.
+	// Check here first, so that faults point into the file as written.
 	w, err := s.api.WidgetOf(s.ctx, p.Widget, p.Key)
 	if err != nil {
 		return err
@@ -232,7 +229,7 @@ func (s *session) setPairs(key string, pairs []string) error {
 	for _, pair := range pairs {
 		name, typed, ok := strings.Cut(pair, "=")
 		if !ok {
-			return usagef("%q is not of the form NAME=VALUE", pair)
+			return usagef("%q is not NAME=VALUE", pair)
 		}
 		into := change
 		if plain, on := strings.CutPrefix(name, onSmall); on {
@@ -265,12 +262,12 @@ func (s *session) saved(key string, out wire.Draft, err error) error {
 	if err != nil || s.json {
 		return orPrint(s, unplaced(err), out)
 	}
-	fmt.Fprintf(s.out, "Saved as draft revision %d. Visitors see it after: glasspocket publish %s\n", out.Revision, key)
+	fmt.Fprintf(s.out, "Saved in the draft (revision %d). To show it to visitors: glasspocket publish %s\n", out.Revision, key)
 	return nil
 }
 
-// unplaced takes the places out of faults: those of the service point into the request, and here
-// there is only the command line.
+// unplaced deletes the positions from faults: the service's positions point into the request, which
+// the user of the command line never saw.
 func unplaced(err error) error {
 	var p *client.Problem
 	if errors.As(err, &p) {

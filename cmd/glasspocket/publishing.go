@@ -12,13 +12,13 @@ import (
 )
 
 var publishVerb = verb{
-	arguments: "KEY", about: "Publish a pocket's draft, now or at a moment",
-	examples: []string{"publish demo-countdown", "publish demo-countdown -follow", "publish demo-countdown -at '2027-03-01T09:00[Europe/Berlin]' -back '2027-03-08T09:00[Europe/Berlin]'"},
+	arguments: "KEY", about: "Publish a pocket's draft, now or at a set time",
+	examples: []string{"publish demo-countdown -follow", "publish demo-countdown -at '2099-03-01T09:00[Europe/Berlin]' -until '2099-03-08T09:00[Europe/Berlin]'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		follow := f.Bool("follow", false, "from now on, show it under the widget's newest release without publishing again")
-		pin := f.Bool("pin", false, "from now on, keep the release that it is published with")
-		at := f.String("at", "", "publish it at this `moment`: the draft as it is now")
-		back := f.String("back", "", "at this `moment` visitors get again what they get now")
+		follow := f.Bool("follow", false, "use each new release of the widget automatically from now on")
+		pin := f.Bool("pin", false, "keep this release until somebody publishes again")
+		at := f.String("at", "", "publish the present draft at this `time`, with its zone")
+		until := f.String("until", "", "with -at: go back to the present live version at this `time`")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -27,21 +27,21 @@ var publishVerb = verb{
 			if *follow && *pin {
 				return usagef("give -follow or -pin, not both")
 			}
-			if *back != "" && *at == "" {
-				return usagef("-back goes with -at; to go back from now on plan it by itself: restore KEY NUMBER -at MOMENT")
+			if *until != "" && *at == "" {
+				return usagef("-until needs -at. To schedule only the way back: restore KEY NUMBER -at TIME")
 			}
 			var ask wire.Publish
 			if *follow || *pin {
 				ask.Follow = follow
 			}
 			if *at != "" {
-				return s.schedule(key, wire.NewSchedule{Does: "publish", Publish: ask, At: *at, Back: *back})
+				return s.schedule(key, wire.NewSchedule{Does: "publish", Publish: ask, At: *at, Back: *until})
 			}
 			out, err := s.api.Publish(s.ctx, key, ask)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Published %s as number %d. The service serves it now; every visitor has it within a\nminute. To see it at once in a browser that has it open, reload past its cache (Shift).\n", out.Key, out.Number)
+			fmt.Fprintf(s.out, "Published %s as number %d. Every visitor sees it within a minute.\nTo see it at once in an open browser, reload without the cache (Shift+Reload).\n", out.Key, out.Number)
 			return nil
 		}
 	},
@@ -53,7 +53,7 @@ func (s *session) schedule(key string, n wire.NewSchedule) error {
 		return orPrint(s, err, out)
 	}
 	for _, p := range out.Schedules {
-		fmt.Fprintf(s.out, "Scheduled as %d: %s %s at %s (%s).\n", p.ID, p.Does, key, p.Moment, p.Due.Format("2006-01-02 15:04 UTC"))
+		fmt.Fprintf(s.out, "Schedule %d: %s %s at %s (%s).\n", p.ID, p.Does, key, p.Moment, p.Due.Format("2006-01-02 15:04 UTC"))
 		if p.Odd != "" {
 			fmt.Fprintln(s.out, p.Odd)
 		}
@@ -62,10 +62,10 @@ func (s *session) schedule(key string, n wire.NewSchedule) error {
 }
 
 var unpublishVerb = verb{
-	arguments: "KEY", about: "Show visitors nothing of a pocket, from the next request on or at a moment",
-	examples: []string{"unpublish demo-countdown", "unpublish demo-countdown -at '2027-03-01T09:00[Europe/Berlin]'"},
+	arguments: "KEY", about: "Take a pocket offline, now or at a set time",
+	examples: []string{"unpublish demo-countdown", "unpublish demo-popup -at '2099-03-01T09:00[Europe/Berlin]'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		at := f.String("at", "", "at this `moment`, not now")
+		at := f.String("at", "", "at this `time`, with its zone, instead of now")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -78,13 +78,13 @@ var unpublishVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Unpublished %s: pages that have its snippet show nothing in its place. Draft and history stay.\n", key)
+			fmt.Fprintf(s.out, "Unpublished %s. Pages with its snippet show nothing in its place. Its draft and history stay.\n", key)
 			return nil
 		}
 	},
 }
 
-// changes prints what differs, in the words of the form.
+// changes prints the differences with the labels of the settings.
 func (s *session) changes(list []compare.ValueChange, empty string) {
 	var rows [][]string
 	for _, c := range list {
@@ -96,15 +96,15 @@ func (s *session) changes(list []compare.ValueChange, empty string) {
 			}
 		}
 	}
-	s.table("IN | WHAT | BEFORE | AFTER", rows, empty)
+	s.table("GROUP | SETTING | BEFORE | AFTER", rows, empty)
 }
 
 var diffVerb = verb{
-	arguments: "KEY", about: "Tell what a pocket's draft has otherwise than what visitors get",
-	examples: []string{"differ demo-countdown", "differ demo-countdown -from 1 -to 2"},
+	arguments: "KEY", about: "Compare a pocket's draft with its live version",
+	examples: []string{"diff demo-countdown", "diff demo-countdown -from 1 -to 1"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		from := f.Int("from", 0, "`number` of a publication; what visitors get when left out")
-		to := f.Int("to", 0, "`number` of a publication; the draft when left out")
+		from := f.Int("from", 0, "`number` of a publication (default: the live version)")
+		to := f.Int("to", 0, "`number` of a publication (default: the draft)")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -114,28 +114,28 @@ var diffVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			s.changes(out.Changes, "Nothing differs.")
+			s.changes(out.Changes, "There are no differences.")
 			return nil
 		}
 	},
 }
 
 var starterVerb = verb{
-	arguments: "KEY STARTER", about: "Go over to another starter; what was typed stays",
-	examples: []string{"starter demo-countdown observatory -dry", "starter demo-countdown observatory -take accent,ink"},
+	arguments: "KEY STARTER", about: "Switch a pocket to another starter and keep your own values",
+	examples: []string{"starter demo-countdown observatory -dry-run", "starter demo-countdown observatory -replace accent,ink"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		dry := f.Bool("dry", false, "only tell what it would change")
-		take := f.String("take", "", "`settings`, joined by commas, that become the starter's though they were typed")
+		dry := f.Bool("dry-run", false, "change nothing; show what would change")
+		replace := f.String("replace", "", "your own `settings` to replace too, separated by commas")
 		return func(s *session) error {
 			if len(s.args) != 2 {
 				return usagef("name the pocket and the starter: starter KEY STARTER")
 			}
 			key, name := s.args[0], s.args[1]
-			names := strings.FieldsFunc(*take, func(r rune) bool { return r == ',' || r == ' ' })
+			names := strings.FieldsFunc(*replace, func(r rune) bool { return r == ',' || r == ' ' })
 			tell := func(d wire.StarterDifferences, nothing string) {
 				s.changes(d.Changes, nothing)
 				for _, k := range d.Kept {
-					fmt.Fprintf(s.out, "Typed, and so kept: %s (%s, where the starter has %s). To take the starter's: -take %s\n", k.Label, clip(k.Before), clip(k.After), k.Key)
+					fmt.Fprintf(s.out, "Kept your own value: %s (%s; the starter has %s). To replace it: -replace %s\n", k.Label, clip(k.Before), clip(k.After), k.Key)
 				}
 			}
 			if *dry {
@@ -143,10 +143,10 @@ var starterVerb = verb{
 				if err != nil || s.json {
 					return orPrint(s, err, differs)
 				}
-				tell(differs, "It would change nothing.")
+				tell(differs, "This would change nothing.")
 				return nil
 			}
-			// The draft first: what is told is of the revision that is changed, or nothing is.
+			// Read the draft first, so that the report is about the revision that is changed.
 			draft, err := s.api.Draft(s.ctx, key)
 			if err != nil {
 				return err
@@ -155,9 +155,9 @@ var starterVerb = verb{
 			if err != nil {
 				return err
 			}
-			out, err := s.api.ChangeStarter(s.ctx, key, draft.Revision, wire.ChangeStarter{Starter: name, Take: names})
+			out, err := s.api.ChangeStarter(s.ctx, key, draft.Revision, wire.ChangeStarter{Starter: name, Replace: names})
 			if err == nil && !s.json {
-				tell(differs, "It changes nothing that is seen.")
+				tell(differs, "This changes nothing that visitors can see.")
 			}
 			return s.saved(key, out, err)
 		}
@@ -165,19 +165,19 @@ var starterVerb = verb{
 }
 
 var caseVerb = verb{
-	arguments: "KEY NAME", about: "Keep a condition to see a pocket in with it",
-	examples: []string{`case demo-countdown "Last ten seconds" -moment '2027-03-01T17:59:50[Europe/Berlin]'`, `case demo-popup "Second visit" -visitor returning -page dark`},
+	arguments: "KEY NAME", about: "Save a preview case with a pocket",
+	examples: []string{`case demo-countdown "Last ten seconds" -moment '2027-03-01T17:59:50[Europe/Berlin]' -frozen`, `case demo-popup "Second visit" -visitor returning -page dark`},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var c app.Conditions
-		f.IntVar(&c.Width, "width", 0, "width of the page in `pixels`")
-		f.StringVar(&c.Page, "page", "", "`page` around it: "+strings.Join(app.Pages, ", "))
-		f.StringVar(&c.Language, "language", "", "`language` that it speaks")
-		f.BoolVar(&c.Turned, "turned", false, "written from right to left")
-		f.StringVar(&c.Content, "content", "", "how much is in it: none, one, many or `long`")
-		f.BoolVar(&c.Still, "still", false, "the visitor asks for less motion")
-		f.StringVar(&c.Visitor, "visitor", "", "`who` looks: new or returning")
-		f.StringVar(&c.Moment, "moment", "", "`moment` that it is seen at, with its zone")
-		f.BoolVar(&c.Frozen, "frozen", false, "the clock stands still there")
+		f.IntVar(&c.Width, "width", 0, "page width in `pixels`")
+		f.StringVar(&c.Page, "page", "", "sample `page` around it: "+strings.Join(app.Pages, ", "))
+		f.StringVar(&c.Language, "language", "", "preview `language`, a BCP 47 tag")
+		f.BoolVar(&c.Turned, "turned", false, "right-to-left text")
+		f.StringVar(&c.Content, "content", "", "`amount` of content: none, one, many or long")
+		f.BoolVar(&c.Still, "still", false, "the visitor prefers reduced motion")
+		f.StringVar(&c.Visitor, "visitor", "", "kind of `visitor`: new or returning")
+		f.StringVar(&c.Moment, "moment", "", "preview `time`, with its zone")
+		f.BoolVar(&c.Frozen, "frozen", false, "stop the clock at -moment")
 		return func(s *session) error {
 			if len(s.args) != 2 {
 				return usagef("name the pocket and the case: case KEY NAME")
@@ -186,7 +186,7 @@ var caseVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Kept the case %q with %s; the console shows it.\n", out.Name, s.args[0])
+			fmt.Fprintf(s.out, "Saved the preview case %q with %s. The console's preview offers it.\n", out.Name, s.args[0])
 			return nil
 		}
 	},
@@ -211,11 +211,11 @@ func (s *session) listCases(key string) error {
 			add(text != "", text)
 		}
 		add(in.Turned, "right to left")
-		add(in.Still, "less motion")
-		add(in.Frozen, "standing still")
+		add(in.Still, "reduced motion")
+		add(in.Frozen, "stopped clock")
 		rows = append(rows, []string{c.Name, strings.Join(words, ", ")})
 	}
-	s.table("CASE | SEEN", rows, "No cases are kept with it. Keep one: glasspocket case "+key+" NAME …")
+	s.table("CASE | CONDITIONS", rows, "There are no preview cases yet. Save one: glasspocket case "+key+" NAME …")
 	return nil
 }
 
@@ -229,7 +229,7 @@ func (s *session) listSchedules(key string) error {
 		outcome := p.Outcome
 		switch {
 		case outcome == "":
-			outcome = "waits"
+			outcome = "waiting"
 		case p.Made > 0:
 			outcome += ", number " + strconv.Itoa(p.Made)
 		case p.Why != "":
@@ -241,6 +241,6 @@ func (s *session) listSchedules(key string) error {
 		}
 		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), does, p.Moment, p.By, clip(outcome)})
 	}
-	s.table("PLAN | DOES | AT | BY | OUTCOME", rows, "Nothing is scheduled for it.")
+	s.table("SCHEDULE | ACTION | AT | BY | OUTCOME", rows, "Nothing is scheduled for this pocket.")
 	return nil
 }

@@ -22,12 +22,12 @@ import (
 var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "schedules", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | plans KEY | cases KEY | hosts | handovers KEY | jobs | users | tokens | sessions", about: "List what there is",
-	examples: []string{"list pockets -customer kelp-and-kiln -search kiln -order -changed", "list publications demo-countdown", "list settings countdown"},
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
+	examples: []string{"list pockets -customer kelp-and-kiln -order -changed", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var l client.PocketList
 		listFlags(f, &l.List)
-		f.StringVar(&l.Order, "order", "key", "`order` of pockets: key, title or changed; with - before it the other way round")
+		f.StringVar(&l.Order, "order", "key", "`order` of pockets: key, title or changed, or -key and so on for the reverse")
 		return func(s *session) error {
 			if len(s.args) == 0 {
 				return usagef("name what to list: %s", strings.Join(listKinds, ", "))
@@ -60,7 +60,7 @@ var listVerb = verb{
 			case kind == "people":
 				return s.listPeople(rest[0])
 			case len(rest) > 0:
-				return usagef("list %s takes no further argument", kind)
+				return usagef("list %s has no arguments", kind)
 			case kind == "widgets":
 				return s.listWidgets()
 			case kind == "hosts":
@@ -78,13 +78,13 @@ var listVerb = verb{
 			case kind == "sessions":
 				return s.listSessions()
 			default:
-				return usagef("there is no list of %q. %s", kind, fault.DidYouMean(kind, listKinds))
+				return usagef("cannot list %q. %s", kind, fault.DidYouMean(kind, listKinds))
 			}
 		}
 	},
 }
 
-// listSettings says of each setting of a widget which values it can have.
+// listSettings prints each setting of a widget and the values that it can have.
 func (s *session) listSettings(name string) error {
 	w, err := s.api.Widget(s.ctx, name)
 	if err != nil || s.json {
@@ -92,7 +92,7 @@ func (s *session) listSettings(name string) error {
 	}
 	var rows [][]string
 	for _, set := range w.Settings {
-		value := "(needed)"
+		value := "(required)"
 		if !set.Required {
 			raw, _ := json.Marshal(set.Default)
 			value = brief(raw)
@@ -106,7 +106,7 @@ func (s *session) listSettings(name string) error {
 		}
 		rows = append(rows, []string{set.Key, set.Type, value, strings.Join(also, ", "), set.Allows()})
 	}
-	s.table("SETTING | TYPE | DEFAULT | DIFFERS ON | CAN BE", rows, "The widget has no settings.")
+	s.table("SETTING | TYPE | DEFAULT | SEPARATE ON | VALUES", rows, "The widget has no settings.")
 	return nil
 }
 
@@ -123,7 +123,7 @@ func (s *session) listWidgets() error {
 		}
 		rows = append(rows, []string{w.Name, strconv.Itoa(w.Release.Number), strings.Join(w.Languages, " "), strings.Join(starters, " ")})
 	}
-	s.table("WIDGET | RELEASE | LANGUAGES | STARTERS", rows, "There are no widgets yet. Release a folder: glasspocket release DIR")
+	s.table("WIDGET | RELEASE | LANGUAGES | STARTERS", rows, "There are no widgets yet. Release one: glasspocket release DIR")
 	return nil
 }
 
@@ -138,7 +138,7 @@ func (s *session) listCustomers(search string) error {
 	}
 	none := "There are no customers yet. Make one: glasspocket make customer NAME"
 	if search != "" {
-		none = fmt.Sprintf("No customer has %q in name or id.", search)
+		none = fmt.Sprintf("No customer has %q in its name or ID.", search)
 	}
 	s.table("CUSTOMER | NAME | SINCE | WITHHELD", rows, none)
 	return nil
@@ -175,9 +175,9 @@ func (s *session) listPockets(l client.PocketList) error {
 		}
 		rows = append(rows, []string{p.Key, p.Customer, p.Widget, state, p.Title})
 	}
-	empty := "There are no pockets here yet. Make one: glasspocket make pocket -customer C -widget W"
+	empty := "There are no pockets yet. Make one: glasspocket make pocket -customer ID -widget NAME"
 	if l.List != (wire.List{}) {
-		empty = "No pocket is like that."
+		empty = "No pockets match these options."
 	}
 	s.table("POCKET | CUSTOMER | WIDGET | STATE | TITLE", rows, empty)
 	return nil
@@ -199,7 +199,7 @@ func (s *session) listPublications(key string) error {
 		}
 		rows = append(rows, []string{strconv.Itoa(p.Number), day(p.At), p.By, p.Client, release, restores})
 	}
-	s.table("NUMBER | AT | BY | THROUGH | RELEASE | RESTORES", rows, "It has not been published yet: glasspocket publish "+key)
+	s.table("NUMBER | AT | BY | CLIENT | RELEASE | RESTORES", rows, "This pocket has not been published yet. Publish it: glasspocket publish "+key)
 	return nil
 }
 
@@ -212,7 +212,7 @@ func (s *session) listTokens() error {
 	for _, t := range out.Tokens {
 		rows = append(rows, []string{strconv.FormatInt(t.ID, 10), t.Name, strings.TrimSpace(t.Role + " " + t.Customer), day(t.CreatedAt), day(t.ExpiresAt)})
 	}
-	s.table("TOKEN | NAME | ACTS AS | MADE | EXPIRES", rows, "There are no tokens.")
+	s.table("TOKEN | NAME | ROLE | MADE | EXPIRES", rows, "There are no tokens.")
 	return nil
 }
 
@@ -233,26 +233,23 @@ func orPrint(s *session, err error, v any) error {
 var makeVerb = verb{
 	arguments: "customer NAME | pocket | token NAME | user NAME", about: "Make a customer, a pocket, a token or a user",
 	examples: []string{
-		`make customer "Kelp & Kiln" -id kelp-and-kiln`,
-		`make pocket -customer kelp-and-kiln -widget countdown -starter harbour -title "The kiln opens"`,
-		"make token deploy -days 90",
-		"make token shop -role customer-editor -customer kelp-and-kiln",
-		"make user mirre@kelp.example -role customer-editor -customer kelp-and-kiln",
+		`make customer "Tern Rowing Club" -id tern`,
+		`make pocket -customer tern -widget countdown -starter harbour -title "The race starts"`,
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		id := f.String("id", "", "the customer's `id`, for life; made from the name when left out")
+		id := f.String("id", "", "a customer's permanent `ID` (default: made from the name)")
 		var n wire.NewPocket
-		f.StringVar(&n.Customer, "customer", "", "the customer (`id`) of a pocket, a user, or a token that reaches no further")
-		f.StringVar(&n.Widget, "widget", "", "the pocket's widget (`name`)")
-		f.StringVar(&n.Starter, "starter", "", "the starter to begin from (`name`)")
-		f.StringVar(&n.Title, "title", "", "what people call the pocket (`text`)")
-		f.StringVar(&n.Language, "language", "", "the `language` it speaks (BCP 47); the widget's first when left out")
-		f.StringVar(&n.Key, "key", "", "a readable public `key`, for life; random when left out")
-		days := f.Int("days", 90, "how many days the token lasts, 1 to 366")
-		role := f.String("role", "", "the `role` of a user, or a lesser one for a token: operator-admin, developer, customer-editor, customer-viewer")
+		f.StringVar(&n.Customer, "customer", "", "the `customer` of a pocket or user, or the only one that a token can reach")
+		f.StringVar(&n.Widget, "widget", "", "the pocket's `widget`")
+		f.StringVar(&n.Starter, "starter", "", "the `starter` to start from")
+		f.StringVar(&n.Title, "title", "", "the pocket's `title`")
+		f.StringVar(&n.Language, "language", "", "the pocket's `language`, a BCP 47 tag (default: the widget's first)")
+		f.StringVar(&n.Key, "key", "", "the pocket's permanent public `key` (default: random)")
+		days := f.Int("days", 90, "lifetime of the token in `days`, 1 to 366")
+		role := f.String("role", "", "the `role` of a user, or a lower role for a token: operator-admin, developer, customer-editor or customer-viewer")
 		return func(s *session) error {
 			if len(s.args) == 0 {
-				return usagef("name what to make: customer, pocket, token or user")
+				return usagef("say what to make: customer, pocket, token or user")
 			}
 			name := strings.Join(s.args[1:], " ")
 			switch s.args[0] {
@@ -270,7 +267,7 @@ var makeVerb = verb{
 					return usagef("a pocket needs -customer and -widget")
 				}
 				if name != "" {
-					return usagef("make pocket takes options only; give a title with -title %q", name)
+					return usagef("make pocket has options, but no arguments. Set the title with -title %q", name)
 				}
 				out, err := s.api.MakePocket(s.ctx, n)
 				if err != nil || s.json {
@@ -279,13 +276,13 @@ var makeVerb = verb{
 				fmt.Fprintf(s.out, "Made the pocket %s. Next:\n  glasspocket read %[1]s\n  glasspocket set %[1]s NAME=VALUE\n  glasspocket publish %[1]s\n", out.Key)
 			case "token":
 				if name == "" {
-					return usagef("give the token a name, after what will use it: make token NAME")
+					return usagef("name the token after the program that will use it: make token NAME")
 				}
 				out, err := s.api.MakeToken(s.ctx, wire.NewToken{Name: name, Days: *days, Role: *role, Customer: n.Customer})
 				if err != nil || s.json {
 					return orPrint(s, err, out)
 				}
-				fmt.Fprintf(s.out, "%s\nIt is not shown again, and expires on %s.\n", out.Secret, day(out.ExpiresAt))
+				fmt.Fprintf(s.out, "%s\nCopy it now: it is not shown again. It expires on %s.\n", out.Secret, day(out.ExpiresAt))
 			case "user":
 				if name == "" || *role == "" {
 					return usagef("give the user's name and role: make user NAME -role ROLE")
@@ -300,27 +297,27 @@ var makeVerb = verb{
 }
 
 var whoamiVerb = verb{
-	about: "Tell whom the token acts for",
+	examples: []string{"whoami", "whoami -json"}, about: "Show the user and role that the token stands for",
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if s.token == "" { // where the gallery is open, the service answers as to anybody
-				return &client.Problem{Problem: wire.Problem{Status: 401, Code: "not-signed-in", Detail: "You are not signed in.", Hint: "Sign in with “glasspocket signin NAME”, or give a token with -token."}}
+				return &client.Problem{Problem: wire.Problem{Status: 401, Code: "not-signed-in", Detail: "You are not signed in.", Hint: "Sign in with “glasspocket signin NAME”, or pass a token with -token."}}
 			}
 			out, err := s.api.WhoAmI(s.ctx)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "%s (%s) at %s; visitors are served from %s\n", out.Name, out.Role, s.server, out.PublicBase)
+			fmt.Fprintf(s.out, "%s (%s) at %s. Visitors get pockets from %s.\n", out.Name, out.Role, s.server, out.PublicBase)
 			return nil
 		}
 	},
 }
 
 var signinVerb = verb{
-	arguments: "NAME", about: "Sign in with name and password, and keep a token for this user",
-	examples: []string{"signin operator -server http://127.0.0.1:7440", "signin operator < password-file"},
+	arguments: "NAME", about: "Sign in with a name and a password, and save a token on this computer",
+	examples: []string{"signin lantern-quay -server http://127.0.0.1:7440", "signin lantern-quay < password-file"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		days := f.Int("days", 30, "how many days the token lasts, 1 to 366")
+		days := f.Int("days", 30, "lifetime of the token in `days`, 1 to 366")
 		return func(s *session) error {
 			name, err := s.one("name")
 			if err != nil {
@@ -341,7 +338,7 @@ var signinVerb = verb{
 	},
 }
 
-// password asks for it where a person types, unseen; else it is the next line of input.
+// password asks for a password without showing it on a terminal; elsewhere it reads the next line.
 func (s *session) password(prompt string) (string, error) {
 	if f, ok := s.stdin.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
 		fmt.Fprint(os.Stderr, prompt)
@@ -354,21 +351,21 @@ func (s *session) password(prompt string) (string, error) {
 	}
 	line, err := s.lines.ReadString('\n')
 	if line = strings.TrimRight(line, "\r\n"); line == "" {
-		return "", errors.Join(errors.New("there is no password on standard input"), err)
+		return "", errors.Join(errors.New("standard input has no password"), err)
 	}
 	return line, nil
 }
 
 var rememberVerb = verb{
-	about:    "Keep server and token in the config file, for this user only",
-	examples: []string{"remember -server https://manage.example -token pocket-…"},
+	about:    "Save a server and a token in the config file, readable only by you",
+	examples: []string{"remember -server http://127.0.0.1:7440 -token $GLASSPOCKET_TOKEN", "remember -token $GLASSPOCKET_TOKEN"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if s.token == "" {
-				return usagef("give the token to keep with -token")
+				return usagef("pass the token to save with -token")
 			}
 			if _, err := s.api.WhoAmI(s.ctx); err != nil {
-				return err // what does not work is not worth keeping
+				return err // do not save a token that does not work
 			}
 			return s.keep()
 		}
@@ -384,7 +381,7 @@ func (s *session) keep() error {
 		return err
 	}
 	text, _ := json.MarshalIndent(kept{s.server, s.token}, "", "  ")
-	// A fresh file, so that an old one's looser mode is not inherited.
+	// Write a new file, so that it does not inherit a looser mode.
 	if err := os.WriteFile(file+".new", append(text, '\n'), 0o600); err != nil {
 		return err
 	}
@@ -394,6 +391,6 @@ func (s *session) keep() error {
 	if s.json {
 		return s.print(map[string]any{"file": file})
 	}
-	fmt.Fprintf(s.out, "Kept in %s.\n", file)
+	fmt.Fprintf(s.out, "Saved in %s.\n", file)
 	return nil
 }

@@ -11,11 +11,13 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-	"text/tabwriter"
 	"time"
+
+	"golang.org/x/term"
 
 	"glasspocket/internal/client"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/program"
 )
 
 // session is one run of a verb.
@@ -23,7 +25,8 @@ type session struct {
 	ctx           context.Context
 	stdin         io.Reader
 	lines         *bufio.Reader // of stdin, once something was read from it
-	out           io.Writer
+	out, errs     io.Writer
+	width         int // of the terminal that out is; 0 for a file or a pipe
 	args          []string
 	server, token string
 	json          bool
@@ -31,7 +34,7 @@ type session struct {
 	api           *client.Client
 }
 
-// kept is the config file: where “remember” puts server and token.
+// kept is the config file, in which “remember” saves the server and the token.
 type kept struct {
 	Server string `json:"server"`
 	Token  string `json:"token"`
@@ -43,7 +46,7 @@ func keptFile() (string, error) {
 	}
 	dir, err := os.UserConfigDir()
 	if err != nil {
-		return "", fmt.Errorf("there is no place for a config file (%w): name one in GLASSPOCKET_CONFIG", err)
+		return "", fmt.Errorf("no folder for the config file was found (%w). Name a file in GLASSPOCKET_CONFIG", err)
 	}
 	return filepath.Join(dir, "glasspocket", "config.json"), nil
 }
@@ -61,19 +64,19 @@ func readKept() (k kept, err error) {
 		return k, err
 	}
 	if info.Mode().Perm()&0o077 != 0 {
-		return k, fmt.Errorf("%s holds a token and can be read by others (mode %04o): run chmod 600 on it", file, info.Mode().Perm())
+		return k, fmt.Errorf("%s contains a token, and other users can read it (mode %04o). Run: chmod 600 %[1]s", file, info.Mode().Perm())
 	}
 	text, err := os.ReadFile(file)
 	if err == nil {
 		err = json.Unmarshal(text, &k)
 	}
 	if err != nil {
-		return k, fmt.Errorf("%s cannot be read (%w): write it anew with “glasspocket remember”", file, err)
+		return k, fmt.Errorf("%s cannot be read (%w). Write it again with “glasspocket remember”", file, err)
 	}
 	return k, nil
 }
 
-// configure settles server and token: flags, then environment, then what is kept.
+// configure finds the server and the token: options, then environment, then the config file.
 func (s *session) configure() error {
 	if s.server == "" {
 		s.server = os.Getenv("GLASSPOCKET_SERVER")
@@ -86,7 +89,7 @@ func (s *session) configure() error {
 		if err != nil {
 			return err
 		}
-		// A kept token belongs to the kept server and goes nowhere else.
+		// A saved token is only sent to the server that it was saved with.
 		if s.token == "" && (s.server == "" || s.server == k.Server) {
 			s.token = k.Token
 		}
@@ -103,7 +106,7 @@ func (s *session) configure() error {
 
 func (s *session) one(what string) (string, error) {
 	if len(s.args) != 1 {
-		return "", usagef("name one %s; there are %d arguments", what, len(s.args))
+		return "", usagef("name one %s; you gave %d arguments", what, len(s.args))
 	}
 	return s.args[0], nil
 }
@@ -115,7 +118,7 @@ func (s *session) print(v any) error {
 	return e.Encode(v)
 }
 
-// done reports what a verb has done: as JSON if that is asked for, else in words.
+// done reports a result, as JSON if -json is set, and in words if not.
 func (s *session) done(v any, format string, a ...any) error {
 	if s.json {
 		return s.print(v)
@@ -124,23 +127,54 @@ func (s *session) done(v any, format string, a ...any) error {
 	return err
 }
 
-// table prints rows in aligned columns, a heading first.
+// table prints rows in aligned columns, cut to the width of the terminal; without rows, it prints none.
 func (s *session) table(heading string, rows [][]string, none string) {
 	if len(rows) == 0 {
 		fmt.Fprintln(s.out, none)
 		return
 	}
-	w := tabwriter.NewWriter(s.out, 0, 0, 3, ' ', 0)
-	fmt.Fprintln(w, strings.ReplaceAll(heading, " | ", "\t"))
-	for _, r := range rows {
-		fmt.Fprintln(w, strings.Join(r, "\t"))
+	program.Table(s.out, strings.Split(heading, " | "), rows, s.width)
+}
+
+// progress shows on standard error how far something has come that takes longer than a second.
+type progress struct {
+	w        io.Writer
+	terminal bool
+	since    time.Time
+	shown    int // characters on the terminal's last line
+}
+
+func (s *session) progress() *progress {
+	f, ok := s.errs.(*os.File)
+	return &progress{w: s.errs, terminal: ok && term.IsTerminal(int(f.Fd())), since: time.Now()}
+}
+
+// show replaces the last text on a terminal; elsewhere it adds a line, at most one a second.
+func (p *progress) show(format string, a ...any) {
+	if time.Since(p.since) < time.Second {
+		return
 	}
-	w.Flush()
+	text := fmt.Sprintf(format, a...)
+	if !p.terminal {
+		p.since = time.Now()
+		fmt.Fprintln(p.w, text)
+		return
+	}
+	fmt.Fprintf(p.w, "\r%-*s", p.shown, text)
+	p.shown = len([]rune(text))
+}
+
+// done clears the terminal's line.
+func (p *progress) done() {
+	if p.shown > 0 {
+		fmt.Fprintf(p.w, "\r%s\r", strings.Repeat(" ", p.shown))
+		p.shown = 0
+	}
 }
 
 func day(t time.Time) string { return t.Local().Format("2006-01-02 15:04") }
 
-// printFaults prints each fault with the line that it stands in, underlined.
+// printFaults prints each fault with its line of the file and underlines the text at fault.
 func printFaults(w io.Writer, faults fault.List, sources map[string][]byte) {
 	for _, f := range faults {
 		where := f.Path
@@ -157,7 +191,7 @@ func printFaults(w io.Writer, faults fault.List, sources map[string][]byte) {
 		fmt.Fprintf(w, "%s%s%s  [%s]\n", where, kind, f.What, f.Code)
 		if lines := strings.Split(string(sources[f.Path]), "\n"); f.Line > 0 && f.Line <= len(lines) && sources[f.Path] != nil {
 			line := []rune(strings.TrimRight(strings.ReplaceAll(lines[f.Line-1], "\t", " "), "\r"))
-			// A long line is shown around the place.
+			// Show only the part of a long line around the fault.
 			from := max(0, f.Column-50)
 			to := min(len(line), from+100)
 			if from < to {

@@ -18,7 +18,7 @@ func (s *session) listUsers() error {
 	for _, u := range list {
 		rows = append(rows, []string{u.Name, u.Role, u.Customer, day(u.CreatedAt)})
 	}
-	s.table("USER | ROLE | CUSTOMER | SINCE", rows, "There are no users.")
+	s.table("USER | ROLE | CUSTOMER | MADE", rows, "There are no users.")
 	return nil
 }
 
@@ -31,7 +31,7 @@ func (s *session) listSessions() error {
 	for _, n := range out.Sessions {
 		rows = append(rows, []string{strconv.FormatInt(n.ID, 10), day(n.CreatedAt), day(n.ExpiresAt), n.Client})
 	}
-	s.table("SESSION | SINCE | UNTIL | BROWSER", rows, "There are no sessions: nobody is signed in to the console under this name.")
+	s.table("SESSION | SIGNED IN | EXPIRES | BROWSER", rows, "There are no sessions. You are not signed in to the console.")
 	return nil
 }
 
@@ -47,7 +47,7 @@ func (s *session) listReleases(widget string) error {
 			state = "withdrawn " + day(*r.WithdrawnAt)
 		}
 		if r.Share < 100 {
-			state += fmt.Sprintf(", %d of 100", r.Share)
+			state += fmt.Sprintf(", %d%% of pockets", r.Share)
 		}
 		rows = append(rows, []string{strconv.Itoa(r.Number), day(r.CreatedAt), r.CreatedBy, state, r.Digest[:12], r.Note})
 	}
@@ -65,22 +65,22 @@ func (s *session) makeUser(n wire.NewUser) error {
 }
 
 var passwordVerb = verb{
-	arguments: "[NAME]", about: "Change your own password, or give somebody a new one",
-	examples: []string{"password", "password mirre@kelp.example", "printf '%s\\n%s\\n' OLD NEW | glasspocket password"},
+	arguments: "[NAME]", about: "Change your password, or reset somebody else's",
+	examples: []string{"password", "password mirre@kelp.example"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if len(s.args) > 1 {
-				return usagef("password takes one name, or none for your own")
+				return usagef("password has at most one argument: a name")
 			}
 			if len(s.args) == 1 {
 				out, err := s.api.ResetPassword(s.ctx, s.args[0])
 				if err != nil || s.json {
 					return orPrint(s, err, out)
 				}
-				fmt.Fprintf(s.out, "The password of %s is now %s\nIt is not shown again. Their sessions and tokens have ended.\n", s.args[0], out.Password)
+				fmt.Fprintf(s.out, "The new password of %s is %s\nCopy it now: it is not shown again. Their sessions and tokens no longer work.\n", s.args[0], out.Password)
 				return nil
 			}
-			old, err := s.password("Present password: ")
+			old, err := s.password("Current password: ")
 			if err != nil {
 				return err
 			}
@@ -94,21 +94,21 @@ var passwordVerb = verb{
 			if s.json {
 				return s.print(map[string]any{"changed": true})
 			}
-			fmt.Fprintln(s.out, "Changed. Your sessions in the console have ended; tokens stay.")
+			fmt.Fprintln(s.out, "Changed your password. You are signed out of the console everywhere. Your tokens still work.")
 			return nil
 		}
 	},
 }
 
 var withholdVerb = verb{
-	arguments: "pocket KEY | customer ID", about: "Stop serving a pocket, or all of a customer's, at once; or serve again",
-	examples: []string{`withhold pocket demo-countdown -why "A complaint is being looked at"`, "withhold customer kelp-and-kiln -back"},
+	arguments: "pocket KEY | customer ID", about: "Stop serving a pocket or a customer immediately, or serve it again",
+	examples: []string{`withhold pocket demo-countdown -why "Complaint under review"`, "withhold pocket demo-countdown -undo"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		why := f.String("why", "", "the reason, for the record (`text`)")
-		back := f.Bool("back", false, "serve it again")
+		why := f.String("why", "", "the `reason`, for the audit")
+		back := f.Bool("undo", false, "serve it again")
 		return func(s *session) error {
 			if len(s.args) != 2 {
-				return usagef("name what to withhold: pocket KEY, or customer ID")
+				return usagef("say what to withhold: pocket KEY or customer ID")
 			}
 			var out any
 			var err error
@@ -124,9 +124,9 @@ var withholdVerb = verb{
 				return orPrint(s, err, out)
 			}
 			if *back {
-				fmt.Fprintf(s.out, "The %s %s is served again, from the next request on.\n", s.args[0], s.args[1])
+				fmt.Fprintf(s.out, "The %s %s is served again. Every visitor sees it within a minute.\n", s.args[0], s.args[1])
 			} else {
-				fmt.Fprintf(s.out, "The %s %s is withheld: the service serves nothing of it from the next request on, and\nno visitor has it after a minute. To serve it again: glasspocket withhold %[1]s %[2]s -back\n", s.args[0], s.args[1])
+				fmt.Fprintf(s.out, "The %s %s is withheld. No visitor sees it after a minute.\nTo serve it again: glasspocket withhold %[1]s %[2]s -undo\n", s.args[0], s.args[1])
 			}
 			return nil
 		}
@@ -134,13 +134,13 @@ var withholdVerb = verb{
 }
 
 var withdrawVerb = verb{
-	arguments: "WIDGET NUMBER", about: "Use a release for nothing new, or bring it back",
-	examples: []string{"withdraw countdown 3", "withdraw countdown 3 -back"},
+	arguments: "WIDGET NUMBER", about: "Take a release out of use, or put it back into use",
+	examples: []string{"withdraw countdown 1", "withdraw countdown 1 -undo"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		back := f.Bool("back", false, "use it again")
+		back := f.Bool("undo", false, "put it back into use")
 		return func(s *session) error {
 			if len(s.args) != 2 {
-				return usagef("name widget and release: withdraw WIDGET NUMBER")
+				return usagef("name the widget and the release: withdraw WIDGET NUMBER")
 			}
 			number, err := number(s.args[1], "release", "list releases "+s.args[0])
 			if err != nil {
@@ -163,41 +163,41 @@ var withdrawVerb = verb{
 					stuck = out.Stuck.Count
 				}
 				if uses.Next > 0 {
-					fmt.Fprintf(s.out, "  Pockets that follow it: %d. Visitors of %d get an older release, such as %d, instead.\n", uses.Following.Count, max(uses.Following.Count-stuck, 0), uses.Next)
+					fmt.Fprintf(s.out, "  %d pockets follow new releases. In %d of them, visitors get an older release (such as %d) instead.\n", uses.Following.Count, max(uses.Following.Count-stuck, 0), uses.Next)
 					s.stuck(out)
 				} else {
-					fmt.Fprintf(s.out, "  No release is in use now. Until one is, the widget's pockets (%d) cannot be published.\n  Visitors keep what is published.\n", uses.OfWidget)
+					fmt.Fprintf(s.out, "  No release is in use now. The widget's %d pockets cannot be published until one is.\n  Visitors still see what is published.\n", uses.OfWidget)
 				}
-				fmt.Fprintf(s.out, "  Pockets published with it: %d. Their visitors keep it.\n", uses.Pinned.Count)
+				fmt.Fprintf(s.out, "  %d pockets keep this release. Nothing changes for their visitors.\n", uses.Pinned.Count)
 			}
 			return nil
 		}
 	},
 }
 
-// stuck names the pockets that a change of what is in use could not reach.
+// stuck names the pockets that cannot change to the release that is now in use.
 func (s *session) stuck(out wire.Release) {
 	if out.Stuck == nil {
 		return
 	}
-	fmt.Fprintf(s.out, "  Pockets that cannot change to it: %d. Their visitors keep what they have:\n", out.Stuck.Count)
+	fmt.Fprintf(s.out, "  %d pockets cannot use that release. Nothing changes for their visitors:\n", out.Stuck.Count)
 	for _, p := range out.Stuck.Pockets {
 		fmt.Fprintf(s.out, "    %s (%s): %s\n", p.Key, p.Title, p.Why)
 	}
 	if more := out.Stuck.Count - len(out.Stuck.Pockets); more > 0 {
 		fmt.Fprintf(s.out, "    and %d more\n", more)
 	}
-	fmt.Fprintf(s.out, "  Publish these pockets again, or unpublish them.\n")
+	fmt.Fprintf(s.out, "  To change them, publish them again or unpublish them.\n")
 }
 
 var restoreVerb = verb{
-	arguments: "KEY NUMBER", about: "Publish an older publication of a pocket again",
-	examples: []string{"restore demo-countdown 3", "restore demo-countdown 3 -at '2027-03-01T09:00[Europe/Berlin]'"},
+	arguments: "KEY NUMBER", about: "Publish an older version of a pocket again",
+	examples: []string{"restore demo-countdown 1", "restore demo-countdown 1 -at '2099-03-01T09:00[Europe/Berlin]'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		at := f.String("at", "", "at this `moment`, not now")
+		at := f.String("at", "", "at this `time`, with its zone, instead of now")
 		return func(s *session) error {
 			if len(s.args) != 2 {
-				return usagef("name pocket and publication: restore KEY NUMBER")
+				return usagef("name the pocket and the publication: restore KEY NUMBER")
 			}
 			n, err := number(s.args[1], "publication", "list publications "+s.args[0])
 			if err != nil {
@@ -210,17 +210,17 @@ var restoreVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Published number %d again, as number %d. The draft stays as it is.\nTo undo: glasspocket restore %s %d\n", n, out.Number, out.Key, out.Number-1)
+			fmt.Fprintf(s.out, "Published number %d again as number %d. The draft has not changed.\nTo undo this: glasspocket restore %s %d\n", n, out.Number, out.Key, out.Number-1)
 			return nil
 		}
 	},
 }
 
-// number reads a counted number; list is what shows them.
+// number reads the number of something; list is the command that shows the numbers.
 func number(typed, kind, list string) (int, error) {
 	n, err := strconv.Atoi(typed)
 	if err != nil || n < 1 {
-		return 0, usagef("%q is not the number of any %s; “glasspocket %s” shows them", typed, kind, list)
+		return 0, usagef("%q is not the number of a %s; “glasspocket %s” lists them", typed, kind, list)
 	}
 	return n, nil
 }

@@ -28,7 +28,7 @@ func (s *session) folder() (*widget.Release, error) {
 	if info, err := os.Stat(dir); err != nil {
 		return nil, fmt.Errorf("the folder cannot be read: %w", err)
 	} else if !info.IsDir() {
-		return nil, fmt.Errorf("%s is a file: name the widget's folder", dir)
+		return nil, fmt.Errorf("%s is a file. Name the widget's folder", dir)
 	}
 	files, faults, err := widget.Collect(os.DirFS(dir))
 	if err != nil {
@@ -43,8 +43,8 @@ func (s *session) folder() (*widget.Release, error) {
 }
 
 var checkVerb = verb{
-	arguments: "DIR", about: "Check a widget folder, here, without a service",
-	examples: []string{"check widgets/countdown"},
+	arguments: "DIR", about: "Check a widget folder on this computer, without a service",
+	examples: []string{"check widgets/countdown", "check tide -json"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			r, err := s.folder()
@@ -55,20 +55,20 @@ var checkVerb = verb{
 				return s.print(map[string]any{"widget": r.Manifest.Name, "digest": r.Digest, "faults": append(fault.List{}, r.Warnings...)})
 			}
 			printFaults(s.out, r.Warnings, s.sources)
-			fmt.Fprintf(s.out, "%s is sound: %s, %s, %s.\n", r.Manifest.Name, counted(len(r.Schema.Settings), "setting"), counted(len(r.Starters), "starter"), counted(len(r.Manifest.Languages), "language"))
+			fmt.Fprintf(s.out, "%s has no faults: %s, %s, %s.\n", r.Manifest.Name, counted(len(r.Schema.Settings), "setting"), counted(len(r.Starters), "starter"), counted(len(r.Manifest.Languages), "language"))
 			return nil
 		}
 	},
 }
 
 var releaseVerb = verb{
-	arguments: "DIR", about: "Release a widget folder, once every pocket that follows was rendered with it",
-	examples: []string{"release widgets/countdown", `release tide -note "Larger digits" -share 10`, "release tide -dry"},
+	arguments: "DIR", about: "Release a widget folder after a dry run over every pocket that follows",
+	examples: []string{"release tide -dry-run", `release tide -note "Larger digits" -share 10`},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		note := f.String("note", "", "what the release is for")
-		share := f.Int("share", 100, "to how many of a hundred pockets that follow it is rolled out at first")
-		dry := f.Bool("dry", false, "only say what it would do to the pockets that follow")
-		yes := f.Bool("breaks", false, "release it though pockets would break; they stay with the release that they have")
+		note := f.String("note", "", "`note` about what is new")
+		share := f.Int("share", 100, "`percentage` of following pockets that get it at first")
+		dry := f.Bool("dry-run", false, "release nothing; show what would change in which pockets")
+		yes := f.Bool("breaks", false, "release even if some pockets cannot use it; they keep their present release")
 		return func(s *session) error {
 			r, err := s.folder()
 			if err != nil {
@@ -98,53 +98,54 @@ var releaseVerb = verb{
 			printFaults(s.out, out.Warnings, s.sources)
 			switch {
 			case !out.Fresh:
-				fmt.Fprintf(s.out, "%s is unchanged since release %d; nothing was released.\n", out.Widget, out.Number)
+				fmt.Fprintf(s.out, "%s has not changed since release %d. Nothing was released.\n", out.Widget, out.Number)
 			case out.Share != *share:
-				fmt.Fprintf(s.out, "Released %s as number %d. It serves all pockets, because no older release is in use.\n", out.Widget, out.Number)
+				fmt.Fprintf(s.out, "Released %s as number %d for all pockets, because no older release is in use.\n", out.Widget, out.Number)
 			case out.Share < 100:
-				fmt.Fprintf(s.out, "Released %s as number %d, for %d of a hundred pockets that follow.\nFor all: glasspocket roll %[1]s %[2]d 100   Back: glasspocket withdraw %[1]s %[2]d\n", out.Widget, out.Number, out.Share)
+				fmt.Fprintf(s.out, "Released %s as number %d for %d%% of the pockets that follow.\nFor all of them: glasspocket roll %[1]s %[2]d 100\nTo undo this:    glasspocket withdraw %[1]s %[2]d\n", out.Widget, out.Number, out.Share)
 			default:
-				fmt.Fprintf(s.out, "Released %s as number %d. Pockets that follow have it; others when they are next published.\n", out.Widget, out.Number)
+				fmt.Fprintf(s.out, "Released %s as number %d. Pockets that follow use it now; others when somebody publishes them.\n", out.Widget, out.Number)
 			}
 			return nil
 		}
 	},
 }
 
-// breaksError says that a release would break pockets.
+// breaksError reports pockets that a release would break.
 type breaksError struct{ of, broken int }
 
 func (e *breaksError) Error() string {
-	return fmt.Sprintf("%d of %s that follow would not take this release.\nSay in settings.json, under \"changes\", what becomes of older settings; or add -breaks, and they stay with the release that they have.", e.broken, counted(e.of, "pocket"))
+	return fmt.Sprintf("%d of %s that follow cannot use this release.\nDescribe under \"changes\" in settings.json how older settings change. Or add -breaks: those pockets then keep their present release.", e.broken, counted(e.of, "pocket"))
 }
 
 // outcomesShown is how many pockets of a dry run are listed.
 const outcomesShown = 20
 
-// dryRun renders every follower with a folder, shows how far it has come, and says what it
-// found. alone means that nothing comes after it.
+// dryRun renders every following pocket with a folder, shows the progress and reports the result.
+// alone means that no release follows.
 func (s *session) dryRun(r *widget.Release, alone bool) (run wire.DryRun, err error) {
 	name := r.Manifest.Name
 	if run, err = s.api.StartDryRun(s.ctx, name, wire.NewDryRun{Files: wire.FilesOf(r.Files)}); err != nil {
 		return run, err
 	}
+	p := s.progress()
+	defer p.done()
 	for wait := 5 * time.Millisecond; !run.Finished && !run.Cancelled; wait = min(2*wait, time.Second) {
 		select {
 		case <-s.ctx.Done():
 			_ = s.api.CancelDryRun(context.WithoutCancel(s.ctx), name, run.ID)
-			return run, errors.New("stopped; nothing was released")
+			return run, errors.New("stopped. Nothing was released")
 		case <-time.After(wait):
 		}
 		if run, err = s.api.DryRun(s.ctx, name, run.ID, ""); err != nil {
 			return run, err
 		}
-		if wait > 500*time.Millisecond && !s.json {
-			fmt.Fprintf(s.out, "%d of %d pockets\n", run.Done, run.Of)
-		}
+		p.show("Dry run: %d of %d pockets", run.Done, run.Of)
 	}
+	p.done()
 	switch {
 	case run.Cancelled:
-		return run, errors.New("the dry run was stopped; nothing was released")
+		return run, errors.New("the dry run was cancelled. Nothing was released")
 	case s.json && alone:
 		return run, s.print(run)
 	case s.json || run.Of == 0 && !alone:
@@ -159,18 +160,18 @@ func (s *session) dryRun(r *widget.Release, alone bool) (run wire.DryRun, err er
 		fmt.Fprintf(s.out, "  %-8s %s  %s\n", p.Verdict, p.Key, why)
 	}
 	if more := run.Changed + run.Broken - outcomesShown; more > 0 {
-		fmt.Fprintf(s.out, "  and %d more, which the console lists with pictures\n", more)
+		fmt.Fprintf(s.out, "  and %d more. The console lists them all with previews\n", more)
 	}
 	return run, nil
 }
 
 var rollVerb = verb{
-	arguments: "WIDGET NUMBER SHARE", about: "Roll a release out to so many of a hundred pockets that follow",
-	examples: []string{"roll countdown 4 25", "roll countdown 4 100"},
+	arguments: "WIDGET NUMBER PERCENTAGE", about: "Roll a release out to a percentage of the pockets that follow",
+	examples: []string{"roll tide 1 25", "roll tide 1 100"},
 	flags: func(*flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			if len(s.args) != 3 {
-				return usagef("name widget, release and share: roll WIDGET NUMBER SHARE")
+				return usagef("name the widget, the release and the percentage: roll WIDGET NUMBER PERCENTAGE")
 			}
 			n, err := number(s.args[1], "release", "list releases "+s.args[0])
 			if err != nil {
@@ -178,7 +179,7 @@ var rollVerb = verb{
 			}
 			share, err := strconv.Atoi(s.args[2])
 			if err != nil {
-				return usagef("%q is not a share from 1 to 100", s.args[2])
+				return usagef("%q is not a percentage from 1 to 100", s.args[2])
 			}
 			out, err := s.api.ShareRelease(s.ctx, s.args[0], n, share)
 			if err != nil || s.json {
@@ -186,11 +187,11 @@ var rollVerb = verb{
 			}
 			switch {
 			case out.Share != share:
-				fmt.Fprintf(s.out, "Release %d of %s is the oldest in use, so it serves all pockets that no newer release serves.\n", out.Number, out.Widget)
+				fmt.Fprintf(s.out, "Release %d of %s is the oldest one in use, so every pocket without a newer one uses it.\n", out.Number, out.Widget)
 			case out.Share == 100:
 				fmt.Fprintf(s.out, "Release %d of %s is rolled out to all pockets that follow.\n", out.Number, out.Widget)
 			default:
-				fmt.Fprintf(s.out, "Release %d of %s is rolled out to %d of a hundred pockets that follow.\n", out.Number, out.Widget, out.Share)
+				fmt.Fprintf(s.out, "Release %d of %s is rolled out to %d%% of the pockets that follow.\n", out.Number, out.Widget, out.Share)
 			}
 			s.stuck(out)
 			return nil
@@ -199,8 +200,8 @@ var rollVerb = verb{
 }
 
 var typesVerb = verb{
-	arguments: "DIR", about: "Write the TypeScript declarations of a widget folder's mount function",
-	examples: []string{"types widgets/countdown"},
+	arguments: "DIR", about: "Write TypeScript declarations for a widget folder's mount function",
+	examples: []string{"types widgets/countdown", "types tide"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			r, err := s.folder()
@@ -222,10 +223,10 @@ var typesVerb = verb{
 
 var explainVerb = verb{
 	arguments: "CODE", about: "Explain a fault by its code",
-	examples: []string{"explain value-colour"},
+	examples: []string{"explain value-colour", "explain view-syntax -json"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			code, err := s.one("code, as it stands in [brackets] behind a fault")
+			code, err := s.one("code, which stands in [brackets] after a fault")
 			if err != nil {
 				return err
 			}
@@ -235,7 +236,7 @@ var explainVerb = verb{
 				for i, e := range fault.Catalogue {
 					codes[i] = string(e.Code)
 				}
-				return usagef("there is no fault %q. %s", code, fault.DidYouMean(code, codes))
+				return usagef("there is no fault code %q. %s", code, fault.DidYouMean(code, codes))
 			}
 			if s.json {
 				return s.print(e)

@@ -23,9 +23,9 @@ func copyFlags(name, usage string, args []string) (data, file string, err error)
 	}
 	switch {
 	case data == "":
-		return "", "", fmt.Errorf("%s needs the data folder: give it with -data DIR", name)
+		return "", "", fmt.Errorf("%s needs the data folder. Name it with -data DIR", name)
 	case f.NArg() != 1:
-		return "", "", fmt.Errorf("%s takes one file after the options: glasspocketd %[1]s -data DIR FILE", name)
+		return "", "", fmt.Errorf("%s needs one file after the options: glasspocketd %[1]s -data DIR FILE", name)
 	}
 	return data, f.Arg(0), nil
 }
@@ -33,9 +33,8 @@ func copyFlags(name, usage string, args []string) (data, file string, err error)
 func backupCommand(ctx context.Context, args []string) error {
 	data, file, err := copyFlags("backup", `Usage: glasspocketd backup -data DIR FILE
 
-Writes everything in the data folder into one file, as it is at this moment,
-also while the service runs. The file holds password hashes and every customer's
-data: keep it safe.`, args)
+Writes everything in the data folder to one file. The service can keep running.
+The file contains password hashes and every customer's data, so keep it safe.`, args)
 	if err != nil {
 		return err
 	}
@@ -43,15 +42,15 @@ data: keep it safe.`, args)
 	if err != nil {
 		return err
 	}
-	fmt.Printf("Backed up %s, %d bytes, to %s\nTo use it: glasspocketd restore -data DIR %[3]s\n", pockets(c.Pockets), c.Bytes, file)
+	fmt.Printf("Backed up %s, %d bytes, to %s\nTo restore it: glasspocketd restore -data DIR %[3]s\n", pockets(c.Pockets), c.Bytes, file)
 	return nil
 }
 
 func restoreCommand(ctx context.Context, args []string) error {
 	data, file, err := copyFlags("restore", `Usage: glasspocketd restore -data DIR FILE
 
-Makes a backup the database of the data folder. Stop the service first. A
-database that is there is kept beside the new one.`, args)
+Replaces the database in the data folder with a backup. Stop the service first.
+The old database is kept next to the new one.`, args)
 	if err != nil {
 		return err
 	}
@@ -60,9 +59,9 @@ database that is there is kept beside the new one.`, args)
 		return err
 	}
 	if aside != "" {
-		fmt.Printf("What was there is kept as %s\n", aside)
+		fmt.Printf("The old database is kept as %s\n", aside)
 	}
-	fmt.Printf("Restored %s to %s. Start the service: glasspocketd serve -data %[2]s\n", pockets(c.Pockets), data)
+	fmt.Printf("Restored %s to %s.\nTo start the service: glasspocketd serve -data %[2]s\n", pockets(c.Pockets), data)
 	return nil
 }
 

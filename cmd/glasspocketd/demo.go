@@ -20,16 +20,16 @@ func demoCommand(ctx context.Context, args []string) error {
 	var c config
 	f := flag.NewFlagSet("glasspocketd demo", flag.ContinueOnError)
 	f.Usage = func() {
-		fmt.Fprintf(f.Output(), "Usage: glasspocketd demo [options]\n\nRuns the service with the made-up Marrow Isles: five customers, their pockets,\nand host pages that carry the snippets. Stop it with Ctrl-C.\n\nOptions:\n")
+		fmt.Fprintf(f.Output(), "Usage: glasspocketd demo [options]\n\nRuns the service with demo data from the fictional Marrow Isles: five customers,\ntheir pockets, and host pages with the snippets. Stop it with Ctrl-C.\n\nOptions:\n")
 		program.Options(f.Output(), f)
 	}
 	listenFlags(f, &c)
-	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "`address` to listen on for the host pages (GLASSPOCKET_SITES_ADDR)")
-	f.StringVar(&c.data, "data", "", "`folder` that keeps everything (default: a new temporary one, removed at the end)")
-	f.BoolVar(&c.open, "open-gallery", true, "let people without an account look at the gallery and begin a pocket")
-	f.DurationVar(&c.keeps, "open-gallery-keeps", app.GuestsKeptUsual, "how long such a pocket is kept after it was last changed")
-	frozen := f.String("frozen-time", "", "stop the service's clock at this RFC 3339 `time`, so that pictures repeat")
-	announce := f.String("announce", "", "write addresses, sign-in and token as JSON to this `file` when ready")
+	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "listen `address` of the host pages (GLASSPOCKET_SITES_ADDR)")
+	f.StringVar(&c.data, "data", "", "data `folder` (default: a temporary folder, deleted at the end)")
+	f.BoolVar(&c.open, "open-gallery", true, "let people without an account use the gallery and start a pocket")
+	f.DurationVar(&c.keeps, "open-gallery-keeps", app.GuestsKeptUsual, "how long such a pocket is kept after its last change")
+	frozen := f.String("frozen-time", "", "stop the service's clock at this RFC 3339 `time`, for repeatable screenshots")
+	announce := f.String("announce", "", "write the addresses, the sign-in and the token as JSON to this `file` when ready")
 	if err := f.Parse(args); err != nil {
 		return quietly(err)
 	}
@@ -74,7 +74,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	api := &client.Client{Server: s.manageURL, Token: signIn.Token}
 	world, err := demo.Settle(ctx, api, c.now())
 	if err != nil {
-		return fmt.Errorf("the demo's data could not be made: %w", err)
+		return fmt.Errorf("the demo data could not be created: %w", err)
 	}
 	sites := demo.Sites(world, address("", sitesListener.Addr()))
 	go func() { s.failed <- sites.Serve(sitesListener) }()
@@ -110,24 +110,24 @@ func (a announcement) write(file string) error {
 
 func (a announcement) print() {
 	fmt.Printf(`
-Glass Pocket, with the Marrow Isles.
+Glass Pocket with the demo data of the Marrow Isles
 
-  A widget on a page   %[1]s/kelp-and-kiln
-  All host pages       %[1]s
-  Hosts to paste into  %[1]s/lab/
+  Page with a widget   %[1]s/kelp-and-kiln
+  All demo pages       %[1]s
+  Simulated hosts      %[1]s/lab/
   Console              %[2]s/sign-in
     name               %[3]s
     password           %[4]s
   For the client       export GLASSPOCKET_SERVER=%[2]s
                        export GLASSPOCKET_TOKEN=%[5]s
 
-Try next:
-  1. Open the widget's page, then the console; change “Ends” and “Accent” of
-     “The kiln opens again”, publish, and reload the page.
-  2. The same from a terminal:
+Try this:
+  1. Open the page with a widget, then the console. Change “Ends” and “Accent”
+     of “The kiln opens again”, publish, and reload the page.
+  2. Do the same in a terminal:
        bin/glasspocket set demo-countdown accent=#b4532a
        bin/glasspocket publish demo-countdown
-  3. See how it gets onto any kind of page:
+  3. See how to install it on another kind of host:
        bin/glasspocket steps demo-countdown -host rich-text
 
 Stop with Ctrl-C.
@@ -155,7 +155,7 @@ func demoSignIn(ctx context.Context, a *app.App, folder string) (d signIn, err e
 		return d, err
 	}
 	if !made {
-		return d, errors.New("the data folder belongs to a service that is not a demo: give another with -data, or run “glasspocketd serve”")
+		return d, errors.New("the data folder belongs to a service that is not a demo. Name another with -data, or run “glasspocketd serve”")
 	}
 	scope, _, err := a.SignIn(ctx, d.Name, d.Password, "", "demo")
 	if err != nil {

@@ -46,7 +46,7 @@ func TestNetworks(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "[10.0.0.0/8 ::1/128 192.0.2.7/32]", fmt.Sprint(list))
 	_, err = networks("10.0.0.0/99")
-	assert.ErrorContains(t, err, "is no network")
+	assert.ErrorContains(t, err, "is not a network")
 }
 
 func TestApart(t *testing.T) {

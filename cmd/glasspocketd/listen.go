@@ -14,11 +14,11 @@ func listen(address, option string) (net.Listener, error) {
 	l, err := net.Listen("tcp", address)
 	switch {
 	case errors.Is(err, syscall.EADDRINUSE):
-		return nil, fmt.Errorf("the address %s is in use by another program: stop it, or choose another with %s (port 0 takes any free one)", address, option)
+		return nil, fmt.Errorf("another program uses the address %s. Stop it, or choose another address with %s (port 0 means any free port)", address, option)
 	case errors.Is(err, syscall.EACCES):
-		return nil, fmt.Errorf("the address %s needs more rights than this user has: choose a port from 1024 on with %s", address, option)
+		return nil, fmt.Errorf("this user is not allowed to use the address %s. Choose a port from 1024 with %s", address, option)
 	case err != nil:
-		return nil, fmt.Errorf("cannot listen on %s, given by %s: %w", address, option, err)
+		return nil, fmt.Errorf("cannot listen on %s from %s: %w", address, option, err)
 	}
 	return l, nil
 }

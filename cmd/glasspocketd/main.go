@@ -14,21 +14,20 @@ import (
 	"glasspocket/internal/program"
 )
 
-const usage = `glasspocketd serves widgets to visitors' pages, and the console and API to those
-who run them.
+const usage = `glasspocketd serves widgets to visitors' pages, and the console and API to the
+people who manage them.
 
   glasspocketd serve -data DIR     run the service
-  glasspocketd demo                run it with made-up customers, pockets and
-                                   host pages
+  glasspocketd demo                run it with demo customers, pockets and host
+                                   pages
   glasspocketd backup -data DIR FILE
-                                   copy everything into a file, also while it
-                                   runs
+                                   back up the data folder to one file
   glasspocketd restore -data DIR FILE
-                                   start again from such a file
+                                   restore a backup
   glasspocketd openapi             print the manage API's OpenAPI document
-  glasspocketd version             tell which build this is
+  glasspocketd version             print the version
 
-“glasspocketd COMMAND -h” lists a command's options.
+“glasspocketd COMMAND -h” shows the options of a command.
 `
 
 func main() {
@@ -70,5 +69,5 @@ func run(ctx context.Context, args []string) error {
 		fmt.Print(usage)
 		return nil
 	}
-	return fmt.Errorf("there is no command %q; “glasspocketd -h” lists them", args[0])
+	return fmt.Errorf("unknown command %q. “glasspocketd -h” lists the commands", args[0])
 }

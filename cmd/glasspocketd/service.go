@@ -215,10 +215,10 @@ func publicBase(ctx context.Context, db *store.Store, given string, at net.Addr)
 		return "", err
 	}
 	if given != "" && fixed != now {
-		return "", fmt.Errorf("this data folder serves visitors from %s, and snippets in their pages say so for ever: start it with -public-url %s, or use another data folder", fixed, fixed)
+		return "", fmt.Errorf("this data folder serves visitors from %s, and that address is in the snippets on their pages. Start the service with -public-url %s, or use another data folder", fixed, fixed)
 	}
 	if given == "" && fixed != now {
-		return "", fmt.Errorf("this data folder serves visitors from %s, and snippets in their pages say so for ever, but this start listens on %s: listen there with -public-addr, or, behind a proxy, say -public-url %s", fixed, at, fixed)
+		return "", fmt.Errorf("this data folder serves visitors from %s, and that address is in the snippets on their pages, but the service would listen on %s. Use the old address with -public-addr, or, if there is a proxy, -public-url %s", fixed, at, fixed)
 	}
 	return fixed, nil
 }
@@ -270,7 +270,7 @@ func logger(debug bool, format string) (*slog.Logger, error) {
 	case "json":
 		return slog.New(slog.NewJSONHandler(os.Stderr, options)), nil
 	}
-	return nil, fmt.Errorf("-log %q is not a format: use text or json", format)
+	return nil, fmt.Errorf("-log %q is not a format. Use text or json", format)
 }
 
 // apart refuses to serve customers' widgets from the site that the console is on: cookies
@@ -287,7 +287,7 @@ func apart(public, manage string, allowed bool) error {
 		return u.Hostname()
 	}
 	if s := site(public); s != "" && s == site(manage) && !allowed {
-		return fmt.Errorf("visitors at %s and the console at %s would share the site %s, so that a page of one could act upon the other: put them under two registrable domains, or, knowing that, add -same-site", public, manage, s)
+		return fmt.Errorf("visitors at %s and the console at %s would share the site %s, so a page of one could act on the other. Use two registrable domains, or accept the risk with -same-site", public, manage, s)
 	}
 	return nil
 }

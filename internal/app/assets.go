@@ -105,7 +105,7 @@ func (a *App) DeleteAsset(ctx context.Context, s Scope, customer, digest string)
 		return noAsset(digest)
 	}
 	if err == nil && len(uses) > 0 {
-		return &Error{Kind: Conflict, Code: "asset-in-use", What: fmt.Sprintf("The asset is shown by %s.", list(uses)), Hint: "Choose another one there and publish. What a sealed script shows stays until its pocket is deleted."}
+		return &Error{Kind: Conflict, Code: "asset-in-use", What: fmt.Sprintf("The asset is used by %s.", list(uses)), Hint: "Choose another asset there and publish. A sealed script keeps its assets until its pocket is deleted."}
 	}
 	return err
 }
@@ -126,7 +126,7 @@ func (a *App) FileBytes(ctx context.Context, file string) ([]byte, error) {
 }
 
 func noAsset(digest string) *Error {
-	return notFound("asset", digest, "List the customer's assets to see which there are.")
+	return notFound("asset", digest, "List the customer's assets to see their digests.")
 }
 
 // AssetAddress is where visitors get the smallest form of an asset.
@@ -168,7 +168,7 @@ func (a *App) shownWith(ctx context.Context, customer string, schema *setting.Sc
 	for _, digest := range schema.Assets(values) {
 		at, err := a.store.Asset(ctx, customer, digest)
 		if errors.Is(err, ErrNotFound) {
-			faults = append(faults, fault.Fault{Field: schema.Naming(values, digest), Code: fault.ValueAsset, What: fmt.Sprintf("There is no asset %s….", digest[:12]), Fix: "Upload it, or choose one that is there."})
+			faults = append(faults, fault.Fault{Field: schema.Naming(values, digest), Code: fault.ValueAsset, What: fmt.Sprintf("There is no asset %s….", digest[:12]), Fix: "Upload it, or choose another one."})
 			continue
 		}
 		if err != nil {

@@ -100,11 +100,11 @@ func (a *App) readBrand(ctx context.Context, customer string, values []byte) (se
 	}
 	brand, faults := setting.CheckBrand(doc)
 	if len(faults) > 0 {
-		return nil, faulty("brand-faulty", "Some values of the brand are wrong; nothing was saved.", faults)
+		return nil, faulty("brand-faulty", "Some brand values are wrong. Nothing was saved.", faults)
 	}
 	for _, digest := range brand.Assets() {
 		if _, err := a.store.Asset(ctx, customer, digest); errors.Is(err, ErrNotFound) {
-			return nil, faulty("brand-faulty", "A value of the brand names an asset that is gone.", fault.List{{Field: "values", Code: fault.ValueAsset, What: "There is no asset " + digest[:min(12, len(digest))] + "….", Fix: "Upload it, or choose one that is there."}})
+			return nil, faulty("brand-faulty", "A brand value uses an asset that does not exist.", fault.List{{Field: "values", Code: fault.ValueAsset, What: "There is no asset " + digest[:min(12, len(digest))] + "….", Fix: "Upload it, or choose another one."}})
 		} else if err != nil {
 			return nil, err
 		}

@@ -29,7 +29,7 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 		return Customer{}, err
 	}
 	if err := a.store.AddCustomer(a.noting(ctx, s, Entry{CustomerID: c.ID, Did: "add", Kind: "customer", Of: c.ID, Note: c.Name}), c); errors.Is(err, ErrExists) {
-		return Customer{}, &Error{Kind: Conflict, Code: "customer-exists", Field: "id", What: fmt.Sprintf("There is a customer %q already.", c.ID), Hint: "Choose another id."}
+		return Customer{}, &Error{Kind: Conflict, Code: "customer-exists", Field: "id", What: fmt.Sprintf("There already is a customer %q.", c.ID), Hint: "Choose another ID."}
 	} else if err != nil {
 		return Customer{}, err
 	}
@@ -48,7 +48,7 @@ func (a *App) newCustomer(id, name string) (Customer, error) {
 		}
 	}
 	if !idForm.MatchString(id) {
-		return Customer{}, &Error{Kind: Invalid, Code: "customer-id", Field: "id", What: fmt.Sprintf("%q cannot be a customer's id.", id), Hint: "Use 2 to 40 lower-case letters, digits and hyphens."}
+		return Customer{}, &Error{Kind: Invalid, Code: "customer-id", Field: "id", What: fmt.Sprintf("%q is not a valid customer ID.", id), Hint: "Use 2 to 40 lower-case letters, digits and hyphens."}
 	}
 	return Customer{ID: id, Name: name, CreatedAt: a.now(), Revision: 1, Zone: "UTC", Sites: []byte("[]"), Brand: []byte("[]")}, nil
 }
@@ -119,7 +119,7 @@ func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision i
 	}
 	if n.Language != nil {
 		if *n.Language != "" && !message.ValidTag(*n.Language) {
-			return c, &Error{Kind: Invalid, Code: "language-unknown", Field: "language", What: fmt.Sprintf("%q is no language.", *n.Language), Hint: "Write a BCP 47 tag such as de or pt-BR."}
+			return c, &Error{Kind: Invalid, Code: "language-unknown", Field: "language", What: fmt.Sprintf("%q is not a language tag.", *n.Language), Hint: "Write a BCP 47 tag such as de or pt-BR."}
 		}
 		c.Language, names = *n.Language, append(names, "language")
 	}
@@ -153,7 +153,7 @@ func (a *App) saveCustomer(ctx context.Context, s Scope, c Customer, e Entry) (C
 }
 
 func customerChanged(c Customer) *Error {
-	return &Error{Kind: Precondition, Code: "customer-changed", What: fmt.Sprintf("%s has changed meanwhile; it is at revision %d.", c.ID, c.Revision), Hint: "Read it again, then make your change on top."}
+	return &Error{Kind: Precondition, Code: "customer-changed", What: fmt.Sprintf("Somebody else changed %s first. Its revision is now %d.", c.ID, c.Revision), Hint: "Read the current version, then repeat your change."}
 }
 
 var siteForm = regexp.MustCompile(`^(\*\.)?[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*(:\d{1,5})?$`)
@@ -163,7 +163,7 @@ var siteForm = regexp.MustCompile(`^(\*\.)?[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.
 // (RFC 5891).
 func readSites(given []string) ([]string, error) {
 	if len(given) > SitesMost {
-		return nil, &Error{Kind: Invalid, Code: "too-many-sites", Field: "sites", What: fmt.Sprintf("A customer has at most %d sites.", SitesMost), Hint: "Name a domain with *. before it for all that lie below."}
+		return nil, &Error{Kind: Invalid, Code: "too-many-sites", Field: "sites", What: fmt.Sprintf("A customer can have at most %d sites.", SitesMost), Hint: "To include all subdomains, write *. before a domain."}
 	}
 	sites := []string{}
 	for i, text := range given {
@@ -184,7 +184,7 @@ func readSites(given []string) ([]string, error) {
 			}
 		}
 		if len(site) > 253 || !siteForm.MatchString(site) {
-			return nil, &Error{Kind: Invalid, Code: "site-form", Field: fmt.Sprintf("sites/%d", i), What: fmt.Sprintf("%q is no domain.", text), Hint: "Write it as shop.example, or *.shop.example for all below it."}
+			return nil, &Error{Kind: Invalid, Code: "site-form", Field: fmt.Sprintf("sites/%d", i), What: fmt.Sprintf("%q is not a domain.", text), Hint: "Write shop.example, or *.shop.example for all its subdomains."}
 		}
 		if !slices.Contains(sites, site) {
 			sites = append(sites, site)
@@ -195,7 +195,7 @@ func readSites(given []string) ([]string, error) {
 
 func customerName(name string) (string, error) {
 	if name = strings.TrimSpace(name); name == "" || utf8.RuneCountInString(name) > 120 {
-		return "", &Error{Kind: Invalid, Code: "customer-name", Field: "name", What: "A customer needs a name of at most 120 characters.", Hint: "Write the name as the customer writes it."}
+		return "", &Error{Kind: Invalid, Code: "customer-name", Field: "name", What: "A customer needs a name of at most 120 characters.", Hint: "Shorten the name, or enter one."}
 	}
 	return name, showable("name", name)
 }

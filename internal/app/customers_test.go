@@ -77,7 +77,7 @@ func TestChangeCustomer(t *testing.T) {
 	_, err = w.ChangeCustomer(ctx, operator, "kelp", 1, app.ChangeCustomer{Name: text("Late")})
 	late := refusal(t, err)
 	assert.Equal(t, app.Precondition, late.Kind)
-	assert.Contains(t, late.What, "revision 2")
+	assert.Contains(t, late.What, "revision is now 2")
 	kept, err := w.Customer(ctx, operator, "kelp")
 	require.NoError(t, err)
 	assert.Equal(t, c, kept)

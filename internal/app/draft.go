@@ -34,12 +34,12 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	}
 	values, more := w.Release.Schema.Check(doc)
 	if faults = append(faults, more...); len(faults) > 0 {
-		return p, faulty("settings-faulty", "Some settings are wrong; nothing was saved.", faults)
+		return p, faulty("settings-faulty", "Some settings are wrong. Nothing was saved.", faults)
 	}
 	if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, values); err != nil {
 		return p, err
 	} else if len(faults) > 0 {
-		return p, faulty("settings-faulty", "Some settings are wrong; nothing was saved.", faults)
+		return p, faulty("settings-faulty", "Some settings are wrong. Nothing was saved.", faults)
 	}
 	if p.Revision != revision {
 		return p, changedMeanwhile(p)
@@ -185,7 +185,7 @@ func changedMeanwhile(p Pocket) *Error {
 	if p.DraftBy != "" {
 		by = " by " + p.DraftBy
 	}
-	return &Error{Kind: Precondition, Code: "draft-changed", What: fmt.Sprintf("The draft of %s has changed meanwhile%s; it is at revision %d.", p.Key, by, p.Revision), Hint: "Read it again, then make your change on top."}
+	return &Error{Kind: Precondition, Code: "draft-changed", What: fmt.Sprintf("The draft of %s was changed%s. Its revision is now %d.", p.Key, by, p.Revision), Hint: "Read the current version, then repeat your change."}
 }
 
 // Values returns a pocket's draft as its widget's newest release sees it. What that

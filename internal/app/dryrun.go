@@ -167,7 +167,7 @@ func (a *App) dryRun(name, id string) (*DryRun, error) {
 			return d, nil
 		}
 	}
-	return nil, notFound("dry-run", id, "Begin one; the service keeps the last few only.")
+	return nil, notFound("dry-run", id, "Start a new dry run. The service keeps only the most recent ones.")
 }
 
 // DryRun tells how far a dry run has come, with its outcomes from the first-th on, at most
@@ -226,7 +226,7 @@ func (a *App) CancelDryRun(s Scope, name, id string) error {
 }
 
 // BeforeAndAfter are the two pictures of one pocket of a dry run, before without a payload
-// when it is not shown now, after without one when it would be broken.
+// when it is not published, after without one when it would be broken.
 func (a *App) BeforeAndAfter(ctx context.Context, s Scope, name, id, key string) (before, after *render.Whole, err error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, nil, err
@@ -240,7 +240,7 @@ func (a *App) BeforeAndAfter(ctx context.Context, s Scope, name, id, key string)
 		return nil, nil, err
 	}
 	if pocket.Widget != name || pocket.Publication == 0 {
-		return nil, nil, notFound("pocket", key, "Choose one that the dry run lists.")
+		return nil, nil, notFound("pocket", key, "Choose a pocket from the dry run's list.")
 	}
 	p, err := a.store.Publication(ctx, key, pocket.Publication)
 	if err != nil {
@@ -274,13 +274,13 @@ func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *New
 		case err != nil:
 			return err
 		case d.Digest != r.Digest:
-			return &Error{Kind: Conflict, Code: "dry-run-other", Field: "dryRun", What: "The files have changed since the dry run.", Hint: "Run it again."}
+			return &Error{Kind: Conflict, Code: "dry-run-other", Field: "dryRun", What: "The files have changed since the dry run.", Hint: "Start a new dry run."}
 		case newest != d.After:
-			return &Error{Kind: Conflict, Code: "released-meanwhile", Field: "dryRun", What: fmt.Sprintf("Release %d was made meanwhile, so what the dry run compared with is not what visitors have.", newest), Hint: "Look at what it changed, then run the dry run again."}
+			return &Error{Kind: Conflict, Code: "released-meanwhile", Field: "dryRun", What: fmt.Sprintf("Release %d was made after the dry run started, so the comparison is out of date.", newest), Hint: "Review that release, then start a new dry run."}
 		case !d.finished():
-			return &Error{Kind: Conflict, Code: "dry-run-under-way", Field: "dryRun", What: "The dry run is still under way.", Hint: "Wait for its end."}
+			return &Error{Kind: Conflict, Code: "dry-run-under-way", Field: "dryRun", What: "The dry run is still running.", Hint: "Wait until it finishes."}
 		case d.progress(0, 0).Cancelled:
-			return &Error{Kind: Conflict, Code: "dry-run-stopped", Field: "dryRun", What: "The dry run was stopped before its end, so nobody knows what the release would break.", Hint: "Run it again, or name none: then the release makes its own."}
+			return &Error{Kind: Conflict, Code: "dry-run-stopped", Field: "dryRun", What: "The dry run was cancelled, so its result is incomplete.", Hint: "Start a new one. Or leave it out, and the release runs its own."}
 		}
 		n.After = d.After
 	} else {
@@ -300,10 +300,10 @@ func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *New
 		return d.err
 	}
 	if broken := p.Counts[Broken]; broken > 0 && !n.Breaks {
-		e := &Error{Kind: Conflict, Code: "release-breaks", Field: "breaks", What: fmt.Sprintf("%d of %d pockets that follow would not take this release.", broken, p.Of), Hint: "Fix it, or say that this is meant; those pockets stay with the release that they have."}
+		e := &Error{Kind: Conflict, Code: "release-breaks", Field: "breaks", What: fmt.Sprintf("%d of %d pockets that follow cannot use this release.", broken, p.Of), Hint: "Correct the release, or confirm it. Those pockets then keep their present release."}
 		for _, o := range p.Outcomes {
 			if o.Verdict == Broken && len(e.Faults) < 10 {
-				e.Faults = append(e.Faults, fault.Fault{Field: o.Key, Code: fault.ReleaseBreaks, What: fmt.Sprintf("%s: %s", o.Key, o.Why), Fix: "Say in settings.json, under \"changes\", what becomes of older settings."})
+				e.Faults = append(e.Faults, fault.Fault{Field: o.Key, Code: fault.ReleaseBreaks, What: fmt.Sprintf("%s: %s", o.Key, o.Why), Fix: "Describe under \"changes\" in settings.json how older settings change."})
 			}
 		}
 		return e

@@ -16,7 +16,7 @@ const (
 	Unauthenticated             // nobody, or the wrong password or token
 	Forbidden                   // known, but this role may not
 	NotFound                    // not there, or somebody else's
-	Conflict                    // it exists already, or has changed meanwhile
+	Conflict                    // it already exists, or has changed meanwhile
 	Precondition                // the revision named is not the current one
 	TooMany                     // asked too often
 	Unavailable                 // the store cannot answer or write now
@@ -40,7 +40,7 @@ func notFound(what, name, hint string) *Error {
 }
 
 func faulty(code, what string, faults fault.List) *Error {
-	e := &Error{Kind: Invalid, Code: code, What: what, Hint: "Fix what is listed and try again.", Faults: faults}
+	e := &Error{Kind: Invalid, Code: code, What: what, Hint: "Correct the faults listed, then try again.", Faults: faults}
 	if len(faults) == 1 {
 		e.Field = faults[0].Field
 	}

@@ -75,7 +75,7 @@ func (a *App) GalleryPreviews(ctx context.Context, s Scope, name, customer, lang
 				list[i].Payload, faults = a.site.Show(render.Subject{Key: strings.TrimSuffix("gallery-"+name+"-"+starter.Name, "-"), Title: name, Release: w.Release, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
 			}
 			if len(faults) > 0 {
-				errs[i] = faulty("view-stopped", "The widget's view stopped.", faults)
+				errs[i] = faulty("view-stopped", "The widget's view stopped with an error.", faults)
 			}
 		})
 	}

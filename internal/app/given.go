@@ -33,25 +33,25 @@ func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*rende
 	}
 	values, faults := readGiven(subject.Release.Schema, given)
 	if len(faults) > 0 {
-		return nil, faulty("setting-not-taken", "This pocket cannot take what the page sets: "+faults[0].What, faults)
+		return nil, faulty("setting-not-taken", "This pocket cannot use the values that the page sets: "+faults[0].What, faults)
 	}
 	subject.Settings, faults = subject.Release.Schema.Complete(subject.Settings.Give(values))
 	if len(faults) > 0 {
-		return nil, faulty("setting-not-taken", "This pocket cannot take what the page sets: "+faults[0].What, faults)
+		return nil, faulty("setting-not-taken", "This pocket cannot use the values that the page sets: "+faults[0].What, faults)
 	}
 	if _, err := a.dress(ctx, pub.CustomerID, &subject); err != nil {
 		return nil, err
 	}
 	answer, faults := a.site.Answer(subject)
 	if len(faults) > 0 {
-		return nil, faulty("view-stopped", "The widget's view stopped.", faults)
+		return nil, faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
 	return &answer, nil
 }
 
 func readGiven(schema *setting.Schema, given []Given) (setting.Values, fault.List) {
 	if len(given) > GivenMost {
-		return nil, fault.List{{Code: fault.ValueLength, What: fmt.Sprintf("%d settings are given; at most %d may be.", len(given), GivenMost), Fix: "Give fewer, or make a pocket of its own for the page."}}
+		return nil, fault.List{{Code: fault.ValueLength, What: fmt.Sprintf("The page sets %d settings; the limit is %d.", len(given), GivenMost), Fix: "Set fewer, or make a separate pocket for this page."}}
 	}
 	values := setting.Values{}
 	var faults fault.List
@@ -63,11 +63,11 @@ func readGiven(schema *setting.Schema, given []Given) (setting.Values, fault.Lis
 	}
 	for i, g := range given {
 		if i > 0 && given[i-1].Name >= g.Name {
-			return nil, fault.List{{Code: fault.KeyTwice, Field: g.Name, What: fmt.Sprintf("%q stands twice, or out of order.", g.Name), Fix: "Name each setting once, in alphabetical order."}}
+			return nil, fault.List{{Code: fault.KeyTwice, Field: g.Name, What: fmt.Sprintf("%q is repeated or out of order.", g.Name), Fix: "Name each setting once, in alphabetical order."}}
 		}
 		s := overridden(schema, g.Name)
 		if s == nil {
-			faults = append(faults, fault.Fault{Field: g.Name, Code: fault.SettingUnknown, What: fmt.Sprintf("A page may not set %q.", g.Name), Fix: mayBeSet(g.Name, names)})
+			faults = append(faults, fault.Fault{Field: g.Name, Code: fault.SettingUnknown, What: fmt.Sprintf("A page cannot set %q.", g.Name), Fix: mayBeSet(g.Name, names)})
 			continue
 		}
 		value, more := s.Given(strings.TrimSpace(g.Value))
@@ -79,7 +79,7 @@ func readGiven(schema *setting.Schema, given []Given) (setting.Values, fault.Lis
 
 func mayBeSet(name string, names []string) string {
 	if len(names) == 0 {
-		return "Pages may set nothing of this widget's pockets."
+		return "Pages cannot set any values of this widget."
 	}
 	return fault.DidYouMean(name, names)
 }

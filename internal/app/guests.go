@@ -21,7 +21,7 @@ const guestAttempts = 30
 func (a *App) Open() (bool, time.Duration) { return a.public, a.keeps }
 
 func notOpen() *Error {
-	return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token."}
+	return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "You are not signed in.", Hint: "Sign in, or send a token."}
 }
 
 // Begin makes a pocket for somebody without an account. Whoever has the secret may go on with
@@ -31,7 +31,7 @@ func (a *App) StartGuestPocket(ctx context.Context, widgetName, starter, languag
 		return p, "", notOpen()
 	}
 	now := a.now()
-	refusal := &Error{Kind: TooMany, Code: "too-many-begun", What: "Too many pockets were started from this network.", Hint: "Wait five minutes, or sign up to keep the ones that you have."}
+	refusal := &Error{Kind: TooMany, Code: "too-many-begun", What: "Too many pockets were started from this network.", Hint: "Wait five minutes, or sign up to keep the pockets you have."}
 	err = a.attempts.try(now, refusal, func() (counts bool, err error) {
 		p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
 		return true, err
@@ -52,7 +52,7 @@ func (a *App) ByGuestSecret(ctx context.Context, secret string) (Scope, error) {
 	}
 	key, err := a.store.GuestPocket(ctx, secretDigest(secret), a.now())
 	if errors.Is(err, ErrNotFound) {
-		return Scope{}, notFound("draft", "of this link", "It has been claimed, or its time was over. Begin anew in the gallery.")
+		return Scope{}, notFound("draft", "of this link", "It has been claimed or has expired. Start a new one in the gallery.")
 	}
 	return Scope{Role: Guest, CustomerID: NobodysCustomer, Key: key, Name: "guest", Client: "console"}, err
 }
@@ -118,7 +118,7 @@ func (a *App) Claim(ctx context.Context, s Scope, secret, customer string) (Pock
 
 func claimed(err error) error {
 	if errors.Is(err, ErrNotFound) {
-		return notFound("draft", "of this link", "It has been claimed already, or its time was over.")
+		return notFound("draft", "of this link", "It has been claimed or has expired.")
 	}
 	return err
 }

@@ -36,17 +36,17 @@ func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, 
 		return h, "", err
 	}
 	if g.Guide == nil {
-		return h, "", &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "Nothing of this pocket can be brought there.", Hint: "Choose another kind of host."}
+		return h, "", &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "This pocket cannot be installed there.", Hint: "Choose another host."}
 	}
 	if note = strings.TrimSpace(note); utf8.RuneCountInString(note) > 500 {
-		return h, "", &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: "A note has at most 500 characters.", Hint: "Shorten it."}
+		return h, "", &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: "A note can have at most 500 characters.", Hint: "Shorten it."}
 	}
 	list, err := a.store.Handovers(ctx, key)
 	if err != nil {
 		return h, "", err
 	}
 	if len(list) >= HandoversMost {
-		return h, "", &Error{Kind: Conflict, Code: "too-many-handovers", What: fmt.Sprintf("A pocket has at most %d such pages.", HandoversMost), Hint: "End one that is not needed any more."}
+		return h, "", &Error{Kind: Conflict, Code: "too-many-handovers", What: fmt.Sprintf("A pocket can have at most %d handovers.", HandoversMost), Hint: "Revoke one that is no longer needed."}
 	}
 	secret = Secret()
 	text, _ := json.Marshal(g.Install)
@@ -77,7 +77,7 @@ func (a *App) RevokeHandover(ctx context.Context, s Scope, key string, id int64)
 	}
 	err = a.store.RevokeHandover(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "revoke", Kind: "handover", Of: fmt.Sprint(id)}), key, id)
 	if errors.Is(err, ErrNotFound) {
-		return notFound("handover", fmt.Sprint(id), "List the pocket's pages to see which there are.")
+		return notFound("handover", fmt.Sprint(id), "List the pocket's handovers to see their numbers.")
 	}
 	return err
 }
@@ -91,7 +91,7 @@ func (a *App) HandedOver(ctx context.Context, secret, address string) (h Handove
 		return errors.Is(err, ErrNotFound), err
 	}, from)
 	if errors.Is(err, ErrNotFound) {
-		return h, g, &Error{Kind: NotFound, Code: "handover-ended", What: "This page has been ended, or its link is not whole.", Hint: "Ask whoever sent it for a new one."}
+		return h, g, &Error{Kind: NotFound, Code: "handover-ended", What: "This handover has been revoked, or the link is incomplete.", Hint: "Ask the sender for a new link."}
 	}
 	if err != nil {
 		return h, g, err

@@ -100,7 +100,7 @@ func around(before, after Publication) (list []compare.ValueChange) {
 	}
 	add("title", "Name", before.Title, after.Title)
 	add("language", "Language", before.Language, after.Language)
-	add("cues", "Only here", cuesInWords(before.Cues), cuesInWords(after.Cues))
+	add("cues", "Where and when it shows", cuesInWords(before.Cues), cuesInWords(after.Cues))
 	add("release", "Release of the widget", followed(before), followed(after))
 	return list
 }
@@ -121,7 +121,7 @@ func cuesInWords(text string) string {
 	if c.OwnSites {
 		sites := "on its customer's sites"
 		if c.Local {
-			sites += " and on one's own machine"
+			sites += " and on a local computer"
 		}
 		parts = append(parts, sites)
 	}

@@ -83,7 +83,7 @@ func (a *App) readHosts(ctx context.Context, but string) (*host.Set, map[string]
 		own[o.Name] = o
 		next, _, faults := set.With(o.Profile)
 		if len(faults.Hard()) > 0 { // a new program may ask for more than the one that took it
-			a.notice("a kind of host that the operator wrote cannot be used", "host", o.Name, "why", faults[0].What)
+			a.notice("one of the operator's host profiles cannot be used", "host", o.Name, "why", faults[0].What)
 			continue
 		}
 		set = next
@@ -99,7 +99,7 @@ func (a *App) Host(ctx context.Context, s Scope, name string) (*host.Profile, er
 	}
 	p := set.Get(name)
 	if p == nil {
-		return nil, &Error{Kind: NotFound, Code: "no-such-host", Field: "host", What: fmt.Sprintf("There is no kind of host %q.", name), Hint: fault.DidYouMean(name, set.Names())}
+		return nil, &Error{Kind: NotFound, Code: "no-such-host", Field: "host", What: fmt.Sprintf("There is no host profile %q.", name), Hint: fault.DidYouMean(name, set.Names())}
 	}
 	return p, nil
 }
@@ -113,7 +113,7 @@ func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte)
 		return nil, err
 	}
 	if len(profile) > OwnHostMost {
-		return nil, &Error{Kind: Invalid, Code: "host-too-large", Field: "profile", What: "A host profile has at most 256 KiB.", Hint: "Leave out what matters least."}
+		return nil, &Error{Kind: Invalid, Code: "host-too-large", Field: "profile", What: "A host profile can have at most 256 KiB.", Hint: "Shorten it."}
 	}
 	// An own version is read on top of what ships, whatever own version there was.
 	set, _, err := a.readHosts(ctx, name)
@@ -125,7 +125,7 @@ func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte)
 		return nil, faulty("host-faulty", "The profile cannot be used.", faults.In(name+".json"))
 	}
 	if p.Name != name {
-		f := fault.Fault{Path: name + ".json", Field: "name", Code: fault.BadName, What: fmt.Sprintf("The profile says that its name is %q.", p.Name), Fix: fmt.Sprintf("Write %q, or save it under the other name.", name)}
+		f := fault.Fault{Path: name + ".json", Field: "name", Code: fault.BadName, What: fmt.Sprintf("The name in the profile is %q.", p.Name), Fix: fmt.Sprintf("Change it to %q, or save the profile under its own name.", name)}
 		if doc, _ := jsondoc.Read(profile); doc != nil {
 			if at := doc.Get("name"); at != nil {
 				f.Line, f.Column = at.Line, at.Column
@@ -146,7 +146,7 @@ func (a *App) SaveHost(ctx context.Context, s Scope, name string, profile []byte
 	o := OwnHost{Name: name, Profile: profile, Revision: revision + 1, At: a.now(), By: s.Name}
 	err = a.store.SaveOwnHost(a.noting(ctx, s, Entry{Did: "change", Kind: "host", Of: name}), o, revision)
 	if errors.Is(err, ErrChanged) {
-		return nil, o, &Error{Kind: Precondition, Code: "host-changed", What: fmt.Sprintf("%s has changed meanwhile.", name), Hint: "Read it again, then make your change on top."}
+		return nil, o, &Error{Kind: Precondition, Code: "host-changed", What: fmt.Sprintf("Somebody else changed %s first.", name), Hint: "Read the current version, then repeat your change."}
 	}
 	a.forgetHosts()
 	return p, o, err
@@ -159,7 +159,7 @@ func (a *App) DeleteHost(ctx context.Context, s Scope, name string) error {
 	}
 	err := a.store.DeleteOwnHost(a.noting(ctx, s, Entry{Did: "delete", Kind: "host", Of: name}), name)
 	if errors.Is(err, ErrNotFound) {
-		return notFound("host", name, "Only what the operator wrote can be taken away.")
+		return notFound("host", name, "Only your own profiles can be deleted, not the ones that ship.")
 	}
 	a.forgetHosts()
 	return err
@@ -183,25 +183,25 @@ func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, con
 		return err
 	}
 	if _, ok := own[name]; !ok {
-		return notFound("host", name, "Save the own profile first, then its pictures.")
+		return notFound("host", name, "Save your profile first, then its images.")
 	}
 	if !imageName.MatchString(file) {
-		return &Error{Kind: Invalid, Code: "picture-name", Field: "file", What: fmt.Sprintf("%q cannot be a picture's name.", file), Hint: "Use lower-case letters, digits, hyphens, and .png, .jpg, .webp or .svg at its end."}
+		return &Error{Kind: Invalid, Code: "picture-name", Field: "file", What: fmt.Sprintf("%q is not a valid image name.", file), Hint: "Use lower-case letters, digits and hyphens, and end with .png, .jpg, .webp or .svg."}
 	}
 	if len(content) > HostImageMost {
-		return &Error{Kind: Invalid, Code: "picture-faulty", Field: "file", What: "A picture has at most 2 MiB.", Hint: "Save it smaller."}
+		return &Error{Kind: Invalid, Code: "picture-faulty", Field: "file", What: "An image can have at most 2 MiB.", Hint: "Make the image smaller."}
 	}
 	made, faults := a.builder.Asset(file, content)
 	if len(faults) == 0 && made.Kind != asset.Image {
-		faults = fault.List{{Field: "file", Code: fault.ValueAsset, What: "This is no picture.", Fix: "Send a PNG, a JPEG, a WebP or an SVG."}}
+		faults = fault.List{{Field: "file", Code: fault.ValueAsset, What: "This is not an image.", Fix: "Send a PNG, JPEG, WebP or SVG file."}}
 	}
 	if len(faults) > 0 {
-		return faulty("picture-faulty", "The picture cannot be used.", faults)
+		return faulty("picture-faulty", "The image cannot be used.", faults)
 	}
 	if list, err := a.store.HostImages(ctx, name); err != nil {
 		return err
 	} else if len(list) >= HostImagesMax && !slices.Contains(list, file) {
-		return &Error{Kind: Conflict, Code: "too-many-pictures", What: fmt.Sprintf("A profile has at most %d pictures.", HostImagesMax), Hint: "Take one away first."}
+		return &Error{Kind: Conflict, Code: "too-many-pictures", What: fmt.Sprintf("A profile can have at most %d images.", HostImagesMax), Hint: "Delete one first."}
 	}
 	return a.store.SaveHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file}), name, HostImage{file, asset.TypeOf(file), content})
 }
@@ -211,7 +211,7 @@ func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, con
 func (a *App) HostImage(ctx context.Context, name, file string) (HostImage, error) {
 	p, err := a.store.HostImage(ctx, name, file)
 	if errors.Is(err, ErrNotFound) {
-		return p, notFound("picture", file, "See which the profile's steps name.")
+		return p, notFound("picture", file, "Check the file names in the profile's steps.")
 	}
 	return p, err
 }
@@ -229,9 +229,9 @@ func (a *App) DeleteHostImage(ctx context.Context, s Scope, name, file string) e
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.DeleteHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file + " taken away"}), name, file)
+	err := a.store.DeleteHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file + " (deleted)"}), name, file)
 	if errors.Is(err, ErrNotFound) {
-		return notFound("picture", file, "List the profile's pictures to see which there are.")
+		return notFound("picture", file, "List the profile's images to see their names.")
 	}
 	return err
 }

@@ -46,7 +46,7 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 		return g, err
 	}
 	if faults := ask.Placing.Check(); len(faults) > 0 {
-		return g, faulty("placing-faulty", "It cannot stand like that.", faults)
+		return g, faulty("placing-faulty", "The placement is not valid.", faults)
 	}
 	g.Wheres = p.Wheres()
 	if ask.Where == "" {
@@ -56,7 +56,7 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 		}
 	}
 	if !slices.Contains(g.Wheres, ask.Where) {
-		return g, &Error{Kind: Invalid, Code: "where-unknown", Field: "where", What: fmt.Sprintf("%s has no place %q.", p.Title, ask.Where), Hint: fault.DidYouMean(ask.Where, g.Wheres)}
+		return g, &Error{Kind: Invalid, Code: "where-unknown", Field: "where", What: fmt.Sprintf("%s has no position %q.", p.Title, ask.Where), Hint: fault.DidYouMean(ask.Where, g.Wheres)}
 	}
 	sealed, err := a.store.SealedOf(ctx, key)
 	if err != nil {
@@ -88,7 +88,7 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 			}
 		}
 		if offer == nil {
-			return g, &Error{Kind: Conflict, Code: "delivery-unfit", Field: "delivery", What: fmt.Sprintf("This widget cannot be delivered as %q there.", ask.Delivery), Hint: "Choose one of the deliveries on offer."}
+			return g, &Error{Kind: Conflict, Code: "delivery-unfit", Field: "delivery", What: fmt.Sprintf("The delivery %q is not possible there.", ask.Delivery), Hint: "Choose one of the deliveries on offer."}
 		}
 	}
 	if offer != nil {
@@ -183,7 +183,7 @@ func (a *App) sealNow(ctx context.Context, pub Publication) (*render.Sealed, err
 	}
 	made, faults := a.site.Seal(subject)
 	if len(faults) > 0 {
-		return nil, faulty("view-stopped", "The widget's view stopped.", faults)
+		return nil, faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
 	return made, nil
 }
@@ -205,7 +205,7 @@ func (a *App) publishedNow(ctx context.Context, s Scope, key string) (pub Public
 	}
 	if now == nil {
 		refused := notPublished(key)
-		refused.Hint = "Publish it first; a snippet needs something to show."
+		refused.Hint = "Publish the pocket first. A snippet needs something to show."
 		return pub, nil, refused
 	}
 	r, err = a.open(ctx, now.ReleaseID)
@@ -245,7 +245,7 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, delivery host.D
 			snippet, _ := host.Write(subject, host.Ask{Delivery: f})
 			list = append(list, snippet)
 		case delivery == host.Sealed:
-			return nil, &Error{Kind: Conflict, Code: "not-sealed", Field: "delivery", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
+			return nil, &Error{Kind: Conflict, Code: "not-sealed", Field: "delivery", What: fmt.Sprintf("No publication of %s has been sealed yet.", key), Hint: "Seal the live version first."}
 		case delivery != "":
 			return nil, &Error{Kind: Conflict, Code: "delivery-unfit", Field: "delivery", What: subject.Unfit(f), Hint: "Choose another delivery, such as script or split."}
 		}

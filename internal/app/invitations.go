@@ -32,10 +32,10 @@ func (a *App) Invite(ctx context.Context, s Scope, customer string, role Role, n
 		return n, "", err
 	}
 	if !role.ofCustomer() {
-		return n, "", &Error{Kind: Invalid, Code: "role-unknown", Field: "role", What: fmt.Sprintf("Nobody is invited to a customer as %q.", role), Hint: "Choose customer-editor or customer-viewer."}
+		return n, "", &Error{Kind: Invalid, Code: "role-unknown", Field: "role", What: fmt.Sprintf("An invitation cannot have the role %q.", role), Hint: "Choose customer-editor or customer-viewer."}
 	}
 	if name = strings.TrimSpace(name); utf8.RuneCountInString(name) > 80 {
-		return n, "", &Error{Kind: Invalid, Code: "name-too-long", Field: "name", What: "A name has at most 80 characters.", Hint: "Shorten it."}
+		return n, "", &Error{Kind: Invalid, Code: "name-too-long", Field: "name", What: "A name can have at most 80 characters.", Hint: "Shorten it."}
 	}
 	if err := showable("name", name); err != nil {
 		return n, "", err
@@ -62,7 +62,7 @@ func (a *App) RevokeInvitation(ctx context.Context, s Scope, customer string, id
 	}
 	err := a.store.RevokeInvitation(a.noting(ctx, s, Entry{CustomerID: customer, Did: "revoke", Kind: "invitation", Of: fmt.Sprint(id)}), customer, id)
 	if errors.Is(err, ErrNotFound) {
-		return notFound("invitation", fmt.Sprint(id), "List the invitations to see which there are; it may have been used.")
+		return notFound("invitation", fmt.Sprint(id), "List the invitations to see their numbers. This one may have been used.")
 	}
 	return err
 }
@@ -76,7 +76,7 @@ func (a *App) Invited(ctx context.Context, secret, address string) (n Invitation
 	}, from)
 	switch {
 	case errors.Is(err, ErrNotFound):
-		return n, c, notFound("invitation", "of this link", "Ask whoever sent it for another; it may have been taken back.")
+		return n, c, notFound("invitation", "of this link", "Ask the sender for a new one. It may have been revoked.")
 	case err != nil:
 		return n, c, err
 	}
@@ -84,7 +84,7 @@ func (a *App) Invited(ctx context.Context, secret, address string) (n Invitation
 	case n.UsedAt != nil:
 		return n, c, invitationUsed(n)
 	case !a.now().Before(n.ExpiresAt):
-		return n, c, &Error{Kind: Conflict, Code: "invitation-expired", What: fmt.Sprintf("This invitation was good until %s.", n.ExpiresAt.Format("2 January 2006")), Hint: "Ask whoever sent it for another."}
+		return n, c, &Error{Kind: Conflict, Code: "invitation-expired", What: fmt.Sprintf("This invitation expired on %s.", n.ExpiresAt.Format("2 January 2006")), Hint: "Ask the sender for a new one."}
 	}
 	c, err = a.store.Customer(ctx, n.CustomerID)
 	return n, c, err
@@ -99,7 +99,7 @@ func invitationUsed(n Invitation) *Error {
 	if n.UsedBy != "" {
 		by = " by " + n.UsedBy
 	}
-	return &Error{Kind: Conflict, Code: "invitation-used", What: fmt.Sprintf("This invitation has been used%s already.", by), Hint: "Sign in, if that was you; else ask for another."}
+	return &Error{Kind: Conflict, Code: "invitation-used", What: fmt.Sprintf("This invitation has already been used%s.", by), Hint: "If that was you, sign in. If not, ask for a new one."}
 }
 
 // Join takes an invitation up: somebody new can sign in, and is signed in.
@@ -150,7 +150,7 @@ func (a *App) RevokeAccess(ctx context.Context, s Scope, customer, name string) 
 		return err
 	}
 	if u.ID == s.UserID {
-		return &Error{Kind: Conflict, Code: "oneself", What: "You cannot take your own access away.", Hint: "Ask somebody else who may."}
+		return &Error{Kind: Conflict, Code: "oneself", What: "You cannot revoke your own access.", Hint: "Ask another editor to do it."}
 	}
 	return a.store.DeleteUser(a.noting(ctx, s, Entry{CustomerID: customer, Did: "delete", Kind: "user", Of: name}), u.ID)
 }

@@ -83,7 +83,7 @@ func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 		return Job{}, err
 	}
 	if !slices.Contains(jobsDo, ask.Does) {
-		return Job{}, &Error{Kind: Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A job cannot %q.", ask.Does), Hint: fault.DidYouMean(ask.Does, jobsDo)}
+		return Job{}, &Error{Kind: Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A job cannot do %q.", ask.Does), Hint: fault.DidYouMean(ask.Does, jobsDo)}
 	}
 	if ask.Does == JobDuplicate || ask.Does == JobImport {
 		if ask.Customer == "" {
@@ -134,10 +134,10 @@ func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 		}
 	}
 	if len(items) == 0 && ask.Query != nil {
-		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "list", What: "There is no pocket in that list.", Hint: "Look at the list first, or narrow it less."}
+		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "list", What: "No pockets match that list.", Hint: "Check the list, or use fewer filters."}
 	}
 	if len(items) == 0 {
-		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "keys", What: "No pocket is named.", Hint: "Name some, or a list of pockets."}
+		return Job{}, &Error{Kind: Invalid, Code: "nothing-to-do", Field: "keys", What: "The job has no pockets.", Hint: "Name the pockets, or send a list."}
 	}
 	if ask.Does == JobDuplicate || ask.Does == JobImport {
 		if err := a.roomFor(ctx, s, ask.Customer, len(items)); err != nil {
@@ -145,7 +145,7 @@ func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 		}
 	}
 	if len(items) > JobMost {
-		return Job{}, &Error{Kind: Invalid, Code: "too-many-pockets", Field: "keys", What: fmt.Sprintf("A job has at most %d pockets.", JobMost), Hint: "Narrow the list."}
+		return Job{}, &Error{Kind: Invalid, Code: "too-many-pockets", Field: "keys", What: fmt.Sprintf("A job can have at most %d pockets.", JobMost), Hint: "Use more filters."}
 	}
 	if err := a.roomForJob(ctx, s); err != nil {
 		return Job{}, err
@@ -180,7 +180,7 @@ func (a *App) Job(ctx context.Context, s Scope, id string) (Job, error) {
 		err = ErrNotFound
 	}
 	if errors.Is(err, ErrNotFound) {
-		return j, notFound("job", id, "List the jobs to see which there are.")
+		return j, notFound("job", id, "List the jobs to see their IDs.")
 	}
 	return j, err
 }
@@ -212,7 +212,7 @@ func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	}
 	err = a.store.FinishJob(a.noting(ctx, s, Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}), id, Cancelled, "", a.now())
 	if errors.Is(err, ErrChanged) {
-		return &Error{Kind: Conflict, Code: "job-ended", What: "The job has ended already.", Hint: "Read it to see what came of it."}
+		return &Error{Kind: Conflict, Code: "job-ended", What: "The job has already finished.", Hint: "Read the job to see its result."}
 	}
 	return err
 }
@@ -232,7 +232,7 @@ func (a *App) RunJobs(ctx context.Context) {
 		}
 		wait := time.Minute
 		if err != nil && ctx.Err() == nil {
-			a.notice("a job cannot continue; it is tried again", "error", err)
+			a.notice("a job cannot continue and is retried", "error", err)
 			wait = time.Second
 		}
 		if err == nil && len(list) > 0 {
@@ -251,7 +251,7 @@ func (a *App) RunJobs(ctx context.Context) {
 func (a *App) runJob(ctx context.Context, j Job) error {
 	var ask JobAsk
 	if err := json.Unmarshal(j.Ask, &ask); err != nil {
-		return a.store.FinishJob(ctx, j.ID, JobFailed, "It cannot be read.", a.now())
+		return a.store.FinishJob(ctx, j.ID, JobFailed, "The file cannot be read.", a.now())
 	}
 	s := Scope{Role: j.Role, CustomerID: j.CustomerID, Name: j.By, Client: "job"}
 	for range jobShare {
@@ -317,5 +317,5 @@ func (a *App) doItem(ctx context.Context, s Scope, ask JobAsk, item *JobItem) er
 		_, err := a.ImportPocket(ctx, s, ask.Customer, item.Ask, item.Made)
 		return err
 	}
-	return &Error{Kind: Invalid, Code: "does-unknown", What: "This program does not know what to do.", Hint: "Begin the job again."}
+	return &Error{Kind: Invalid, Code: "does-unknown", What: "This program does not know this kind of job.", Hint: "Start the job again."}
 }

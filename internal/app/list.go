@@ -89,7 +89,7 @@ func ReadMark(cursor string) (*PocketMark, error) {
 }
 
 func faultyCursor() *Error {
-	return &Error{Kind: Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+	return &Error{Kind: Invalid, Code: "cursor-faulty", Field: "cursor", What: "This cursor does not belong to this list.", Hint: "Send the value of “next” from the last response."}
 }
 
 // searchMost is the longest search, in characters.
@@ -101,7 +101,7 @@ func (q *PocketQuery) check() error {
 	case q.Order == "":
 		q.Order = ByKey
 	case !slices.Contains(orders, q.Order):
-		return &Error{Kind: Invalid, Code: "order-unknown", Field: "order", What: fmt.Sprintf("Pockets cannot be listed by %q.", q.Order), Hint: fault.DidYouMean(q.Order, orders)}
+		return &Error{Kind: Invalid, Code: "order-unknown", Field: "order", What: fmt.Sprintf("Pockets cannot be sorted by %q.", q.Order), Hint: fault.DidYouMean(q.Order, orders)}
 	}
 	if q.State != "" && !slices.Contains(states, q.State) {
 		return &Error{Kind: Invalid, Code: "state-unknown", Field: "state", What: fmt.Sprintf("There is no state %q.", q.State), Hint: fault.DidYouMean(q.State, states)}
@@ -116,7 +116,7 @@ func (q *PocketQuery) check() error {
 }
 
 func searchTooLong() *Error {
-	return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search has at most %d characters.", searchMost), Hint: "Shorten it."}
+	return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search can have at most %d characters.", searchMost), Hint: "Shorten it."}
 }
 
 // Owners gives the names of those whom pockets belong to, by id. Whoever has read the pockets

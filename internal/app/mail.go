@@ -20,7 +20,7 @@ func (a *App) shownNow(ctx context.Context, p Publication) (payload render.Paylo
 	}
 	payload, faults := a.site.Show(subject)
 	if len(faults) > 0 {
-		return payload, subject, faulty("view-stopped", "The widget's view stopped.", faults)
+		return payload, subject, faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
 	return payload, subject, nil
 }

@@ -76,7 +76,7 @@ func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err
 	mine, _ := w.Folder()
 	from := widget.OriginOf(mine)
 	if from == nil {
-		return o, notFound("origin", name, "It is not a copy of another widget.")
+		return o, notFound("origin", name, "This widget is not a copy of another one.")
 	}
 	o.From = *from
 	_, base, err := a.releaseFolder(ctx, from.Widget, from.Release)
@@ -115,7 +115,7 @@ func (a *App) PreviewRelease(ctx context.Context, s Scope, name string, number i
 		return PreviewedWidget{}, err
 	}
 	if len(cases) > CasesMost {
-		return PreviewedWidget{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
+		return PreviewedWidget{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 preview cases can be shown at once.", Hint: "Request fewer."}
 	}
 	info, files, err := a.releaseFolder(ctx, name, number)
 	if err != nil {

@@ -60,7 +60,7 @@ func (a *App) outcome(ctx context.Context, next *widget.Release, p Follower) Out
 		return o
 	}
 	if !shown {
-		o.Verdict, o.What = Altered, []string{"it is not shown now"}
+		o.Verdict, o.What = Altered, []string{"it is not published"}
 		return o
 	}
 	differ := func(what string, differs bool) {
@@ -114,7 +114,7 @@ func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, ba
 func (a *App) bare(subject render.Subject) (render.Payload, error) {
 	payload, faults := a.site.Bare(subject)
 	if len(faults) > 0 {
-		return payload, faulty("view-stopped", "The widget's view stopped.", faults)
+		return payload, faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
 	return payload, nil
 }

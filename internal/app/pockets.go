@@ -70,7 +70,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 		return p, err
 	}
 	if err := a.store.AddPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title}), p); errors.Is(err, ErrExists) {
-		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another, or leave it out."}
+		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another key, or leave it out."}
 	} else if err != nil {
 		return Pocket{}, err
 	}
@@ -116,10 +116,10 @@ func (a *App) newPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	}
 	if n.Key != "" {
 		if !s.Operator() {
-			return Pocket{}, &Error{Kind: Forbidden, Code: "key-not-chosen", Field: "key", What: "Only the operator chooses keys.", Hint: "Leave the key out; one is made."}
+			return Pocket{}, &Error{Kind: Forbidden, Code: "key-not-chosen", Field: "key", What: "Only the operator can choose keys.", Hint: "Leave the key out. The service then creates one."}
 		}
 		if !IsKey(n.Key) {
-			return Pocket{}, &Error{Kind: Invalid, Code: "key-form", Field: "key", What: fmt.Sprintf("%q cannot be a key.", n.Key), Hint: "Use 3 to 64 lower-case letters, digits and hyphens."}
+			return Pocket{}, &Error{Kind: Invalid, Code: "key-form", Field: "key", What: fmt.Sprintf("%q is not a valid key.", n.Key), Hint: "Use 3 to 64 lower-case letters, digits and hyphens."}
 		}
 	} else {
 		n.Key = newKey()
@@ -137,7 +137,7 @@ func showable(field, text string) error {
 		r, bad = rune(text[i]), true
 	}
 	if bad {
-		return &Error{Kind: Invalid, Code: "character", Field: field, What: fmt.Sprintf("The %s holds the character U+%04X.", field, r), Hint: "Remove it, or type the text again instead of pasting it."}
+		return &Error{Kind: Invalid, Code: "character", Field: field, What: fmt.Sprintf("The %s contains the character U+%04X, which is not allowed.", field, r), Hint: "Delete the character, or type the text again instead of pasting it."}
 	}
 	return nil
 }
@@ -155,7 +155,7 @@ func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 		return p, nil
 	}
 	if err == nil || errors.Is(err, ErrNotFound) {
-		return Pocket{}, notFound("pocket", key, "List the pockets to see which there are.")
+		return Pocket{}, notFound("pocket", key, "List the pockets to see their keys.")
 	}
 	return Pocket{}, err
 }
@@ -210,7 +210,7 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 	if c.Cues != nil {
 		cues, faults := c.Cues.Clean()
 		if len(faults) > 0 {
-			return p, faulty("cues-faulty", "These addresses cannot be used.", faults)
+			return p, faulty("cues-faulty", "Some addresses are not valid.", faults)
 		}
 		p.Cues = written(cues)
 		names = append(names, "cues")
@@ -238,7 +238,7 @@ func written(c cue.Cues) string {
 
 func checkTitle(title string) error {
 	if utf8.RuneCountInString(title) > 120 {
-		return &Error{Kind: Invalid, Code: "title-too-long", Field: "title", What: "A title has at most 120 characters.", Hint: "Shorten it."}
+		return &Error{Kind: Invalid, Code: "title-too-long", Field: "title", What: "A title can have at most 120 characters.", Hint: "Shorten it."}
 	}
 	return showable("title", title)
 }
@@ -249,7 +249,7 @@ func languageOf(w WidgetInfo, asked string) (string, error) {
 		return w.Release.Manifest.Languages[0], nil
 	}
 	if !message.ValidTag(asked) || w.Release.Language(asked) != asked {
-		return "", &Error{Kind: Invalid, Code: "language-unknown", Field: "language", What: fmt.Sprintf("The widget %s does not speak %q.", w.Widget, asked), Hint: fault.DidYouMean(asked, w.Release.Manifest.Languages)}
+		return "", &Error{Kind: Invalid, Code: "language-unknown", Field: "language", What: fmt.Sprintf("The widget %s is not available in %q.", w.Widget, asked), Hint: fault.DidYouMean(asked, w.Release.Manifest.Languages)}
 	}
 	return asked, nil
 }

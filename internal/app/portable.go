@@ -111,7 +111,7 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 		return p, &Error{Kind: Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
 	}
 	if f.Format != PocketFormat {
-		return p, &Error{Kind: Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has the format %d; this service reads %d.", f.Format, PocketFormat), Hint: "Export it again, or update this service."}
+		return p, &Error{Kind: Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has format %d. This service reads format %d.", f.Format, PocketFormat), Hint: "Export it again, or update this service."}
 	}
 	w, err := a.widget(ctx, f.Widget)
 	if err != nil {
@@ -143,7 +143,7 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	if f.Cues != nil {
 		clean, faults := f.Cues.Clean()
 		if len(faults) > 0 {
-			return p, faulty("cues-faulty", "The addresses in the file cannot be used.", faults)
+			return p, faulty("cues-faulty", "Some addresses in the file are not valid.", faults)
 		}
 		cues = written(clean)
 	}
@@ -165,7 +165,7 @@ func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFil
 			return nil, err
 		}
 		if of.Bytes == nil {
-			return nil, faulty("asset-missing", "An asset of the pocket is not here.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not here, and the file does not hold it.", of.Name, of.Digest[:min(12, len(of.Digest))]), Fix: "Export the pocket with its assets, or upload that one first."}})
+			return nil, faulty("asset-missing", "An asset of the pocket is missing.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not on this service and not in the file.", of.Name, of.Digest[:min(12, len(of.Digest))]), Fix: "Export the pocket with its assets, or upload this asset first."}})
 		}
 		made, _, err := a.AddAsset(besides(ctx), s, customer, of.Name, of.Bytes)
 		if err != nil {
@@ -251,20 +251,20 @@ func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow 
 			info, err = a.store.ReleaseByNumber(ctx, p.Widget, number)
 		}
 		if errors.Is(err, ErrNotFound) {
-			return pub, notFound("release", fmt.Sprintf("%s %d", p.Widget, number), "List the widget's releases to see which there are.")
+			return pub, notFound("release", fmt.Sprintf("%s %d", p.Widget, number), "List the widget's releases to see their numbers.")
 		}
 		if err != nil {
 			return pub, err
 		}
 		if info.WithdrawnAt != nil {
-			return pub, &Error{Kind: Conflict, Code: "release-withdrawn", Field: "release", What: fmt.Sprintf("Release %d of %s has been withdrawn.", number, p.Widget), Hint: "Choose another, or bring it back."}
+			return pub, &Error{Kind: Conflict, Code: "release-withdrawn", Field: "release", What: fmt.Sprintf("Release %d of %s has been withdrawn.", number, p.Widget), Hint: "Choose another release, or put this one back into use."}
 		}
 		was := pub.Follow
 		if follow != nil {
 			pub.Follow = *follow
 		}
 		if info.Number == pub.Release && was == pub.Follow {
-			return pub, &Error{Kind: Conflict, Code: "moved-already", What: fmt.Sprintf("%s has release %d already.", key, info.Number), Hint: "There is nothing to do."}
+			return pub, &Error{Kind: Conflict, Code: "moved-already", What: fmt.Sprintf("%s already uses release %d.", key, info.Number), Hint: "There is nothing to do."}
 		}
 		r, err := a.open(ctx, info.ID)
 		if err != nil {
@@ -275,7 +275,7 @@ func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow 
 			return pub, err
 		}
 		if len(faults) > 0 {
-			return pub, faulty("settings-faulty", "What is published does not go with that release.", faults)
+			return pub, faulty("settings-faulty", "The live version cannot use that release.", faults)
 		}
 		pub.Settings, _ = json.Marshal(values)
 		pub.ReleaseID, pub.Release, pub.Restores = info.ID, info.Number, 0
@@ -299,10 +299,10 @@ func (a *App) DeletePocket(ctx context.Context, s Scope, key string) error {
 	defer lock.Unlock()
 	err = a.store.DeletePocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "delete", Kind: "pocket", Of: key, Note: p.Title}), key)
 	if errors.Is(err, ErrChanged) {
-		return &Error{Kind: Conflict, Code: "published-still", What: fmt.Sprintf("%s is published: pages show it.", key), Hint: "Unpublish it first; then it can go."}
+		return &Error{Kind: Conflict, Code: "published-still", What: fmt.Sprintf("%s is published, and pages show it.", key), Hint: "Unpublish it first, then delete it."}
 	}
 	if errors.Is(err, ErrNotFound) {
-		return notFound("pocket", key, "List the pockets to see which there are.")
+		return notFound("pocket", key, "List the pockets to see their keys.")
 	}
 	return err
 }

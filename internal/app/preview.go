@@ -53,15 +53,15 @@ func (c Conditions) check(m widget.Manifest) error {
 	}
 	switch {
 	case c.Width != 0 && (c.Width < WidthLeast || c.Width > WidthMost):
-		return wrong("width", fmt.Sprintf("A page is %d to %d pixels wide, not %d.", WidthLeast, WidthMost, c.Width), "Leave it out for all the room there is.")
+		return wrong("width", fmt.Sprintf("A page is %d to %d pixels wide, not %d.", WidthLeast, WidthMost, c.Width), "Leave the width out to use all the space.")
 	case c.Page != "" && !slices.Contains(Pages, c.Page):
-		return wrong("page", fmt.Sprintf("There is no page %q to show it in.", c.Page), fault.DidYouMean(c.Page, Pages))
+		return wrong("page", fmt.Sprintf("There is no sample page %q.", c.Page), fault.DidYouMean(c.Page, Pages))
 	case c.Content != "" && !slices.Contains(setting.Contents, c.Content):
-		return wrong("content", fmt.Sprintf("There is no content %q to try it with.", c.Content), fault.DidYouMean(c.Content, setting.Contents))
+		return wrong("content", fmt.Sprintf("There is no amount of content %q.", c.Content), fault.DidYouMean(c.Content, setting.Contents))
 	case !slices.Contains([]string{"", "new", "returning"}, c.Visitor):
-		return wrong("visitor", fmt.Sprintf("A visitor is new or returning, not %q.", c.Visitor), "Leave it out to see everything open.")
+		return wrong("visitor", fmt.Sprintf("The visitor must be new or returning, not %q.", c.Visitor), "Leave it out to see the pocket opened.")
 	case c.Language != "" && !slices.Contains(languages, c.Language):
-		return wrong("language", fmt.Sprintf("The widget does not speak %q.", c.Language), fault.DidYouMean(c.Language, languages))
+		return wrong("language", fmt.Sprintf("The widget is not available in %q.", c.Language), fault.DidYouMean(c.Language, languages))
 	}
 	for name, value := range c.Facts {
 		names := make([]string, len(m.Facts))
@@ -70,9 +70,9 @@ func (c Conditions) check(m widget.Manifest) error {
 		}
 		switch {
 		case !slices.Contains(names, name):
-			return wrong("facts", fmt.Sprintf("The widget asks the page for no fact %q.", name), fault.DidYouMean(name, names))
+			return wrong("facts", fmt.Sprintf("The widget has no fact %q.", name), fault.DidYouMean(name, names))
 		case utf8.RuneCountInString(value) > FactMost:
-			return wrong("facts", fmt.Sprintf("The fact %q has more than %d characters.", name, FactMost), "Shorten it; pages cut it off there.")
+			return wrong("facts", fmt.Sprintf("The fact %q has more than %d characters.", name, FactMost), "Shorten it. Pages cut longer values off.")
 		}
 	}
 	if c.Moment != "" {
@@ -92,7 +92,7 @@ type PreviewCase struct {
 // sound is a case whose name and conditions can be kept.
 func (c PreviewCase) sound(m widget.Manifest) (PreviewCase, error) {
 	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
-		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what is to be seen in it."}
+		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what it shows."}
 	}
 	if err := showable("name", c.Name); err != nil {
 		return c, err
@@ -136,7 +136,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	}
 	there := slices.ContainsFunc(list, func(other PreviewCase) bool { return other.Name == c.Name })
 	if !there && len(list) >= PreviewCasesMost {
-		return &Error{Kind: Conflict, Code: "too-many-cases", What: fmt.Sprintf("At most %d cases are kept with a pocket.", PreviewCasesMost), Hint: "Take one away first."}
+		return &Error{Kind: Conflict, Code: "too-many-cases", What: fmt.Sprintf("A pocket can have at most %d preview cases.", PreviewCasesMost), Hint: "Delete one first."}
 	}
 	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}), key, c)
 }
@@ -150,9 +150,9 @@ func (a *App) DeletePreviewCase(ctx context.Context, s Scope, key, name string) 
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	err = a.store.DeletePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " taken away"}), key, name)
+	err = a.store.DeletePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " (deleted)"}), key, name)
 	if errors.Is(err, ErrNotFound) {
-		return notFound("case", name, "List the pocket's preview cases to see which there are.")
+		return notFound("case", name, "List the pocket's preview cases to see their names.")
 	}
 	return err
 }
@@ -239,7 +239,7 @@ func (a *App) previewPublication(ctx context.Context, p Pocket, ask Preview) (ou
 		return out, err
 	}
 	if pub.Unpublished {
-		return out, notFound("picture", fmt.Sprintf("%s %d", p.Key, ask.Number), "The pocket was unpublished then; there was nothing to see.")
+		return out, notFound("picture", fmt.Sprintf("%s %d", p.Key, ask.Number), "The pocket was unpublished at that point, so there is nothing to show.")
 	}
 	subject, err := a.subject(ctx, pub.ReleaseID, pub)
 	if err != nil {
@@ -287,7 +287,7 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 	marked, parts := a.marked(r)
 	payload, faults := a.site.Show(render.Subject{Key: p.Key, Title: p.Title, Release: marked, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
 	if len(faults) > 0 {
-		return out, faulty("view-stopped", "The widget's view stopped.", faults)
+		return out, faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
 	if ask.In.Turned {
 		payload.Direction = "rtl"

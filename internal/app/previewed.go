@@ -35,7 +35,7 @@ func (a *App) PreviewWidgetDraft(ctx context.Context, s Scope, name string, over
 		return PreviewedWidget{}, err
 	}
 	if len(cases) > CasesMost {
-		return PreviewedWidget{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 cases can be shown at once.", Hint: "Ask for fewer."}
+		return PreviewedWidget{}, &Error{Kind: Invalid, Code: "too-many-cases", Field: "cases", What: "At most 24 preview cases can be shown at once.", Hint: "Request fewer."}
 	}
 	files, assets := w.with(overlay)
 	t := Try(a.site, a.trials, files, assets, cases, a.now())

@@ -25,7 +25,7 @@ func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Pu
 	return a.put(ctx, s, key, "publish", func(p Pocket) (Publication, error) { return a.snapshot(ctx, p, ask) })
 }
 
-const unpublishable = "The pocket cannot be published yet: some settings have no value."
+const unpublishable = "The pocket cannot be published yet, because some settings have no value."
 
 // snapshot is what publishing a draft would make, without who and when.
 func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publication, err error) {
@@ -37,7 +37,7 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 		return pub, err
 	}
 	if w.WithdrawnAt != nil {
-		return pub, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn, so nothing new can be published with it.", p.Widget), Hint: "Publish again once the operator has put a release into use. Visitors keep what is published now."}
+		return pub, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn, so nothing can be published with it.", p.Widget), Hint: "Publish once the operator has put a release back into use. Until then, nothing changes for visitors."}
 	}
 	full, faults := w.Release.Schema.Complete(a.values(p, w.Release.Schema))
 	if len(faults) > 0 {
@@ -46,10 +46,10 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	if _, faults, err := a.shown(ctx, p.CustomerID, w.Release.Schema, full); err != nil {
 		return pub, err
 	} else if len(faults) > 0 {
-		return pub, faulty("settings-faulty", "The pocket cannot be published: an asset is gone.", faults)
+		return pub, faulty("settings-faulty", "The pocket cannot be published, because an asset is missing.", faults)
 	}
 	if !widget.HeightsFit(ask.Heights) {
-		return pub, &Error{Kind: Invalid, Code: "heights-faulty", Field: "heights", What: "Heights are whole pixels from 1 to 5000, the first from width 0, each next from a greater width; at most 50.", Hint: "Correct them, or leave them out for the starter's."}
+		return pub, &Error{Kind: Invalid, Code: "heights-faulty", Field: "heights", What: "Heights are at most 50 whole numbers of pixels from 1 to 5000. The first is for width 0, and each next one for a greater width.", Hint: "Correct them, or leave them out to use the starter's heights."}
 	}
 	if len(ask.Heights) == 0 {
 		ask.Heights = w.Release.HeightsFor(p.Starter)
@@ -77,10 +77,10 @@ func (a *App) again(ctx context.Context, p Pocket, number int) (Publication, err
 		return pub, err
 	}
 	if number == p.Publication {
-		return pub, &Error{Kind: Conflict, Code: "published-already", Field: "number", What: fmt.Sprintf("Number %d is what visitors get now.", number), Hint: "Choose an older one."}
+		return pub, &Error{Kind: Conflict, Code: "published-already", Field: "number", What: fmt.Sprintf("Number %d is already the live version.", number), Hint: "Choose an older number."}
 	}
 	if pub.Unpublished {
-		return pub, &Error{Kind: Conflict, Code: "nothing-to-restore", Field: "number", What: fmt.Sprintf("With number %d the pocket was unpublished; there is nothing in it to bring back.", number), Hint: "Choose one that showed something."}
+		return pub, &Error{Kind: Conflict, Code: "nothing-to-restore", Field: "number", What: fmt.Sprintf("Number %d unpublished the pocket, so there is nothing to restore.", number), Hint: "Choose another number."}
 	}
 	if err := a.usable(ctx, p.Widget, pub); err != nil {
 		return pub, err
@@ -100,7 +100,7 @@ func (a *App) usable(ctx context.Context, name string, pub Publication) error {
 		return err
 	}
 	if info.WithdrawnAt != nil && !pub.Follow {
-		return &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("It was made with release %d, which has been withdrawn.", pub.Release), Hint: "Choose one made with another release, or bring the release back."}
+		return &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("It uses release %d, which has been withdrawn.", pub.Release), Hint: "Choose one that uses another release, or put the release back into use."}
 	}
 	return nil
 }
@@ -125,7 +125,7 @@ func (a *App) ending(ctx context.Context, p Pocket) (Publication, error) {
 func (a *App) publication(ctx context.Context, key string, number int) (Publication, error) {
 	pub, err := a.store.Publication(ctx, key, number)
 	if errors.Is(err, ErrNotFound) {
-		return pub, notFound("publication", fmt.Sprintf("%s %d", key, number), "List the publications to see which there are.")
+		return pub, notFound("publication", fmt.Sprintf("%s %d", key, number), "List the publications to see their numbers.")
 	}
 	return pub, err
 }
@@ -187,7 +187,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 		var why *Error
 		switch {
 		case ownErr == nil && own.WithdrawnAt != nil && errors.As(err, &why):
-			err = &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("Release %d, which it was made with, has been withdrawn, and the newest does not take its settings.", pub.Release), Hint: "Choose another publication, or publish the draft.", Faults: why.Faults}
+			err = &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("It uses release %d, which has been withdrawn, and the newest release cannot use its settings.", pub.Release), Hint: "Choose another publication, or publish the draft.", Faults: why.Faults}
 		case a.refused(err, pub, releaseID):
 			delivery, rendering, err = a.build(ctx, pub.ReleaseID, pub)
 			rendering.Refused = releaseID
@@ -212,7 +212,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 
 func meanwhile(key string, err error) error {
 	if errors.Is(err, ErrChanged) {
-		return &Error{Kind: Conflict, Code: "published-meanwhile", What: fmt.Sprintf("%s was published by somebody else at this very moment.", key), Hint: "Look at it, then publish again."}
+		return &Error{Kind: Conflict, Code: "published-meanwhile", What: fmt.Sprintf("Somebody else published %s at the same time.", key), Hint: "Check the live version, then publish again."}
 	}
 	return err
 }

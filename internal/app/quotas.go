@@ -41,7 +41,7 @@ func (a *App) roomForAsset(ctx context.Context, s Scope, customer string) error 
 	}
 	has, err := a.store.Usage(ctx, customer)
 	if err == nil && (has.Assets >= AssetsMost || has.AssetBytes >= AssetBytesMost) {
-		return &Error{Kind: Conflict, Code: "too-many-assets", What: fmt.Sprintf("This account has used up its room for uploads: %d files, or %d MB.", AssetsMost, AssetBytesMost>>20), Hint: "Delete files that no pocket shows, or ask the operator."}
+		return &Error{Kind: Conflict, Code: "too-many-assets", What: fmt.Sprintf("This account has reached its limit for uploads: %d files or %d MB.", AssetsMost, AssetBytesMost>>20), Hint: "Delete files that no pocket uses, or ask the operator."}
 	}
 	return err
 }
@@ -53,7 +53,7 @@ func (a *App) roomForJob(ctx context.Context, s Scope) error {
 	}
 	has, err := a.store.Usage(ctx, s.CustomerID)
 	if err == nil && has.RunningJobs >= RunningJobsMost {
-		return &Error{Kind: Conflict, Code: "too-many-jobs", What: fmt.Sprintf("This account has %d jobs running.", has.RunningJobs), Hint: "Wait until one has ended, or cancel one."}
+		return &Error{Kind: Conflict, Code: "too-many-jobs", What: fmt.Sprintf("This account has %d jobs running.", has.RunningJobs), Hint: "Wait until one finishes, or cancel one."}
 	}
 	return err
 }

@@ -50,6 +50,6 @@ func (a *App) refused(err error, pub Publication, release int64) bool {
 		return false
 	}
 	a.refusals.add(pub.Key, refusal{pub.Number, release, a.now()})
-	a.notice("a following pocket keeps its release: the newest one does not take its settings", "pocket", pub.Key, "publication", pub.Number, "why", why.Error(), "faults", fault.List(why.Faults).Error())
+	a.notice("a following pocket keeps its release, because the newest one cannot use its settings", "pocket", pub.Key, "publication", pub.Number, "why", why.Error(), "faults", fault.List(why.Faults).Error())
 	return true
 }

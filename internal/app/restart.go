@@ -34,7 +34,7 @@ func (a *App) Restart(ctx context.Context, s Scope, key, starter string, take []
 	}
 	for _, name := range take {
 		if w.Release.Schema.Get(name) == nil {
-			return r, faulty("settings-faulty", "A setting is not known.", fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("There is no setting %q.", name), Fix: fault.DidYouMean(name, w.Release.Schema.Keys())}})
+			return r, faulty("settings-faulty", "There is no such setting.", fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("There is no setting %q.", name), Fix: fault.DidYouMean(name, w.Release.Schema.Keys())}})
 		}
 	}
 	brand, err := a.brandOf(ctx, p.CustomerID)

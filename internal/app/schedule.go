@@ -112,7 +112,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		first.Number = n.Number
 	case DoUnpublish:
 	default:
-		return nil, &Error{Kind: Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A schedule cannot %q.", n.Does), Hint: fault.DidYouMean(n.Does, []string{DoPublish, DoRestore, DoUnpublish})}
+		return nil, &Error{Kind: Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A schedule cannot do %q.", n.Does), Hint: fault.DidYouMean(n.Does, []string{DoPublish, DoRestore, DoUnpublish})}
 	}
 	list := []Schedule{first}
 	if n.Back != "" {
@@ -121,7 +121,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 			return nil, err
 		}
 		if !back.At.After(due.At) {
-			return nil, &Error{Kind: Invalid, Code: "back-too-early", Field: "back", What: "The moment to go back lies before the other.", Hint: "Choose a later one."}
+			return nil, &Error{Kind: Invalid, Code: "back-too-early", Field: "back", What: "The end is before the start.", Hint: "Choose a later time."}
 		}
 		second := first
 		second.Due, second.Moment, second.Publication, second.Does, second.Number = back.At, back.String(), []byte("{}"), DoUnpublish, 0
@@ -138,7 +138,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		return nil, err
 	}
 	if len(waiting)+len(list) > SchedulesMost {
-		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("At most %d schedules can wait for one pocket.", SchedulesMost), Hint: "Cancel some first."}
+		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("A pocket can have at most %d waiting schedules.", SchedulesMost), Hint: "Cancel some first."}
 	}
 	ids, err := a.store.AddSchedules(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}), list)
 	for i, id := range ids {
@@ -157,7 +157,7 @@ func ahead(field, text string, now time.Time) (setting.Moment, error) {
 		return m, faulty("moment-faulty", f.What, fault.List{*f})
 	}
 	if !m.At.After(now) {
-		return m, &Error{Kind: Invalid, Code: "moment-past", Field: field, What: fmt.Sprintf("%s has passed already.", m), Hint: "Choose a moment that is still to come; or do it now."}
+		return m, &Error{Kind: Invalid, Code: "moment-past", Field: field, What: fmt.Sprintf("%s is in the past.", m), Hint: "Choose a time in the future, or do it now."}
 	}
 	return m, nil
 }
@@ -192,7 +192,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 			}
 		}
 	}
-	return notFound("schedule", fmt.Sprint(id), "List the schedules; it may have happened already.")
+	return notFound("schedule", fmt.Sprint(id), "List the schedules. It may already have happened.")
 }
 
 // RunDue does what is due, the earliest first, and returns how much that was. What was due
@@ -246,7 +246,7 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 		if refused.Code == "published-already" || refused.Code == "not-published" {
 			outcome = Done // visitors get it already
 		}
-		a.notice("what was scheduled for a pocket could not be done", "pocket", each.Key, "does", each.Does, "why", refused.What)
+		a.notice("a schedule failed", "pocket", each.Key, "does", each.Does, "why", refused.What)
 		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code))
 		if errors.Is(err, ErrChanged) {
 			return nil // cancelled at this very moment
@@ -272,7 +272,7 @@ func (a *App) RunSchedules(ctx context.Context) {
 			_, err = a.SweepGuestPockets(ctx)
 		}
 		if err != nil && ctx.Err() == nil && !told {
-			a.notice("what is scheduled cannot be done; it is tried again", "error", err)
+			a.notice("a schedule cannot run and is retried", "error", err)
 		}
 		told = err != nil
 		select {

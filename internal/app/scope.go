@@ -99,21 +99,21 @@ func (s Scope) sees(customerID string) bool { return s.Operator() || s.CustomerI
 
 // AccountNeeded is what somebody without an account is told where one is needed.
 func AccountNeeded() *Error {
-	return &Error{Kind: Unauthenticated, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in; what you have set is waiting for you."}
+	return &Error{Kind: Unauthenticated, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in. Your settings stay as they are."}
 }
 
 func (s Scope) require(a action) error {
 	if s.Role == "" {
-		return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token."}
+		return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "You are not signed in.", Hint: "Sign in, or send a token."}
 	}
 	if s.Role == Guest && !may[Guest][a] {
 		return AccountNeeded()
 	}
 	if !may[s.Role][a] {
-		return &Error{Kind: Forbidden, Code: "role-may-not", What: "The role " + string(s.Role) + " may not do this.", Hint: "Ask somebody of the operator."}
+		return &Error{Kind: Forbidden, Code: "role-may-not", What: "The role " + string(s.Role) + " does not allow this.", Hint: "Ask the operator."}
 	}
 	if a == manageOneself && s.Narrowed {
-		return &Error{Kind: Forbidden, Code: "token-narrow", What: "A token that reaches less far than its maker cannot manage its maker's sign-in.", Hint: "Sign in, or use a token without a role of its own."}
+		return &Error{Kind: Forbidden, Code: "token-narrow", What: "A token with fewer rights than its user cannot manage that user's sign-in.", Hint: "Sign in, or use a token with your full rights."}
 	}
 	return nil
 }

@@ -109,7 +109,7 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	if err != nil {
 		// Visitors keep what they have rather than nothing: the brand's change broke it.
 		if served.Document != nil && !now.brandFits() {
-			a.notice("a pocket cannot be shown with its customer's new brand and stays as it is", "pocket", key, "error", err)
+			a.notice("a pocket cannot use its customer's new brand and stays unchanged", "pocket", key, "error", err)
 			return served, nil
 		}
 		return nil, err
@@ -149,7 +149,7 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 			served.Document = &document
 			return served, now, now.brandFits() && now.ReleaseID == a.under(now), nil
 		}
-		a.notice("a stored rendering is damaged and is made again", "pocket", key)
+		a.notice("a stored rendering is damaged and is rebuilt", "pocket", key)
 	}
 	return served, now, false, nil
 }
@@ -225,7 +225,7 @@ func (a *App) subjectOf(ctx context.Context, r *widget.Release, p Publication, b
 		return s, err
 	}
 	if len(faults) > 0 {
-		return s, faulty("settings-faulty", "A published setting is not valid any more.", faults)
+		return s, faulty("settings-faulty", "A published setting is no longer valid.", faults)
 	}
 	cues, err := cue.Read([]byte(p.Cues))
 	if err != nil {
@@ -274,7 +274,7 @@ func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*rende
 	}
 	d, faults := a.site.Deliver(subject)
 	if len(faults) > 0 {
-		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped.", faults)
+		return nil, Rendering{}, faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
 	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Sums: d.Sums(), Brand: made, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
 }

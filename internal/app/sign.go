@@ -96,7 +96,7 @@ func (a *App) SignIn(ctx context.Context, name, password, address, client string
 		limits = append(limits, limit{"name " + name + " from " + from, nameAttempts})
 	}
 	refusal := &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this network.", Hint: "Wait five minutes, or sign in from another network."}
-	wrong := &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both. Capital letters matter."}
+	wrong := &Error{Kind: Unauthenticated, Code: "wrong-sign-in", What: "The name or the password is wrong.", Hint: "Check both, including capital letters."}
 	var u User
 	if err := a.attempts.try(now, refusal, func() (failed bool, err error) {
 		if !known {
@@ -146,7 +146,7 @@ func (a *App) Session(ctx context.Context, secret string, rotate bool) (scope Sc
 	now := a.now()
 	u, n, err := a.store.SessionUser(ctx, secretDigest(secret), now)
 	if errors.Is(err, ErrNotFound) {
-		return Scope{}, "", &Error{Kind: Unauthenticated, Code: "session-ended", What: "The session has ended.", Hint: "Sign in again."}
+		return Scope{}, "", &Error{Kind: Unauthenticated, Code: "session-ended", What: "Your session has expired.", Hint: "Sign in again."}
 	}
 	if err == nil && rotate && now.Sub(n.RotatedAt) >= SessionTurns {
 		next := Secret()
@@ -172,7 +172,7 @@ func (a *App) RevokeSession(ctx context.Context, s Scope, id int64) error {
 		return err
 	}
 	if err := a.store.RevokeSession(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "session", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
-		return notFound("session", fmt.Sprint(id), "List the sessions to see which there are.")
+		return notFound("session", fmt.Sprint(id), "List the sessions to see their numbers.")
 	} else {
 		return err
 	}
@@ -183,11 +183,11 @@ func (a *App) ByToken(ctx context.Context, secret string) (Scope, error) {
 	u, t, err := a.store.TokenUser(ctx, secretDigest(secret))
 	switch {
 	case errors.Is(err, ErrNotFound):
-		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-unknown", What: "This token is not known here.", Hint: "Check that it was copied whole and that it belongs to this server; or sign in anew with “glasspocket signin NAME”."}
+		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-unknown", What: "This service does not know this token.", Hint: "Check that you copied all of it and that it belongs to this server. Or sign in again with “glasspocket signin NAME”."}
 	case err != nil:
 		return Scope{}, err
 	case !a.now().Before(t.ExpiresAt):
-		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-expired", What: fmt.Sprintf("This token expired on %s.", t.ExpiresAt.Format("2 January 2006 at 15:04 UTC")), Hint: "Sign in anew with “glasspocket signin NAME”."}
+		return Scope{}, &Error{Kind: Unauthenticated, Code: "token-expired", What: fmt.Sprintf("This token expired on %s.", t.ExpiresAt.Format("2 January 2006 at 15:04 UTC")), Hint: "Sign in again with “glasspocket signin NAME”."}
 	}
 	scope := scopeOf(u, Session{}, "token")
 	scope.TokenID, scope.Until = t.ID, t.ExpiresAt
@@ -211,13 +211,13 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	}
 	name, lasts := strings.TrimSpace(n.Name), n.Lasts
 	if name == "" || utf8.RuneCountInString(name) > 80 {
-		return Token{}, "", &Error{Kind: Invalid, Code: "token-name", Field: "name", What: "A token needs a name of at most 80 characters.", Hint: "Name it after what will use it."}
+		return Token{}, "", &Error{Kind: Invalid, Code: "token-name", Field: "name", What: "A token needs a name of at most 80 characters.", Hint: "Name it after the program that will use it."}
 	}
 	if err := showable("name", name); err != nil {
 		return Token{}, "", err
 	}
 	if lasts <= 0 || lasts > TokenLongest {
-		return Token{}, "", &Error{Kind: Invalid, Code: "token-lasts", Field: "days", What: "A token lasts from 1 to 366 days.", Hint: "Choose a number of days within that."}
+		return Token{}, "", &Error{Kind: Invalid, Code: "token-lasts", Field: "days", What: "A token can last from 1 to 366 days.", Hint: "Choose a number in this range."}
 	}
 	if err := a.checkNarrower(ctx, s, n); err != nil {
 		return Token{}, "", err
@@ -256,7 +256,7 @@ func (a *App) RevokeToken(ctx context.Context, s Scope, id int64) error {
 		return err
 	}
 	if err := a.store.RevokeToken(a.noting(ctx, s, Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "token", Of: fmt.Sprint(id)}), s.UserID, id); errors.Is(err, ErrNotFound) {
-		return notFound("token", fmt.Sprint(id), "List the tokens to see which there are.")
+		return notFound("token", fmt.Sprint(id), "List the tokens to see their numbers.")
 	} else {
 		return err
 	}
@@ -268,7 +268,7 @@ func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
 		return unknownRole(n.Role)
 	}
 	if n.Role != "" && n.Role.rank() < s.Role.rank() {
-		return &Error{Kind: Forbidden, Code: "token-too-wide", Field: "role", What: fmt.Sprintf("A token of %s cannot act as %s.", s.Role, n.Role), Hint: "Leave the role out, or choose a lesser one."}
+		return &Error{Kind: Forbidden, Code: "token-too-wide", Field: "role", What: fmt.Sprintf("A token of %s cannot have the role %s.", s.Role, n.Role), Hint: "Leave the role out, or choose a lower one."}
 	}
 	if n.CustomerID == "" {
 		if n.Role != "" && n.Role.ofCustomer() && s.CustomerID == "" {
@@ -277,7 +277,7 @@ func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
 		return nil
 	}
 	if role := n.Role; role == "" && !s.Role.ofCustomer() || role != "" && !role.ofCustomer() {
-		return &Error{Kind: Invalid, Code: "customer-role", Field: "role", What: "A token for one customer acts as customer-editor or customer-viewer.", Hint: "Choose one of the two."}
+		return &Error{Kind: Invalid, Code: "customer-role", Field: "role", What: "A token for one customer must have the role customer-editor or customer-viewer.", Hint: "Choose one of the two."}
 	}
 	if !s.sees(n.CustomerID) {
 		return noCustomer(n.CustomerID)

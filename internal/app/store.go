@@ -14,8 +14,8 @@ import (
 // What a Store answers besides its own errors.
 var (
 	ErrNotFound = errors.New("not found")
-	ErrExists   = errors.New("exists already")
-	ErrChanged  = errors.New("changed meanwhile")
+	ErrExists   = errors.New("already exists")
+	ErrChanged  = errors.New("changed by somebody else")
 )
 
 // Customer owns pockets.

@@ -66,7 +66,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 		return t, err
 	}
 	if t.Guide == nil {
-		return t, &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "Nothing of this pocket can be brought to such a host.", Hint: "Choose another kind of host."}
+		return t, &Error{Kind: Conflict, Code: "form-unfit", Field: "host", What: "This pocket cannot be installed on this host.", Hint: "Choose another host."}
 	}
 	page, err := a.pageOf(ctx, ask)
 	if err != nil {
@@ -76,7 +76,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 	case err != nil:
 		return t, &Error{Kind: Invalid, Code: "page-too-deep", Field: "html", What: "The page's elements are nested more than 512 deep.", Hint: "Try the part of the page that the widget will be placed in."}
 	case frames:
-		return t, &Error{Kind: Invalid, Code: "page-of-frames", Field: "address", What: "This page is only a set of frames: what one sees on it are other pages.", Hint: "Give the address of the page within: right-click it, “Open frame in a new tab”."}
+		return t, &Error{Kind: Invalid, Code: "page-of-frames", Field: "address", What: "This page contains only frames that show other pages.", Hint: "Use the address of the inner page. To find it, right-click the page and open the frame in a new tab."}
 	}
 	profile, err := a.Host(ctx, s, t.Install.Host)
 	if err != nil {
@@ -84,7 +84,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 	}
 	offer := t.Guide.Offer
 	if t.Subject.Pinned == nil && offer.Delivery == host.Sealed {
-		return t, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("Nothing of %s has been sealed yet.", key), Hint: "Seal what is published first."}
+		return t, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("No publication of %s has been sealed yet.", key), Hint: "Seal the live version first."}
 	}
 	ground := host.Ground{Pages: profile.Pages, Self: page.Address, Content: profile.Place(offer.Content), Script: profile.Place(offer.Script), Policy: profile.Place(offer.Policy)}
 	if policy := onpage.PolicyOf(page); ask.Address != "" || policy != "" { // the page says itself what it lets in
@@ -118,16 +118,16 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 func (a *App) pageOf(ctx context.Context, ask TryOn) (onpage.Page, error) {
 	switch {
 	case (ask.Address == "") == (ask.HTML == ""):
-		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-needed", Field: "address", What: "Give the address of the page, or its HTML.", Hint: "One of both."}
+		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-needed", Field: "address", What: "Give the address of the page, or its HTML.", Hint: "Send one of the two."}
 	case len(ask.HTML) > TryHTMLMost:
-		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-too-large", Field: "html", What: fmt.Sprintf("What was pasted has more than %d MB.", TryHTMLMost>>20), Hint: "Paste the part that the widget shall stand in."}
+		return onpage.Page{}, &Error{Kind: Invalid, Code: "page-too-large", Field: "html", What: fmt.Sprintf("The pasted HTML has more than %d MB.", TryHTMLMost>>20), Hint: "Paste only the part of the page where the widget goes."}
 	case ask.HTML != "":
 		if !strings.Contains(ask.HTML, "<") {
-			return onpage.Page{}, &Error{Kind: Invalid, Code: "page-no-html", Field: "html", What: "There is no HTML in what was pasted.", Hint: "Copy the page's source: in the browser, right-click, “View page source”, all of it."}
+			return onpage.Page{}, &Error{Kind: Invalid, Code: "page-no-html", Field: "html", What: "The pasted text contains no HTML.", Hint: "Copy the complete source of the page. In the browser, right-click the page and choose “View page source”."}
 		}
 		return onpage.Page{HTML: ask.HTML}, nil
 	case a.pages == nil:
-		return onpage.Page{}, errors.New("nothing fetches pages here")
+		return onpage.Page{}, errors.New("this service cannot fetch pages")
 	}
 	select {
 	case a.trying <- struct{}{}:
@@ -152,9 +152,9 @@ func (a *App) elsewhere(ctx context.Context, pub Publication, address string) ([
 	case err != nil || cues.Shows(address, brand.Sites):
 		return nil, nil
 	case cues.OwnSites && !(cue.Cues{OwnSites: true, Local: cues.Local}).Shows(address, brand.Sites):
-		return []diagnose.Finding{{Code: "site-not-entered", Key: pub.Key, What: fmt.Sprintf("It shows on its customer's own sites only, and %s is not entered.", u.Host), Fix: "Enter it under “Sites”; it shows within a minute."}}, nil
+		return []diagnose.Finding{{Code: "site-not-entered", Key: pub.Key, What: fmt.Sprintf("The pocket shows only on its customer's sites, and %s is not one of them.", u.Host), Fix: "Add the domain under “Sites”. The pocket shows within a minute."}}, nil
 	}
-	return []diagnose.Finding{{Code: "not-here", Key: pub.Key, What: "By its own rules it does not show at this address.", Fix: "See “Only here” among its settings."}}, nil
+	return []diagnose.Finding{{Code: "not-here", Key: pub.Key, What: "The pocket's settings say that it does not show at this address.", Fix: "Check “Where and when it shows” in its settings."}}, nil
 }
 
 // findings reads a page for snippets of this customer's pockets.

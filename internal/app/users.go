@@ -30,14 +30,14 @@ type NewUser struct {
 }
 
 func noUser(name string) *Error {
-	return notFound("user", name, "List the users to see which there are.")
+	return notFound("user", name, "List the users to see their names.")
 }
 
 func noCustomer(id string) *Error {
 	if id == "" {
-		return &Error{Kind: Invalid, Code: "customer-needed", Field: "customer", What: "No customer is named.", Hint: "Name the customer; the list of customers has them all."}
+		return &Error{Kind: Invalid, Code: "customer-needed", Field: "customer", What: "No customer is named.", Hint: "Name a customer. “List customers” shows their IDs."}
 	}
-	return notFound("customer", id, "List the customers to see which there are.")
+	return notFound("customer", id, "List the customers to see their IDs.")
 }
 
 func unknownRole(r Role) *Error {
@@ -49,7 +49,7 @@ func unknownRole(r Role) *Error {
 }
 
 func lastAdmin() *Error {
-	return &Error{Kind: Conflict, Code: "last-admin", What: "Nobody would be left to administer the service.", Hint: "Make another operator-admin first."}
+	return &Error{Kind: Conflict, Code: "last-admin", What: "Nobody would be left who can administer the service.", Hint: "Make another operator-admin first."}
 }
 
 // checkPassword holds a password against the limits; a phrase of a few words is the
@@ -58,9 +58,9 @@ func checkPassword(password, name string) error {
 	n := utf8.RuneCountInString(password)
 	switch {
 	case n < PasswordLeast || n > PasswordMost:
-		return &Error{Kind: Invalid, Code: "password-length", Field: "password", What: fmt.Sprintf("A password has %d to %d characters; this one has %d.", PasswordLeast, PasswordMost, n), Hint: "Take a few words that nobody else would put together."}
+		return &Error{Kind: Invalid, Code: "password-length", Field: "password", What: fmt.Sprintf("A password must have %d to %d characters. This one has %d.", PasswordLeast, PasswordMost, n), Hint: "Use a few unrelated words."}
 	case password == name:
-		return &Error{Kind: Invalid, Code: "password-guessable", Field: "password", What: "The password is the user's name.", Hint: "Take a few words that nobody else would put together."}
+		return &Error{Kind: Invalid, Code: "password-guessable", Field: "password", What: "The password is the same as the name.", Hint: "Use a few unrelated words."}
 	}
 	return nil
 }
@@ -73,7 +73,7 @@ func (a *App) checkRole(ctx context.Context, role Role, customerID string) error
 	case role.ofCustomer() && customerID == "":
 		return &Error{Kind: Invalid, Code: "customer-needed", Field: "customer", What: fmt.Sprintf("The role %s needs a customer.", role), Hint: "Name the customer."}
 	case !role.ofCustomer() && customerID != "":
-		return &Error{Kind: Invalid, Code: "customer-role", Field: "customer", What: fmt.Sprintf("The role %s belongs to the operator, not to a customer.", role), Hint: "Leave the customer out, or choose customer-editor or customer-viewer."}
+		return &Error{Kind: Invalid, Code: "customer-role", Field: "customer", What: fmt.Sprintf("The role %s is for the operator, not for a customer.", role), Hint: "Leave the customer out, or choose customer-editor or customer-viewer."}
 	case customerID == "":
 		return nil
 	}
@@ -107,7 +107,7 @@ func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password
 // newUser holds name and password against their rules.
 func newUser(name, password string, role Role, customer string, now time.Time) (u User, err error) {
 	if !userForm.MatchString(name) {
-		return u, &Error{Kind: Invalid, Code: "user-name", Field: "name", What: fmt.Sprintf("%q cannot be a user's name.", name), Hint: "Use 2 to 80 lower-case letters, digits and . _ @ + -; an e-mail address will do."}
+		return u, &Error{Kind: Invalid, Code: "user-name", Field: "name", What: fmt.Sprintf("%q is not a valid user name.", name), Hint: "Use 2 to 80 lower-case letters, digits and . _ @ + -, for example an email address."}
 	}
 	if err := checkPassword(password, name); err != nil {
 		return u, err
@@ -117,7 +117,7 @@ func newUser(name, password string, role Role, customer string, now time.Time) (
 }
 
 func userExists(name string) *Error {
-	return &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There is a user %q already.", name), Hint: "Choose another name."}
+	return &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There already is a user %q.", name), Hint: "Choose another name."}
 }
 
 // Users lists everybody who can sign in.
@@ -189,7 +189,7 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 		}
 		fits, err := passwordFits(old, u.PasswordHash)
 		if err == nil && !fits {
-			return true, &Error{Kind: Invalid, Code: "password-wrong", Field: "old", What: "The current password is wrong.", Hint: "Check it. Capital letters matter."}
+			return true, &Error{Kind: Invalid, Code: "password-wrong", Field: "old", What: "The current password is wrong.", Hint: "Check it, including capital letters."}
 		}
 		return false, err
 	}, whose); err != nil {

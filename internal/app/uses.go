@@ -181,7 +181,7 @@ func (a *App) ReleaseUses(ctx context.Context, s Scope, name string, number int)
 	}
 	info, err := a.store.ReleaseByNumber(ctx, name, number)
 	if errors.Is(err, ErrNotFound) {
-		return ReleaseUses{}, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+		return ReleaseUses{}, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
 	if err != nil {
 		return ReleaseUses{}, err

@@ -57,7 +57,7 @@ func (a *App) toRelease(ctx context.Context, s Scope, name string, files widget.
 		return nil, faulty("widget-faulty", "The widget folder has faults.", faults)
 	}
 	if r.Manifest.Name != name {
-		return nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("The manifest names the widget %q, and the address %q.", r.Manifest.Name, name), Hint: "Send it to the address of its own name."}
+		return nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("The manifest says the widget is %q, but the address says %q.", r.Manifest.Name, name), Hint: "Send it to the address with the widget's own name."}
 	}
 	return r, nil
 }
@@ -71,7 +71,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 		return info, false, nil, err
 	}
 	if utf8.RuneCountInString(n.Note) > noteMost {
-		return info, false, nil, &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: fmt.Sprintf("A note has at most %d characters.", noteMost), Hint: "Shorten it."}
+		return info, false, nil, &Error{Kind: Invalid, Code: "note-too-long", Field: "note", What: fmt.Sprintf("A note can have at most %d characters.", noteMost), Hint: "Shorten it."}
 	}
 	if n.Share < 0 || n.Share > 100 {
 		return info, false, nil, badShare(n.Share)
@@ -89,7 +89,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 	}
 	info, fresh, err = a.store.AddRelease(a.noting(ctx, s, Entry{Did: "release", Kind: "widget", Of: name, Note: n.Note}), r, n)
 	if errors.Is(err, ErrChanged) {
-		return info, false, nil, &Error{Kind: Conflict, Code: "released-meanwhile", What: fmt.Sprintf("Somebody else has released %s at this very moment.", name), Hint: "Look at what it changed, then release again."}
+		return info, false, nil, &Error{Kind: Conflict, Code: "released-meanwhile", What: fmt.Sprintf("Somebody else released %s at the same time.", name), Hint: "Review that release, then release again."}
 	}
 	if err != nil {
 		return info, false, nil, err
@@ -108,7 +108,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 }
 
 func badShare(share int) *Error {
-	return &Error{Kind: Invalid, Code: "share-faulty", Field: "share", What: fmt.Sprintf("A release is rolled out to 1 to 100 of a hundred pockets, not to %d.", share), Hint: "Withdraw it to take it back from all."}
+	return &Error{Kind: Invalid, Code: "share-faulty", Field: "share", What: fmt.Sprintf("A release can be rolled out to 1 to 100 percent of pockets, not to %d.", share), Hint: "To take it out of use, withdraw it."}
 }
 
 // Share rolls a release out to so many of a hundred pockets that follow.
@@ -121,7 +121,7 @@ func (a *App) Share(ctx context.Context, s Scope, name string, number, share int
 	}
 	info, err = a.store.ShareRelease(a.noting(ctx, s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}), name, number, share)
 	if errors.Is(err, ErrNotFound) {
-		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
 	a.marks.move(ofWidget, name)
 	if err == nil {
@@ -160,7 +160,7 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 	}
 	info, err = a.store.Withdraw(a.noting(ctx, s, Entry{Did: did, Kind: "widget", Of: name, Number: number}), name, number, at)
 	if errors.Is(err, ErrNotFound) {
-		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
 	a.marks.move(ofWidget, name)
 	if err == nil {
@@ -170,7 +170,7 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 }
 
 func noWidget(name string) *Error {
-	return notFound("widget", name, "List the widgets to see which there are; release a folder to add one.")
+	return notFound("widget", name, "List the widgets to see their names. To add one, release a folder.")
 }
 
 // Widgets lists every widget with its newest release.
@@ -245,7 +245,7 @@ func (a *App) widgetAt(ctx context.Context, name string, lot int) (WidgetInfo, e
 	info, err := a.store.NewestReleaseFor(ctx, name, lot)
 	if errors.Is(err, ErrNotFound) {
 		if all, err := a.store.Releases(ctx, name, 0, 1); err == nil && len(all) > 0 {
-			return WidgetInfo{}, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn.", name), Hint: "Release its folder again, or bring a release back."}
+			return WidgetInfo{}, &Error{Kind: Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn.", name), Hint: "Release its folder again, or put a release back into use."}
 		}
 		return WidgetInfo{}, noWidget(name)
 	}
@@ -268,7 +268,7 @@ func (a *App) open(ctx context.Context, id int64) (*widget.Release, error) {
 		}
 		r, faults := widget.Read(files, opened)
 		if len(faults) > 0 { // a rule that came later refuses what an older program took
-			return nil, fmt.Errorf("stored release %d does not open: %w", id, faults)
+			return nil, fmt.Errorf("stored release %d cannot be opened: %w", id, faults)
 		}
 		a.opened.Store(id, r)
 		return r, nil
@@ -294,7 +294,7 @@ func (a *App) Module(ctx context.Context, digest string) (*widget.Release, error
 	}
 	id, err := a.store.ReleaseByDigest(ctx, digest)
 	if errors.Is(err, ErrNotFound) {
-		return nil, notFound("release", digest, "Ask for the address that a payload names.")
+		return nil, notFound("release", digest, "Use the address from a payload.")
 	}
 	if err != nil {
 		return nil, err

@@ -9,7 +9,7 @@ import (
 
 func (a *App) withheld(why string) (Withheld, error) {
 	if why = strings.TrimSpace(why); utf8.RuneCountInString(why) > 500 {
-		return Withheld{}, &Error{Kind: Invalid, Code: "why-too-long", Field: "why", What: "A reason has at most 500 characters.", Hint: "Shorten it."}
+		return Withheld{}, &Error{Kind: Invalid, Code: "why-too-long", Field: "why", What: "A reason can have at most 500 characters.", Hint: "Shorten it."}
 	}
 	if err := showable("why", why); err != nil {
 		return Withheld{}, err

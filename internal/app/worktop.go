@@ -93,7 +93,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 		return nil, err
 	}
 	if !widget.NameForm.MatchString(n.Widget) {
-		return nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("%q cannot be a widget's name.", n.Widget), Hint: "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."}
+		return nil, &Error{Kind: Invalid, Code: "widget-name", Field: "name", What: fmt.Sprintf("%q is not a valid widget name.", n.Widget), Hint: "Use at most 40 lower-case letters, digits and hyphens, and start with a letter."}
 	}
 	now := a.now()
 	d := WidgetDraft{Widget: n.Widget, Revision: 1, CreatedAt: now, ChangedAt: now, ChangedBy: s.Name}
@@ -126,7 +126,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 		return nil, err
 	}
 	if err := a.store.AddWidgetDraft(a.noting(ctx, s, Entry{Did: "start", Kind: "widget draft", Of: n.Widget}), d, files); errors.Is(err, ErrExists) {
-		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is on the worktop already.", n.Widget), Hint: "Go on with that draft, or end it first."}
+		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is already on the worktop.", n.Widget), Hint: "Continue with that draft, or delete it first."}
 	} else if err != nil {
 		return nil, err
 	}
@@ -150,7 +150,7 @@ func (a *App) releaseFolder(ctx context.Context, name string, number int) (info 
 		info, err = a.store.ReleaseByNumber(ctx, name, number)
 	}
 	if errors.Is(err, ErrNotFound) && number > 0 {
-		return info, nil, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see which there are.")
+		return info, nil, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
 	if errors.Is(err, ErrNotFound) {
 		return info, nil, noWidget(name)
@@ -165,7 +165,7 @@ func (a *App) releaseFolder(ctx context.Context, name string, number int) (info 
 // draftFiles makes what a draft keeps of changes, in a folder that has all as they come out.
 func (a *App) draftFiles(ctx context.Context, s Scope, whole widget.Files, changes []FileChange) (files []DraftFile, err error) {
 	if faults := whole.Limits(); len(faults) > 0 {
-		return nil, faulty("widget-faulty", "The folder cannot be kept.", faults)
+		return nil, faulty("widget-faulty", "The folder cannot be saved.", faults)
 	}
 	for _, c := range changes {
 		f := DraftFile{Path: c.Path, Bytes: c.Bytes, Digest: digestOf(c.Bytes), ChangedAt: a.now(), ChangedBy: s.Name, Removed: c.Removed}
@@ -175,7 +175,7 @@ func (a *App) draftFiles(ctx context.Context, s Scope, whole widget.Files, chang
 				return nil, err
 			}
 			if len(faults) > 0 {
-				return nil, faulty("widget-faulty", "A file of the folder cannot be kept.", faults.In(c.Path))
+				return nil, faulty("widget-faulty", "A file in the folder cannot be saved.", faults.In(c.Path))
 			}
 			f.Made = made
 		}
@@ -210,7 +210,7 @@ const workpiecesMost = 4
 func (a *App) workpiece(ctx context.Context, name string) (*Workpiece, error) {
 	d, err := a.store.WidgetDraft(ctx, name)
 	if errors.Is(err, ErrNotFound) {
-		return nil, notFound("draft", name, "List the drafts to see which widgets are on the worktop, or begin one.")
+		return nil, notFound("draft", name, "List the drafts to see which widgets are on the worktop, or start one.")
 	}
 	if err != nil {
 		return nil, err
@@ -254,7 +254,7 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 				by = w.ChangedBy
 			}
 			if was != c.Was && !(was == digestOf(c.Bytes) && !c.Removed) {
-				collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by %s meanwhile.", c.Path, by), Fix: "Read it again, and make your change on top."})
+				collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by %s.", c.Path, by), Fix: "Read the current version, then repeat your change."})
 			}
 		}
 		if len(collisions) > 0 {

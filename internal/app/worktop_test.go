@@ -82,7 +82,7 @@ func TestManyHandsOnOneDraft(t *testing.T) {
 			}
 			refused := refusal(t, err)
 			assert.Equal(t, "draft-changed", refused.Code)
-			assert.Regexp(t, `^style\.css was changed by hand-\d meanwhile\.$`, refused.What)
+			assert.Regexp(t, `^style\.css was changed by hand-\d\.$`, refused.What)
 			assert.Equal(t, []string{"style.css"}, []string{refused.Faults[0].Path})
 		})
 	}

@@ -65,10 +65,10 @@ func NameFault(path string) string {
 	if fileForm.MatchString(path) {
 		return ""
 	}
-	return fmt.Sprintf("%q cannot be the name of an asset.", path)
+	return fmt.Sprintf("%q is not a valid asset name.", path)
 }
 
-// Named names the kind in a sentence: "a picture".
+// Named names the kind in a sentence: "an image".
 func (k Kind) Named() string {
-	return map[Kind]string{Image: "a picture", Sound: "a sound", Font: "a font"}[k]
+	return map[Kind]string{Image: "an image", Sound: "a sound", Font: "a font"}[k]
 }

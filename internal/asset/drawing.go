@@ -42,7 +42,7 @@ var (
 // nothing in it could act; what would act is refused all the same, since files travel.
 func drawing(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	if len(src) > DrawingMost {
-		return nil, nil, &trouble{fmt.Sprintf("is a drawing of %s; at most %s are taken.", size(len(src)), size(DrawingMost)), "Simplify its paths, or save it as PNG."}
+		return nil, nil, &trouble{fmt.Sprintf("is a drawing of %s; the limit is %s.", size(len(src)), size(DrawingMost)), "Simplify its paths, or save it as PNG."}
 	}
 	form := Form{Name: base + ".svg"}
 	d := xml.NewDecoder(bytes.NewReader(src))
@@ -53,17 +53,17 @@ func drawing(base string, src []byte) ([]Form, [][]byte, *trouble) {
 			break
 		}
 		if err != nil {
-			return nil, nil, &trouble{"is no well-formed SVG: " + err.Error() + ".", "Save it again from the drawing program."}
+			return nil, nil, &trouble{"is not well-formed SVG: " + err.Error() + ".", "Save it again from the drawing program."}
 		}
 		switch t := t.(type) {
 		case xml.Directive:
 			if bytes.Contains(bytes.ToUpper(t), []byte("ENTITY")) {
-				return nil, nil, &trouble{"declares entities, which are not taken.", "Remove its DOCTYPE."}
+				return nil, nil, &trouble{"declares entities, which are not allowed.", "Delete its DOCTYPE."}
 			}
 		case xml.StartElement:
 			if bad := acts(t); bad != "" {
 				line, _ := d.InputPos()
-				return nil, nil, &trouble{fmt.Sprintf("holds %s in line %d, which a picture must not have.", bad, line), "Remove it, and save again as a plain drawing."}
+				return nil, nil, &trouble{fmt.Sprintf("contains %s in line %d, which is not allowed in an image.", bad, line), "Delete it, or save the drawing as plain SVG."}
 			}
 			if first {
 				first = false
@@ -71,12 +71,12 @@ func drawing(base string, src []byte) ([]Form, [][]byte, *trouble) {
 			}
 		case xml.CharData:
 			if remote.Match(t) {
-				return nil, nil, &trouble{"loads something from another server.", "Put it into the drawing itself."}
+				return nil, nil, &trouble{"loads something from another server.", "Embed it in the drawing."}
 			}
 		}
 	}
 	if form.Width == 0 {
-		return nil, nil, &trouble{"says neither width and height nor a viewBox.", "Give its <svg> a viewBox, so that room can be kept for it."}
+		return nil, nil, &trouble{"has neither width and height nor a viewBox.", "Add a viewBox to the <svg> element, so that its space can be reserved."}
 	}
 	return []Form{form}, [][]byte{src}, nil
 }

@@ -11,7 +11,7 @@ import (
 // fontOf looks whether a font has what its beginning promises. WOFF and WOFF2 say how long
 // they are (W3C, WOFF File Format 1.0 and 2.0, section 4).
 func fontOf(src []byte) *trouble {
-	again := "It may be cut off; save or download it again."
+	again := "It may be incomplete. Save or download it again."
 	if !bytes.HasPrefix(src, []byte("wOF")) {
 		f, err := sfnt.Parse(src)
 		if err != nil {
@@ -23,12 +23,12 @@ func fontOf(src []byte) *trouble {
 		return nil
 	}
 	if len(src) < 44 {
-		return &trouble{"begins as a font and holds none.", again}
+		return &trouble{"starts like a font but contains none.", again}
 	}
 	length, tables := int(binary.BigEndian.Uint32(src[8:])), binary.BigEndian.Uint16(src[12:])
 	switch {
 	case length != len(src):
-		return &trouble{fmt.Sprintf("is a font that says it has %d bytes, and has %d.", length, len(src)), again}
+		return &trouble{fmt.Sprintf("is a font that declares %d bytes but has %d.", length, len(src)), again}
 	case tables == 0 || binary.BigEndian.Uint16(src[14:]) != 0:
 		return &trouble{"is a font without tables.", again}
 	}

@@ -55,7 +55,7 @@ func picture(base string, src []byte) ([]Form, [][]byte, *trouble) {
 		}
 		var b bytes.Buffer
 		if err := write(&b, form); err != nil {
-			return nil, nil, &trouble{"cannot be written as a picture: " + err.Error() + ".", "Save it in another program."}
+			return nil, nil, &trouble{"cannot be converted: " + err.Error() + ".", "Save it in another program."}
 		}
 		if len(forms) > 0 && b.Len() >= len(files[len(files)-1]) {
 			continue // smaller, and no lighter
@@ -76,7 +76,7 @@ func decode(src []byte) (image.Image, string, *trouble) {
 	}
 	img, format, err := image.Decode(bytes.NewReader(src))
 	if err != nil {
-		return nil, "", &trouble{"cannot be read as a picture: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be cut off; save it again as JPEG or PNG."}
+		return nil, "", &trouble{"cannot be read as an image: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be incomplete. Save it again as JPEG or PNG."}
 	}
 	return img, format, nil
 }
@@ -85,10 +85,10 @@ func decode(src []byte) (image.Image, string, *trouble) {
 func claims(src []byte) *trouble {
 	c, _, err := image.DecodeConfig(bytes.NewReader(src))
 	if err != nil {
-		return &trouble{"cannot be read as a picture: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be cut off; save it again as JPEG or PNG."}
+		return &trouble{"cannot be read as an image: " + strings.TrimPrefix(err.Error(), "image: ") + ".", "It may be incomplete. Save it again as JPEG or PNG."}
 	}
 	if c.Width < 1 || c.Height < 1 || c.Width > PixelsMost/c.Height {
-		return &trouble{fmt.Sprintf("claims to be %d × %d pixels; at most %d million in all are taken.", c.Width, c.Height, PixelsMost/1_000_000), "Save it smaller: 2,560 pixels are enough for the widest place."}
+		return &trouble{fmt.Sprintf("claims to have %d × %d pixels; the limit is %d million in total.", c.Width, c.Height, PixelsMost/1_000_000), "Make it smaller: a width of 2,560 pixels is enough."}
 	}
 	return nil
 }
@@ -141,18 +141,18 @@ func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	// Counted before anything is decoded: a few bytes can hold any number of empty frames.
 	c, err := gif.DecodeConfig(bytes.NewReader(src))
 	if n := frames(src); err == nil && n > 1 && n > PixelsMost/(c.Width*c.Height) {
-		return nil, nil, &trouble{fmt.Sprintf("has %d frames of %d × %d pixels, which is too much.", n, c.Width, c.Height), "Make it smaller or shorter; a film is better shown as a video."}
+		return nil, nil, &trouble{fmt.Sprintf("has %d frames of %d × %d pixels, which is too many.", n, c.Width, c.Height), "Make it smaller or shorter."}
 	}
 	all, err := gif.DecodeAll(bytes.NewReader(src))
 	if err != nil {
-		return nil, nil, &trouble{"cannot be read as a GIF: " + err.Error() + ".", "It may be cut off; save it again."}
+		return nil, nil, &trouble{"cannot be read as a GIF: " + err.Error() + ".", "It may be incomplete. Save it again."}
 	}
 	if len(all.Image) == 1 {
 		return picture(base, src)
 	}
 	var b bytes.Buffer
 	if err := gif.EncodeAll(&b, all); err != nil {
-		return nil, nil, &trouble{"cannot be written as a GIF: " + err.Error() + ".", "Save it in another program."}
+		return nil, nil, &trouble{"cannot be converted to GIF: " + err.Error() + ".", "Save it in another program."}
 	}
 	return []Form{{Name: base + ".gif", Width: all.Config.Width, Height: all.Config.Height}}, [][]byte{b.Bytes()}, nil
 }

@@ -92,15 +92,15 @@ func Make(name string, src []byte) (*Made, fault.List) {
 		return nil, fault.List{{Code: code, What: what, Fix: fix}}
 	}
 	if len(src) == 0 {
-		return fail(fault.AssetUnknown, name+" is empty.", "Was it copied whole? Save or export it again.")
+		return fail(fault.AssetUnknown, name+" is empty.", "The copy may have failed. Save or export it again.")
 	}
 	m := makerOf(src)
 	if m == nil {
-		return fail(fault.AssetUnknown, fmt.Sprintf("%s is no picture, sound or font that can be used here; it begins with %q.", name, head(src)),
+		return fail(fault.AssetUnknown, fmt.Sprintf("%s is not an image, sound or font that can be used here. It starts with %q.", name, head(src)),
 			"Use JPEG, PNG, GIF, WebP or SVG; MP3, Ogg, WAV or FLAC; WOFF2, WOFF, TrueType or OpenType.")
 	}
 	if len(src) > Limits[m.Kind] {
-		return fail(fault.FileTooLarge, fmt.Sprintf("%s has %s; %s may have %s.", name, size(len(src)), m.Kind.Named(), size(Limits[m.Kind])), fixSize[m.Kind])
+		return fail(fault.FileTooLarge, fmt.Sprintf("%s has %s; the limit for %s is %s.", name, size(len(src)), m.Kind.Named(), size(Limits[m.Kind])), fixSize[m.Kind])
 	}
 	base := Base(name)
 	forms, files, wrong := m.make(base, src)
@@ -119,9 +119,9 @@ func Make(name string, src []byte) (*Made, fault.List) {
 }
 
 var fixSize = map[Kind]string{
-	Image: "Save it smaller: 2,560 pixels are enough for the widest place.",
-	Sound: "Save it as MP3 or Ogg at 96 to 128 kbit/s, or cut it shorter.",
-	Font:  "Save it as WOFF2, with the letters that are needed.",
+	Image: "Make it smaller: a width of 2,560 pixels is enough.",
+	Sound: "Save it as MP3 or Ogg at 96 to 128 kbit/s, or shorten it.",
+	Font:  "Save it as WOFF2, with only the characters you need.",
 }
 
 var outside = regexp.MustCompile(`[^a-z0-9]+`)

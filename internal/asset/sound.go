@@ -12,7 +12,7 @@ func isMP3(src []byte) bool {
 
 // soundOf looks whether a sound has what its beginning promises.
 func soundOf(src []byte) *trouble {
-	cut := &trouble{"begins as a sound and holds none.", "It may be cut off; save it again as MP3 or Ogg."}
+	cut := &trouble{"starts like a sound but contains none.", "It may be incomplete. Save it again as MP3 or Ogg."}
 	switch {
 	case bytes.HasPrefix(src, []byte("ID3")):
 		if len(src) < 10 {

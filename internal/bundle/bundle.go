@@ -179,7 +179,7 @@ func tooDeep(files widget.Files) (list fault.List) {
 		if at, deep := nesting.Script(files[name]); deep {
 			line, column := jsondoc.Place(files[name], at)
 			list = append(list, fault.Fault{Path: name, Line: line, Column: column, Code: fault.TooDeep,
-				What: fmt.Sprintf("Brackets and operators are nested more than %d deep, or more than %d commas join one expression.", nesting.ScriptMost, nesting.CommasMost), Fix: "Break the expression up into statements."})
+				What: fmt.Sprintf("Brackets and operators are nested more than %d levels deep, or one expression has more than %d commas.", nesting.ScriptMost, nesting.CommasMost), Fix: "Split the expression into several statements."})
 		}
 	}
 	return list
@@ -242,7 +242,7 @@ func folder(files widget.Files) api.Plugin {
 			if a.Kind == api.ResolveJSRequireCall && guarded.Match(files[a.Importer]) {
 				return api.OnResolveResult{Path: a.Path, External: true}, nil
 			}
-			return api.OnResolveResult{Errors: []api.Message{{ID: "outside", Text: fmt.Sprintf("%q is not a file of the folder", a.Path)}}}, nil
+			return api.OnResolveResult{Errors: []api.Message{{ID: "outside", Text: fmt.Sprintf("%q is not a file in the folder", a.Path)}}}, nil
 		})
 		b.OnLoad(api.OnLoadOptions{Filter: ".*", Namespace: "widget"}, func(a api.OnLoadArgs) (api.OnLoadResult, error) {
 			text, loader := string(files[a.Path]), api.LoaderJS
@@ -256,7 +256,7 @@ func folder(files widget.Files) api.Plugin {
 
 func faults(messages []api.Message, code fault.Code) (list fault.List) {
 	for _, m := range messages[:min(len(messages), fault.Most)] {
-		f := fault.Fault{Code: code, What: m.Text + ".", Fix: "Fix the code at this place."}
+		f := fault.Fault{Code: code, What: m.Text + ".", Fix: "Correct the code here."}
 		if l := m.Location; l != nil {
 			f.Path = strings.TrimPrefix(l.File, "widget:")
 			f.Line = l.Line
@@ -268,8 +268,8 @@ func faults(messages []api.Message, code fault.Code) (list fault.List) {
 				f.Fix = "Export the mount function: export default function mount(pocket) { … }"
 			}
 		}
-		if strings.Contains(m.Text, "is not a file of the folder") {
-			f.Code, f.Fix = fault.MountImport, "Import only files of this folder, with ./ before them."
+		if strings.Contains(m.Text, "is not a file in the folder") {
+			f.Code, f.Fix = fault.MountImport, "Import only files in this folder, starting with ./"
 		}
 		list = append(list, f)
 	}

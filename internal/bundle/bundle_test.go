@@ -40,10 +40,10 @@ func TestFaultsPointIntoImportedFiles(t *testing.T) {
 
 // A branch for another module system, which no browser takes, is no fault; a bare one is.
 func TestGuardedRequire(t *testing.T) {
-	const library = "(function (make) { if (typeof module === 'object' && module.exports) module.exports = make(require('left-pad')); else window.pad = make() })(function () {});\n"
+	const library = "(function (make) { if (typeof module === 'object' && module.exports) module.exports = make(require('some-package')); else window.pad = make() })(function () {});\n"
 	_, faults := Builder{}.Mount(widget.Files{"mount.js": []byte(library + "export default () => {};")}, "mount.js")
 	assert.Empty(t, faults)
-	_, faults = Builder{}.Mount(widget.Files{"mount.js": []byte("const pad = require('left-pad');\nexport default () => pad;")}, "mount.js")
+	_, faults = Builder{}.Mount(widget.Files{"mount.js": []byte("const pad = require('some-package');\nexport default () => pad;")}, "mount.js")
 	require.Len(t, faults, 1)
 	assert.Equal(t, fault.MountImport, faults[0].Code)
 }

@@ -40,7 +40,7 @@ type Unreachable struct {
 }
 
 func (u *Unreachable) Error() string {
-	return fmt.Sprintf("no service answers at %s (%v). Is glasspocketd running, and is this its manage address?", u.Server, u.Cause)
+	return fmt.Sprintf("no service answers at %s (%v). Check that glasspocketd is running and that this is its manage address", u.Server, u.Cause)
 }
 
 func (u *Unreachable) Unwrap() error { return u.Cause }
@@ -110,7 +110,7 @@ func (c *Client) do(ctx context.Context, a ask, out any) error {
 	if res.StatusCode >= 400 {
 		p := &Problem{}
 		if json.Unmarshal(text, &p.Problem) != nil || p.Code == "" {
-			return &Unreachable{c.Server, fmt.Errorf("it answered %s, which is not this API", res.Status)}
+			return &Unreachable{c.Server, fmt.Errorf("the server answered %s, which is not from this API", res.Status)}
 		}
 		return p
 	}
@@ -118,7 +118,7 @@ func (c *Client) do(ctx context.Context, a ask, out any) error {
 		return nil
 	}
 	if err := json.Unmarshal(text, out); err != nil {
-		return &Unreachable{c.Server, fmt.Errorf("its answer is not this API's: %w", err)}
+		return &Unreachable{c.Server, fmt.Errorf("the answer does not come from this API: %w", err)}
 	}
 	return nil
 }
@@ -438,10 +438,10 @@ func (c *Client) Publications(ctx context.Context, key string) (out wire.Publica
 }
 
 // Snippets returns the texts to paste; form narrows them to one delivery form when not "".
-func (c *Client) Snippets(ctx context.Context, key string, form host.Delivery) (out wire.Snippets, err error) {
+func (c *Client) Snippets(ctx context.Context, key string, delivery host.Delivery) (out wire.Snippets, err error) {
 	q := url.Values{}
-	if form != "" {
-		q.Set("form", string(form))
+	if delivery != "" {
+		q.Set("delivery", string(delivery))
 	}
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/snippets"), query: q}, &out)
 }

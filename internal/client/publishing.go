@@ -31,10 +31,10 @@ func (c *Client) DeletePreviewCase(ctx context.Context, key, name string) error 
 }
 
 // StarterDifferences tells what going over to another starter would change.
-func (c *Client) StarterDifferences(ctx context.Context, key, starter string, take []string) (out wire.StarterDifferences, err error) {
+func (c *Client) StarterDifferences(ctx context.Context, key, starter string, replace []string) (out wire.StarterDifferences, err error) {
 	q := url.Values{}
-	if len(take) > 0 {
-		q.Set("take", strings.Join(take, ","))
+	if len(replace) > 0 {
+		q.Set("replace", strings.Join(replace, ","))
 	}
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/starters/"+url.PathEscape(starter)), query: q}, &out)
 }

@@ -121,9 +121,9 @@ func settings(was, is *setting.Schema) []SettingChange {
 				if change.From == s.Key {
 					switch change.Kind {
 					case "drop":
-						c.What = []string{"what was typed is kept aside"}
+						c.What = []string{"its values are kept, but not shown"}
 					default:
-						c.What = []string{"what was typed goes to " + strings.Join(change.To, ", ")}
+						c.What = []string{"its values move to " + strings.Join(change.To, ", ")}
 					}
 				}
 			}

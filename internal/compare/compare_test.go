@@ -31,7 +31,7 @@ func TestFolders(t *testing.T) {
 	assert.Equal(t, []SettingChange{
 		{Key: "tone", Label: "Ton", Kind: Added},
 		{Key: "heading", Label: "Heading", Kind: Changed, What: []string{"maxLength: 20 → 40"}},
-		{Key: "gap", Label: "Gap", Kind: Removed, What: []string{"what was typed goes to tone"}},
+		{Key: "gap", Label: "Gap", Kind: Removed, What: []string{"its values move to tone"}},
 	}, c.Settings)
 	files := map[string]FileChange{}
 	for _, f := range c.Files {

@@ -55,13 +55,13 @@ func (c Cues) Clean() (Cues, fault.List) {
 	var faults fault.List
 	clean := func(field string, list []string) (out []string) {
 		if len(list) > AddressesMost {
-			faults = append(faults, fault.Fault{Field: field, Code: fault.ValueLength, What: fmt.Sprintf("There are %d addresses.", len(list)), Fix: fmt.Sprintf("At most %d; write * for any characters.", AddressesMost)})
+			faults = append(faults, fault.Fault{Field: field, Code: fault.ValueLength, What: fmt.Sprintf("There are %d addresses.", len(list)), Fix: fmt.Sprintf("The limit is %d. Use * to match any characters.", AddressesMost)})
 			return nil
 		}
 		for i, given := range list {
 			rule, what := tidy(given)
 			if what != "" {
-				faults = append(faults, fault.Fault{Field: fmt.Sprintf("%s/%d", field, i), Code: fault.ValuePattern, What: fmt.Sprintf("“%s” %s", given, what), Fix: "Write the path as it stands in the browser, such as / or /events/*, or with its domain before it."})
+				faults = append(faults, fault.Fault{Field: fmt.Sprintf("%s/%d", field, i), Code: fault.ValuePattern, What: fmt.Sprintf("“%s” %s", given, what), Fix: "Write the path as the browser shows it, such as / or /events/*, with or without the domain."})
 			} else if rule != "" && !slices.Contains(out, rule) {
 				out = append(out, rule)
 			}
@@ -87,7 +87,7 @@ func tidy(given string) (rule, wrong string) {
 	} else {
 		host = strings.ToLower(host)
 		if !strings.Contains(host, ".") {
-			return "", "is no path: one begins with /."
+			return "", "is not a path: paths start with /."
 		}
 		path = "/*"
 	}
@@ -95,7 +95,7 @@ func tidy(given string) (rule, wrong string) {
 		path, _, _ = strings.Cut(path, "#")
 		path, _, _ = strings.Cut(path, "?")
 		if strings.ContainsAny(path, " \t\n") {
-			return "", "has a space in it."
+			return "", "contains a space."
 		}
 		// Browsers write other letters by their bytes (RFC 3986, section 2.1).
 		path = strings.ReplaceAll((&url.URL{Path: path}).EscapedPath(), "%2A", "*")
@@ -105,7 +105,7 @@ func tidy(given string) (rule, wrong string) {
 		return "", fmt.Sprintf("has more than %d characters.", AddressMost)
 	}
 	if !ruleForm.MatchString(rule) {
-		return "", "is no address."
+		return "", "is not an address."
 	}
 	return rule, ""
 }

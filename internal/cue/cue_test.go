@@ -42,9 +42,9 @@ func TestClean(t *testing.T) {
 		{"/küste/*", "/k%C3%BCste/*", ""},
 		{"#/events", "#/events", ""},
 		{"", "", ""},
-		{"events", "", "is no path"},
-		{"/two words", "", "has a space"},
-		{"isl es.example/", "", "is no address"},
+		{"events", "", "is not a path"},
+		{"/two words", "", "contains a space"},
+		{"isl es.example/", "", "is not an address"},
 		{"/" + strings.Repeat("a", 300), "", "more than 200"},
 	} {
 		cleaned, faults := Cues{Only: []string{c.given}}.Clean()

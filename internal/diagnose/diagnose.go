@@ -50,10 +50,10 @@ var (
 func Page(text string, w World) (list []Finding) {
 	d := &diagnosis{w: w, scripts: map[string]bool{}, frames: map[string]string{}, links: map[string]bool{}}
 	if m := spoilt.FindStringIndex(text); m != nil && (strings.Contains(text, "glass-pocket") || strings.Contains(text, w.Base)) {
-		d.add(Finding{Code: "quotes", What: "The quotation marks of the snippet are typographic (“ ”), so no browser reads what stands between them.", Fix: "Copy the snippet once more, and paste it straight into the host, past word processor and chat.", Text: around(text, m[0])})
+		d.add(Finding{Code: "quotes", What: "The snippet contains typographic quotation marks (“ ”), which browsers cannot read.", Fix: "Copy the snippet again, and paste it directly into the host, not through a word processor or chat.", Text: around(text, m[0])})
 	}
 	if processor.MatchString(text) && strings.Contains(text, "glass-pocket") {
-		d.add(Finding{Code: "word-processor", What: "The page holds markup of a word processor, and the snippet came along with it.", Fix: "Paste as plain text (Ctrl+Shift+V), or through a plain text editor."})
+		d.add(Finding{Code: "word-processor", What: "The snippet was pasted through a word processor, which added its own markup.", Fix: "Paste it as plain text (Ctrl+Shift+V)."})
 	}
 	doc, err := html.Parse(strings.NewReader(text))
 	if err != nil { // its elements are nested too deeply for the parser
@@ -69,7 +69,7 @@ func (d *diagnosis) conclude() {
 	together := slices.ContainsFunc(d.list, func(f Finding) bool { return f.Code == "run-together" }) // the cause, if so
 	for _, key := range d.points {
 		if !together && !d.runs(key) {
-			d.add(Finding{Code: "no-script", What: "There is a mount point, but no script that fills it: visitors see the fallback.", Fix: "Check that the host keeps scripts there, or choose a delivery without a script."})
+			d.add(Finding{Code: "no-script", What: "There is a mount point but no script, so visitors see only the fallback.", Fix: "Check that the host allows scripts there, or choose a delivery without a script."})
 		}
 	}
 	key := d.w.Key
@@ -77,12 +77,12 @@ func (d *diagnosis) conclude() {
 	case key == "" || slices.Contains(d.points, key) && !d.runs(key):
 	case d.runs(key) || d.frames[key] == "runs":
 		if len(d.list) == 0 {
-			d.add(Finding{Code: "there-already", Key: key, What: "This widget is on the page already.", Fix: "The preview shows it a second time; there is nothing more to paste."})
+			d.add(Finding{Code: "there-already", Key: key, What: "This widget is already on the page.", Fix: "The preview shows it a second time. You do not need to paste anything."})
 		}
 	case d.frames[key] == "fenced":
-		d.add(Finding{Code: "frame-fenced", Key: key, What: "The frame with this widget may not run scripts, so nothing in it moves or can be used.", Fix: "Remove sandbox from the frame, or paste another delivery: see “How it gets there”."})
+		d.add(Finding{Code: "frame-fenced", Key: key, What: "The frame with this widget does not allow scripts, so the widget does not work.", Fix: "Delete the sandbox attribute from the frame, or paste another delivery. See “Delivery”."})
 	case d.links[key] && len(d.list) == 0:
-		d.add(Finding{Code: "link-only", Key: key, What: "Only the link to this widget is left on the page; the host has removed the rest.", Fix: "Remove the link, and paste a delivery that this host keeps: see “How it gets there”."})
+		d.add(Finding{Code: "link-only", Key: key, What: "The page contains only the link to this widget. The host has removed the rest.", Fix: "Delete the link, and paste a delivery that this host keeps. See “Delivery”."})
 	}
 }
 
@@ -112,7 +112,7 @@ func (d *diagnosis) look(n *html.Node, within string) {
 	if n.Type == html.TextNode && n.Parent != nil && n.Parent.Data != "script" && n.Parent.Data != "style" && n.Parent.Data != "textarea" && n.Parent.Data != "noscript" {
 		for _, piece := range []string{"data-glass-pocket=", `<script async`, d.w.Base + "/s/", d.w.Base + "/p/"} {
 			if i := strings.Index(n.Data, piece); i >= 0 && strings.Contains(n.Data, "<") {
-				d.add(Finding{Code: "printed", What: "The page prints the snippet as text.", Fix: "Remove it, switch the editor to its source view (or add a part for code), and paste it there.", Text: around(n.Data, i)})
+				d.add(Finding{Code: "printed", What: "The page shows the snippet as text.", Fix: "Delete it, switch the editor to its source view or add a section for code, and paste it there.", Text: around(n.Data, i)})
 			}
 		}
 	}
@@ -191,7 +191,7 @@ func (d *diagnosis) script(n *html.Node, path string) {
 }
 
 func (d *diagnosis) together(key string) {
-	d.add(Finding{Code: "run-together", What: "Two snippets have run into one another: one begins before the other has ended.", Fix: "Delete both, and paste them again one after the other, each on lines of its own."})
+	d.add(Finding{Code: "run-together", What: "Two snippets are mixed up: one starts before the other ends.", Fix: "Delete both, then paste them again, one after the other, on separate lines."})
 }
 
 func (d *diagnosis) key(key string) {
@@ -200,9 +200,9 @@ func (d *diagnosis) key(key string) {
 	}
 	there, published := d.w.Look(key)
 	if !there {
-		fix := "Copy the snippet once more."
+		fix := "Copy the snippet again."
 		if near := fault.Nearest(key, d.w.Keys); near != "" {
-			fix = fmt.Sprintf("“%s” is meant, most likely: copy the snippet once more, and paste it instead of typing.", near)
+			fix = fmt.Sprintf("The key is probably “%s”. Copy the snippet again and paste it.", near)
 		}
 		d.add(Finding{Code: "key-unknown", Key: key, What: fmt.Sprintf("There is no pocket “%s”.", key), Fix: fix})
 		return

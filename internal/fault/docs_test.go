@@ -12,12 +12,12 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var update = flag.Bool("update", false, "write docs/faults.md anew")
+var update = flag.Bool("update", false, "write docs/faults.md")
 
 // docs/faults.md is the catalogue; “go test ./internal/fault -update” writes it.
 func TestFaultsPage(t *testing.T) {
 	var b strings.Builder
-	b.WriteString("# Faults\n\nEvery fault that a widget folder or a settings file can have, by its code. Codes never change their meaning.\n\n<!-- Made from internal/fault/catalogue.go by “go test ./internal/fault -update”. -->\n\n| code | what it is | why it is refused | example |\n|---|---|---|---|\n")
+	b.WriteString("# Faults\n\nEvery fault that a widget folder or a settings file can have. The meaning of a code never changes.\n\n<!-- Generated from internal/fault/catalogue.go by “go test ./internal/fault -update”. -->\n\n| code | fault | why | example |\n|---|---|---|---|\n")
 	cell := strings.NewReplacer("|", "\\|", "\n", " ", "<", "&lt;").Replace
 	for _, e := range Catalogue {
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", e.Code, cell(e.Title), cell(e.Why), cell(e.Example))
@@ -28,10 +28,10 @@ func TestFaultsPage(t *testing.T) {
 	}
 	have, err := os.ReadFile(page)
 	require.NoError(t, err)
-	assert.Equal(t, b.String(), string(have), "docs/faults.md is not what the catalogue says: run go test ./internal/fault -update")
+	assert.Equal(t, b.String(), string(have), "docs/faults.md is out of date: run go test ./internal/fault -update")
 }
 
-// Every code that is declared stands in the catalogue once, and every one is used.
+// The catalogue has every declared code exactly once.
 func TestCatalogueIsWhole(t *testing.T) {
 	source, err := os.ReadFile("catalogue.go")
 	require.NoError(t, err)
@@ -43,7 +43,7 @@ func TestCatalogueIsWhole(t *testing.T) {
 	}
 	seen := map[Code]bool{}
 	for _, e := range Catalogue {
-		assert.False(t, seen[e.Code], "%s stands twice", e.Code)
+		assert.False(t, seen[e.Code], "%s is listed twice", e.Code)
 		assert.True(t, declared[string(e.Code)], "%s is not declared", e.Code)
 		assert.NotEmpty(t, e.Title+e.Why+e.Example)
 		seen[e.Code] = true

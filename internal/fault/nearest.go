@@ -15,13 +15,13 @@ func Nearest(word string, options []string) string {
 	return best
 }
 
-// DidYouMean is a fixing sentence: the nearest option, else the whole list.
+// DidYouMean returns a sentence that says how to fix word: the nearest option, or the whole list.
 func DidYouMean(word string, options []string) string {
 	if near := Nearest(word, options); near != "" {
 		return "Did you mean “" + near + "”?"
 	}
 	if len(options) == 0 {
-		return "There are none to choose from."
+		return "There is nothing to choose from."
 	}
 	return "Use one of: " + strings.Join(options, ", ") + "."
 }

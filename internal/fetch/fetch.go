@@ -78,7 +78,7 @@ func ReadAllowed(text string) (a Allowed, err error) {
 		} else if network, err := netip.ParsePrefix(one); err == nil {
 			a.networks = append(a.networks, network)
 		} else {
-			return a, fmt.Errorf("%q is neither a network such as 10.1.0.0/16 nor an address with its port such as 127.0.0.1:7442", one)
+			return a, fmt.Errorf("%q is neither a network such as 10.1.0.0/16 nor an address with a port such as 127.0.0.1:7442", one)
 		}
 	}
 	return a, nil
@@ -163,7 +163,7 @@ func Read(address string) (*url.URL, error) {
 	}
 	u, err := url.Parse(address)
 	if err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.User != nil || len(address) > 2000 {
-		return nil, &Error{BadAddress, address, "This is no address of a page.", "Copy it from the browser, as in https://kelp.example/workshops."}
+		return nil, &Error{BadAddress, address, "This is not the address of a page.", "Copy the address from the browser, as in https://kelp.example/workshops."}
 	}
 	u.Fragment = ""
 	return u, nil
@@ -179,9 +179,9 @@ func (f *Fetcher) Page(ctx context.Context, address string) (*Page, error) {
 	defer cancel()
 	r, err := http.NewRequestWithContext(ctx, http.MethodGet, u.String(), nil)
 	if err != nil {
-		return nil, &Error{BadAddress, u.String(), "This is no address of a page.", "Copy it from the browser."}
+		return nil, &Error{BadAddress, u.String(), "This is not the address of a page.", "Copy the address from the browser."}
 	}
-	r.Header.Set("User-Agent", "GlassPocket/1 (a page is tried before a widget is put into it)")
+	r.Header.Set("User-Agent", "GlassPocket/1 (previews a widget on this page)")
 	r.Header.Set("Accept", "text/html,application/xhtml+xml")
 	res, err := f.client.Do(r)
 	if err != nil {
@@ -193,22 +193,22 @@ func (f *Fetcher) Page(ctx context.Context, address string) (*Page, error) {
 	case res.StatusCode == http.StatusUnauthorized, res.StatusCode == http.StatusForbidden, res.StatusCode == http.StatusProxyAuthRequired:
 		return nil, signIn(at)
 	case res.StatusCode >= 400:
-		return nil, &Error{Refused, at, fmt.Sprintf("The page answers %s.", res.Status), "Open it in a browser, and copy the address of a page that shows."}
+		return nil, &Error{Refused, at, fmt.Sprintf("The page's server answered %s.", res.Status), "Open the page in a browser to check the address."}
 	}
 	kind, _, err := mime.ParseMediaType(res.Header.Get("Content-Type"))
 	if res.Header.Get("Content-Type") != "" && (err != nil || kind != "text/html" && kind != "application/xhtml+xml") {
-		return nil, &Error{NoPage, at, fmt.Sprintf("There is no page at this address, but %s.", res.Header.Get("Content-Type")), "Give the address of a page."}
+		return nil, &Error{NoPage, at, fmt.Sprintf("This address is not a page but %s.", res.Header.Get("Content-Type")), "Enter the address of a page."}
 	}
 	body, err := io.ReadAll(io.LimitReader(res.Body, PageMost+1))
 	if err != nil {
 		return nil, told(u, err)
 	}
 	if len(body) > PageMost {
-		return nil, &Error{TooLarge, at, fmt.Sprintf("The page has more than %d MB.", PageMost>>20), "Paste the part of its HTML that the widget shall stand in."}
+		return nil, &Error{TooLarge, at, fmt.Sprintf("The page has more than %d MB.", PageMost>>20), "Paste only the HTML around the place for the widget."}
 	}
 	text, err := decoded(body, res.Header.Get("Content-Type"))
 	if err != nil {
-		return nil, &Error{NoPage, at, "The page is written in an encoding that is not read here.", "Paste its HTML."}
+		return nil, &Error{NoPage, at, "The page has an unsupported character encoding.", "Paste its HTML instead."}
 	}
 	page := &Page{Address: at, HTML: text, Policy: strings.Join(res.Header.Values("Content-Security-Policy"), ", ")}
 	if asksToSignIn(res.Request.URL, u, page.HTML) {
@@ -218,7 +218,7 @@ func (f *Fetcher) Page(ctx context.Context, address string) (*Page, error) {
 }
 
 func signIn(at string) *Error {
-	return &Error{SignIn, at, "This page is for those who are signed in, so it cannot be fetched.", "Open it in your browser, copy its source, and paste that."}
+	return &Error{SignIn, at, "This page requires a sign-in, so the service cannot fetch it.", "Open it in your browser, copy its source, and paste the source."}
 }
 
 // asksToSignIn tells whether one was led to a page for signing in: one that asks for a password
@@ -248,22 +248,22 @@ func told(u *url.URL, err error) error {
 	if errors.As(err, &own) {
 		switch own.Reason {
 		case Inside:
-			what := "This address is in a private network, so it is not opened."
+			what := "This address is in a private network, so the service does not open it."
 			if at != u.String() {
-				what = fmt.Sprintf("The page redirects to %s, which is in a private network, so it is not opened.", at)
+				what = fmt.Sprintf("The page redirects to %s in a private network, so the service does not open it.", at)
 			}
-			return &Error{Inside, at, what, "Give the address under which visitors see the page; or paste its HTML."}
+			return &Error{Inside, at, what, "Enter the public address of the page, or paste its HTML."}
 		case TooFar:
-			return &Error{TooFar, at, fmt.Sprintf("Too many redirects (more than %d).", RedirectsMost), "Give the address that the browser shows in the end."}
+			return &Error{TooFar, at, fmt.Sprintf("Too many redirects (more than %d).", RedirectsMost), "Open the page in a browser, and copy the address that it shows then."}
 		}
-		return &Error{own.Reason, own.Address, "The page redirects to an address that is not a web page.", "Give the address that the browser shows in the end."}
+		return &Error{own.Reason, own.Address, "The page redirects to an address that is not a web page.", "Open the page in a browser, and copy the address that it shows then."}
 	}
 	var slow net.Error
 	if errors.Is(err, context.DeadlineExceeded) || errors.As(err, &slow) && slow.Timeout() {
-		return &Error{Late, at, fmt.Sprintf("The page did not come within %d seconds.", Patience/time.Second), "Try again later, or paste its HTML."}
+		return &Error{Late, at, fmt.Sprintf("The page did not load within %d seconds.", Patience/time.Second), "Try again later, or paste its HTML."}
 	}
 	if end, err := url.Parse(at); err == nil && end.Host != u.Host {
-		return &Error{Unreached, at, fmt.Sprintf("The page redirects to %s, and nothing answers there.", at), "Give the address that the browser shows in the end."}
+		return &Error{Unreached, at, fmt.Sprintf("The page redirects to %s, which does not answer.", at), "Open the page in a browser, and copy the address that it shows then."}
 	}
-	return &Error{Unreached, at, fmt.Sprintf("Nothing answers at %s.", u.Host), "Check the address, and that the page is online."}
+	return &Error{Unreached, at, fmt.Sprintf("%s does not answer.", u.Host), "Check the address, and check that the page is online."}
 }

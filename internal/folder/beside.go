@@ -21,7 +21,7 @@ func Beside(page, root string) (func(address string) ([]byte, bool), error) {
 	}
 	within, err := filepath.Rel(root, filepath.Dir(page))
 	if err != nil || within == ".." || strings.HasPrefix(within, ".."+string(filepath.Separator)) {
-		return nil, fmt.Errorf("the page %s does not lie in the folder %s: name the folder of the site that it is of", page, root)
+		return nil, fmt.Errorf("the page %s is not in the folder %s. Name the folder of the page's site", page, root)
 	}
 	site, err := os.OpenRoot(root) // refuses links that lead out of it
 	if err != nil {

@@ -22,7 +22,7 @@ func Read(dir string) (widget.Files, fault.List, error) {
 	if info, err := os.Stat(dir); err != nil {
 		return nil, nil, fmt.Errorf("the folder cannot be read: %w", err)
 	} else if !info.IsDir() {
-		return nil, nil, fmt.Errorf("%s is a file: name the widget's folder", dir)
+		return nil, nil, fmt.Errorf("%s is a file. Name the widget's folder", dir)
 	}
 	return widget.Collect(os.DirFS(dir))
 }
@@ -36,7 +36,7 @@ func Read(dir string) (widget.Files, fault.List, error) {
 func Write(dir string, changes map[string][]byte) error {
 	for p, content := range changes {
 		if f := widget.PathFault(p); f != nil && content != nil {
-			return fmt.Errorf("nothing was written: %s %s", f.What, "Ask who made the widget to remove the file.")
+			return fmt.Errorf("nothing was written: %s %s", f.What, "Ask the widget's author to delete the file.")
 		}
 	}
 	return write(dir, changes)
@@ -53,7 +53,7 @@ func write(dir string, changes map[string][]byte) error {
 	defer root.Close()
 	for p, content := range changes {
 		if !fs.ValidPath(p) || p == "." {
-			return fmt.Errorf("%q is not a path within a folder", p)
+			return fmt.Errorf("%q is not a path within the folder", p)
 		}
 		if content == nil {
 			if err := root.Remove(p); err != nil && !errors.Is(err, fs.ErrNotExist) {
@@ -65,7 +65,7 @@ func write(dir string, changes map[string][]byte) error {
 			return err
 		}
 		if info, err := root.Lstat(p); err == nil && info.Mode()&fs.ModeSymlink != 0 {
-			return fmt.Errorf("%s is a symbolic link; nothing is written through it", p)
+			return fmt.Errorf("%s is a symbolic link, and files are not written through links", p)
 		}
 		fresh := path.Join(path.Dir(p), "."+path.Base(p)+".new")
 		if err := root.WriteFile(fresh, content, 0o644); err != nil {
@@ -98,13 +98,13 @@ func ReadBase(dir string) (b Base, files widget.Files, ok bool, err error) {
 		err = json.Unmarshal(text, &b)
 	}
 	if err != nil {
-		return b, nil, false, fmt.Errorf("%s/%s/base.json cannot be read: %w. Remove that folder to begin anew", dir, baseDir, err)
+		return b, nil, false, fmt.Errorf("%s/%s/base.json cannot be read: %w. To start again, delete that folder", dir, baseDir, err)
 	}
 	files = widget.Files{}
 	for p, digest := range b.Files {
 		content, err := os.ReadFile(path.Join(dir, baseDir, "files", digest))
 		if err != nil || Digest(content) != digest {
-			return b, nil, false, fmt.Errorf("what %s was fetched as is damaged: remove %s/%s to begin anew", p, dir, baseDir)
+			return b, nil, false, fmt.Errorf("the saved original of %s is damaged. To start again, delete %s/%s", p, dir, baseDir)
 		}
 		files[p] = content
 	}

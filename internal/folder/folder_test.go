@@ -89,7 +89,7 @@ func TestZip(t *testing.T) {
 	require.Len(t, faults, 1)
 	assert.Equal(t, fault.FileTooLarge, faults[0].Code)
 	_, _, err = Unpack([]byte("PK nonsense"))
-	assert.ErrorContains(t, err, "no zip that can be read")
+	assert.ErrorContains(t, err, "not a readable ZIP file")
 }
 
 // A link in a folder leads nowhere: neither is it read, nor is anything written through it.

@@ -41,14 +41,14 @@ func Pack(name string, files widget.Files) ([]byte, error) {
 // is there twice are faults.
 func Unpack(packed []byte) (widget.Files, fault.List, error) {
 	if len(packed) > ZipMost {
-		return nil, nil, fmt.Errorf("the zip has %d bytes; at most %d are read", len(packed), ZipMost)
+		return nil, nil, fmt.Errorf("the ZIP file has %d bytes; the limit is %d", len(packed), ZipMost)
 	}
 	z, err := zip.NewReader(bytes.NewReader(packed), int64(len(packed)))
 	if err != nil {
-		return nil, nil, fmt.Errorf("this is no zip that can be read: %w", err)
+		return nil, nil, fmt.Errorf("this is not a readable ZIP file: %w", err)
 	}
 	if len(z.File) > 4*widget.FilesMost {
-		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The zip has %d entries; a widget may have %d files.", len(z.File), widget.FilesMost), Fix: "Pack the widget's folder alone."}}, nil
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The ZIP file has %d entries; a widget can have %d files.", len(z.File), widget.FilesMost), Fix: "Pack only the widget's folder."}}, nil
 	}
 	var faults fault.List
 	refuse := func(p, what, fix string) {
@@ -63,7 +63,7 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 		p := strings.TrimSuffix(f.Name, "/")
 		switch {
 		case strings.ContainsAny(p, "\\\x00") || !fs.ValidPath(p):
-			refuse(clip(f.Name), fmt.Sprintf("%q would lie outside the folder.", clip(f.Name)), "Pack the widget's folder anew; paths in it have no .. and do not begin with /.")
+			refuse(clip(f.Name), fmt.Sprintf("%q would be outside the folder.", clip(f.Name)), "Pack the widget's folder again. Paths must not contain .. or start with /.")
 		case f.FileInfo().IsDir():
 		case f.Mode()&fs.ModeType != 0:
 			refuse(p, fmt.Sprintf("%s is a link or a device, not a file.", p), "Pack the file itself.")
@@ -90,7 +90,7 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 	for _, e := range entries {
 		p := strings.TrimPrefix(e.path, prefix)
 		if _, twice := files[p]; twice {
-			refuse(p, fmt.Sprintf("%s is in the zip twice.", p), "Pack the folder anew.")
+			refuse(p, fmt.Sprintf("The ZIP file contains %s twice.", p), "Pack the folder again.")
 			continue
 		}
 		most := int64(widget.FileMost)
@@ -102,7 +102,7 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 			return nil, nil, fmt.Errorf("%s cannot be unpacked: %w", p, err)
 		}
 		if int64(len(content)) > min(most, room) {
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileTooLarge, What: fmt.Sprintf("%s has more than %d bytes when it is unpacked.", p, min(most, room)), Fix: "Make it smaller, or leave it out."})
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileTooLarge, What: fmt.Sprintf("%s has more than %d bytes when unpacked.", p, min(most, room)), Fix: "Make it smaller, or leave it out."})
 			break
 		}
 		room -= int64(len(content))

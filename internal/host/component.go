@@ -41,7 +41,7 @@ func component(s Subject, a Ask) []Part {
 		inside = `<a href="` + s.page() + `">` + c.text(f.children[0].text) + "</a>"
 	}
 	text := strings.NewReplacer("    FETCH", "    "+strings.Join(fetch, "\n    "), "  FETCH", "  "+strings.Join(fetch, "\n  "), "LOADER", quote(s.loader(a.Placing)), "KEY", s.Key, "RESERVE", reserve, "INSIDE", inside, "AROUND", around, "END", end).Replace(c.source)
-	return []Part{{Role: "file", Where: "in a file of its own; then use it where the widget shall stand: <Pocket />", Text: text, File: c.file}}
+	return []Part{{Role: "file", Where: "in a new file. Then use it where the widget goes: <Pocket />", Text: text, File: c.file}}
 }
 
 // fetch puts the loader into the page, unless it is there.

@@ -17,26 +17,26 @@ func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 		faults = append(faults, at.Fault(fault.HostContradiction, field, what, fix))
 	}
 	if !nameForm.MatchString(p.Name) {
-		faults = append(faults, doc.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a profile's name.", p.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
+		faults = append(faults, doc.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q is not a valid profile name.", p.Name), "Use at most 40 lower-case letters, digits and hyphens, and start with a letter."))
 	}
 	places := doc.Get("places")
 	if len(p.Places) == 0 {
-		say(places, "places", "The profile has no place: nothing could ever be put there.", "Add a place with its steps.")
+		say(places, "places", "The profile has no places, so nothing could be installed there.", "Add a place with steps.")
 		return faults
 	}
 	for _, mark := range p.marks() {
 		if !slices.Contains(Marks, mark) {
-			say(places, "say", fmt.Sprintf("A step says %s, which stands for nothing.", mark), fault.DidYouMean(mark, Marks))
+			say(places, "say", fmt.Sprintf("A step contains %s, which is not a placeholder.", mark), fault.DidYouMean(mark, Marks))
 		}
 	}
 	steps := false
 	for i := range p.Places {
 		at, place := places.Items[i], &p.Places[i]
 		if !nameForm.MatchString(place.Name) {
-			faults = append(faults, at.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a place's name.", place.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
+			faults = append(faults, at.Get("name").Fault(fault.BadName, "name", fmt.Sprintf("%q is not a valid place name.", place.Name), "Use at most 40 lower-case letters, digits and hyphens, and start with a letter."))
 		}
 		if slices.IndexFunc(p.Places, func(other Place) bool { return other.Name == place.Name }) < i {
-			say(at.Get("name"), "name", fmt.Sprintf("There are two places %q.", place.Name), "Give one of them another name.")
+			say(at.Get("name"), "name", fmt.Sprintf("There are two places named %q.", place.Name), "Rename one of them.")
 		}
 		for _, c := range against {
 			if what := c.what(p, place); what != "" {
@@ -53,7 +53,7 @@ func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 		}
 	}
 	if !steps {
-		say(places, "steps", "No place has any steps: nobody could be told what to do.", "Write the steps of one place at least.")
+		say(places, "steps", "No place has any steps.", "Write steps for at least one place.")
 	}
 	for i, pit := range p.Pitfalls {
 		for _, name := range pit.Places {
@@ -63,7 +63,7 @@ func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 		}
 	}
 	if len(faults) == 0 && !p.anyReaches() {
-		say(places, "places", "Nothing that we can write would show anything in any of its places.", "Say what it lets through: at least a link or an address.")
+		say(places, "places", "No delivery would show anything in any of its places.", "Describe what it allows: at least a link or an address.")
 	}
 	faults.Sort()
 	return faults
@@ -84,45 +84,45 @@ var against = func() (list []contradiction) {
 	} {
 		list = append(list, contradiction{key, func(_ *Profile, at *Place) string {
 			if kind := wordsOnly[at.Takes.As]; kind != "" && of(at.Takes) != "drop" {
-				return fmt.Sprintf("A place that takes %s cannot let %s through.", kind, key)
+				return fmt.Sprintf("A place for %s cannot allow %s.", kind, key)
 			}
 			return ""
-		}, fmt.Sprintf("Leave out %q, or take markup.", key)})
+		}, fmt.Sprintf("Leave out %q, or use “markup”.", key)})
 	}
 	return append(list, []contradiction{
 		{"boxed", func(_ *Profile, at *Place) string {
 			switch b := at.Takes.Boxed; {
 			case b == nil:
 			case !b.Scripts && at.Takes.Scripts != "drop":
-				return "Scripts are let through into a frame in which none run."
+				return "Scripts are allowed, but they cannot run in the frame."
 			case at.Stands == "head" || at.Stands == "end":
-				return "A head or an end of a page has no room for a frame."
+				return "The head or the end of a page cannot contain a frame."
 			case b.Height == 0:
-				return "A frame of the height 0 shows nothing."
+				return "A frame with the height 0 shows nothing."
 			}
 			return ""
-		}, "Say that scripts are dropped or run in the frame, where it stands, and how high it is; or leave out “boxed”."},
+		}, "Correct the scripts, the place or the height of the frame, or leave out “boxed”."},
 		{"boxed", func(p *Profile, at *Place) string {
-			return when(p.Pages.Are == "mail" && at.Takes.Boxed != nil, "A mail has no frames.")
+			return when(p.Pages.Are == "mail" && at.Takes.Boxed != nil, "Email has no frames.")
 		}, "Leave out “boxed”."},
 		{"components", func(_ *Profile, at *Place) string {
-			return when(len(at.Takes.Components) > 0 != (at.Takes.As == "file"), "Source files and frameworks go together.")
-		}, `Say "as": "file" with the frameworks, or leave them out.`},
+			return when(len(at.Takes.Components) > 0 != (at.Takes.As == "file"), "Source files and frameworks belong together.")
+		}, `Write "as": "file" with the frameworks, or leave them out.`},
 		{"xml", func(_ *Profile, at *Place) string {
 			return when(at.Takes.XML && at.Takes.As != "markup", "Only markup can be well-formed XML.")
 		}, "Leave out “xml”."},
 		{"most", func(_ *Profile, at *Place) string {
-			return when(at.Takes.Most > 0 && at.Takes.Most < leastMost && at.Takes.As == "markup", fmt.Sprintf("In %d characters there is no room for any snippet.", at.Takes.Most))
-		}, "Say how many it takes, or that it takes an address."},
+			return when(at.Takes.Most > 0 && at.Takes.Most < leastMost && at.Takes.As == "markup", fmt.Sprintf("%d characters are not enough for any snippet.", at.Takes.Most))
+		}, "Correct the number, or write that the place accepts an address."},
 		{"scripts", func(p *Profile, at *Place) string {
 			r := at.Takes
-			return when(p.Pages.Are == "mail" && (r.Scripts != "drop" || r.Frames != "drop" || r.Forms != "drop"), "Nothing runs in a mail, and nothing is framed or sent from it.")
-		}, "Say that scripts, frames and forms are dropped."},
+			return when(p.Pages.Are == "mail" && (r.Scripts != "drop" || r.Frames != "drop" || r.Forms != "drop"), "Scripts, frames and forms do not work in email.")
+		}, "Write that scripts, frames and forms are dropped."},
 		{"scripts", func(p *Profile, at *Place) string {
 			by := ReadPolicy(p.Pages.Policy).none("script-src-elem")
 			r := at.Takes
-			return when(by != "" && r.As == "markup" && r.Boxed == nil && r.Scripts != "drop", fmt.Sprintf("Scripts are said to pass, and the policy of its pages lets none run (%s).", by))
-		}, `Say "scripts": "drop", or fix the policy.`},
+			return when(by != "" && r.As == "markup" && r.Boxed == nil && r.Scripts != "drop", fmt.Sprintf("Scripts are allowed, but the policy of its pages blocks all scripts (%s).", by))
+		}, `Write "scripts": "drop", or correct the policy.`},
 	}...)
 }()
 
@@ -136,7 +136,7 @@ type contradiction struct {
 }
 
 // wordsOnly are the kinds of places that let no markup through.
-var wordsOnly = map[string]string{"text": "text", "markdown": "Markdown without HTML", "address": "nothing but an address", "policy": "directives"}
+var wordsOnly = map[string]string{"text": "text", "markdown": "Markdown without HTML", "address": "only an address", "policy": "directives"}
 
 func when(so bool, what string) string {
 	if so {
@@ -151,25 +151,25 @@ func (place *Place) stepFaults(at *jsondoc.Value, where string, list []Step) (fa
 		faults = append(faults, at.Fault(fault.HostContradiction, where, what, fix))
 	}
 	if len(list) == 0 {
-		say("There are no steps in it.", "Write them, or leave it out.")
+		say("It has no steps.", "Add steps, or leave it out.")
 		return faults
 	}
 	pastes := 0
 	for _, s := range list {
 		pastes += strings.Count(s.Say, "{snippet}")
 		if s.Image != "" && s.Alt == "" {
-			faults = append(faults, at.Fault(fault.AltMissing, where, "A picture has no words for those who cannot see it.", `Say in "alt" what it shows.`))
+			faults = append(faults, at.Fault(fault.AltMissing, where, "An image has no text alternative.", `Describe the image in "alt".`))
 		}
 	}
 	if pastes != 1 {
-		say(fmt.Sprintf("The text to paste stands in these steps %d times.", pastes), "Put {snippet} into the one step where it is pasted.")
+		say(fmt.Sprintf("These steps contain {snippet} %d times.", pastes), "Put {snippet} into the one step that pastes it.")
 	}
 	part := where == "new" || where == "existing"
 	if where == "column" && place.Stands != "column" || place.Stands == "column" && part {
-		say(fmt.Sprintf("Steps for %s lead to a place that stands elsewhere (%s).", WhereWords[where], place.Stands), "Move them to the place that they lead to.")
+		say(fmt.Sprintf("The steps for “%s” lead to a place elsewhere on the page (%s).", WhereWords[where], place.Stands), "Move them to the right place.")
 	}
 	if part && (place.Stands == "head" || place.Stands == "end") {
-		say("A head or an end of a page is no part of its content.", `Write these steps as "site".`)
+		say("The head or the end of a page is not part of its content.", `Write these steps as "site".`)
 	}
 	return faults
 }

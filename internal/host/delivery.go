@@ -31,15 +31,15 @@ type About struct {
 // Abouts lists the forms from the one that shows most to the one that shows least. A new
 // form is one row here and one row in writers.
 var Abouts = []About{
-	{Script, "One paste", "Mount point and script together, where the widget shall stand.", ""},
-	{Split, "In two places", "A mount point in the content, and one script for the whole site.", ""},
-	{Component, "Component", "A source file for a page that is built as a program.", ""},
-	{Sealed, "Sealed", "One publication for ever: the script is pinned by its digest, and nothing else may run.", "It never changes until it is pasted again."},
-	{Frame, "Frame", "The widget's own page in a frame.", "It stays within the frame's edges, knows nothing of the page around it, and remembers nobody."},
-	{Screen, "Screen", "The address of a page of fixed size with a transparent ground.", "It is a page of its own; nobody clicks in it."},
-	{PlainForm, "Plain form", "An HTML form that works without any script.", "It is checked only after it was sent."},
-	{Email, "E-mail", "Tables and inline styles, with a picture that is drawn when the mail is opened.", "Nothing moves, and nothing opens but a link."},
-	{Link, "Link", "A link to the widget's own page.", "Visitors see it only when they follow the link."},
+	{Script, "One paste", "Mount point and script together, pasted where the widget goes.", ""},
+	{Split, "Two pastes", "A mount point in the content, and one script for the whole site.", ""},
+	{Component, "Component", "A source file for a site that is an application.", ""},
+	{Sealed, "Sealed", "One fixed publication: its digest pins the script, and nothing else can run.", "It does not change until you replace the snippet."},
+	{Frame, "Frame", "The widget's own page in a frame.", "It cannot extend beyond its frame, has no information about the page, and cannot remember visitors."},
+	{Screen, "Screen", "The address of a page with a fixed size and a transparent background.", "It is a separate page, and nobody can click in it."},
+	{PlainForm, "Plain form", "An HTML form that works without any script.", "It is checked only after it is sent."},
+	{Email, "Email", "Tables and inline styles, with an image that is drawn when somebody opens the email.", "Nothing in it moves, and only links work."},
+	{Link, "Link", "A link to the widget's own page.", "Visitors see it only if they follow the link."},
 }
 
 // Deliveries lists the delivery forms in the order of Abouts.

@@ -58,5 +58,5 @@ func email(s Subject, a Ask) []Part {
 	table := el("table", attributes("role", "presentation", "width", itoa(width), "align", align, "cellpadding", "0", "cellspacing", "0", "border", "0",
 		"bgcolor", p.Background, "style", "width:100%;max-width:"+itoa(width)+"px"), cells...)
 	table.lines = true
-	return []Part{part("content", "in the mail", a.Content, true, table)}
+	return []Part{part("content", "in the email", a.Content, true, table)}
 }

@@ -50,74 +50,74 @@ var (
 
 var profileShape = &shape{"the profile", []key{
 	{name: "format", must: true, is: isNumber, about: "the version of the format, `1`"},
-	{name: "name", must: true, is: isText, about: "the profile's name for ever: `^[a-z][a-z0-9-]{0,39}$`; the file is called by it"},
-	{name: "extends", is: isText, about: "an operator's own version of another profile: what is not said here is as it is there"},
-	{name: "language", must: true, is: isText, about: "of all words in it, a BCP 47 tag"},
-	{name: "title", must: true, is: isText, most: 80, about: "what people call this kind of host"},
-	{name: "summary", must: true, is: isText, most: 300, about: "one sentence about it"},
-	{name: "signs", must: true, is: isList, about: "sentences by which one knows that a host is of this kind"},
+	{name: "name", must: true, is: isText, about: "the profile's permanent name and file name: `^[a-z][a-z0-9-]{0,39}$`"},
+	{name: "extends", is: isText, about: "the profile that this one changes; keys that are left out keep its values"},
+	{name: "language", must: true, is: isText, about: "the language of its texts, a BCP 47 tag"},
+	{name: "title", must: true, is: isText, most: 80, about: "the name of this kind of host"},
+	{name: "summary", must: true, is: isText, most: 300, about: "a one-sentence summary"},
+	{name: "signs", must: true, is: isList, about: "sentences that help to recognise this kind of host"},
 	{name: "pages", must: true, is: isObject, in: pagesShape, about: "what all its pages have in common, below"},
-	{name: "places", must: true, is: isList, each: placeShape, about: "where something can be put, below; the best first"},
-	{name: "after", is: isList, about: "sentences that say where to look when it is done"},
-	{name: "pitfalls", must: true, is: isList, each: pitfallShape, about: "known troubles, below"},
+	{name: "places", must: true, is: isList, each: placeShape, about: "the places for snippets, below; the best first"},
+	{name: "after", is: isList, about: "sentences that say how to check the result"},
+	{name: "pitfalls", must: true, is: isList, each: pitfallShape, about: "known problems, below"},
 }}
 
 var pagesShape = &shape{"“pages”", []key{
-	{name: "are", must: true, is: isText, of: PageKinds, about: "`web`, pages of the web; `program`, one page in which a program swaps the content; `mail`; `screen`, a page of fixed size on a screen"},
-	{name: "policy", is: isText, most: 2000, about: "the Content-Security-Policy that they are served with"},
-	{name: "cached", is: isNumber, about: "minutes for which visitors may still get the page as it was before"},
+	{name: "are", must: true, is: isText, of: PageKinds, about: "`web`: web pages; `program`: an application that swaps the content of one page; `mail`: email; `screen`: a page of fixed size on a screen"},
+	{name: "policy", is: isText, most: 2000, about: "the pages' Content-Security-Policy"},
+	{name: "cached", is: isNumber, about: "minutes during which visitors can still get the old page"},
 }}
 
 var placeShape = &shape{"a place", []key{
-	{name: "name", must: true, is: isText, about: "within the profile: `^[a-z][a-z0-9-]{0,39}$`"},
-	{name: "title", must: true, is: isText, most: 80, about: "what it is called, in general words"},
-	{name: "stands", must: true, is: isText, of: Stands, about: "where on the page it shows: `content`, `column`, `head`, `end` of the page, or `whole`, when it is the page"},
-	{name: "takes", must: true, is: isObject, in: rulesShape, about: "what it does to what is put there, below"},
-	{name: "editor", must: true, is: isObject, in: editorShape, about: "what one sees before it is published, below"},
-	{name: "steps", must: true, is: isObject, of: Wheres, each: stepShape, about: "what to do, by what is wanted: `new`, in a new part; `existing`, in a part that is there; `site`, on every page; `page`, on one page; `column`, in the side column; `home`, on the home page only. Each is a list of steps, a step is words or an object, below"},
-	{name: "after", is: isList, about: "sentences that say where to look when it is done there, instead of the profile's"},
+	{name: "name", must: true, is: isText, about: "unique in the profile: `^[a-z][a-z0-9-]{0,39}$`"},
+	{name: "title", must: true, is: isText, most: 80, about: "its name, in general words"},
+	{name: "stands", must: true, is: isText, of: Stands, about: "its place on the page: `content`, `column`, `head`, `end` of the page, or `whole` if it is the whole page"},
+	{name: "takes", must: true, is: isObject, in: rulesShape, about: "what it does to pasted code, below"},
+	{name: "editor", must: true, is: isObject, in: editorShape, about: "what the host shows before publishing, below"},
+	{name: "steps", must: true, is: isObject, of: Wheres, each: stepShape, about: "what to do, by position: `new`, in a new section; `existing`, in an existing section; `site`, on every page; `page`, on one page; `column`, in the side column; `home`, only on the home page. Each is a list of steps. A step is text or an object, below"},
+	{name: "after", is: isList, about: "sentences that say how to check the result there, instead of the profile's"},
 }}
 
 var rulesShape = &shape{"“takes”", []key{
-	{name: "as", must: true, is: isText, of: Kinds, about: "`markup`; `text`, printed as it was typed; `markdown`, without HTML in it; `address`, nothing but one; `file`, of a program; `policy`, directives of a content policy"},
-	{name: "scripts", is: isText, of: ScriptRules, about: "`run`; `drop`; `hold`, until somebody allows them; `move`, they run from another place of the page; `inert`, they stand there and never run"},
-	{name: "frames", is: isText, of: FrameRules, about: "`keep`; `fence`, in a sandbox without storage; `still`, in one without scripts; `drop`"},
+	{name: "as", must: true, is: isText, of: Kinds, about: "`markup`: HTML; `text`: shown as typed; `markdown`: without HTML; `address`: only an address; `file`: source code of an application; `policy`: directives of a content policy"},
+	{name: "scripts", is: isText, of: ScriptRules, about: "`run`; `drop`; `hold`: wait until somebody allows them; `move`: run elsewhere on the page; `inert`: stay but never run"},
+	{name: "frames", is: isText, of: FrameRules, about: "`keep`; `fence`: in a sandbox without storage; `still`: in a sandbox without scripts; `drop`"},
 	{name: "forms", is: isText, of: keepDrop, about: "`keep` or `drop`"},
 	{name: "styles", is: isText, of: keepDrop, about: "style attributes: `keep` or `drop`"},
-	{name: "attributes", is: isText, of: keepDrop, about: "attributes that it does not know, such as `data-…`: `keep` or `drop`"},
+	{name: "attributes", is: isText, of: keepDrop, about: "unknown attributes such as `data-…`: `keep` or `drop`"},
 	{name: "images", is: isText, of: keepDrop, about: "`keep` or `drop`"},
-	{name: "links", is: isText, of: LinkRules, about: "`keep`; `embed`, one that stands alone becomes what its page offers by oEmbed; `drop`"},
-	{name: "boxed", is: isObject, in: boxedShape, about: "everything goes into a frame of the host's own, below"},
-	{name: "braces", is: isList, most: 8, about: "what begins something of its template language, as in `[\"{{\", \"{%\"]`"},
-	{name: "xml", is: isSwitch, about: "it must be well-formed XML"},
-	{name: "most", is: isNumber, about: "characters that it takes"},
-	{name: "mayDrop", is: isSwitch, about: "scripts run there, unless whoever pastes has no right to them or a filter removes them. No height is reserved then: it would outlive the script"},
-	{name: "components", is: isList, of: Frameworks, about: "frameworks whose source files it takes: `react`, `vue`, `svelte`"},
+	{name: "links", is: isText, of: LinkRules, about: "`keep`; `embed`: a link on its own line becomes its page's oEmbed content; `drop`"},
+	{name: "boxed", is: isObject, in: boxedShape, about: "the host puts everything into its own frame, below"},
+	{name: "braces", is: isList, most: 8, about: "the opening marks of its template language, as in `[\"{{\", \"{%\"]`"},
+	{name: "xml", is: isSwitch, about: "true if the code must be well-formed XML"},
+	{name: "most", is: isNumber, about: "the maximum number of characters"},
+	{name: "mayDrop", is: isSwitch, about: "true if scripts usually run, but a missing right or a filter can remove them. No height is then reserved, because it would stay without the script"},
+	{name: "components", is: isList, of: Frameworks, about: "frameworks whose source files it accepts: `react`, `vue`, `svelte`"},
 }}
 
 var boxedShape = &shape{"“boxed”", []key{
-	{name: "height", must: true, is: isNumber, about: "CSS pixels that the frame has unless somebody sets it"},
-	{name: "scripts", must: true, is: isSwitch, about: "whether scripts run in it"},
-	{name: "origin", must: true, is: isSwitch, about: "whether it is a page of its own, with storage"},
+	{name: "height", must: true, is: isNumber, about: "the frame's default height in CSS pixels"},
+	{name: "scripts", must: true, is: isSwitch, about: "true if scripts run in it"},
+	{name: "origin", must: true, is: isSwitch, about: "true if it has its own origin, with storage"},
 }}
 
 var editorShape = &shape{"“editor”", []key{
-	{name: "shows", must: true, is: isText, of: EditorShows, about: "`result`, how it will be; `code`; `box`, an empty one; `nothing`; `still`, the page without scripts"},
-	{name: "says", must: true, is: isText, about: "a sentence that tells it, so that nobody is worried"},
+	{name: "shows", must: true, is: isText, of: EditorShows, about: "`result`: the final result; `code`; `box`: an empty box; `nothing`; `still`: the page without scripts"},
+	{name: "says", must: true, is: isText, about: "a sentence about it, so that nobody is worried"},
 }}
 
 var stepShape = &shape{"a step", []key{
-	{name: "say", must: true, is: isText, about: "what to do. `{snippet}` stands for the text to paste, `{title}` for the pocket's title, `{file}` for the name of a source file, `{width}` and `{height}` for the size of a screen"},
-	{name: "image", is: isText, about: "a file beside the profile that shows it: PNG, JPEG, WebP or SVG"},
-	{name: "alt", is: isText, about: "what the picture shows"},
+	{name: "say", must: true, is: isText, about: "the instruction. `{snippet}` is replaced by the code to paste, `{title}` by the pocket's title, `{file}` by the name of a source file, `{width}` and `{height}` by the size of a screen"},
+	{name: "image", is: isText, about: "an image that shows the step: a PNG, JPEG, WebP or SVG file in the profile's folder"},
+	{name: "alt", is: isText, about: "a text alternative for the image"},
 }}
 
 var pitfallShape = &shape{"a pitfall", []key{
-	{name: "see", must: true, is: isText, about: "what one sees"},
-	{name: "because", must: true, is: isText, about: "why"},
-	{name: "do", must: true, is: isText, about: "what to do about it"},
-	{name: "places", is: isList, about: "names of the places where it happens; everywhere when left out"},
-	{name: "deliveries", is: isList, of: deliveryNames, about: "delivery forms with which it happens; all when left out"},
+	{name: "see", must: true, is: isText, about: "the symptom"},
+	{name: "because", must: true, is: isText, about: "the cause"},
+	{name: "do", must: true, is: isText, about: "the solution"},
+	{name: "places", is: isList, about: "names of the places where it happens (default: all)"},
+	{name: "deliveries", is: isList, of: deliveryNames, about: "deliveries with which it happens (default: all)"},
 }}
 
 // check holds a document against a shape. Every fault stands at its place.
@@ -140,7 +140,7 @@ func (s *shape) check(v *jsondoc.Value) (faults fault.List) {
 func (k key) check(v *jsondoc.Value) (faults fault.List) {
 	choice := func(at *jsondoc.Value) {
 		if at.Kind != jsondoc.String {
-			faults = append(faults, at.Fault(fault.WrongType, k.name, fmt.Sprintf("In %q stand texts, not %s.", k.name, at.Kind.Named()), "Write a text."))
+			faults = append(faults, at.Fault(fault.WrongType, k.name, fmt.Sprintf("%q must contain text, not %s.", k.name, at.Kind.Named()), "Write text in double quotes."))
 		} else if k.of != nil && !slices.Contains(k.of, at.Text) {
 			faults = append(faults, at.Fault(fault.ValueChoice, k.name, fmt.Sprintf("%q cannot be %q.", k.name, at.Text), fault.DidYouMean(at.Text, k.of)))
 		} else if most := k.longest(); len([]rune(at.Text)) > most {
@@ -152,7 +152,7 @@ func (k key) check(v *jsondoc.Value) (faults fault.List) {
 		choice(v)
 	case v.Kind == jsondoc.Array:
 		if len(v.Items) > listMost {
-			return fault.List{v.Fault(fault.ValueLength, k.name, fmt.Sprintf("%q has more than %d items.", k.name, listMost), "Leave out what matters least.")}
+			return fault.List{v.Fault(fault.ValueLength, k.name, fmt.Sprintf("%q has more than %d items.", k.name, listMost), "Shorten it.")}
 		}
 		for _, item := range v.Items {
 			if k.each != nil {
@@ -163,7 +163,7 @@ func (k key) check(v *jsondoc.Value) (faults fault.List) {
 		}
 	case v.Kind == jsondoc.Number:
 		if n := atoi(v.Text); itoa(n) != v.Text || n < 0 {
-			faults = append(faults, v.Fault(fault.ValueRange, k.name, fmt.Sprintf("%q must be a whole number.", k.name), "Write it without a sign or a point."))
+			faults = append(faults, v.Fault(fault.ValueRange, k.name, fmt.Sprintf("%q must be a whole number.", k.name), "Write it without a sign or a decimal point."))
 		}
 	case k.in != nil:
 		faults = k.in.check(v)

@@ -9,10 +9,10 @@ func frame(s Subject, a Ask) []Part {
 		height = tallest(within(s.Heights, p.Width))
 	}
 	if r.As == "text" && r.Links == "embed" { // the host asks what the link leads to
-		return []Part{{Role: "address", Where: "on a line of its own", Text: s.page()}}
+		return []Part{{Role: "address", Where: "on its own line", Text: s.page()}}
 	}
 	if r.As == "address" {
-		return []Part{{Role: "address", Where: "in the field for an address", Text: s.page("background", strings.TrimPrefix(p.Background, "#"))}}
+		return []Part{{Role: "address", Where: "in the address field", Text: s.page("background", strings.TrimPrefix(p.Background, "#"))}}
 	}
 	size, border := "", ""
 	style, inside := "border:0;width:100%", "" // as an attribute, only whole pixels are valid (HTML, section 4.8.5)
@@ -38,7 +38,7 @@ func frame(s Subject, a Ask) []Part {
 	parts := []Part{part("content", "in the content", r, true,
 		el("iframe", attributes("src", s.page("background", inside), "title", s.Title, "width", size, "height", tall, "style", style, "frameborder", border, "loading", loading)))}
 	if a.Fits {
-		parts = append(parts, part("script", siteWords+", so that the frame is as tall as what is in it", a.Script, true, tag(s.Base+"/fit.js")))
+		parts = append(parts, part("script", siteWords+", so that the frame is as tall as its content", a.Script, true, tag(s.Base+"/fit.js")))
 	}
 	return parts
 }
@@ -66,5 +66,5 @@ func (s Subject) Size(p Placing) (width, height int) {
 
 func screen(s Subject, a Ask) []Part {
 	width, height := s.Size(a.Placing)
-	return []Part{{Role: "address", Where: "in the source's field for an address", Text: s.page("w", itoa(width), "h", itoa(height), "background", strings.TrimPrefix(a.Placing.Background, "#"))}}
+	return []Part{{Role: "address", Where: "in the source's address field", Text: s.page("w", itoa(width), "h", itoa(height), "background", strings.TrimPrefix(a.Placing.Background, "#"))}}
 }

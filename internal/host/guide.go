@@ -83,12 +83,12 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	if o.Only != "" && !ruled {
 		g.Steps = append(g.Steps, map[string]GuideStep{
 			"home": {
-				Say:    "Under “Only here”, choose the home page, and publish. Do this first: until then the widget shows on every page.",
-				Client: "Run these first; until then the widget shows on every page: glasspocket here " + s.Key + " -only /, then glasspocket publish " + s.Key,
+				Say:    "Do this first: under “Where and when it shows”, choose the home page, then publish. Until then, the widget shows on every page.",
+				Client: "Run these commands first. Until then, the widget shows on every page: glasspocket cues " + s.Key + " -only /, then glasspocket publish " + s.Key,
 			},
 			"page": {
-				Say:    "Under “Only here”, write the page's address, and publish. Do this first: until then the widget shows on every page.",
-				Client: "Run these first, with the page's address; until then the widget shows on every page: glasspocket here " + s.Key + " -only /your-page, then glasspocket publish " + s.Key,
+				Say:    "Do this first: under “Where and when it shows”, enter the page's address, then publish. Until then, the widget shows on every page.",
+				Client: "Run these commands first, with the page's address. Until then, the widget shows on every page: glasspocket cues " + s.Key + " -only /your-page, then glasspocket publish " + s.Key,
 			},
 		}[o.Only])
 	}
@@ -100,20 +100,20 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	for i, part := range g.Parts {
 		switch part.Role {
 		case "script":
-			add(ground.Script, "site", i, "Once for the whole site. Skip this where a widget of ours shows already.")
+			add(ground.Script, "site", i, "Do this once for the whole site. Skip it if another of our widgets already shows there.")
 		case "policy":
 			if ground.Policy != nil {
-				add(ground.Policy, "site", i, "So that the page lets it in.")
+				add(ground.Policy, "site", i, "This lets the page load the widget.")
 			}
 		default:
 			add(ground.Content, wish, i, "")
 			if s.Wraps && part.Role == "content" && strings.Contains(part.Text, "<!--") {
-				g.Steps = append(g.Steps, GuideStep{Say: "Put your own content where the text says so; it shows inside the widget."})
+				g.Steps = append(g.Steps, GuideStep{Say: "Put your own content where the text says so. It shows inside the widget."})
 			}
 		}
 	}
 	if o.Outcome.Shows == "widget" && o.Delivery != Sealed { // where a loader runs that answers to it
-		g.Look = append(g.Look, "Add #glass-pocket-why to the end of the page's address: the page itself then says whether the widget is there, and if not, why.")
+		g.Look = append(g.Look, "To see why the widget shows or not, add #glass-pocket-why to the end of the page's address.")
 	}
 	if facts := s.stated(); len(facts) > 0 && o.Outcome.Shows == "widget" {
 		g.Facts = &Stating{stating(facts), facts}
@@ -134,9 +134,9 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 func (p *Profile) look(at *Place, only string) []string {
 	switch {
 	case only == "home":
-		return []string{"Open the site's home page, then another page: the widget shows on the home page only."}
+		return []string{"Open the site's home page, then another page. The widget shows only on the home page."}
 	case only == "page":
-		return []string{"Open that page, then another: the widget shows on that page only."}
+		return []string{"Open that page, then another one. The widget shows only on that page."}
 	case len(at.After) > 0:
 		return at.After
 	}
@@ -167,16 +167,16 @@ func (g Guide) file() string {
 func (s Subject) troubles(o Offer) (list []Pitfall) {
 	markup := !slices.Contains([]Delivery{Link, Screen, Component}, o.Delivery)
 	if markup {
-		list = append(list, Pitfall{See: "Quotation marks look curly where you pasted, and nothing shows.", Because: "A word processor or a chat changed them on the way.", Do: "Copy it from here once more, and paste it straight into the host."})
+		list = append(list, Pitfall{See: "The quotation marks are curly where you pasted, and nothing shows.", Because: "A word processor or a chat has changed them.", Do: "Copy the snippet again here, and paste it directly into the host."})
 	}
 	if s.Limited {
-		list = append(list, Pitfall{See: "Nothing shows, and the browser's console says that the site is not entered.", Because: "It shows on its customer's own sites only.", Do: "Enter the site's domain under “Sites”; it shows within a minute, and nothing has to be pasted again."})
+		list = append(list, Pitfall{See: "Nothing shows, and the browser's console says that the site is not listed.", Because: "The pocket shows only on its customer's sites.", Do: "Add the site's domain under “Sites”. The pocket shows within a minute, without another paste."})
 	}
 	if markup && !s.Floats && o.Delivery != Email {
-		list = append(list, Pitfall{See: "It is wider or narrower than it should be.", Because: "It is as wide as the place that the host gives it.", Do: "To make it narrower, choose its width here, under “How it stands there”, and paste the new text. To make it wider, give its place more room in the host."})
+		list = append(list, Pitfall{See: "The widget is too wide or too narrow.", Because: "It is as wide as its place on the host.", Do: "To make it narrower, choose a width here under “Placement”, and paste the new snippet. To make it wider, make its place wider in the host."})
 	}
 	if o.Outcome.Shows == "widget" || o.Outcome.Shows == "boxed" {
-		list = append(list, Pitfall{See: "Nothing shows, and no link either.", Because: "The key may have been typed with a wrong letter, or the widget is not published.", Do: "Paste instead of typing, and see here that it is published."})
+		list = append(list, Pitfall{See: "Nothing shows, not even a link.", Because: "The key may have a typing error, or the widget may not be published.", Do: "Paste the snippet instead of typing it, and check here that the pocket is published."})
 	}
 	return list
 }

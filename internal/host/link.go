@@ -5,7 +5,7 @@ import "strings"
 func link(s Subject, a Ask) []Part {
 	switch a.Content.As {
 	case "address", "text":
-		return []Part{{Role: "address", Where: "in the field for an address", Text: s.page()}}
+		return []Part{{Role: "address", Where: "in the address field", Text: s.page()}}
 	}
 	words := s.words(a.Placing)
 	if a.Content.As == "markdown" {

@@ -12,7 +12,7 @@ type element struct {
 	text     string
 	with     []attribute
 	children []element
-	lines    bool // each child on a line of its own
+	lines    bool // each child on its own line
 }
 
 type attribute struct{ name, value string } // value on: present without one

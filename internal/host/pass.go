@@ -84,14 +84,14 @@ func (p *passing) element(n *html.Node) bool {
 	case "script":
 		switch r.Scripts {
 		case "drop":
-			p.lose("the script", "Script elements are taken out here.", "Put the script where the host lets scripts run, or take a form that needs none.")
+			p.lose("the script", "This place removes scripts.", "Put the script where the host allows scripts, or choose a delivery without a script.")
 			return false
 		case "hold":
 			set(n, "type", "text/plain")
-			p.lose("the script, until it is allowed", "Scripts wait here until somebody allows them.", "Turn the switch that allows them.")
+			p.lose("the script, until it is allowed", "Scripts wait here until somebody allows them.", "Turn on the switch that allows them.")
 		case "inert":
 			set(n, "type", "text/plain")
-			p.lose("the script", "A program puts this content into the page, and scripts that come so never run.", "Put the script into the page that the program starts from.")
+			p.lose("the script", "A program inserts this content, and browsers do not run scripts that are inserted this way.", "Put the script into the application's start page.")
 		case "move":
 			p.Moved = append(p.Moved, n)
 			n.Parent.RemoveChild(n)
@@ -100,29 +100,29 @@ func (p *passing) element(n *html.Node) bool {
 	case "iframe":
 		switch r.Frames {
 		case "drop":
-			p.lose("the frame", "Frames are taken out here.", "Take a link.")
+			p.lose("the frame", "This place removes frames.", "Use a link.")
 			return false
 		case "fence":
 			set(n, "sandbox", "allow-scripts")
-			p.lose("storage", "Frames get a sandbox in which they have no storage.", "")
-			p.lose("links", "Links in the frame do not open: its sandbox allows no pop-ups.", "")
+			p.lose("storage", "Frames get a sandbox without storage here.", "")
+			p.lose("links", "Links in the frame do not open, because its sandbox blocks pop-ups.", "")
 		case "still":
 			set(n, "sandbox", "")
-			p.lose("everything that moves", "Frames get a sandbox in which nothing runs.", "")
+			p.lose("everything that moves or reacts", "Frames get a sandbox without scripts here.", "")
 		}
 	case "form", "input", "button", "label":
 		if r.Forms == "drop" {
-			p.lose("the form", "Forms are taken out here.", "Take a link to the page that has it.")
+			p.lose("the form", "This place removes forms.", "Use a link to a page with the form.")
 			return n.Data == "label"
 		}
 	case "img":
 		if r.Images == "drop" {
-			p.lose("the picture", "Pictures are taken out here.", "")
+			p.lose("the image", "This place removes images.", "")
 			return false
 		}
 	case "a":
 		if r.Links == "drop" {
-			p.lose("the link", "Links are taken out here.", "")
+			p.lose("the link", "This place removes links.", "")
 			*n = html.Node{Type: html.ElementNode, Data: "span", DataAtom: atom.Span, Parent: n.Parent, PrevSibling: n.PrevSibling, NextSibling: n.NextSibling, FirstChild: n.FirstChild, LastChild: n.LastChild}
 		}
 	}
@@ -130,9 +130,9 @@ func (p *passing) element(n *html.Node) bool {
 	for _, a := range n.Attr {
 		switch {
 		case a.Key == "style" && r.Styles == "drop":
-			p.lose("the inline style", "Style attributes are taken off here.", "")
+			p.lose("the inline style", "This place removes style attributes.", "")
 		case unknown(a.Key) && r.Attributes == "drop":
-			p.lose("the mount point", "Attributes that the host does not know are taken off here.", "")
+			p.lose("the mount point", "This place removes unknown attributes.", "")
 		default:
 			kept = append(kept, a)
 		}

@@ -55,19 +55,19 @@ func (p Placing) Check() (faults fault.List) {
 	if p.Width != "" {
 		m := widthForm.FindStringSubmatch(p.Width)
 		if m == nil {
-			faults = append(faults, fault.Fault{Field: "width", Code: fault.ValueLengthOf, What: fmt.Sprintf("%q is no width.", p.Width), Fix: "Write whole pixels or a share of the place, as in 640px or 80%."})
+			faults = append(faults, fault.Fault{Field: "width", Code: fault.ValueLengthOf, What: fmt.Sprintf("%q is not a width.", p.Width), Fix: "Write whole pixels or a percentage, as in 640px or 80%."})
 		} else if n, _ := strconv.Atoi(m[1]); m[2] == "%" && n > 100 {
-			faults = append(faults, fault.Fault{Field: "width", Code: fault.ValueRange, What: "It cannot be wider than its place.", Fix: "Write at most 100%."})
+			faults = append(faults, fault.Fault{Field: "width", Code: fault.ValueRange, What: "The width cannot exceed 100%.", Fix: "Write at most 100%."})
 		}
 	}
 	if p.Height < 0 || p.Height > HeightMost {
-		faults = append(faults, fault.Fault{Field: "height", Code: fault.ValueRange, What: fmt.Sprintf("A height of %d pixels cannot be.", p.Height), Fix: fmt.Sprintf("Write 1 to %d, or 0 for as tall as the widget.", HeightMost)})
+		faults = append(faults, fault.Fault{Field: "height", Code: fault.ValueRange, What: fmt.Sprintf("A height of %d pixels is not valid.", p.Height), Fix: fmt.Sprintf("Write 1 to %d, or 0 for the widget's own height.", HeightMost)})
 	}
 	if p.Background != "" && !colourForm.MatchString(p.Background) {
-		faults = append(faults, fault.Fault{Field: "background", Code: fault.ValueColour, What: fmt.Sprintf("%q is no colour.", p.Background), Fix: "Write it as #rrggbb, in lower case."})
+		faults = append(faults, fault.Fault{Field: "background", Code: fault.ValueColour, What: fmt.Sprintf("%q is not a colour.", p.Background), Fix: "Write it as #rrggbb in lower case."})
 	}
 	if len([]rune(p.Words)) > 200 {
-		faults = append(faults, fault.Fault{Field: "words", Code: fault.ValueLength, What: "The fallback has more than 200 characters.", Fix: "Write a sentence."})
+		faults = append(faults, fault.Fault{Field: "words", Code: fault.ValueLength, What: "The fallback has more than 200 characters.", Fix: "Shorten it."})
 	}
 	among("align", p.Align, Aligns)
 	among("shadow", p.Shadow, Shadows)

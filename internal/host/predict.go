@@ -56,17 +56,17 @@ func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 	case snippet.Parts[0].Role == "address" || takes.As == "address":
 		return g.address(s, snippet)
 	case snippet.Delivery == Component && slices.ContainsFunc(takes.Braces, func(begins string) bool { return strings.Contains(snippet.Parts[0].Text, begins) }):
-		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Its braces mean something to the templates of this host.", "Put it among the sources of a program."}}}
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "The host's templates would interpret its braces.", "Use it in the source code of an application."}}}
 	case snippet.Delivery == Component:
-		return Outcome{Shows: "code", Losses: []Loss{{"everything", "Source of a program is shown as it stands here.", "Put it among the sources of a program."}}}
+		return Outcome{Shows: "code", Losses: []Loss{{"everything", "This place shows source code as text.", "Use it in the source code of an application."}}}
 	case takes.As == "markdown" && snippet.Delivery == Link:
 		return Outcome{Shows: "link"}
 	case takes.As == "markdown":
-		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "Markup is taken out of Markdown here.", "Put it where the host takes markup, or take a link."}}}
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "This place removes HTML from Markdown.", "Put it where the host accepts HTML, or use a link."}}}
 	case takes.As == "text":
-		return Outcome{Shows: "code", Losses: []Loss{{"everything", "What is put here is shown as it was typed.", "Put it where the host takes code, or switch from the visual view to the one for source."}}}
+		return Outcome{Shows: "code", Losses: []Loss{{"everything", "This place shows code as text.", "Put it where the host accepts code, or switch from the visual view to the source view."}}}
 	case takes.Most > 0 && len([]rune(snippet.Parts[0].Text)) > takes.Most:
-		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "This place takes at most " + itoa(takes.Most) + " characters.", "Take a shorter delivery."}}}
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything", "This place accepts at most " + itoa(takes.Most) + " characters.", "Choose a shorter delivery."}}}
 	}
 	return g.markup(s, snippet)
 }
@@ -76,7 +76,7 @@ func (g Ground) address(s Subject, snippet Snippet) Outcome {
 	takes := g.Content.Takes
 	switch {
 	case snippet.Parts[0].Role != "address":
-		return Outcome{Shows: "nothing", Losses: []Loss{{"everything but the address", "This place takes an address and nothing else.", "Paste the address alone."}}}
+		return Outcome{Shows: "nothing", Losses: []Loss{{"everything but the address", "This place accepts only an address.", "Paste only the address."}}}
 	case g.Pages.Are == "screen":
 		return Outcome{Shows: "screen"}
 	case takes.Links == "embed" && !s.Fits(Frame): // by oEmbed it is a link
@@ -176,9 +176,9 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 		if !ok {
 			fix := "" // what is missing is told whole, see Missing
 			if g.Missing(s, snippet) == "" {
-				fix = "Have its webmaster say “" + policy.with(strings.TrimSuffix(directive, "-elem"), s.Base) + "” in the policy."
+				fix = "Ask its webmaster to add “" + policy.with(strings.TrimSuffix(directive, "-elem"), s.Base) + "” to the policy."
 			}
-			out.Losses = append(out.Losses, Loss{what, "The page's content policy does not let it in (" + by + ").", fix})
+			out.Losses = append(out.Losses, Loss{what, "The page's content policy blocks it (" + by + ").", fix})
 		}
 		return !ok
 	}
@@ -198,11 +198,11 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 		}
 	}
 	if here.picture {
-		here.picture = !slices.ContainsFunc(here.pictures, func(address string) bool { return blocked(address, "img-src", "the picture", nil) })
+		here.picture = !slices.ContainsFunc(here.pictures, func(address string) bool { return blocked(address, "img-src", "the image", nil) })
 		here.table = here.table && here.picture
 	}
 	if g.Content.Takes.Styles != "drop" && boxed == nil && strings.Contains(snippet.Parts[0].Text, " style=") && !policy.AllowsInlineStyle() && g.Pages.Are != "mail" {
-		out.Losses = append(out.Losses, Loss{"the inline style", "The page's content policy does not let style attributes count.", "Put the same into the site's stylesheet."})
+		out.Losses = append(out.Losses, Loss{"the inline style", "The page's content policy blocks style attributes.", "Put the same rules into the site's stylesheet."})
 	}
 	out.Shows, out.Held = g.shows(here, site, boxed, s)
 	return out

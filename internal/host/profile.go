@@ -37,7 +37,7 @@ var PageKinds = []string{"web", "program", "mail", "screen"}
 // Place is somewhere in a host where something can be put.
 type Place struct {
 	Name   string            `json:"name"`
-	Title  string            `json:"title"`  // what it is called, in general words
+	Title  string            `json:"title"`  // its name, in general words
 	Stands string            `json:"stands"` // one of Stands
 	Takes  Rules             `json:"takes"`
 	Editor Editor            `json:"editor"`
@@ -49,19 +49,19 @@ type Place struct {
 var Stands = []string{"content", "column", "head", "end", "whole"}
 
 // Wheres are what a customer wants: in a new part of a page, in a part that is there, on every
-// page, on one page, in the side column, on the home page only.
+// page, on one page, in the side column, only on the home page.
 var Wheres = []string{"new", "existing", "site", "page", "column", "home"}
 
 // WhereWords say the same to people.
 var WhereWords = map[string]string{
-	"new": "in a new part of a page", "existing": "in a part that is there already", "site": "on every page",
-	"page": "on one page", "column": "in the side column", "home": "on the home page only",
+	"new": "in a new section of a page", "existing": "in an existing section", "site": "on every page",
+	"page": "on one page", "column": "in the side column", "home": "only on the home page",
 }
 
 // Editor tells what one sees before the page is published.
 type Editor struct {
 	Shows string `json:"shows"` // one of EditorShows
-	Says  string `json:"says"`  // a sentence that tells it, so that nobody is worried
+	Says  string `json:"says"`  // a sentence about it, so that nobody is worried
 }
 
 // EditorShows are what an editor shows of what was pasted: how it will be; the code; an empty

@@ -66,11 +66,11 @@ func (s *Set) With(text []byte) (*Set, *Profile, fault.List) {
 		return s, nil, faults
 	}
 	if f := doc.Get("format"); f.Text != itoa(ProfileFormat) {
-		return s, nil, fault.List{f.Fault(fault.FormatUnknown, "format", fmt.Sprintf("This program reads format %d, and the file says %s.", ProfileFormat, f.Text), "Write the profile in format 1, or use a newer program.")}
+		return s, nil, fault.List{f.Fault(fault.FormatUnknown, "format", fmt.Sprintf("This program reads format %d, but the file has format %s.", ProfileFormat, f.Text), "Convert the profile to format 1, or use a newer program.")}
 	}
 	p, err := decode(doc)
 	if err != nil { // its shape was checked
-		return s, nil, fault.List{{Code: fault.WrongType, What: err.Error(), Fix: "Hold the file against the format's reference."}}
+		return s, nil, fault.List{{Code: fault.WrongType, What: err.Error(), Fix: "Compare the file with the format's reference."}}
 	}
 	if faults = p.contradictions(doc); len(faults.Hard()) > 0 {
 		return s, nil, faults

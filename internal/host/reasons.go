@@ -21,50 +21,50 @@ func (c *candidate) why(s Subject) string {
 	case Script:
 		switch {
 		case takes.Boxed != nil:
-			return upper(at) + " puts code into a frame of its own, in which scripts run."
+			return upper(at) + " puts code into its own frame, where scripts run."
 		case takes.Scripts == "hold":
-			return "Scripts run in " + at + " as soon as they are allowed, so one paste and one switch are enough."
+			return "Scripts run in " + at + " once they are allowed, so you paste once and turn on one switch."
 		case takes.Scripts == "move":
-			return upper(at) + " moves scripts to another place of the page, and the mount point keeps the widget's place."
+			return upper(at) + " moves scripts elsewhere on the page, and the mount point keeps the widget in place."
 		case takes.Attributes == "drop":
-			return "Scripts run in " + at + " but unknown attributes are taken off, so the script alone is pasted and the widget stands where it does."
+			return upper(at) + " runs scripts but removes unknown attributes, so you paste only the script, and the widget shows there."
 		case s.Floats:
-			return "Scripts run in " + at + ", and the widget lies over the page wherever it is pasted."
+			return upper(at) + " runs scripts, and the widget floats over the page wherever you paste it."
 		}
-		return "Scripts run in " + at + ", so one paste is enough."
+		return upper(at) + " runs scripts, so you paste only once."
 	case Split:
 		switch {
 		case takes.Scripts == "inert":
-			return "A program puts the content into the page, so the mount point goes into " + at + " and the script, once, into " + there + "."
+			return "A program inserts the content, so the mount point goes into " + at + ", and the script goes once into " + there + "."
 		case takes.Attributes == "drop":
-			return upper(at) + " keeps links and little else, so a link goes there, and the script in " + there + " makes it the widget."
+			return upper(at) + " keeps little more than links. The script in " + there + " turns a link into the widget."
 		case takes.Scripts == "drop":
-			return upper(at) + " takes scripts out and " + there + " lets them run, so the mount point goes into the one and the script into the other."
+			return upper(at) + " removes scripts, so only the mount point goes there. The script goes into " + there + ", where it runs."
 		}
-		return "The script stands once in " + there + ", and each widget is a mount point in " + at + "."
+		return "The script goes into " + there + " once. Each widget is a mount point in " + at + "."
 	case Component:
-		return "The pages are a program: a component comes and goes with them."
+		return "The site is an application, and a component works like its other parts."
 	case Sealed:
 		if c.ground.Policy != nil {
-			return "The pages' content policy keeps other scripts out, and a sealed script asks for the narrowest addition to it."
+			return "The site's content policy blocks other scripts. A sealed script needs only the smallest addition to the policy."
 		}
-		return "What was checked once stays exactly so until somebody pastes it again."
+		return "A version that was checked stays exactly the same until somebody replaces the snippet."
 	case Frame:
 		if takes.As == "address" || takes.Links == "embed" {
 			return c.leads(at)
 		}
-		return upper(at) + " keeps frames, whatever becomes of scripts."
+		return upper(at) + " keeps frames, even if it removes scripts."
 	case Screen:
 		return c.leads(at)
 	case PlainForm:
-		return "A plain form is sent by the browser, without a script."
+		return "The browser submits a plain form without a script."
 	case Email:
 		if c.ground.Pages.Are != "mail" {
-			return "It is made for mails; on a page it stands as plain as there."
+			return "It is made for email and looks just as plain on a page."
 		}
-		return "Nothing runs in a mail; tables, inline styles and pictures are what all mail programs show."
+		return "No scripts run in email. All email programs show tables, inline styles and images."
 	}
-	return "A link is let through even where everything else is taken out."
+	return "A link works even where everything else is removed."
 }
 
 // made says what visitors get of a delivery where nothing of it is lost.
@@ -74,7 +74,7 @@ var made = map[Delivery][]string{
 }
 
 // bears is what a delivery cannot be without, as losses name it.
-var bears = map[Delivery]string{Script: "the script", Split: "the script", Sealed: "the script", Frame: "the frame", Email: "the picture"}
+var bears = map[Delivery]string{Script: "the script", Split: "the script", Sealed: "the script", Frame: "the frame", Email: "the image"}
 
 // whyNot says in one sentence what keeps a delivery from being what it is made for.
 func (c *candidate) whyNot(at string) string {
@@ -84,30 +84,30 @@ func (c *candidate) whyNot(at string) string {
 	}
 	switch {
 	case c.Outcome.Shows == "nothing" && takes.As == "address":
-		return upper(at) + " takes an address and nothing else."
+		return upper(at) + " accepts only an address."
 	case c.Delivery == Split && takes.Boxed != nil:
-		return upper(at) + " puts code into a frame of its own, which the site's script does not reach."
+		return upper(at) + " puts code into its own frame, which the site's script cannot reach."
 	case slices.Contains([]string{"frame", "still", "screen", "link", "address"}, c.Outcome.Shows) && slices.Contains([]Delivery{Frame, Screen, Link}, c.Delivery):
 		return c.leads(at)
 	case len(losses) > 0:
 		return losses[len(losses)-1].Why
 	}
-	return "It cannot be put into " + at + "."
+	return "It cannot go into " + at + "."
 }
 
 // leads says what a place makes of an address alone.
 func (c *candidate) leads(at string) string {
 	switch takes := c.ground.Content.Takes; {
 	case c.Outcome.Shows == "screen":
-		return "A source takes one address and shows it in a fixed size."
+		return "A source shows one address in a fixed size."
 	case takes.Links == "embed":
-		return upper(at) + " turns a link that stands alone into what it leads to."
+		return upper(at) + " embeds the page of a link that is on its own line."
 	case c.Outcome.Shows == "link":
-		return upper(at) + " makes a link of an address."
+		return upper(at) + " turns an address into a link."
 	case c.Outcome.Shows == "address":
-		return upper(at) + " shows an address as it was typed."
+		return upper(at) + " shows an address as plain text."
 	}
-	return upper(at) + " takes an address and shows in a frame what is there."
+	return upper(at) + " shows the page at an address in a frame."
 }
 
 // loses says what the widget loses in a delivery, from what it needs.
@@ -124,33 +124,33 @@ func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []s
 	}
 	framed := shows == "frame" || shows == "boxed" || shows == "still"
 	add(o.Delivery == Sealed, about.Loses)
-	add(o.Outcome.Held, "Until scripts are allowed, visitors get the fallback.")
-	add(framed, "It stays within the frame's edges.")
-	add(shows == "boxed", "The frame is "+itoa(boxHeight(g))+" pixels high until somebody sets it in the host.")
-	add(shows == "frame" && !(o.Script != ""), "The frame keeps its height when the widget grows.")
+	add(o.Outcome.Held, "Visitors see the fallback until scripts are allowed.")
+	add(framed, "It cannot extend beyond the edges of its frame.")
+	add(shows == "boxed", "The frame is "+itoa(boxHeight(g))+" pixels high until somebody changes that in the host.")
+	add(shows == "frame" && !(o.Script != ""), "The frame does not grow with the widget.")
 	box := g.Content.Takes.Boxed
 	remembers := shows == "boxed" && box != nil && box.Origin
-	add(framed && !remembers && needs.Storage, "It remembers no visitor: a frame has no storage here.")
-	add(framed && needs.Page, "It knows nothing of the page around it.")
-	add(framed && s.Floats, "It lies over the frame only, not over the page.")
-	add(shows == "still" && needs.Script, "Nothing in it moves: it stands as it was published.")
+	add(framed && !remembers && needs.Storage, "It cannot remember visitors, because frames have no storage here.")
+	add(framed && needs.Page, "It has no information about the page around it.")
+	add(framed && s.Floats, "It floats over its frame only, not over the page.")
+	add(shows == "still" && needs.Script, "Nothing in it moves or reacts.")
 	unstyled := slices.ContainsFunc(o.Outcome.Losses, func(l Loss) bool { return l.What == "the inline style" }) || o.Delivery == Split && g.Content.Takes.Attributes == "drop"
-	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, so what stands below moves once.")
+	add(unstyled && shows == "widget" && !s.Floats && !s.Chooses, "No space is reserved while it loads, so the content below moves once.")
 	script := g.Content
 	if g.Script != nil && o.Delivery == Split {
 		script = g.Script
 	}
-	add(shows == "widget" && !script.Takes.keepsScripts() && script.Takes.As == "markup" && !s.Floats && !s.Chooses, "No room is kept for it while it loads, since its script may never run there; what is below moves once.")
-	add(framed && (g.Content.Takes.Frames == "fence" || box != nil && !box.Origin), "Links in it do not open: the frame's sandbox allows no pop-ups.")
-	add(unstyled && placing.box() != "", "Its width, ground and shadow are left out, as chosen here.")
+	add(shows == "widget" && !script.Takes.keepsScripts() && script.Takes.As == "markup" && !s.Floats && !s.Chooses, "No space is reserved, because its script may never run there. When it loads, the content below moves once.")
+	add(framed && (g.Content.Takes.Frames == "fence" || box != nil && !box.Origin), "Links in it do not open, because the frame's sandbox blocks pop-ups.")
+	add(unstyled && placing.box() != "", "Its width, background and shadow have no effect there.")
 	add(shows == "astray" || shows == "widget" && g.Content.Stands == "end" && !s.Floats, "It shows at the end of the page, below everything else.")
 	for _, delivery := range []Delivery{Screen, Email, Link} {
 		of, _ := delivery.About()
 		add(shows == made[delivery][0], of.Loses)
 	}
-	add(shows == "address", "Visitors see an address, and nothing of the widget.")
-	add(shows == "mail" && needs.Forms, "A mail cannot send anything.")
-	add(shows == "form" && needs.Live, "Nothing comes while the page is open.")
+	add(shows == "address", "Visitors see only an address, not the widget.")
+	add(shows == "mail" && needs.Forms, "Forms do not work in email.")
+	add(shows == "form" && needs.Live, "It does not update while the page is open.")
 	return list
 }
 

@@ -1,8 +1,8 @@
 package host
 
 const (
-	placeWords = "in the content, where the widget shall stand"
-	siteWords  = "once in the page: its head, its footer or the site-wide code"
+	placeWords = "in the content, where the widget goes"
+	siteWords  = "once in the page: in its head, its footer or the site-wide code"
 )
 
 func script(s Subject, a Ask) []Part {
@@ -52,6 +52,6 @@ func sealed(s Subject, a Ask) []Part {
 	}
 	return []Part{
 		part("content", "in the content", a.Content, true, list...),
-		{Role: "policy", Where: "in the page's content policy, when it has one", Text: s.Pinned.Policy},
+		{Role: "policy", Where: "in the page's content policy, if it has one", Text: s.Pinned.Policy},
 	}
 }

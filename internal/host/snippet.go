@@ -83,13 +83,13 @@ func (s Subject) Fits(delivery Delivery) bool {
 func (s Subject) Unfit(delivery Delivery) string {
 	switch {
 	case delivery == PlainForm:
-		return "This widget has no fields that a visitor could fill in."
+		return "This widget has no fields for visitors to fill in."
 	case delivery == Link:
-		return "This widget shows only what the page around it gives, so its own page would be empty."
+		return "This widget shows only content of the page around it, so its own page would be empty."
 	case s.Floats:
-		return "This widget lies over the page, which it cannot do in a " + delivery.plain() + "."
+		return "This widget floats over the page, which is not possible with the delivery " + delivery.plain() + "."
 	}
-	return "This widget shows the page's own content, which a " + delivery.plain() + " does not have."
+	return "This widget shows the page's own content, which the delivery " + delivery.plain() + " does not have."
 }
 
 // plain is the form as a word in a sentence.

@@ -99,11 +99,11 @@ func (m *maker) baseOf(doc *html.Node) {
 	}
 	u, err := url.Parse(strings.TrimSpace(attribute(n, "href")))
 	if err != nil {
-		m.hand(lineOf(n), "The page's <base> cannot be read, so its relative addresses stay as they are.", "Write them out.")
+		m.hand(lineOf(n), "The page's <base> cannot be read, so relative addresses are unchanged.", "Replace them with absolute addresses.")
 		return
 	}
 	m.base = u
-	m.done(lineOf(n), "The page's <base> is gone; relative addresses are written out from %s.", short(u.String()))
+	m.done(lineOf(n), "The page's <base> was removed. Relative addresses are now absolute, based on %s.", short(u.String()))
 }
 
 // forget takes a copy away that turned out to be no use.

@@ -61,10 +61,10 @@ func (m *maker) font(tokens []token, dir string) {
 		m.fonts[key] = "var(--" + name + ")"
 		m.keys = append(m.keys, name)
 		m.fields[name] = map[string]any{"type": "string", "default": c.Path, "glass": map[string]any{"type": "font", "look": true, "label": map[string]string{"en": "Font: " + short(family)}}}
-		m.done(place, "The font %s is the setting %q now.", short(family), name)
+		m.done(place, "The font %s is now the setting %q.", short(family), name)
 	}
 	if m.fonts[key] == "" {
-		m.hand(place, "@font-face is left out of the stylesheet.", left["@font-face"])
+		m.hand(place, "@font-face was left out of the stylesheet.", left["@font-face"])
 	}
 }
 

@@ -31,15 +31,15 @@ func (m *maker) gather(doc *html.Node) {
 				styles++
 				m.styles = append(m.styles, source{text: textFile(c.Bytes), line: 1, name: address, media: attribute(n, "media"), dir: folderOf(address)})
 			case m.Beside != nil && relative(address):
-				m.hand(line, fmt.Sprintf("The stylesheet %s could not be found.", address), "Put it beside the page, or name the site's folder with -root.")
+				m.hand(line, fmt.Sprintf("The stylesheet %s was not found.", address), "Put it next to the page, or name the site's folder with -root.")
 			default:
-				m.hand(line, fmt.Sprintf("The stylesheet %s is left out.", address), "Bring a copy of it: a widget's stylesheet cannot load another.")
+				m.hand(line, fmt.Sprintf("The stylesheet %s was left out.", address), "Add a copy of it. A widget's stylesheet cannot load another one.")
 			}
 		case n.Data == "script" && n.Namespace == "":
 			gone = append(gone, n)
 			kind := strings.TrimSpace(attribute(n, "type"))
 			if !scriptTypes.MatchString(kind) {
-				m.hand(line, fmt.Sprintf("A script of the type %q is left out; browsers do not run it.", kind), "If it holds data that the widget needs, put that into a setting or into the view.")
+				m.hand(line, fmt.Sprintf("A script of the type %q was left out, because browsers do not run it.", kind), "If it contains data that the widget needs, put the data into a setting or the view.")
 				return
 			}
 			if has(n, "src") {
@@ -54,7 +54,7 @@ func (m *maker) gather(doc *html.Node) {
 		n.Parent.RemoveChild(n)
 	}
 	if styles > 0 {
-		m.done(0, "%s of the page went into style.css.", counted(styles, "style"))
+		m.done(0, "%s of the page moved to style.css.", counted(styles, "style"))
 	}
 }
 
@@ -91,14 +91,14 @@ func (m *maker) outside(n *html.Node, line int) {
 		m.scripts = append(m.scripts, source{text: text, line: 1, name: address, whole: library.MatchString(text)})
 	case state == "copied":
 		m.scripts = append(m.scripts, source{text: "", line: line, name: c.Path, module: true})
-		m.hand(line, fmt.Sprintf("%s lies in the folder as %s and is imported.", address, c.Path), "A library that makes a global may have to be imported by its name; look at what it exports.")
+		m.hand(line, fmt.Sprintf("%s is in the folder as %s and is imported.", address, c.Path), "If the library creates a global variable, import it by name. Check its exports.")
 	case state == "kept":
 		m.scripts = append(m.scripts, source{text: address, line: line, name: ""})
-		m.hand(line, fmt.Sprintf("%s is loaded from its own server, once a page.", address), "A page with a strict content policy will not let it in; a copy in the folder always works.")
+		m.hand(line, fmt.Sprintf("%s is loaded from its own server, once per page.", address), "A page with a strict content policy blocks it. A copy in the folder always works.")
 	case m.Beside != nil && relative(address):
-		m.hand(line, fmt.Sprintf("The script %s could not be found.", address), "Put it beside the page, or name the site's folder with -root.")
+		m.hand(line, fmt.Sprintf("The script %s was not found.", address), "Put it next to the page, or name the site's folder with -root.")
 	default:
-		m.hand(line, fmt.Sprintf("The script %s is left out.", address), "Bring a copy of it, or keep it with its server.")
+		m.hand(line, fmt.Sprintf("The script %s was left out.", address), "Add a copy of it, or load it from its server.")
 	}
 }
 

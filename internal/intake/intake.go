@@ -146,32 +146,32 @@ type event struct {
 // whole.
 func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	if len(a.Page) > PageMost {
-		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The page has %d bytes; at most %d can be taken.", len(a.Page), PageMost), Fix: "Save the part that you need as a page of its own."}}
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The page has %d bytes; the limit is %d.", len(a.Page), PageMost), Fix: "Save the part that you need as a separate page."}}
 	}
 	if !widget.NameForm.MatchString(a.Name) {
-		return nil, fault.List{{Field: "name", Code: fault.BadName, What: fmt.Sprintf("%q cannot be a widget's name.", a.Name), Fix: "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."}}
+		return nil, fault.List{{Field: "name", Code: fault.BadName, What: fmt.Sprintf("%q is not a valid widget name.", a.Name), Fix: "Use at most 40 lower-case letters, digits and hyphens, and start with a letter."}}
 	}
 	m := &maker{Ask: a, remotes: map[string]int{}, ids: map[string]bool{}, fields: map[string]any{}}
 	text := strings.ToValidUTF8(strings.ReplaceAll(string(a.Page), "\r\n", "\n"), "\uFFFD")
 	text = strings.NewReplacer("\x00", "", actionMark, "", "\uFEFF", "").Replace(text)
 	doc, depth, err := m.parse(text)
 	if err != nil {
-		return nil, fault.List{{Code: fault.ViewSyntax, What: "The page cannot be read: " + err.Error() + ".", Fix: "Open it in a browser and save it from there as a complete page."}}
+		return nil, fault.List{{Code: fault.ViewSyntax, What: "The page cannot be read: " + err.Error() + ".", Fix: "Open it in a browser, and save it there as a complete page."}}
 	}
 	if depth > deepest {
-		return nil, fault.List{{Code: fault.ViewTooMuch, What: fmt.Sprintf("The page nests elements %d deep; at most %d can be taken.", depth, deepest), Fix: "Take a part of it."}}
+		return nil, fault.List{{Code: fault.ViewTooMuch, What: fmt.Sprintf("The page's elements are nested %d levels deep; the limit is %d.", depth, deepest), Fix: "Use a part of it."}}
 	}
 	body := find(doc, func(n *html.Node) bool { return n.Data == "body" })
 	if body == nil || find(body, func(n *html.Node) bool {
 		return n.Type == html.ElementNode && n != body || n.Type == html.TextNode && strings.TrimSpace(n.Data) != ""
 	}) == nil {
-		return nil, fault.List{{Code: fault.FileMissing, What: "There is nothing in the page to make a widget of.", Fix: "Paste the page's whole source, beginning with <!doctype html>."}}
+		return nil, fault.List{{Code: fault.FileMissing, What: "The page has no content for a widget.", Fix: "Paste the page's complete source, starting with <!doctype html>."}}
 	}
 	m.made.Parts = parts(body)
 	m.root = body
 	if a.Part != "" {
 		if m.root = find(body, func(n *html.Node) bool { return selectorOf(n) == a.Part }); m.root == nil {
-			return nil, fault.List{{Field: "part", Code: fault.SettingUnknown, What: fmt.Sprintf("The page has no part %q.", a.Part), Fix: "Choose one of the parts that are listed."}}
+			return nil, fault.List{{Field: "part", Code: fault.SettingUnknown, What: fmt.Sprintf("The page has no part %q.", a.Part), Fix: "Choose one of the parts listed."}}
 		}
 	}
 	language, title := m.head(doc)
@@ -229,7 +229,7 @@ func (m *maker) head(doc *html.Node) (language, title string) {
 			if tag := message.Canonical(l); tag != "" {
 				language = tag
 			} else {
-				m.hand(lineOf(root), fmt.Sprintf("The page's language %q is not a language tag, so the widget is in English.", l), "Name the language in widget.json, as in \"de\" or \"pt-BR\", and rename the file in messages/.")
+				m.hand(lineOf(root), fmt.Sprintf("The page's language %q is not a language tag, so the widget is in English.", l), "Set the language in widget.json, as in \"de\" or \"pt-BR\", and rename the file in messages/.")
 			}
 		}
 	}
@@ -258,7 +258,7 @@ func (m *maker) write(language, title string) {
 	files := widget.Files{}
 	markup := m.markup()
 	if len(markup) > view.SourceMost {
-		m.hand(0, fmt.Sprintf("The markup has %d bytes; a view may have %d.", len(markup), view.SourceMost), "Take one of the page's parts instead.")
+		m.hand(0, fmt.Sprintf("The markup has %d bytes; the limit for a view is %d.", len(markup), view.SourceMost), "Use one of the page's parts instead.")
 	}
 	files[widget.ViewFile] = []byte(markup)
 	script := m.script()

@@ -75,12 +75,12 @@ func TestPage(t *testing.T) {
 	}
 	hands := notes(m, false)
 	for _, want := range []string{
-		"6 The stylesheet https://styles.example/base.css is left out", "7 The stylesheet print.css", "9 @import is left out", "10 @font-face", "waves.svg", "38 The picture https://pictures.example/boat.jpg comes from another server",
-		"39 The picture img/pier.jpg lies beside the page", "<iframe> is left out", `type "application/ld+json"`, "47 The script https://scripts.example/lib.js is left out",
+		"6 The stylesheet https://styles.example/base.css was left out", "7 The stylesheet print.css", "9 @import was left out", "10 @font-face", "waves.svg", "38 The image https://pictures.example/boat.jpg is on another server",
+		"39 The image img/pier.jpg is next to the page", "<iframe> was left out", `type "application/ld+json"`, "47 The script https://scripts.example/lib.js was left out",
 	} {
 		assert.Contains(t, hands, want)
 	}
-	assert.Contains(t, notes(m, true), `The id "high" stood more than once`)
+	assert.Contains(t, notes(m, true), `The ID "high" occurred more than once`)
 	var remotes []string
 	for _, r := range m.Remotes {
 		remotes = append(remotes, fmt.Sprint(r.Kind, " ", r.Address, " ", r.State))
@@ -122,7 +122,7 @@ func TestCopiesAndParts(t *testing.T) {
 	for _, want := range []string{":root {", "html, body", "1.5rem", ".nowhere"} {
 		assert.Contains(t, string(kept.Files["style.css"]), want, "what is not to be fixed stays")
 	}
-	assert.Contains(t, notes(kept, false), `The id "high" stands more than once.`)
+	assert.Contains(t, notes(kept, false), `The ID "high" occurs more than once.`)
 	codes := map[fault.Code]bool{}
 	for _, f := range kept.Faults {
 		codes[f.Code] = true
@@ -144,7 +144,7 @@ func TestLargePage(t *testing.T) {
 	b.WriteString("</section>")
 	m, faults := intake.Make(intake.Ask{Page: []byte(b.String()), Name: "large"}, bundle.Builder{})
 	require.Empty(t, faults)
-	assert.Contains(t, notes(m, false), "Take one of the page's parts instead.")
+	assert.Contains(t, notes(m, false), "Use one of the page's parts instead.")
 	require.GreaterOrEqual(t, len(m.Parts), 2)
 	m, faults = intake.Make(intake.Ask{Page: []byte(b.String()), Name: "large", Part: "#one"}, bundle.Builder{})
 	require.Empty(t, faults)
@@ -154,10 +154,10 @@ func TestLargePage(t *testing.T) {
 	assert.Equal(t, 40, strings.Count(string(m.Files["mount.js"]), "root.querySelector("))
 
 	for what, ask := range map[string]intake.Ask{
-		"at most 8388608 can be taken": {Page: make([]byte, intake.PageMost+1), Name: "x"},
-		"nothing in the page":          {Page: []byte("<title>x</title><script>1</script>"), Name: "x"},
-		"cannot be a widget's name":    {Page: board(t), Name: "1x"},
-		"has no part":                  {Page: board(t), Name: "x", Part: "#nope"},
+		"the limit is 8388608":       {Page: make([]byte, intake.PageMost+1), Name: "x"},
+		"no content for a widget":    {Page: []byte("<title>x</title><script>1</script>"), Name: "x"},
+		"is not a valid widget name": {Page: board(t), Name: "1x"},
+		"has no part":                {Page: board(t), Name: "x", Part: "#nope"},
 	} {
 		_, faults := intake.Make(ask, bundle.Builder{})
 		require.Len(t, faults, 1)
@@ -218,12 +218,12 @@ func TestBeside(t *testing.T) {
 	assert.Contains(t, m.Files, "assets/boat.svg")
 	assert.Contains(t, string(m.Files["widget.json"]), `"pt-BR"`)
 	hands, done := notes(m, false), notes(m, true)
-	for _, want := range []string{"css/gone.css could not be found", "js/gone.js could not be found", "img/gone.png could not be found", "css/parts/nothere.png"} {
+	for _, want := range []string{"css/gone.css was not found", "js/gone.js was not found", "img/gone.png was not found", "css/parts/nothere.png"} {
 		assert.Contains(t, hands, want)
 	}
-	assert.Contains(t, done, "2 scripts went into mount.js")
+	assert.Contains(t, done, "2 scripts moved to mount.js")
 	assert.Contains(t, done, "@charset, *zoom, @page", "one note for what nobody misses")
-	assert.Contains(t, done, "font size of 10 px")
+	assert.Contains(t, done, "font size is 10 px")
 }
 
 // Scripts of a page are parts of one mount function, and stay what they were for one another.
@@ -265,6 +265,6 @@ func TestScriptsTogether(t *testing.T) {
 	m2, faults := intake.Make(intake.Ask{Name: "board", Page: []byte(`<!doctype html><head><base href="https://isles.example/tides/"></head><body><a href="today.html">x</a><img src="boat.png" alt="">`)}, bundle.Builder{})
 	require.Empty(t, faults)
 	assert.Contains(t, string(m2.Files["view.html"]), `href="https://isles.example/tides/today.html"`)
-	assert.Contains(t, notes(m2, true), "The page's <base> is gone")
+	assert.Contains(t, notes(m2, true), "The page's <base> was removed")
 	assert.Equal(t, "https://isles.example/tides/boat.png", m2.Remotes[0].Address)
 }

@@ -19,8 +19,8 @@ var unseen = map[string]bool{"noscript": true, "template": true, "base": true, "
 
 // foreign are elements that a view must not have, and what to do instead.
 var foreign = map[string]string{
-	"iframe": "Show it by a link, or make the content part of the widget.", "frame": "", "frameset": "", "object": "Use an <img>, <audio> or <video>.", "embed": "Use an <img>, <audio> or <video>.",
-	"applet": "", "portal": "", "textarea": "Use an <input>; forms come with a widget of their own.", "plaintext": "", "xmp": "", "noembed": "", "noframes": "", "foreignobject": "Put the text beside the drawing.",
+	"iframe": "Use a link, or make its content part of the widget.", "frame": "", "frameset": "", "object": "Use an <img>, <audio> or <video>.", "embed": "Use an <img>, <audio> or <video>.",
+	"applet": "", "portal": "", "textarea": "Use an <input>.", "plaintext": "", "xmp": "", "noembed": "", "noframes": "", "foreignobject": "Put the text next to the drawing.",
 }
 
 // twice finds the ids that stand more than once in what is taken.
@@ -30,11 +30,11 @@ func (m *maker) twice() {
 		id := attribute(n, "id")
 		if id != "" && seen[id] && !m.ids[id] {
 			if m.leaves(RepairIDs) {
-				m.hand(lineOf(n), fmt.Sprintf("The id %q stands more than once.", id), "Labels, links and look-ups find the first one only: use a class.")
+				m.hand(lineOf(n), fmt.Sprintf("The ID %q occurs more than once.", id), "Labels, links and scripts find only the first one. Use a class.")
 				return
 			}
 			m.ids[id] = true
-			m.done(lineOf(n), "The id %q stood more than once; it is a class now, in the style and the script too.", id)
+			m.done(lineOf(n), "The ID %q occurred more than once. It is now a class, also in the style and the script.", id)
 		}
 		seen[id] = true
 	})
@@ -64,7 +64,7 @@ func (m *maker) walk(n *html.Node) {
 				if fix == "" {
 					fix = "Leave it out."
 				}
-				m.hand(line, fmt.Sprintf("<%s> is left out: a view cannot have it.", c.Data), fix)
+				m.hand(line, fmt.Sprintf("<%s> was left out, because a view cannot contain it.", c.Data), fix)
 				continue
 			}
 			m.element(c, line)
@@ -83,7 +83,7 @@ var (
 
 func (m *maker) element(n *html.Node, line int) {
 	if !tagForm.MatchString(n.Data) {
-		m.hand(line, fmt.Sprintf("%q is no name of an element; it is a <span> now.", short(n.Data)), "Write the element that is meant.")
+		m.hand(line, fmt.Sprintf("%q is not the name of an element. It is now a <span>.", short(n.Data)), "Write the intended element.")
 		n.Data, n.Namespace = "span", ""
 	}
 	for _, a := range append([]html.Attribute{}, n.Attr...) {
@@ -117,7 +117,7 @@ func (m *maker) element(n *html.Node, line int) {
 			dropAttribute(n, a.Key)
 		case key == "srcset":
 			dropAttribute(n, a.Key)
-			m.hand(line, "The picture's other sizes (srcset) are left out.", "Pictures of the widget's own are offered in several sizes by themselves.")
+			m.hand(line, "The image's other sizes (srcset) were left out.", "The service creates several sizes of the widget's own images.")
 		}
 	}
 	switch n.Data {
@@ -126,14 +126,14 @@ func (m *maker) element(n *html.Node, line int) {
 	case "audio", "video", "source", "track":
 		if source := attribute(n, "src"); source != "" {
 			m.remote(m.addressOf(source, ""), "sound", line)
-			m.hand(line, fmt.Sprintf("<%s> plays %s.", n.Data, short(source)), "Make it a sound setting, or keep it with its server if that is meant.")
+			m.hand(line, fmt.Sprintf("<%s> plays %s.", n.Data, short(source)), "Make it a sound setting, or load it from its server.")
 		}
 	case "a":
 		if to := attribute(n, "href"); m.base != nil && relative(to) {
 			setAttribute(n, "href", m.addressOf(to, ""))
 		}
 	case "form":
-		m.hand(line, "The form sends to its old address.", "Look at its action; nothing is kept here of what visitors send.")
+		m.hand(line, "The form still submits to its old address.", "Check its action. This service does not store what visitors submit there.")
 	}
 }
 
@@ -146,7 +146,7 @@ func (m *maker) picture(n *html.Node, line int) {
 	c, brought := Copy{}, false
 	if strings.HasPrefix(strings.ToLower(address), "data:") {
 		if c, brought = m.held(address); !brought {
-			m.hand(line, "A picture that the page holds itself cannot be read; it is left out.", "Bring it as a file.")
+			m.hand(line, "An embedded image cannot be read and was left out.", "Add it as a file.")
 			dropAttribute(n, "src")
 			return
 		}
@@ -156,18 +156,18 @@ func (m *maker) picture(n *html.Node, line int) {
 		state, c = m.remote(address, "picture", line)
 		if brought = state == "copied"; brought {
 			if _, faults := asset.Make(path.Base(c.Path), c.Bytes); len(faults) > 0 {
-				m.hand(line, fmt.Sprintf("The picture %s is not a picture that a widget can have.", short(address)), faults[0].What)
+				m.hand(line, fmt.Sprintf("The image %s has a format that widgets cannot use.", short(address)), faults[0].What)
 				m.forget(address)
 				brought = false
 				return
 			}
 		}
 		if state == "left" && m.Beside != nil && relative(address) {
-			m.hand(line, fmt.Sprintf("The picture %s could not be found.", short(address)), "Put it beside the page, or name the site's folder with -root.")
+			m.hand(line, fmt.Sprintf("The image %s was not found.", short(address)), "Put it next to the page, or name the site's folder with -root.")
 		} else if state == "left" && !absolute.MatchString(address) {
-			m.hand(line, fmt.Sprintf("The picture %s lies beside the page, where the widget does not find it.", short(address)), "Bring a copy of it.")
+			m.hand(line, fmt.Sprintf("The image %s is next to the page, where the widget cannot find it.", short(address)), "Add a copy of it.")
 		} else if state == "left" {
-			m.hand(line, fmt.Sprintf("The picture %s comes from another server.", short(address)), "Bring a copy, or keep it there.")
+			m.hand(line, fmt.Sprintf("The image %s is on another server.", short(address)), "Add a copy, or load it from that server.")
 		}
 	}
 	if !brought {
@@ -187,7 +187,7 @@ func (m *maker) picture(n *html.Node, line int) {
 	}
 	label := "Picture"
 	if alt != "" {
-		label = "Picture: " + short(alt)
+		label = "Image: " + short(alt)
 	}
 	m.keys = append(m.keys, key)
 	m.fields[key] = map[string]any{"type": "object", "default": value, "glass": map[string]any{"type": "image", "label": map[string]string{"en": label}}}
@@ -198,7 +198,7 @@ func (m *maker) picture(n *html.Node, line int) {
 	}
 	n.Parent.InsertBefore(m.action(fmt.Sprintf("{{if .settings.%s.shown}}%s}}{{end}}", key, action)), n)
 	n.Parent.RemoveChild(n)
-	m.done(line, "The picture %s is the setting %q now.", short(address), key)
+	m.done(line, "The image %s is now the setting %q.", short(address), key)
 }
 
 var absolute = regexp.MustCompile(`(?i)^(https?:)?//`)
@@ -299,7 +299,7 @@ func (m *maker) markup() string {
 	each(wrapper, func(n *html.Node) { dropAttribute(n, lineKey) })
 	var b strings.Builder
 	if err := html.Render(&b, wrapper); err != nil {
-		m.hand(0, "The markup cannot be written: "+err.Error()+".", "Take a part of the page.")
+		m.hand(0, "The markup cannot be written: "+err.Error()+".", "Use a part of the page.")
 	}
 	return strings.TrimSpace(m.protected(tidy.ReplaceAllString(b.String(), "\n\n"))) + "\n"
 }

@@ -209,7 +209,7 @@ func opensFunction(was []string, i int) bool {
 	return false
 }
 
-const partHelper = `  // Runs one of the page's scripts: when it fails, the others go on.
+const partHelper = `  // Runs one of the page's scripts. If it fails, the others still run.
   const part = (run) => {
     try {
       run.call(window);

@@ -87,9 +87,9 @@ func (m *maker) script() string {
 	if len(list) > 0 {
 		order := ""
 		if len(list) > 1 {
-			order = ", in the page's order"
+			order = ", in the order of the page"
 		}
-		m.done(0, "%s went into mount.js%s.", counted(len(list), "script"), order)
+		m.done(0, "%s moved to mount.js%s.", counted(len(list), "script"), order)
 	}
 	body.WriteString(m.listeners(&need))
 	var b strings.Builder
@@ -97,7 +97,7 @@ func (m *maker) script() string {
 	if imports.Len() > 0 {
 		b.WriteString("\n")
 	}
-	b.WriteString("// Called once for each place of the widget in a page. Its look-ups begin at root.\n")
+	b.WriteString("// Called once for each copy of the widget on a page. Lookups start at root.\n")
 	takes := "{ root }"
 	if need.signal || need.every {
 		takes = "{ root, signal }"
@@ -111,7 +111,7 @@ func (m *maker) script() string {
 		b.WriteString("  const byId = (id) => root.querySelector(\"#\" + CSS.escape(id));\n")
 	}
 	if need.every {
-		b.WriteString("  // Ends when the widget is taken away.\n  const every = (...given) => {\n    const timer = setInterval(...given);\n    signal.addEventListener(\"abort\", () => clearInterval(timer));\n    return timer;\n  };\n")
+		b.WriteString("  // Ends when the widget is removed.\n  const every = (...given) => {\n    const timer = setInterval(...given);\n    signal.addEventListener(\"abort\", () => clearInterval(timer));\n    return timer;\n  };\n")
 	}
 	if helper {
 		b.WriteString(partHelper)
@@ -121,7 +121,7 @@ func (m *maker) script() string {
 	}
 	b.WriteString(strings.TrimRight(body.String(), "\n") + "\n}\n")
 	if need.load {
-		b.WriteString("\n// Loads a script of another server, once a page.\nfunction load(address) {\n  return new Promise((resolve, reject) => {\n    const script = document.createElement(\"script\");\n    script.src = address;\n    script.onload = resolve;\n    script.onerror = () => reject(new Error(address + \" could not be loaded\"));\n    document.head.append(script);\n  });\n}\n")
+		b.WriteString("\n// Loads a script from another server, once per page.\nfunction load(address) {\n  return new Promise((resolve, reject) => {\n    const script = document.createElement(\"script\");\n    script.src = address;\n    script.onload = resolve;\n    script.onerror = () => reject(new Error(address + \" could not be loaded\"));\n    document.head.append(script);\n  });\n}\n")
 	}
 	return b.String()
 }
@@ -132,7 +132,7 @@ func (m *maker) listeners(need *needs) string {
 		return ""
 	}
 	var b strings.Builder
-	b.WriteString("  // What stood in attributes of the page's elements.\n")
+	b.WriteString("  // Handlers from attributes of the page's elements.\n")
 	for _, e := range m.events {
 		code := strings.TrimSpace(m.rewritten(source{text: e.code, line: e.line}, need))
 		if e.mark == 0 && e.name == "load" {
@@ -149,7 +149,7 @@ func (m *maker) listeners(need *needs) string {
 			fmt.Fprintf(&b, "  %s.addEventListener(%q, function (event) {\n    %s;\n  });\n", at, e.name, strings.TrimRight(code, "; "))
 		}
 	}
-	m.done(0, "%s that stood in attributes went into mount.js.", counted(len(m.events), "handler"))
+	m.done(0, "%s from attributes moved to mount.js.", counted(len(m.events), "handler"))
 	return b.String()
 }
 
@@ -249,7 +249,7 @@ var (
 func (m *maker) rewritten(s source, need *needs) string {
 	tokens, ok := jsTokens(s.text, s.line)
 	if !ok {
-		m.hand(s.line, "A script cannot be read to its end; it is taken as it is.", "Fix it in mount.js, where the check says what is wrong.")
+		m.hand(s.line, "A script could not be parsed completely and is unchanged.", "Correct it in mount.js, with the help of the check.")
 		return s.text
 	}
 	w := wordsOf(tokens)
@@ -277,7 +277,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 		switch {
 		case !free:
 		case strings.HasPrefix(word, "document") && w.handles(i) == 6 && w.text(i+2) == "body":
-			once(i, "The script takes "+w.text(i+4)+" of the page's body for itself.", "Write root.addEventListener(…) for the widget's own, or window.addEventListener(…, { signal }).")
+			once(i, "The script takes "+w.text(i+4)+" of the whole page.", "Use root.addEventListener(…) for events in the widget, or window.addEventListener(…, { signal }).")
 		case w.are(i, "document", ".", "getElementById", "("):
 			lookups++
 			if id := plainText.FindStringSubmatch(w.text(i + 4)); id != nil && w.text(i+5) == ")" {
@@ -332,7 +332,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 			put(i, "root")
 			put(i+1, "")
 			put(i+2, "")
-			once(i, "What the script did to the page's body, it does to the widget's root now.", "See that this is what is meant.")
+			once(i, "The script now changes the widget's root instead of the page's body.", "Check that this is intended.")
 		case w.are(i, "document", ".", "addEventListener", "("), w.are(i, "window", ".", "addEventListener", "("), w.are(i, "addEventListener", "("):
 			open := i + 3
 			if word == "addEventListener" {
@@ -349,13 +349,13 @@ func (m *maker) rewritten(s source, need *needs) string {
 				}
 				put(open, "(")
 				put(end, ")()")
-				m.done(line(i), "The script no longer waits for %s: the widget is there when it runs.", name)
+				m.done(line(i), "The script no longer waits for %s, because it runs when the widget is ready.", name)
 			case w.commas(open, end) == 1:
 				need.signal = true
 				put(end, ", { signal })")
-				m.done(line(i), "The listener for %s ends with the widget.", name)
+				m.done(line(i), "The listener for %s is removed together with the widget.", name)
 			default:
-				once(i, "A listener on the page stays when the widget is taken away.", "Add signal to its options: { …, signal }.")
+				once(i, "A listener on the page stays after the widget is removed.", "Add signal to its options: { …, signal }.")
 			}
 		case w.are(i, "window", ".", "onload", "="), w.are(i, "document", ".", "onload", "="), w.are(i, "onload", "="):
 			at := i + 4
@@ -364,7 +364,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 			}
 			end := m.functionEnd(w, at)
 			if end < 0 {
-				once(i, "The script waits for the page in a way that is not known here.", "Call what it waits with at the end of the mount function.")
+				once(i, "The script waits for the page in an unknown way.", "Call the waiting function at the end of the mount function.")
 				break
 			}
 			for j := i; j < at; j++ {
@@ -372,7 +372,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 			}
 			put(at, "("+w.text(at))
 			put(end, w.text(end)+")()")
-			m.done(line(i), "The script no longer waits for load: the widget is there when it runs.")
+			m.done(line(i), "The script no longer waits for load, because it runs when the widget is ready.")
 		case w.handles(i) > 0:
 			at := i + w.handles(i)
 			name := strings.TrimPrefix(w.text(at-2), "on")
@@ -381,7 +381,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 				end = at // a function by its name
 			}
 			if end < 0 {
-				once(i, fmt.Sprintf("The script takes %s of the whole page for itself: the last of two copies would have it alone.", w.text(at-2)), fmt.Sprintf("Write addEventListener(%q, …, { signal }).", name))
+				once(i, fmt.Sprintf("The script sets %s of the whole page. If there are two copies, only the last one works.", w.text(at-2)), fmt.Sprintf("Use addEventListener(%q, …, { signal }).", name))
 				break
 			}
 			need.signal = true
@@ -394,7 +394,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 			}
 			put(at, fmt.Sprintf("%s.addEventListener(%q, %s", target, name, w.text(at)))
 			put(end, w.text(end)+", { signal })")
-			m.done(line(i), "The handler for %s is a listener now, which ends with the widget.", name)
+			m.done(line(i), "The handler for %s is now a listener that is removed together with the widget.", name)
 		case w.are(i, "setInterval", "("):
 			need.every = true
 			put(i, "every")
@@ -404,25 +404,25 @@ func (m *maker) rewritten(s source, need *needs) string {
 			put(i+1, "")
 			put(i+2, "every")
 		case word == "import" && w.text(i+1) != "(" && depth == 0, word == "export" && depth == 0:
-			once(i, fmt.Sprintf("%q stands at this place of a script, and a mount function cannot hold it.", word), "Move it to the head of mount.js.")
+			once(i, fmt.Sprintf("A mount function cannot contain %q here.", word), "Move it to the start of mount.js.")
 		case w.are(i, "document", ".", "write"), w.are(i, "document", ".", "writeln"):
-			once(i, "The script writes into the page while it loads.", "Put what it writes into the view.")
+			once(i, "The script writes to the page while it loads.", "Put that content into the view.")
 		case w.are(i, "document", ".", "cookie"), word == "localStorage", word == "sessionStorage":
-			once(i, fmt.Sprintf("The script keeps something in %s.", strings.Join([]string{word, w.text(i + 1), w.text(i + 2)}[:map[bool]int{true: 3, false: 1}[word == "document"]], "")), "Use memory, which the mount function gets: it asks for the visitor's consent and ends by itself.")
+			once(i, fmt.Sprintf("The script stores data in %s.", strings.Join([]string{word, w.text(i + 1), w.text(i + 2)}[:map[bool]int{true: 3, false: 1}[word == "document"]], "")), "Use memory, which the mount function receives. It respects the visitor's consent and expires.")
 		case word == "$" && w.text(i+1) == "(", word == "jQuery" && w.text(i+1) == "(":
-			once(i, fmt.Sprintf("The script uses a library by the name %s, which looks in the whole page.", word), "Give it root to look in, as in $(\".card\", root), or write it without.")
+			once(i, fmt.Sprintf("The script uses the library %s, which searches the whole page.", word), "Pass root to search in, as in $(\".card\", root), or do not use the library.")
 		case w.are(i, "document", ".", "currentScript"):
-			once(i, "The script asks for its own element, which it does not have any more.", "Begin at root.")
+			once(i, "The script looks for its own element, which no longer exists.", "Start at root.")
 		case word == "alert", word == "confirm", word == "prompt":
 			if w.text(i+1) == "(" {
-				once(i, word+"() stops the whole page.", "Show it in the widget.")
+				once(i, word+"() blocks the whole page.", "Show the message in the widget.")
 			}
 		case (word == "window" || word == "globalThis" || word == "self") && w.text(i+1) == "." && w.text(i+3) == "=" && !strings.HasPrefix(w.text(i+2), "on"):
-			once(i, fmt.Sprintf("The script makes the global %s.", w.text(i+2)), "Keep it in a variable of the mount function; two copies in a page would share the global.")
+			once(i, fmt.Sprintf("The script creates the global variable %s.", w.text(i+2)), "Use a variable in the mount function. Two copies on a page would share the global variable.")
 		}
 	}
 	if lookups > 0 {
-		m.done(s.line, "The script now searches the widget instead of the page, in %s.", places(lookups))
+		m.done(s.line, "The script now searches the widget instead of the page in %s.", places(lookups))
 	}
 	return joined(w.all)
 }

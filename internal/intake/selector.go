@@ -38,7 +38,7 @@ func (m *maker) selectors(list string, line int, used string) string {
 			s = pageSelector.ReplaceAllString(s, "$1.pocket")
 			s = pocketTwice.ReplaceAllString(s, ".pocket")
 			if was != s && !strings.HasPrefix(was, "html") {
-				m.done(line, "%s styles the widget's root instead of the page.", was)
+				m.done(line, "%s now styles the widget's root instead of the page.", was)
 			}
 			if bareSelector.MatchString(s) {
 				s = "." + m.Name + " " + s

@@ -37,7 +37,7 @@ func (m *maker) style(used string) string {
 		for i, d := range m.inline {
 			fmt.Fprintf(&inline, ".p%d { %s; }\n", i+1, d)
 		}
-		m.done(0, "%s of style attributes went into style.css, as the classes p1, p2 and so on.", counted(len(m.inline), "set"))
+		m.done(0, "%s from style attributes moved to style.css as the classes p1, p2 and so on.", counted(len(m.inline), "set"))
 		b.WriteString(m.rules(source{text: inline.String()}, used))
 	}
 	if len(m.old) > 0 {
@@ -68,7 +68,7 @@ func cssTokens(text string, line int) (list []token) {
 // left are at-rules that a widget's stylesheet must not have, and what to do instead; "" for those
 // that nobody misses there.
 var left = map[string]string{
-	"@import": "Copy its rules into style.css.", "@charset": "", "@namespace": "", "@property": "Use a look setting; it arrives as a custom property.",
+	"@import": "Copy its rules into style.css.", "@charset": "", "@namespace": "", "@property": "Use a look setting, which becomes a custom property.",
 	"@font-face": "Make a font setting and put the font into assets/, or use a system font.", "@page": "", "@viewport": "", "@-ms-viewport": "",
 }
 
@@ -96,7 +96,7 @@ func (m *maker) rootSize() float64 {
 		}
 	}
 	if size != 16 {
-		m.done(0, "The page's root has a font size of %s px, so 1rem is %[1]s px here.", strconv.FormatFloat(size, 'f', -1, 64))
+		m.done(0, "The page's root font size is %s px, so 1rem became %[1]s px.", strconv.FormatFloat(size, 'f', -1, 64))
 	}
 	return size
 }
@@ -200,7 +200,7 @@ func (m *maker) rules(s source, used string) string {
 						m.drop(name)
 					case "-": // settled
 					default:
-						m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), fix)
+						m.hand(t.line, fmt.Sprintf("%s was left out of the stylesheet.", name), fix)
 					}
 					if end < len(tokens) && css.TokenType(tokens[end].kind) == css.SemicolonToken {
 						end++
@@ -217,7 +217,7 @@ func (m *maker) rules(s source, used string) string {
 				case gone && fix == "":
 					m.drop(name)
 				case gone:
-					m.hand(t.line, fmt.Sprintf("%s is left out of the stylesheet.", name), fix)
+					m.hand(t.line, fmt.Sprintf("%s was left out of the stylesheet.", name), fix)
 				case strings.HasSuffix(name, "keyframes"):
 					for _, each := range tokens[i:min(closing+1, len(tokens))] {
 						b.WriteString(m.units(each))
@@ -265,7 +265,7 @@ func (m *maker) rules(s source, used string) string {
 		i = walk(i, false)
 	}
 	if unused > 0 {
-		m.done(s.line, "%s that nothing of the widget has were left out.", strings.Replace(counted(unused, "rule"), "One rule", "1 rule", 1))
+		m.done(s.line, "%s that match nothing in the widget were left out.", strings.Replace(counted(unused, "rule"), "One rule", "1 rule", 1))
 	}
 	return tidy.ReplaceAllString(b.String(), "\n\n")
 }
@@ -378,11 +378,11 @@ func (m *maker) pictureOf(address string, line int) string {
 	state, c := m.remote(address, "picture", line)
 	if state == "copied" && len(c.Bytes) <= dataMost {
 		if data := dataURL(c); data != "" {
-			m.done(line, "The picture %s is part of style.css now.", short(address))
+			m.done(line, "The image %s is now part of style.css.", short(address))
 			return `url("` + data + `")`
 		}
 	}
-	m.hand(line, fmt.Sprintf("The stylesheet showed the picture %s; a widget's stylesheet loads nothing.", short(address)), fmt.Sprintf("Bring a copy of at most %d KB, show it by an image setting in the view, or draw it with CSS.", dataMost>>10))
+	m.hand(line, fmt.Sprintf("The stylesheet used the image %s, but a widget's stylesheet cannot load files.", short(address)), fmt.Sprintf("Add a copy of at most %d KB, show it with an image setting in the view, or draw it with CSS.", dataMost>>10))
 	return "none"
 }
 

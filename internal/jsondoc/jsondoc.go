@@ -38,7 +38,7 @@ func (k Kind) Named() string {
 	case Boolean:
 		return "true or false"
 	case String:
-		return "a text"
+		return "text"
 	case Array, Object:
 		return "an " + string(k)
 	}
@@ -157,7 +157,7 @@ func readSlowly(text []byte) (*Value, fault.List) {
 	v, err := r.value(0)
 	if err == nil {
 		if _, rest := r.token(); rest != io.EOF {
-			err = errors.New("there is something after the end of the document")
+			err = errors.New("there is text after the end of the document")
 		}
 	}
 	if err != nil {
@@ -207,7 +207,7 @@ func (r *reader) token() (json.Token, error) {
 	return r.dec.Token()
 }
 
-var errDeep = fmt.Errorf("it is nested more than %d levels deep", MaxDepth)
+var errDeep = fmt.Errorf("the nesting is deeper than %d levels", MaxDepth)
 
 func (r *reader) value(depth int) (*Value, error) {
 	if depth >= MaxDepth {
@@ -272,7 +272,7 @@ func twice(list fault.List, m Member) fault.List {
 	if len(list) >= fault.Most {
 		return list
 	}
-	return append(list, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("The key %q stands here a second time.", m.Key), Fix: "Remove one of the two."})
+	return append(list, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyTwice, What: fmt.Sprintf("This object already has the key %q.", m.Key), Fix: "Delete one of the two."})
 }
 
 func (r *reader) syntax(err error) fault.Fault {
@@ -287,13 +287,13 @@ func (r *reader) syntax(err error) fault.Fault {
 		}
 	}
 	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
-		at, what = len(r.text), "the document ends too early"
+		at, what = len(r.text), "the document is cut off"
 	}
 	line, column := Place(r.text, at)
 	what = strings.TrimPrefix(what, "json: ")
 	return fault.Fault{Line: line, Column: column, Code: fault.JSONSyntax,
 		What: "This is not valid JSON: " + what + ".",
-		Fix:  "JSON takes double quotes, no comments and no comma before a closing bracket; look at and just before this place."}
+		Fix:  "Check this position and the text just before it. JSON needs double quotes, and allows neither comments nor a comma before a closing bracket."}
 }
 
 // Offset is the byte offset of a line and column, the opposite of Place; the end of the

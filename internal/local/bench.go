@@ -199,7 +199,7 @@ func (t *Bench) save(list []app.FileChange) (fault.List, error) {
 			was = folder.Digest(content)
 		}
 		if was != c.Was && !(there && !c.Removed && bytes.Equal(content, c.Bytes)) {
-			collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by another program meanwhile.", c.Path), Fix: "Read it again, and make your change on top."})
+			collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("Another program has changed %s.", c.Path), Fix: "Read the current version, then repeat your change."})
 			continue
 		}
 		changes[c.Path] = append([]byte{}, c.Bytes...)

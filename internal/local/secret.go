@@ -40,6 +40,6 @@ func (s secret) kept(port string, next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
-		problem(w, http.StatusUnauthorized, "not-yours", "This worktop opens only at the address that “watch” has printed.", "Open that address, with the key at its end.")
+		problem(w, http.StatusUnauthorized, "not-yours", "This worktop opens only at the address that “watch” printed.", "Open that address, including the key at its end.")
 	})
 }

@@ -79,9 +79,9 @@ func (t *Bench) guarded(own string, next http.Handler) http.Handler {
 		origin := r.Header.Get("Origin")
 		switch {
 		case r.Host != host && r.Host != "localhost:"+port:
-			problem(w, http.StatusMisdirectedRequest, "wrong-host", "This worktop does not answer to that name.", "Open "+own+".")
+			problem(w, http.StatusMisdirectedRequest, "wrong-host", "This worktop does not answer to this host name.", "Open "+own+".")
 		case r.Method != http.MethodGet && site != "same-origin" && origin != "http://"+r.Host:
-			problem(w, http.StatusForbidden, "cross-site", "Only the worktop's own page may change files.", "Open "+own+".")
+			problem(w, http.StatusForbidden, "cross-site", "Only the worktop's own page can change files.", "Open "+own+".")
 		default:
 			next.ServeHTTP(w, r)
 		}
@@ -125,11 +125,11 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 			faults, err := t.save(wire.Changes(in.Files))
 			switch {
 			case err != nil:
-				problem(w, http.StatusServiceUnavailable, "disk-fails", "The folder cannot be written: "+err.Error()+".", "Look at the folder; what you typed is still here.")
+				problem(w, http.StatusServiceUnavailable, "disk-fails", "The folder cannot be written: "+err.Error()+".", "Check the folder. Your changes are still on this page.")
 			case len(faults) > 0 && faults[0].Code == fault.FileChanged:
 				problem(w, http.StatusPreconditionFailed, "draft-changed", faults[0].What, faults[0].Fix, faults...)
 			case len(faults) > 0:
-				problem(w, http.StatusUnprocessableEntity, "widget-faulty", "The folder cannot be kept.", "Fix what is listed.", faults...)
+				problem(w, http.StatusUnprocessableEntity, "widget-faulty", "The folder cannot be saved.", "Correct the faults listed.", faults...)
 			default:
 				answer(w, t.draft())
 			}
@@ -138,7 +138,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	mux.HandleFunc("POST "+draft+"/previews", func(w http.ResponseWriter, r *http.Request) {
 		taken(w, r, func(in wire.PreviewWidget) {
 			if len(in.Cases) > app.CasesMost {
-				problem(w, http.StatusUnprocessableEntity, "too-many-cases", "At most 24 cases can be shown at once.", "Ask for fewer.")
+				problem(w, http.StatusUnprocessableEntity, "too-many-cases", "At most 24 preview cases can be shown at once.", "Request fewer.")
 				return
 			}
 			answer(w, t.try(wire.Changes(in.Files), in.Cases))
@@ -149,7 +149,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	})
 	mux.HandleFunc("GET "+draft+"/changes", t.stream)
 	mux.HandleFunc("/api/", func(w http.ResponseWriter, _ *http.Request) {
-		problem(w, http.StatusNotFound, "no-such-address", "The worktop on a folder does not have this.", "Release the folder to a service for the rest.")
+		problem(w, http.StatusNotFound, "no-such-address", "The worktop for a folder does not have this feature.", "Release the folder to a service to use it.")
 	})
 	mux.HandleFunc("/", func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: "+base+"; connect-src 'self'; frame-src "+base+"; form-action 'none'; base-uri 'none'; frame-ancestors 'none'")

@@ -38,7 +38,7 @@ func (d *door) console() fiber.Handler {
 				return fiber.ErrNotFound
 			}
 			if f = files["index.html"]; f == nil {
-				return c.Type("html").SendString("<!doctype html><title>Glass Pocket</title><p>The console is not built into this program. Run <code>make build</code>.")
+				return c.Type("html").SendString("<!doctype html><title>Glass Pocket</title><p>This program was built without the console. Run <code>make build</code>.")
 			}
 		}
 		c.Set("Content-Security-Policy", fence)

@@ -194,7 +194,7 @@ func (d *door) startJob(k *call) (any, error) {
 	ask := app.JobAsk{Does: in.Does, Keys: in.Keys, Release: in.Release, Follow: in.Follow, Customer: in.Customer, Files: in.Files}
 	if l := in.List; l != nil {
 		if len(in.Keys) > 0 {
-			return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: "list", What: "Name either keys or a list.", Hint: "Leave one of them out."}
+			return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: "list", What: "Send either keys or a list.", Hint: "Leave one of them out."}
 		}
 		ask.Query = &app.PocketQuery{CustomerID: l.Customer, Search: l.Search, Widget: l.Widget, State: l.State, Behind: l.Behind}
 	}
@@ -261,7 +261,7 @@ func (d *door) movePocket(k *call) (any, error) {
 		return nil, err
 	}
 	if in.Release < 0 {
-		return nil, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %d.", in.Release), Hint: "List the widget's releases to see which there are."}
+		return nil, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %d.", in.Release), Hint: "List the widget's releases to see their numbers."}
 	}
 	p, err := d.App.Move(k, k.scope, k.Params("key"), in.Release, in.Follow)
 	if err != nil {

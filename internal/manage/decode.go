@@ -16,13 +16,13 @@ func (k *call) decode(into any) error {
 	dec.DisallowUnknownFields()
 	err := dec.Decode(into)
 	if err == nil && dec.More() {
-		err = errors.New("there is something after the end of the document")
+		err = errors.New("there is text after the end of the document")
 	}
 	if err == nil {
 		return nil
 	}
 	field, why := jsondoc.Explain(err)
-	e := &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: field, What: "The request's body cannot be read: " + why, Hint: "See /api/v1/openapi.json for its form."}
+	e := &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: field, What: "The request's body cannot be read: " + why, Hint: "See /api/v1/openapi.json for the expected body."}
 	if errors.Is(err, io.EOF) {
 		e.What = "The request has no body."
 	}

@@ -53,7 +53,7 @@ func (d *door) readDryRun(k *call) (any, error) {
 	}
 	first, err := strconv.Atoi("0" + page.After)
 	if err != nil {
-		return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This is no cursor of this list.", Hint: "Send the last answer's next."}
+		return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This cursor does not belong to this list.", Hint: "Send the value of “next” from the last response."}
 	}
 	return d.dryRunPage(k, k.Params("id"), page, first)
 }

@@ -19,7 +19,7 @@ func (d *door) guard(c fiber.Ctx) error {
 	c.Set("X-Content-Type-Options", "nosniff")
 	c.Set("Referrer-Policy", "same-origin")
 	if !slices.Contains(d.Hosts, strings.ToLower(string(c.Request().Host()))) {
-		return &app.Error{Kind: app.Forbidden, Code: "host-unknown", What: "This service is not known under the host name of the request.", Hint: "Use the address it was started with, or start it with -manage-url."}
+		return &app.Error{Kind: app.Forbidden, Code: "host-unknown", What: "This service does not answer to the host name in the request.", Hint: "Use the service's own address, or start it with -manage-url."}
 	}
 	if remote.Compressed(c) {
 		c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
@@ -35,7 +35,7 @@ func (d *door) guard(c fiber.Ctx) error {
 	if len(c.BodyRaw()) > 0 {
 		kind, _, _ := mime.ParseMediaType(c.Get("Content-Type"))
 		if kind != "application/json" && kind != "application/merge-patch+json" {
-			return &httpError{fiber.StatusUnsupportedMediaType, "body-not-json", "The request's body is not sent as JSON.", "Send it as application/json."}
+			return &httpError{fiber.StatusUnsupportedMediaType, "body-not-json", "The request's body is not JSON.", "Send it with the content type application/json."}
 		}
 	}
 	return c.Next()
@@ -101,5 +101,5 @@ func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
 		}
 		return app.Scope{Role: app.Guest, CustomerID: app.NobodysCustomer, Name: "guest", Client: "console"}, nil
 	}
-	return app.Scope{}, &app.Error{Kind: app.Unauthenticated, Code: "not-signed-in", What: "Nobody is signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
+	return app.Scope{}, &app.Error{Kind: app.Unauthenticated, Code: "not-signed-in", What: "You are not signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
 }

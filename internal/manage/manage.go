@@ -142,7 +142,7 @@ func (d *door) metrics(c fiber.Ctx) error {
 		return app.AccountNeeded()
 	}
 	if !scope.Operator() {
-		return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Metrics are for the operator.", Hint: "Use a token of an operator-admin or developer."}
+		return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Only the operator can read the metrics.", Hint: "Use a token with the role operator-admin or developer."}
 	}
 	text, err := d.Metrics()
 	if err != nil {
@@ -189,7 +189,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 		p.Status, p.Code, p.Detail, p.Hint = 503, "unavailable", "The service did not answer in time.", "Try again in a moment."
 	default:
 		d.Log.Error("request failed", "request", p.Request, "side", "manage", "method", c.Method(), "path", c.Path(), "error", err)
-		p.Status, p.Code, p.Detail, p.Hint = 500, "internal", "Something went wrong inside the service.", "The log tells more under the request's id."
+		p.Status, p.Code, p.Detail, p.Hint = 500, "internal", "Something went wrong inside the service.", "Search the log for the request's ID."
 	}
 	p.Title = fiber.NewError(p.Status).Message
 	c.Set("Cache-Control", "no-store")

@@ -16,7 +16,7 @@ import (
 func (k *call) revision(current func() (int, error)) (int, error) {
 	lines := k.Request().Header.PeekAll(fiber.HeaderIfMatch)
 	if len(lines) == 0 {
-		return 0, &httpError{428, "if-match-missing", "This change needs If-Match.", "Read the object and send its ETag back, so that nobody's change is overwritten."}
+		return 0, &httpError{428, "if-match-missing", "This change needs If-Match.", "Read the object and send its ETag, so that you do not overwrite somebody else's change."}
 	}
 	tags := header.ReadTags(lines)
 	var listed []int
@@ -27,7 +27,7 @@ func (k *call) revision(current func() (int, error)) (int, error) {
 	}
 	switch {
 	case !tags.Any && len(listed) == 0:
-		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match does not hold a revision of this object.", Hint: "Send the ETag as it came. Weak tags (W/) do not match."}
+		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match is not a revision of this object.", Hint: "Send the ETag unchanged. Weak tags (W/) do not match."}
 	case !tags.Any && len(listed) == 1:
 		return listed[0], nil
 	}

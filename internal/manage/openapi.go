@@ -19,7 +19,7 @@ var pathParameter = regexp.MustCompile(`:(\w+)`)
 func (d *door) document() []byte {
 	s := schemas{}
 	s.of(reflect.TypeFor[wire.Problem]())
-	problem := object{"description": "Refused; see code and hint", "content": object{"application/problem+json": object{"schema": ref("Problem")}}}
+	problem := object{"description": "Refused: see code and hint", "content": object{"application/problem+json": object{"schema": ref("Problem")}}}
 	paths := object{}
 	for _, r := range d.routes() {
 		path := pathParameter.ReplaceAllString(r.path, "{$1}")
@@ -31,7 +31,7 @@ func (d *door) document() []byte {
 			parameters = append(parameters, object{"name": q.name, "in": "query", "description": q.about, "schema": object{"type": q.kind}})
 		}
 		if r.match != "" {
-			parameters = append(parameters, object{"name": "If-Match", "in": "header", "required": true, "description": "The object's ETag. A list of them and * work as RFC 9110 describes; weak tags do not match.", "schema": object{"type": "string"}})
+			parameters = append(parameters, object{"name": "If-Match", "in": "header", "required": true, "description": "The object's ETag. Lists and * work as in RFC 9110. Weak tags do not match.", "schema": object{"type": "string"}})
 		}
 		answer := object{"description": "Done"}
 		if r.out != nil {
@@ -44,7 +44,7 @@ func (d *door) document() []byte {
 		op := object{"operationId": r.id, "summary": r.summary, "responses": responses}
 		if r.open {
 			op["security"] = []object{}
-			parameters = append(parameters, object{"name": "Origin", "in": "header", "required": r.id == "signIn", "description": "This service's own address, as a browser sends it: without a token, a request from another origin is refused. Sec-Fetch-Site: same-origin takes precedence.", "schema": object{"type": "string", "format": "uri"}})
+			parameters = append(parameters, object{"name": "Origin", "in": "header", "required": r.id == "signIn", "description": "This service's own address, as browsers send it. Without a token, requests from other origins are refused. Sec-Fetch-Site: same-origin takes precedence.", "schema": object{"type": "string", "format": "uri"}})
 		}
 		if parameters != nil {
 			op["parameters"] = parameters

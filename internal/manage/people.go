@@ -70,7 +70,7 @@ func (d *door) makeToken(k *call) (any, error) {
 func (d *door) revokeToken(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
-		return nil, &app.Error{Kind: app.NotFound, Code: "token-not-found", What: fmt.Sprintf("There is no token %q.", k.Params("id")), Hint: "List the tokens to see which there are."}
+		return nil, &app.Error{Kind: app.NotFound, Code: "token-not-found", What: fmt.Sprintf("There is no token %q.", k.Params("id")), Hint: "List the tokens to see their numbers."}
 	}
 	return nil, d.App.RevokeToken(k, k.scope, id)
 }

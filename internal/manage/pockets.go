@@ -182,6 +182,6 @@ func (d *door) listPublications(k *call) (any, error) {
 }
 
 func (d *door) snippets(k *call) (any, error) {
-	list, err := d.App.Snippets(k, k.scope, k.Params("key"), host.Delivery(k.Query("form")))
+	list, err := d.App.Snippets(k, k.scope, k.Params("key"), host.Delivery(k.Query("delivery")))
 	return wire.Snippets{Snippets: list}, err
 }

@@ -59,7 +59,7 @@ func (d *door) deleteCase(k *call) (any, error) {
 
 func (d *door) starterDifferences(k *call) (any, error) {
 	var take []string
-	if t := k.Query("take"); t != "" {
+	if t := k.Query("replace"); t != "" {
 		take = strings.Split(t, ",")
 	}
 	r, err := d.App.Restart(k, k.scope, k.Params("key"), k.Params("starter"), take)
@@ -78,7 +78,7 @@ func (d *door) changeStarter(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.ChangeStarter(k, k.scope, k.Params("key"), revision, in.Starter, in.Take)
+	p, err := d.App.ChangeStarter(k, k.scope, k.Params("key"), revision, in.Starter, in.Replace)
 	return draftOut(k, p, nil, err)
 }
 
@@ -90,7 +90,7 @@ func (k *call) numberIn(name string) (int, error) {
 	}
 	n, err := strconv.Atoi(text)
 	if err != nil || n < 1 {
-		return 0, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: name, What: fmt.Sprintf("%q is no number of a publication.", text), Hint: "List the publications to see which there are."}
+		return 0, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: name, What: fmt.Sprintf("%q is not the number of a publication.", text), Hint: "List the publications to see their numbers."}
 	}
 	return n, nil
 }
@@ -170,7 +170,7 @@ func (d *door) audit(k *call) (any, error) {
 	}
 	q := app.AuditQuery{CustomerID: k.Query("customer"), Kind: k.Query("kind"), Of: k.Query("of"), Before: int64(before), Limit: limit}
 	if (q.Kind == "") != (q.Of == "") {
-		return nil, &app.Error{Kind: app.Invalid, Code: "audit-query", Field: "of", What: "kind and of go together.", Hint: "Send kind=pocket&of=KEY, or neither."}
+		return nil, &app.Error{Kind: app.Invalid, Code: "audit-query", Field: "of", What: "The parameters kind and of belong together.", Hint: "Send both, as in kind=pocket&of=KEY, or neither."}
 	}
 	list, err := d.App.Audit(k, k.scope, q)
 	out := wire.Audit{Entries: []wire.Entry{}}

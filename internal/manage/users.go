@@ -76,7 +76,7 @@ func (d *door) listSessions(k *call) (any, error) {
 func (d *door) revokeSession(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
-		return nil, &app.Error{Kind: app.NotFound, Code: "session-not-found", What: fmt.Sprintf("There is no session %q.", k.Params("id")), Hint: "List the sessions to see which there are."}
+		return nil, &app.Error{Kind: app.NotFound, Code: "session-not-found", What: fmt.Sprintf("There is no session %q.", k.Params("id")), Hint: "List the sessions to see their numbers."}
 	}
 	return nil, d.App.RevokeSession(k, k.scope, id)
 }

@@ -119,7 +119,7 @@ func (d *door) listReleases(k *call) (any, error) {
 func (k *call) numbered() (int, error) {
 	number, err := strconv.Atoi(k.Params("number"))
 	if err != nil || number < 1 {
-		return 0, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %q.", k.Params("number")), Hint: "List the widget's releases to see which there are."}
+		return 0, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %q.", k.Params("number")), Hint: "List the widget's releases to see their numbers."}
 	}
 	return number, nil
 }
@@ -134,7 +134,7 @@ func (d *door) changeRelease(k *call) (any, error) {
 		return nil, err
 	}
 	if (in.Withdrawn == nil) == (in.Share == nil) {
-		return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", What: "Say either whether it is withdrawn, or its share.", Hint: `Send {"withdrawn": true} or {"share": 100}.`}
+		return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", What: "The request needs either “withdrawn” or “share”.", Hint: `Send {"withdrawn": true} or {"share": 100}.`}
 	}
 	if in.Share != nil {
 		info, stuck, err := d.App.Share(k, k.scope, k.Params("name"), number, *in.Share)

@@ -149,7 +149,7 @@ func (d *door) importPage(k *call) (any, error) {
 func (d *door) releaseFiles(k *call) (any, error) {
 	number, err := strconv.Atoi(k.Params("number"))
 	if err != nil && k.Params("number") != "newest" {
-		return nil, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: "number", What: "A release has a number.", Hint: "Name it as in /releases/3/files, or newest."}
+		return nil, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: "number", What: "The release's number is missing.", Hint: "Use a number, as in /releases/3/files, or “newest”."}
 	}
 	info, files, err := d.App.ReleaseFolder(k, k.scope, k.Params("name"), number)
 	if err != nil {

@@ -127,7 +127,7 @@ func Read(text []byte, lang string) (Catalogue, fault.List) {
 			for _, f := range m.Value.Members {
 				if !slices.Contains(allowed, f.Key) {
 					faults = append(faults, fault.Fault{Line: f.Line, Column: f.Column, Field: m.Key, Code: fault.MessagePlural,
-						What: fmt.Sprintf("Whole numbers have no plural category %q in %s.", f.Key, lang), Fix: "Use " + strings.Join(allowed, ", ") + "."})
+						What: fmt.Sprintf("Whole numbers do not have the plural category %q in %s.", f.Key, lang), Fix: "Use " + strings.Join(allowed, ", ") + "."})
 					continue
 				}
 				if f.Value.Kind != jsondoc.String {
@@ -139,12 +139,12 @@ func Read(text []byte, lang string) (Catalogue, fault.List) {
 			for _, want := range allowed {
 				if _, ok := forms[want]; !ok {
 					faults = append(faults, m.Value.Fault(fault.MessagePlural, m.Key,
-						fmt.Sprintf("The plural form %q of %q is missing in %s.", want, m.Key, lang), "Write all of: "+strings.Join(allowed, ", ")+"."))
+						fmt.Sprintf("The plural form %q of %q is missing in %s.", want, m.Key, lang), "Write all of these: "+strings.Join(allowed, ", ")+"."))
 				}
 			}
 			c[m.Key] = forms
 		default:
-			faults = append(faults, m.Value.Fault(fault.WrongType, m.Key, fmt.Sprintf("The message %q must be a text or an object of plural forms.", m.Key), `Write "text" or {"one": "…", "other": "…"}.`))
+			faults = append(faults, m.Value.Fault(fault.WrongType, m.Key, fmt.Sprintf("The message %q must be text or an object of plural forms.", m.Key), `Write "text" or {"one": "…", "other": "…"}.`))
 		}
 	}
 	return c, faults

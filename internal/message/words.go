@@ -75,7 +75,7 @@ func Direction(lang string) string {
 // value a non-empty text.
 func ReadWords(v *jsondoc.Value, field string) (Words, fault.List) {
 	if v.Kind != jsondoc.Object || len(v.Members) == 0 {
-		return nil, fault.List{v.Fault(fault.WrongType, field, fmt.Sprintf("%q must be a text by language.", field), `Write it as {"en": "…"}.`)}
+		return nil, fault.List{v.Fault(fault.WrongType, field, fmt.Sprintf("%q must be an object with a text for each language.", field), `Write it as {"en": "…"}.`)}
 	}
 	var faults fault.List
 	w := Words{}

@@ -89,7 +89,7 @@ func Date(lang string, at time.Time, style string) (string, error) {
 	case "short":
 		return c.FmtDateShort(at), nil
 	}
-	return "", fmt.Errorf("there is no style %q for a date; use %s", style, strings.Join(DateStyles, ", "))
+	return "", fmt.Errorf("there is no date style %q. Use %s", style, strings.Join(DateStyles, ", "))
 }
 
 // Time writes a time of day as people of a language do, to the minute.

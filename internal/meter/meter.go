@@ -52,8 +52,8 @@ func (r *Route) Observe(status int, took time.Duration) {
 }
 
 var (
-	requests  = prometheus.NewDesc("glasspocket_requests_total", "Requests answered, by side, route and status in hundreds.", []string{"side", "route", "status"}, nil)
-	durations = prometheus.NewDesc("glasspocket_request_seconds", "How long answers took to make, in seconds.", []string{"side", "route"}, nil)
+	requests  = prometheus.NewDesc("glasspocket_requests_total", "Requests by listener, route and status class.", []string{"side", "route", "status"}, nil)
+	durations = prometheus.NewDesc("glasspocket_request_seconds", "Time to create the responses, in seconds.", []string{"side", "route"}, nil)
 )
 
 // Describe implements prometheus.Collector.

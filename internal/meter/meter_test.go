@@ -23,7 +23,7 @@ func TestMeter(t *testing.T) {
 	require.NoError(t, registry.Register(m))
 	require.NoError(t, registry.Register(Collector(Gauge{Name: "glasspocket_x", Help: "X.", Value: func() float64 { return 7 }})))
 	assert.NoError(t, testutil.GatherAndCompare(registry, strings.NewReader(`
-# HELP glasspocket_requests_total Requests answered, by side, route and status in hundreds.
+# HELP glasspocket_requests_total Requests by listener, route and status class.
 # TYPE glasspocket_requests_total counter
 glasspocket_requests_total{route="/s/KEY.js",side="public",status="2xx"} 1
 glasspocket_requests_total{route="/s/KEY.js",side="public",status="3xx"} 1

@@ -30,3 +30,22 @@ func TestHelpFits(t *testing.T) {
 	assert.NotEmpty(t, Version())
 	assert.Contains(t, Describe("glasspocket"), "glasspocket "+Version())
 }
+
+func TestTable(t *testing.T) {
+	rows := [][]string{{"demo-countdown", "Die Öffnung des Ofens", "published"}, {"x", strings.Repeat("long ", 30), "changed"}}
+	var b bytes.Buffer
+	Table(&b, []string{"POCKET", "TITLE", "STATE"}, rows, 60)
+	lines := strings.Split(strings.TrimRight(b.String(), "\n"), "\n")
+	assert.Equal(t, "POCKET           TITLE                             STATE", lines[0])
+	assert.Equal(t, "demo-countdown   Die Öffnung des Ofens             published", lines[1])
+	assert.Equal(t, "x                long long long long long long…    changed", lines[2])
+	for _, line := range lines {
+		assert.LessOrEqual(t, len([]rune(line)), 60)
+	}
+	b.Reset()
+	Table(&b, []string{"POCKET", "TITLE", "STATE"}, rows, 0)
+	assert.Contains(t, b.String(), strings.Repeat("long ", 30)+"  ", "whole where it is not a terminal")
+	b.Reset()
+	Table(&b, []string{"A", "B"}, [][]string{{strings.Repeat("a", 30), strings.Repeat("b", 30)}}, 5)
+	assert.Equal(t, "A          B\naaaaaaa…   bbbbbbb…\n", b.String(), "a column stays wide enough to be recognised")
+}

@@ -33,7 +33,7 @@ func (d *door) asset(c fiber.Ctx) error {
 	file, err := d.files.open(c, at)
 	if errors.Is(err, errCrowded) {
 		c.Set("Retry-After", "5")
-		return d.problem(c, fiber.StatusServiceUnavailable, "too-many-files", "Too many large files are being sent at the moment.", "Try again in a few seconds.")
+		return d.problem(c, fiber.StatusServiceUnavailable, "too-many-files", "Too many large files are being downloaded at the moment.", "Try again in a few seconds.")
 	}
 	if err != nil {
 		return err

@@ -29,7 +29,7 @@ const (
 )
 
 // errCrowded means that the files being sent take all the room.
-var errCrowded = errors.New("the files that are being sent take all the memory set aside for them")
+var errCrowded = errors.New("downloads use all the memory reserved for files")
 
 func newFiles(load func(ctx context.Context, digest string) ([]byte, error)) *files {
 	return &files{load: load, most: filesMost, held: map[string]*file{}, turns: make(chan struct{}, filesTurns)}

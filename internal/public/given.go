@@ -26,11 +26,11 @@ func (d *door) given(c fiber.Ctx) error {
 	key, query := c.Params("file"), c.RequestCtx().URI().QueryString()
 	key = key[:len(key)-len(".json")]
 	if len(query) > app.GivenBytesMost {
-		return d.problem(c, fiber.StatusBadRequest, "query-too-long", "What the page sets takes more than 512 bytes.", "Set less, or make a pocket of its own for the page.")
+		return d.problem(c, fiber.StatusBadRequest, "query-too-long", "The values that the page sets exceed 512 bytes.", "Set fewer or shorter values, or make a separate pocket for this page.")
 	}
 	if !d.asking.Allow(remote.Network(d.Proxies.Address(c))) {
 		c.Set("Retry-After", "1")
-		return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Pockets with other settings are asked for too often from here.", "Ask again in a second.")
+		return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Your network requests too many pockets with page settings.", "Try again in a second.")
 	}
 	var given []app.Given
 	c.RequestCtx().QueryArgs().All()(func(name, value []byte) bool {

@@ -34,7 +34,7 @@ func (d *door) picture(c fiber.Ctx, key string) error {
 	if !kept {
 		if !d.asking.Allow(remote.Network(d.Proxies.Address(c))) {
 			c.Set("Retry-After", "1")
-			return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Pictures are asked for too often from here.", "Ask again in a second.")
+			return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Your network requests too many images.", "Try again in a second.")
 		}
 		var err error
 		png, err = d.pictures.drawn.Get(c, key, otter.LoaderFunc[string, []byte](func(ctx context.Context, key string) ([]byte, error) {
@@ -46,7 +46,7 @@ func (d *door) picture(c fiber.Ctx, key string) error {
 		}
 	}
 	if png == nil {
-		return d.problem(c, fiber.StatusNotFound, "no-picture", "There is no picture of “"+key+"”.", "Check the key, or publish the pocket. Some letters cannot be drawn; the words beside the picture tell the same.")
+		return d.problem(c, fiber.StatusNotFound, "no-picture", "There is no image of “"+key+"”.", "Check the key, or publish the pocket. Some scripts cannot be drawn; the text next to the image says the same.")
 	}
 	c.Set("Content-Type", "image/png")
 	c.Set("Content-Length", strconv.Itoa(len(png)))

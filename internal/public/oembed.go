@@ -23,7 +23,7 @@ const (
 func (d *door) oembed(c fiber.Ctx) error {
 	if format := c.Query("format"); format != "" && format != "json" {
 		// The status is the one of oEmbed 1.0, section 2.3.4.
-		return d.problem(c, fiber.StatusNotImplemented, "no-such-format", "There is no answer in the format that was asked for.", "Leave format out, or ask with format=json.")
+		return d.problem(c, fiber.StatusNotImplemented, "no-such-format", "The requested format is not available.", "Leave format out, or use format=json.")
 	}
 	address, err := url.Parse(c.Query("url"))
 	if err != nil {
@@ -31,7 +31,7 @@ func (d *door) oembed(c fiber.Ctx) error {
 	}
 	key, ok := strings.CutPrefix(address.Scheme+"://"+address.Host+address.Path, d.Site.Base+"/p/")
 	if !ok || !app.IsKey(key) {
-		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This address is no pocket's page.", "Ask with url="+d.Site.Base+"/p/KEY.")
+		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This address is not a pocket's page.", "Use url="+d.Site.Base+"/p/KEY.")
 	}
 	about, err := d.Modules.AboutPage(c, key)
 	if err != nil {

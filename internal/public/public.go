@@ -375,7 +375,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 	id := rand.Text()[:12]
 	d.Log.Error("request failed", "request", id, "side", "public", "path", c.Path(), "error", err)
 	c.Set("X-Request-Id", id)
-	return d.problem(c, fiber.StatusServiceUnavailable, "unavailable", "The service cannot answer now.", "Try again in a moment; the log tells more under the request "+id+".")
+	return d.problem(c, fiber.StatusServiceUnavailable, "unavailable", "The service cannot answer now.", "Try again in a moment. Details are in the log under request "+id+".")
 }
 
 func (d *door) problem(c fiber.Ctx, status int, code, what, hint string) error {

@@ -15,16 +15,16 @@ import (
 func (d *door) report(c fiber.Ctx) error {
 	key := c.Query("key")
 	if !app.IsKey(key) {
-		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This is not the key of a pocket.", "Follow the link on the page that you want to report.")
+		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This is not the key of a pocket.", "Use the link on the page that you want to report.")
 	}
 	page := d.Site.Base + "/p/" + key
-	how := fmt.Sprintf("Write to the operator of <b>%s</b>, and name this address.", html.EscapeString(strings.TrimPrefix(strings.TrimPrefix(d.Site.Base, "https://"), "http://")))
+	how := fmt.Sprintf("Write to the operator of <b>%s</b> and include this address.", html.EscapeString(strings.TrimPrefix(strings.TrimPrefix(d.Site.Base, "https://"), "http://")))
 	if d.ReportTo != "" {
 		to := d.ReportTo
 		if strings.HasPrefix(to, "mailto:") {
 			to += "?subject=" + url.PathEscape("Report of "+page)
 		}
-		how = fmt.Sprintf(`<a href="%s">Tell the operator</a> what is wrong with it, and name this address.`, html.EscapeString(to))
+		how = fmt.Sprintf(`<a href="%s">Write to the operator</a>. Say what is wrong with it, and include this address.`, html.EscapeString(to))
 	}
 	c.Set("Content-Security-Policy", "sandbox allow-top-navigation-by-user-activation allow-popups; default-src 'none'; style-src 'unsafe-inline'; form-action 'none'; base-uri 'none'; frame-ancestors 'none'")
 	c.Set("X-Robots-Tag", "noindex")

@@ -126,9 +126,9 @@ func (s *Site) script(loader string, p Payload, subject Subject) []byte {
 // Gone is what /s/KEY.js answers for a key that has nothing published, or that is
 // withheld: a script that shows nothing and says why, once.
 func (s *Site) Gone(key string, withheld bool) []byte {
-	why := "has nothing published here. Check the key in the snippet, or publish the pocket."
+	why := "is not published. Check the key in the snippet, or publish the pocket."
 	if withheld {
-		why = "is withheld by the operator of its service, and shows nothing until they bring it back."
+		why = "is withheld by its operator and shows nothing for now."
 	}
 	text, _ := json.Marshal(fmt.Sprintf("Glass Pocket: “%s” %s", key, why))
 	base, _ := json.Marshal(s.Base + "/why.js")

@@ -40,7 +40,7 @@ func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (PreviewedWidge
 		p.Direction = "rtl"
 	}
 	script := site.mount(t.Release, site.table(t.Release, &p))
-	// The author's part begins on a line of its own.
+	// The author's part begins on its own line.
 	before, after, own := strings.Cut(script, t.Built.Mount)
 	if t.Built.Mount == "" || !own {
 		return PreviewedWidget{Payload: p, Script: script}, nil

@@ -70,7 +70,7 @@ func (s *Setting) checkBrandRef(v *jsondoc.Value) (any, problems) {
 	}
 	name := v.Members[0].Value
 	if name.Kind != jsondoc.String || !KeyForm.MatchString(name.Text) {
-		return nil, one(fault.BadName, fmt.Sprintf("%q refers to a value of the brand that cannot be.", s.Key), `Write {"brand": "accent"}, with the name of one that the customer has.`).in(name, brandKey)
+		return nil, one(fault.BadName, fmt.Sprintf("%q refers to the brand in a form that is not valid.", s.Key), `Write {"brand": "accent"}, with the name of one of the customer's brand values.`).in(name, brandKey)
 	}
 	return BrandRef(name.Text), nil
 }
@@ -81,7 +81,7 @@ func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 		return nil, fault.List{doc.Fault(fault.WrongType, "values", "A brand is a list of values.", `Write [{"name": "accent", "type": "colour", "label": "Accent", "value": "#0f766e"}].`)}
 	}
 	if len(doc.Items) > BrandMost {
-		return nil, fault.List{doc.Fault(fault.ValueLength, "values", fmt.Sprintf("A brand has at most %d values.", BrandMost), "Remove some.")}
+		return nil, fault.List{doc.Fault(fault.ValueLength, "values", fmt.Sprintf("A brand can have at most %d values.", BrandMost), "Delete some.")}
 	}
 	keys := []jsondoc.Key{{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}}, {Name: "label", Is: []jsondoc.Kind{jsondoc.String}}, {Name: "value", Must: true}}
 	brand, faults := Brand{}, fault.List{}
@@ -98,16 +98,16 @@ func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 		known := slices.IndexFunc(BrandNames, func(k BrandValue) bool { return k.Name == b.Name })
 		switch {
 		case !KeyForm.MatchString(b.Name):
-			faults = append(faults, item.Get("name").Fault(fault.BadName, at+"name", fmt.Sprintf("%q cannot be the name of a value.", clip(b.Name)), "Start with a lower-case letter; then letters and digits, at most 40."))
+			faults = append(faults, item.Get("name").Fault(fault.BadName, at+"name", fmt.Sprintf("%q is not a valid name for a brand value.", clip(b.Name)), "Use at most 40 letters and digits, and start with a lower-case letter."))
 			continue
 		case !branded(b.Type):
-			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("A brand has no value of the type %q.", clip(b.Type)), "Choose colour, font or image."))
+			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("A brand value cannot have the type %q.", clip(b.Type)), "Choose colour, font or image."))
 			continue
 		case known >= 0 && BrandNames[known].Type != b.Type:
-			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("%q is a %s.", b.Name, BrandNames[known].Type), "Choose another name, or that type."))
+			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("The brand value %q has the type %s.", b.Name, BrandNames[known].Type), "Choose another name, or use that type."))
 			continue
 		case slices.ContainsFunc(brand, func(other BrandValue) bool { return other.Name == b.Name }):
-			faults = append(faults, item.Get("name").Fault(fault.ValueTwice, at+"name", fmt.Sprintf("%q stands twice.", b.Name), "Take one of them out."))
+			faults = append(faults, item.Get("name").Fault(fault.ValueTwice, at+"name", fmt.Sprintf("The name %q is used twice.", b.Name), "Delete one of them."))
 			continue
 		}
 		if b.Label == "" {
@@ -117,7 +117,7 @@ func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 			}
 		}
 		if r, bad := Unshowable(b.Label); bad || len([]rune(b.Label)) > 60 {
-			faults = append(faults, item.Get("label").Fault(fault.ValueLength, at+"label", fmt.Sprintf("A label has at most 60 characters, none of them U+%04X.", r), "Write another."))
+			faults = append(faults, item.Get("label").Fault(fault.ValueLength, at+"label", fmt.Sprintf("A label can have at most 60 characters, and not U+%04X.", r), "Change the label."))
 			continue
 		}
 		of := &Setting{Key: b.Label, Type: b.Type}
@@ -127,7 +127,7 @@ func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 			continue
 		}
 		if ref := assetIn(b.Type, value); asset.OfFolder(ref) {
-			faults = append(faults, item.Get("value").Fault(fault.ValueAsset, at+"value", "A brand shows what the customer has uploaded, not a file of a widget.", "Upload it, and name it by its digest."))
+			faults = append(faults, item.Get("value").Fault(fault.ValueAsset, at+"value", "A brand uses the customer's uploads, not the files of a widget.", "Upload the file, and refer to it by its digest."))
 			continue
 		}
 		b.Value = value

@@ -27,17 +27,17 @@ func TestCheckBrand(t *testing.T) {
 	for name, c := range map[string]struct{ text, field, what string }{
 		"no list":             {`{"accent": "#123456"}`, "values", "A brand is a list of values."},
 		"no name":             {`[{"type": "colour", "value": "#123456"}]`, "0/name", ""},
-		"a name that is none": {`[{"name": "Big Blue", "type": "colour", "value": "#123456"}]`, "0/name", `"Big Blue" cannot be the name of a value.`},
-		"a type that is none": {`[{"name": "gap", "type": "length", "value": "2px"}]`, "0/type", `A brand has no value of the type "length".`},
-		"another's type":      {`[{"name": "accent", "type": "font", "value": "serif"}]`, "0/type", `"accent" is a colour.`},
-		"twice":               {`[{"name": "tide", "type": "colour", "value": "#123456"}, {"name": "tide", "type": "colour", "value": "#654321"}]`, "1/name", `"tide" stands twice.`},
+		"a name that is none": {`[{"name": "Big Blue", "type": "colour", "value": "#123456"}]`, "0/name", `"Big Blue" is not a valid name for a brand value.`},
+		"a type that is none": {`[{"name": "gap", "type": "length", "value": "2px"}]`, "0/type", `A brand value cannot have the type "length".`},
+		"another's type":      {`[{"name": "accent", "type": "font", "value": "serif"}]`, "0/type", `The brand value "accent" has the type colour.`},
+		"twice":               {`[{"name": "tide", "type": "colour", "value": "#123456"}, {"name": "tide", "type": "colour", "value": "#654321"}]`, "1/name", `The name "tide" is used twice.`},
 		"no colour":           {`[{"name": "ink", "type": "colour", "value": "blueish"}]`, "0/value", ""},
 		"no value":            {`[{"name": "ink", "type": "colour"}]`, "0/value", ""},
 		"a long label":        {`[{"name": "ink", "type": "colour", "value": "#123456", "label": "` + strings.Repeat("x", 61) + `"}]`, "0/label", ""},
 		"a widget's own file": {`[{"name": "logo", "type": "image", "value": {"asset": "assets/logo.png", "alt": ""}}]`, "0/value", ""},
 		"a key more":          {`[{"name": "ink", "type": "colour", "value": "#123456", "shade": 3}]`, "0/shade", ""},
 		"a brand of a brand":  {`[{"name": "ink", "type": "colour", "value": {"brand": "accent"}}]`, "0/value", ""},
-		"far too many":        {"[" + strings.Repeat("0,", BrandMost) + "0]", "values", "A brand has at most 40 values."},
+		"far too many":        {"[" + strings.Repeat("0,", BrandMost) + "0]", "values", "A brand can have at most 40 values."},
 	} {
 		t.Run(name, func(t *testing.T) {
 			doc, _ := jsondoc.Read([]byte(c.text))

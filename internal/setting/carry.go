@@ -31,10 +31,10 @@ var changeKeys = map[string][]jsondoc.Key{
 
 // ChangeKinds lists the kinds of changes, for the reference page.
 var ChangeKinds = [][2]string{
-	{`{"rename": "accent", "to": "tone"}`, "the setting has another key"},
-	{`{"drop": "shade"}`, "the setting is gone; what was typed is kept aside, and not shown"},
-	{`{"split": "name", "at": " ", "into": ["first", "last"]}`, "a text is two settings or more now; the last takes what is left"},
-	{`{"values": "layout", "become": {"row": "line"}}`, "values of a setting have other names"},
+	{`{"rename": "accent", "to": "tone"}`, "the setting has a new key"},
+	{`{"drop": "shade"}`, "the setting no longer exists; customers' values are kept, but not shown"},
+	{`{"split": "name", "at": " ", "into": ["first", "last"]}`, "a text becomes two or more settings; the last one gets the rest"},
+	{`{"values": "layout", "become": {"row": "line"}}`, "the values of a setting have new names"},
 }
 
 func (schema *Schema) readChanges(v *jsondoc.Value) (faults fault.List) {
@@ -55,7 +55,7 @@ func (schema *Schema) readChanges(v *jsondoc.Value) (faults fault.List) {
 			}
 		}
 		if kind == "" {
-			faults = append(faults, item.Fault(fault.SchemaUnusable, "changes", "This says nothing of what becomes of a setting.", `Write {"rename": "accent", "to": "tone"}, {"drop": "shade"}, {"split": …} or {"values": …}.`))
+			faults = append(faults, item.Fault(fault.SchemaUnusable, "changes", "This change does not say what happens to a setting.", `Write {"rename": "accent", "to": "tone"}, {"drop": "shade"}, {"split": …} or {"values": …}.`))
 			continue
 		}
 		more := item.Expect("a change", changeKeys[kind])
@@ -65,11 +65,11 @@ func (schema *Schema) readChanges(v *jsondoc.Value) (faults fault.List) {
 		c := Change{Kind: kind, From: item.TextOf(kind)}
 		declared := func(key string, at *jsondoc.Value) {
 			if schema.Get(key) == nil && !sources[key] {
-				faults = append(faults, at.Fault(fault.SettingUnknown, key, fmt.Sprintf("No setting %q is declared.", key), fault.DidYouMean(key, schema.Keys())))
+				faults = append(faults, at.Fault(fault.SettingUnknown, key, fmt.Sprintf("There is no setting %q in this schema.", key), fault.DidYouMean(key, schema.Keys())))
 			}
 		}
 		if kind != "values" && schema.Get(c.From) != nil {
-			faults = append(faults, item.Get(kind).Fault(fault.SchemaUnusable, c.From, fmt.Sprintf("%q is declared, so it is not what was.", c.From), "Name the key that older releases had."))
+			faults = append(faults, item.Get(kind).Fault(fault.SchemaUnusable, c.From, fmt.Sprintf("%q is a setting of this release, so it cannot be an old key.", c.From), "Name the key in older releases."))
 		}
 		switch kind {
 		case "rename":
@@ -77,14 +77,14 @@ func (schema *Schema) readChanges(v *jsondoc.Value) (faults fault.List) {
 			declared(c.To[0], item.Get("to"))
 		case "split":
 			if c.At = item.TextOf("at"); c.At == "" {
-				faults = append(faults, item.Get("at").Fault(fault.SchemaUnusable, c.From, "A text is split at something.", `Write "at": " ".`))
+				faults = append(faults, item.Get("at").Fault(fault.SchemaUnusable, c.From, "The split has no \"at\".", `Write "at": " ".`))
 			}
 			for _, into := range item.Get("into").Items {
 				c.To = append(c.To, into.Text)
 				declared(into.Text, into)
 			}
 			if len(c.To) < 2 {
-				faults = append(faults, item.Get("into").Fault(fault.SchemaUnusable, c.From, "A text is split into two settings or more.", `Write "into": ["first", "last"].`))
+				faults = append(faults, item.Get("into").Fault(fault.SchemaUnusable, c.From, "A split needs at least two settings.", `Write "into": ["first", "last"].`))
 			}
 		case "values":
 			declared(c.From, item.Get("values"))

@@ -67,12 +67,12 @@ func TestCarry(t *testing.T) {
 
 func TestChangesAreChecked(t *testing.T) {
 	for changes, want := range map[string]string{
-		`[{"rename": "tone", "to": "first"}]`:              `"tone" is declared, so it is not what was.`,
-		`[{"rename": "old", "to": "nowhere"}]`:             `No setting "nowhere" is declared.`,
-		`[{"split": "old", "at": "", "into": ["first"]}]`:  "A text is split at something.",
-		`[{"split": "old", "at": " ", "into": ["first"]}]`: "A text is split into two settings or more.",
-		`[{"values": "nowhere", "become": {}}]`:            `No setting "nowhere" is declared.`,
-		`[{"move": "old"}]`:                                "This says nothing of what becomes of a setting.",
+		`[{"rename": "tone", "to": "first"}]`:              `"tone" is a setting of this release, so it cannot be an old key.`,
+		`[{"rename": "old", "to": "nowhere"}]`:             `There is no setting "nowhere" in this schema.`,
+		`[{"split": "old", "at": "", "into": ["first"]}]`:  "The split has no \"at\".",
+		`[{"split": "old", "at": " ", "into": ["first"]}]`: "A split needs at least two settings.",
+		`[{"values": "nowhere", "become": {}}]`:            `There is no setting "nowhere" in this schema.`,
+		`[{"move": "old"}]`:                                "This change does not say what happens to a setting.",
 		`[{"rename": "old"}]`:                              `A change has no "to".`,
 	} {
 		_, faults := changing(t, changes)

@@ -80,7 +80,7 @@ func (s *Schema) checkSmall(v *jsondoc.Value) (map[string]any, fault.List) {
 			f := s.unknown(m)
 			f.Field = SmallKey + "/" + m.Key
 			if set != nil {
-				f.What, f.Fix = fmt.Sprintf("%q has the same value on all screens.", m.Key), "Remove it here; the widget's schema says which settings may differ (\"small\": true)."
+				f.What, f.Fix = fmt.Sprintf("%q has the same value on all screen sizes.", m.Key), "Delete it here. In the schema, \"small\": true marks the settings that can differ on small screens."
 			}
 			faults = append(faults, f)
 			continue
@@ -180,7 +180,7 @@ func complete(fields []*Setting, values Values, at string) (Values, fault.List) 
 	for _, set := range fields {
 		if v, ok := full[set.Key]; (!ok || v == "" && set.Required) && set.Matters(full) {
 			faults = append(faults, fault.Fault{Field: at + set.Key, Code: fault.SettingMissing,
-				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), at+set.Key), Fix: "Set it before publishing."})
+				What: fmt.Sprintf("%q (%s) has no value.", set.Label.In("en"), at+set.Key), Fix: "Set it before you publish."})
 		}
 	}
 	return full, faults

@@ -37,14 +37,14 @@ func readImages(s *Setting, glass *jsondoc.Value) (faults fault.List) {
 	pictures := glass.Get("pictures")
 	if pictures == nil {
 		if s.Control == "pictures" {
-			faults = append(faults, at(glass, "control").Fault(fault.KeyMissing, s.Key, "The control \"pictures\" needs a picture for each option.", `Add "pictures": {"row": "assets/row.svg", …} to "glass".`))
+			faults = append(faults, at(glass, "control").Fault(fault.KeyMissing, s.Key, "The control \"pictures\" needs an image for each option.", `Add "pictures": {"row": "assets/row.svg", …} to "glass".`))
 		}
 		return faults
 	}
 	for i, o := range s.Options {
 		p := pictures.Get(o.Value)
 		if p == nil {
-			faults = append(faults, pictures.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no picture.", o.Value), fmt.Sprintf(`Add "%s": "assets/…".`, o.Value)))
+			faults = append(faults, pictures.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no image.", o.Value), fmt.Sprintf(`Add "%s": "assets/…".`, o.Value)))
 			continue
 		}
 		_, ps := s.readAsset(p, asset.Image)
@@ -64,13 +64,13 @@ func readImages(s *Setting, glass *jsondoc.Value) (faults fault.List) {
 func readOptions(s *Setting, v, glass *jsondoc.Value) fault.List {
 	enum := v.Get("enum")
 	if enum == nil || enum.Kind != jsondoc.Array || len(enum.Items) == 0 || len(enum.Items) > OptionsMost {
-		return fault.List{at(v, "enum").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A choice needs an \"enum\" of 1 to %d texts.", OptionsMost), `Add "enum": ["…", "…"].`)}
+		return fault.List{at(v, "enum").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A choice needs an \"enum\" of 1 to %d strings.", OptionsMost), `Add "enum": ["…", "…"].`)}
 	}
 	var faults fault.List
 	labels := glass.Get("options")
 	for _, item := range enum.Items {
 		if item.Kind != jsondoc.String || !optionValue.MatchString(item.Text) {
-			faults = append(faults, item.Fault(fault.BadName, s.Key, "An option's value must be lower-case letters, digits and hyphens, at most 40.", "Put what people read into glass.options."))
+			faults = append(faults, item.Fault(fault.BadName, s.Key, "An option's value can have at most 40 lower-case letters, digits and hyphens.", "Write the text that people read in glass.options."))
 			if item.Kind == jsondoc.String { // its label and a default with it are right
 				s.Options = append(s.Options, Option{Value: item.Text})
 			}
@@ -104,7 +104,7 @@ func (choice) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		return nil, wrongType(s, v, "one of its choices", "Put it in double quotes.")
 	}
 	if !slices.Contains(s.values(), v.Text) {
-		return nil, one(fault.ValueChoice, fmt.Sprintf("%q cannot be %q.", s.Key, clip(v.Text)), fault.DidYouMean(v.Text, s.values()))
+		return nil, one(fault.ValueChoice, fmt.Sprintf("%q is not one of the choices for %q.", clip(v.Text), s.Key), fault.DidYouMean(v.Text, s.values()))
 	}
 	return v.Text, nil
 }

@@ -46,7 +46,7 @@ func (choices) check(s *Setting, v *jsondoc.Value) (any, problems) {
 			continue
 		}
 		if slices.Contains(chosen, value.(string)) {
-			found = append(found, one(fault.ValueChoice, fmt.Sprintf("%q has %q twice.", s.Key, value), "Remove one.").in(item, fmt.Sprint(i))...)
+			found = append(found, one(fault.ValueChoice, fmt.Sprintf("%q contains %q twice.", s.Key, value), "Delete one.").in(item, fmt.Sprint(i))...)
 			continue
 		}
 		chosen = append(chosen, value.(string))

@@ -42,17 +42,17 @@ func seconds(iso string) (float64, bool) {
 }
 
 func (duration) check(s *Setting, v *jsondoc.Value) (any, problems) {
-	const form = `Write it as ISO 8601 does: "PT8S" for 8 seconds, "P1DT2H" for a day and two hours.`
+	const form = `Write it as in ISO 8601: "PT8S" for 8 seconds, "P1DT2H" for one day and two hours.`
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "a duration", form)
 	}
 	n, ok := seconds(v.Text)
 	if !ok {
-		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is no duration.", s.Key, clip(v.Text)), form)
+		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a duration.", s.Key, clip(v.Text)), form)
 	}
 	if n < *s.Minimum || n > *s.Maximum {
 		of := Setting{Minimum: s.Minimum, Maximum: s.Maximum, Unit: " s"}
-		return nil, one(fault.ValueRange, fmt.Sprintf("%q lasts %s seconds; it must be %s.", s.Key, Number(n), of.bounds()), "Choose a duration within these bounds.")
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q lasts %s seconds; it must be %s.", s.Key, Number(n), of.bounds()), "Choose a duration within these limits.")
 	}
 	return v.Text, nil
 }

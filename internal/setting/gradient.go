@@ -50,7 +50,7 @@ func readStops(s *Setting, v *jsondoc.Value) (any, problems) {
 			continue
 		}
 		if at := stop["at"].(float64); at < last {
-			found = append(found, one(fault.ValueRange, fmt.Sprintf("A colour of %q stands before the one ahead of it.", s.Key), "Put the colours in the order of \"at\".").in(item, step)...)
+			found = append(found, one(fault.ValueRange, fmt.Sprintf("The colours of %q are not in order.", s.Key), "Sort the colours by \"at\".").in(item, step)...)
 		} else {
 			last = at
 		}

@@ -45,7 +45,7 @@ func (s *Setting) readAsset(v *jsondoc.Value, kind asset.Kind) (any, problems) {
 		return "", nil
 	}
 	if !asset.IsRef(v.Text) {
-		return nil, one(fault.ValueAsset, fmt.Sprintf("%q names the asset %q, which is no asset's name.", s.Key, clip(v.Text)), "Write assets/NAME for a file of the widget's folder, or the digest of an uploaded one.")
+		return nil, one(fault.ValueAsset, fmt.Sprintf("%q names the asset %q, which is not a valid asset name.", s.Key, clip(v.Text)), "Write assets/NAME for a file in the widget's folder, or the digest of an uploaded file.")
 	}
 	return v.Text, s.checkAsset(v, kind)
 }
@@ -64,7 +64,7 @@ func (s *Setting) checkAsset(v *jsondoc.Value, kind asset.Kind) problems {
 		return one(fault.ValueAsset, fmt.Sprintf("%q names %q, which is not in the widget's folder.", s.Key, v.Text), fault.DidYouMean(v.Text, names))
 	}
 	if info.Kind != kind {
-		return one(fault.ValueAsset, fmt.Sprintf("%q takes %s, and %s is %s.", s.Key, kind.Named(), v.Text, info.Kind.Named()), "Choose another asset.")
+		return one(fault.ValueAsset, fmt.Sprintf("%q needs %s, but %s is %s.", s.Key, kind.Named(), v.Text, info.Kind.Named()), "Choose another asset.")
 	}
 	return nil
 }

@@ -36,7 +36,7 @@ func (length) read(s *Setting, v *jsondoc.Value) fault.List {
 		s.Units = nil
 		for _, item := range u.Items {
 			if !slices.Contains(LengthUnits, item.Text) {
-				faults = append(faults, item.Fault(fault.SchemaUnusable, s.Key, "There is no such unit for a length.", fault.DidYouMean(item.Text, LengthUnits)))
+				faults = append(faults, item.Fault(fault.SchemaUnusable, s.Key, "A length cannot have this unit.", fault.DidYouMean(item.Text, LengthUnits)))
 				continue
 			}
 			s.Units = append(s.Units, item.Text)
@@ -49,18 +49,18 @@ func (length) read(s *Setting, v *jsondoc.Value) fault.List {
 }
 
 func (length) check(s *Setting, v *jsondoc.Value) (any, problems) {
-	form := fmt.Sprintf("Write a number and its unit without a space, as in \"1.5%s\". Units: %s.", first(s.Units), strings.Join(s.Units, ", "))
+	form := fmt.Sprintf("Write a number and a unit without a space between them, as in \"1.5%s\". The units are %s.", first(s.Units), strings.Join(s.Units, ", "))
 	if v.Kind != jsondoc.String {
 		return nil, wrongType(s, v, "a length", form)
 	}
 	m := lengthForm.FindStringSubmatch(strings.TrimSpace(v.Text))
 	if m == nil || !slices.Contains(s.Units, m[2]) {
-		return nil, one(fault.ValueLengthOf, fmt.Sprintf("%q is %q, which is no length here.", s.Key, clip(v.Text)), form)
+		return nil, one(fault.ValueLengthOf, fmt.Sprintf("%q is %q, which is not a valid length here.", s.Key, clip(v.Text)), form)
 	}
 	n, _ := strconv.ParseFloat(m[1], 64)
 	of := Setting{Key: s.Key, Minimum: s.Minimum, Maximum: s.Maximum, Unit: m[2]}
 	if n < *s.Minimum || n > *s.Maximum {
-		return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s; it must be %s.", s.Key, Number(n)+m[2], of.bounds()), "Choose a length within these bounds.")
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s; it must be %s.", s.Key, Number(n)+m[2], of.bounds()), "Choose a length within these limits.")
 	}
 	return Number(n) + m[2], nil
 }

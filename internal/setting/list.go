@@ -38,14 +38,14 @@ func (list) read(s *Setting, v *jsondoc.Value) fault.List {
 	faults := readLengths(s, v)
 	items := v.Get("items")
 	if items == nil || items.Kind != jsondoc.Object || items.TextOf("type") != "object" || items.Get("properties") == nil {
-		return append(faults, at(v, "items").Fault(fault.SchemaUnusable, s.Key, "A list needs \"items\" that are objects with properties.", `Add "items": {"type": "object", "properties": {"title": {…}}}.`))
+		return append(faults, at(v, "items").Fault(fault.SchemaUnusable, s.Key, "A list needs \"items\" of type object with properties.", `Add "items": {"type": "object", "properties": {"title": {…}}}.`))
 	}
 	faults = append(faults, items.Expect("\"items\"", itemsKeys)...)
 	fields, more := readFields(items, nil, s.folder, s.Key)
 	s.Fields = fields
 	faults = append(faults, more...)
 	if len(fields) == 0 && len(more) == 0 {
-		faults = append(faults, items.Fault(fault.SchemaUnusable, s.Key, "The items of this list have no properties.", "Give them at least one."))
+		faults = append(faults, items.Fault(fault.SchemaUnusable, s.Key, "The items of this list have no properties.", "Add at least one."))
 	}
 	return faults
 }
@@ -62,7 +62,7 @@ var itemsKeys = []jsondoc.Key{
 func readLengths(s *Setting, v *jsondoc.Value) fault.List {
 	s.MinItems, s.MaxItems = int(numberAt(v, "minItems", 0)), int(numberAt(v, "maxItems", ItemsDefault))
 	if s.MaxItems < 1 || s.MaxItems > ItemsLargest || s.MinItems > s.MaxItems {
-		return fault.List{at(v, "maxItems").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("maxItems must be from 1 to %d and not below minItems.", ItemsLargest), "Change maxItems or minItems.")}
+		return fault.List{at(v, "maxItems").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("maxItems must be between 1 and %d, and not less than minItems.", ItemsLargest), "Change maxItems or minItems.")}
 	}
 	return nil
 }
@@ -87,14 +87,14 @@ func (list) check(s *Setting, v *jsondoc.Value) (any, problems) { return checkIt
 // checkItems reads a list whose items have these fields.
 func checkItems(s *Setting, v *jsondoc.Value, fields []*Setting) (any, problems) {
 	if v.Kind != jsondoc.Array {
-		return nil, wrongType(s, v, "a list", "Put its items in square brackets.")
+		return nil, wrongType(s, v, "a list", "Put the items in square brackets.")
 	}
 	if n := len(v.Items); n > s.MaxItems || n < s.MinItems {
 		at := v
 		if n > s.MaxItems {
 			at = v.Items[s.MaxItems]
 		}
-		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %s; %d to %d are allowed.", s.Key, itemsInWords(n), s.MinItems, s.MaxItems), "Remove or add some.").in(at, "")
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %s; %d to %d are allowed.", s.Key, itemsInWords(n), s.MinItems, s.MaxItems), "Delete or add some.").in(at, "")
 	}
 	items := make([]any, 0, len(v.Items))
 	seen := map[string]bool{}
@@ -126,9 +126,9 @@ func checkItem(s *Setting, v *jsondoc.Value, fields []*Setting, seen map[string]
 	if id := v.Get(IDKey); id != nil {
 		switch {
 		case id.Kind != jsondoc.String || !idForm.MatchString(id.Text):
-			found = append(found, one(fault.BadName, "An item's id must be 1 to 64 letters, digits, hyphens and underscores.", "Leave it out; one is made.").in(id, IDKey)...)
+			found = append(found, one(fault.BadName, "An item's ID must have 1 to 64 letters, digits, hyphens or underscores.", "Leave the ID out. The service then creates one.").in(id, IDKey)...)
 		case seen[id.Text]:
-			found = append(found, one(fault.ValueTwice, fmt.Sprintf("Two items have the id %q.", id.Text), "Leave the id of the copy out; one is made.").in(id, IDKey)...)
+			found = append(found, one(fault.ValueTwice, fmt.Sprintf("Two items have the ID %q.", id.Text), "Leave out the ID of the copy. The service then creates one.").in(id, IDKey)...)
 		default:
 			seen[id.Text] = true
 			value[IDKey] = id.Text

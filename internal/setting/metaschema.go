@@ -16,7 +16,7 @@ import (
 type refuse struct{}
 
 func (refuse) Load(url string) (any, error) {
-	return nil, fmt.Errorf("%s is not loaded from anywhere", url)
+	return nil, fmt.Errorf("%s is not loaded: schemas cannot refer to other files", url)
 }
 
 // references reports what is taken from elsewhere: from another server, or from this very
@@ -25,7 +25,7 @@ func references(v *jsondoc.Value) (faults fault.List) {
 	for _, m := range v.Members {
 		switch m.Key {
 		case "$ref", "$dynamicRef":
-			faults = append(faults, m.Value.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("Nothing can be taken from elsewhere with %q.", m.Key), "Write it out here; nothing is loaded from other files or servers, and no group can hold itself."))
+			faults = append(faults, m.Value.Fault(fault.SchemaUnusable, m.Key, fmt.Sprintf("%q cannot refer to another file, server or group.", m.Key), "Write the definition here. The service loads nothing else, and a group cannot contain itself."))
 		case "default", "enum":
 		default:
 			faults = append(faults, references(m.Value)...)
@@ -64,11 +64,11 @@ func metaschema(src []byte, doc *jsondoc.Value) fault.List {
 				continue
 			}
 			seen[place] = true
-			faults = append(faults, place.Fault(fault.SchemaInvalid, last(leaf.InstanceLocation), "Not valid JSON Schema 2020-12: "+leaf.ErrorKind.LocalizedString(printer)+".", "See the keyword in the JSON Schema 2020-12 specification."))
+			faults = append(faults, place.Fault(fault.SchemaInvalid, last(leaf.InstanceLocation), "This is not valid JSON Schema 2020-12: "+leaf.ErrorKind.LocalizedString(printer)+".", "See the keyword in the JSON Schema 2020-12 specification."))
 		}
 		return faults
 	}
-	return fault.List{doc.Fault(fault.SchemaInvalid, "", "Not usable as JSON Schema 2020-12: "+err.Error(), "Remove what the reference page of the format does not list.")}
+	return fault.List{doc.Fault(fault.SchemaInvalid, "", "This JSON Schema 2020-12 cannot be used: "+err.Error(), "Delete everything that the format's reference page does not list.")}
 }
 
 func leaves(e *jsonschema.ValidationError) []*jsonschema.ValidationError {

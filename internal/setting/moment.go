@@ -59,10 +59,10 @@ func like(s, form string) bool {
 // gap; one that happens twice is the earlier, unless its offset says otherwise
 // (Temporal's "compatible").
 func parseMoment(s string) (Moment, *problem) {
-	const form = "Write it as 2027-03-01T18:00[Europe/Berlin]: date, T, time, and the time zone in brackets."
+	const form = "Write the date, T, the time, and the time zone in brackets: 2027-03-01T18:00[Europe/Berlin]."
 	local, offset, name, ok := momentParts(s)
 	if !ok {
-		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a moment with its time zone.", clip(s)), fix: form}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a date and time with a time zone.", clip(s)), fix: form}
 	}
 	layout := "2006-01-02T15:04:05"[:len(local)]
 	wall, err := time.Parse(layout, local)
@@ -70,7 +70,7 @@ func parseMoment(s string) (Moment, *problem) {
 		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not on the calendar.", local), fix: "Check day, month, hour and minute."}
 	}
 	if wall.Year() < 1970 || wall.Year() > 2200 {
-		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The year %d is out of reach.", wall.Year()), fix: "Use a year from 1970 to 2200."}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The year %d is outside the supported range.", wall.Year()), fix: "Use a year from 1970 to 2200."}
 	}
 	zone, p := loadZone(name)
 	if p != nil {
@@ -86,7 +86,7 @@ func parseMoment(s string) (Moment, *problem) {
 			}
 		}
 		if !found {
-			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s does not fit %s at that time.", offset, name), fix: "Leave the offset out; the zone gives it."}
+			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s is wrong for %s at that time.", offset, name), fix: "Leave the offset out. The time zone determines it."}
 		}
 		// The offset is kept only where it decides between two instants.
 		if len(offsets) > 1 {
@@ -127,9 +127,9 @@ func (m Moment) Odd() string {
 	var at time.Time
 	switch offsets := resolve(wall, zone, &at); len(offsets) {
 	case 0:
-		return fmt.Sprintf("Clocks in %s go forward over %s; it counts as %s.", m.Zone, wall.Format("15:04"), m.At.Format("15:04"))
+		return fmt.Sprintf("%[2]s does not exist in %[1]s, because the clocks go forward then. The service uses %[3]s.", m.Zone, wall.Format("15:04"), m.At.Format("15:04"))
 	case 2:
-		return fmt.Sprintf("Clocks in %s show %s twice that night; the first is meant. Write %s[%s] for the second.", m.Zone, wall.Format("15:04"), m.Local+m.later(wall, offsets), m.Zone)
+		return fmt.Sprintf("%[2]s happens twice in %[1]s that night. The service uses the first. For the second, write %[3]s[%[4]s].", m.Zone, wall.Format("15:04"), m.Local+m.later(wall, offsets), m.Zone)
 	}
 	return ""
 }
@@ -179,7 +179,7 @@ func loadZone(name string) (*time.Location, *problem) {
 			return zone, nil
 		}
 	}
-	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip(name)), fix: "Use a name of the IANA database such as Europe/Berlin or UTC."}
+	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip(name)), fix: "Use a name from the IANA database, such as Europe/Berlin or UTC."}
 }
 
 func offsetSeconds(s string) int {
@@ -229,7 +229,7 @@ func (moment) read(*Setting, *jsondoc.Value) fault.List { return nil }
 
 func (moment) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
-		return nil, wrongType(s, v, "a moment", `Write it as "2027-03-01T18:00[Europe/Berlin]".`)
+		return nil, wrongType(s, v, "a date and time", `Write it as "2027-03-01T18:00[Europe/Berlin]".`)
 	}
 	if v.Text == "" && !s.Required {
 		return "", nil

@@ -30,7 +30,7 @@ func (money) check(s *Setting, v *jsondoc.Value) (any, problems) {
 
 func readCurrency(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String || !currency.IsValid(v.Text) {
-		return nil, one(fault.ValueChoice, fmt.Sprintf("%q is no currency.", s.Key), `Write its ISO 4217 code, such as "EUR".`)
+		return nil, one(fault.ValueChoice, fmt.Sprintf("%q is not a currency.", s.Key), `Write an ISO 4217 code, such as "EUR".`)
 	}
 	return v.Text, nil
 }

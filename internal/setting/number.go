@@ -35,10 +35,10 @@ func (number) read(s *Setting, v *jsondoc.Value) fault.List {
 		s.Step = 1
 	}
 	if s.Minimum != nil && s.Maximum != nil && *s.Minimum > *s.Maximum {
-		faults = append(faults, v.Get("minimum").Fault(fault.SchemaUnusable, s.Key, "minimum is above maximum.", "Exchange the two."))
+		faults = append(faults, v.Get("minimum").Fault(fault.SchemaUnusable, s.Key, "\"minimum\" is greater than \"maximum\".", "Swap the two values."))
 	}
 	if s.Control == "slider" && (s.Minimum == nil || s.Maximum == nil) {
-		faults = append(faults, v.Fault(fault.SchemaUnusable, s.Key, "A slider needs minimum and maximum.", "Add both, or use the control \"field\"."))
+		faults = append(faults, v.Fault(fault.SchemaUnusable, s.Key, "A slider needs \"minimum\" and \"maximum\".", "Add both, or use the control \"field\"."))
 	}
 	return faults
 }
@@ -49,10 +49,10 @@ func (number) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	n, err := strconv.ParseFloat(v.Text, 64)
 	if err != nil || math.IsInf(n, 0) {
-		return nil, one(fault.ValueRange, fmt.Sprintf("%q is too large to be a number here.", s.Key), "Use a smaller number.")
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q is too large.", s.Key), "Use a smaller number.")
 	}
 	if s.Minimum != nil && n < *s.Minimum || s.Maximum != nil && n > *s.Maximum {
-		return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s; it must be %s.", s.Key, Number(n), s.bounds()), "Choose a number within these bounds.")
+		return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s; it must be %s.", s.Key, Number(n), s.bounds()), "Choose a number within these limits.")
 	}
 	if s.Step > 0 {
 		if steps := n / s.Step; math.Abs(steps-math.Round(steps)) > 1e-9*math.Max(1, math.Abs(steps)) {

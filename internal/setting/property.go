@@ -25,11 +25,11 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 		faults = append(faults, at.Fault(fault.SchemaUnusable, m.Key, what, fix))
 	}
 	if !KeyForm.MatchString(m.Key) || m.Key == SmallKey || c.of != "" && m.Key == IDKey {
-		fix := "Start with a lower-case letter; then letters and digits, at most 40, as in cornerRadius."
+		fix := "Use at most 40 letters and digits, and start with a lower-case letter, as in cornerRadius."
 		if KeyForm.MatchString(m.Key) {
-			fix = "The format keeps this word for itself; choose another."
+			fix = "The format reserves this word. Choose another."
 		}
-		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName, What: fmt.Sprintf("%q cannot be the key of a setting.", m.Key), Fix: fix})
+		faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.BadName, What: fmt.Sprintf("%q is not a valid key for a setting.", m.Key), Fix: fix})
 	}
 	if v.Get("$ref") != nil {
 		return nil, faults // reported already
@@ -52,7 +52,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 		return nil, faults
 	}
 	if _, isList := t.(list); c.of != "" && (isList || s.Type == "items") {
-		unusable(glass.Get("type"), fmt.Sprintf("The list %q cannot hold another list.", c.of), "Make the inner one a list of its own.")
+		unusable(glass.Get("type"), fmt.Sprintf("The list %q cannot contain another list.", c.of), "Make the inner list a separate setting.")
 		return nil, faults
 	}
 	keys := append(append([]string{}, commonKeys...), t.keys()...)
@@ -65,14 +65,14 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	for _, e := range glass.Members {
 		if slices.Contains(someGlass, e.Key) && !slices.Contains(t.glass(), e.Key) {
 			faults = append(faults, fault.Fault{Line: e.Line, Column: e.Column, Field: m.Key, Code: fault.KeyUnknown,
-				What: fmt.Sprintf("A %s setting has no %q.", s.Type, e.Key), Fix: "Remove it; the reference of the format lists what each type has."})
+				What: fmt.Sprintf("A %s setting has no %q.", s.Type, e.Key), Fix: "Delete it. The format's reference page lists the keys of each type."})
 		}
 	}
 	inherits := s.readInherit(glass, &faults)
 	if !s.jsonTypeFits(v.Get("type"), t, inherits) {
 		want := strconv.Quote(t.jsonTypes()[0])
 		if inherits && t.jsonTypes()[0] != "string" {
-			unusable(at(v, "type"), fmt.Sprintf("A %s setting that can be left as the page has it takes %s or \"inherit\".", s.Type, want), fmt.Sprintf(`Write "anyOf": [{"type": %s, …}, {"const": "inherit"}].`, want))
+			unusable(at(v, "type"), fmt.Sprintf("A %s setting that can inherit from the page needs %s or \"inherit\".", s.Type, want), fmt.Sprintf(`Write "anyOf": [{"type": %s, …}, {"const": "inherit"}].`, want))
 			return nil, faults
 		}
 		unusable(at(v, "type"), fmt.Sprintf("A %s setting has the schema type %s here.", s.Type, want), fmt.Sprintf("Write \"type\": %s.", want))
@@ -90,7 +90,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	}
 	switch names := groupNames(c.groups); {
 	case c.groups == nil && s.Group != "":
-		unusable(glass.Get("group"), "The settings of a list's items have no groups.", "Remove \"group\"; \"order\" is enough.")
+		unusable(glass.Get("group"), "The settings of list items cannot have groups.", "Delete \"group\". Use \"order\" to sort them.")
 	case c.groups == nil:
 	case s.Group == "":
 		s.Group = c.groups[0].Name
@@ -104,7 +104,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 		unusable(glass.Get("control"), fmt.Sprintf("A %s setting has no control %q.", s.Type, s.Control), fault.DidYouMean(s.Control, t.controls()))
 	}
 	if u := glass.Get("unit"); u != nil && s.Type == "number" && !slices.Contains(Units, s.Unit) {
-		unusable(u, fmt.Sprintf("A number cannot have the unit %q.", s.Unit), "Numbers may have px, em, %, ch, deg, s, ms or fr.")
+		unusable(u, fmt.Sprintf("A number cannot have the unit %q.", s.Unit), "Numbers can have px, em, %, ch, deg, s, ms or fr.")
 	}
 	if b := glass.Get("brand"); b != nil {
 		names := []string{}
@@ -114,7 +114,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 			}
 		}
 		if !slices.Contains(names, s.Brand) {
-			unusable(b, fmt.Sprintf("No brand has a %s called %q.", s.Type, s.Brand), fault.DidYouMean(s.Brand, names))
+			unusable(b, fmt.Sprintf("Brands do not have a %s named %q.", s.Type, s.Brand), fault.DidYouMean(s.Brand, names))
 		}
 	}
 	s.readLook(glass, c, unusable)
@@ -155,9 +155,9 @@ func (s *Setting) readInherit(glass *jsondoc.Value, faults *fault.List) bool {
 	s.Inherit = v.Text
 	switch row := cssTable[s.Type]; {
 	case row.As != "property":
-		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A %s setting cannot be left as the page has it.", s.Type), "Remove \"inherit\"."))
+		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A %s setting cannot inherit its value from the page.", s.Type), "Delete \"inherit\"."))
 	case !slices.Contains(Inheritable, v.Text):
-		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("%q is no CSS property that comes in from a page.", v.Text), fault.DidYouMean(v.Text, Inheritable)))
+		*faults = append(*faults, v.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("%q is not a CSS property that is inherited from a page.", v.Text), fault.DidYouMean(v.Text, Inheritable)))
 	}
 	return true
 }
@@ -182,24 +182,24 @@ func (s *Setting) readLook(glass *jsondoc.Value, c context, unusable func(*jsond
 		s.Look = l.Bool
 		switch {
 		case s.Look && row.As == "":
-			unusable(l, fmt.Sprintf("A %s setting cannot reach the stylesheet.", s.Type), "Remove \"look\".")
+			unusable(l, fmt.Sprintf("A %s setting cannot be used in the stylesheet.", s.Type), "Delete \"look\".")
 		case s.Look && c.of != "":
-			unusable(l, "A setting of a list's items cannot reach the stylesheet.", "Use it in the view: choose a class by it.")
+			unusable(l, "A setting of a list item cannot be used in the stylesheet.", "Use it in the view, for example to choose a class.")
 		}
 	}
 	if v := glass.Get("small"); v != nil {
 		s.Small = v.Bool
 		if s.Small && c.of != "" {
-			unusable(v, "A setting of a list's items cannot differ on small screens by itself.", "Remove \"small\" here; the list itself may have it.")
+			unusable(v, "A setting of a list item cannot differ on small screens.", "Delete \"small\" here. You can set it for the whole list.")
 		}
 	}
 	if s.Inherit != "" && !s.Look {
-		unusable(glass.Get("inherit"), "Only a look setting can be left as the page has it.", "Add \"look\": true.")
+		unusable(glass.Get("inherit"), "Only a look setting can inherit its value from the page.", "Add \"look\": true.")
 	}
 	if v := glass.Get("override"); v != nil {
 		s.Override = v.Bool
 		if s.Override && c.of != "" {
-			unusable(v, "A setting of a list's items cannot be overridden by a page.", "Remove \"override\" here; the list itself may have it.")
+			unusable(v, "A page cannot override a setting of a list item.", "Delete \"override\" here. You can set it for the whole list.")
 		}
 	}
 }
@@ -218,11 +218,11 @@ func (s *Setting) readDefault(v *jsondoc.Value) fault.List {
 	}
 	if s.Format == "uri" && d.Kind == jsondoc.String && d.Text == "" {
 		s.Default = "" // as releases that are there already mean it
-		return fault.List{d.Fault(fault.ValueLink, s.Key, "The default does not fit: an empty text is not a URI.", "Leave the default out: then there is no link.")}
+		return fault.List{d.Fault(fault.ValueLink, s.Key, "The default is not valid: an empty text is not a URI.", "Leave the default out. The setting then has no link.")}
 	}
 	value, ps := s.check(d)
 	if ps != nil {
-		return ps.faults(d, s.Key, "The default does not fit: ")
+		return ps.faults(d, s.Key, "The default is not valid: ")
 	}
 	s.Default = value
 	return nil

@@ -32,7 +32,7 @@ func (rating) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	value, ps := readParts(s, v, `{"value": 4, "best": 5}`, ratingParts)
 	if ps == nil {
 		if given, ok := value["value"].(float64); ok && given > value["best"].(float64) {
-			return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s out of %s.", s.Key, Number(given), Number(value["best"].(float64))), "Choose a value up to \"best\".")
+			return nil, one(fault.ValueRange, fmt.Sprintf("%q is %s out of %s.", s.Key, Number(given), Number(value["best"].(float64))), "Choose a value that is not greater than \"best\".")
 		}
 	}
 	return whole(value, ps)

@@ -12,10 +12,10 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// RichLargest is how long the HTML of a rich text may be, in characters.
+// RichLargest is how long the HTML of rich text may be, in characters.
 const RichLargest = 20_000
 
-// RichTags are the elements that a rich text may have; everything else is taken out, its
+// RichTags are the elements that rich text may have; everything else is taken out, its
 // text stays.
 var RichTags = []string{"p", "br", "strong", "em", "s", "code", "blockquote", "ul", "ol", "li", "h3", "h4", "a"}
 
@@ -48,23 +48,23 @@ func (richText) view(_ *Setting, v any, _ World) any {
 func (richText) read(s *Setting, v *jsondoc.Value) (faults fault.List) {
 	s.MaxLength = int(numberAt(v, "maxLength", 5000))
 	if s.MaxLength < 1 || s.MaxLength > RichLargest {
-		faults = append(faults, at(v, "maxLength").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("maxLength must be from 1 to %d.", RichLargest), "Change maxLength."))
+		faults = append(faults, at(v, "maxLength").Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("\"maxLength\" must be between 1 and %d.", RichLargest), "Change \"maxLength\"."))
 	}
 	if m := v.Get("contentMediaType"); m != nil && m.Text != "text/html" {
-		faults = append(faults, m.Fault(fault.SchemaUnusable, s.Key, "A rich text is HTML.", `Write "contentMediaType": "text/html".`))
+		faults = append(faults, m.Fault(fault.SchemaUnusable, s.Key, "The content of rich text must be HTML.", `Write "contentMediaType": "text/html".`))
 	}
 	return faults
 }
 
 func (richText) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
-		return nil, wrongType(s, v, "a rich text", "Put it in double quotes.")
+		return nil, wrongType(s, v, "rich text", "Put it in double quotes.")
 	}
 	if r, bad := Unshowable(v.Text); bad {
-		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it.")
+		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q contains the character U+%04X, which is not allowed on a page.", s.Key, r), "Delete the character, or type the text again instead of pasting it.")
 	}
 	if n := utf8.RuneCountInString(v.Text); n > s.MaxLength {
-		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters with its markup; at most %d are allowed.", s.Key, n, s.MaxLength), "Shorten the text.")
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters, including markup; the limit is %d.", s.Key, n, s.MaxLength), "Shorten the text.")
 	}
 	return richPolicy.Sanitize(spoken.Replace(v.Text)), nil
 }

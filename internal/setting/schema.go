@@ -52,7 +52,7 @@ func ReadSchema(src []byte, folder Folder) (*Schema, fault.List) {
 	}
 	if closed := doc.Get("additionalProperties"); closed != nil && !closed.Bool && doc.Get("properties").Get(SmallKey) == nil {
 		if i := slices.IndexFunc(settings, func(s *Setting) bool { return s.Small }); i >= 0 {
-			faults = append(faults, closed.Fault(fault.SchemaUnusable, SmallKey, fmt.Sprintf("%q may differ on small screens, and no other validator would take that.", settings[i].Key), `Add "small": {"type": "object"} to "properties".`))
+			faults = append(faults, closed.Fault(fault.SchemaUnusable, SmallKey, fmt.Sprintf("%q can differ on small screens, and other validators would refuse such values.", settings[i].Key), `Add "small": {"type": "object"} to "properties".`))
 		}
 	}
 	schema.placeGroups()
@@ -76,7 +76,7 @@ func readFields(v *jsondoc.Value, groups []Group, folder Folder, of string) (lis
 	required, faults := readRequired(v)
 	props := v.Get("properties")
 	if len(props.Members) > SettingsMost {
-		faults = append(faults, props.Fault(fault.SchemaUnusable, "properties", fmt.Sprintf("A widget may have at most %d settings; these are %d.", SettingsMost, len(props.Members)), "Remove some."))
+		faults = append(faults, props.Fault(fault.SchemaUnusable, "properties", fmt.Sprintf("A widget can have at most %d settings; this one has %d.", SettingsMost, len(props.Members)), "Delete some."))
 	}
 	for _, m := range props.Members {
 		if m.Key == SmallKey && of == "" && m.Value.Get("glass") == nil && m.Value.TextOf("type") == "object" {
@@ -90,7 +90,7 @@ func readFields(v *jsondoc.Value, groups []Group, folder Folder, of string) (lis
 	}
 	for key, place := range required {
 		if props.Get(key) == nil {
-			faults = append(faults, place.Fault(fault.SettingUnknown, key, fmt.Sprintf("\"required\" names %q, which is not a setting.", key), "Remove it or declare the setting."))
+			faults = append(faults, place.Fault(fault.SettingUnknown, key, fmt.Sprintf("\"required\" names %q, which is not a setting.", key), "Delete it, or declare the setting."))
 		}
 	}
 	return list, append(faults, readRelations(props, list)...)
@@ -110,7 +110,7 @@ func (schema *Schema) readGroups(glass *jsondoc.Value) (faults fault.List) {
 				faults = append(faults, more...)
 				part := g.TextOf("part")
 				if part != "" && !slices.Contains(Parts, part) {
-					faults = append(faults, g.Get("part").Fault(fault.ValueChoice, "part", fmt.Sprintf("A form has no part %q.", part), fault.DidYouMean(part, Parts)))
+					faults = append(faults, g.Get("part").Fault(fault.ValueChoice, "part", fmt.Sprintf("The editor has no section %q.", part), fault.DidYouMean(part, Parts)))
 				}
 				schema.Groups = append(schema.Groups, Group{Name: g.TextOf("name"), Label: label, Part: part})
 			}
@@ -151,7 +151,7 @@ func readRequired(doc *jsondoc.Value) (map[string]*jsondoc.Value, fault.List) {
 	if r := doc.Get("required"); r != nil {
 		for _, item := range r.Items {
 			if item.Kind != jsondoc.String {
-				faults = append(faults, item.Fault(fault.WrongType, "required", "\"required\" lists setting keys as texts.", "Put the key in double quotes."))
+				faults = append(faults, item.Fault(fault.WrongType, "required", "\"required\" must list the keys of settings as strings.", "Put the key in double quotes."))
 				continue
 			}
 			required[item.Text] = item
@@ -175,7 +175,7 @@ func (schema *Schema) Prepare() error { return prepare(schema.Settings) }
 func prepare(list []*Setting) error {
 	for _, s := range list {
 		if types[s.Type] == nil {
-			return fmt.Errorf("this program does not know the setting type %q; use one as new as the service", s.Type)
+			return fmt.Errorf("this program does not know the setting type %q. Use the same version as the service", s.Type)
 		}
 		if s.Pattern != "" {
 			re, err := regexp.Compile(s.Pattern)

@@ -518,8 +518,8 @@ func TestWhen(t *testing.T) {
 	assert.Equal(t, "b", full.OnSmall()["kind"])
 	for _, c := range []struct{ old, new, what string }{
 		{`{"kind": "c"}`, `{"kimd": "c"}`, "is not a setting"},
-		{`{"kind": "c"}`, `{"kind": "d"}`, "a value that cannot be"},
-		{`{"kind": "c"}`, `{"day": "2027-03-01T18:00[UTC]"}`, "which has a \"when\" itself"},
+		{`{"kind": "c"}`, `{"kind": "d"}`, "a value that is not possible"},
+		{`{"kind": "c"}`, `{"day": "2027-03-01T18:00[UTC]"}`, "which has a \"when\" of its own"},
 	} {
 		_, faults := ReadSchema([]byte(strings.Replace(src, c.old, c.new, 1)), nil)
 		require.Len(t, faults, 1, c.new)

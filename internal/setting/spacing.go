@@ -58,7 +58,7 @@ func readBounds(s *Setting, v *jsondoc.Value, min, max float64) fault.List {
 	}
 	s.Minimum, s.Maximum = &min, &max
 	if min > max {
-		return fault.List{at(v, "minimum").Fault(fault.SchemaUnusable, s.Key, "minimum is above maximum.", "Exchange the two.")}
+		return fault.List{at(v, "minimum").Fault(fault.SchemaUnusable, s.Key, "\"minimum\" is greater than \"maximum\".", "Swap the two values.")}
 	}
 	return nil
 }

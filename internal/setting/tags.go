@@ -32,7 +32,7 @@ func (tags) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		return nil, wrongType(s, v, "a list of texts", `Write it as ["one", "two"].`)
 	}
 	if len(v.Items) > TagsMost {
-		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d tags; at most %d are allowed.", s.Key, len(v.Items), TagsMost), "Remove some.")
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d tags; at most %d are allowed.", s.Key, len(v.Items), TagsMost), "Delete some.")
 	}
 	list := []any{}
 	var found problems

@@ -56,21 +56,21 @@ func (text) read(s *Setting, v *jsondoc.Value) fault.List {
 	s.MaxLength = int(numberAt(v, "maxLength", TextDefault))
 	if s.MaxLength > TextLargest || s.MaxLength < 1 || s.MinLength > s.MaxLength {
 		faults = append(faults, at(v, "maxLength").Fault(fault.SchemaUnusable, s.Key,
-			fmt.Sprintf("maxLength must be from 1 to %d and not below minLength.", TextLargest), "Change maxLength or minLength."))
+			fmt.Sprintf("maxLength must be between 1 and %d, and not less than minLength.", TextLargest), "Change maxLength or minLength."))
 	}
 	if p := v.TextOf("pattern"); p != "" {
 		re, err := regexp.Compile(p)
 		if err != nil {
 			faults = append(faults, v.Get("pattern").Fault(fault.SchemaUnusable, s.Key,
 				"This pattern cannot be used: "+strings.TrimPrefix(err.Error(), "error parsing regexp: ")+".",
-				"Keep to what ECMAScript and RE2 both know: no look-around, no back-references."))
+				"Use only what ECMAScript and RE2 have in common: no look-around and no back-references."))
 		}
 		s.Pattern, s.pattern = p, re
 	}
 	if f := v.Get("format"); f != nil {
 		s.Format = f.Text
 		if f.Text != "uri" {
-			faults = append(faults, f.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A text setting cannot have the format %q.", f.Text), "The one format is \"uri\", for links."))
+			faults = append(faults, f.Fault(fault.SchemaUnusable, s.Key, fmt.Sprintf("A text setting cannot have the format %q.", f.Text), "The only format is \"uri\", for links."))
 		}
 	}
 	return faults
@@ -90,25 +90,25 @@ func Unshowable(t string) (rune, bool) {
 
 func (text) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.String {
-		return nil, wrongType(s, v, "a text", `Put it in double quotes.`)
+		return nil, wrongType(s, v, "text", `Put it in double quotes.`)
 	}
 	t := strings.ReplaceAll(v.Text, "\r\n", "\n")
 	if r, bad := Unshowable(t); bad {
-		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q holds the character U+%04X, which no page can carry.", s.Key, r), "Remove it, or type the text again instead of pasting it.")
+		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q contains the character U+%04X, which is not allowed on a page.", s.Key, r), "Delete the character, or type the text again instead of pasting it.")
 	}
 	if s.Control != "lines" && strings.ContainsRune(t, '\n') {
-		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q is a single line, and the value has several.", s.Key), "Remove the line breaks.")
+		return nil, one(fault.ValueCharacter, fmt.Sprintf("%q must be a single line; this value has line breaks.", s.Key), "Delete the line breaks.")
 	}
 	if n := utf8.RuneCountInString(t); n > s.MaxLength || n < s.MinLength {
 		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters; %d to %d are allowed.", s.Key, n, s.MinLength, s.MaxLength), "Shorten or lengthen the text.")
 	}
 	if s.Format == "uri" && t != "" {
 		if why := badLink(t); why != "" {
-			return nil, one(fault.ValueLink, fmt.Sprintf("%q is not a link that can be used here: %s.", s.Key, why), "Write a whole address that begins with https://, http://, mailto: or tel:.")
+			return nil, one(fault.ValueLink, fmt.Sprintf("%q is not a usable link: %s.", s.Key, why), "Write a complete address that starts with https://, http://, mailto: or tel:.")
 		}
 	}
 	if s.pattern != nil && !s.pattern.MatchString(t) {
-		return nil, one(fault.ValuePattern, fmt.Sprintf("%q does not match the pattern %s.", s.Key, s.Pattern), "Change the text so that it does.")
+		return nil, one(fault.ValuePattern, fmt.Sprintf("%q does not match the pattern %s.", s.Key, s.Pattern), "Change the text to match the pattern.")
 	}
 	return t, nil
 }
@@ -117,7 +117,7 @@ func (text) check(s *Setting, v *jsondoc.Value) (any, problems) {
 func badLink(t string) string {
 	for _, r := range t {
 		if unicode.IsSpace(r) || unicode.Is(unicode.Cf, r) || strings.ContainsRune("<>\"\\^`{|}", r) {
-			return fmt.Sprintf("it holds the character U+%04X, which has to be written in percent form", r)
+			return fmt.Sprintf("it contains the character U+%04X, which must be percent-encoded", r)
 		}
 	}
 	u, err := url.Parse(t)
@@ -125,16 +125,16 @@ func badLink(t string) string {
 	case err != nil:
 		return "it cannot be read as an address"
 	case !slices.Contains(linkSchemes, u.Scheme):
-		return "it begins with none of the four schemes"
+		return "it does not start with one of the four schemes"
 	case !strings.HasPrefix(u.Scheme, "http"):
 		if u.Opaque == "" {
-			return "nothing stands behind the scheme"
+			return "there is nothing after the scheme"
 		}
 		return ""
 	case u.Hostname() == "":
-		return "it names no host"
+		return "it has no host"
 	case u.User != nil:
-		return "it holds a name before the host, which readers take for the host"
+		return "it has a user name before the host, which readers could mistake for the host"
 	}
 	if port, err := strconv.Atoi(u.Port()); u.Port() != "" && (err != nil || port > 65535) {
 		return "its port is out of range"
@@ -142,7 +142,7 @@ func badLink(t string) string {
 	host := u.Hostname()
 	if ip, err := netip.ParseAddr(host); err != nil || ip.Zone() != "" {
 		if _, err := idna.Lookup.ToASCII(host); err != nil {
-			return "its host is no name"
+			return "its host is not a valid name"
 		}
 	}
 	return ""

@@ -20,7 +20,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 		glass := props.Get(s.Key).Get("glass")
 		if on := glass.Get("on"); on != nil {
 			if other := named(list, s.On); other == nil || other.Type != "colour" {
-				faults = append(faults, on.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("\"on\" names %q, which is no colour setting.", s.On), fault.DidYouMean(s.On, keysOf(list))))
+				faults = append(faults, on.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("\"on\" names %q, which is not a colour setting.", s.On), fault.DidYouMean(s.On, keysOf(list))))
 				s.On = ""
 			}
 		}
@@ -37,7 +37,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 			case other == nil:
 				at.Code, at.What, at.Fix = fault.SettingUnknown, fmt.Sprintf("\"when\" names %q, which is not a setting.", m.Key), fault.DidYouMean(m.Key, keysOf(list))
 			case conditional[m.Key]:
-				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, which has a \"when\" itself.", m.Key), "Name the settings that both stand on."
+				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, which has a \"when\" of its own.", m.Key), "Name the setting on which both depend."
 			case !other.scalar() && other.Type != "choices":
 				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, a %s, whose values cannot be listed.", m.Key, other.Type), "Name a choice, a switch, a number or a text."
 			}
@@ -55,7 +55,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 					value, ps = choice{}.check(other, v)
 				}
 				if ps != nil {
-					faults = append(faults, ps.faults(v, s.Key, "\"when\" names a value that cannot be: ")...)
+					faults = append(faults, ps.faults(v, s.Key, "\"when\" names a value that is not possible: ")...)
 					continue
 				}
 				s.When[m.Key] = append(s.When[m.Key], value)

@@ -21,7 +21,7 @@ func (s *Setting) InWords(value any, language string) string {
 		return ""
 	}
 	if s.Inherit != "" && value == Inherited {
-		return "as the page has it"
+		return "same as the page"
 	}
 	if name := BrandName(value); name != "" && branded(s.Type) {
 		return "the brand's " + name

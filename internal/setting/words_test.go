@@ -30,7 +30,7 @@ func TestInWords(t *testing.T) {
 	}{
 		"nothing":         {of("text"), nil, ""},
 		"an empty text":   {of("text"), "", ""},
-		"a text":          {of("text"), " Open\n again ", "Open again"},
+		"text":            {of("text"), " Open\n again ", "Open again"},
 		"a long text":     {of("text"), strings.Repeat("ä", 200), strings.Repeat("ä", wordsMost-1) + "…"},
 		"on":              {of("switch"), true, "on"},
 		"off":             {of("switch"), false, "off"},
@@ -39,14 +39,14 @@ func TestInWords(t *testing.T) {
 		"choices":         {several, []any{"line", "ring"}, "On one line, ring"},
 		"pixels":          {gap, 12.5, "12.5 px"},
 		"per cent":        {share, 40.0, "40%"},
-		"a moment":        {of("moment"), "2027-03-01T18:00[Europe/Berlin]", "1 March 2027, 18:00 (Europe/Berlin)"},
+		"a date and time": {of("moment"), "2027-03-01T18:00[Europe/Berlin]", "1 March 2027, 18:00 (Europe/Berlin)"},
 		"a date":          {of("date"), "2027-03-01", "1 March 2027"},
 		"rich text":       {of("richText"), "<p>One <b>two</b></p><ul><li>three</li></ul>", "One two three"},
-		"a picture":       {of("image"), map[string]any{"asset": digest, "alt": "A kiln"}, "A kiln"},
+		"an image":        {of("image"), map[string]any{"asset": digest, "alt": "A kiln"}, "A kiln"},
 		"without words":   {of("image"), map[string]any{"asset": digest, "alt": ""}, digest[:12] + "…"},
 		"no picture":      {of("image"), map[string]any{}, "none"},
 		"a font uploaded": {of("font"), digest, "an uploaded font"},
-		"as the page":     {inherits, Inherited, "as the page has it"},
+		"as the page":     {inherits, Inherited, "same as the page"},
 		"of the brand":    {of("colour"), BrandRef("accent"), "the brand's accent"},
 		"a link":          {of("link"), map[string]any{"address": "https://kelp.example/", "newTab": true}, "https://kelp.example/"},
 		"a rating":        {of("rating"), map[string]any{"value": 4.5, "best": 5.0}, "4.5 of 5"},
@@ -65,14 +65,14 @@ func TestInWords(t *testing.T) {
 func TestOddMoments(t *testing.T) {
 	for text, c := range map[string]struct{ at, odd string }{
 		"2027-03-01T18:00[Europe/Berlin]":       {"2027-03-01T17:00Z", ""},
-		"2027-03-28T02:30[Europe/Berlin]":       {"2027-03-28T01:30Z", "Clocks in Europe/Berlin go forward over 02:30; it counts as 03:30."},
-		"2027-03-28T02:00[Europe/Berlin]":       {"2027-03-28T01:00Z", "Clocks in Europe/Berlin go forward over 02:00; it counts as 03:00."},
+		"2027-03-28T02:30[Europe/Berlin]":       {"2027-03-28T01:30Z", "02:30 does not exist in Europe/Berlin, because the clocks go forward then. The service uses 03:30."},
+		"2027-03-28T02:00[Europe/Berlin]":       {"2027-03-28T01:00Z", "02:00 does not exist in Europe/Berlin, because the clocks go forward then. The service uses 03:00."},
 		"2027-03-28T03:00[Europe/Berlin]":       {"2027-03-28T01:00Z", ""},
-		"2027-10-31T02:30[Europe/Berlin]":       {"2027-10-31T00:30Z", "Clocks in Europe/Berlin show 02:30 twice that night; the first is meant. Write 2027-10-31T02:30+01:00[Europe/Berlin] for the second."},
+		"2027-10-31T02:30[Europe/Berlin]":       {"2027-10-31T00:30Z", "02:30 happens twice in Europe/Berlin that night. The service uses the first. For the second, write 2027-10-31T02:30+01:00[Europe/Berlin]."},
 		"2027-10-31T02:30+02:00[Europe/Berlin]": {"2027-10-31T00:30Z", ""},
 		"2027-10-31T02:30+01:00[Europe/Berlin]": {"2027-10-31T01:30Z", ""},
 		"2027-10-31T03:00[Europe/Berlin]":       {"2027-10-31T02:00Z", ""},
-		"2027-04-04T01:45[Australia/Lord_Howe]": {"2027-04-03T14:45Z", "Clocks in Australia/Lord_Howe show 01:45 twice that night; the first is meant. Write 2027-04-04T01:45+10:30[Australia/Lord_Howe] for the second."},
+		"2027-04-04T01:45[Australia/Lord_Howe]": {"2027-04-03T14:45Z", "01:45 happens twice in Australia/Lord_Howe that night. The service uses the first. For the second, write 2027-04-04T01:45+10:30[Australia/Lord_Howe]."},
 		"2027-10-31T02:30[UTC]":                 {"2027-10-31T02:30Z", ""},
 	} {
 		m, f := ReadMoment(text)
@@ -81,12 +81,12 @@ func TestOddMoments(t *testing.T) {
 		assert.Equal(t, c.odd, m.Odd(), text)
 	}
 	for text, what := range map[string]string{
-		"":                                      "is not a moment with its time zone",
-		"2027-03-01T18:00":                      "is not a moment with its time zone",
+		"":                                      "is not a date and time with a time zone",
+		"2027-03-01T18:00":                      "is not a date and time with a time zone",
 		"2027-02-30T18:00[UTC]":                 "is not on the calendar",
-		"1927-02-03T18:00[UTC]":                 "The year 1927 is out of reach.",
+		"1927-02-03T18:00[UTC]":                 "The year 1927 is outside the supported range.",
 		"2027-03-01T18:00[Marrow/Kelp]":         "Marrow/Kelp",
-		"2027-03-01T18:00+05:00[Europe/Berlin]": "The offset +05:00 does not fit Europe/Berlin at that time.",
+		"2027-03-01T18:00+05:00[Europe/Berlin]": "The offset +05:00 is wrong for Europe/Berlin at that time.",
 	} {
 		_, f := ReadMoment(text)
 		require.NotNil(t, f, text)

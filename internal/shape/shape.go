@@ -23,7 +23,7 @@ const (
 	NothingKind
 )
 
-var kindNames = []string{"a value", "a text", "a link", "markup", "attributes", "a number", "a whole number", "true or false", "an object", "a list", "nothing"}
+var kindNames = []string{"a value", "text", "a link", "markup", "attributes", "a number", "a whole number", "true or false", "an object", "a list", "nothing"}
 
 func (k Kind) String() string { return kindNames[k] }
 

@@ -53,17 +53,17 @@ type Copied struct {
 }
 
 // Backup writes a copy of the data folder's database to file, also while a service uses
-// it. A file that is there already is not touched.
+// it. A file that already exists is not touched.
 func Backup(ctx context.Context, folder, file string) (Copied, error) {
 	from := filepath.Join(folder, File)
 	if _, err := os.Stat(from); err != nil {
-		return Copied{}, fmt.Errorf("there is no database in %s: name the data folder with -data", folder)
+		return Copied{}, fmt.Errorf("there is no database in %s. Name the data folder with -data", folder)
 	}
 	if _, err := os.Stat(file); err == nil {
-		return Copied{}, fmt.Errorf("%s is there already: choose another name, or remove it first", file)
+		return Copied{}, fmt.Errorf("%s already exists. Choose another name, or delete it first", file)
 	}
 	if info, err := os.Stat(filepath.Dir(file)); err != nil || !info.IsDir() {
-		return Copied{}, fmt.Errorf("the backup cannot be written: there is no folder %s; make it, or name another", filepath.Dir(file))
+		return Copied{}, fmt.Errorf("the backup cannot be written, because there is no folder %s. Create it, or name another", filepath.Dir(file))
 	}
 	db, err := sqlx.Open("sqlite", from+pragmas)
 	if err != nil {
@@ -75,7 +75,7 @@ func Backup(ctx context.Context, folder, file string) (Copied, error) {
 	}
 	c, err := inspect(ctx, file)
 	if err != nil {
-		return c, fmt.Errorf("the backup was written, but does not read back: %w", err)
+		return c, fmt.Errorf("the backup was written but cannot be read back: %w", err)
 	}
 	return c, nil
 }
@@ -141,7 +141,7 @@ func inspect(ctx context.Context, file string) (c Copied, err error) {
 	}
 	defer db.Close()
 	db.SetMaxOpenConns(1)
-	bad := func(err error) error { return fmt.Errorf("%s is not a sound backup: %w", file, err) }
+	bad := func(err error) error { return fmt.Errorf("%s is not an intact backup: %w", file, err) }
 	var verdict string
 	if err := db.GetContext(ctx, &verdict, "PRAGMA integrity_check(1)"); err != nil {
 		return c, bad(err)
@@ -150,7 +150,7 @@ func inspect(ctx context.Context, file string) (c Copied, err error) {
 		return c, bad(errors.New(verdict))
 	}
 	if err := db.GetContext(ctx, &c.Schema, "SELECT max(version_id) FROM goose_db_version WHERE is_applied"); err != nil {
-		return c, bad(errors.New("it is a database, but not one of this service"))
+		return c, bad(errors.New("it is a database of another program"))
 	}
 	if err := db.GetContext(ctx, &c.Pockets, "SELECT count(*) FROM pockets"); err != nil {
 		return c, bad(err)
@@ -160,7 +160,7 @@ func inspect(ctx context.Context, file string) (c Copied, err error) {
 		return c, err
 	}
 	if sources := p.ListSources(); c.Schema > sources[len(sources)-1].Version {
-		return c, fmt.Errorf("%s was written by a newer glasspocketd (schema %d; this program knows %d): use that program", file, c.Schema, sources[len(sources)-1].Version)
+		return c, fmt.Errorf("%s was written by a newer glasspocketd (schema %d; this program knows %d). Use that program", file, c.Schema, sources[len(sources)-1].Version)
 	}
 	return c, nil
 }

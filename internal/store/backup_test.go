@@ -52,7 +52,7 @@ func TestBackupWhileWriting(t *testing.T) {
 	assert.Equal(t, os.FileMode(0o600), info.Mode(), "it holds secrets")
 
 	_, err = Backup(ctx, folder, file)
-	require.ErrorContains(t, err, "is there already")
+	require.ErrorContains(t, err, "already exists")
 	_, err = Backup(ctx, t.TempDir(), file+"2")
 	require.ErrorContains(t, err, "there is no database")
 	_, _, err = Restore(ctx, folder, file, time.Now())
@@ -90,7 +90,7 @@ func TestRestoreRefuses(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	for file, want := range map[string]string{
-		text: "is not a sound backup", other: "not one of this service", filepath.Join(folder, "none"): "there is no backup",
+		text: "is not an intact backup", other: "a database of another program", filepath.Join(folder, "none"): "there is no backup",
 		filepath.Join(newer, File): "was written by a newer glasspocketd",
 	} {
 		_, _, err := Restore(ctx, folder, file, time.Now())
@@ -151,5 +151,5 @@ func TestDamagedPages(t *testing.T) {
 	require.Error(t, err)
 	assert.Contains(t, err.Error(), "restore a backup")
 	_, err = inspect(ctx, file)
-	require.ErrorContains(t, err, "is not a sound backup")
+	require.ErrorContains(t, err, "is not an intact backup")
 }

@@ -34,16 +34,16 @@ func migrate(ctx context.Context, db *sqlx.DB, file string) error {
 		return fmt.Errorf("the database %s cannot be read: %w. If it is damaged, restore a backup: glasspocketd restore -data DIR FILE", file, err)
 	}
 	if have > want {
-		return fmt.Errorf("the database %s was written by a newer glasspocketd (schema %d; this program knows %d): use that program, or restore a backup from before: glasspocketd restore -data DIR FILE", file, have, want)
+		return fmt.Errorf("the database %s was written by a newer glasspocketd (schema %d; this program knows %d). Use that program, or restore a backup from before: glasspocketd restore -data DIR FILE", file, have, want)
 	}
 	for ; have < want; have++ {
 		if have > 0 {
 			if err := copyTo(ctx, db, fmt.Sprintf("%s.before-%d", file, have+1)); err != nil {
-				return fmt.Errorf("the copy before the schema's change could not be written, so nothing was changed: %w", err)
+				return fmt.Errorf("the copy before the schema change could not be written, so nothing was changed: %w", err)
 			}
 		}
 		if _, err := p.UpByOne(ctx); err != nil && !errors.Is(err, goose.ErrNoNextVersion) {
-			return fmt.Errorf("the schema could not be changed to %d; the database is as it was: %w", have+1, err)
+			return fmt.Errorf("the schema could not be changed to %d. The database is unchanged: %w", have+1, err)
 		}
 	}
 	return nil

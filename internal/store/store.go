@@ -54,7 +54,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 }
 
 func cannotWrite(folder string, err error) error {
-	return fmt.Errorf("the data folder %s cannot be written (%v): give another with -data, or make it writable for this user", folder, errors.Unwrap(err))
+	return fmt.Errorf("the data folder %s is not writable (%v). Name another with -data, or make it writable for this user", folder, errors.Unwrap(err))
 }
 
 // hold takes the folder's lock, which the kernel gives back however the program ends.
@@ -67,7 +67,7 @@ func hold(folder string) (*os.File, error) {
 		pid := make([]byte, 16)
 		n, _ := f.Read(pid)
 		f.Close()
-		return nil, fmt.Errorf("another glasspocketd (process %s) is using the data folder %s: stop it, or give another folder with -data", pid[:n], folder)
+		return nil, fmt.Errorf("another glasspocketd (process %s) uses the data folder %s. Stop it, or name another folder with -data", pid[:n], folder)
 	}
 	f.Truncate(0)
 	fmt.Fprintf(f, "%d", os.Getpid())
@@ -186,11 +186,11 @@ func told(err error) error {
 		case code == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY, code == sqlite3.SQLITE_CONSTRAINT_UNIQUE:
 			return app.ErrExists
 		case code&0xff == sqlite3.SQLITE_FULL:
-			return &app.Error{Kind: app.Unavailable, Code: "disk-full", What: "The disk is full; nothing was saved.", Hint: "Make room, then try again. Visitors are still served."}
+			return &app.Error{Kind: app.Unavailable, Code: "disk-full", What: "The disk is full. Nothing was saved.", Hint: "Free some space, then try again. Visitors are not affected."}
 		case code&0xff == sqlite3.SQLITE_CORRUPT, code&0xff == sqlite3.SQLITE_NOTADB:
-			return &app.Error{Kind: app.Unavailable, Code: "database-damaged", What: "The database is damaged.", Hint: "Stop the service and restore a backup: glasspocketd restore -data DIR FILE. What visitors saw lately is still served from memory."}
+			return &app.Error{Kind: app.Unavailable, Code: "database-damaged", What: "The database is damaged.", Hint: "Stop the service and restore a backup: glasspocketd restore -data DIR FILE. Pockets in memory are still served."}
 		case code&0xff == sqlite3.SQLITE_READONLY, code&0xff == sqlite3.SQLITE_IOERR, code&0xff == sqlite3.SQLITE_CANTOPEN:
-			return &app.Error{Kind: app.Unavailable, Code: "disk-fails", What: "The database cannot be written; nothing was saved.", Hint: "Look at the disk and at who owns the data folder. Visitors are still served."}
+			return &app.Error{Kind: app.Unavailable, Code: "disk-fails", What: "The database cannot be written. Nothing was saved.", Hint: "Check the disk and the owner of the data folder. Visitors are not affected."}
 		}
 	}
 	return err

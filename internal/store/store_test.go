@@ -175,7 +175,7 @@ func TestDataFolderRefusals(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "file")
 	require.NoError(t, os.WriteFile(file, nil, 0o600))
 	_, err = Open(ctx, filepath.Join(file, "data"))
-	require.ErrorContains(t, err, "cannot be written")
+	require.ErrorContains(t, err, "is not writable")
 }
 
 // Going through a list page by page gives every pocket that fits once, in its order, whatever

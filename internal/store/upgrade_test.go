@@ -235,7 +235,7 @@ func TestFailedUpgradeChangesNothing(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 	_, err = Open(ctx, folder)
-	require.ErrorContains(t, err, "the database is as it was")
+	require.ErrorContains(t, err, "The database is unchanged")
 	db, err = sqlx.Open("sqlite", file)
 	require.NoError(t, err)
 	defer db.Close()

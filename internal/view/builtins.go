@@ -12,7 +12,7 @@ import (
 // builtin checks a call of one of the functions that text/template brings, and is what it gives.
 func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args []*shape.Type) *shape.Type {
 	wrong := func(n int, what string) {
-		i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, and %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
+		i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, but %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
 	}
 	least, most := 1, 1
 	switch id.Ident {
@@ -29,7 +29,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 		if least == most {
 			wants = map[int]string{1: "one argument", 2: "two arguments"}[least]
 		}
-		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s, and there are %d.", id.Ident, wants, len(args)), "See “The view” in docs/widget-format.md.")
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s needs %s, but there are %d.", id.Ident, wants, len(args)), "See “The view” in docs/widget-format.md.")
 		return shape.Any
 	}
 	switch id.Ident {
@@ -45,7 +45,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 			if t.Kind == shape.ObjectKind || t.Kind == shape.ListKind {
 				wrong(n, "compares texts, numbers and switches")
 			} else if n > 0 && !comparable(args[0], t) {
-				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s compares like with like, and %s is %s while %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), fixComparison(args[0], t))
+				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s needs values of the same type, but %s is %s and %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), fixComparison(args[0], t))
 			} else if n > 0 {
 				i.possible(args[0], nodes[n])
 			} else if id.Ident[0] != 'e' && id.Ident != "ne" && t.Kind == shape.SwitchKind {
@@ -55,7 +55,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 		return shape.Switch
 	case "len":
 		if k := args[0].Kind; k != shape.TextKind && k != shape.ListKind && k != shape.ObjectKind && k != shape.AnyKind {
-			wrong(0, "counts what is in a list or a text")
+			wrong(0, "needs a list or a text")
 		}
 		return shape.Whole
 	case "index":
@@ -73,7 +73,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 			case at.Kind == shape.ListKind:
 				at = at.Element
 			case at.Kind != shape.AnyKind:
-				wrong(0, "looks into a list or an object")
+				wrong(0, "needs a list or an object")
 				return shape.Any
 			}
 		}
@@ -86,7 +86,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 func (i *inference) possible(choice *shape.Type, with parse.Node) {
 	text, fixed := with.(*parse.StringNode)
 	if fixed && choice.Of != nil && !slices.Contains(choice.Of, text.Text) {
-		i.w.fault(text.Pos, fault.ViewType, fmt.Sprintf("This is never %q.", text.Text), fault.DidYouMean(text.Text, choice.Of))
+		i.w.fault(text.Pos, fault.ViewType, fmt.Sprintf("This value is never %q.", text.Text), fault.DidYouMean(text.Text, choice.Of))
 	}
 }
 
@@ -102,7 +102,7 @@ func comparable(a, b *shape.Type) bool {
 
 func fixComparison(a, b *shape.Type) string {
 	if a.Kind == shape.NumberKind && b.Kind == shape.WholeKind || a.Kind == shape.WholeKind && b.Kind == shape.NumberKind {
-		return "A number setting is compared with a number that has a point, as in 12.0; a count with one that has none."
+		return "Compare a number setting with a number with a decimal point, as in 12.0, and a count with a whole number."
 	}
-	return "Compare with a value of the same type."
+	return "Compare it with a value of the same type."
 }

@@ -38,47 +38,47 @@ func (f *Function) wants() string {
 
 // Functions lists our own functions, by what they are about.
 var Functions = []Function{
-	{"say", "KEY [COUNT [OF]]", "the message KEY in the pocket's language, in the plural form for COUNT; {count} and {of} in it are replaced",
+	{"say", "KEY [COUNT [OF]]", "the message KEY in the pocket's language, in the plural form for COUNT; {count} and {of} are replaced",
 		[]*shape.Type{shape.Text, shape.Any, shape.Any}, 2, shape.Text, func(d *Data) any { return d.say }},
 	{"has", "LIST TEXT", "whether TEXT is in LIST, as of several choices",
 		[]*shape.Type{shape.ListOf(shape.Any), shape.Text}, 0, shape.Switch, func(*Data) any { return has }},
 	{"plus", "COUNT COUNT", "the sum of two counts",
 		[]*shape.Type{shape.Whole, shape.Whole}, 0, shape.Whole, func(*Data) any { return plus }},
-	{"first", "NUMBER LIST", "at most that many of LIST, from its beginning",
+	{"first", "NUMBER LIST", "the start of LIST, with at most NUMBER items",
 		[]*shape.Type{shape.Number, shape.ListOf(shape.Any)}, 0, nil, func(*Data) any { return firstOf }},
-	{"number", "NUMBER DECIMALS", "NUMBER written in the pocket's language",
+	{"number", "NUMBER DECIMALS", "NUMBER in the format of the pocket's language",
 		[]*shape.Type{shape.Number, shape.Number}, 0, shape.Text, func(d *Data) any { return d.number }},
-	{"money", "MONEY", "an amount with its currency, written in the pocket's language",
+	{"money", "MONEY", "an amount with its currency, in the format of the pocket's language",
 		[]*shape.Type{shape.Money}, 0, shape.Text, func(d *Data) any { return d.money }},
-	{"date", "DATE STYLE", "a date written in the pocket's language; STYLE is full, long, medium or short",
+	{"date", "DATE STYLE", "a date in the format of the pocket's language; STYLE is full, long, medium or short",
 		[]*shape.Type{shape.Day, shape.Text}, 0, shape.Text, func(d *Data) any { return d.date }},
-	{"dateOf", "MOMENT STYLE", "the date of a moment in its own zone, as date writes it",
+	{"dateOf", "MOMENT STYLE", "the date of a date and time in its own time zone, in the format of date",
 		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.Text, func(d *Data) any { return d.dateOf }},
-	{"timeOf", "MOMENT", "the time of day of a moment in its own zone, in the pocket's language",
+	{"timeOf", "MOMENT", "the time of day of a date and time in its own time zone, in the pocket's language",
 		[]*shape.Type{shape.Moment}, 0, shape.Text, func(d *Data) any { return d.timeOf }},
-	{"timeLeft", "MOMENT UNITS", "a list of {unit, value, digits} that add up to the time left until MOMENT; UNITS joins days, hours, minutes, seconds with hyphens",
+	{"timeLeft", "MOMENT UNITS", "the time left until MOMENT as a list of {unit, value, digits}; UNITS names the units with hyphens between them: days-hours-minutes-seconds",
 		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.ListOf(unit), func(d *Data) any { return d.timeLeft }},
-	{"fromNow", "DAYS HOURS MINUTES", "the moment that long after now",
+	{"fromNow", "DAYS HOURS MINUTES", "the date and time after that duration from now",
 		[]*shape.Type{shape.Number, shape.Number, shape.Number}, 0, shape.Moment, func(d *Data) any { return d.fromNow }},
-	{"numberAt", "FROM TO BEGINS ENDS DECIMALS", "the number that runs from FROM to TO between two moments, as it stands now, written in the pocket's language",
+	{"numberAt", "FROM TO BEGINS ENDS DECIMALS", "the present value of a number that runs from FROM to TO between two times, in the format of the pocket's language",
 		[]*shape.Type{shape.Number, shape.Number, shape.Moment, shape.Moment, shape.Number}, 0, shape.Text, func(d *Data) any { return d.numberAt }},
 	{"hasPassed", "MOMENT", "whether MOMENT is in the past",
 		[]*shape.Type{shape.Moment}, 0, shape.Switch, func(d *Data) any { return d.hasPassed }},
-	{"ratings", "ITEMS", "what the ratings of items come to: {count, best, average, part, steps}; steps counts down from the best, each {value, count, part}",
+	{"ratings", "ITEMS", "a summary of the items' ratings: {count, best, average, part, steps}; steps go down from the best, each {value, count, part}",
 		[]*shape.Type{shape.ListOf(shape.Any)}, 0, summary, func(*Data) any { return ratings }},
 	{"initials", "NAME", "the first letters of a name's first and last word",
 		[]*shape.Type{shape.Text}, 0, shape.Text, func(*Data) any { return initials }},
-	{"heading", "LEVEL", "attributes that make an element a heading of a heading setting's level",
+	{"heading", "LEVEL", "attributes that make an element a heading with the level of a heading setting",
 		[]*shape.Type{shape.Text}, 0, attributes, func(*Data) any { return headingAttributes }},
-	{"linkTo", "LINK", "the attributes of an <a> for a link setting: address, target and what it may do",
+	{"linkTo", "LINK", "the attributes of an <a> for a link setting: href, target and rel",
 		[]*shape.Type{shape.LinkTo}, 0, attributes, func(*Data) any { return linkAttributes }},
-	{"picture", "IMAGE SIZES [CLASS]", "the <img> of an image setting, in the sizes it is offered in; SIZES is the attribute of that name",
+	{"picture", "IMAGE SIZES [CLASS]", "an <img> for an image setting with all its sizes; SIZES is the sizes attribute",
 		[]*shape.Type{shape.Image, shape.Text, shape.Text}, 1, shape.HTML, func(d *Data) any { return d.picture }},
 	{"icon", "NAME", "the drawing of an icon setting",
 		[]*shape.Type{shape.Text}, 0, shape.HTML, func(*Data) any { return iconMarkup }},
-	{"vary", "NAME VALUE", "a class under which the custom property --NAME has VALUE, a number, a length or a colour",
+	{"vary", "NAME VALUE", "a class that sets the custom property --NAME to VALUE: a number, a length or a colour",
 		[]*shape.Type{shape.Text, shape.Any}, 0, shape.Text, func(d *Data) any { return d.vary }},
-	{"withFacts", "TEXT", "TEXT, in which {NAME} stands for a fact that the page may state",
+	{"withFacts", "TEXT", "TEXT, with {NAME} replaced by the fact NAME if the page states it",
 		[]*shape.Type{shape.Text}, 0, shape.HTML, func(*Data) any { return withFacts }},
 }
 
@@ -134,7 +134,7 @@ func (d *Data) say(key string, count ...any) (string, error) {
 		case float64:
 			n = int(c)
 		default:
-			return "", fmt.Errorf("say takes a whole number as its count, not %T", c)
+			return "", fmt.Errorf("say needs a whole number as its count, not %T", c)
 		}
 	}
 	if _, ok := d.Messages[key]; !ok {

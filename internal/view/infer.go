@@ -83,7 +83,7 @@ func (i *inference) list(l *parse.ListNode, dot *shape.Type) {
 				continue
 			}
 			if is.Kind == shape.ObjectKind || is.Kind == shape.ListKind || is.Kind == shape.NothingKind {
-				i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("%s is %s, which cannot be shown as it is.", n.Pipe, is.Kind), shownAs(is))
+				i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("%s is %s, which cannot be shown directly.", n.Pipe, is.Kind), shownAs(is))
 			}
 			i.actions[n.Pos] = is
 		case *parse.IfNode:
@@ -114,7 +114,7 @@ func (i *inference) list(l *parse.ListNode, dot *shape.Type) {
 
 func shownAs(t *shape.Type) string {
 	if t.Kind == shape.ListKind {
-		return "Go through it with {{range}}."
+		return "Loop over it with {{range}}."
 	}
 	if len(t.Fields) > 0 {
 		return "Show one of its fields: " + strings.Join(t.Names(), ", ") + "."
@@ -139,7 +139,7 @@ func (i *inference) each(n *parse.RangeNode, dot *shape.Type) *shape.Type {
 	case shape.AnyKind:
 		index = shape.Any
 	default:
-		i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("{{range}} goes through a list, and %s is %s.", n.Pipe, over.Kind), "Use {{if}} or {{with}} to ask whether there is a value.")
+		i.w.fault(n.Pipe.Pos, fault.ViewType, fmt.Sprintf("{{range}} needs a list, but %s is %s.", n.Pipe, over.Kind), "To check whether there is a value, use {{if}} or {{with}}.")
 	}
 	switch decl := n.Pipe.Decl; len(decl) {
 	case 1:
@@ -170,7 +170,7 @@ func (i *inference) pipe(p *parse.PipeNode, dot *shape.Type) *shape.Type {
 			continue // the parser has refused it
 		}
 		if at.is.Kind != is.Kind && at.is.Kind != shape.AnyKind && is.Kind != shape.AnyKind {
-			i.w.fault(v.Pos, fault.ViewType, fmt.Sprintf("The variable %s holds %s, and is set to %s.", name, at.is.Kind, is.Kind), "Use another variable, so that what follows knows what it has.")
+			i.w.fault(v.Pos, fault.ViewType, fmt.Sprintf("The variable %s is %s and cannot be set to %s.", name, at.is.Kind, is.Kind), "Use another variable.")
 		}
 		if at.is.Kind == shape.AnyKind {
 			at.is = is
@@ -203,7 +203,7 @@ func (i *inference) command(c *parse.CommandNode, dot *shape.Type) *shape.Type {
 	id, ok := c.Args[0].(*parse.IdentifierNode)
 	if !ok {
 		if len(c.Args) > 1 {
-			i.w.fault(c.Pos, fault.ViewType, fmt.Sprintf("%s is no function and takes no arguments.", c.Args[0]), "Write the function first, as in {{say \"days\" .value}}.")
+			i.w.fault(c.Pos, fault.ViewType, fmt.Sprintf("%s is not a function and cannot have arguments.", c.Args[0]), "Write the function first, as in {{say \"days\" .value}}.")
 		}
 		return i.argument(c.Args[0], dot)
 	}
@@ -227,12 +227,12 @@ func (i *inference) command(c *parse.CommandNode, dot *shape.Type) *shape.Type {
 func (i *inference) own(id *parse.IdentifierNode, s *Function, nodes []parse.Node, args []*shape.Type) {
 	about := "Write {{" + s.Name + " " + s.Arguments + "}}."
 	if len(args) > len(s.takes) || len(args) < len(s.takes)-s.optional {
-		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s takes %s, and there are %d.", id.Ident, s.wants(), len(args)), about)
+		i.w.fault(id.Pos, fault.ViewType, fmt.Sprintf("%s needs %s, but there are %d.", id.Ident, s.wants(), len(args)), about)
 		return
 	}
 	for n, got := range args {
 		if _, literal := nodes[n].(*parse.NumberNode); !takes(s.takes[n], got, literal) {
-			i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s takes %s here, and %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about)
+			i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s needs %s here, but %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about)
 		}
 	}
 }

@@ -65,7 +65,7 @@ func checkMarkup(text string) (notes, fault.List) {
 			for ; i >= 0 && stack[i].name != name; i-- {
 			}
 			if i < 0 {
-				add(at, fault.ViewBalance, fmt.Sprintf("</%s> closes nothing.", name), "Remove it, or open the element before it in the same branch.")
+				add(at, fault.ViewBalance, fmt.Sprintf("</%s> has no opening tag.", name), "Delete it, or open the element earlier in the same branch.")
 				continue
 			}
 			for _, o := range stack[i+1:] {
@@ -75,7 +75,7 @@ func checkMarkup(text string) (notes, fault.List) {
 			continue
 		}
 		if slices.Contains(refusedTags, name) {
-			add(at, fault.ViewTag, fmt.Sprintf("A view cannot have <%s>.", name), tagFix(name))
+			add(at, fault.ViewTag, fmt.Sprintf("A view cannot contain <%s>.", name), tagFix(name))
 		}
 		alt, hidden, asks := false, false, 0
 		if name == "slot" {
@@ -88,9 +88,9 @@ func checkMarkup(text string) (notes, fault.List) {
 			where := at + max(0, strings.Index(strings.ToLower(raw), k))
 			switch {
 			case strings.HasPrefix(k, "on"):
-				add(where, fault.ViewAttribute, fmt.Sprintf("A view cannot have the attribute %s.", k), "Listen for the event in the mount module.")
+				add(where, fault.ViewAttribute, fmt.Sprintf("A view cannot contain the attribute %s.", k), "Listen for the event in the mount module.")
 			case slices.Contains(refusedAttributes, k):
-				add(where, fault.ViewAttribute, fmt.Sprintf("A view cannot have the attribute %s.", k), "Use a class and the stylesheet; strict pages drop it.")
+				add(where, fault.ViewAttribute, fmt.Sprintf("A view cannot contain the attribute %s.", k), "Use a class and the stylesheet. Strict pages drop this attribute.")
 			case k == "attributename" && slices.Contains(animations, name) && (strings.Contains(strings.ToLower(string(value)), "href") || strings.Contains(string(value), maskChar)):
 				add(where, fault.ViewAttribute, "A view cannot animate a link.", "Animate another attribute.")
 			}
@@ -109,33 +109,33 @@ func checkMarkup(text string) (notes, fault.List) {
 				found.texts = append(found.texts, newPlace(text, where, string(value)))
 			case k == "id" && fixed:
 				if ids[string(value)] || loops.has(at) {
-					found.warn(text, where, fault.IDTwice, fmt.Sprintf("The id %q stands in the widget more than once.", value), "Use a class, or make it of the item: id=\"x-{{.id}}\".")
+					found.warn(text, where, fault.IDTwice, fmt.Sprintf("The widget contains the ID %q more than once.", value), "Use a class, or build the ID from the item: id=\"x-{{.id}}\".")
 				}
 				ids[string(value)] = true
 			case (k == "src" || k == "poster" || k == "data" || (k == "href" || k == "xlink:href") && (name == "use" || name == "image")) && fixed && relativeForm.Match(value):
-				add(where, fault.AddressLost, fmt.Sprintf("Visitors' browsers would look for %s beside the page that the widget is on.", clip(string(value))), "Put the file into assets/ and show it by an image or sound setting.")
+				add(where, fault.AddressLost, fmt.Sprintf("Visitors' browsers would look for %s next to the page that shows the widget.", clip(string(value))), "Put the file into assets/ and use it with an image or sound setting.")
 			case (k == "src" || k == "srcset" || k == "poster" || k == "data") && fixed && remoteForm.MatchString(string(value)):
-				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s comes from a server that may change or be gone.", clip(string(value))), "Put the file into assets/ and show it by an image setting.")
+				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s is on another server, which can change or disappear.", clip(string(value))), "Put the file into assets/ and show it with an image setting.")
 			}
 		}
 		if asks > 0 && !hidden {
-			add(asks, fault.ViewAttribute, "This shows when the page states a fact, and until then to everybody.", "Add the attribute hidden; it goes when the fact is stated.")
+			add(asks, fault.ViewAttribute, "This should show only when the page states the fact, but it shows to everybody until then.", "Add the attribute hidden. It is removed when the page states the fact.")
 		}
 		if name == "img" && !alt {
-			found.warn(text, at, fault.AltMissing, "Nothing stands for this picture where it is not seen.", "Add alt=\"…\", or alt=\"\" if nothing is lost without it.")
+			found.warn(text, at, fault.AltMissing, "This image has no text alternative.", "Add alt=\"…\", or alt=\"\" if the image carries no information.")
 		}
 		inSVG := slices.ContainsFunc(stack, func(o open) bool { return o.name == "svg" || o.name == "math" })
 		switch {
 		case slices.Contains(voidTags, name):
 		case kind == html.SelfClosingTagToken && (inSVG || name == "svg"):
 		case kind == html.SelfClosingTagToken:
-			add(at, fault.ViewBalance, fmt.Sprintf("<%s/> does not close itself in HTML.", name), fmt.Sprintf("Write <%s></%s>.", name, name))
+			add(at, fault.ViewBalance, fmt.Sprintf("HTML has no self-closing <%s/>.", name), fmt.Sprintf("Write <%s></%s>.", name, name))
 		default:
 			stack = append(stack, open{name, at})
 		}
 	}
 	for _, o := range stack {
-		add(o.at, fault.ViewBalance, fmt.Sprintf("<%s> is never closed.", o.name), fmt.Sprintf("Add </%s>; each branch of {{if}} must close what it opens.", o.name))
+		add(o.at, fault.ViewBalance, fmt.Sprintf("<%s> is never closed.", o.name), fmt.Sprintf("Add </%s>. Each branch of {{if}} must close the elements that it opens.", o.name))
 	}
 	return found, faults
 }
@@ -147,7 +147,7 @@ func tagFix(name string) string {
 	case "style", "link":
 		return "Put the rules into style.css."
 	}
-	return "Remove it; a widget stands inside somebody else's page."
+	return "Delete it. A widget is part of somebody else's page."
 }
 
 const maskChar = "\u001a"

@@ -148,10 +148,10 @@ func (d *Data) vary(name string, value any) (string, error) {
 		return d.rule(declaration), nil
 	}
 	if !variable_.MatchString(name) {
-		return "", fmt.Errorf("%q cannot be the name of a custom property", name)
+		return "", fmt.Errorf("%q is not a valid name for a custom property", name)
 	}
 	if !sound && !varied.MatchString(written) {
-		return "", fmt.Errorf("vary takes a number, a length or a colour, not %q", fmt.Sprint(value))
+		return "", fmt.Errorf("vary needs a number, a length or a colour, not %q", fmt.Sprint(value))
 	}
 	return d.rule(declaration), nil
 }
@@ -211,7 +211,7 @@ func ratings(items []any) (map[string]any, error) {
 		m, _ := item.(map[string]any)
 		r, ok := m["rating"].(map[string]any)
 		if !ok {
-			return nil, fmt.Errorf("ratings takes items with the field rating")
+			return nil, fmt.Errorf("ratings needs items with the field rating")
 		}
 		value, _ := r["value"].(float64)
 		of, _ := r["best"].(float64)

@@ -78,7 +78,7 @@ func (i *inference) field(pos parse.Pos, from *shape.Type, name string) *shape.T
 		if is := from.Fields[name]; is != nil {
 			return is
 		}
-		i.w.fault(pos, fault.ViewField, fmt.Sprintf("No setting %q is declared.", name), fault.DidYouMean(name, from.Names()))
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("There is no setting %q in this schema.", name), fault.DidYouMean(name, from.Names()))
 	case from.Kind == shape.AnyKind, from.Kind == shape.ObjectKind && from.Fields == nil:
 	case from.Kind == shape.ObjectKind:
 		if is := from.Fields[name]; is != nil {
@@ -86,7 +86,7 @@ func (i *inference) field(pos parse.Pos, from *shape.Type, name string) *shape.T
 		}
 		i.w.fault(pos, fault.ViewField, fmt.Sprintf("There is no field %q here.", name), i.fixField(name, from))
 	default:
-		i.w.fault(pos, fault.ViewField, fmt.Sprintf("This is %s and has no field %q.", from.Kind, name), i.fixField(name, from))
+		i.w.fault(pos, fault.ViewField, fmt.Sprintf("This is %s, which has no field %q.", from.Kind, name), i.fixField(name, from))
 	}
 	return shape.Any
 }
@@ -98,5 +98,5 @@ func (i *inference) fixField(name string, from *shape.Type) string {
 	if len(from.Fields) > 0 {
 		return fault.DidYouMean(name, from.Names())
 	}
-	return "Check the spelling, and what the dot is here."
+	return "Check the spelling, and check what the dot refers to here."
 }

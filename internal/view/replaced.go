@@ -14,14 +14,14 @@ import (
 // text, and would replace what it does not trust (html/template, escape.go: funcMap).
 // Where an address begins, a link setting is trusted and nothing else.
 var escapers = map[string]string{
-	"_html_template_urlfilter":       "where an address begins",
+	"_html_template_urlfilter":       "at the start of an address",
 	"_html_template_srcsetescaper":   "in a list of addresses",
 	"_html_template_cssescaper":      "inside style",
 	"_html_template_cssvaluefilter":  "inside style",
 	"_html_template_jsvalescaper":    "inside script",
 	"_html_template_jsstrescaper":    "inside script",
 	"_html_template_jsregexpescaper": "inside script",
-	"_html_template_htmlnamefilter":  "as the name of a tag or an attribute",
+	"_html_template_htmlnamefilter":  "as the name of an element or attribute",
 }
 
 // replaced finds the actions of an escaped view whose values could be replaced for safety.
@@ -36,7 +36,7 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 		if is != nil && is.Kind == shape.AttributesKind {
 			if !inTag(n) {
 				found[n.Pos] = true
-				faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "These are attributes, which stand inside a tag.", Fix: "Write them behind an element's name, as in <a {{linkTo .settings.more}}>."})
+				faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewType, What: "This returns attributes, which belong inside a tag.", Fix: "Write it after an element's name, as in <a {{linkTo .settings.more}}>."})
 			}
 			return
 		}
@@ -46,16 +46,16 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 				continue
 			}
 			where, filtered := escapers[id.Ident]
-			if !filtered || is == nil || where == "where an address begins" && is.Kind == shape.LinkKind {
+			if !filtered || is == nil || where == "at the start of an address" && is.Kind == shape.LinkKind {
 				continue
 			}
 			found[n.Pos] = true
-			fix := "Only link settings (\"format\": \"uri\") begin an address; put other texts between tags or into quoted attributes."
+			fix := "Only link settings (\"format\": \"uri\") can start an address. Put other texts between tags or into quoted attributes."
 			if !strings.Contains(where, "address") {
 				fix = "Put texts between tags or into quoted attributes, and choose classes with {{if}}."
 			}
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.ViewReplaced,
-				What: fmt.Sprintf("%s stands %s, where html/template replaces what it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Fix: fix})
+				What: fmt.Sprintf("%s is %s, where html/template replaces values that it does not trust.", strings.ToUpper(is.Kind.String()[:1])+is.Kind.String()[1:], where), Fix: fix})
 			return
 		}
 	})

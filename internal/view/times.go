@@ -21,7 +21,7 @@ var unitSeconds = map[string]int64{"days": 86400, "hours": 3600, "minutes": 60, 
 func (d *Data) timeLeft(moment map[string]any, units string) ([]any, error) {
 	at, ok := moment["at"].(float64)
 	if !ok {
-		return nil, fmt.Errorf("timeLeft takes a moment")
+		return nil, fmt.Errorf("timeLeft needs a date and time")
 	}
 	// Rounded up, so that "0" appears when the moment has come and not a second before.
 	milliseconds := int64(at) - d.Now.UnixMilli()
@@ -30,7 +30,7 @@ func (d *Data) timeLeft(moment map[string]any, units string) ([]any, error) {
 	for i, unit := range strings.Split(units, "-") {
 		size, ok := unitSeconds[unit]
 		if !ok {
-			return nil, fmt.Errorf("there is no unit %q; use days, hours, minutes, seconds", unit)
+			return nil, fmt.Errorf("there is no unit %q. Use days, hours, minutes or seconds", unit)
 		}
 		value := left / size
 		left %= size
@@ -46,7 +46,7 @@ func (d *Data) timeLeft(moment map[string]any, units string) ([]any, error) {
 func (d *Data) hasPassed(moment map[string]any) (bool, error) {
 	at, ok := moment["at"].(float64)
 	if !ok {
-		return false, fmt.Errorf("hasPassed takes a moment")
+		return false, fmt.Errorf("hasPassed needs a date and time")
 	}
 	return !d.Now.Before(time.UnixMilli(int64(at))), nil
 }
@@ -63,7 +63,7 @@ func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals 
 	b, ok1 := begins["at"].(float64)
 	e, ok2 := ends["at"].(float64)
 	if !ok1 || !ok2 {
-		return "", fmt.Errorf("numberAt takes two moments")
+		return "", fmt.Errorf("numberAt needs two dates and times")
 	}
 	part := 1.0
 	if now := float64(d.Now.UnixMilli()); now < e && e > b {

@@ -127,7 +127,7 @@ func Open(src []byte, settings map[string]*shape.Type) (*View, fault.List) {
 
 func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, fault.List) {
 	if len(src) > SourceMost {
-		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; at most %d are allowed.", len(src), SourceMost), Fix: "Make it smaller."}}
+		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; the limit is %d.", len(src), SourceMost), Fix: "Make it smaller."}}
 	}
 	text := string(src)
 	// missingkey=error: a misspelt field must stop here, not print "<no value>" to visitors.
@@ -170,7 +170,7 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	var escape *template.Error
 	if errors.As(err, &escape) {
 		return nil, fault.List{{Line: max(escape.Line, 1), Column: 1, Code: fault.ViewSyntax, What: "The view cannot be escaped safely: " + escape.Description + ".",
-			Fix: "Make every branch end in the same place of the markup, and close quotes and tags."}}
+			Fix: "End every branch in the same context of the markup, and close quotes and tags."}}
 	}
 	if faults := types.replaced(trial); judge && len(faults) > 0 {
 		return nil, faults
@@ -284,7 +284,7 @@ func around(s string, i int) string {
 
 type discard struct{}
 
-func (discard) Write([]byte) (int, error) { return 0, errors.New("only escaping was asked for") }
+func (discard) Write([]byte) (int, error) { return 0, errors.New("only escaping was requested") }
 
 var (
 	errSteps = errors.New("too many steps")
@@ -375,7 +375,7 @@ func syntaxFault(text string, err error) fault.Fault {
 			column = 1 + len([]rune(lines[line-1][:at]))
 		}
 	}
-	code, fix := fault.ViewSyntax, "See “The view” in docs/widget-format.md for what can stand between {{ and }}."
+	code, fix := fault.ViewSyntax, "“The view” in docs/widget-format.md explains what {{ }} can contain."
 	if strings.Contains(what, "function") && strings.Contains(what, "not defined") {
 		code, fix = fault.ViewFunction, "Views have: "+strings.Join(FunctionNames(), ", ")+"."
 		if m := unknown.FindStringSubmatch(what); m != nil {
@@ -392,7 +392,7 @@ func syntaxFault(text string, err error) fault.Fault {
 var ranAt = regexp.MustCompile(`at <([^>]+)>`)
 
 func (v *View) runFault(err error) fault.Fault {
-	f := fault.Fault{Code: fault.ViewRun, What: err.Error(), Fix: "Fix the view at this place."}
+	f := fault.Fault{Code: fault.ViewRun, What: err.Error(), Fix: "Correct the view here."}
 	text := firstLine(err.Error())
 	if m := parsePlace.FindStringSubmatch(text); m != nil {
 		f.Line, _ = strconv.Atoi(m[1])
@@ -410,11 +410,11 @@ func (v *View) runFault(err error) fault.Fault {
 	}
 	switch {
 	case errors.Is(err, errSteps), errors.Is(err, errTime), errors.Is(err, errBytes):
-		f.Code, f.Fix = fault.ViewTooMuch, "Loop over less; a view may take 200,000 steps, 50 ms and 1 MiB."
+		f.Code, f.Fix = fault.ViewTooMuch, "Loop over less. The limits are 200,000 steps, 50 ms and 1 MiB."
 	case strings.Contains(text, "map has no entry for key"), strings.Contains(text, "can't evaluate field"):
-		f.Code, f.Fix = fault.ViewField, "Inside range and with, write $.settings.NAME; check the spelling."
+		f.Code, f.Fix = fault.ViewField, "Check the spelling. Inside range and with, write $.settings.NAME."
 	}
-	f.What = "The view stops: " + strings.TrimSuffix(f.What, ".") + "."
+	f.What = "The view stops with an error: " + strings.TrimSuffix(f.What, ".") + "."
 	return f
 }
 

@@ -88,7 +88,7 @@ func (w *walker) pipe(p *parse.PipeNode) {
 	}
 	for i, c := range p.Cmds {
 		if i > 0 {
-			w.fault(c.Pos, fault.ViewFunction, "A view cannot pipe one value into another.", "Write the call with its arguments behind it, as in {{say \"days\" .value}}.")
+			w.fault(c.Pos, fault.ViewFunction, "A view cannot pipe one value into another.", "Write the function with its arguments after it, as in {{say \"days\" .value}}.")
 		}
 		for _, a := range c.Args {
 			w.argument(a)
@@ -154,13 +154,13 @@ func (w *walker) nested(trees []*template.Template) {
 				depth = max(list(n.List, above), list(n.ElseList, above))
 			case *parse.RangeNode:
 				if above == rangesMost {
-					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("Loops are nested more than %d deep.", rangesMost), "Leave out the inner loops.")
+					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("Loops are nested more than %d levels deep.", rangesMost), "Remove the inner loops.")
 					continue
 				}
 				depth = max(1+list(n.List, above+1), list(n.ElseList, above))
 			case *parse.TemplateNode:
 				if depth = body(n.Name); above+depth > rangesMost {
-					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("With the loops of the template %q, loops are nested more than %d deep.", n.Name, rangesMost), "Include it outside of some loops.")
+					w.fault(n.Pos, fault.TooDeep, fmt.Sprintf("Together with the loops of the template %q, loops are nested more than %d levels deep.", n.Name, rangesMost), "Include it outside the inner loops.")
 				}
 			}
 			deepest = max(deepest, depth)
@@ -194,7 +194,7 @@ func (w *walker) cycles() {
 		name := path[len(path)-1]
 		for _, next := range w.includes[name] {
 			if i := slices.Index(path, next); i >= 0 {
-				w.fault(w.at[name+"→"+next], fault.ViewRecursion, fmt.Sprintf("The template %q includes itself: %s.", next, strings.Join(append(path[i:], next), " → ")), "Break the circle.")
+				w.fault(w.at[name+"→"+next], fault.ViewRecursion, fmt.Sprintf("The template %q includes itself: %s.", next, strings.Join(append(path[i:], next), " → ")), "Remove one of these calls.")
 				continue
 			}
 			if !done[next] {

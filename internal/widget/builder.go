@@ -30,7 +30,7 @@ func (o Opened) Mount(Files, string) (string, fault.List) { return o.Built.Mount
 func (o Opened) Asset(path string, _ []byte) (*asset.Made, fault.List) {
 	made, ok := o.Built.Assets[path]
 	if !ok {
-		return nil, fault.List{{Code: fault.FileMissing, What: "The stored asset is gone.", Fix: "Release the folder again."}}
+		return nil, fault.List{{Code: fault.FileMissing, What: "The stored asset is missing.", Fix: "Release the folder again."}}
 	}
 	return &made, nil
 }

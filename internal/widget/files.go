@@ -57,7 +57,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 		}
 		if d.Type()&fs.ModeSymlink != 0 {
 			// It could lead anywhere, and the service would not have what it leads to.
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%s is a symbolic link.", p), Fix: "Put the file itself here."})
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%s is a symbolic link.", p), Fix: "Replace it with the file itself."})
 			return nil
 		}
 		if !d.Type().IsRegular() {
@@ -109,17 +109,17 @@ func (r *room) take(p string, bytes int) *fault.Fault {
 		total, most = &r.assets, asset.Most
 	}
 	if bytes > most {
-		return tooLarge(p, fmt.Sprintf("The file has %d bytes; at most %d are allowed here.", bytes, most))
+		return tooLarge(p, fmt.Sprintf("The file has %d bytes; the limit here is %d.", bytes, most))
 	}
 	*total += bytes
 	if r.files++; r.full() {
-		return tooLarge(p, fmt.Sprintf("The folder is over its limit of %d files, %d bytes, and %d bytes of assets.", FilesMost, FolderMost, AssetsMost))
+		return tooLarge(p, fmt.Sprintf("The folder exceeds its limit of %d files, %d bytes and %d bytes of assets.", FilesMost, FolderMost, AssetsMost))
 	}
 	return nil
 }
 
 func tooLarge(p, what string) *fault.Fault {
-	return &fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Fix: "Make it smaller, or remove what does not belong to the widget."}
+	return &fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Fix: "Make it smaller, or delete files that do not belong to the widget."}
 }
 
 // Paths returns the paths in order.
@@ -163,11 +163,11 @@ func (files Files) strangers() (faults fault.List) {
 	}
 	for _, p := range []string{ManifestFile, SchemaFile, ViewFile} {
 		if files[p] == nil {
-			faults = append(faults, fault.Fault{Path: p, Code: fault.FileMissing, What: fmt.Sprintf("There is no %s.", p), Fix: "Add it; docs/widget-format.md shows a whole folder."})
+			faults = append(faults, fault.Fault{Path: p, Code: fault.FileMissing, What: fmt.Sprintf("There is no %s.", p), Fix: "Add it. docs/widget-format.md shows a complete folder."})
 		}
 	}
 	if files[mountFiles[0]] != nil && files[mountFiles[1]] != nil {
-		faults = append(faults, fault.Fault{Path: mountFiles[1], Code: fault.FileUnknown, What: "There are two mount modules.", Fix: "Keep mount.ts or mount.js."})
+		faults = append(faults, fault.Fault{Path: mountFiles[1], Code: fault.FileUnknown, What: "There are two mount modules.", Fix: "Delete either mount.ts or mount.js."})
 	}
 	return faults
 }

@@ -37,10 +37,10 @@ var newerThanFloor = struct{ selectors, values []newer }{
 	values: []newer{
 		{regexp.MustCompile(`\bcolor-mix\(`), "color-mix()", "Chrome 111"},
 		{regexp.MustCompile(`\blight-dark\(`), "light-dark()", "Chrome 123"},
-		{regexp.MustCompile(`\b(?:rgb|hsl|hwb|lab|lch|oklab|oklch|color)\(\s*from\b`), "a colour made from another", "Chrome 119"},
-		{regexp.MustCompile(`\b(?:ok)?(?:lab|lch)\([^)]*var\(`), "a colour in lab or lch", "Chrome 111"},
+		{regexp.MustCompile(`\b(?:rgb|hsl|hwb|lab|lch|oklab|oklch|color)\(\s*from\b`), "a relative colour", "Chrome 119"},
+		{regexp.MustCompile(`\b(?:ok)?(?:lab|lch)\([^)]*var\(`), "a lab() or lch() colour", "Chrome 111"},
 		{regexp.MustCompile(`\blinear\(`), "linear()", "Chrome 113"},
-		{regexp.MustCompile(`\b(?:round|mod|rem|abs|sign|sin|cos|tan|pow|sqrt|hypot)\(`), "this mathematical function", "Chrome 111 or later"},
+		{regexp.MustCompile(`\b(?:round|mod|rem|abs|sign|sin|cos|tan|pow|sqrt|hypot)\(`), "this math function", "Chrome 111 or later"},
 		{regexp.MustCompile(`\bsubgrid\b`), "subgrid", "Chrome 117"},
 		{regexp.MustCompile(`\b(?:anchor|anchor-size|calc-size|sibling-index|if)\(`), "this function", "Chrome 125 or later"},
 	},
@@ -60,13 +60,13 @@ func floorText() string {
 }
 
 func (n newer) says() string {
-	return fmt.Sprintf("Browsers have %s from %s on; widgets must work from %s on.", n.name, n.from, floorText())
+	return fmt.Sprintf("Browsers support %s since %s, but widgets must work since %s.", n.name, n.from, floorText())
 }
 
 func newerSelectors(prelude string) (found []newerFound) {
 	for _, n := range newerThanFloor.selectors {
 		if at := n.find.FindStringIndex(prelude); at != nil {
-			found = append(found, newerFound{at[0], n.says(), "Style the same without it, and add this rule within @supports selector(…)."})
+			found = append(found, newerFound{at[0], n.says(), "Add a rule without it, and put this rule into @supports selector(…)."})
 		}
 	}
 	return found
@@ -88,9 +88,9 @@ func newerValues(declaration string, before []string) (found []newerFound) {
 	})
 	for _, n := range newerThanFloor.values {
 		if at := n.find.FindStringIndex(value); at != nil && !fallback {
-			fix := "Declare the same property without it first."
+			fix := "First declare the same property without it."
 			if strings.Contains(value, "var(") {
-				fix = "Declare the property without it, and this one within @supports: with var() in it, a browser drops both."
+				fix = "Declare the property without it, and put this declaration into @supports. Because of var(), a browser would drop both."
 			}
 			found = append(found, newerFound{strings.Index(declaration, ":") + 1 + at[0], n.says(), fix})
 		}

@@ -51,9 +51,9 @@ func readHeights(v *jsondoc.Value) (list []Height, faults fault.List) {
 		h := Height{from, height, above}
 		switch {
 		case err1 != nil || err2 != nil || !h.follows(list):
-			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are whole pixels from 1 to 5000, the first from 0, each next from a greater width; at most 50.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
+			faults = append(faults, item.Fault(fault.WrongType, "heights", "Heights are at most 50 whole numbers of pixels from 1 to 5000. The first is for width 0, and each next one for a greater width.", `Write [{"from": 0, "height": 220}, {"from": 480, "height": 130}].`))
 		case !h.within():
-			faults = append(faults, item.Get("above").Fault(fault.WrongType, "heights", "\"above\" is a part of the height.", "Write how many pixels lie above the page's own content."))
+			faults = append(faults, item.Get("above").Fault(fault.WrongType, "heights", "\"above\" must be less than the height.", "Write the number of pixels above the page's own content."))
 		default:
 			list = append(list, h)
 		}

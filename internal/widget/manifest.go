@@ -85,37 +85,37 @@ type Passes struct {
 var (
 	ManifestKeys = []jsondoc.Key{
 		{Name: "format", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "the version of the format, `1`"},
-		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the widget's name for ever: `^[a-z][a-z0-9-]{0,39}$`"},
-		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
-		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
-		{Name: "search", Is: []jsondoc.Kind{jsondoc.Object}, About: "words that people search for it by and that are in none of its texts, by language: `{\"en\": \"timer clock\"}`"},
-		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}, About: "BCP 47 tags; the first is the fallback. Each has a file in messages/"},
-		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "the room it takes, below; without it nothing is reserved"},
-		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "what the mount module gets, below; nothing else leaves the service"},
-		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true when it lies over the page: it takes no room, and shows once however often it is pasted"},
-		{Name: "purpose", Is: []jsondoc.Kind{jsondoc.String}, About: "where the gallery shows it: `when`, `voices`, `things`, `news`, `ask`, `page` or `other`"},
-		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "where content of the page shows, below"},
-		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the page may state, below"},
-		{Name: "copyOf", Is: []jsondoc.Kind{jsondoc.Object}, About: "what it is a copy of, below; written when the copy is made"},
-		{Name: "remotes", Is: []jsondoc.Kind{jsondoc.Array}, About: "addresses of other servers that the view or the script loads from on purpose, whole or from their beginning: no warning is given of them. A page with a strict content policy does not let them in"},
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the widget's permanent name: `^[a-z][a-z0-9-]{0,39}$`"},
+		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "title, by language"},
+		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one-sentence summary, by language"},
+		{Name: "search", Is: []jsondoc.Kind{jsondoc.Object}, About: "further search words, by language: `{\"en\": \"timer clock\"}`"},
+		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}, About: "BCP 47 tags; the first is the fallback. Each needs a file in messages/"},
+		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "the height to reserve, below; without it, no space is reserved"},
+		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "what the mount module receives, below; nothing else is sent to visitors"},
+		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true if it floats over the page: it takes no space, and shows once even if it is pasted several times"},
+		{Name: "purpose", Is: []jsondoc.Kind{jsondoc.String}, About: "its section in the gallery: `when`, `voices`, `things`, `news`, `ask`, `page` or `other`"},
+		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "places for content of the page, below"},
+		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "facts that the page can state, below"},
+		{Name: "copyOf", Is: []jsondoc.Kind{jsondoc.Object}, About: "the widget that it was copied from, below; written when the copy is made"},
+		{Name: "remotes", Is: []jsondoc.Kind{jsondoc.Array}, About: "addresses of other servers, complete or by prefix, that the view or script loads from on purpose. They cause no warning. A page with a strict content policy blocks them"},
 	}
 	SlotKeys = []jsondoc.Key{
-		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "as in `<slot name=\"aside\">` of the view; `\"\"` for the one that takes whatever stands in the mount element"},
-		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what goes there, by language"},
+		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "as in `<slot name=\"aside\">` in the view; `\"\"` for the slot that shows the rest of the mount element's content"},
+		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what belongs there, by language"},
 	}
 	FactKeys = []jsondoc.Key{
 		{Name: "name", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`^[a-z][a-zA-Z0-9]{0,39}$`; a page states it as `data-fact-first-name=\"…\"`"},
-		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`text`, or `switch` for something that is so when it is stated"},
-		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what it is, by language"},
+		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "`text`, or `switch` for a yes-or-no fact"},
+		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "label, by language"},
 	}
 	OriginKeys = []jsondoc.Key{
-		{Name: "widget", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the widget that it is a copy of"},
-		{Name: "release", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "the number of the release that it was copied from, or has taken changes over from last"},
+		{Name: "widget", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the name of the original widget"},
+		{Name: "release", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "the release that it was copied from, or whose changes were merged last"},
 	}
 	HeightKeys = []jsondoc.Key{
-		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "viewport width in CSS pixels from which on it holds; 0 first, then rising"},
+		{Name: "from", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "smallest viewport width in CSS pixels; the first is 0, then in ascending order"},
 		{Name: "height", Must: true, Is: []jsondoc.Kind{jsondoc.Number}, About: "1 to 5000 CSS pixels"},
-		{Name: "above", Is: []jsondoc.Kind{jsondoc.Number}, About: "how much of it lies above the page's own content, for a widget with the slot `\"\"`"},
+		{Name: "above", Is: []jsondoc.Kind{jsondoc.Number}, About: "how much of it is above the page's own content, for a widget with the slot `\"\"`"},
 	}
 	PassesKeys = []jsondoc.Key{
 		{Name: "settings", Is: []jsondoc.Kind{jsondoc.Array}, About: "keys of settings"},
@@ -143,12 +143,12 @@ func readManifest(src []byte) (manifestDoc, fault.List) {
 	if f := doc.Get("format"); f != nil && f.Kind == jsondoc.Number {
 		m.Format, _ = strconv.Atoi(f.Text)
 		if m.Format != Format {
-			faults = append(faults, f.Fault(fault.FormatUnknown, "format", fmt.Sprintf("This program reads format %d, and the folder says %s.", Format, f.Text), "Use a newer program, or write the folder in format 1."))
+			faults = append(faults, f.Fault(fault.FormatUnknown, "format", fmt.Sprintf("This program reads format %d, but the folder has format %s.", Format, f.Text), "Use a newer program, or convert the folder to format 1."))
 		}
 	}
 	m.Name = doc.TextOf("name")
 	if n := doc.Get("name"); n != nil && n.Kind == jsondoc.String && !NameForm.MatchString(m.Name) {
-		faults = append(faults, n.Fault(fault.BadName, "name", fmt.Sprintf("%q cannot be a widget's name.", m.Name), "Start with a lower-case letter; then lower-case letters, digits and hyphens, at most 40."))
+		faults = append(faults, n.Fault(fault.BadName, "name", fmt.Sprintf("%q is not a valid widget name.", m.Name), "Use at most 40 lower-case letters, digits and hyphens, and start with a letter."))
 	}
 	for key, into := range map[string]*message.Words{"title": &m.Title, "summary": &m.Summary, "search": &m.Search} {
 		if v := doc.Get(key); v != nil && v.Kind == jsondoc.Object {
@@ -205,7 +205,7 @@ func readSlots(v *jsondoc.Value) (list []Slot, faults fault.List) {
 		label, more := named(item, "a slot", SlotKeys)
 		name := item.TextOf("name")
 		if len(more) == 0 && name != "" && !NameForm.MatchString(name) {
-			more = fault.List{item.Get("name").Fault(fault.BadName, "slots", fmt.Sprintf("%q cannot be a slot's name.", name), "Lower-case letters, digits and hyphens; \"\" for the one that takes everything else.")}
+			more = fault.List{item.Get("name").Fault(fault.BadName, "slots", fmt.Sprintf("%q is not a valid slot name.", name), "Use lower-case letters, digits and hyphens, or \"\" for the slot that shows the rest.")}
 		}
 		if faults = append(faults, more...); len(more) == 0 {
 			list = append(list, Slot{name, label})
@@ -221,9 +221,9 @@ func readFacts(v *jsondoc.Value) (list []Fact, faults fault.List) {
 		switch {
 		case len(more) > 0:
 		case !setting.KeyForm.MatchString(f.Name):
-			more = fault.List{item.Get("name").Fault(fault.BadName, "facts", fmt.Sprintf("%q cannot be a fact's name.", f.Name), "Start with a lower-case letter; then letters and digits, as in firstName.")}
+			more = fault.List{item.Get("name").Fault(fault.BadName, "facts", fmt.Sprintf("%q is not a valid fact name.", f.Name), "Use letters and digits, and start with a lower-case letter, as in firstName.")}
 		case f.Type != "text" && f.Type != "switch":
-			more = fault.List{item.Get("type").Fault(fault.WrongType, "facts", fmt.Sprintf("A fact cannot be of the type %q.", f.Type), "Write \"text\", or \"switch\" for something that is so or not.")}
+			more = fault.List{item.Get("type").Fault(fault.WrongType, "facts", fmt.Sprintf("A fact cannot have the type %q.", f.Type), "Write \"text\", or \"switch\" for a yes-or-no fact.")}
 		}
 		if faults = append(faults, more...); len(more) == 0 {
 			list = append(list, f)
@@ -237,7 +237,7 @@ var remoteForm = regexp.MustCompile(`^https?://[^/\s]+`)
 func readRemotes(v *jsondoc.Value) (list []string, faults fault.List) {
 	for _, item := range listed(v) {
 		if item.Kind != jsondoc.String || !remoteForm.MatchString(item.Text) {
-			faults = append(faults, item.Fault(fault.ValueLink, "remotes", "This is not the address of another server, nor the beginning of one.", `Write it as in "https://pictures.example/".`))
+			faults = append(faults, item.Fault(fault.ValueLink, "remotes", "This is not the address of another server, or the start of one.", `Write it as in "https://pictures.example/".`))
 			continue
 		}
 		list = append(list, item.Text)

@@ -40,18 +40,18 @@ func PathFault(p string) *fault.Fault {
 	}
 	switch {
 	case utf8.RuneCountInString(p) > PathMost:
-		return refuse(fault.BadName, fmt.Sprintf("The path %q has more than %d characters.", shortened(p), PathMost), "Shorten the names.")
+		return refuse(fault.BadName, fmt.Sprintf("The path %q has more than %d characters.", shortened(p), PathMost), "Use shorter names.")
 	case !fs.ValidPath(p) || p == "." || strings.ContainsFunc(p, func(r rune) bool { return r < ' ' || r == 0x7f || r == '\\' }):
-		return refuse(fault.FileUnknown, fmt.Sprintf("%q is not a path within a folder.", shortened(p)), "Use relative paths with /, without . and .. in them.")
+		return refuse(fault.FileUnknown, fmt.Sprintf("%q is not a path within the folder.", shortened(p)), "Use relative paths with /, without . and .. in them.")
 	case strings.HasPrefix(p, asset.Folder):
 		if what := asset.NameFault(p); what != "" {
-			return refuse(fault.BadName, what, "Rename the file: lower-case letters, digits and hyphens, and its ending, as in assets/red-boat.jpg.")
+			return refuse(fault.BadName, what, "Rename the file. Use lower-case letters, digits and hyphens with a file extension, as in assets/red-boat.jpg.")
 		}
 		return nil
 	case slices.Contains(knownFiles, p), beside.MatchString(p), jsonForm.MatchString(p), scriptForm.MatchString(p) && !strings.HasPrefix(p, "node_modules/") && !strings.Contains(p, "/node_modules/"):
 		return nil
 	}
-	return refuse(fault.FileUnknown, fmt.Sprintf("The format does not know the file %q.", p), "Remove it; docs/widget-format.md lists the files that a widget can have.")
+	return refuse(fault.FileUnknown, fmt.Sprintf("The format does not define the file %q.", p), "Delete it. docs/widget-format.md lists the files that a widget can have.")
 }
 
 // pathFaults reports the paths that a widget folder cannot have.

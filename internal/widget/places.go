@@ -24,13 +24,13 @@ func (r *Release) checkPlaces(m manifestDoc, add func(string, fault.List)) {
 		for _, p := range used {
 			if !slices.Contains(declared, p.Name) {
 				add(ViewFile, fault.List{{Line: p.Line, Column: p.Column, Field: p.Name, Code: fault.PlaceUnknown,
-					What: fmt.Sprintf("The manifest names no %s %q.", noun, p.Name), Fix: fmt.Sprintf("Add it to %q in widget.json. %s", key, fault.DidYouMean(p.Name, declared))}})
+					What: fmt.Sprintf("The manifest does not list the %s %q.", noun, p.Name), Fix: fmt.Sprintf("Add it to %q in widget.json. %s", key, fault.DidYouMean(p.Name, declared))}})
 			}
 		}
 		for i, name := range declared {
 			if !elsewhere && !slices.ContainsFunc(used, func(p view.Place) bool { return p.Name == name }) {
 				at := m.doc.Get(key).Items[i]
-				add(ManifestFile, fault.List{at.Fault(fault.PlaceUnknown, name, fmt.Sprintf("The view has no %s %q.", noun, name), "Use it in the view, or remove it here.")})
+				add(ManifestFile, fault.List{at.Fault(fault.PlaceUnknown, name, fmt.Sprintf("The view does not use the %s %q.", noun, name), "Use it in the view, or delete it here.")})
 			}
 		}
 	}

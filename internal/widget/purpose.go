@@ -11,12 +11,12 @@ type Purpose struct {
 
 // Purposes lists them in the order of the gallery. The last is for widgets that name none.
 var Purposes = []Purpose{
-	{"when", message.Words{"en": "Dates and moments", "de": "Termine und Momente"}, message.Words{"en": "How long until something, how far along it is", "de": "Wie lange noch, wie weit schon"}},
-	{"voices", message.Words{"en": "People and voices", "de": "Menschen und Stimmen"}, message.Words{"en": "Who you are, and what others say", "de": "Wer Sie sind und was andere sagen"}},
-	{"things", message.Words{"en": "Things on show", "de": "Ausgestelltes"}, message.Words{"en": "What you make, offer or have done", "de": "Was Sie machen, anbieten oder getan haben"}},
-	{"news", message.Words{"en": "News and notices", "de": "Neues und Hinweise"}, message.Words{"en": "What everybody shall know now", "de": "Was jetzt alle wissen sollen"}},
-	{"ask", message.Words{"en": "Questions and answers", "de": "Fragen und Antworten"}, message.Words{"en": "What you want to hear from visitors", "de": "Was Sie von Besuchern hören wollen"}},
-	{"page", message.Words{"en": "Parts of a page", "de": "Teile einer Seite"}, message.Words{"en": "What a page is put together from", "de": "Woraus eine Seite besteht"}},
+	{"when", message.Words{"en": "Dates and times", "de": "Termine und Zeiten"}, message.Words{"en": "Show the time left or the progress so far", "de": "Zeigen, wie lange es dauert oder wie weit es ist"}},
+	{"voices", message.Words{"en": "People and reviews", "de": "Menschen und Meinungen"}, message.Words{"en": "Introduce people and show what customers say", "de": "Menschen vorstellen und zeigen, was Kunden sagen"}},
+	{"things", message.Words{"en": "Products and projects", "de": "Ausgestelltes"}, message.Words{"en": "Show what you make, offer or have done", "de": "Zeigen, was Sie machen, anbieten oder erreicht haben"}},
+	{"news", message.Words{"en": "News and notices", "de": "Neuigkeiten und Hinweise"}, message.Words{"en": "Tell every visitor something important", "de": "Allen Besuchern etwas Wichtiges mitteilen"}},
+	{"ask", message.Words{"en": "Forms and questions", "de": "Formulare und Fragen"}, message.Words{"en": "Ask visitors something", "de": "Besucher etwas fragen"}},
+	{"page", message.Words{"en": "Page sections", "de": "Seitenabschnitte"}, message.Words{"en": "Build the sections of a page", "de": "Abschnitte einer Seite aufbauen"}},
 	{"other", message.Words{"en": "Others", "de": "Anderes"}, message.Words{"en": "Everything else", "de": "Alles Übrige"}},
 }
 

@@ -176,7 +176,7 @@ func (r *Release) readMessages(m manifestDoc, add func(string, fault.List)) {
 	for _, lang := range r.Files.under(messagesDir) {
 		file := path.Join(messagesDir, lang+".json")
 		if m.doc != nil && !slices.Contains(m.Languages, lang) {
-			add(file, fault.List{{Code: fault.BadLanguage, What: fmt.Sprintf("The manifest does not list the language %q.", lang), Fix: "Add it to \"languages\", or remove this file."}})
+			add(file, fault.List{{Code: fault.BadLanguage, What: fmt.Sprintf("The manifest does not list the language %q.", lang), Fix: "Add it to \"languages\", or delete this file."}})
 			continue
 		}
 		c, faults := message.Read(r.Files[file], lang)
@@ -192,12 +192,12 @@ func (r *Release) readMessages(m manifestDoc, add func(string, fault.List)) {
 	for i, lang := range m.Languages {
 		file := path.Join(messagesDir, lang+".json")
 		if r.Files[file] == nil {
-			add(ManifestFile, fault.List{m.doc.Get("languages").Items[i].Fault(fault.BadLanguage, "languages", fmt.Sprintf("There is no %s.", file), "Add the file; {} is enough for a widget that says nothing.")})
+			add(ManifestFile, fault.List{m.doc.Get("languages").Items[i].Fault(fault.BadLanguage, "languages", fmt.Sprintf("There is no %s.", file), "Add the file. For a widget without messages, {} is enough.")})
 			continue
 		}
 		for _, key := range first.Keys() {
 			if c := r.Messages[lang]; c != nil && c[key] == nil {
-				add(file, fault.List{{Line: 1, Column: 1, Field: key, Code: fault.MessageMissing, What: fmt.Sprintf("The message %q, which %s has, is missing.", key, m.Languages[0]), Fix: "Add it."}})
+				add(file, fault.List{{Line: 1, Column: 1, Field: key, Code: fault.MessageMissing, What: fmt.Sprintf("The message %q is missing, although %s has it.", key, m.Languages[0]), Fix: "Add it."}})
 			}
 		}
 	}
@@ -222,7 +222,7 @@ func (r *Release) checkPasses(m manifestDoc) (faults fault.List) {
 	mount := m.doc.Get("mount")
 	for i, key := range m.Mount.Settings {
 		if r.Schema.Get(key) == nil {
-			faults = append(faults, mount.Get("settings").Items[i].Fault(fault.SettingUnknown, key, fmt.Sprintf("No setting %q is declared.", key), fault.DidYouMean(key, r.Schema.Keys())))
+			faults = append(faults, mount.Get("settings").Items[i].Fault(fault.SettingUnknown, key, fmt.Sprintf("There is no setting %q in this schema.", key), fault.DidYouMean(key, r.Schema.Keys())))
 		}
 	}
 	for i, key := range m.Mount.Messages {
@@ -246,9 +246,9 @@ func (r *Release) unused() (faults fault.List) {
 		case r.decides(s.Key):
 		default:
 			f := fault.Fault{Field: s.Key, Line: s.Line, Column: s.Column, Code: fault.SettingUnused, What: fmt.Sprintf("Nothing uses the setting %q.", s.Key),
-				Fix: "Use it in the view, or list it in the manifest's \"mount\", or remove it."}
+				Fix: "Use it in the view, list it in the manifest's \"mount\", or delete it."}
 			if s.Look {
-				f.Fix = fmt.Sprintf("Use var(--%s) or [data-%[1]s=…] in style.css, or remove it.", name)
+				f.Fix = fmt.Sprintf("Use var(--%s) or [data-%[1]s=…] in style.css, or delete it.", name)
 			}
 			faults = append(faults, f)
 		}
@@ -271,8 +271,8 @@ func (r *Release) tryAll(add func(string, fault.List)) {
 			if len(missing) > 0 {
 				file := SampleFile
 				for i := range missing {
-					missing[i].What += " The folder cannot be tried out without it."
-					missing[i].Fix = "Give it in sample.json."
+					missing[i].What += " The folder cannot be previewed without it."
+					missing[i].Fix = "Set it in sample.json."
 				}
 				add(file, missing)
 				return

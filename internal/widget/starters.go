@@ -26,13 +26,13 @@ type Starter struct {
 // The keys of a starter and of sample.json.
 var (
 	StarterKeys = []jsondoc.Key{
-		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "what people call it, by language"},
-		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one sentence, by language"},
+		{Name: "title", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "title, by language"},
+		{Name: "summary", Is: []jsondoc.Kind{jsondoc.Object}, About: "one-sentence summary, by language"},
 		{Name: "search", Is: []jsondoc.Kind{jsondoc.Object}, About: "as in the manifest"},
 		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "as in the manifest, which they override"},
-		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting, those for small screens under `small`"},
+		{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting; values for small screens under `small`"},
 	}
-	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting; a moment may be a duration from now with a zone, `P12DT4H[Europe/Berlin]`, with a minus sign before now"}}
+	SampleKeys = []jsondoc.Key{{Name: "settings", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "values by setting; a date and time can be a duration from now with a time zone, `P12DT4H[Europe/Berlin]`, or with a minus sign for the past"}}
 )
 
 func (r *Release) readStarters(add func(string, fault.List)) {
@@ -43,7 +43,7 @@ func (r *Release) readStarters(add func(string, fault.List)) {
 			more := doc.Expect("a starter", StarterKeys)
 			faults = append(faults, more...)
 			if !NameForm.MatchString(name) {
-				faults = append(faults, fault.Fault{Code: fault.BadName, What: fmt.Sprintf("%q cannot be a starter's name.", name), Fix: "Rename the file: lower-case letters, digits and hyphens."})
+				faults = append(faults, fault.Fault{Code: fault.BadName, What: fmt.Sprintf("%q is not a valid starter name.", name), Fix: "Rename the file. Use lower-case letters, digits and hyphens."})
 			}
 			if len(more) == 0 {
 				s := Starter{Name: name}

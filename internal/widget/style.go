@@ -15,13 +15,13 @@ var styleFences = []struct {
 	find      *regexp.Regexp
 	what, fix string
 }{
-	{regexp.MustCompile(`(?i)@import\b`), "A widget's stylesheet cannot import another.", "Copy the rules into style.css."},
+	{regexp.MustCompile(`(?i)@import\b`), "A widget's stylesheet cannot import another stylesheet.", "Copy the rules into style.css."},
 	{regexp.MustCompile(`(?i)@font-face\b`), "@font-face does nothing inside a shadow root.", "Use the page's font (inherit) or a system font."},
-	{regexp.MustCompile(`(?i)@property\b`), "@property does nothing inside a shadow root.", "Use a look setting; it arrives as a custom property."},
-	{regexp.MustCompile(`(?i):root\b`), ":root is the page, which a widget does not style.", "Use .pocket, the widget's own root."},
-	{regexp.MustCompile(`(?i)(?:^|[^\w.#-])(html|body)\b[^;{}]*\{`), "html and body are the page, which a widget does not style.", "Use .pocket, the widget's own root."},
-	{regexp.MustCompile(`(?i)\b\d*\.?\d+rem\b`), "rem follows the page's root font size, which differs from page to page.", "Use em or px."},
-	{regexp.MustCompile(`(?i)url\(\s*(?:https?:|//)`), "A stylesheet cannot load from another server.", "Put the picture into the folder, or draw it with CSS."},
+	{regexp.MustCompile(`(?i)@property\b`), "@property does nothing inside a shadow root.", "Use a look setting, which becomes a custom property."},
+	{regexp.MustCompile(`(?i):root\b`), ":root is the page, and a widget does not style the page.", "Use .pocket, the widget's own root."},
+	{regexp.MustCompile(`(?i)(?:^|[^\w.#-])(html|body)\b[^;{}]*\{`), "html and body are the page, and a widget does not style the page.", "Use .pocket, the widget's own root."},
+	{regexp.MustCompile(`(?i)\b\d*\.?\d+rem\b`), "rem depends on the page's root font size, which differs between pages.", "Use em or px."},
+	{regexp.MustCompile(`(?i)url\(\s*(?:https?:|//)`), "A stylesheet cannot load from another server.", "Put the image into the folder, or draw it with CSS."},
 }
 
 // hidden matches comments and quoted texts, which fences do not look into.
@@ -31,7 +31,7 @@ func checkStyle(css []byte) (faults fault.List) {
 	places := jsondoc.Placing(css)
 	if at, deep := nesting.Style(css); deep {
 		line, column := places.Place(at)
-		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("Brackets are nested more than %d deep.", nesting.StyleMost), Fix: "Close the rules before, or nest less."}}
+		return fault.List{{Line: line, Column: column, Code: fault.TooDeep, What: fmt.Sprintf("Brackets are nested more than %d levels deep.", nesting.StyleMost), Fix: "Close the rules above, or use less nesting."}}
 	}
 	masked := mask(css)
 	for _, fence := range styleFences {
@@ -57,8 +57,8 @@ func lostAddresses(css []byte) (faults fault.List) {
 			continue // nothing, a part of the page, data, or another server, which is a fault of its own
 		}
 		line, column := places.Place(at[0])
-		faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.AddressLost, What: fmt.Sprintf("Visitors' browsers would look for %q beside the page that the widget is on.", address),
-			Fix: "Show the picture by an image setting in the view, write it as a data: address, or draw it with CSS."})
+		faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.AddressLost, What: fmt.Sprintf("Visitors' browsers would look for %q next to the page that shows the widget.", address),
+			Fix: "Show the image with an image setting in the view, write it as a data: address, or draw it with CSS."})
 	}
 	return faults
 }

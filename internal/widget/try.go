@@ -92,7 +92,7 @@ func (r *Release) In(c Case, now time.Time) (setting.Values, fault.List) {
 		return nil, faults
 	}
 	if c.Content != "" && !slices.Contains(setting.Contents, c.Content) {
-		return nil, fault.List{{Field: "content", Code: fault.ValueChoice, What: fmt.Sprintf("There is no content %q to try a widget with.", c.Content), Fix: fault.DidYouMean(c.Content, setting.Contents)}}
+		return nil, fault.List{{Field: "content", Code: fault.ValueChoice, What: fmt.Sprintf("There is no amount of content %q.", c.Content), Fix: fault.DidYouMean(c.Content, setting.Contents)}}
 	}
 	full = r.Schema.With(full, c.Content)
 	if c.Settings != nil {

@@ -39,7 +39,7 @@ func (r *Release) warn(b Builder) {
 	}
 	for _, entry := range mountFiles {
 		if n := b.Weight(r.Built.Mount); r.Files[entry] != nil && n > ScriptMost {
-			add(entry, fault.List{{Line: 1, Column: 1, Code: fault.ScriptWeight, What: fmt.Sprintf("The mount module has %d bytes, compressed; visitors should not have to wait for more than %d.", n, ScriptMost), Fix: "Let the view and the stylesheet do more, or leave something out."}})
+			add(entry, fault.List{{Line: 1, Column: 1, Code: fault.ScriptWeight, What: fmt.Sprintf("The mount module has %d bytes when compressed; the budget is %d.", n, ScriptMost), Fix: "Move work to the view and the stylesheet, or leave something out."}})
 		}
 	}
 	if r.Schema == nil {
@@ -98,7 +98,7 @@ func (r *Release) warnGiven(given *jsondoc.Value, full setting.Values) (faults f
 			ink = on
 		}
 		if f := tooFaint(s, full); f != "" {
-			faults = append(faults, ink.Fault(fault.Contrast, s.Key, f, "Make one of the two darker or lighter."))
+			faults = append(faults, ink.Fault(fault.Contrast, s.Key, f, "Make one of the two colours darker or lighter."))
 		}
 	}
 	return append(faults, alternatives(given, r.Schema.Settings)...)
@@ -121,7 +121,7 @@ func (r *Release) warnDefaults() (faults fault.List) {
 		}
 		given.Members = append(given.Members, jsondoc.Member{Key: s.Key, Value: d})
 		if f := tooFaint(s, full); f != "" && s.Matters(full) {
-			faults = append(faults, d.Fault(fault.Contrast, s.Key, f, "Make one of the two darker or lighter."))
+			faults = append(faults, d.Fault(fault.Contrast, s.Key, f, "Make one of the two colours darker or lighter."))
 		}
 	}
 	return append(faults, alternatives(given, r.Schema.Settings)...)
@@ -150,7 +150,7 @@ func alternatives(v *jsondoc.Value, fields []*setting.Setting) (faults fault.Lis
 		switch s.Type {
 		case "image":
 			if d := at.Get("decorative"); at.TextOf("asset") != "" && at.TextOf("alt") == "" && (d == nil || !d.Bool) {
-				faults = append(faults, at.Fault(fault.AltMissing, s.Key, "Nothing stands for this picture where it is not seen.", `Describe it in "alt", or say "decorative": true if nothing is lost without it.`))
+				faults = append(faults, at.Fault(fault.AltMissing, s.Key, "This image has no text alternative.", `Describe it in "alt", or set "decorative": true if it carries no information.`))
 			}
 		case "list":
 			for _, item := range at.Items {
@@ -204,7 +204,7 @@ func warnStyle(css []byte) (faults fault.List) {
 				at := begin
 				for _, selector := range strings.Split(masked[begin:i], ",") {
 					if s := strings.TrimSpace(selector); bareElement.MatchString(s) {
-						put(at+strings.Index(selector, s), fault.StyleGlobal, fmt.Sprintf("%q styles every such element that the view ever gets.", s), "Give it a class, as in .pocket "+s+".")
+						put(at+strings.Index(selector, s), fault.StyleGlobal, fmt.Sprintf("%q matches every element of this kind in the view.", s), "Use a class, as in .pocket "+s+".")
 					}
 					at += len(selector) + 1
 				}
@@ -223,7 +223,7 @@ func warnStyle(css []byte) (faults fault.List) {
 					var n int
 					fmt.Sscan(masked[begin+m[4]:begin+m[5]], &n)
 					if n > narrowest {
-						put(begin+m[2], fault.WidthFixed, fmt.Sprintf("%d pixels are more than a telephone or a side column has.", n), "Use max-width, or put it into @container (min-width: …).")
+						put(begin+m[2], fault.WidthFixed, fmt.Sprintf("A phone or a side column is narrower than %d pixels.", n), "Use max-width, or put the rule into @container (min-width: …).")
 					}
 				}
 			}
@@ -251,13 +251,13 @@ var scriptHabits = []struct {
 	code      fault.Code
 	what, fix string
 }{
-	{regexp.MustCompile(`\bdocument\s*\.\s*(?:querySelector(?:All)?|getElement\w+|body|head|forms|write)\b`), fault.ScriptOutside, "This looks for something in the page, outside the widget.", "Begin at root, the first thing that the mount function gets: root.querySelector(…)."},
-	{regexp.MustCompile(`\b(?:window|document|globalThis|self)\s*\.\s*(?:body\s*\.\s*)?on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=]`), fault.ScriptOutside, "This takes an event of the whole page for itself: of two copies only the last has it.", "Write addEventListener(…, { signal })."},
-	{regexp.MustCompile(`(?:(?m:^)|[;{}])\s*(on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=])`), fault.ScriptOutside, "This takes an event of the whole page for itself: of two copies only the last has it.", "Write addEventListener(…, { signal })."},
-	{regexp.MustCompile(`\bdocument\s*\.\s*documentElement\s*\.\s*scroll(?:Top|Left)\b`), fault.ScriptOutside, "In a page without a doctype this stays 0.", "Use reading(…), which the mount function gets, or document.scrollingElement."},
-	{regexp.MustCompile(`\b(?:window|globalThis|self)\s*\.\s*(?:[a-np-zA-Z_$]\w*|o(?:[a-mo-z_$]\w*)?)\s*=[^=]`), fault.ScriptOutside, "This makes or changes a global of the page.", "Keep it in a variable of the mount function; two copies on a page would share the global."},
-	{regexp.MustCompile(`\b(?:fetch|import)\s*\(\s*["'\x60]\s*(?:https?:)?//`), fault.RemoteFile, "This loads from a server that may change or be gone.", "Put the file into the folder, or give the address as a setting."},
-	{regexp.MustCompile(`\b(?:alert|confirm|prompt)\s*\(`), fault.ScriptOutside, "This stops the whole page.", "Show it in the widget."},
+	{regexp.MustCompile(`\bdocument\s*\.\s*(?:querySelector(?:All)?|getElement\w+|body|head|forms|write)\b`), fault.ScriptOutside, "This looks for an element of the page, outside the widget.", "Start at root, which the mount function receives: root.querySelector(…)."},
+	{regexp.MustCompile(`\b(?:window|document|globalThis|self)\s*\.\s*(?:body\s*\.\s*)?on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=]`), fault.ScriptOutside, "This sets the event handler of the whole page. If there are two copies, only the last one gets the event.", "Use addEventListener(…, { signal })."},
+	{regexp.MustCompile(`(?:(?m:^)|[;{}])\s*(on(?:scroll|resize|load|key\w+|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)\s*=[^=])`), fault.ScriptOutside, "This sets the event handler of the whole page. If there are two copies, only the last one gets the event.", "Use addEventListener(…, { signal })."},
+	{regexp.MustCompile(`\bdocument\s*\.\s*documentElement\s*\.\s*scroll(?:Top|Left)\b`), fault.ScriptOutside, "On a page without a doctype, this is always 0.", "Use reading(…), which the mount function receives, or document.scrollingElement."},
+	{regexp.MustCompile(`\b(?:window|globalThis|self)\s*\.\s*(?:[a-np-zA-Z_$]\w*|o(?:[a-mo-z_$]\w*)?)\s*=[^=]`), fault.ScriptOutside, "This creates or changes a global variable of the page.", "Use a variable in the mount function. Two copies on a page would share the global variable."},
+	{regexp.MustCompile(`\b(?:fetch|import)\s*\(\s*["'\x60]\s*(?:https?:)?//`), fault.RemoteFile, "This loads something from another server, which can change or disappear.", "Put the file into the folder, or make the address a setting."},
+	{regexp.MustCompile(`\b(?:alert|confirm|prompt)\s*\(`), fault.ScriptOutside, "This blocks the whole page.", "Show the message in the widget."},
 }
 
 func warnScript(src []byte) (faults fault.List) {

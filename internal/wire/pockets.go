@@ -60,7 +60,7 @@ type PreviewCases struct {
 // settings in Take.
 type ChangeStarter struct {
 	Starter string   `json:"starter"`
-	Take    []string `json:"take,omitempty"`
+	Replace []string `json:"replace,omitempty"`
 }
 
 // StarterDifferences say what going over to another starter changes, and what stays as it was

@@ -186,7 +186,7 @@ type DryPocket struct {
 
 // BeforeAndAfter are the pictures of one pocket of a dry run.
 type BeforeAndAfter struct {
-	Before *Picked `json:"before,omitempty"` // left out when it is not shown now
+	Before *Picked `json:"before,omitempty"` // left out when it is not published
 	After  *Picked `json:"after,omitempty"`  // left out when it would be broken
 }
 

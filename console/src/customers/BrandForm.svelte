@@ -89,7 +89,7 @@
     </div>
     {#if brand.unused}
       <div class="mt-4 max-w-2xl rounded-lg bg-wash px-4 py-3">
-        <p class="font-medium">To use a brand value in a pocket that exists already</p>
+        <p class="font-medium">To use a brand value in a pocket that already exists</p>
         <p class="text-soft">Open the pocket. Beside each colour, font and image is a list that says “own”. Choose “brand: {example}” there, then publish. From then on the setting changes whenever the brand does.</p>
         <p class="mt-2"><a class="font-medium underline underline-offset-4" href="/" onclick={router.follow}>To the pockets</a></p>
       </div>

@@ -32,7 +32,7 @@
 <fieldset class="border-b border-line px-5 pt-5 pb-1 last:border-0" data-path="pocket/cues">
   <legend class="float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal">Only here</legend>
   <div class="clear-both">
-    <div class="mb-5 space-y-1.5" role="radiogroup" aria-label="Where it shows">
+    <div class="mb-5 space-y-1.5" role="radiogroup" aria-label="Where and when it shows">
       {#each ways as [value, label] (value)}
         <label class="flex items-center gap-2.5"><input type="radio" class="size-4 accent-teal" name="only-here" {value} checked={way == value} onchange={() => choose(value)} />{label}</label>
       {/each}

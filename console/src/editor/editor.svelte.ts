@@ -18,7 +18,7 @@ export type { Values };
 export const parts = ["says", "looks", "stands"] as const;
 export type Part = (typeof parts)[number];
 
-const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter", cues: "Only here" };
+const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter", cues: "Where and when it shows" };
 
 export class PocketEditor {
   widget = $state<Widget | null>(null);

@@ -23,7 +23,7 @@ const widget = (name: string, purpose: string, starters: string[]) => ({ name, p
 
 describe("the gallery", () => {
   beforeEach(() => {
-    service.found = { purposes: [{ name: "dates", label: { en: "Dates and moments" } }], widgets: [widget("countdown", "dates", ["harbour", "lantern"]), widget("bell", "notices", [])] };
+    service.found = { purposes: [{ name: "dates", label: { en: "Dates and times" } }], widgets: [widget("countdown", "dates", ["harbour", "lantern"]), widget("bell", "notices", [])] };
     Object.assign(service, { silent: false, asked: [] });
   });
 

@@ -8,17 +8,17 @@ vi.mock("../api/client", async () => {
   const { Refused } = await import("../api/refused");
   return {
     api: {
-      hosts: async () => ({ hosts: [{ name: "blog", title: "Blog" }, { name: "shop", title: "Shop" }], wheres: { new: "in a new part", home: "on the home page only" }, deliveries: [], proved: [] }),
+      hosts: async () => ({ hosts: [{ name: "blog", title: "Blog" }, { name: "shop", title: "Shop" }], wheres: { new: "in a new part", home: "only on the home page" }, deliveries: [], proved: [] }),
       guide: async (_: string, wish: Partial<Install>) => {
         service.asked.push(structuredClone(wish));
         if (wish.delivery == "carpet") throw new Refused(409, "delivery-unfit", "This widget cannot be delivered so.", "Take another.");
-        if (wish.placing?.width == "wide") throw new Refused(422, "placing-faulty", "It cannot stand like that.", "Fix it.");
+        if (wish.placing?.width == "wide") throw new Refused(422, "placing-faulty", "The placement is not valid.", "Fix it.");
         const best = offer(wish.delivery || "script");
         return { install: { ...wish, where: wish.where || "new" }, wheres: ["new", "home"], choice: { best: offer("script"), others: [offer("frame", "frame"), offer("email", "nothing")] }, guide: { offer: best }, sealed: service.sealed ? {} : undefined };
       },
       tryOn: async (_: string, ask: { address?: string; html?: string; spot?: number }) => {
         service.tried.push(ask);
-        if (service.fails) throw new Refused(422, "address-inside", service.fails, "Paste its HTML.");
+        if (service.fails) throw new Refused(422, "address-inside", service.fails, "Paste its HTML instead.");
         return { outcome: { shows: "widget" }, spots: [], findings: [], live: "x", still: "y", title: "" };
       },
       seal: async () => void (service.sealed = true),
@@ -78,7 +78,7 @@ it("forgets a form that there is no more, and says what cannot be", async () => 
   await it.load();
   expect([it.wish.delivery, it.trouble, it.guided?.guide?.offer.delivery]).toEqual(["", "", "script"]);
   it.place({ width: "wide" });
-  await vi.waitFor(() => expect(it.trouble).toContain("It cannot stand like that."));
+  await vi.waitFor(() => expect(it.trouble).toContain("The placement is not valid."));
   it.place({ width: "" });
   await vi.waitFor(() => expect(it.trouble).toBe(""));
   expect(it.wish.placing).toEqual({}); // what is empty is left out

@@ -53,7 +53,7 @@
     trouble = "";
     leaving = undefined;
     if (file.size > most[kind] * 2 ** 20) {
-      trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; at most ${most[kind]} MB are taken.${kind == "image" ? " Save it smaller: 2,560 pixels are enough for the widest place." : ""}`;
+      trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; at most ${most[kind]} MB are taken.${kind == "image" ? " Make it smaller: a width of 2,560 pixels is enough." : ""}`;
       return;
     }
     busy = file.name;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Rich text: written where it is read. The service keeps what a rich text may have and
+  // Rich text: written where it is read. The service keeps what rich text may have and
   // takes the rest out.
   import { useEditor } from "../context";
   import type { FieldProps } from "./types";

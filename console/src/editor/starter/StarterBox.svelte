@@ -14,13 +14,13 @@
   const starters = $derived(editor.widget!.starters);
   // svelte-ignore state_referenced_locally: where one begins
   let chosen = $state(starters.find((s) => s.name != editor.draft.about.starter)?.name ?? "");
-  let take = $state<string[]>([]);
+  let replaced = $state<string[]>([]);
   let differences = $state.raw<StarterDifferences | null>(null);
   let picture = $state.raw<Previewed | null>(null);
   let trouble = $state("");
 
   $effect(() => {
-    const [name, with_] = [chosen, [...take]];
+    const [name, with_] = [chosen, [...replaced]];
     let gone = false;
     trouble = "";
     editor
@@ -47,7 +47,7 @@
     <div role="radiogroup" aria-label="Starter" class="space-y-1">
       {#each starters as starter (starter.name)}
         <label class={["block cursor-pointer rounded-lg border px-3 py-2", chosen == starter.name ? "border-teal bg-wash" : "border-line bg-sheet hover:border-edge"]}>
-          <input type="radio" class="sr-only" name="starter" value={starter.name} bind:group={chosen} onchange={() => (take = [])} />
+          <input type="radio" class="sr-only" name="starter" value={starter.name} bind:group={chosen} onchange={() => (replaced = [])} />
           <span class="font-medium">{starter.title.en}</span>{#if starter.name == editor.draft.about.starter}<span class="text-sm text-soft">{" · now"}</span>{/if}
           {#if starter.summary}<span class="block text-[13px] text-soft">{starter.summary.en}</span>{/if}
         </label>
@@ -59,14 +59,14 @@
       {#if differences}
         <h3 class="mt-5 mb-2 font-semibold">It changes</h3>
         <Changes changes={differences.changes} empty="Nothing: all that it sets is so already, or was typed." />
-        {#if differences.kept.length || take.length}
+        {#if differences.kept.length || replaced.length}
           <h3 class="mt-5 mb-1 font-semibold">You set these yourself, so they stay</h3>
           <p class="mb-2 text-sm text-soft">Mark those that shall become the starter's too.</p>
           <ul class="space-y-1.5">
-            {#each [...differences.kept.map((k) => ({ key: k.key, label: k.label, before: k.before, after: k.after })), ...take.filter((t) => !differences!.kept.some((k) => k.key == t)).map((key) => ({ key, label: editor.label(key), before: "", after: "" }))] as kept (kept.key)}
+            {#each [...differences.kept.map((k) => ({ key: k.key, label: k.label, before: k.before, after: k.after })), ...replaced.filter((t) => !differences!.kept.some((k) => k.key == t)).map((key) => ({ key, label: editor.label(key), before: "", after: "" }))] as kept (kept.key)}
               <li>
                 <label class="flex items-baseline gap-2.5"
-                  ><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" value={kept.key} bind:group={take} /><span><span class="font-medium">{kept.label}</span>{#if kept.before || kept.after}<span class="text-soft"> {kept.before} instead of {kept.after || "nothing"}</span>{/if}</span></label
+                  ><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" value={kept.key} bind:group={replaced} /><span><span class="font-medium">{kept.label}</span>{#if kept.before || kept.after}<span class="text-soft"> {kept.before} instead of {kept.after || "nothing"}</span>{/if}</span></label
                 >
               </li>
             {/each}

@@ -191,7 +191,7 @@ function inView(files: Files, from: number, to: number): Found | string {
   const text = unescaped(at.text);
   const picture = at.tag == "img" && at.attribute == "src";
   const inferred: Inferred = picture
-    ? { type: "image", schema: { type: "object", default: /^assets\//.test(text) ? { asset: text, alt: altOf(source, at) } : {} }, glass: {}, about: "a picture" }
+    ? { type: "image", schema: { type: "object", default: /^assets\//.test(text) ? { asset: text, alt: altOf(source, at) } : {} }, glass: {}, about: "an image" }
     : fromText(text);
   if (scope(source, at.from) == "define") return "Within {{define}} the settings are not at hand; pass the value to the template.";
   const places = [occurrence(files, "view.html", at.from, at.to, "view")];

@@ -12,34 +12,32 @@ import (
 	"strings"
 	"time"
 
-	"golang.org/x/term"
-
 	"glasspocket/internal/client"
 	"glasspocket/internal/wire"
 )
 
-// listFlags are those that say which pockets are meant.
+// listFlags are the options that select pockets.
 func listFlags(f *flag.FlagSet, l *wire.List) {
-	f.StringVar(&l.Customer, "customer", "", "only this customer's pockets (`id`)")
-	f.StringVar(&l.Search, "search", "", "only those with this `text` in title or key")
-	f.StringVar(&l.Widget, "widget", "", "only pockets of this widget (`name`)")
-	f.StringVar(&l.State, "state", "", "only those in this `state`: unpublished, published, changed or withheld")
-	f.BoolVar(&l.Behind, "behind", false, "only those published with an older release than the newest, which do not follow")
+	f.StringVar(&l.Customer, "customer", "", "only pockets of this `customer`")
+	f.StringVar(&l.Search, "search", "", "only pockets with this `text` in the title or key")
+	f.StringVar(&l.Widget, "widget", "", "only pockets of this `widget`")
+	f.StringVar(&l.State, "state", "", "only pockets in this `state`: unpublished, published, changed or withheld")
+	f.BoolVar(&l.Behind, "behind", false, "only pockets that keep an older release than the newest")
 }
 
 var bulkVerb = verb{
-	arguments: "publish | unpublish | move | copy | end [KEY …]", about: "Do something to many pockets: those named, or all of a list",
-	examples: []string{"many publish -customer kelp-and-kiln -state changed", "many move -widget countdown -behind", "many copy demo-popup demo-cards -to saltmarsh-ferry"},
+	arguments: "publish|unpublish|move|duplicate|delete [KEY …]", about: "Publish, unpublish, move, duplicate or delete many pockets",
+	examples: []string{"bulk publish -customer kelp-and-kiln", "bulk duplicate demo-popup demo-cards -to saltmarsh-ferry"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var l wire.List
 		listFlags(f, &l)
-		to := f.String("to", "", "the customer (`id`) to copy to")
-		release := f.Int("release", 0, "the release to move to; the newest when left out")
-		follow := f.Bool("follow", false, "from then on they follow new releases")
-		all := f.Bool("all", false, "really all pockets in reach, when nothing narrows the list")
+		to := f.String("to", "", "with duplicate: the new pockets' `customer`")
+		release := f.Int("release", 0, "with move: the release's `number` (default: the newest)")
+		follow := f.Bool("follow", false, "with publish and move: use each new release automatically")
+		all := f.Bool("all", false, "confirm that you mean all pockets, if nothing selects some")
 		return func(s *session) error {
 			if len(s.args) == 0 {
-				return usagef("say what to do: publish, unpublish, move, copy or end")
+				return usagef("say what to do: publish, unpublish, move, duplicate or delete")
 			}
 			n := wire.NewJob{Does: s.args[0], Keys: s.args[1:], Release: *release, Customer: *to}
 			if *follow {
@@ -48,9 +46,9 @@ var bulkVerb = verb{
 			narrowed := l != wire.List{}
 			switch {
 			case len(n.Keys) > 0 && (narrowed || *all):
-				return usagef("name pockets, or narrow a list; not both")
+				return usagef("name pockets or select them with options, not both")
 			case len(n.Keys) == 0 && !narrowed && !*all:
-				return usagef("this would be all pockets: name some, narrow the list, or say -all")
+				return usagef("this would apply to all pockets. Name some, select some with options, or add -all")
 			case len(n.Keys) == 0:
 				n.List = &l
 			}
@@ -59,36 +57,29 @@ var bulkVerb = verb{
 	},
 }
 
-// job begins long work and shows how far it has come until it is through. An interrupt stops it.
+// job starts a job and shows its progress until it ends. An interrupt cancels it.
 func (s *session) job(n wire.NewJob) error {
 	j, err := s.api.StartJob(s.ctx, n)
 	if err != nil {
 		return err
 	}
-	terminal := false
-	if f, ok := s.out.(*os.File); ok && !s.json {
-		terminal = term.IsTerminal(int(f.Fd()))
-	}
+	p := s.progress()
 	for j.State == "running" {
-		if terminal {
-			fmt.Fprintf(s.out, "\r%d of %d, %d failed", j.Done+j.Failed, j.Of, j.Failed)
-		}
+		p.show("%d of %d pockets, %d failed", j.Done+j.Failed, j.Of, j.Failed)
 		select {
 		case <-time.After(200 * time.Millisecond):
 		case <-s.ctx.Done():
-			fmt.Fprintln(s.out)
+			p.done()
 			if err := s.api.CancelJob(context.WithoutCancel(s.ctx), j.ID); err != nil {
 				return err
 			}
-			return errors.New("stopped; what was done stays done")
+			return errors.New("cancelled. What it has done so far stays")
 		}
 		if j, err = s.api.Job(context.WithoutCancel(s.ctx), j.ID); err != nil {
 			return err
 		}
 	}
-	if terminal {
-		fmt.Fprint(s.out, "\r\033[K")
-	}
+	p.done()
 	if s.json {
 		return s.print(j)
 	}
@@ -100,7 +91,7 @@ func (s *session) job(n wire.NewJob) error {
 		fmt.Fprintf(s.out, "  %s: %s %s\n", i.Key, i.Why, i.Hint)
 	}
 	if j.Failed > 0 {
-		return errors.New("some could not be done")
+		return errors.New("some pockets failed")
 	}
 	return nil
 }
@@ -114,16 +105,16 @@ func (s *session) listJobs() error {
 	for _, j := range out.Jobs {
 		rows = append(rows, []string{j.ID, j.Does, j.State, fmt.Sprintf("%d of %d", j.Done+j.Failed, j.Of), strconv.Itoa(j.Failed), j.By, day(j.CreatedAt)})
 	}
-	s.table("JOB | DOES | STATE | DONE | FAILED | BY | BEGAN", rows, "There has been no long work.")
+	s.table("JOB | ACTION | STATE | DONE | FAILED | BY | STARTED", rows, "There are no jobs.")
 	return nil
 }
 
 var exportVerb = verb{
-	arguments: "KEY", about: "Write a pocket as one JSON file, with its assets listed",
-	examples: []string{"export demo-popup > popup.json", "export demo-popup -assets -o popup.json"},
+	arguments: "KEY", about: "Export a pocket as one JSON file",
+	examples: []string{"export demo-popup -assets -o popup.json", "export demo-cards > cards.json"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		assets := f.Bool("assets", false, "put the bytes of the assets in too, so that another service can import it")
-		into := f.String("o", "", "write it to this `file` instead of standard output")
+		assets := f.Bool("assets", false, "include the assets themselves, so that another service can import the file")
+		into := f.String("o", "", "write to this `file` instead of standard output")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -143,17 +134,17 @@ var exportVerb = verb{
 			if err := os.WriteFile(*into, append(text, '\n'), 0o644); err != nil {
 				return err
 			}
-			fmt.Fprintf(s.out, "Wrote %s: %s, with %s listed.\n", *into, out.Title, counted(len(out.Assets), "asset"))
+			fmt.Fprintf(s.out, "Exported %[2]s to %[1]s, with %[3]s.\n", *into, out.Title, counted(len(out.Assets), "asset"))
 			return nil
 		}
 	},
 }
 
 var importVerb = verb{
-	arguments: "FILE …", about: "Make pockets of files that were exported; - reads standard input",
-	examples: []string{"import popup.json -customer saltmarsh-ferry"},
+	arguments: "FILE …", about: "Make pockets from exported files, or from standard input with -",
+	examples: []string{"import popup.json -customer saltmarsh-ferry", "import popup.json cards.json -customer hask-orchard"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		customer := f.String("customer", "", "the customer (`id`) who gets them")
+		customer := f.String("customer", "", "the new pockets' `customer`")
 		return func(s *session) error {
 			if len(s.args) == 0 {
 				return usagef("name the files: import FILE …")
@@ -170,7 +161,7 @@ var importVerb = verb{
 				}
 				for _, each := range several {
 					if !json.Valid(each) {
-						return fmt.Errorf("%s is no JSON file: take one that was exported, as it is", name)
+						return fmt.Errorf("%s is not a JSON file. Use a file that “export” wrote, unchanged", name)
 					}
 				}
 				n.Files = append(n.Files, several...)
@@ -189,10 +180,10 @@ func (s *session) read(name string) ([]byte, error) {
 }
 
 var duplicateVerb = verb{
-	arguments: "KEY", about: "Make a pocket with the same draft",
-	examples: []string{"copy demo-popup", "copy demo-popup -to saltmarsh-ferry"},
+	arguments: "KEY", about: "Make a pocket with the same draft as another",
+	examples: []string{"duplicate demo-popup", "duplicate demo-popup -to saltmarsh-ferry"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		to := f.String("to", "", "the customer (`id`) who gets it; the same one when left out")
+		to := f.String("to", "", "the new pocket's `customer` (default: the same one)")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -202,18 +193,18 @@ var duplicateVerb = verb{
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
-			fmt.Fprintf(s.out, "Made %s (%s) for %s, not published yet.\n", out.Key, out.Title, out.Customer)
+			fmt.Fprintf(s.out, "Made the pocket %s (%s) for %s. It is not published yet.\n", out.Key, out.Title, out.Customer)
 			return nil
 		}
 	},
 }
 
 var moveVerb = verb{
-	arguments: "KEY", about: "Publish what visitors get once more, with another release",
-	examples: []string{"move demo-countdown", "move demo-countdown -release 2", "move demo-countdown -follow"},
+	arguments: "KEY", about: "Publish the live version again with another release",
+	examples: []string{"move demo-countdown -follow", "move demo-countdown -release 1"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		release := f.Int("release", 0, "its `number`; the newest when left out")
-		follow := f.Bool("follow", false, "from now on it follows new releases")
+		release := f.Int("release", 0, "the release's `number` (default: the newest)")
+		follow := f.Bool("follow", false, "use each new release automatically from now on")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -234,17 +225,17 @@ var moveVerb = verb{
 }
 
 var auditVerb = verb{
-	about:    "Tell who has changed what, the newest first",
-	examples: []string{"audit", "audit -pocket demo-countdown", "audit -customer kelp-and-kiln -limit 200"},
+	about:    "Show who changed what, newest first",
+	examples: []string{"audit -pocket demo-countdown", "audit -customer kelp-and-kiln -limit 200"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var q client.AuditQuery
-		f.StringVar(&q.Customer, "customer", "", "only what is this customer's (`id`)")
-		pocket := f.String("pocket", "", "only this pocket (`key`)")
-		widget := f.String("widget", "", "only this widget (`name`)")
-		f.IntVar(&q.Limit, "limit", 50, "how many lines, at most 200")
+		f.StringVar(&q.Customer, "customer", "", "only changes for this `customer`")
+		pocket := f.String("pocket", "", "only changes to the pocket with this `key`")
+		widget := f.String("widget", "", "only changes to this `widget`")
+		f.IntVar(&q.Limit, "limit", 50, "`number` of entries, at most 200")
 		return func(s *session) error {
 			if len(s.args) > 0 {
-				return usagef("audit takes options only")
+				return usagef("audit has options, but no arguments")
 			}
 			switch {
 			case *pocket != "" && *widget != "":
@@ -262,7 +253,7 @@ var auditVerb = verb{
 			for _, e := range out.Entries {
 				rows = append(rows, []string{e.At.UTC().Format("2006-01-02 15:04"), e.By, e.Client, clip(strings.TrimSpace(e.Sentence))})
 			}
-			s.table("AT | BY | THROUGH | WHAT", rows, "Nothing has been changed.")
+			s.table("AT | BY | CLIENT | CHANGE", rows, "There are no changes.")
 			return nil
 		}
 	},
