@@ -44,7 +44,7 @@ func consoleGroup(b *bench) error {
 		}
 		content = append(content, v)
 	}
-	if err := part("How it looks"); err != nil {
+	if err := part("Look"); err != nil {
 		return err
 	}
 	if err := p.Wait(`document.querySelector("#setting-accent")`); err != nil {

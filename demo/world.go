@@ -27,7 +27,7 @@ var customers = []wire.NewCustomer{
 	{ID: "kelp-and-kiln", Name: "Kelp & Kiln"},
 	{ID: "northbeck-observatory", Name: "Northbeck Observatory"},
 	{ID: "saltmarsh-ferry", Name: "Saltmarsh Ferry"},
-	{ID: "thistle-hall-choir", Name: "Thistle Hall Choir"},
+	{ID: "teasel-hall-choir", Name: "Teasel Hall Choir"},
 	{ID: "hask-orchard-cider", Name: "Hask Orchard Cider"},
 }
 
@@ -60,7 +60,7 @@ var pockets = []pocket{
 		host.Frame,
 	},
 	{
-		wire.NewPocket{Key: "demo-choir", Customer: "thistle-hall-choir", Widget: "countdown", Starter: "playbill", Title: "Frühlingskonzert", Language: "de"},
+		wire.NewPocket{Key: "demo-choir", Customer: "teasel-hall-choir", Widget: "countdown", Starter: "opening-night", Title: "Frühlingskonzert", Language: "de"},
 		26*24*time.Hour + 3*time.Hour,
 		map[string]any{"heading": "Bis zum Frühlingskonzert"},
 		host.Script,
@@ -72,13 +72,13 @@ var pockets = []pocket{
 		host.Script,
 	},
 	{
-		wire.NewPocket{Key: "demo-tally", Customer: "hask-orchard-cider", Widget: "countdown", Starter: "tally", Title: "Bottles of the season", Language: "en"},
+		wire.NewPocket{Key: "demo-bottles", Customer: "hask-orchard-cider", Widget: "countdown", Starter: "season-count", Title: "Bottles of the season", Language: "en"},
 		33 * 24 * time.Hour,
 		map[string]any{"heading": "Filled this season", "to": 12400, "after": "bottles", "begins": pressed},
 		host.Script,
 	},
 	{
-		wire.NewPocket{Key: "demo-seats", Customer: "thistle-hall-choir", Widget: "countdown", Starter: "lantern", Title: "Plätze für Sie", Language: "de"},
+		wire.NewPocket{Key: "demo-seats", Customer: "teasel-hall-choir", Widget: "countdown", Starter: "lantern", Title: "Plätze für Sie", Language: "de"},
 		0,
 		map[string]any{"heading": "Für Sie zurückgelegt", "units": "hours-minutes-seconds"},
 		host.Script,
@@ -139,7 +139,7 @@ func person(asset, name, role, summary, about string) map[string]any {
 	}
 }
 
-// pressed is when the season's tally began, by the demo's start.
+// pressed is when the season's count starts, by the demo's start.
 const pressed = -9 * 24 * time.Hour
 
 // World is what the host pages show: a pocket's snippets, exactly as the service printed them.

@@ -120,7 +120,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(customers), 6)
 
-	p, err := c.MakePocket(ctx, wire.NewPocket{Customer: made.ID, Widget: "countdown", Starter: "playbill", Language: "de"})
+	p, err := c.MakePocket(ctx, wire.NewPocket{Customer: made.ID, Widget: "countdown", Starter: "opening-night", Language: "de"})
 	require.NoError(t, err)
 	assert.Regexp(t, `^[a-z2-9]{12}$`, p.Key)
 	assert.Equal(t, wire.Unpublished, p.State)
@@ -211,7 +211,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	_, gone := send(t, "GET", demo.Public+"/s/"+p.Key+".json", "")
 	assert.Contains(t, gone, `"code":"withheld"`)
 	_, gone = send(t, "GET", demo.Public+"/s/"+p.Key+".js", "")
-	assert.Contains(t, gone, "is withheld by the operator")
+	assert.Contains(t, gone, "is withheld by its operator")
 	_, err = c.WithholdPocket(ctx, p.Key, "", true)
 	require.NoError(t, err)
 	res, _ = send(t, "GET", demo.Public+"/s/"+p.Key+".json", "")

@@ -114,7 +114,7 @@ func TestFullAndReadOnlyDisk(t *testing.T) {
 	require.NoError(t, syscall.Mount("", dir, "", syscall.MS_REMOUNT|syscall.MS_RDONLY, ""))
 	code, out := glasspocketd(t, "serve", "-data", filepath.Join(dir, "data"), "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0")
 	assert.Equal(t, 1, code)
-	assert.Contains(t, out, "cannot be written (read-only file system): give another with -data, or make it writable")
+	assert.Contains(t, out, "is not writable (read-only file system). Name another with -data, or make it writable")
 }
 
 // A database that is damaged under the running service: said in words, visitors are still
@@ -160,7 +160,7 @@ func TestDamagedDatabase(t *testing.T) {
 	assert.Contains(t, out, "restore a backup: glasspocketd restore -data DIR FILE")
 	code, out = glasspocketd(t, "restore", "-data", data, backup)
 	require.Equal(t, 0, code, out)
-	assert.Contains(t, out, "What was there is kept as "+file+".replaced-")
+	assert.Contains(t, out, "The old database is kept as "+file+".replaced-")
 	d, err = service.StartDemo(data, "-public-addr", strings.TrimPrefix(d.Public, "http://"))
 	require.NoError(t, err)
 	visitors(t, d, "restored")
@@ -454,8 +454,8 @@ func TestSitesApart(t *testing.T) {
 	assert.Contains(t, out, "-same-site")
 	code, out = glasspocketd(t, append(addrs, "-data", t.TempDir(), "-trusted-proxies", "10.0.0.0/8, somewhere")...)
 	assert.Equal(t, 1, code)
-	assert.Contains(t, out, `"somewhere" is no network`)
+	assert.Contains(t, out, `"somewhere" is not a network`)
 	code, out = glasspocketd(t, append(addrs, "-data", t.TempDir(), "-log", "yaml")...)
 	assert.Equal(t, 1, code)
-	assert.Contains(t, out, "use text or json")
+	assert.Contains(t, out, "Use text or json")
 }

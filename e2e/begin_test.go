@@ -28,13 +28,13 @@ func TestBringAPage(t *testing.T) {
 	b.wait(`document.querySelector("textarea")`)
 	eval[any](t, p, `document.querySelector("textarea").focus(); 0`)
 	require.NoError(t, p.Type(string(page)))
-	b.press("Take it apart")
-	b.wait(`document.querySelector("main").innerText.includes("“Tide board of Hask” is taken apart")`)
-	for _, want := range []string{"It could be released as it is.", "line 38 of the page", "img/pier.jpg", "Loaded from elsewhere"} {
+	b.press("Import page")
+	b.wait(`document.querySelector("main").innerText.includes("“Tide board of Hask” is imported")`)
+	for _, want := range []string{"You could release it now.", "line 38 of the page", "img/pier.jpg", "Files from other servers"} {
 		assert.Contains(t, b.text("main"), want)
 	}
 	eval[any](t, p, `[...document.querySelectorAll("main li")].find(l => l.innerText.startsWith("https://pictures.example/boat.jpg") && l.querySelector("input[type=checkbox]")).querySelector("input").click(); 0`)
-	b.wait(`[...document.querySelectorAll("main li")].some(l => l.innerText.includes("stays with its server"))`)
+	b.wait(`[...document.querySelectorAll("main li")].some(l => l.innerText.includes("loaded from its server"))`)
 	assert.Equal(t, "tide-board-of-hask", eval[string](t, p, `document.querySelector("input.font-mono").value`))
 	b.press("Put it on the worktop")
 	b.sees(inTide + `("#count")?.textContent == "0"`)
@@ -42,7 +42,7 @@ func TestBringAPage(t *testing.T) {
 	b.sees(`(` + inTide + `(".row.high").click(), Number(` + inTide + `("#count").textContent) > 0)`)
 	b.sees(`(document.dispatchEvent(new KeyboardEvent("keydown", {key: "m"})), Number(` + inTide + `("#count").textContent) > 1)`)
 	assert.Contains(t, b.file("widget.json"), `"remotes": ["https://pictures.example/boat.jpg"]`)
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("img/pier.jpg") || document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing stands for this picture")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("img/pier.jpg") || document.querySelector("section[aria-label=Messages]").innerText.includes("This image has no text alternative")`)
 
 	// A blank one is sound from its first moment.
 	require.NoError(t, p.Go(demo.Manage+"/new-widget"))
@@ -51,7 +51,7 @@ func TestBringAPage(t *testing.T) {
 	fill(t, p, "main input.field", "Harbour Bell")
 	b.press("Put it on the worktop")
 	b.sees(inTide + `(".heading")?.textContent == "Harbour Bell"`)
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You could release this.")`)
 	// And can be had as a zip file, with what was typed last.
 	b = &bench{p, t, "harbour-bell"}
 	b.press("Files")
@@ -59,7 +59,7 @@ func TestBringAPage(t *testing.T) {
 	b.choose("Harbour Bell")
 	eval[any](t, p, `document.execCommand("insertText", false, "Harbour Gong"); 0`)
 	eval[any](t, p, `{ URL.createObjectURL = (blob) => ((window.blob = blob), "#"); HTMLAnchorElement.prototype.click = function () { window.got = blob.arrayBuffer().then(b => this.download + " " + btoa(String.fromCharCode(...new Uint8Array(b)))) } } 0`)
-	b.press("Download as zip")
+	b.press("Download as ZIP")
 	b.wait(`window.got`)
 	name, text, _ := strings.Cut(eval[string](t, p, `window.got`), " ")
 	assert.Equal(t, "harbour-bell.zip", name)

@@ -78,7 +78,7 @@ func frameOf(t *testing.T, p *browser.Page, path string) (ctx context.Context) {
 	return ctx
 }
 
-// formPart opens a part of a pocket's form: What it says, How it looks, Where it stands.
+// formPart opens a part of a pocket's form: Content, Look, Position.
 func formPart(t *testing.T, p *browser.Page, name string) {
 	t.Helper()
 	eval[any](t, p, fmt.Sprintf(`[...document.querySelectorAll("form [role=radio]")].find(b => b.innerText == %q).click(); 0`, name))
@@ -90,7 +90,7 @@ func publishInConsole(t *testing.T, p *browser.Page, number int) {
 	t.Helper()
 	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
 	pressInDialog(t, p, "Publish now")
-	said := fmt.Sprintf("Published as number %d. The service serves it now.", number)
+	said := fmt.Sprintf("Published as number %d. The service now delivers it.", number)
 	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("[role=dialog] [role=status]")?.innerText.includes(%q)`, said)), "the console says %v; errors %v", eval[[]string](t, p, `[...document.querySelectorAll("[role=status],[role=alert]")].map(e => e.innerText)`), p.Errors())
 	pressInDialog(t, p, "Done")
 	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]")`))
@@ -140,17 +140,17 @@ func TestFromConsoleToPage(t *testing.T) {
 		t.Helper()
 		fill(t, p, sel, value)
 	}
-	formPart(t, p, "How it looks")
+	formPart(t, p, "Look")
 	fill("#setting-accent", "#aa3300")
 	inPreview(t, p, `getComputedStyle(`+inShadow+`(".digits")).color == "rgb(170, 51, 0)"`)
 	assert.Equal(t, before, eval[int](t, p, requests))
-	formPart(t, p, "What it says")
+	formPart(t, p, "Content")
 	fill("#setting-target", "2099-05-05T12:30")
 	inPreview(t, p, `Number(`+inShadow+`("[data-unit=days] .digits").textContent) > 26000`)
 	// What the service refuses is said beside its field, and the rest is saved.
-	formPart(t, p, "How it looks")
+	formPart(t, p, "Look")
 	fill("#setting-accent", "teal")
-	require.NoError(t, p.Wait(`document.querySelector("#setting-accent-about").innerText.includes("not a colour")`))
+	require.NoError(t, p.Wait(`document.querySelector("#setting-accent-about").innerText.includes("not a hexadecimal colour")`))
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Not saved")`))
 	fill("#setting-accent", "#aa3300")
 	require.NoError(t, p.Wait(saved))
@@ -191,11 +191,11 @@ func TestHistory(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/history"))
 	require.NoError(t, p.Wait(`document.querySelectorAll("[role=tab]").length == 3`))
 	eval[any](t, p, `document.querySelectorAll("[role=tab]")[2].click(); 0`)
-	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 2 && document.querySelector("ol li").innerText.includes("Visitors get this")`))
+	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 2 && document.querySelector("ol li").innerText.includes("Live")`))
 	eval[any](t, p, `document.querySelector('[aria-label="Restore number 1"]').click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] dl")?.innerText.replace(/\s+/g, " ").includes("Heading Second → First")`), "what it changes is told before")
 	pressInDialog(t, p, "Restore")
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Number 1 is published again, as number 3. The service serves it now"))`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Number 1 is published again as number 3. The service now delivers it"))`))
 	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 3 && document.querySelector("ol li").innerText.includes("brings back number 1")`))
 	_, body := send(t, "GET", demo.Public+"/s/history.json", "")
 	assert.Contains(t, body, "First")
@@ -210,7 +210,7 @@ func TestHistory(t *testing.T) {
 	_, err = api.WithholdPocket(t.Context(), "history", "A complaint", false)
 	require.NoError(t, err)
 	require.NoError(t, p.Go(demo.Manage+"/pockets/history"))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=alert]")].some(e => e.innerText.includes("Withheld by the operator") && e.innerText.includes("A complaint"))`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=alert]")].some(e => e.innerText.includes("The operator withholds this pocket") && e.innerText.includes("A complaint"))`))
 }
 
 // Somebody else saves the same draft: both changes are kept, and the second is told.
@@ -221,7 +221,7 @@ func TestTwoSavers(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
 	set(t, "two-savers", map[string]any{"endMessage": "From elsewhere"})
 	require.NoError(t, p.Do(chromedp.SendKeys(chromedp.CSS("#setting-heading"), "!")))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("changed this draft too. Imported in: Message"))`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("also changed this draft. Added from them: Message"))`))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-endMessage").value == "From elsewhere"`))
 	require.Eventually(t, func() bool {
 		d, err := api.Draft(t.Context(), "two-savers")
@@ -239,7 +239,7 @@ func TestAccessibility(t *testing.T) {
 	_, err = api.StartWidgetDraft(t.Context(), "accessible-tide", wire.NewWidgetDraft{Files: tide("accessible-tide")})
 	require.NoError(t, err)
 	const bench = "/worktop/accessible-tide"
-	listed := `[...document.querySelectorAll("main li button")].some(b => b.innerText.startsWith(".title")) && document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`
+	listed := `[...document.querySelectorAll("main li button")].some(b => b.innerText.startsWith(".title")) && document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults")`
 	once := func(seen, find string) string { // clicks until it is seen
 		return `document.querySelector(` + "`" + seen + "`" + `) || (` + listed + ` && ([...document.querySelectorAll("button")].find(b => ` + find + `)?.click(), false))`
 	}
@@ -264,19 +264,19 @@ func TestAccessibility(t *testing.T) {
 		{"editor", "/pockets/accessible", drawn, in},
 		{"install", "/pockets/accessible", `document.querySelector("main pre") || (document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("main button")].find(b => b.innerText.startsWith("Rich text"))?.click(), false)`, in},
 		{"how it stands", "/pockets/accessible", `document.querySelector("details[open] #placing-width") || ([...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install")?.click(), document.querySelectorAll("main details").forEach(d => d.open = true), false)`, in},
-		{"for the webmaster", "/pockets/accessible", `document.querySelector("#handover-note") || ([...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install")?.click(), [...document.querySelectorAll("main button")].find(b => b.innerText == "For your webmaster")?.click(), false)`, in},
+		{"for the webmaster", "/pockets/accessible", `document.querySelector("#handover-note") || ([...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install")?.click(), [...document.querySelectorAll("main button")].find(b => b.innerText == "Hand over to a webmaster")?.click(), false)`, in},
 		{"steps", handed.Link, `document.querySelector("ol")`, out},
-		{"only here", "/pockets/accessible", `document.querySelector("#cues-not") || ([...document.querySelectorAll("[role=radio]")].find(b => b.innerText == "Where it stands")?.click(), false)`, in},
+		{"only here", "/pockets/accessible", `document.querySelector("#cues-not") || ([...document.querySelectorAll("[role=radio]")].find(b => b.innerText == "Position")?.click(), false)`, in},
 		{"hosts", "/hosts", `document.querySelector("main table")`, in},
 		{"host", "/hosts/blog", `document.querySelector("main table")`, in},
-		{"own words", "/hosts/blog", `document.querySelector("main textarea") || ([...document.querySelectorAll("main button")].find(b => b.innerText == "Your own words")?.click(), false)`, in},
+		{"own words", "/hosts/blog", `document.querySelector("main textarea") || ([...document.querySelectorAll("main button")].find(b => b.innerText == "Edit texts")?.click(), false)`, in},
 		{"history", "/pockets/accessible", drawn + ` && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, in},
 		{"widgets", "/worktop", `document.querySelector("main li")`, in},
 		{"new widget", "/new-widget", `document.querySelector("textarea")`, in},
 		{"worktop", bench, listed, in},
-		{"a part", bench, once("nav[aria-label='Around it']", `b.innerText.startsWith(".title")`) + ` && document.querySelectorAll(".cm-content").length > 2`, in},
+		{"a part", bench, once("nav[aria-label='Parents']", `b.innerText.startsWith(".title")`) + ` && document.querySelectorAll(".cm-content").length > 2`, in},
 		{"files", bench, once(".cm-content", `b.innerText.startsWith("Files")`), in},
-		{"release", bench, once("[role=dialog]", `b.innerText == "Release"`) + ` && document.querySelector("[role=dialog]").innerText.includes("No pocket follows") | document.querySelector("[role=dialog]").innerText.includes("The first release")`, in},
+		{"release", bench, once("[role=dialog]", `b.innerText == "Release"`) + ` && document.querySelector("[role=dialog]").innerText.includes("No pockets follow") | document.querySelector("[role=dialog]").innerText.includes("The first release")`, in},
 		{"no such pocket", "/pockets/nothing-here", `document.querySelector("[role=alert]")`, in},
 		{"no such page", "/nowhere", `document.querySelector("[role=alert]")`, in},
 		{"widget", demo.Public + "/p/accessible", mounted + `.length == 1`, in},

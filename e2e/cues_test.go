@@ -77,7 +77,7 @@ func TestOnlyHere(t *testing.T) {
 	require.NoError(t, p.Wait(visible+` == 0 && location.pathname == "/news"`))
 	assert.Equal(t, before, eval[float64](t, p, top), "it takes no room where it does not show")
 	require.NoError(t, p.Go(site+"/news#glass-pocket-why"))
-	require.NoError(t, p.Wait(`[...document.querySelectorAll("*")].some(e => e.shadowRoot?.textContent.includes("shows at other addresses"))`))
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("*")].some(e => e.shadowRoot?.textContent.includes("shows only at other addresses"))`))
 }
 
 // The page's script decides as the service does: every case of the table.
@@ -133,7 +133,7 @@ func TestAllowedSites(t *testing.T) {
 	p := tab(t)
 	require.NoError(t, p.Go(site+"/"))
 	errors := said(t, p, 1)
-	assert.Contains(t, errors[0], "its customer has not entered this site")
+	assert.Contains(t, errors[0], "because this site is not listed")
 	assert.Zero(t, eval[int](t, p, visible))
 	assert.NotContains(t, eval[string](t, p, `document.body.innerText`), "Limited", "not even the fallback")
 	fence := func() string {
@@ -154,7 +154,7 @@ func TestAllowedSites(t *testing.T) {
 	}
 	assert.Equal(t, "site-not-entered ", tried("/saltmarsh"))
 	g := guideFor(t, "limited-one", app.Install{Host: "plain-page"})
-	assert.True(t, slices.ContainsFunc(g.If, func(pit host.Pitfall) bool { return strings.Contains(pit.See, "the site is not entered") }))
+	assert.True(t, slices.ContainsFunc(g.If, func(pit host.Pitfall) bool { return strings.Contains(pit.See, "the site is not listed") }))
 
 	c, err := api.Customer(ctx, "limited")
 	require.NoError(t, err)
@@ -194,7 +194,7 @@ func TestCuesThatCannotBe(t *testing.T) {
 	require.NoError(t, err)
 	_, err = api.ChangePocket(t.Context(), "cue-faults", draft.Revision, wire.ChangePocket{Cues: &cue.Cues{Only: []string{"/", "events"}}})
 	require.Error(t, err)
-	assert.Contains(t, err.Error(), "cannot be used")
+	assert.Contains(t, err.Error(), "are not valid")
 	changed, err := api.ChangePocket(t.Context(), "cue-faults", draft.Revision, wire.ChangePocket{Cues: &cue.Cues{Only: []string{"https://isles.example/events/"}}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"isles.example/events/"}, changed.Cues.Only)

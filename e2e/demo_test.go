@@ -25,7 +25,7 @@ func TestHostPages(t *testing.T) {
 	}{
 		{"/kelp-and-kiln", "demo-countdown", host.Script, "The kiln opens again"},
 		{"/northbeck", "demo-night", host.Split, "Next open night under the dome"},
-		{"/thistle-hall", "demo-choir", host.Script, "Tage"},
+		{"/teasel-hall", "demo-choir", host.Script, "Tage"},
 		{"/hask-orchard", "demo-orchard", host.Script, "The first pressing is in the shop"},
 		{"/saltmarsh", "demo-ferry", host.Frame, ""},
 		{"/", "demo-ticker", host.Script, "The kiln is lit on Thursday at six"},
@@ -120,7 +120,7 @@ func TestEditorByKeyboard(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("form").innerText.includes("no effect at the moment: Decimals")`))
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Escape)))
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading")`))
-	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-label='Part of the settings']")`)
+	tabTo(`e.getAttribute("role") == "radio" && e.closest("[aria-label='Section of the settings']")`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))
 	tabTo(`e.type == "range"`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.ArrowRight)))

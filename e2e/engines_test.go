@@ -169,7 +169,7 @@ func withoutSheets(t *testing.T, tab *engine.Tab) {
 	assert.Equal(t, "grid", inEngine[string](t, tab, `getComputedStyle(document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".track")).display`), "its style has arrived")
 	require.NoError(t, tab.Go(at+"/refused"))
 	require.NoError(t, tab.Wait(`window.said.length`))
-	assert.Equal(t, []string{"Glass Pocket: “demo-reviews” could not be shown; its fallback stays. Does the Content-Security-Policy allow it? TypeError: Refused"}, inEngine[[]string](t, tab, `window.said`))
+	assert.Equal(t, []string{"Glass Pocket: “demo-reviews” could not be shown. Its fallback stays. Check the Content-Security-Policy. TypeError: Refused"}, inEngine[[]string](t, tab, `window.said`))
 	fallback := `document.querySelector("[data-glass-pocket]").shadowRoot ? "gone" : document.querySelector("[data-glass-pocket]").innerText`
 	assert.Contains(t, inEngine[string](t, tab, fallback), "What people say", "the fallback is still to be seen")
 
@@ -180,7 +180,7 @@ func withoutSheets(t *testing.T, tab *engine.Tab) {
 		require.NoError(t, tab.Wait(`window.said.length`))
 		said := inEngine[[]string](t, tab, `window.said`)
 		require.Len(t, said, 1)
-		assert.Contains(t, said[0], "Glass Pocket: “demo-reviews” could not be shown; its fallback stays. Does the Content-Security-Policy allow it? ")
+		assert.Contains(t, said[0], "Glass Pocket: “demo-reviews” could not be shown. Its fallback stays. Check the Content-Security-Policy. ")
 		assert.Contains(t, inEngine[string](t, tab, fallback), "What people say")
 	}
 }
@@ -202,7 +202,7 @@ func quickPaging(t *testing.T, tab *engine.Tab) {
 	}
 }
 
-// The page's owner reads what the engine measures, and nothing that it does not.
+// Same as the pageer reads what the engine measures, and nothing that it does not.
 func whyInEngine(t *testing.T, tab *engine.Tab) {
 	require.NoError(t, tab.Go(demo.Sites+"/kelp-and-kiln"))
 	require.NoError(t, tab.Wait(`document.querySelector("[data-glass-pocket=demo-countdown]").shadowRoot`))

@@ -96,7 +96,7 @@ func TestHTTPItself(t *testing.T) {
 		}
 	}
 
-	// What is wrong in a body is said in the words of JSON.
+	// Faults in a body is said in the words of JSON.
 	for body, says := range map[string]string{
 		`{"files":"x"}`:                           `\"files\" must be an array, not a string.`,
 		`{"files":[{"path":7}]}`:                  `must be a string, not a number.`,

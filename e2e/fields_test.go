@@ -82,14 +82,14 @@ func TestEveryField(t *testing.T) {
 		// A list: one more, a name for it, doubled, the first moved down, the last taken away.
 		`press("cards", "Add")`,
 		`fill(document.querySelector("#setting-cards-1-title"), "Second")`,
-		`within("cards").querySelectorAll("[aria-label^='Double']")[1].click()`,
+		`within("cards").querySelectorAll("[aria-label^='Duplicate']")[1].click()`,
 		`within("cards").querySelectorAll("[aria-label^='Move down']")[0].click()`,
 		`within("cards").querySelectorAll("[aria-label^='Remove']")[2].click()`,
 		`press("said", "Add")`,
 		`fill("#setting-said-0-author-name", "Runa"); fill("#setting-said-0-text", "Good")`,
 		`{ const rating = '[aria-labelledby="setting-said-0-rating-label"] input'; fill(rating, 0); fill(rating, "") }`,
-		// Otherwise on small screens; as the page has it.
-		`press("corner", "Otherwise on small screens")`,
+		// Set a different value for small screens; as the page has it.
+		`press("corner", "Set a different value for small screens")`,
 		`fill("#setting-corner-small", 2)`,
 		`fill(within("size").querySelector("input[type=checkbox]"), true)`,
 	} {

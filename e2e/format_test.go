@@ -56,7 +56,7 @@ func TestPageOverrides(t *testing.T) {
 	assert.Empty(t, eval[[]string](t, p, `performance.getEntriesByType("resource").map(e => e.name).filter(n => n.includes("?") || n.includes("evil"))`))
 }
 
-// The page's own content shows in the widget's slots, what it states of itself in the
+// Same as the page content shows in the widget's slots, what it states of itself in the
 // widget's words; when it states otherwise, the words follow. Nothing of it leaves the page.
 func TestSlotsAndFacts(t *testing.T) {
 	filled(t, "facts", "section", "boathouse", "en", map[string]any{"greeting": "Hello {firstName}, {unknown}!"})
@@ -177,7 +177,7 @@ func TestBadContent(t *testing.T) {
 		says string
 	}{
 		{"huge.jpg", bytes.Repeat([]byte("\xff\xd8\xff\xe0"), 14<<18), "file-too-large", "14.0 MB"},
-		{"bell.mp3", []byte("ding"), "asset-unknown", "no picture, sound or font"},
+		{"bell.mp3", []byte("ding"), "asset-unknown", "not an image, sound or font"},
 		{"claims.png", pngClaiming(100_000, 100_000), "asset-broken", "100000 × 100000"},
 		{"tide.woff2", []byte("wOF2OTTO and nothing else, for longer than a header is long"), "asset-broken", "font"},
 		{"acts.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1 1"><script>alert(1)</script></svg>`), "asset-broken", "<script>"},
@@ -192,7 +192,7 @@ func TestBadContent(t *testing.T) {
 	body, _ := json.Marshal(wire.NewAsset{Name: "40.jpg", Bytes: make([]byte, 40<<20)})
 	res, text := send(t, "POST", demo.Manage+"/api/v1/customers/kelp-and-kiln/assets", string(body), "Authorization", "Bearer "+demo.Token, "Content-Type", "application/json")
 	assert.Equal(t, http.StatusRequestEntityTooLarge, res.StatusCode)
-	assert.Contains(t, text, "At most 28 MiB")
+	assert.Contains(t, text, "The limit is 28 MiB")
 
 	filled(t, "too-many", "reviews", "shelf", "en", nil)
 	before, err := api.Draft(ctx, "too-many")
@@ -311,7 +311,7 @@ func TestPageAsks(t *testing.T) {
 	assert.Equal(t, "list|Ours & yours|#123456", eval[string](t, p, `(e => [e.dataset.layout, e.querySelector(".heading").textContent, e.style.getPropertyValue("--accent")].join("|"))(`+at(3)+`)`))
 	assert.Equal(t, "0|Ola", eval[string](t, p, `(e => e.querySelectorAll("img").length + "|" + e.querySelector("[data-text=name]").textContent)(`+at(4)+`)`))
 	// Two: the browser tells of the status besides.
-	assert.Contains(t, strings.Join(said(t, p, 2), "\n"), `“asked-countdown” cannot take what the page sets, and shows its own: This pocket cannot use the values that the page sets: "target": "tomorrow" is not a moment`)
+	assert.Contains(t, strings.Join(said(t, p, 2), "\n"), `“asked-countdown” cannot use the values that the page sets: This pocket cannot use the values that the page sets: "target": "tomorrow" is not a date and time`)
 	asked := strings.Join(eval[[]string](t, p, `performance.getEntriesByType("resource").map(e => e.name).filter(n => n.includes("?")).sort()`), "\n")
 	assert.Equal(t, 4, strings.Count(asked, "?"), asked)
 	assert.NotContains(t, asked, "Ours", "what the script puts in place is not sent")
@@ -339,14 +339,14 @@ func TestPayloadWithOtherSettings(t *testing.T) {
 	_, own, _ := get("/s/given.json")
 	assert.NotContains(t, own, "2061", "nobody else gets it")
 	for _, c := range []struct{ query, want string }{
-		{"given.json?target=tomorrow", `not a moment`},
-		{"given.json?heading=x", `A page may not set \"heading\"`},
+		{"given.json?target=tomorrow", `not a date and time`},
+		{"given.json?heading=x", `A page cannot set \"heading\"`},
 		{"given.json?targe=x", `Did you mean “target”?`},
-		{"given.json?target=" + moment + "&target=" + moment, `stands twice, or out of order`},
-		{"given-reviews.json?title=x&layout=list", `stands twice, or out of order`},
+		{"given.json?target=" + moment + "&target=" + moment, `is repeated or out of order`},
+		{"given-reviews.json?title=x&layout=list", `is repeated or out of order`},
 		{"given-reviews.json?layout=circle", `circle`},
 		{"given-reviews.json?title=" + strings.Repeat("x", 600), `512 bytes`},
-		{"given-reviews.json?" + strings.Repeat("a&", 9), `at most 8`},
+		{"given-reviews.json?" + strings.Repeat("a&", 9), `the limit is 8`},
 		{"given-reviews.json?layout=%00", `layout`},
 	} {
 		status, body, _ := get("/s/" + c.query)

@@ -31,7 +31,7 @@ func TestImportWithItsFiles(t *testing.T) {
 		"tides/broken.js": "nowhere.to.be.found()",
 		"tides/boat.svg":  `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 20"><rect width="30" height="20" fill="teal"/></svg>`,
 		"css/site.css":    "html { font-size: 62.5%; } body { font-size: 1.8rem; } .panel { width: 20rem; font-family: Tide, serif; *zoom: 1; } @font-face { font-family: Tide; src: url(tide.woff2) format(\"woff2\"); }",
-		"js/lib.js":       `(function (root, make) { if (typeof module === "object" && module.exports) { require("left-pad"); module.exports = make(); } else root.Lib = make(); })(this, function () { return { say: (n) => "say " + n } })`,
+		"js/lib.js":       `(function (root, make) { if (typeof module === "object" && module.exports) { require("some-package"); module.exports = make(); } else root.Lib = make(); })(this, function () { return { say: (n) => "say " + n } })`,
 	} {
 		at := filepath.Join(site, name)
 		require.NoError(t, os.MkdirAll(filepath.Dir(at), 0o755))
@@ -50,11 +50,11 @@ func TestImportWithItsFiles(t *testing.T) {
 		}
 		return string(out)
 	}
-	assert.Contains(t, run(1, "begin", "imported", "-page", "tides/board.html", "-root", "css"), "does not lie in the folder css")
-	says := run(0, "begin", "imported", "-page", "tides/board.html", "-root", ".")
-	assert.Contains(t, says, "5 scripts went into mount.js")
-	assert.NotContains(t, says, "could not be found")
-	assert.Contains(t, run(0, "check", "imported"), "is sound", "a branch that no browser takes is no fault")
+	assert.Contains(t, run(1, "start", "imported", "-page", "tides/board.html", "-root", "css"), "is not in the folder css")
+	says := run(0, "start", "imported", "-page", "tides/board.html", "-root", ".")
+	assert.Contains(t, says, "5 scripts moved to mount.js")
+	assert.NotContains(t, says, "was not found")
+	assert.Contains(t, run(0, "check", "imported"), "has no faults", "a branch that no browser takes is no fault")
 
 	files, faults, err := folder.Read(filepath.Join(site, "imported"))
 	require.NoError(t, err)

@@ -29,7 +29,7 @@ func installing(t *testing.T, key string) *browser.Page {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/"+key))
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
 	press(t, p, "Install")
-	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Search kinds of host']")`))
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Search hosts']")`))
 	return p
 }
 
@@ -46,19 +46,19 @@ func TestInstallInConsole(t *testing.T) {
 	eval[any](t, p, `window.blobs = []; { const make = URL.createObjectURL; URL.createObjectURL = b => (blobs.push(b), make(b)) } 0`)
 	// The service's own page is the host's, before anything was pasted.
 	site := demo.Sites + "/lab/rich-text/install-walk"
-	fill(t, p, "[aria-label='Search kinds of host']", "source view")
+	fill(t, p, "[aria-label='Search hosts']", "source view")
 	press(t, p, "Rich text")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows == "widget"`))
 	assert.Contains(t, eval[string](t, p, `document.querySelector("main").innerText`), "best here")
 	fill(t, p, "#try-address", site+"/")
 	require.NoError(t, p.Do(chromedp.Focus(chromedp.CSS("#try-address")), chromedp.KeyEvent(kb.Enter)))
-	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Thistle Hall")`))
-	assert.Contains(t, eval[string](t, p, `document.querySelector("[aria-label='How it will stand']").innerText`), "visitors will get the widget")
+	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Teasel Hall")`))
+	assert.Contains(t, eval[string](t, p, `document.querySelector("[aria-label='Preview on your page']").innerText`), "visitors get the widget")
 	// Another place of the page.
 	last := eval[string](t, p, `document.querySelector("iframe").src`)
-	eval[any](t, p, `{ const s = document.querySelector("[aria-label='How it will stand'] select"); s.value = "0"; s.dispatchEvent(new Event("change", {bubbles: true})) } 0`)
+	eval[any](t, p, `{ const s = document.querySelector("[aria-label='Preview on your page'] select"); s.value = "0"; s.dispatchEvent(new Event("change", {bubbles: true})) } 0`)
 	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("iframe").src != %q`, last)))
-	assert.Equal(t, "0", eval[string](t, p, `document.querySelector("[aria-label='How it will stand'] select").value`))
+	assert.Equal(t, "0", eval[string](t, p, `document.querySelector("[aria-label='Preview on your page'] select").value`))
 	first := strings.TrimPrefix(eval[string](t, p, `document.querySelector("iframe").src`), demo.Public)
 	// At any width: a wider one than there is room for is drawn smaller.
 	for _, wide := range []int{501, 2100} {
@@ -67,8 +67,8 @@ func TestInstallInConsole(t *testing.T) {
 		assert.LessOrEqual(t, eval[float64](t, p, `document.querySelector("iframe").getBoundingClientRect().right - innerWidth`), 0.5)
 	}
 	// The text follows what is chosen; the pocket stays as it was.
-	press(t, p, "How it stands there")
-	fill(t, p, `input[placeholder="the pocket's name"]`, "Soon at the hall")
+	press(t, p, "Placement")
+	fill(t, p, `input[placeholder="the pocket's title"]`, "Soon at the hall")
 	require.NoError(t, p.Wait(pastedText+`[0].includes(">Soon at the hall</a>")`))
 	after, err := api.Draft(t.Context(), "install-walk")
 	require.NoError(t, err)
@@ -81,7 +81,7 @@ func TestInstallInConsole(t *testing.T) {
 	require.Len(t, parts, 2)
 	assert.Equal(t, parts[0], eval[string](t, p, `window.copied`))
 	assert.Equal(t, `<a data-glass-pocket="install-walk" href="`+demo.Public+`/p/install-walk">`, strings.SplitAfter(eval[string](t, p, `window.copiedRich`), ">")[0], "and a link for visual editors")
-	assert.Contains(t, eval[string](t, p, `document.querySelector("main").innerText`), "This place takes the code. Pasted into a visual editor instead, it becomes a link to the widget.")
+	assert.Contains(t, eval[string](t, p, `document.querySelector("main").innerText`), "This place needs the code. In a visual editor, it becomes a link to the widget.")
 	press(t, p, "Select all")
 	assert.Equal(t, parts[0], eval[string](t, p, `getSelection().toString()`))
 	assert.Contains(t, eval[[]string](t, p, `Promise.all(blobs.map(b => b.text()))`), parts[0], "what a download holds")
@@ -104,8 +104,8 @@ func TestTriedPages(t *testing.T) {
 	newPocket(t, "tried-pages", "2099-01-01T00:00[UTC]", nil)
 	for _, c := range []struct{ address, html, says string }{
 		{demo.Manage + "/", "", "private network"},
-		{"http://no-such-name.invalid/", "", "Nothing answers"},
-		{"nonsense", "", "Nothing answers"},
+		{"http://no-such-name.invalid/", "", "does not answer"},
+		{"nonsense", "", "does not answer"},
 		{"", "", "Give the address"},
 		{"", "no markup", "no HTML"},
 		{"", strings.Repeat("<p>long</p>", 1<<18), "more than 2 MB"},
@@ -117,10 +117,10 @@ func TestTriedPages(t *testing.T) {
 	}
 	for html, says := range map[string]string{
 		`<p class=MsoNormal>x</p><div data-glass-pocket=“tried-pages”></div>`:                                                     "typographic",
-		`<p>&lt;div data-glass-pocket="tried-pages"&gt;</p>`:                                                                      "prints the snippet",
+		`<p>&lt;div data-glass-pocket="tried-pages"&gt;</p>`:                                                                      "shows the snippet",
 		`<div data-glass-pocket="tried-page"></div>`:                                                                              "no pocket “tried-page”",
-		`<div data-glass-pocket="tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                      "run into one another",
-		fmt.Sprintf(`<div data-glass-pocket="tried-pages"></div><script src="%s/s/tried-pages.js"></script><p>Fine`, demo.Public): "is on the page already",
+		`<div data-glass-pocket="tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                      "mixed up",
+		fmt.Sprintf(`<div data-glass-pocket="tried-pages"></div><script src="%s/s/tried-pages.js"></script><p>Fine`, demo.Public): "is already on the page",
 	} {
 		out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: html})
 		require.NoError(t, err)
@@ -130,7 +130,7 @@ func TestTriedPages(t *testing.T) {
 		}
 		assert.Contains(t, said, says)
 		if says == "no pocket “tried-page”" {
-			assert.Contains(t, said, "“tried-pages” is meant")
+			assert.Contains(t, said, "probably “tried-pages”")
 		}
 	}
 	// Whether another customer has an unpublished pocket is nobody's business.
@@ -157,20 +157,20 @@ func TestTriedPages(t *testing.T) {
 	press(t, p, "Plain HTML")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows`))
 	fill(t, p, "#try-address", demo.Manage+"/")
-	press(t, p, "See it there")
-	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand'] [role=alert]")?.innerText.includes("private network")`))
+	press(t, p, "Try it there")
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Preview on your page'] [role=alert]")?.innerText.includes("private network")`))
 	press(t, p, "Paste its HTML")
 	fill(t, p, "#try-html", `<main><h1>Ours</h1><p>Words.</p><div data-glass-pocket=“tried-pages”></div></main>`)
-	press(t, p, "See it there")
-	require.NoError(t, p.Wait(`document.querySelector("[aria-label='How it will stand']").innerText.includes("typographic")`))
+	press(t, p, "Try it there")
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Preview on your page']").innerText.includes("typographic")`))
 	// A page that lets nobody frame it is seen all the same: it is a copy.
-	press(t, p, "Give its address")
+	press(t, p, "Enter its address")
 	fill(t, p, "#try-address", demo.Sites+"/lab/strict-policy/tried/")
-	press(t, p, "See it there")
+	press(t, p, "Try it there")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.title.includes("Saltmarsh Ferry")`))
 	inFrame(t, p, strings.TrimPrefix(eval[string](t, p, `document.querySelector("iframe").src`), demo.Public), `document.body.innerText.includes("Saltmarsh Ferry")`)
-	shown := eval[string](t, p, `document.querySelector("[aria-label='How it will stand']").innerText`)
-	assert.Contains(t, shown, "does not let it in (default-src)")
+	shown := eval[string](t, p, `document.querySelector("[aria-label='Preview on your page']").innerText`)
+	assert.Contains(t, shown, "blocks it (default-src)")
 	assert.Equal(t, 1, strings.Count(shown, "script-src 'self' "+demo.Public), "what the policy lacks is said once: %s", shown)
 	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
 	out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
@@ -204,9 +204,9 @@ func TestHandover(t *testing.T) {
 	p := installing(t, "handed")
 	press(t, p, "Blog with")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows`))
-	press(t, p, "For your webmaster")
+	press(t, p, "Hand over to a webmaster")
 	fill(t, p, "#handover-note", "Above the calendar.")
-	pressInDialog(t, p, "Make the page")
+	pressInDialog(t, p, "Make page")
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]").innerText.includes("/steps#")`))
 	link := eval[string](t, p, `document.querySelector("[role=dialog]").innerText.match(/http\S+\/steps#\S+/)[0]`)
 
@@ -225,10 +225,10 @@ func TestHandover(t *testing.T) {
 	publish(t, "handed")
 	require.NoError(t, q.Do(chromedp.Reload()))
 	require.NoError(t, q.Wait(`document.querySelector("h1")?.innerText.includes("Another name")`))
-	pressInDialog(t, p, "End it")
-	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]").innerText.includes("End it")`))
+	pressInDialog(t, p, "Revoke")
+	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]").innerText.includes("Revoke")`))
 	require.NoError(t, q.Do(chromedp.Reload()))
-	require.NoError(t, q.Wait(`document.body.innerText.includes("has been ended")`))
+	require.NoError(t, q.Wait(`document.body.innerText.includes("has been revoked")`))
 }
 
 // A sealed snippet shows what was sealed under the very policy that is printed beside it,
@@ -309,7 +309,7 @@ func TestNear(t *testing.T) {
 func TestOwnHost(t *testing.T) {
 	ctx := t.Context()
 	svg := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>`)
-	own := `{"format":1,"name":"course","extends":"course","language":"en","title":"Harbour School","places":[{"name":"side","steps":{"column":["Press the blue button.",{"say":"Put this there: {snippet}","picture":"blue.svg","alt":"The blue button"}]}}]}`
+	own := `{"format":1,"name":"course","extends":"course","language":"en","title":"Harbour School","places":[{"name":"side","steps":{"column":["Press the blue button.",{"say":"Put this there: {snippet}","image":"blue.svg","alt":"The blue button"}]}}]}`
 	_, err := api.SaveHost(ctx, "course", wire.SaveHost{Profile: json.RawMessage(strings.Replace(own, "{snippet}", "", 1))})
 	require.Error(t, err)
 	assert.Contains(t, err.Error(), "cannot be used")
@@ -330,7 +330,7 @@ func TestOwnHost(t *testing.T) {
 	p := signedIn(t)
 	require.NoError(t, p.Go(demo.Manage+"/hosts/course"))
 	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText == "Harbour School"`))
-	press(t, p, "Your own words")
+	press(t, p, "Edit texts")
 	fill(t, p, "main input", "Island School")
 	press(t, p, "Save")
 	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText == "Island School"`))
@@ -338,21 +338,21 @@ func TestOwnHost(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, saved.Revision+1, now.Revision)
 	assert.Contains(t, string(now.Profile), "Press the blue button.", "what was said before stays")
-	press(t, p, "Back to ours")
+	press(t, p, "Use the shipped profile")
 	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText.startsWith("Course pages")`))
 	// By the client: a file with its picture beside it.
 	dir := t.TempDir()
-	file(t, filepath.Join(dir, "harbour.json"), `{"format":1,"name":"harbour","extends":"page-of-parts","language":"en","title":"Harbour","places":[{"name":"code","steps":{"new":[{"say":"Here: {snippet}","picture":"box.svg","alt":"The box"}]}}]}`)
+	file(t, filepath.Join(dir, "harbour.json"), `{"format":1,"name":"harbour","extends":"page-of-parts","language":"en","title":"Harbour","places":[{"name":"code","steps":{"new":[{"say":"Here: {snippet}","image":"box.svg","alt":"The box"}]}}]}`)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "box.svg"), svg, 0o644))
 	code, out, errs := glasspocket(t, "", "host", "harbour", filepath.Join(dir, "harbour.json"))
 	require.Zero(t, code, errs)
 	_, out, _ = glasspocket(t, "", "steps", "demo-countdown", "-host", "harbour", "-where", "new")
 	assert.Contains(t, out, "Here:")
 	file(t, filepath.Join(dir, "bad.json"), `{"format":1,"name":"bad","extends":"mail","language":"en","places":[{"name":"body","takes":{"as":"markup","scripts":"run"}}]}`)
-	code, _, errs = glasspocket(t, "", "host", "bad", filepath.Join(dir, "bad.json"), "-dry")
+	code, _, errs = glasspocket(t, "", "host", "bad", filepath.Join(dir, "bad.json"), "-dry-run")
 	assert.Equal(t, 3, code)
-	assert.Contains(t, errs, "Nothing runs in a mail")
-	code, _, errs = glasspocket(t, "", "end", "host", "harbour")
+	assert.Contains(t, errs, "do not work in email")
+	code, _, errs = glasspocket(t, "", "delete", "host", "harbour")
 	require.Zero(t, code, errs)
 }
 

@@ -108,7 +108,7 @@ func TestKeyboardGoesOn(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Enter)))
 	require.NoError(t, p.Wait(`document.activeElement.id == "for-customer" && document.activeElement.options.length > 3`))
 	require.NoError(t, p.Do(chromedp.KeyEvent("Hask"))) // a list chooses what is typed
-	pressInDialog(t, p, "Use it")
+	pressInDialog(t, p, "Use this starter")
 	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && `+heading+` != "Gallery"`), "after Use it: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 120)`))
 
 	newPocket(t, "goes-on", "2098-01-01T00:00[UTC]", map[string]any{"heading": "Before"})
@@ -133,7 +133,7 @@ func TestSliderShowsItsValue(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, p.Go(demo.Manage+"/pockets/slider"))
 	require.NoError(t, p.Wait(`document.querySelector("form [role=radio]")`))
-	formPart(t, p, "How it looks")
+	formPart(t, p, "Look")
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("input[type=range]")].some(e => e.max > 100)`))
 	assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("input[type=range]")].filter(e => e.value != e.closest("div").querySelector("input[type=number]").value).map(e => e.outerHTML + e.value)`))
 }

@@ -363,7 +363,7 @@ func TestOldPageFromTheCache(t *testing.T) {
 	assert.Equal(t, "widget", look(t, p, "demo-countdown", "raw", false), "as “look” says: past the cache")
 	paste(t, p, site, fieldsOf(*out.Guide), "empty-cache")
 	assert.Equal(t, "widget", look(t, p, "demo-countdown", "raw", false))
-	assert.True(t, slices.ContainsFunc(out.Guide.Steps, func(s host.GuideStep) bool { return strings.Contains(s.Say, "Empty the site's cache") }))
+	assert.True(t, slices.ContainsFunc(out.Guide.Steps, func(s host.GuideStep) bool { return strings.Contains(s.Say, "Clear the site's cache") }))
 }
 
 // In a program that swaps its pages the widget goes with the page that it stands on, and is

@@ -172,11 +172,11 @@ func TestNothingShifts(t *testing.T) {
 
 func TestEndings(t *testing.T) {
 	past := "2001-01-01T00:00[UTC]"
-	base := map[string]any{"heading": "H", "endMessage": "It is over", "endLabel": "Go on", "endLink": "https://a.example/x"}
+	base := map[string]any{"heading": "H", "endMessage": "It is over", "endLabel": "Continue", "endLink": "https://a.example/x"}
 	for _, c := range []struct{ ending, text, shown string }{
 		{"zeros", "H 0 days 00 hours 00 minutes 00 seconds", "running"},
 		{"message", "H It is over", "over"},
-		{"link", "H It is over Go on", "over"},
+		{"link", "H It is over Continue", "over"},
 		{"hide", "", ""},
 	} {
 		settings := map[string]any{"ending": c.ending}
@@ -238,7 +238,7 @@ func TestTroubleIsSaidOnce(t *testing.T) {
 	gone := fmt.Sprintf(`<div data-glass-pocket="never-was">the fallback</div><script async src="%s/s/never-was.js"></script>`, demo.Public)
 	p := page(t, "<!doctype html>"+gone+gone)
 	require.NoError(t, p.Wait(`window.glassPocket`))
-	assert.Contains(t, said(t, p, 1)[0], "“never-was” has nothing published here")
+	assert.Contains(t, said(t, p, 1)[0], "“never-was” is not published")
 	assert.Equal(t, "the fallback", eval[string](t, p, `document.querySelector("[data-glass-pocket]").innerText`))
 
 	newPocket(t, "odd", "2099-01-01T00:00[UTC]", nil)

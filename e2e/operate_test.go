@@ -43,13 +43,13 @@ func TestStartRefusals(t *testing.T) {
 		args []string
 		has  string
 	}{
-		{"no data folder", serve(), "give one with -data DIR"},
-		{"port in use", serve("-data", t.TempDir(), "-public-addr", busy.Addr().String()), "the address " + busy.Addr().String() + " is in use by another program: stop it, or choose another with -public-addr"},
-		{"data folder is a file", serve("-data", file), "give another with -data"},
-		{"data folder below a file", serve("-data", filepath.Join(file, "x")), "cannot be written"},
-		{"second service on the same folder", serve("-data", demo.Data), fmt.Sprintf("another glasspocketd (process %d) is using the data folder", demo.PID())},
+		{"no data folder", serve(), "Name one with -data DIR"},
+		{"port in use", serve("-data", t.TempDir(), "-public-addr", busy.Addr().String()), "another program uses the address " + busy.Addr().String() + ". Stop it, or choose another address with -public-addr"},
+		{"data folder is a file", serve("-data", file), "Name another with -data"},
+		{"data folder below a file", serve("-data", filepath.Join(file, "x")), "is not writable"},
+		{"second service on the same folder", serve("-data", demo.Data), fmt.Sprintf("another glasspocketd (process %d) uses the data folder", demo.PID())},
 		{"odd public address", serve("-data", fixed, "-public-url", "pockets.example"), "is not an address such as https://"},
-		{"unknown command", []string{"sevre"}, `there is no command "sevre"`},
+		{"unknown command", []string{"sevre"}, `unknown command "sevre"`},
 		{"odd time", []string{"demo", "-frozen-time", "noon"}, "is not a time such as"},
 	} {
 		t.Run(c.name, func(t *testing.T) {

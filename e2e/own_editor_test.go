@@ -39,7 +39,7 @@ func watch(t *testing.T, dir string) string {
 func TestOwnEditor(t *testing.T) {
 	t.Parallel()
 	dir := filepath.Join(t.TempDir(), "tide-own")
-	code, out, errs := glasspocket(t, "", "begin", dir, "-title", "Tide of my own")
+	code, out, errs := glasspocket(t, "", "start", dir, "-title", "Tide of my own")
 	require.Equal(t, 0, code, errs)
 	assert.Contains(t, out, "glasspocket watch")
 	save := func(path, text string) {
@@ -84,21 +84,21 @@ func TestOwnEditor(t *testing.T) {
 	assert.Equal(t, strings.Replace(before, "31px", "40px", 1), read("style.css"))
 	// A fault is underlined and said, and what was seen stays.
 	save("view.html", strings.Replace(read("view.html"), "{{.settings.heading}}", "{{.settings.headin}}", 1))
-	b.press("What is wrong")
+	b.press("Faults")
 	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("headin")`)
 	b.sees(inTide + `(".heading").textContent == "Tide of my own now"`)
 	code, _, errs = glasspocket(t, "", "check", dir)
 	assert.Equal(t, 3, code)
 	assert.Contains(t, errs, "headin")
 	save("view.html", strings.Replace(read("view.html"), "{{.settings.headin}}", "{{.settings.heading}}", 1))
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You could release this.")`)
 
 	// To the service and back: comments, order and line breaks stay, and what two have changed
 	// apart comes together.
 	save("style.css", "/* mine alone */\n"+read("style.css"))
 	code, out, errs = glasspocket(t, "", "send", dir)
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, out, "tide-own is on the worktop: 7 files.")
+	assert.Contains(t, out, "Uploaded tide-own to the worktop: 7 files.")
 	other := filepath.Join(t.TempDir(), "other")
 	code, out, errs = glasspocket(t, "", "fetch", "tide-own", other)
 	require.Equal(t, 0, code, errs)
@@ -112,17 +112,17 @@ func TestOwnEditor(t *testing.T) {
 	require.NoError(t, os.WriteFile(theirs, []byte(strings.Replace(read("style.css"), "padding: 16px 20px", "padding: 9px", 1)), 0o644))
 	code, out, errs = glasspocket(t, "", "send", other)
 	require.Equal(t, 0, code, errs)
-	assert.Equal(t, "sent  style.css\n", out)
+	assert.Equal(t, "uploaded  style.css\n", out)
 	save("style.css", strings.Replace(read("style.css"), "line-height: 1.3", "line-height: 2", 1))
 	code, out, errs = glasspocket(t, "", "fetch", "tide-own", dir)
 	require.Equal(t, 0, code, errs)
-	assert.Equal(t, "taken in  style.css\n", out)
+	assert.Equal(t, "merged  style.css\n", out)
 	assert.Contains(t, read("style.css"), "padding: 9px")
 	assert.Contains(t, read("style.css"), "line-height: 2")
 	b.sees(`getComputedStyle(` + inTide + `(".tide-own")).paddingTop == "9px"`) // and shows
 	code, out, _ = glasspocket(t, "", "send", dir)
 	require.Equal(t, 0, code)
-	assert.Equal(t, "sent  style.css\n", out)
+	assert.Equal(t, "uploaded  style.css\n", out)
 
 	// The same line on both sides: nobody is overwritten.
 	require.NoError(t, os.WriteFile(theirs, []byte(strings.Replace(read("style.css"), "padding: 9px", "padding: 1px", 1)), 0o644))
@@ -131,9 +131,9 @@ func TestOwnEditor(t *testing.T) {
 	require.Equal(t, 0, code)
 	code, out, errs = glasspocket(t, "", "send", other)
 	assert.Equal(t, 6, code)
-	assert.Contains(t, out, "both have changed this")
+	assert.Contains(t, out, "changed on both sides")
 	assert.Contains(t, out, "+   padding: 2px;")
-	assert.Contains(t, errs, "send with -mine")
+	assert.Contains(t, errs, "with -mine")
 	assert.Contains(t, b.file("style.css"), "padding: 2px")
 	code, _, errs = glasspocket(t, "", "send", other, "-mine")
 	require.Equal(t, 0, code, errs)
@@ -143,7 +143,7 @@ func TestOwnEditor(t *testing.T) {
 	packed := filepath.Join(t.TempDir(), "tide.zip")
 	code, out, errs = glasspocket(t, "", "pack", dir, packed)
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, out, "Packed 7 files of tide-own")
+	assert.Contains(t, out, "Packed 7 files of the widget tide-own")
 	again := filepath.Join(t.TempDir(), "again")
 	code, _, errs = glasspocket(t, "", "unpack", packed, again)
 	require.Equal(t, 0, code, errs)
@@ -167,16 +167,16 @@ func TestOwnEditor(t *testing.T) {
 		require.NoError(t, os.WriteFile(filepath.Join(again, path), []byte(strings.ReplaceAll(string(text), old, new)), 0o644))
 	}
 	edit("view.html", "</section>", "<p>new</p></section>")
-	code, out, errs = glasspocket(t, "", "release", again, "-dry")
+	code, out, errs = glasspocket(t, "", "release", again, "-dry-run")
 	require.Equal(t, 0, code, errs)
 	assert.Equal(t, "Dry run, 2 pockets: 0 identical, 2 changed, 0 broken.\n  changed  tide-own-a  markup\n  changed  tide-own-b  markup\n", out)
 	edit("view.html", ".settings.heading", ".settings.title")
 	edit("settings.json", `"heading":`, `"title":`)
-	for _, more := range [][]string{{"-dry"}, {}} {
+	for _, more := range [][]string{{"-dry-run"}, {}} {
 		code, out, errs = glasspocket(t, "", append([]string{"release", again}, more...)...)
 		assert.Equal(t, 3, code)
 		assert.Contains(t, out, "0 changed, 2 broken.\n  broken   tide-own-a  There is no setting \"heading\".")
-		assert.Contains(t, errs, "2 of 2 pockets that follow would not take this release.")
+		assert.Contains(t, errs, "2 of 2 pockets that follow cannot use this release.")
 	}
 	code, out, errs = glasspocket(t, "", "release", again, "-breaks")
 	require.Equal(t, 0, code, errs)
@@ -184,8 +184,8 @@ func TestOwnEditor(t *testing.T) {
 	// Those that stayed behind do not stop who releases the same again.
 	code, out, errs = glasspocket(t, "", "release", again)
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, out, "tide-own is unchanged since release 2")
-	for args, want := range map[string]string{"unpack " + packed + " " + again: "is not empty", "begin " + again: "is not empty", "begin " + filepath.Join(t.TempDir(), "1x"): "cannot be one", "watch " + dir + " -addr 0.0.0.0:1": "not a loopback address", "watch " + packed: "name the widget's folder", "fetch nothing-there " + filepath.Join(t.TempDir(), "x"): "There is no widget"} {
+	assert.Contains(t, out, "tide-own has not changed since release 2")
+	for args, want := range map[string]string{"unpack " + packed + " " + again: "is not empty", "start " + again: "is not empty", "start " + filepath.Join(t.TempDir(), "1x"): "is not valid", "watch " + dir + " -addr 0.0.0.0:1": "not a loopback address", "watch " + packed: "Name the widget's folder", "fetch nothing-there " + filepath.Join(t.TempDir(), "x"): "There is no widget"} {
 		code, _, errs := glasspocket(t, "", strings.Fields(args)...)
 		assert.NotZero(t, code, args)
 		assert.Contains(t, errs, want, args)

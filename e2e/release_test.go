@@ -179,7 +179,7 @@ func TestReleases(t *testing.T) {
 	assert.Contains(t, text, "A paragraph")
 	code, text, errs = glasspocket(t, "", "roll", name, "3", "20")
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, text, "rolled out to 20 of a hundred")
+	assert.Contains(t, text, "rolled out to 20%")
 }
 
 // A copy knows where it comes from, shows what has changed there since, and takes it over
@@ -217,14 +217,14 @@ func TestCopies(t *testing.T) {
 
 	// In the console: what has changed there, and one step that can be undone.
 	b := openBench(t, "tide-copy")
-	b.wait(`document.body.innerText.includes("tide-original, which this is a copy of, has changed since.")`)
-	b.press("See what has changed")
+	b.wait(`document.body.innerText.includes("tide-original, the original of this copy, has changed.")`)
+	b.press("Show changes")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Heading")`)
 	box := b.text("[role=dialog]")
-	for _, want := range []string{"since release 1", "default: \"High water\" → \"Low water\"", "style.css", "messages/en.json", "Both have changed", "Another"} {
+	for _, want := range []string{"since release 1", "default: \"High water\" → \"Low water\"", "style.css", "messages/en.json", "Changed in both", "Another"} {
 		assert.Contains(t, box, want)
 	}
-	b.press("Take over")
+	b.press("Merge changes")
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "padding: 30px")
 	assert.Contains(t, b.file("style.css"), "font-weight: 900")
@@ -264,7 +264,7 @@ func TestReleaseInConsole(t *testing.T) {
 	b := openBench(t, name)
 	b.press("Release")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Nothing has changed since release 1")`)
-	b.press("Not yet")
+	b.press("Cancel")
 
 	// Removed in the text alone: pockets that have it would break.
 	b.press("Files")
@@ -274,7 +274,7 @@ func TestReleaseInConsole(t *testing.T) {
 	without := strings.Replace(tide(name)[1].Text, `    "heading": { "type": "string", "default": "High water", "glass": { "type": "text", "label": { "en": "Heading" } } },`+"\n", "", 1)
 	b.write("", without)
 	b.wait(saved)
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults")`)
 	b.press("Release")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Board tide-console-1") && document.querySelector("[role=dialog]").innerText.includes("2 broken")`)
 	box := b.text("[role=dialog]")
@@ -293,8 +293,8 @@ func TestReleaseInConsole(t *testing.T) {
 	b.press("Release")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Board tide-console-1")`)
 	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Look").click(); 0`)
-	b.wait(`document.querySelector("[role=dialog]").innerText.includes("It would not take this release") && document.querySelector("[role=dialog] iframe[title=Now]")`)
-	b.press("Not yet")
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("It cannot use this release") && document.querySelector("[role=dialog] iframe[title=Before]")`)
+	b.press("Cancel")
 	b.press("Undo")
 
 	// By the worktop's own hand it is noted what becomes of it, and nothing breaks.
@@ -305,17 +305,17 @@ func TestReleaseInConsole(t *testing.T) {
 	b.point("title")
 	b.wait(`document.querySelector("[aria-label='rename Heading']")`)
 	eval[any](t, b.Page, `document.querySelector("[aria-label='rename Heading']").click(); 0`)
-	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("What customers have set comes along")`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Customers' values move along")`)
 	fill(t, b.Page, "[role=dialog] input.field", "title")
 	require.NoError(t, b.Do(chromedp.KeyEvent(kb.Enter)))
 	b.wait(saved)
 	assert.Contains(t, b.file("settings.json"), `"changes": [{ "rename": "heading", "to": "title" }]`)
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults")`)
 	b.press("Release")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("2 identical")`)
 	fill(t, b.Page, "[role=dialog] input.field", "Another key")
 	require.NoError(t, b.Do(chromedp.KeyEvent(kb.Enter)))
-	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Release 2 is made")`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Made release 2")`)
 	b.wait(`document.querySelector("[role=dialog]").innerText.includes("Another key")`)
 	assert.Contains(t, served(t, "tide-console-1"), "Tide tide-console-1")
 	eval[any](t, b.Page, `document.querySelector("[role=dialog] [aria-label='Withdraw release 2']").click(); 0`)

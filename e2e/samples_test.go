@@ -23,7 +23,7 @@ func TestSampleContent(t *testing.T) {
 	inPreview(t, p, inShadow+`(".review")`)
 	mark := `[...document.querySelectorAll("section[aria-label=Preview] [role=status]")].map(e => e.innerText).join()`
 	assert.Equal(t, "Sample content, which visitors do not get: Title, Reviews.", eval[string](t, p, mark))
-	assert.Contains(t, eval[string](t, p, `document.querySelector("[data-path=reviews]").innerText`), "The preview shows a sample.")
+	assert.Contains(t, eval[string](t, p, `document.querySelector("[data-path=reviews]").innerText`), "The preview shows sample content")
 
 	// A title of its own is not one of them any more, and neither is one that was emptied.
 	types(t, p, "#setting-title", "Own")

@@ -108,9 +108,9 @@ func TestPointToEdit(t *testing.T) {
 	title := at(`.querySelector(".heading")`)
 	require.NoError(t, p.Do(chromedp.MouseClickXY(title[0], title[1])))
 	require.NoError(t, p.Wait(`document.activeElement?.id == "setting-title"`))
-	require.NoError(t, p.Wait(`document.querySelector("[aria-label='What made the part that you chose']").innerText.includes("Title")`))
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Settings of the selected part']").innerText.includes("Title")`))
 	// A look setting that has the keyboard outlines what it styles.
-	formPart(t, p, "How it looks")
+	formPart(t, p, "Look")
 	require.NoError(t, p.Do(chromedp.Focus(chromedp.CSS("#setting-surface"))))
 	inPreview(t, p, `document.querySelectorAll("[popover]:popover-open").length > 0`)
 }

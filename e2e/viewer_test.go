@@ -33,7 +33,7 @@ func TestViewerOnlyLooks(t *testing.T) {
 	assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("form [data-path] :is(input, textarea, select, button)")].filter(e => !e.matches(":disabled")).map(e => e.outerHTML.slice(0, 90))`))
 	assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("form [contenteditable=true]")].map(e => e.id)`))
 	assert.Equal(t, "", eval[string](t, p, `[...document.querySelectorAll("header button")].map(b => b.innerText).filter(t => t == "Publish").join()`))
-	for _, part := range []string{"How it looks", "Where it stands"} {
+	for _, part := range []string{"Look", "Position"} {
 		formPart(t, p, part)
 		assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("form [data-path] :is(input, textarea, select, button)")].filter(e => !e.matches(":disabled")).map(e => e.outerHTML.slice(0, 90))`), part)
 	}
@@ -60,7 +60,7 @@ func TestStepsHaveAddresses(t *testing.T) {
 	eval[any](t, p, `history.back(); 0`)
 	open("Install")
 	eval[any](t, p, `history.back(); 0`)
-	open("Set")
+	open("Edit")
 	require.NoError(t, p.Wait(`document.querySelector("#setting-heading").value == "Steps"`))
 }
 
@@ -77,7 +77,7 @@ func TestManyAreNamed(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 2`))
 	pick := func() {
 		eval[any](t, p, `document.querySelectorAll("tbody input[type=checkbox]").forEach(e => e.checked || e.click()); 0`)
-		require.NoError(t, p.Wait(`document.querySelector("[role=group][aria-label^='What to do']")?.innerText.includes("2 picked")`))
+		require.NoError(t, p.Wait(`document.querySelector("[role=group][aria-label^='Actions']")?.innerText.includes("2 selected")`))
 	}
 	press := func(words string) {
 		require.NoError(t, p.Wait(`(b => b && (b.click(), true))([...document.querySelectorAll("main button")].find(b => b.innerText == "`+words+`"))`))
@@ -106,6 +106,6 @@ func TestManyAreNamed(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.KeyEvent("Hask"))) // a list chooses what is typed
 	require.NoError(t, p.Wait(`document.querySelector("#to-customer").value == "`+plain+`"`))
 	pressInDialog(t, p, "Import")
-	require.NoError(t, p.Wait(`!document.querySelector("[role=group][aria-label^='What to do']")`))
+	require.NoError(t, p.Wait(`!document.querySelector("[role=group][aria-label^='Actions']")`))
 	require.NoError(t, p.Wait(`document.querySelectorAll("tbody tr").length == 3`))
 }

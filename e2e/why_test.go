@@ -48,11 +48,11 @@ func TestWhy(t *testing.T) {
 		by[strings.SplitN(card, "\n", 2)[0]] = card
 	}
 	for key, has := range map[string][]string{
-		"why-shown":       {"\nshown\nShown.", "Here: publication 1, published less than a minute ago", "At the service: publication 1, ", "over the network", " unpacked", "Mounted in: ", "Layout shift: 0.", "Size: "},
-		"why-over":        {"\nhidden\nIts widget shows nothing now"},
+		"why-shown":       {"\nshown\nShown.", "On this page: publication 1, published less than a minute ago", "On the service: publication 1, ", "over the network", " unpacked", "Mounted in: ", "Layout shift: 0.", "Size: "},
+		"why-over":        {"\nhidden\nIts widget shows nothing at the moment"},
 		"why-hidden":      {"\nhidden\nThe page hides it: <section class=tucked> has display: none."},
-		"why-unpublished": {"\nmissing\n", "has nothing published here"},
-		"why-withheld":    {"\nmissing\n", "is withheld by the operator"},
+		"why-unpublished": {"\nmissing\n", "is not published"},
+		"why-withheld":    {"\nmissing\n", "is withheld by its operator"},
 		"why-alone":       {"\nmissing\n", "Nothing is published under “why-alone”"},
 	} {
 		for _, h := range has {
@@ -72,11 +72,11 @@ func TestWhy(t *testing.T) {
 			newer = card
 		}
 	}
-	assert.Contains(t, newer, "It is an older publication")
-	assert.Contains(t, newer, "At the service: publication 2")
+	assert.Contains(t, newer, "This is an older publication")
+	assert.Contains(t, newer, "On the service: publication 2")
 
 	// It closes with Escape, takes its word out of the address, and leaves the page alone.
-	assert.Equal(t, "Pockets in this page", eval[string](t, p, `document.activeElement.shadowRoot.activeElement.querySelector("h2").textContent`), "focus is in it")
+	assert.Equal(t, "Pockets on this page", eval[string](t, p, `document.activeElement.shadowRoot.activeElement.querySelector("h2").textContent`), "focus is in it")
 	eval[any](t, p, `document.documentElement.lastElementChild.shadowRoot.querySelector("section").dispatchEvent(new KeyboardEvent("keydown", { key: "Escape" })); 0`)
 	require.NoError(t, p.Wait(`document.documentElement.lastElementChild.localName == "body"`))
 	assert.Equal(t, "#section", eval[string](t, p, `location.hash`))
@@ -95,18 +95,18 @@ func TestWhy(t *testing.T) {
 	}
 	slices.Sort(says)
 	assert.Equal(t, []string{
-		"why-bar hidden Another copy of it shows: what lies over the page shows once.",
-		"why-bar shown Shown, over the page.",
-		"why-waits hidden It waits to be opened, or has been closed; its settings say when it opens, and for how long it stays closed.",
+		"why-bar hidden Another copy of it is already shown. Floating widgets show once per page.",
+		"why-bar shown Shown, floating over the page.",
+		"why-waits hidden It is not open yet, or a visitor has closed it. Its settings say when it opens and how long it stays closed.",
 	}, says)
 	eval[any](t, p, `document.querySelector("[data-glass-pocket=why-waits]").dispatchEvent(new CustomEvent("glass-pocket:open")); location.hash = ""; 0`)
-	assert.Contains(t, strings.Join(why(t, p, 3), "\n"), "why-waits\nshown\nShown, over the page.")
+	assert.Contains(t, strings.Join(why(t, p, 3), "\n"), "why-waits\nshown\nShown, floating over the page.")
 
 	// A page with nothing but a key that has nothing is told so too, and so is one without any pocket's script.
 	p = page(t, fmt.Sprintf(`<!doctype html><title>x</title><script>location.hash = "#glass-pocket-why"</script><script src="%s/s/why-nothing.js"></script>`, demo.Public))
 	require.NoError(t, p.Wait(`document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 1`))
-	assert.Contains(t, eval[[]string](t, p, told)[0], "has nothing published here")
+	assert.Contains(t, eval[[]string](t, p, told)[0], "is not published")
 	p = page(t, fmt.Sprintf(`<!doctype html><title>x</title><script src="%s/loader.js"></script>`, demo.Public))
 	eval[any](t, p, `location.hash = "#glass-pocket-why"; 0`)
-	require.NoError(t, p.Wait(`document.documentElement.lastElementChild.shadowRoot?.querySelector(".list").textContent.includes("There is no pocket in this page")`))
+	require.NoError(t, p.Wait(`document.documentElement.lastElementChild.shadowRoot?.querySelector(".list").textContent.includes("This page has no pockets")`))
 }

@@ -216,7 +216,7 @@ func TestTickerPauses(t *testing.T) {
 	require.NoError(t, p.Wait(state+` == "running"`))
 	eval[any](t, p, in+`.querySelector(".pause").click(); 0`)
 	require.NoError(t, p.Wait(state+` == "paused"`), "the button stops it for good")
-	assert.Equal(t, "Let it run", eval[string](t, p, in+`.querySelector(".pause .name").textContent`))
+	assert.Equal(t, "Play", eval[string](t, p, in+`.querySelector(".pause .name").textContent`))
 	require.NoError(t, p.Emulate("", map[string]string{"prefers-reduced-motion": "reduce"}))
 	require.NoError(t, p.Wait(in+`.querySelectorAll(".run").length == 1`), "who wants little movement gets a list that scrolls")
 	assert.Empty(t, p.Errors())

@@ -60,13 +60,13 @@ func TestWithdrawInConsole(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/goes-out/history"))
 	press(`document`, "Unpublish…")
 	pressInDialog(t, p, "Unpublish")
-	require.NoError(t, p.Wait(`document.querySelector("main").parentElement.innerText.includes("Unpublished: visitors get nothing")`))
+	require.NoError(t, p.Wait(`document.querySelector("main").parentElement.innerText.includes("Unpublished. Visitors no longer see it")`))
 
 	// And back.
 	require.NoError(t, p.Go(demo.Manage+"/worktop"))
 	require.NoError(t, p.Wait(row))
 	press(row, "Releases…")
-	press(dialog, "Use it again")
+	press(dialog, "Put back into use")
 	require.NoError(t, p.Wait(`[...`+dialog+`.querySelectorAll("button")].some(b => b.innerText.startsWith("Withdraw…"))`), "the answer has come")
 	press(dialog, "Done")
 	_, err = api.Publish(ctx, "goes-out", wire.Publish{})
@@ -117,8 +117,8 @@ func TestWithdrawnWithFollowers(t *testing.T) {
 	assert.Contains(t, uses.Stuck.Pockets[0].Why, "20")
 	code, out, errs := glasspocket(t, "", "withdraw", name, "2")
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, out, "Pockets that follow it: 3. Visitors of 2 get an older release, such as 1, instead.")
-	assert.Contains(t, out, "Pockets that cannot change to it: 1.")
+	assert.Contains(t, out, "Affected: 3 pockets that follow new releases. Visitors of 2 get an older release, such as 1.")
+	assert.Contains(t, out, "Not changed: 1 pocket that cannot use that release:")
 	assert.Contains(t, out, "back-stays (Tide board): ")
 
 	release := func(key string) int {
@@ -168,14 +168,14 @@ func TestWithdrawnWithFollowers(t *testing.T) {
 	require.NoError(t, err)
 	code, out, errs = glasspocket(t, "", "roll", name, "1", "1")
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, out, "is the oldest in use, so it serves all pockets")
+	assert.Contains(t, out, "is the oldest one in use, so every pocket")
 	publish(t, "back-moves")
 	list, err := api.Releases(ctx, name)
 	require.NoError(t, err)
 	assert.Equal(t, 100, list.Releases[len(list.Releases)-1].Share)
 	code, out, errs = glasspocket(t, "", "release", folderOf(t, tide("tide-alone")), "-share", "10")
 	require.Equal(t, 0, code, errs)
-	assert.Contains(t, out, "It serves all pockets")
+	assert.Contains(t, out, "for all pockets, because no older release is in use")
 }
 
 // keysOf are the settings that differ.

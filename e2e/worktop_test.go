@@ -163,7 +163,7 @@ func TestPartFirst(t *testing.T) {
 	b := openBench(t, "tide-parts")
 
 	b.point("title")
-	b.wait(`document.querySelector("nav[aria-label='Around it']")?.innerText.replace(/\s+/g, " ") == ".tide › .title"`)
+	b.wait(`document.querySelector("nav[aria-label='Parents']")?.innerText.replace(/\s+/g, " ") == ".tide › .title"`)
 	column := b.text("main > div:last-child")
 	for _, want := range []string{"view.html:2", `{{.settings.heading}}`, "style.css:2", "var(--accent)", "style.css:7", "@container (min-width: 1px)", "Heading text", "settings.json:5", "Accent colour", "settings.json:6", "rgb(15, 118, 110)"} {
 		assert.Contains(t, column, want)
@@ -209,7 +209,7 @@ func TestPartFirst(t *testing.T) {
 	// The lines of script that touch a part, in whichever file, and words.
 	eval[any](t, b.Page, `document.querySelector("input[type=checkbox]").click(); 0`)
 	b.point("count")
-	b.wait(`document.querySelector("nav[aria-label='Around it']")?.innerText.includes(".count")`)
+	b.wait(`document.querySelector("nav[aria-label='Parents']")?.innerText.includes(".count")`)
 	column = b.text("main > div:last-child")
 	assert.Contains(t, column, "mount.ts:5")
 	assert.Contains(t, column, `root.querySelector<HTMLElement>(".count")!`)
@@ -263,7 +263,7 @@ func TestScriptsThatFail(t *testing.T) {
 	// Loops without end: at once, in a callback, without braces, waiting for nothing.
 	for i, body := range []string{"while (true) {}", "for (;;) ;", "do { } while (1);", "setTimeout(() => { for (let i = 0; ; i++) { } });", "(async () => { while (true) await null; })();"} {
 		change("mount.ts", fmt.Sprintf("export default function mount({ root }: any) {\n  root.querySelector(\".count\").textContent = \"run %d\";\n  console.info(\"begun %d\");\n  %s\n}\n", i, i, body))
-		b.wait(fmt.Sprintf(log+`.split("begun %d")[1]?.includes("This loop has run for a second without coming to its end")`, i))
+		b.wait(fmt.Sprintf(log+`.split("begun %d")[1]?.includes("This loop ran for a second without ending")`, i))
 		assert.Contains(t, eval[string](t, b.Page, fmt.Sprintf(log+`.split("begun %d")[1]`, i)), "mount.ts:4")
 		b.sees(fmt.Sprintf(inTide+`(".count").textContent == "run %d"`, i))
 	}
@@ -327,7 +327,7 @@ func TestTwoAuthors(t *testing.T) {
 	_, err = api.ChangeWidgetDraft(ctx, "tide-two", []wire.DraftFile{{Path: "grow.ts", Text: "export const grow = () => {};\n", Was: digest(begun, "grow.ts")}})
 	require.NoError(t, err)
 	b.write("var(--accent)", ".title { color: var(--accent); font-style: italic; }")
-	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Imported in: grow.ts"))`)
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Added from them: grow.ts"))`)
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "italic")
 
@@ -343,7 +343,7 @@ func TestTwoAuthors(t *testing.T) {
 	b.write("italic", ".title { color: var(--accent); font-weight: 900; }")
 	b.wait(`document.querySelector("section[aria-label='Changed by two people']")?.innerText.includes("oblique")`)
 	assert.Contains(t, b.file("style.css"), "oblique", "nothing is overwritten")
-	b.press("Keep mine")
+	b.press("Keep my version")
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "900")
 	b.press("Undo")
@@ -359,7 +359,7 @@ func TestTwoAuthors(t *testing.T) {
 	_, err = api.ChangeWidgetDraft(ctx, "tide-two", []wire.DraftFile{{Path: "style.css", Text: b.file("style.css") + "\n.theirs { color: teal; }\n", Was: digest(now, "style.css")}})
 	require.NoError(t, err)
 	b.write("900", ".title { color: var(--accent); font-weight: 900; margin: 0; }")
-	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Imported in: style.css"))`)
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Added from them: style.css"))`)
 	b.wait(saved)
 	assert.Contains(t, b.file("style.css"), "margin: 0")
 	assert.Contains(t, b.file("style.css"), ".theirs")
@@ -428,7 +428,7 @@ func TestValueBecomesSetting(t *testing.T) {
 	b := openBench(t, "tide-values")
 	sound := func() {
 		t.Helper()
-		b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("Nothing is wrong: this could be released.")`)
+		b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You could release this.")`)
 		b.wait(saved)
 	}
 	label := func(text string) {
@@ -447,11 +447,11 @@ func TestValueBecomesSetting(t *testing.T) {
 
 	// A colour, by keyboard: both ways of writing it follow.
 	b.point("rows")
-	eval[any](t, b.Page, `[...document.querySelectorAll("nav[aria-label='Around it'] button")].find(e => e.innerText == ".tide").click(); 0`)
+	eval[any](t, b.Page, `[...document.querySelectorAll("nav[aria-label='Parents'] button")].find(e => e.innerText == ".tide").click(); 0`)
 	b.choose("#17233a")
 	b.wait(`document.querySelector(".cm-offer")`)
 	require.NoError(t, b.Do(chromedp.KeyEvent(kb.F2)))
-	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("The same value stands in 2 places")`)
+	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("The same value is in 2 places")`)
 	label("Ink & water")
 	b.wait(`document.querySelector("[role=dialog]").innerText.includes("var(--ink-water)")`)
 	enter()
@@ -462,18 +462,18 @@ func TestValueBecomesSetting(t *testing.T) {
 
 	// A number of a stylesheet; the other property with that number is offered, and left alone.
 	b.choose("16px")
-	b.press("Make it a setting")
+	b.press("Make setting")
 	b.wait(`document.querySelectorAll("[role=dialog] input[type=checkbox]:checked").length == 1`)
-	label("Room inside")
+	label("Padding")
 	enter()
 	sound()
-	assert.Contains(t, b.file("style.css"), "padding: var(--room-inside);")
+	assert.Contains(t, b.file("style.css"), "padding: var(--padding);")
 	assert.Contains(t, b.file("style.css"), "border-radius: 16px")
 
 	// A sentence of the view.
 	b.point("note")
 	b.choose("Mind the rocks")
-	b.press("Make it a setting")
+	b.press("Make setting")
 	label("Warning")
 	enter()
 	sound()
@@ -482,7 +482,7 @@ func TestValueBecomesSetting(t *testing.T) {
 
 	// What cannot be one says why.
 	b.choose("note")
-	b.press("Make it a setting")
+	b.press("Make setting")
 	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("class is for the widget's own parts"))`)
 
 	// Rename, double, remove.

@@ -19,4 +19,4 @@ take(document);
 new MutationObserver((records) => {
   for (const { addedNodes } of records) for (const node of addedNodes) if (node.nodeType == 1) take(node as Element);
 }).observe(document, { childList: true, subtree: true });
-load("loader").catch(() => console.error(`Glass Pocket: the widgets of this page could not be loaded from ${__BASE__}; links to them stay. Is the service running? Does the Content-Security-Policy allow it?`));
+load("loader").catch(() => console.error(`Glass Pocket: this page's widgets could not be loaded from ${__BASE__}. Links to them stay. Check the service and the Content-Security-Policy.`));

@@ -30,7 +30,7 @@ if (!(w.glassPocket?.n! >= newest)) {
         asked.add(key);
         load("s/" + encodeURIComponent(key)).then(undefined, () => {
           asked.delete(key);
-          report(g, key, `could not be loaded from ${__BASE__}; its fallback stays. Is the service running? Does the Content-Security-Policy allow it?`);
+          report(g, key, `could not be loaded from ${__BASE__}. Its fallback stays. Check the service and the Content-Security-Policy.`);
         });
       };
       for (const at of mountPoints(document)) consider(g, at, ask);

@@ -66,7 +66,7 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   try {
     inner = draw(g, payload);
   } catch (error) {
-    return report(g, key, `could not be shown; its fallback stays. Does the Content-Security-Policy allow it? ${error}`);
+    return report(g, key, `could not be shown. Its fallback stays. Check the Content-Security-Policy. ${error}`);
   }
   const host = bear(at);
   const root = host.shadowRoot!;

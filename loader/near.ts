@@ -16,7 +16,7 @@ const watch = new IntersectionObserver(
       asked.add(key);
       load("s/" + encodeURIComponent(key)).catch(() => {
         asked.delete(key);
-        console.error(`Glass Pocket: “${key}” could not be loaded from ${__BASE__}; its fallback stays. Is the service running? Does the Content-Security-Policy allow it?`);
+        console.error(`Glass Pocket: “${key}” could not be loaded from ${__BASE__}. Its fallback stays. Check the service and the Content-Security-Policy.`);
       });
     }
   },

@@ -36,7 +36,7 @@ function slice(g: Global, list: HTMLElement[], from: number) {
 export function take(g: Global, payload: Payload, module?: Module) {
   const key = payload?.key;
   if (!(payload?.n <= newest) || typeof payload.markup != "string") {
-    return report(g, key, "needs a newer loader; reload the page.");
+    return report(g, key, "needs a newer loader. Reload the page.");
   }
   const known = g.pockets.get(key);
   if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module, own: known?.own ?? [] });

@@ -57,15 +57,15 @@ function over(host: Element) {
 function place(instance: Instance): Pick<Finding, "state" | "says"> {
   const { host, key, aside } = instance;
   if (aside) return { state: "hidden", says: aside };
-  if (host.hidden) return { state: "hidden", says: "Its widget shows nothing now: what it is about is over or has not begun." };
+  if (host.hidden) return { state: "hidden", says: "Its widget shows nothing at the moment. It may have ended, or not started yet." };
   const by = hider(host);
   if (by) return { state: "hidden", says: `The page hides it: ${by}.` };
-  if (over(host)) return { state: "shown", says: "Shown, over the page." };
-  if (host.shadowRoot?.querySelector("dialog")) return { state: "hidden", says: "It waits to be opened, or has been closed; its settings say when it opens, and for how long it stays closed." };
+  if (over(host)) return { state: "shown", says: "Shown, floating over the page." };
+  if (host.shadowRoot?.querySelector("dialog")) return { state: "hidden", says: "It is not open yet, or a visitor has closed it. Its settings say when it opens and how long it stays closed." };
   const shownBy = [...g().live.values()].find((other) => other.key == key && over(other.host));
-  if (shownBy) return { state: "hidden", says: "Another copy of it shows: what lies over the page shows once." };
+  if (shownBy) return { state: "hidden", says: "Another copy of it is already shown. Floating widgets show once per page." };
   const box = host.getBoundingClientRect();
-  if (!box.width || !box.height) return { state: "hidden", says: "The page leaves it no room: its place is " + Math.round(box.width) + " by " + Math.round(box.height) + " pixels." };
+  if (!box.width || !box.height) return { state: "hidden", says: "The page gives it no space: its size is " + Math.round(box.width) + " by " + Math.round(box.height) + " pixels." };
   if (box.top > innerHeight) return { state: "shown", says: "Shown, further down the page." };
   if (box.bottom < 0) return { state: "shown", says: "Shown, further up the page." };
   return { state: "shown", says: "Shown." };
@@ -76,9 +76,9 @@ async function service(key: string): Promise<{ payload?: Payload; says?: string 
   try {
     const answer = await fetch(`${__BASE__}/s/${encodeURIComponent(key)}.json`, { cache: "reload", credentials: "omit" });
     const body = await answer.json();
-    return answer.ok ? { payload: body } : { says: body.detail || `The service answers ${answer.status}.` };
+    return answer.ok ? { payload: body } : { says: body.detail || `The service answered ${answer.status}.` };
   } catch {
-    return { says: `The service at ${__BASE__} does not answer this page. It may be down, or the page's Content-Security-Policy lacks “connect-src ${__BASE__}”.` };
+    return { says: `The service at ${__BASE__} does not answer. It may be down, or the page's Content-Security-Policy may lack “connect-src ${__BASE__}”.` };
   }
 }
 
@@ -87,17 +87,17 @@ function cost(key: string): [string, string][] {
   if (!entry) return [];
   // WebKit leaves the sizes of scripts from other origins at 0, whatever they allow.
   const way = entry.transferSize ? "over the network" : "from the browser's cache";
-  return [["Bytes", entry.encodedBodySize ? `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked` : unknown], ["Fetched in", `${Math.round(entry.duration)} ms`]];
+  return [["Bytes", entry.encodedBodySize ? `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked` : unknown], ["Loaded in", `${Math.round(entry.duration)} ms`]];
 }
 
 async function look(key: string, instances: Instance[]): Promise<Finding[]> {
   const now = await service(key);
   const fresh: [string, string][] = now.payload
-    ? [["At the service", `publication ${now.payload.publication}, ${published(now.payload)}`]]
-    : [["At the service", now.says!]];
+    ? [["On the service", `publication ${now.payload.publication}, ${published(now.payload)}`]]
+    : [["On the service", now.says!]];
   if (!instances.length) {
     let says = now.payload
-      ? "Its script has not run here. It is still loading, or the page or an extension blocks it; the browser's console says which."
+      ? "Its script has not run. It may still be loading, or the page or an extension may block it. Check the browser's console."
       : now.says!;
     for (const text of Object.keys(g().said)) if (text.includes(`“${key}”`)) says = text.replace("Glass Pocket: ", "");
     return [{ key, state: "missing", says, rows: [...fresh, ...cost(key)] }];
@@ -108,8 +108,8 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
     const { state, says } = place(instance);
     let more = "";
     if (payload) {
-      rows.push(["Here", `publication ${payload.publication}, ${published(payload)}`]);
-      if (now.payload && now.payload.publication > payload.publication) more = " It is an older publication: the page or something before it has kept it; it gives way within a minute of being asked for again.";
+      rows.push(["On this page", `publication ${payload.publication}, ${published(payload)}`]);
+      if (now.payload && now.payload.publication > payload.publication) more = " This is an older publication from a cache. It is replaced within a minute of the next request.";
     }
     rows.push(...fresh);
     const shift = shifts.reduce((sum, s) => (s.startTime >= at && s.startTime < at + took + 500 ? sum + s.value : sum), 0);
@@ -119,7 +119,7 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
   });
 }
 
-const published = (p: Payload) => (p.published ? `published ${ago(Date.now() - p.published)} ago` : "of an unknown day");
+const published = (p: Payload) => (p.published ? `published ${ago(Date.now() - p.published)} ago` : "on an unknown date");
 
 function keys() {
   const found = new Map<string, Instance[]>();
@@ -151,8 +151,8 @@ async function show() {
   const head = element("header");
   const close = element("button", "Close");
   const copy = element("button", "Copy as text");
-  head.append(element("h2", "Pockets in this page", { id: "title" }), copy, close);
-  const list = element("div", "Looking…", { class: "list", role: "status" });
+  head.append(element("h2", "Pockets on this page", { id: "title" }), copy, close);
+  const list = element("div", "Checking…", { class: "list", role: "status" });
   box.append(head, list);
   root.append(box);
   document.documentElement.append(host);
@@ -166,7 +166,7 @@ async function show() {
 
   const found = (await Promise.all([...keys()].map(([key, instances]) => look(key, instances)))).flat();
   list.textContent = "";
-  if (!found.length) list.append(element("p", "There is no pocket in this page: no mount point, and no script of this service.", { class: "says" }));
+  if (!found.length) list.append(element("p", "This page has no pockets: there is no mount point and no script of this service.", { class: "says" }));
   for (const finding of found) {
     const card = element("article", "", { "data-state": finding.state });
     card.append(element("h3", finding.key), element("p", finding.says, { class: "says" }));
@@ -180,7 +180,7 @@ async function show() {
     const text = found.map((f) => [f.key, f.says, ...f.rows.map((row) => row.join(": "))].join("\n")).join("\n\n");
     navigator.clipboard.writeText(`${location.href}\n\n${text}\n`).then(
       () => (copy.textContent = "Copied"),
-      () => (copy.textContent = "The browser refused"),
+      () => (copy.textContent = "The browser refused to copy"),
     );
   };
 }

@@ -163,12 +163,12 @@ var withdrawVerb = verb{
 					stuck = out.Stuck.Count
 				}
 				if uses.Next > 0 {
-					fmt.Fprintf(s.out, "  %d pockets follow new releases. In %d of them, visitors get an older release (such as %d) instead.\n", uses.Following.Count, max(uses.Following.Count-stuck, 0), uses.Next)
+					fmt.Fprintf(s.out, "  Affected: %s that follow new releases. Visitors of %d get an older release, such as %d.\n", counted(uses.Following.Count, "pocket"), max(uses.Following.Count-stuck, 0), uses.Next)
 					s.stuck(out)
 				} else {
-					fmt.Fprintf(s.out, "  No release is in use now. The widget's %d pockets cannot be published until one is.\n  Visitors still see what is published.\n", uses.OfWidget)
+					fmt.Fprintf(s.out, "  No release is in use now. The widget has %s, which cannot be published until one is.\n  Visitors still see what is published.\n", counted(uses.OfWidget, "pocket"))
 				}
-				fmt.Fprintf(s.out, "  %d pockets keep this release. Nothing changes for their visitors.\n", uses.Pinned.Count)
+				fmt.Fprintf(s.out, "  Not affected: %s published with this release.\n", counted(uses.Pinned.Count, "pocket"))
 			}
 			return nil
 		}
@@ -180,7 +180,7 @@ func (s *session) stuck(out wire.Release) {
 	if out.Stuck == nil {
 		return
 	}
-	fmt.Fprintf(s.out, "  %d pockets cannot use that release. Nothing changes for their visitors:\n", out.Stuck.Count)
+	fmt.Fprintf(s.out, "  Not changed: %s that cannot use that release:\n", counted(out.Stuck.Count, "pocket"))
 	for _, p := range out.Stuck.Pockets {
 		fmt.Fprintf(s.out, "    %s (%s): %s\n", p.Key, p.Title, p.Why)
 	}

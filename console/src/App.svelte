@@ -54,6 +54,6 @@
     <PocketList />
   {:else}
     <Header />
-    <Trouble error={new Error("There is no such page in the console.")} retry={() => router.go("/")} words="To the pockets" />
+    <Trouble error={new Error("This page does not exist.")} retry={() => router.go("/")} words="Go to pockets" />
   {/if}
 {/if}

@@ -67,11 +67,11 @@ func most(field string, characters int) func(string, string) error {
 
 func richText() *Host {
 	source := framed(written())
-	return &Host{Name: "rich-text", Title: "Thistle Hall, one long text",
+	return &Host{Name: "rich-text", Title: "Teasel Hall, one long text",
 		Fields: []Field{{Name: "source", Label: "The text, source view"}, {Name: "visual", Label: "The text, visual view"}, {Name: "site-code", Label: "Site: footer code"}},
 		Page: func(s *Site, path string) Page {
 			visual := "<p>" + html.EscapeString(s.Fields["visual"]) + "</p>"
-			return Page{HTML: document(s, "Thistle Hall", "", shown("source", source.Sanitize(s.Fields["source"]))+shown("visual", visual), "", shown("site-code", s.Fields["site-code"]))}
+			return Page{HTML: document(s, "Teasel Hall", "", shown("source", source.Sanitize(s.Fields["source"]))+shown("visual", visual), "", shown("site-code", s.Fields["site-code"]))}
 		}}
 }
 
@@ -191,12 +191,12 @@ func moved(markup string) (rest, scripts string) {
 }
 
 func rawMarkup() *Host {
-	return &Host{Name: "raw-markup", Title: "Thistle Hall, behind a cache", Keeps: 10 * time.Minute,
+	return &Host{Name: "raw-markup", Title: "Teasel Hall, behind a cache", Keeps: 10 * time.Minute,
 		Fields: []Field{{Name: "raw", Label: "Part: raw markup"}, {Name: "column", Label: "Side column: raw markup"}, {Name: "every-page", Label: "Markup for every page"}},
 		Page: func(s *Site, path string) Page {
 			raw, end := moved(s.Fields["raw"])
 			column, more := moved(s.Fields["column"])
-			return Page{HTML: document(s, "Thistle Hall Choir", "", shown("raw", raw), shown("column", column), shown("every-page", s.Fields["every-page"])+end+more)}
+			return Page{HTML: document(s, "Teasel Hall Choir", "", shown("raw", raw), shown("column", column), shown("every-page", s.Fields["every-page"])+end+more)}
 		}}
 }
 
@@ -372,11 +372,11 @@ func strictPolicy() *Host {
 }
 
 func tagManager() *Host {
-	return &Host{Name: "tag-manager", Title: "Thistle Hall, by a tag manager",
+	return &Host{Name: "tag-manager", Title: "Teasel Hall, by a tag manager",
 		Fields: []Field{{Name: "tag", Label: "Tag: HTML of one’s own"}},
 		Page: func(s *Site, path string) Page {
 			tag, _ := json.Marshal(s.Fields["tag"])
 			container := `<script>addEventListener("DOMContentLoaded",()=>{const at=document.createElement("div");at.dataset.labPlace="tag";document.body.append(at);at.append(document.createRange().createContextualFragment(` + strings.ReplaceAll(string(tag), "</", `<\/`) + `))})</script>`
-			return Page{HTML: document(s, "Thistle Hall", container, "", "", "")}
+			return Page{HTML: document(s, "Teasel Hall", container, "", "", "")}
 		}}
 }

@@ -44,12 +44,12 @@ func TestRestart(t *testing.T) {
 		take     []string
 		want     setting.Values
 	}{
-		"nothing typed":          {of("harbour"), "harbour", "playbill", nil, of("playbill")},
+		"nothing typed":          {of("harbour"), "harbour", "opening-night", nil, of("opening-night")},
 		"from none":              {setting.Values{}, "", "harbour", nil, of("harbour")},
 		"to none":                {of("harbour"), "harbour", "", nil, setting.Values{}},
-		"typed stays":            {with(of("harbour"), typed), "harbour", "playbill", nil, with(of("playbill"), typed)},
-		"but what is taken":      {with(of("harbour"), typed), "harbour", "playbill", []string{"accent", "heading"}, with(of("playbill"), `{"heading": "Tide turns", "target": "2027-04-01T09:00[UTC]"}`)},
-		"on small screens":       {with(of("harbour"), `{"small": {"labels": false}}`), "harbour", "playbill", nil, with(of("playbill"), `{"small": {"labels": false}}`)},
+		"typed stays":            {with(of("harbour"), typed), "harbour", "opening-night", nil, with(of("opening-night"), typed)},
+		"but what is taken":      {with(of("harbour"), typed), "harbour", "opening-night", []string{"accent", "heading"}, with(of("opening-night"), `{"heading": "Tide turns", "target": "2027-04-01T09:00[UTC]"}`)},
+		"on small screens":       {with(of("harbour"), `{"small": {"labels": false}}`), "harbour", "opening-night", nil, with(of("opening-night"), `{"small": {"labels": false}}`)},
 		"to what it is already":  {with(of("harbour"), typed), "harbour", "harbour", nil, with(of("harbour"), typed)},
 		"what it is not to take": {with(of("harbour"), typed), "harbour", "lantern", []string{"nothing"}, with(of("lantern"), typed)},
 	} {
@@ -64,8 +64,8 @@ func TestRestart(t *testing.T) {
 	}
 	full, faults := r.Schema.Complete(values(`{"target": "2027-04-01T09:00[UTC]"}`))
 	require.Empty(t, faults)
-	for key, v := range of("playbill") {
-		assert.Equal(t, v, r.Restart(full, "", "playbill", nil, nil)[key], "a default was nobody's choice: %s", key)
+	for key, v := range of("opening-night") {
+		assert.Equal(t, v, r.Restart(full, "", "opening-night", nil, nil)[key], "a default was nobody's choice: %s", key)
 	}
 	// Through every starter and back: what was typed is there, nothing else is.
 	now := with(of(r.Starters[0].Name), typed)

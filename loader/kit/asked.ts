@@ -18,7 +18,7 @@ export function asked(pocket: Pocket, { asked, from }: Table, on: () => void) {
   root.style.visibility = "hidden";
   import(from + "/asked.js")
     .then((module) => module.ask(pocket, point, names, mine))
-    .catch((why) => tell(`cannot take what the page sets, and shows its own: ${why?.message || why}`))
+    .catch((why) => tell(`cannot use the values that the page sets: ${why?.message || why}`))
     .then(() => {
       if (signal.aborted) return; // gone, or begun anew
       root.style.visibility = "";

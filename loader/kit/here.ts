@@ -52,7 +52,7 @@ export function here(pocket: Pocket, table: Table, on: () => void) {
     if (was == location.href) return;
     was = location.href;
     const yes = shows(table.here!, location);
-    if (mine) mine.aside = yes ? "" : "Its pocket shows at other addresses of the site only.";
+    if (mine) mine.aside = yes ? "" : "This pocket shows only at other addresses.";
     if (yes == !!end) return;
     end?.abort();
     end = undefined;

@@ -18,7 +18,7 @@ export function sites(pocket: Pocket, table: Table) {
   const { host, origin } = location;
   const { key } = table;
   if (origin == "null" || origin == table.from || allowed(table, location)) return; // its own page is guarded by frame-ancestors
-  const says = `is not for ${host}: its customer has not entered this site. Enter it under “Sites”, and it shows within a minute.`;
+  const says = `does not show on ${host}, because this site is not listed. Add it under “Sites”. It shows within a minute.`;
   const text = `Glass Pocket: “${key}” ${says}`;
   const at = hostOf(pocket);
   const mine = glassPocket.live.get(at);

@@ -11,7 +11,7 @@ export function listen(tell: (said: Said) => void) {
   const send = (level: Said["level"], text: string, stack: string | undefined) => {
     const now = performance.now();
     if (now - since > 1000) [since, count] = [now, 0];
-    if (++count == often) tell({ level: "warn", text: "There is more than can be shown here; the rest of this second is left out.", stack: [] });
+    if (++count == often) tell({ level: "warn", text: "Too many messages. The rest of this second is not shown.", stack: [] });
     if (count >= often) return;
     tell({ level, text: text.length > longest ? text.slice(0, longest) + "…" : text, stack: spots(stack) });
   };

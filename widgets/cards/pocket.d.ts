@@ -4,12 +4,12 @@
 export interface Settings {
   /** Layout */
   layout: "row" | "stage" | "deck" | "shelf" | "strip" | "index";
-  /** Pause between two */
+  /** Time per card */
   pause?: {
     iso: string;
     seconds: number;
   };
-  /** Turns by itself */
+  /** Advance automatically */
   plays: boolean;
 }
 

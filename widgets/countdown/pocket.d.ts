@@ -6,7 +6,7 @@ export interface Settings {
   runs: "time" | "number";
   /** Whose clock */
   clock: "everyone" | "visitor";
-  /** Begins */
+  /** Starts */
   begins?: {
     at: number;
     local: string;
@@ -20,13 +20,13 @@ export interface Settings {
     utc: string;
     zone: string;
   };
-  /** Lasts: days */
+  /** Duration: days */
   lastsDays?: number;
-  /** Lasts: hours */
+  /** Duration: hours */
   lastsHours?: number;
-  /** Lasts: minutes */
+  /** Duration: minutes */
   lastsMinutes?: number;
-  /** Start again when it is over */
+  /** Restart at the end */
   again?: boolean;
   /** From */
   from?: number;
@@ -34,7 +34,7 @@ export interface Settings {
   to?: number;
   /** Decimals */
   decimals?: number;
-  /** Then show */
+  /** At the end, show */
   ending: "zeros" | "message" | "link" | "hide";
 }
 

@@ -2,7 +2,7 @@
 // you change widget.json or settings.json.
 
 export interface Settings {
-  /** Only one open at a time */
+  /** Open only one at a time */
   lone: boolean;
 }
 

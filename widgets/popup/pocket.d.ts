@@ -6,14 +6,14 @@ export interface Settings {
   layout: "centre" | "corner" | "foot" | "sheet" | "ticket" | "poster";
   /** Opens */
   opens: "after" | "depth" | "click";
-  /** After */
+  /** Delay */
   after?: {
     iso: string;
     seconds: number;
   };
-  /** Depth of reading */
+  /** Scroll depth */
   depth?: number;
-  /** Stays closed for days */
+  /** Days to stay closed */
   again: number;
   /** Voucher code */
   code: string;

@@ -2,11 +2,11 @@
 // you change widget.json or settings.json.
 
 export interface Settings {
-  /** Form */
+  /** Shape */
   layout: "bar" | "dashes" | "tab" | "rail" | "ring" | "gauge";
   /** Edge of the window */
   edge?: "top" | "bottom";
-  /** Beside the page's own bar */
+  /** Avoid the page's header and footer */
   bars: boolean;
 }
 

@@ -4,13 +4,13 @@
 export interface Settings {
   /** Layout */
   layout: "carousel" | "grid" | "list" | "single" | "badge" | "wall";
-  /** At first */
+  /** Shown at first */
   shown?: number;
   /** Shorten long texts */
   shorten: boolean;
-  /** Turns by itself */
+  /** Advance automatically */
   plays?: boolean;
-  /** Pause between two */
+  /** Time per card */
   pause?: {
     iso: string;
     seconds: number;

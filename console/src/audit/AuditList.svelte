@@ -36,7 +36,7 @@
     </li>
   {/each}
 </ol>
-{#if loaded && entries.length == 0}<p class="text-soft">Nothing has been changed yet.</p>{/if}
+{#if loaded && entries.length == 0}<p class="text-soft">There are no changes yet.</p>{/if}
 {#if trouble}
   <p role="alert" class="mt-2 text-bad">{trouble} <button type="button" class="rounded underline underline-offset-4" onclick={() => load(entries.length > 0)}>Try again</button></p>
 {:else if next}

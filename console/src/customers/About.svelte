@@ -61,18 +61,18 @@
     <div>
       <label class="mb-1.5 block font-medium" for="c-sites">Sites</label>
       <textarea id="c-sites" class="field font-mono text-sm" rows="4" bind:value={it.sites} placeholder={"shop.example\n*.shop.example"} aria-describedby="c-sites-about"></textarea>
-      <p id="c-sites-about" class="mt-1.5 text-sm text-soft">One domain a line. Whether www. stands before it makes no difference; *. stands for all that lie below.</p>
+      <p id="c-sites-about" class="mt-1.5 text-sm text-soft">One domain per line, with or without www. *. includes all subdomains.</p>
     </div>
     <div>
       <label class="mb-1.5 block font-medium" for="c-zone">Time zone</label>
       <input id="c-zone" class="field" list="c-zones" bind:value={it.zone} autocomplete="off" spellcheck="false" required aria-describedby="c-zone-about" />
       <datalist id="c-zones">{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist>
-      <p id="c-zone-about" class="mt-1.5 text-sm text-soft">Moments that are set begin in it.</p>
+      <p id="c-zone-about" class="mt-1.5 text-sm text-soft">The default for dates and times.</p>
     </div>
     <div>
       <label class="mb-1.5 block font-medium" for="c-language">Language</label>
-      <input id="c-language" class="field" bind:value={it.language} placeholder="the widget's first" autocomplete="off" spellcheck="false" aria-describedby="c-language-about" />
-      <p id="c-language-about" class="mt-1.5 text-sm text-soft">A tag such as en, de or pt-BR. New widgets speak it where they can.</p>
+      <input id="c-language" class="field" bind:value={it.language} placeholder="the widget's first language" autocomplete="off" spellcheck="false" aria-describedby="c-language-about" />
+      <p id="c-language-about" class="mt-1.5 text-sm text-soft">A tag such as en, de or pt-BR. New pockets use it if the widget supports it.</p>
     </div>
     {#if session.edits}<Button type="submit" disabled={!changed}>Save</Button>{/if}
   </fieldset>

@@ -40,7 +40,7 @@
       <div class="min-w-0">
         <div class="mb-1.5 flex items-baseline justify-between gap-3">
           <span id="brand-{known.name}" class="font-medium">{known.type == "font" ? `Font of ${known.label.toLowerCase()}` : known.label}</span>
-          {#if now && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Take out {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Take out</button>{/if}
+          {#if now && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Delete {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Delete</button>{/if}
         </div>
         {#if !now}
           {#if known.type == "image"}
@@ -55,13 +55,13 @@
             {#each Object.entries(fontLabels) as [value, words] (value)}<option {value}>{words}</option>{/each}
             {#if !(String(now.value) in fontLabels)}<option value={now.value as string}>{brand.library.name(String(now.value))}</option>{/if}
           </select>
-          <div class="mt-1.5"><AssetPicker kind="font" label={known.label} chosen={String(now.value)} choose={(ref) => brand.set(known.name, known.type, known.label, ref)} words="One of your own…" /></div>
+          <div class="mt-1.5"><AssetPicker kind="font" label={known.label} chosen={String(now.value)} choose={(ref) => brand.set(known.name, known.type, known.label, ref)} words="Upload a font…" /></div>
         {:else}
           <img src={brand.library.address(asset(now.value))} alt="" class="mb-2 h-20 rounded-lg border border-line bg-white object-contain p-2" />
           <AssetPicker kind="image" label={known.label} chosen={asset(now.value)} choose={(ref) => brand.set(known.name, known.type, known.label, { ...(now.value as object), asset: ref })} words="Choose another" />
         {/if}
         {#if faultOf(known.name)}<p role="alert" class="mt-1.5 text-sm text-bad">{faultOf(known.name).what} {faultOf(known.name).fix}</p>{/if}
-        {#if known.name == "ink" && ratio > 0 && ratio < 4.5}<p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “Behind text”: a contrast of {ratio.toFixed(1)}, where text needs 4.5.</p>{/if}
+        {#if known.name == "ink" && ratio > 0 && ratio < 4.5}<p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “Background”: the contrast is {ratio.toFixed(1)}, and text needs 4.5.</p>{/if}
       </div>
     {/each}
   </fieldset>
@@ -84,14 +84,14 @@
       {:else}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (naming = true)}>Add a colour…</button>{/if}
     </div>
     <div class="mt-7 flex items-center gap-4 border-t border-line pt-5">
-      <Button disabled={!brand.changed || brand.busy} onclick={() => brand.ask()}>Save the brand…</Button>
+      <Button disabled={!brand.changed || brand.busy} onclick={() => brand.ask()}>Save brand…</Button>
       <p role="status" class="text-soft">{brand.said}</p>
     </div>
     {#if brand.unused}
       <div class="mt-4 max-w-2xl rounded-lg bg-wash px-4 py-3">
-        <p class="font-medium">To use a brand value in a pocket that already exists</p>
-        <p class="text-soft">Open the pocket. Beside each colour, font and image is a list that says “own”. Choose “brand: {example}” there, then publish. From then on the setting changes whenever the brand does.</p>
-        <p class="mt-2"><a class="font-medium underline underline-offset-4" href="/" onclick={router.follow}>To the pockets</a></p>
+        <p class="font-medium">To use a brand value in an existing pocket</p>
+        <p class="text-soft">Open the pocket. Next to each colour, font and image there is a list that says “own”. Choose “brand: {example}” there, then publish. After that, the setting follows the brand.</p>
+        <p class="mt-2"><a class="font-medium underline underline-offset-4" href="/" onclick={router.follow}>Go to pockets</a></p>
       </div>
     {/if}
   {/if}
@@ -99,7 +99,7 @@
 {#if brand.trouble}<p role="alert" class="mt-3 text-bad">{brand.trouble}</p>{/if}
 {#if brand.trouble && !brand.brand}<Button kind="plain" class="mt-3" onclick={() => brand.load()}>Try again</Button>{/if}
 {#if brand.asking}
-  <Box title={brand.next ? `More than ${brand.pockets.length} pockets change` : brand.pockets.length == 1 ? "One pocket changes" : `${brand.pockets.length} pockets change`} about="Each refers to a value that you have changed. Visitors see the change at once; no snippet has to be pasted again." wide onclose={() => (brand.asking = false)} onsubmit={() => brand.save()}>
+  <Box title={brand.next ? `More than ${brand.pockets.length} pockets change` : brand.pockets.length == 1 ? "One pocket changes" : `${brand.pockets.length} pockets change`} about="Each uses a value that you have changed. Visitors see the change within a minute. You do not need to paste anything again." wide onclose={() => (brand.asking = false)} onsubmit={() => brand.save()}>
     <ul class="divide-y divide-line">
       {#each brand.pockets as pocket (pocket.key)}
         {@const picture = brand.pictures[pocket.key]}
@@ -110,8 +110,8 @@
           </div>
           {#if picture}
             <div class="mt-2 flex gap-4 max-sm:flex-col">
-              <Picture publicBase={session.who!.publicBase} label="Now" payload={picture.before} />
-              <Picture publicBase={session.who!.publicBase} label="Then" payload={picture.after} />
+              <Picture publicBase={session.who!.publicBase} label="Before" payload={picture.before} />
+              <Picture publicBase={session.who!.publicBase} label="After" payload={picture.after} />
             </div>
           {/if}
         </li>
@@ -119,8 +119,8 @@
     </ul>
     {#if brand.next}<Button kind="plain" onclick={() => brand.more()}>Show more</Button>{/if}
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (brand.asking = false)}>Not yet</Button>
-      <Button type="submit" disabled={brand.busy}>{brand.busy ? "Saving…" : "Change them"}</Button>
+      <Button kind="plain" onclick={() => (brand.asking = false)}>Cancel</Button>
+      <Button type="submit" disabled={brand.busy}>{brand.busy ? "Saving…" : "Change pockets"}</Button>
     {/snippet}
   </Box>
 {/if}

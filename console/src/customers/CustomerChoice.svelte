@@ -89,7 +89,7 @@
   <div class={size}>
     <input {id} type="search" class="field" list="{id}-found" aria-label={label} placeholder={any || "Type a name"} value={text} oninput={(e) => typed(e.currentTarget.value)} onchange={left} autocomplete="off" aria-invalid={wrong} aria-describedby="{id}-about" />
     <datalist id="{id}-found">{#each found.slice(0, 50) as c (c.id)}<option value={c.name}>{c.id}</option>{/each}</datalist>
-    <p id="{id}-about" class={any || !wrong ? "sr-only" : "mt-1 text-sm text-soft"} role="status">{wrong ? "Choose one of those that are offered." : ""}</p>
+    <p id="{id}-about" class={any || !wrong ? "sr-only" : "mt-1 text-sm text-soft"} role="status">{wrong ? "Choose a customer from the list." : ""}</p>
   </div>
 {:else}
   <select {id} class={["field", size]} aria-label={label} {value} onchange={(e) => onchange(e.currentTarget.value)}>

@@ -73,20 +73,20 @@
     <div class="flex flex-wrap items-end justify-between gap-4">
       <div>
         <h1 class="text-2xl font-semibold tracking-tight">Customers</h1>
-        <p class="mt-1 text-soft">Each has pockets, people, sites and a brand of their own.</p>
+        <p class="mt-1 text-soft">Each customer has its own pockets, people, sites and brand.</p>
       </div>
       {#if session.who?.role == "operator-admin"}<Button onclick={() => (adding = true)}>New customer</Button>{/if}
     </div>
     {#if list && (search || next || list.length > few)}
-      <input type="search" class="field mt-6 w-full sm:w-72" placeholder="Search name or id" aria-label="Search name or id" value={search} oninput={(e) => find(e.currentTarget.value)} autocomplete="off" />
+      <input type="search" class="field mt-6 w-full sm:w-72" placeholder="Search name or ID" aria-label="Search name or ID" value={search} oninput={(e) => find(e.currentTarget.value)} autocomplete="off" />
     {/if}
     {#if list?.length == 0 && search.trim()}
       <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12 text-center">
-        <p class="font-medium">No customer is called that.</p>
+        <p class="font-medium">No customers match this search.</p>
         <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => find("")}>Show all</button>
       </div>
     {:else if list?.length == 0}
-      <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12"><p class="text-lg font-semibold">There are no customers yet.</p><p class="mt-1 text-soft">Make the first; then choose a widget for them in the gallery.</p></div>
+      <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12"><p class="text-lg font-semibold">There are no customers yet.</p><p class="mt-1 text-soft">Make the first customer, then choose a widget in the gallery.</p></div>
     {:else if list}
       <ul class="mt-6 divide-y divide-line rounded-xl border border-line bg-sheet">
         {#each list as c (c.id)}
@@ -102,10 +102,10 @@
     <h1 class="text-2xl font-semibold tracking-tight">{customer.name}</h1>
     <p class="mt-0.5 font-mono text-[13px] text-soft">{customer.id}</p>
     <Tabs.Root value="brand" class="mt-6">
-      <Tabs.List class="flex gap-6 border-b border-line whitespace-nowrap max-sm:gap-3" aria-label="Of this customer">
+      <Tabs.List class="flex gap-6 border-b border-line whitespace-nowrap max-sm:gap-3" aria-label="Customer sections">
         <Tabs.Trigger value="brand" class={tab}>Brand</Tabs.Trigger>
         <Tabs.Trigger value="people" class={tab}>People</Tabs.Trigger>
-        <Tabs.Trigger value="sites" class={tab}>Sites and time</Tabs.Trigger>
+        <Tabs.Trigger value="sites" class={tab}>Sites and time zone</Tabs.Trigger>
         <Tabs.Trigger value="audit" class={tab}>Changes</Tabs.Trigger>
       </Tabs.List>
       <Tabs.Content value="brand" class="pt-6"><BrandForm {customer} /></Tabs.Content>
@@ -121,8 +121,8 @@
     <input id="customer-name" class="field" maxlength="120" bind:value={name} required />
     {#if trouble}<p role="alert" class="mt-2 text-bad">{trouble}</p>{/if}
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (adding = false)}>Not now</Button>
-      <Button type="submit">Make it</Button>
+      <Button kind="plain" onclick={() => (adding = false)}>Cancel</Button>
+      <Button type="submit">Make customer</Button>
     {/snippet}
   </Box>
 {/if}

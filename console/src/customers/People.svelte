@@ -18,7 +18,7 @@
   let made = $state<Invitation | null>(null);
   let copied = $state(false);
   let trouble = $state("");
-  const may: Record<string, string> = { "customer-editor": "Sets and publishes", "customer-viewer": "Looks only" };
+  const may: Record<string, string> = { "customer-editor": "Can edit and publish", "customer-viewer": "Can view" };
   const manages = $derived(session.who?.role == "operator-admin" || session.who?.role == "customer-editor");
   const waiting = $derived(people?.invitations.filter((n) => !n.usedAt && Date.parse(n.expiresAt) > Date.now()) ?? []);
 
@@ -67,7 +67,7 @@
 {#if trouble && !inviting}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
 {#if people}
   {#if people.people.length == 0}
-    <p class="mt-4 rounded-lg bg-sunk px-4 py-3 text-soft">Nobody yet. An invitation is a link that you send in your own way; it is good once, for two weeks.</p>
+    <p class="mt-4 rounded-lg bg-sunk px-4 py-3 text-soft">There are no people yet. An invitation is a link that you send. It works once and expires after two weeks.</p>
   {:else}
     <ul class="mt-4 divide-y divide-line rounded-xl border border-line bg-sheet">
       {#each people.people as person (person.name)}
@@ -83,41 +83,41 @@
     <ul class="divide-y divide-line rounded-xl border border-line bg-sheet">
       {#each waiting as n (n.id)}
         <li class="flex items-center justify-between gap-4 px-5 py-3">
-          <div class="min-w-0"><p class="font-medium">{n.name || "Somebody"}</p><p class="text-sm text-soft" title={exactly(n.createdAt)}>{may[n.role]}; invited {ago(n.createdAt)} by {n.createdBy}, good until {new Intl.DateTimeFormat("en", { dateStyle: "long" }).format(Date.parse(n.expiresAt))}</p></div>
-          {#if manages}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => takeBack(n.id)}>Take back</button>{/if}
+          <div class="min-w-0"><p class="font-medium">{n.name || "Somebody"}</p><p class="text-sm text-soft" title={exactly(n.createdAt)}>{may[n.role]}; invited {ago(n.createdAt)} by {n.createdBy}, expires on {new Intl.DateTimeFormat("en", { dateStyle: "long" }).format(Date.parse(n.expiresAt))}</p></div>
+          {#if manages}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => takeBack(n.id)}>Revoke</button>{/if}
         </li>
       {/each}
     </ul>
   {/if}
 {/if}
 {#if inviting}
-  <Box title={made ? "Send them this link" : "Invite somebody"} about={made ? "It is shown once, here. Whoever opens it first joins; then it is used up." : ""} onclose={close} onsubmit={invite}>
+  <Box title={made ? "Send them this link" : "Invite somebody"} about={made ? "Copy it now: it is not shown again. The first person to open it joins." : ""} onclose={close} onsubmit={invite}>
     {#if made}
       <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
       <pre class="overflow-x-auto rounded-lg bg-sunk p-3.5 font-mono text-[13px] whitespace-pre-wrap wrap-anywhere" tabindex="0" aria-label="Link">{made.link}</pre>
     {:else}
-      <label class="mb-1 block font-medium" for="who">Who is it? <span class="font-normal text-soft">(for your own list)</span></label>
+      <label class="mb-1 block font-medium" for="who">Name <span class="font-normal text-soft">(for your list of invitations)</span></label>
       <input id="who" class="field mb-4" maxlength="80" bind:value={name} />
-      <p id="invite-role" class="mb-1 font-medium">What may they do?</p>
+      <p id="invite-role" class="mb-1 font-medium">Role</p>
       <Segments value={role} labelledby="invite-role" options={Object.entries(may).map(([value, label]) => ({ value, label }))} onchange={(v) => (role = v)} />
       {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
     {/if}
     {#snippet actions()}
       {#if made}
-        <Button onclick={copy}>{copied ? "Copied" : "Copy the link"}</Button>
+        <Button onclick={copy}>{copied ? "Copied" : "Copy link"}</Button>
         <Button kind="plain" type="submit">Done</Button>
       {:else}
-        <Button kind="plain" onclick={close}>Not now</Button>
-        <Button type="submit">Make a link</Button>
+        <Button kind="plain" onclick={close}>Cancel</Button>
+        <Button type="submit">Make link</Button>
       {/if}
     {/snippet}
   </Box>
 {/if}
 {#if ending}
-  <Box title="Remove {ending}?" about="They are signed out everywhere at once. What they made stays." onclose={() => (ending = "")} onsubmit={end}>
-    <p>To come back they need another invitation.</p>
+  <Box title="Remove {ending}?" about="They are signed out immediately. Everything they made stays." onclose={() => (ending = "")} onsubmit={end}>
+    <p>To return, they need a new invitation.</p>
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (ending = "")}>Keep them</Button>
+      <Button kind="plain" onclick={() => (ending = "")}>Cancel</Button>
       <Button kind="grave" type="submit">Remove</Button>
     {/snippet}
   </Box>

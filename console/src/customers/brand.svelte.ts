@@ -133,7 +133,7 @@ export class BrandEditor {
     try {
       this.#take(await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]));
       this.asking = false;
-      this.said = this.pockets.length ? "Saved. Visitors see it from the next request on, all of them within a minute." : "Saved. New pockets start from it. No existing pocket refers to it, so visitors see no change.";
+      this.said = this.pockets.length ? "Saved. Every visitor sees the change within a minute." : "Saved. New pockets use this brand. No existing pocket uses it, so nothing changes for visitors.";
       this.unused = this.pockets.length == 0;
     } catch (error) {
       this.asking = false;

@@ -9,8 +9,8 @@ it("takes what one of two has changed from that one, and names what both have", 
   expect(now).toEqual({ name: "Kelp & Kiln", zone: "Europe/Oslo", sites: ["a.example", "b.example"], language: "de", fresh: 2 });
   expect([taken, contested]).toEqual([["zone"], ["name"]]);
   expect(inWords(taken, contested, (key) => key.toUpperCase())).toEqual({
-    what: "Somebody else has saved meanwhile; yours is not saved yet. Imported in: ZONE.",
-    hint: "Both of you have changed NAME: yours is shown here. Save again to keep it.",
+    what: "Somebody else saved first, so your changes are not saved yet. Added from them: ZONE.",
+    hint: "Both of you changed NAME. Your version is shown here. To keep it, save again.",
   });
 });
 

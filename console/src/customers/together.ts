@@ -23,7 +23,7 @@ export function together(base: Values, mine: Values, theirs: Values): { now: Val
 export function inWords(taken: string[], contested: string[], label: (key: string) => string): { what: string; hint: string } {
   const names = (keys: string[]) => keys.map(label).join(", ");
   return {
-    what: "Somebody else has saved meanwhile; yours is not saved yet." + (taken.length ? ` Imported in: ${names(taken)}.` : ""),
-    hint: contested.length ? `Both of you have changed ${names(contested)}: yours is shown here. Save again to keep it.` : "Look at it, then save again.",
+    what: "Somebody else saved first, so your changes are not saved yet." + (taken.length ? ` Added from them: ${names(taken)}.` : ""),
+    hint: contested.length ? `Both of you changed ${names(contested)}. Your version is shown here. To keep it, save again.` : "Check the result, then save again.",
   };
 }

@@ -13,14 +13,14 @@
     <div class="mb-5" data-path="pocket/title">
       <label class="mb-1.5 block font-medium" for="about-title">Name</label>
       <input id="about-title" class="field" maxlength="120" value={draft.about.title as string} oninput={(e) => e.currentTarget.value.trim() && draft.set("pocket/title", e.currentTarget.value)} aria-describedby="about-title-about" />
-      <p id="about-title-about" class="mt-1.5 text-sm text-soft">For you, and for who cannot see it: frames and pages are called so.</p>
+      <p id="about-title-about" class="mt-1.5 text-sm text-soft">Used in lists, as the page title, and by screen readers.</p>
     </div>
     <div class="mb-5" data-path="pocket/language">
       <label class="mb-1.5 block font-medium" for="about-language">Language</label>
       <select id="about-language" class="field" value={draft.about.language as string} onchange={(e) => draft.set("pocket/language", e.currentTarget.value)} aria-describedby="about-language-about">
         {#each editor.widget!.languages as language (language)}<option value={language}>{languageNames.of(language)}</option>{/each}
       </select>
-      <p id="about-language-about" class="mt-1.5 text-sm text-soft">Of the widget's own words, dates and numbers. What you type stays as you type it.</p>
+      <p id="about-language-about" class="mt-1.5 text-sm text-soft">For the widget's own texts, dates and numbers. Your texts are not translated.</p>
     </div>
   </div>
 </fieldset>

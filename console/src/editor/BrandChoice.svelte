@@ -12,13 +12,13 @@
 {#if values.length || name}
   <select
     class="rounded border border-transparent bg-transparent py-0.5 text-sm text-soft [text-align-last:end] hover:border-edge"
-    aria-label="{setting.label.en}: own or the brand's"
+    aria-label="{setting.label.en}: own value or brand"
     value={name}
     onchange={(e) => onchange(e.currentTarget.value ? { brand: e.currentTarget.value } : editor.resolved(value))}
   >
     <option value="">own</option>
     {#each values as b (b.name)}<option value={b.name}>brand: {b.label}</option>{/each}
-    {#if name && !values.some((b) => b.name == name)}<option value={name}>brand: {name} (gone)</option>{/if}
+    {#if name && !values.some((b) => b.name == name)}<option value={name}>brand: {name} (deleted)</option>{/if}
   </select>
 {/if}
 {#if name}<span {id} class="sr-only">From the brand</span>{/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Both have changed the same setting: each is shown in words, and a person says which counts.
+  // Changed in both the same setting: each is shown in words, and a person says which counts.
   import Button from "../ui/Button.svelte";
   import type { PocketEditor } from "./editor.svelte";
 
@@ -20,16 +20,16 @@
 
 {#each draft.collisions as { path, theirs, by } (path)}
   <div role="alert" class="border-b border-line bg-sunk px-5 py-4">
-    <p class="font-medium">{by} has changed “{editor.label(path)}” too.</p>
+    <p class="font-medium">{by} also changed “{editor.label(path)}”.</p>
     <dl class="my-2.5 grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1 text-sm">
-      <dt class="text-soft">Yours</dt>
+      <dt class="text-soft">Your version</dt>
       <dd class="wrap-anywhere">{words(path, draft.get(path))}</dd>
-      <dt class="text-soft">Theirs</dt>
+      <dt class="text-soft">Their version</dt>
       <dd class="wrap-anywhere">{words(path, theirs)}</dd>
     </dl>
     <div class="flex flex-wrap gap-2">
-      <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => draft.decide(path, true)}>Keep yours</Button>
-      <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => draft.decide(path, false)}>Take theirs</Button>
+      <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => draft.decide(path, true)}>Keep my version</Button>
+      <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => draft.decide(path, false)}>Use their version</Button>
     </div>
   </div>
 {/each}

@@ -14,13 +14,13 @@
 
 {#if stands.length && rows.length > 1}
   <details class="mt-1.5 w-full text-sm">
-    <summary class="w-fit cursor-pointer rounded text-soft hover:text-ink">What comes and goes with it</summary>
+    <summary class="w-fit cursor-pointer rounded text-soft hover:text-ink">Settings for each choice</summary>
     <dl class="mt-1.5 grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1">
       {#each rows as row (row.label)}
         <dt class={row.value === value ? "font-medium" : "text-soft"}>{row.label}</dt>
-        <dd class={row.value === value ? "" : "text-soft"}>{row.brings.length ? row.brings.join(", ") : "nothing more to set"}</dd>
+        <dd class={row.value === value ? "" : "text-soft"}>{row.brings.length ? row.brings.join(", ") : "no more settings"}</dd>
       {/each}
     </dl>
-    <p class="mt-1.5 text-soft">What goes is kept, and is back when you come back.</p>
+    <p class="mt-1.5 text-soft">Hidden settings keep their values.</p>
   </details>
 {/if}

@@ -37,7 +37,7 @@
   let signingUp = $state(false);
 
   const { draft, publishing, sight } = editor;
-  const nextWords: Record<string, string> = { publish: "Scheduled for", restore: "Goes back on", unpublish: "Unpublished from" };
+  const nextWords: Record<string, string> = { publish: "Scheduled for", restore: "Ends on", unpublish: "Unpublished on" };
   const shortForm = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", timeZone: "UTC" });
   const shortly = (moment: string) => shortForm.format(Date.parse(wallOf(moment) + "Z"));
   const nothingNew = $derived(editor.pocket?.state == "published" && draft.state == "saved" && publishing.follow == editor.pocket.follow);
@@ -112,7 +112,7 @@
     {#if session.guest}<GuestBar signUp={() => (signingUp = true)} />{/if}
     {#if draft.trouble && draft.state != "away"}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{draft.trouble}</p>{/if}
     {#if editor.pocket?.withheld}
-      <p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">Withheld by the operator: visitors get nothing of this pocket.{editor.pocket.withheld.why ? ` Reason: ${editor.pocket.withheld.why}` : ""}</p>
+      <p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The operator withholds this pocket, so visitors do not see it.{editor.pocket.withheld.why ? ` Reason: ${editor.pocket.withheld.why}` : ""}</p>
     {/if}
     <div role="status">
       {#each [{ text: editor.notice, close: () => (editor.notice = "") }, { text: publishing.notice, close: () => (publishing.notice = "") }] as note, i (i)}
@@ -124,15 +124,15 @@
         {/if}
       {/each}
     </div>
-    {#if editor.pocket?.releaseless}<p role="status" class="border-b border-line bg-wash px-5 py-2.5">Every release of this widget has been withdrawn. You can change and unpublish this pocket; you can publish it again once the operator has put a release into use.</p>{/if}
-    {#if editor.readonly}<p class="border-b border-line bg-wash px-5 py-2.5">You can view this pocket but not change it. Ask an editor of the account for changes.</p>{/if}
+    {#if editor.pocket?.releaseless}<p role="status" class="border-b border-line bg-wash px-5 py-2.5">Every release of this widget has been withdrawn. You can edit and unpublish this pocket. You can publish it once a release is back in use.</p>{/if}
+    {#if editor.readonly}<p class="border-b border-line bg-wash px-5 py-2.5">You can view this pocket but not change it. To change it, ask an editor of this account.</p>{/if}
     <p class="sr-only" role="status">{draft.said}</p>
     <main class="grid min-h-0 flex-1 grid-cols-1 {tab == 'install' ? 'lg:grid-cols-[480px_minmax(0,1fr)]' : 'lg:grid-cols-[400px_minmax(0,1fr)]'}">
       <div class="order-2 min-h-0 border-line bg-sheet lg:order-1 lg:border-e">
         {#if editor.widget}
           <Tabs.Root value={tab} onValueChange={open} class="flex h-full min-h-0 flex-col">
-            <Tabs.List class="flex border-b border-line" aria-label="What to do with this pocket">
-              <Tabs.Trigger value="set" class={look}>Set</Tabs.Trigger>
+            <Tabs.List class="flex border-b border-line" aria-label="Pocket sections">
+              <Tabs.Trigger value="set" class={look}>Edit</Tabs.Trigger>
               <Tabs.Trigger value="install" class={look}>Install</Tabs.Trigger>
               <Tabs.Trigger value="history" class={look}>History</Tabs.Trigger>
             </Tabs.List>

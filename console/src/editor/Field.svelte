@@ -109,7 +109,7 @@
         <span id="{id}-label" class="font-medium">{setting.label.en}</span>
       {/if}
       {#if changed && onreset}
-        <span class="ms-1.5 inline-block size-2 rounded-full bg-teal" aria-hidden="true" title="Other than it began"></span><button type="button" class="ms-1.5 rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" onclick={onreset} aria-label="Reset {setting.label.en} to how it began">Reset</button>
+        <span class="ms-1.5 inline-block size-2 rounded-full bg-teal" aria-hidden="true" title="Changed"></span><button type="button" class="ms-1.5 rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" onclick={onreset} aria-label="Reset {setting.label.en} to the starter's value">Reset</button>
       {/if}
     </span>
     {#if setting.required && (value === null || value === "")}<span class="text-sm text-warn">needed to publish</span>{/if}
@@ -126,17 +126,17 @@
     <div {id} class="field flex items-center gap-2.5 bg-sunk" role="group" aria-labelledby="{id}-label">
       {#if setting.type == "colour"}<span class="size-5 rounded border border-edge" style:background={String(at ?? "transparent")}></span>{/if}
       {#if setting.type == "image"}<img src={editor.library.address((at as { asset?: string } | null)?.asset ?? "")} alt="" class="h-7" />{/if}
-      <span class="text-sm">{at === null ? "The brand has none, so the usual one shows" : setting.type == "colour" ? at : setting.type == "font" ? "The brand's font" : "The brand's picture"}</span>
+      <span class="text-sm">{at === null ? "The brand has no value, so the default is used" : setting.type == "colour" ? at : setting.type == "font" ? "The brand's font" : "The brand's image"}</span>
     </div>
   {:else if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && setting.type != "switch" && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
-    {#if sampled}<p class="text-soft">The preview shows a sample. Visitors do not get it.</p>{/if}
+    {#if sampled}<p class="text-soft">The preview shows sample content that visitors do not see.</p>{/if}
   </div>
   {#if (setting.type == "choice" || setting.type == "switch") && !path.includes("/")}<Consequences {setting} {value} />{/if}
   {#if onsmall && !inherited}
     {#if small === undefined}
-      <button type="button" class="mt-1 rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(value)}>Otherwise on small screens</button>
+      <button type="button" class="mt-1 rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(value)}>Set a different value for small screens</button>
     {:else}
       <div class="mt-2 w-full rounded-lg bg-sunk p-3" data-path="small/{path}">
         <div class="mb-1.5 flex items-baseline justify-between gap-3 text-sm">
@@ -145,7 +145,7 @@
           {:else}
             <span id="{id}-small-label">{setting.label.en} on small screens</span>
           {/if}
-          <button type="button" class="rounded text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(null)}>The same everywhere</button>
+          <button type="button" class="rounded text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(null)}>Use the same value everywhere</button>
         </div>
         <FieldOf {...shared} value={small} id="{id}-small" invalid={!!smallFault} onchange={onsmall} />
         {#if smallFault}<p class="mt-1.5 text-sm text-bad" role="alert">{plainly(smallFault)}</p>{/if}

@@ -15,7 +15,7 @@
   provideEditor(editor);
   const draft = $derived(editor.draft);
   const sight = $derived(editor.sight);
-  const names: Record<Part, string> = { says: "What it says", looks: "How it looks", stands: "Where it stands" };
+  const names: Record<Part, string> = { says: "Content", looks: "Look", stands: "Position" };
 
   const text = $derived(editor.search.trim());
   const groups = $derived(
@@ -73,7 +73,7 @@
     {#if !text}
       <Segments
         value={editor.part}
-        label="Part of the settings"
+        label="Section of the settings"
         options={parts.map((part) => ({ value: part, label: names[part] }))}
         onchange={(v) => {
           editor.part = v as Part;
@@ -82,9 +82,9 @@
       />
     {/if}
     {#if chosen.length}
-      <div class="-mx-5 -mb-3 border-t border-line bg-wash px-5 py-2.5" role="group" aria-label="What made the part that you chose">
+      <div class="-mx-5 -mb-3 border-t border-line bg-wash px-5 py-2.5" role="group" aria-label="Settings of the selected part">
         <div class="mb-1.5 flex items-baseline justify-between gap-3">
-          <span class="text-sm font-medium">This part is made by</span>
+          <span class="text-sm font-medium">Settings of this part</span>
           <button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (sight.chosen = [])}>Close</button>
         </div>
         <div class="flex flex-wrap gap-1.5">
@@ -134,10 +134,10 @@
   {#if cues}<OnlyHere {editor} />{/if}
   {#if about}<About {editor} />{/if}
   {#if draft.aside.length && !text}
-    <p class="px-5 py-4 text-sm text-soft">Kept from another release, and not shown by this one: <code>{draft.aside.join(", ")}</code>.</p>
+    <p class="px-5 py-4 text-sm text-soft">Kept from another release, but not used by this one: <code>{draft.aside.join(", ")}</code>.</p>
   {/if}
   {#if !text && changed[editor.part] > 0}
-    <p class="px-5 py-4 text-sm text-soft">{changed[editor.part] == 1 ? "One setting here is" : `${changed[editor.part]} settings here are`} other than it began, marked with a dot.</p>
+    <p class="px-5 py-4 text-sm text-soft">{changed[editor.part] == 1 ? "1 setting is" : `${changed[editor.part]} settings are`} changed, marked with a dot.</p>
   {/if}
   </fieldset>
 </form>

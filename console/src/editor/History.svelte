@@ -60,13 +60,13 @@
     <input type="checkbox" class="mt-1 size-4 accent-teal" checked={publishing.follow} onchange={(e) => (publishing.follow = e.currentTarget.checked)} />
     <span>
       <span class="font-medium">Follow new releases</span>
-      <span class="block text-sm text-soft">From the next publication on, visitors get the widget's newest release that takes these settings. Otherwise they keep the one it was published with.</span>
+      <span class="block text-sm text-soft">If on, visitors get the widget's newest suitable release automatically after the next publication. If off, they keep the release it is published with.</span>
     </span>
   </label>
   <Schedules {publishing} />
   <h2 class="mt-6 mb-1 text-[13px] font-semibold tracking-wide text-teal">Publications</h2>
   {#if publishing.publications.length == 0}
-    <p class="text-soft">Nothing has been published yet.</p>
+    <p class="text-soft">There are no publications yet.</p>
   {:else}
     <ol>
       {#each publishing.publications as publication (publication.number)}
@@ -82,7 +82,7 @@
             </p>
           </div>
           {#if publication.number == current}
-            <span class="shrink-0 text-sm font-medium text-teal">Visitors get this</span>
+            <span class="shrink-0 text-sm font-medium text-teal">Live</span>
           {:else if !publication.unpublished && !editor.readonly}
             <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" aria-label="Restore number {publication.number}" disabled={publishing.busy} onclick={() => ask(publication)}>Restore</Button>
           {/if}
@@ -92,7 +92,7 @@
     {#if publishing.older}<Button kind="plain" class="mt-3" onclick={() => publishing.loadPublications(true)}>Show older</Button>{/if}
     {#if current && !editor.readonly}
       <div class="mt-4 flex items-center justify-between gap-4">
-        <p class="text-sm text-soft">Restoring publishes an older state again. The draft stays as it is.</p>
+        <p class="text-sm text-soft">Restoring publishes an older version again. The draft does not change.</p>
         <Button kind="plain" class="min-h-8 shrink-0 px-3 text-sm" disabled={publishing.busy} onclick={() => (ending = true)}>Unpublish…</Button>
       </div>
     {/if}
@@ -101,27 +101,27 @@
 </div>
 
 {#if restoring}
-  <Box title="Restore number {restoring.number}?" about="Visitors get it from the next request on, as a new number. The draft stays as it is." wide onclose={() => (restoring = null)} onsubmit={restore}>
+  <Box title="Restore number {restoring.number}?" about="It is published again with a new number. Visitors see it within a minute. The draft does not change." wide onclose={() => (restoring = null)} onsubmit={restore}>
     {#if trouble}
       <p role="alert" class="text-bad">{trouble}</p>
     {:else if pictures}
-      {#if differences}<Changes changes={differences.changes} empty="It shows the same as what visitors get now." />{/if}
+      {#if differences}<Changes changes={differences.changes} empty="It is the same as the live version." />{/if}
       <div class="mt-5 flex gap-4 max-sm:flex-col">
-        {#if pictures[0]}<Picture publicBase={editor.publicBase} label="Now" payload={pictures[0]} />{/if}
-        <Picture publicBase={editor.publicBase} label="Then" payload={pictures[1]} />
+        {#if pictures[0]}<Picture publicBase={editor.publicBase} label="Before" payload={pictures[0]} />{/if}
+        <Picture publicBase={editor.publicBase} label="After" payload={pictures[1]} />
       </div>
     {:else}<p class="py-6 text-center text-soft" role="status">Comparing…</p>{/if}
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (restoring = null)}>Not now</Button>
+      <Button kind="plain" onclick={() => (restoring = null)}>Cancel</Button>
       <Button type="submit" disabled={!pictures}>Restore</Button>
     {/snippet}
   </Box>
 {/if}
 {#if ending}
-  <Box title="Unpublish it?" about="From the next request on, pages that have its snippet show nothing in its place." onclose={() => (ending = false)} onsubmit={unpublish}>
-    <p>Draft, history and snippet stay: publishing or restoring brings it back, and nothing has to be pasted again.</p>
+  <Box title="Unpublish this pocket?" about="Pages with its snippet show nothing in its place." onclose={() => (ending = false)} onsubmit={unpublish}>
+    <p>The draft, the history and the snippet stay. To show it again, publish or restore it. You do not need to paste anything again.</p>
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (ending = false)}>Keep it</Button>
+      <Button kind="plain" onclick={() => (ending = false)}>Cancel</Button>
       <Button kind="grave" type="submit">Unpublish</Button>
     {/snippet}
   </Box>

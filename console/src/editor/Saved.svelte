@@ -6,7 +6,7 @@
   const words = { saved: "Draft saved", waiting: "Saving…", saving: "Saving…", faulty: "Not saved", collided: "Not saved", refused: "Not saved", away: "Not saved" };
   const about = $derived(
     draft.state == "faulty"
-      ? "Some settings have to be fixed first; they are marked. The others are saved."
+      ? "Some settings have faults, which are marked. The other settings are saved."
       : draft.state == "collided"
         ? "Somebody else has changed the same setting: say which one counts."
         : draft.state == "away"
@@ -19,5 +19,5 @@
 
 <span class={["text-sm", about ? "font-medium text-bad" : "text-soft max-sm:sr-only"]} title={about || undefined}>
   <span role="status">{words[draft.state]}</span>
-  {#if draft.state == "away"}<span class="font-normal max-sm:hidden"> · kept here until the service answers</span>{/if}
+  {#if draft.state == "away"}<span class="font-normal max-sm:hidden"> · kept on this page until the service answers</span>{/if}
 </span>

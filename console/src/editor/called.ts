@@ -36,6 +36,6 @@ export const called: Record<string, Words> = {
 export const own: Record<"pocket/title" | "pocket/language" | "pocket/cues" | "pocket/starter", Words> = {
   "pocket/title": { en: "Name rename title of this pocket", de: "Name umbenennen", pl: "nazwa", ar: "اسم" },
   "pocket/language": { en: "Language translation locale", de: "Sprache Übersetzung", pl: "język tłumaczenie", ar: "لغة ترجمة" },
-  "pocket/cues": { en: "Only here where it shows hide pages addresses urls home page sites domains", de: "Nur hier wo Seiten Adressen Startseite ausblenden", pl: "tylko tutaj strona główna adresy", ar: "هنا فقط الصفحة الرئيسية عناوين" },
+  "pocket/cues": { en: "Where and when it shows hide pages addresses urls home page sites domains", de: "Wo und wann Seiten Adressen Startseite ausblenden", pl: "tylko tutaj strona główna adresy", ar: "هنا فقط الصفحة الرئيسية عناوين" },
   "pocket/starter": { en: "Starter template preset design theme", de: "Vorlage Muster Gestaltung", pl: "szablon wzór", ar: "قالب" },
 };

@@ -14,11 +14,11 @@ describe("conditions", () => {
       "Arabic",
       "Right to left",
       "Many items",
-      "Less motion",
-      "Somebody who came before",
+      "Reduced motion",
+      "Returning visitor",
     ]);
     expect(said({ moment: "2027-03-01T18:00[Europe/Berlin]" })).toEqual(["Mar 1, 2027, 6:00 PM, Europe/Berlin"]);
-    expect(said({ moment: "2027-10-31T02:30:05+01:00[Europe/Berlin]", frozen: true })).toEqual(["Oct 31, 2027, 2:30 AM, Europe/Berlin, standing still"]);
+    expect(said({ moment: "2027-10-31T02:30:05+01:00[Europe/Berlin]", frozen: true })).toEqual(["Oct 31, 2027, 2:30 AM, Europe/Berlin, clock stopped"]);
     expect(said({ page: "of a later program" })).toEqual(["of a later program"]);
   });
 

@@ -8,7 +8,7 @@ export const pages: [string, string][] = [
   ["light", "Light page"],
   ["tinted", "Tinted page"],
   ["dark", "Dark page"],
-  ["photo", "Photo behind"],
+  ["photo", "Photo background"],
   ["column", "Side column"],
   ["bar", "Page with a top bar"],
 ];
@@ -20,9 +20,9 @@ export const contents: [string, string][] = [
   ["long", "Long words"],
 ];
 export const visitors: [string, string][] = [
-  ["", "Everything open"],
-  ["new", "A new visitor"],
-  ["returning", "Somebody who came before"],
+  ["", "Opened"],
+  ["new", "New visitor"],
+  ["returning", "Returning visitor"],
 ];
 export const widths: [number, string][] = [
   [0, "Full"],
@@ -66,13 +66,13 @@ export function words(c: Conditions): [keyof Conditions, string][] {
   if (c.language) list.push(["language", languageNames.of(c.language) ?? c.language]);
   if (c.turned) list.push(["turned", "Right to left"]);
   if (c.content) list.push(["content", named(contents, c.content)]);
-  if (c.still) list.push(["still", "Less motion"]);
+  if (c.still) list.push(["still", "Reduced motion"]);
   if (c.visitor) list.push(["visitor", named(visitors, c.visitor)]);
   const stated = Object.values(c.facts ?? {});
   if (stated.length) list.push(["facts", `The page states ${stated.map((v) => (v == "true" ? "who is signed in" : `“${v}”`)).join(", ")}`]);
   if (c.moment) {
     const wall = Date.parse(wallOf(c.moment) + "Z");
-    list.push(["moment", `${isNaN(wall) ? c.moment : momentForm.format(wall)}, ${zoneOf(c.moment)}${c.frozen ? ", standing still" : ""}`]);
+    list.push(["moment", `${isNaN(wall) ? c.moment : momentForm.format(wall)}, ${zoneOf(c.moment)}${c.frozen ? ", clock stopped" : ""}`]);
   }
   return list;
 }

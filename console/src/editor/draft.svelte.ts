@@ -15,7 +15,7 @@ export type Values = Record<string, unknown>;
 // screens, and "pocket/title", "pocket/language" or "pocket/starter".
 export type Path = string;
 
-// Both have changed the same: which counts is for a person to say.
+// Changed in both the same: which counts is for a person to say.
 export interface Collision {
   path: Path;
   theirs: unknown; // undefined when they took the value away
@@ -73,7 +73,7 @@ export class Draft {
         this.collisions.push({ path, theirs: this.#base[path], by: saved.changedBy ?? "somebody else" });
       }
     }
-    if (back.length) this.notice(`What you typed before this page was closed is back: ${this.#labels(back)}.`);
+    if (back.length) this.notice(`Restored your unsaved changes: ${this.#labels(back)}.`);
     if (left.length) this.#later(quiet);
   }
 
@@ -157,7 +157,7 @@ export class Draft {
     const length = value.length > 4 * most ? value.length : [...value].length;
     if (length > most) {
       const n = (count: number) => count.toLocaleString("en");
-      this.faults[path] = { code: "value-length", field: path, what: `It has ${n(length)} characters; ${n(most)} are room for.`, fix: `Take ${n(length - most)} out. Nothing is cut off by itself.` } as Fault;
+      this.faults[path] = { code: "value-length", field: path, what: `${n(length)} characters; the limit is ${n(most)}.`, fix: `Delete ${n(length - most)}. Nothing is cut off automatically.` } as Fault;
     }
   }
 
@@ -166,7 +166,7 @@ export class Draft {
   }
 
   redo() {
-    this.#turn(this.history.forth(), "after", "before", "Done again");
+    this.#turn(this.history.forth(), "after", "before", "Redone");
   }
 
   #turn(step: { label: string; changes: Change[] } | undefined, to: "before" | "after", from: "before" | "after", said: string) {
@@ -175,7 +175,7 @@ export class Draft {
     const mine = step.changes.filter((c) => same($state.snapshot(this.get(c.path)), c[from]));
     const others = step.changes.filter((c) => !mine.includes(c));
     this.#apply(mine.map((c) => [c.path, c[to]]));
-    if (others.length) this.notice(`${this.#labels(others.map((c) => c.path))} has been changed elsewhere meanwhile and stays as it is.`);
+    if (others.length) this.notice(`${this.#labels(others.map((c) => c.path))} was changed elsewhere and is not affected.`);
     this.said = `${said}: ${step.label}.`;
   }
   said = $state(""); // what undo has done, to be read out
@@ -318,7 +318,7 @@ export class Draft {
       else this.collisions = this.collisions.map((c) => (c.path == path ? { ...c, theirs, by } : c));
     }
     const shown = taken.filter((path) => this.setting(path) || path.startsWith("pocket/"));
-    if (shown.length) this.notice(`${by} changed this draft too. Imported in: ${this.#labels(shown)}.`);
+    if (shown.length) this.notice(`${by} also changed this draft. Added from them: ${this.#labels(shown)}.`);
     if (taken.length) this.onchange(taken);
     await this.#now();
   }
@@ -342,7 +342,7 @@ export class Draft {
   decide(path: Path, mine: boolean) {
     const collision = this.collisions.find((c) => c.path == path)!;
     this.collisions = this.collisions.filter((c) => c.path != path);
-    if (!mine) this.change(`taking ${collision.by}'s ${this.label(path)}`, { [path]: collision.theirs ?? null }, true);
+    if (!mine) this.change(`using ${collision.by}'s version of  ${this.label(path)}`, { [path]: collision.theirs ?? null }, true);
     void this.save();
   }
 

@@ -102,7 +102,7 @@ describe("what is typed", () => {
     await settle();
     const again = editor(); // the tab is closed, and another one opened
     expect(again.draft.get("heading")).toBe("Kept");
-    expect(again.told[0]).toContain("is back: heading, accent");
+    expect(again.told[0]).toContain("Restored your unsaved changes: heading, accent");
     let back = 0;
     draft.onback = () => back++;
     service.silent = false;
@@ -130,7 +130,7 @@ describe("what is typed", () => {
     draft.set("heading", much);
     await settle();
     expect([service.asked, draft.state, (draft.get("heading") as string).length]).toEqual([0, "faulty", 5_000_000]);
-    expect(draft.faults.heading.what).toBe("It has 5,000,000 characters; 40 are room for.");
+    expect(draft.faults.heading.what).toBe("5,000,000 characters; the limit is 40.");
   });
 });
 
@@ -142,7 +142,7 @@ describe("two people", () => {
     await settle();
     expect(service.settings).toMatchObject({ heading: "Mine", accent: "#ffffff", small: { gap: 2 } });
     expect(draft.get("accent")).toBe("#ffffff");
-    expect(told).toEqual(["ida changed this draft too. Imported in: accent, small/gap."]);
+    expect(told).toEqual(["ida also changed this draft. Added from them: accent, small/gap."]);
   });
 
   it("who change the same setting are asked, and nothing is overwritten before", async () => {
@@ -239,6 +239,6 @@ describe("undo", () => {
     one.draft.undo();
     await settle();
     expect([service.settings.heading, service.settings.gap]).toEqual(["Other", undefined]);
-    expect(one.told.at(-1)).toBe("heading has been changed elsewhere meanwhile and stays as it is.");
+    expect(one.told.at(-1)).toBe("heading was changed elsewhere and is not affected.");
   });
 });

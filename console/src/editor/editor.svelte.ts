@@ -145,7 +145,7 @@ export class PocketEditor {
   }
 
   reset(path: Path) {
-    this.draft.change(`${this.label(path)} as it began`, { [path]: this.#fromBrand(path) ?? this.guestPocket(path) ?? null }, true);
+    this.draft.change(`${this.label(path)} reset`, { [path]: this.#fromBrand(path) ?? this.guestPocket(path) ?? null }, true);
   }
 
   // Whether a setting has a part to play with what the others are now.

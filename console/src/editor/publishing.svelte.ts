@@ -125,8 +125,8 @@ export class Publishing {
     ];
   }
 
-  restore = (number: number) => this.#do(() => api.restore(this.key, number), (made) => `Number ${number} is published again, as number ${made.number}.`);
-  unpublish = () => this.#do(() => api.unpublish(this.key), () => "Unpublished: visitors get nothing of it any more.");
+  restore = (number: number) => this.#do(() => api.restore(this.key, number), (made) => `Number ${number} is published again as number ${made.number}.`);
+  unpublish = () => this.#do(() => api.unpublish(this.key), () => "Unpublished. Visitors no longer see it.");
 
   async #do(what: () => Promise<Publication>, said: (made: Publication) => string) {
     this.busy = true;
@@ -148,10 +148,10 @@ export class Publishing {
     const confirmed = now >= made.number;
     this.done = { number: made.number, everybodyAt: Date.now() + Date.parse(made.everybodyAt) - Date.parse(made.at), confirmed };
     this.notice = this.pocket.withheld
-      ? `${what} It is withheld: visitors get nothing until the operator serves it again.`
+      ? `${what} But the operator withholds it, so visitors do not see it.`
       : confirmed
-        ? `${what} The service serves it now.`
-        : `${what} The public address ${this.publicBase} did not confirm it; check that visitors can reach it.`;
+        ? `${what} The service now delivers it.`
+        : `${what} The public address ${this.publicBase} did not confirm this. Check that visitors can reach it.`;
     this.#count();
     await Promise.all([this.loadSnippets(), this.loadPublications(), this.loadSchedules()]);
   }
@@ -187,7 +187,7 @@ export class Publishing {
   async cancel(id: number) {
     try {
       await api.cancelSchedule(this.key, id);
-      this.notice = "The schedule is cancelled.";
+      this.notice = "Cancelled the schedule.";
     } catch (error) {
       this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
     }

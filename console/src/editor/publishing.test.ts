@@ -55,7 +55,7 @@ it("tells when the public side did not confirm what was published", async () => 
   const publishing = editor();
   service.served = 1;
   await publishing.publish();
-  expect([publishing.done?.confirmed, publishing.notice.includes("http://public.example did not confirm it")]).toEqual([false, true]);
+  expect([publishing.done?.confirmed, publishing.notice.includes("http://public.example did not confirm this")]).toEqual([false, true]);
   publishing.close();
 });
 

@@ -41,7 +41,7 @@
 
 <Box title="{card.widget.title.en}: {card.title}" about={card.summary || (card.widget.summary?.en ?? "")} wide onclose={close} onsubmit={use}>
   {#if payload}<Picture publicBase={session.who!.publicBase} label="With sample content" payload={payload as Previewed} />{/if}
-  <p class="mt-4 text-soft">Everything in it can be changed afterwards, the starter too; what you type stays.</p>
+  <p class="mt-4 text-soft">You can change everything later, even the starter.</p>
   {#if session.operator}
     <label class="mt-4 block font-medium" for="for-customer">For which customer?</label>
     <CustomerChoice
@@ -55,11 +55,11 @@
         customer ||= only(customers);
       }}
     />
-    {#if nobody}<p class="mt-1 text-sm text-soft">There is none yet: make one under Customers.</p>{/if}
+    {#if nobody}<p class="mt-1 text-sm text-soft">There are no customers yet. Make one under Customers.</p>{/if}
   {/if}
   {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
   {#snippet actions()}
-    <Button kind="plain" onclick={close}>Look at others</Button>
-    <Button type="submit" disabled={busy || (session.operator && !customer) || session.who?.role == "customer-viewer"}>{busy ? "Making it…" : "Use it"}</Button>
+    <Button kind="plain" onclick={close}>Cancel</Button>
+    <Button type="submit" disabled={busy || (session.operator && !customer) || session.who?.role == "customer-viewer"}>{busy ? "Making the pocket…" : "Use this starter"}</Button>
   {/snippet}
 </Box>

@@ -51,22 +51,22 @@
   <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-4">
     <div>
       <h1 class="text-2xl font-semibold tracking-tight">What would you like to add?</h1>
-      <p class="mt-1 text-soft">Each is alive, with sample content. Take one and make it yours{session.guest ? "; an account is asked for when you publish" : ""}.</p>
+      <p class="mt-1 text-soft">Every preview is live, with sample content. Choose one and edit it{session.guest ? ". You need an account only to publish" : ""}.</p>
     </div>
     <input type="search" class="field w-full sm:w-64" placeholder="Search" aria-label="Search the gallery" bind:value={gallery.search} autocomplete="off" />
   </div>
   {#if session.guest && left && session.who?.guestPocket == left.key}
-    <p class="mt-5 rounded-lg bg-wash px-4 py-2.5">You have begun something here. <a class="font-medium underline underline-offset-4" href={`/pockets/${left.key}`} onclick={router.follow}>Go on with it</a></p>
+    <p class="mt-5 rounded-lg bg-wash px-4 py-2.5">You have already started a pocket. <a class="font-medium underline underline-offset-4" href={`/pockets/${left.key}`} onclick={router.follow}>Continue editing</a></p>
   {/if}
   {#if gallery.error}
     <Trouble error={gallery.error} retry={() => gallery.load()} />
   {:else if gallery.found?.widgets.length == 0}
     <div class="mt-8 rounded-xl border border-line bg-sheet px-8 py-12">
       <p class="text-lg font-semibold">There are no widgets yet.</p>
-      <p class="mt-1 text-soft">{session.operator ? "Make the first one on the worktop, or release a folder from a terminal." : "Whoever runs this service has not released any."}</p>
+      <p class="mt-1 text-soft">{session.operator ? "Make a widget on the worktop, or release a folder with the client." : "The operator has not released any widgets."}</p>
     </div>
   {:else if gallery.found}
-    <div class="mt-6 flex flex-wrap gap-1.5" role="group" aria-label="What it is for">
+    <div class="mt-6 flex flex-wrap gap-1.5" role="group" aria-label="Purpose">
       {#each [{ name: "", label: { en: "Everything" } }, ...gallery.found.purposes] as purpose (purpose.name)}
         <button type="button" class={["rounded-full border px-3.5 py-1", gallery.purpose == purpose.name ? "border-teal bg-wash font-medium" : "border-line bg-sheet text-soft hover:border-edge hover:text-ink"]} aria-pressed={gallery.purpose == purpose.name} onclick={() => (gallery.purpose = purpose.name)}>{purpose.label.en}</button>
       {/each}
@@ -75,7 +75,7 @@
   <!-- The frame is there from the beginning: it loads while what it draws is asked for. -->
   <div class={["relative mt-6", !there && "hidden"]} bind:this={grid} bind:clientWidth={width}>
     <!-- It lies over the cards and lets everything through; each picture stands in its card's window. -->
-    <iframe title="Pictures of the gallery" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} data-laid-out={gallery.laidOut} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
+    <iframe title="Gallery previews" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} data-laid-out={gallery.laidOut} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
     {#each groups as group (group.name)}
       {@const widget = group.cards[0].widget}
       <section class="mb-10" aria-labelledby="group-{group.name}">
@@ -96,7 +96,7 @@
     {:else}
       <div class="rounded-xl border border-line bg-sheet px-8 py-12 text-center">
         <p class="font-medium">No widgets match “{gallery.search}”.</p>
-        <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => ((gallery.search = ""), (gallery.purpose = ""))}>Show everything</button>
+        <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => ((gallery.search = ""), (gallery.purpose = ""))}>Show all widgets</button>
       </div>
     {/each}
   </div>

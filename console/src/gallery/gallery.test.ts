@@ -52,7 +52,7 @@ describe("the gallery", () => {
     };
     expect(found(" LANT ")).toEqual(["countdown/lantern"]);
     expect(found("the bell")).toEqual(["bell/"]);
-    expect(found("moments")).toEqual(["countdown/harbour", "countdown/lantern"]);
+    expect(found("times")).toEqual(["countdown/harbour", "countdown/lantern"]);
     expect(found("", "notices")).toEqual(["bell/"]);
     expect(found("harbour", "notices")).toEqual([]);
   });

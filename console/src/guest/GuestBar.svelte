@@ -14,9 +14,9 @@
 
 <div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line bg-wash px-5 py-2.5 text-sm">
   <p class="min-w-0 flex-1 max-sm:basis-full">
-    You have no account yet, and need none to set this.{#if it}{" "}It waits for you until {until}; each change makes that longer.{/if}
+    You can edit this without an account.{#if it}{" "}It is kept until {until}, and longer with each change.{/if}
   </p>
-  {#if it}<button type="button" class="rounded underline underline-offset-4" onclick={copy}>{copied ? "Link copied" : "Link for another device"}</button>{/if}
+  {#if it}<button type="button" class="rounded underline underline-offset-4" onclick={copy}>{copied ? "Link copied" : "Copy link for another device"}</button>{/if}
   <button type="button" class="rounded font-medium underline underline-offset-4" onclick={signUp}>Sign up</button>
   <span class="sr-only" role="status">{copied ? "Link copied." : ""}</span>
 </div>

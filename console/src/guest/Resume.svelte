@@ -13,7 +13,7 @@
     error = null;
     const secret = location.hash.slice(1);
     try {
-      if (!secret) throw new Refused(404, "draft-not-found", "This link is not whole.", "Copy it again where it was made.");
+      if (!secret) throw new Refused(404, "draft-not-found", "This link is incomplete.", "Copy the complete link again.");
       if (session.who?.customer) {
         // Whoever has an account takes it over.
         const taken = await api.claim(secret);
@@ -31,6 +31,6 @@
   goOn();
 </script>
 
-<svelte:head><title>Go on · Glass Pocket</title></svelte:head>
+<svelte:head><title>Resume · Glass Pocket</title></svelte:head>
 <Header />
-{#if error instanceof Refused && error.status == 404}<Trouble {error} retry={() => router.go("/gallery")} words="To the gallery" />{:else if error}<Trouble {error} retry={goOn} />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}
+{#if error instanceof Refused && error.status == 404}<Trouble {error} retry={() => router.go("/gallery")} words="Go to the gallery" />{:else if error}<Trouble {error} retry={goOn} />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}

@@ -30,19 +30,19 @@
   }
 </script>
 
-<Box title="Sign up to publish" about="What you have set goes with you. Nothing has to be done again." {onclose} onsubmit={signUp}>
-  <label class="mb-1 block font-medium" for="business">Your business, club or own name</label>
+<Box title="Sign up to publish" about="Your pocket moves to your account with all its settings." {onclose} onsubmit={signUp}>
+  <label class="mb-1 block font-medium" for="business">Name of your business or club, or your own name</label>
   <input id="business" class="field mb-4" bind:value={business} autocomplete="organization" maxlength="120" required />
-  <label class="mb-1 block font-medium" for="new-name">Name to sign in with</label>
+  <label class="mb-1 block font-medium" for="new-name">Sign-in name</label>
   <input id="new-name" class="field mb-1" bind:value={name} autocomplete="username" autocapitalize="none" required aria-describedby="new-name-about" />
-  <p id="new-name-about" class="mb-4 text-sm text-soft">An e-mail address will do.</p>
+  <p id="new-name-about" class="mb-4 text-sm text-soft">For example, your email address.</p>
   <label class="mb-1 block font-medium" for="new-password">Password</label>
   <input id="new-password" class="field mb-1" type="password" bind:value={password} autocomplete="new-password" minlength="12" required aria-describedby="new-password-about" />
-  <p id="new-password-about" class="text-sm text-soft">At least 12 characters: a few words that nobody else would put together.</p>
+  <p id="new-password-about" class="text-sm text-soft">At least 12 characters, such as a few unrelated words.</p>
   <div role="alert" class="mt-3">{#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}</div>
   {#snippet actions()}
-    <button type="button" class="me-auto rounded text-sm underline underline-offset-4 max-sm:w-full max-sm:pb-1 max-sm:text-start" onclick={() => router.go("/sign-in")}>I have an account</button>
-    <Button kind="plain" onclick={onclose}>Not yet</Button>
+    <button type="button" class="me-auto rounded text-sm underline underline-offset-4 max-sm:w-full max-sm:pb-1 max-sm:text-start" onclick={() => router.go("/sign-in")}>Sign in instead</button>
+    <Button kind="plain" onclick={onclose}>Cancel</Button>
     <Button type="submit" disabled={busy}>{busy ? "Signing up…" : "Sign up"}</Button>
   {/snippet}
 </Box>

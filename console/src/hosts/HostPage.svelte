@@ -49,7 +49,7 @@
       const base = found!.ours ? await shipped() : null;
       found = await api.saveHost(name, { profile: ownOf(base, $state.snapshot(edited) as Profile), revision: found!.revision });
       editing = false;
-      notice = "Saved. Customers see your words from now on.";
+      notice = "Saved. Customers now see your version.";
       await load();
     } catch (e) {
       trouble = told(e);
@@ -63,7 +63,7 @@
     try {
       await api.deleteHost(name);
       if (!found!.ours) return router.go("/hosts");
-      notice = "What ships is used again.";
+      notice = "The profile that ships is used again.";
       editing = false;
       await load();
     } catch (e) {
@@ -98,17 +98,17 @@
 {:else if found && edited}
   <div class="flex flex-wrap items-start justify-between gap-4">
     <div class="min-w-0 flex-1 basis-72">
-      <p><a href="/hosts" onclick={router.follow} class="rounded text-sm text-soft underline-offset-4 hover:underline">All kinds of host</a></p>
+      <p><a href="/hosts" onclick={router.follow} class="rounded text-sm text-soft underline-offset-4 hover:underline">All hosts</a></p>
       <h1 class="mt-1 text-2xl font-semibold tracking-tight">{found.host.title}</h1>
       <p class="mt-1 text-soft">{found.host.summary}</p>
     </div>
     <div class="flex gap-2">
       {#if editing}
-        <Button kind="plain" onclick={() => ((editing = false), (edited = opened(found!.host)), (faults = []), (trouble = ""))}>Not now</Button>
+        <Button kind="plain" onclick={() => ((editing = false), (edited = opened(found!.host)), (faults = []), (trouble = ""))}>Cancel</Button>
         <Button onclick={save}>Save</Button>
       {:else}
-        {#if found.revision}<Button kind="plain" onclick={reset}>{found.ours ? "Back to ours" : "Take it away"}</Button>{/if}
-        <Button onclick={() => ((editing = true), (notice = ""))}>Your own words</Button>
+        {#if found.revision}<Button kind="plain" onclick={reset}>{found.ours ? "Use the shipped profile" : "Delete profile"}</Button>{/if}
+        <Button onclick={() => ((editing = true), (notice = ""))}>Edit texts</Button>
       {/if}
     </div>
   </div>
@@ -116,10 +116,10 @@
   {#if trouble}<div role="alert" class="mt-4 text-bad"><p>{trouble}</p>{#each faults as f, i (i)}<p class="text-sm">{f.what} {f.fix}</p>{/each}</div>{/if}
   {#if editing}
     <div class="mt-6 grid gap-4 sm:grid-cols-[minmax(0,1fr)_9rem]">
-      <label class="block"><span class="mb-1 block font-medium">What your people call it</span><input class="field" maxlength="80" bind:value={edited.title} /></label>
+      <label class="block"><span class="mb-1 block font-medium">Name of this kind of host</span><input class="field" maxlength="80" bind:value={edited.title} /></label>
       <label class="block"><span class="mb-1 block font-medium">Language</span><input class="field" bind:value={edited.language} /></label>
     </div>
-    <p class="mt-2 text-sm text-soft">In a step, {"{snippet}"} stands where the text to paste comes; {"{title}"}, {"{width}"} and {"{height}"} for what differs. What a place lets through stays as it is known.</p>
+    <p class="mt-2 text-sm text-soft">In a step, {"{snippet}"} is replaced by the code to paste, and {"{title}"}, {"{width}"} and {"{height}"} by the pocket's values. You cannot change here what a place allows.</p>
     {#each edited.places as place (place.name)}
       <section class="mt-7 border-t border-line pt-5">
         <label class="block"><span class="mb-1 block font-medium">Name of this place</span><input class="field" maxlength="80" bind:value={place.title} /></label>
@@ -135,13 +135,13 @@
                     <textarea class="field" rows="2" bind:value={step.say} aria-label="Step {i + 1}, {words[where]}"></textarea>
                     {#if step.image}
                       <div class="mt-1.5 flex flex-wrap items-start gap-3"><img class="max-h-32 rounded-lg border border-line" src="/api/v1/hosts/{name}/images/{step.image}?{stamp}" alt={step.alt} />
-                        <div class="min-w-48 flex-1"><input class="field text-sm" placeholder="What the picture shows" aria-label="What the picture shows" bind:value={step.alt} /><button type="button" class="mt-1 rounded text-sm underline underline-offset-4" onclick={() => ((step.image = undefined), (step.alt = undefined))}>Without picture</button></div></div>
+                        <div class="min-w-48 flex-1"><input class="field text-sm" placeholder="Text alternative of the image" aria-label="Text alternative of the image" bind:value={step.alt} /><button type="button" class="mt-1 rounded text-sm underline underline-offset-4" onclick={() => ((step.image = undefined), (step.alt = undefined))}>Delete image</button></div></div>
                     {/if}
                   </div>
                   <div class="flex pt-1">
-                    <label class="tool relative grid cursor-pointer place-items-center px-2" title="Picture of this step">▣<span class="sr-only">Picture of step {i + 1}</span><input type="file" class="absolute inset-0 cursor-pointer opacity-0" accept="image/png,image/jpeg,image/webp,image/svg+xml" onchange={(e) => image(step, e.currentTarget.files)} /></label>
-                    <button type="button" class="tool px-2" title="Step after this one" aria-label="Add a step after step {i + 1}" onclick={() => list.splice(i + 1, 0, { say: "" })}>+</button>
-                    <button type="button" class="tool px-2" title="Take this step away" aria-label="Take step {i + 1} away" disabled={list.length == 1} onclick={() => list.splice(i, 1)}>−</button>
+                    <label class="tool relative grid cursor-pointer place-items-center px-2" title="Image for this step">▣<span class="sr-only">Image for step {i + 1}</span><input type="file" class="absolute inset-0 cursor-pointer opacity-0" accept="image/png,image/jpeg,image/webp,image/svg+xml" onchange={(e) => image(step, e.currentTarget.files)} /></label>
+                    <button type="button" class="tool px-2" title="Add a step after this one" aria-label="Add a step after step {i + 1}" onclick={() => list.splice(i + 1, 0, { say: "" })}>+</button>
+                    <button type="button" class="tool px-2" title="Delete this step" aria-label="Delete step {i + 1}" disabled={list.length == 1} onclick={() => list.splice(i, 1)}>−</button>
                   </div>
                 </li>
               {/each}
@@ -151,31 +151,31 @@
       </section>
     {/each}
   {:else}
-    <h2 class="mt-8 mb-2 font-semibold">You know it by this</h2>
+    <h2 class="mt-8 mb-2 font-semibold">How to recognise it</h2>
     <ul class="list-disc ps-5">{#each found.host.signs as sign, i (i)}<li>{sign}</li>{/each}</ul>
-    <h2 class="mt-8 mb-2 font-semibold">Its places</h2>
+    <h2 class="mt-8 mb-2 font-semibold">Places</h2>
     <ul class="divide-y divide-line rounded-xl border border-line bg-sheet">
       {#each found.host.places as place (place.name)}
         <li class="px-4 py-3">
           <p class="font-medium">{place.title}</p>
           <p class="text-sm text-soft first-letter:uppercase">{takes(place.takes)}</p>
-          <p class="mt-1 text-sm">In the editor: {place.editor.says}</p>
+          <p class="mt-1 text-sm">Before publishing: {place.editor.says}</p>
         </li>
       {/each}
     </ul>
     {#if proved.length}
-      <h2 class="mt-8 mb-1 font-semibold">Seen in the host lab</h2>
-      <p class="mb-2 text-sm text-soft">Pasted into a simulated host of this kind, published, and looked at in a browser.</p>
+      <h2 class="mt-8 mb-1 font-semibold">Results in the host lab</h2>
+      <p class="mb-2 text-sm text-soft">Each delivery was pasted into a simulated host of this kind, published, and checked in a browser.</p>
       <div class="overflow-x-auto rounded-xl border border-line bg-sheet">
         <table class="w-full text-start text-sm">
-          <thead><tr class="border-b border-line text-soft"><th class="px-4 py-2 text-start font-medium">Form</th><th class="px-4 py-2 text-start font-medium">A countdown</th><th class="px-4 py-2 text-start font-medium">A pop-up</th></tr></thead>
+          <thead><tr class="border-b border-line text-soft"><th class="px-4 py-2 text-start font-medium">Delivery</th><th class="px-4 py-2 text-start font-medium">A countdown</th><th class="px-4 py-2 text-start font-medium">A pop-up</th></tr></thead>
           <tbody>
             {#each proved as row (row.delivery)}<tr class="border-b border-line last:border-0"><th scope="row" class="px-4 py-2 text-start font-medium">{row.delivery}</th><td class="px-4 py-2">{inWords(row.countdown)}</td><td class="px-4 py-2">{inWords(row.popup)}</td></tr>{/each}
           </tbody>
         </table>
       </div>
     {/if}
-    <h2 class="mt-8 mb-2 font-semibold">Known troubles</h2>
+    <h2 class="mt-8 mb-2 font-semibold">Known problems</h2>
     <dl class="divide-y divide-line rounded-xl border border-line bg-sheet">{#each found.host.pitfalls as pit, i (i)}<div class="px-4 py-3"><dt class="font-medium">{pit.see}</dt><dd class="text-soft">{pit.because} <span class="text-ink">{pit.do}</span></dd></div>{/each}</dl>
   {/if}
 {/if}

@@ -41,12 +41,12 @@
     try {
       profile = JSON.parse(text);
     } catch (e) {
-      trouble = `This is no JSON: ${(e as Error).message}`;
+      trouble = `This is not JSON: ${(e as Error).message}`;
       return;
     }
     const name = typeof profile?.name == "string" ? profile.name : "";
     if (!name) {
-      trouble = "The profile says no name: write “name”, in lower-case letters.";
+      trouble = "The profile has no name. Add “name” in lower-case letters.";
       return;
     }
     try {
@@ -60,7 +60,7 @@
   }
 </script>
 
-<svelte:head><title>Kinds of host · Glass Pocket</title></svelte:head>
+<svelte:head><title>Hosts · Glass Pocket</title></svelte:head>
 
 <Header />
 <main class="mx-auto max-w-4xl px-5 py-10">
@@ -71,16 +71,16 @@
   {:else if list}
     <div class="flex flex-wrap items-end justify-between gap-4">
       <div>
-        <h1 class="text-2xl font-semibold tracking-tight">Kinds of host</h1>
-        <p class="mt-1 text-soft">What customers build their pages with: what each lets through, and the steps to it. Say them in your own words where your people use others.</p>
+        <h1 class="text-2xl font-semibold tracking-tight">Hosts</h1>
+        <p class="mt-1 text-soft">The kinds of site that customers have, what each one allows, and how to install a pocket there. You can edit the texts.</p>
       </div>
-      {#if session.operator}<Button onclick={() => (adding = true)}>New kind</Button>{/if}
+      {#if session.operator}<Button onclick={() => (adding = true)}>New host</Button>{/if}
     </div>
     <ul class="mt-6 divide-y divide-line rounded-xl border border-line bg-sheet">
       {#each list.hosts as h (h.name)}
         <li class="relative flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 px-5 py-3.5 first:rounded-t-xl last:rounded-b-xl hover:bg-paper">
           <div class="min-w-0 flex-1 basis-80"><a href={`/hosts/${h.name}`} onclick={router.follow} class="font-medium after:absolute after:inset-0">{h.title}</a><p class="text-sm text-soft">{h.summary}</p></div>
-          {#if h.own}<span class="rounded-full bg-wash px-2.5 text-sm">{h.ours ? "your own words" : "yours"}</span>{/if}
+          {#if h.own}<span class="rounded-full bg-wash px-2.5 text-sm">{h.ours ? "edited" : "own"}</span>{/if}
         </li>
       {/each}
     </ul>
@@ -88,7 +88,7 @@
       <div class="flex flex-wrap items-end justify-between gap-4">
         <div>
           <h2 id="lab-heading" class="text-xl font-semibold tracking-tight">Host lab</h2>
-          <p class="mt-1 text-soft">What visitors get, as it was seen: each form was pasted into a simulated host of each kind, published, and looked at in a browser. All is as it is predicted.</p>
+          <p class="mt-1 text-soft">What visitors get. Each delivery was pasted into a simulated host of each kind, published, and checked in a browser. Every result matches the prediction.</p>
         </div>
         <Segments value={proved} label="Widget" options={[{ value: "countdown", label: "A countdown" }, { value: "popup", label: "A pop-up" }]} onchange={(v) => (proved = v)} />
       </div>
@@ -108,13 +108,13 @@
   {/if}
 </main>
 {#if adding}
-  <Box title="A new kind of host" about="A profile as JSON: docs/host-profiles.md tells the format, and hosts/ has those that ship to begin from." wide onclose={() => (adding = false)} onsubmit={add}>
+  <Box title="New host" about="Enter a profile as JSON. docs/host-profiles.md describes the format, and hosts/ contains examples." wide onclose={() => (adding = false)} onsubmit={add}>
     <label class="mb-1 block font-medium" for="host-profile">Profile</label>
     <textarea id="host-profile" class="field font-mono text-[13px]" rows="14" spellcheck="false" placeholder={'{\n  "format": 1,\n  "name": "harbour-press",\n  "extends": "page-of-parts",\n  "language": "en",\n  "title": "Harbour Press"\n}'} bind:value={text} required></textarea>
     {#if trouble}<div role="alert" class="mt-2 text-bad"><p>{trouble}</p><ul class="mt-1 space-y-1 text-sm">{#each faults as f, i (i)}<li>{f.line ? `Line ${f.line}: ` : ""}{f.what} <span class="text-soft">{f.fix}</span></li>{/each}</ul></div>{/if}
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (adding = false)}>Not now</Button>
-      <Button type="submit">Keep it</Button>
+      <Button kind="plain" onclick={() => (adding = false)}>Cancel</Button>
+      <Button type="submit">Cancel</Button>
     {/snippet}
   </Box>
 {/if}

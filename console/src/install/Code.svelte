@@ -37,4 +37,4 @@
     <span class="sr-only" role="status">{copied ? "Copied." : ""}</span>
   </div>
 </div>
-{#if rich}<p class="mt-1.5 text-sm text-soft print:hidden">{pastes == "rich" ? "Copy also holds this as formatted content, which is what this place takes." : "This place takes the code. Pasted into a visual editor instead, it becomes a link to the widget."}</p>{/if}
+{#if rich}<p class="mt-1.5 text-sm text-soft print:hidden">{pastes == "rich" ? "Copy also includes formatted content, which this place needs." : "This place needs the code. In a visual editor, it becomes a link to the widget."}</p>{/if}

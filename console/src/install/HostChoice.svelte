@@ -29,7 +29,7 @@
     {#if open && install.host}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (open = false)}>Keep it</button>{/if}
   </div>
   {#if choosing}
-    <input type="search" class="field" placeholder="Search: blog, shop, mail, drag …" aria-label="Search kinds of host" bind:value={search} autocomplete="off" />
+    <input type="search" class="field" placeholder="Search: blog, shop, email, drag …" aria-label="Search hosts" bind:value={search} autocomplete="off" />
     <ul class="mt-2 max-h-[46vh] divide-y divide-line overflow-y-auto rounded-lg border border-line bg-sheet">
       {#each found as h (h.name)}
         <li>
@@ -39,10 +39,10 @@
           </button>
         </li>
       {:else}
-        <li class="px-3.5 py-6 text-center text-soft">No hosts match. Search for what you see there: “parts”, “source view”, “sections”.</li>
+        <li class="px-3.5 py-6 text-center text-soft">No hosts match. Search for something that you see there, such as “source view” or “sections”.</li>
       {/each}
     </ul>
-    <p class="mt-2 text-sm text-soft">Not sure? The line below each says by what you know it.</p>
+    <p class="mt-2 text-sm text-soft">Not sure? The text below each name says how to recognise it.</p>
   {:else if install.host}
     <p class="rounded-lg border border-line bg-sheet px-3.5 py-2.5"><span class="block font-medium">{install.host.title}</span><span class="text-sm text-soft">{install.host.summary}</span></p>
   {/if}

@@ -27,15 +27,15 @@
 <div class="space-y-6 px-5 py-5">
   {#if session.guest}
     <p class="font-medium">Sign up and publish first.</p>
-    <p class="mt-1 text-soft">A snippet needs something to show. It then never changes again: later publications travel behind it.</p>
+    <p class="mt-1 text-soft">A snippet needs something to show. It never changes afterwards, and shows every later publication.</p>
   {:else if !published}
     <p class="font-medium">Publish first.</p>
-    <p class="mt-1 text-soft">A snippet needs something to show. It then never changes again: later publications travel behind it.</p>
+    <p class="mt-1 text-soft">A snippet needs something to show. It never changes afterwards, and shows every later publication.</p>
   {:else}
     <HostChoice {install} />
     {#if install.host && install.guided}
       <fieldset>
-        <legend class="mb-2 font-semibold">Where shall it stand?</legend>
+        <legend class="mb-2 font-semibold">Where does it go?</legend>
         <div class="grid grid-cols-2 gap-1.5">
           {#each install.guided.wheres as where (where)}
             <label class="relative flex min-h-10 cursor-pointer items-center rounded-lg border border-line bg-sheet px-3 py-1.5 text-sm first-letter:uppercase hover:bg-sunk has-checked:border-teal has-checked:bg-wash has-checked:font-medium has-focus-visible:outline-2 has-focus-visible:outline-offset-2 has-focus-visible:outline-teal">
@@ -49,15 +49,15 @@
         <PlacingForm {install} />
         {#if guide!.offer.only}
           <p class={["rounded-lg px-3.5 py-2.5", guide!.ruled ? "bg-wash" : "border border-warn"]}>
-            The code goes into every page; a rule shows the widget {guide!.offer.only == "home" ? "on the home page" : "on one page"} only.
-            {guide!.ruled ? "This rule is live:" : "This rule is not live yet: set it, then publish."}
-            <button type="button" class="rounded underline underline-offset-4" onclick={() => editor.go("pocket/cues")}>Only here</button>
+            The code goes on every page, and a rule shows the widget only {guide!.offer.only == "home" ? "on the home page" : "on one page"}.
+            {guide!.ruled ? "The rule is live:" : "The rule is not live yet. Set it, then publish:"}
+            <button type="button" class="rounded underline underline-offset-4" onclick={() => editor.go("pocket/cues")}>Where and when it shows</button>
           </p>
         {/if}
         <section aria-labelledby="steps-heading">
           <div class="mb-3 flex flex-wrap items-baseline justify-between gap-2">
             <h2 id="steps-heading" class="font-semibold">Steps</h2>
-            {#if session.edits}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => ((install.made = null), (handing = true))}>For your webmaster</Button>{/if}
+            {#if session.edits}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => ((install.made = null), (handing = true))}>Hand over to a webmaster</Button>{/if}
           </div>
           <Steps guide={guide!} />
         </section>

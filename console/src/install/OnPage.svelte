@@ -1,5 +1,5 @@
 <script lang="ts">
-  // How it will stand: on the customer's own page, or on a sample.
+  // Preview on your page: on the customer's own page, or on a sample.
   import { widths } from "../editor/conditions";
   import PageWidth from "../ui/PageWidth.svelte";
   import Segments from "../ui/Segments.svelte";
@@ -26,16 +26,16 @@
   }
 </script>
 
-<section aria-label="How it will stand" class="flex h-full min-w-0 flex-col">
+<section aria-label="Preview on your page" class="flex h-full min-w-0 flex-col">
   <form class="flex flex-wrap items-center gap-2 border-b border-line bg-sheet px-4 py-2" onsubmit={submit}>
     {#if pasting}
       <label class="sr-only" for="try-html">HTML of your page</label>
       <textarea id="try-html" class="field h-[38px] min-w-0 flex-1 font-mono text-[13px]" placeholder="Paste the HTML of your page" spellcheck="false" bind:value={install.page.html}></textarea>
     {:else}
       <label class="sr-only" for="try-address">Address of your page</label>
-      <input id="try-address" class="field min-w-0 flex-1 basis-56" inputmode="url" placeholder="Address of your page, to see it there" bind:value={install.page.address} autocomplete="url" />
+      <input id="try-address" class="field min-w-0 flex-1 basis-56" inputmode="url" placeholder="Address of your page" bind:value={install.page.address} autocomplete="url" />
     {/if}
-    <Button type="submit" disabled={install.trying || !install.guided?.guide}>{install.trying ? "Looking…" : "See it there"}</Button>
+    <Button type="submit" disabled={install.trying || !install.guided?.guide}>{install.trying ? "Checking…" : "Try it there"}</Button>
     <button
       type="button"
       class="tool text-sm"
@@ -43,15 +43,15 @@
         pasting = !pasting;
         if (pasting) install.page.address = "";
         else install.page.html = "";
-      }}>{pasting ? "Give its address" : "Paste its HTML"}</button
+      }}>{pasting ? "Enter its address" : "Paste its HTML"}</button
     >
     {#if install.own}<button type="button" class="tool text-sm" onclick={sample}>Sample page</button>{/if}
   </form>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2">
     <PageWidth width={install.width} usual={[[0, "Full"], [1280, "Wide"], ...widths.slice(1)]} onchange={(w) => (install.width = w)} />
-    <Segments value={install.still ? "still" : "live"} label="What is shown" options={[{ value: "live", label: "Live" }, { value: "still", label: "Picture" }]} onchange={(v) => (install.still = v == "still")} />
+    <Segments value={install.still ? "still" : "live"} label="View" options={[{ value: "live", label: "Live" }, { value: "still", label: "Without scripts" }]} onchange={(v) => (install.still = v == "still")} />
     {#if tried && tried.spots.length > 1}
-      <label class="flex min-w-0 flex-1 items-center gap-2 text-sm"><span class="shrink-0 text-soft">Behind</span>
+      <label class="flex min-w-0 flex-1 items-center gap-2 text-sm"><span class="shrink-0 text-soft">After</span>
         <select
           class="field min-h-8 py-1"
           value={tried.spot}
@@ -86,22 +86,22 @@
       ></iframe>
     {:else}
       <div class="mx-auto max-w-md px-6 py-14 text-center">
-        <p class="text-lg font-semibold">{install.guided ? "There is nothing to see yet." : "See it before you paste it."}</p>
-        <p class="mt-1 text-soft">{install.guided ? "Choose a way that shows something, or seal it first." : "Say what the page is built with, then give its address: here it stands as it will stand there."}</p>
+        <p class="text-lg font-semibold">{install.guided ? "There is nothing to show yet." : "Try it before you paste it."}</p>
+        <p class="mt-1 text-soft">{install.guided ? "Choose a delivery that shows something, or seal the pocket first." : "Choose what the page is built with, then enter its address. You see the page here with the widget on it."}</p>
       </div>
     {/if}
   </div>
   {#if tried && (losses.length || tried.add || tried.findings.length || install.own)}
     <div class="max-h-[34vh] overflow-y-auto border-t border-line bg-sheet px-4 py-3" role="status">
-      {#if install.own}<p><span class="font-medium">On this page visitors will get {shows[tried.outcome.shows]}{tried.outcome.held ? ", once scripts are allowed" : ""}.</span></p>{/if}
+      {#if install.own}<p><span class="font-medium">On this page, visitors get {shows[tried.outcome.shows]}{tried.outcome.held ? ", once scripts are allowed" : ""}.</span></p>{/if}
       {#each tried.findings as f, i (i)}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-bad">!</span><span>{#if f.code != "site-not-entered" && f.code != "not-here"}<span class="font-medium">In the page already:</span>{/if} {f.what} {f.fix}</span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-bad">!</span><span>{#if f.code != "site-not-entered" && f.code != "not-here"}<span class="font-medium">Already on the page:</span>{/if} {f.what} {f.fix}</span></p>
       {/each}
       {#each losses as l, i (i)}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">−</span><span><span class="font-medium">Not let through: {l.what}.</span> {l.why} {l.fix}</span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">−</span><span><span class="font-medium">Removed: {l.what}.</span> {l.why} {l.fix}</span></p>
       {/each}
       {#if tried.add}
-        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">+</span><span class="min-w-0"><span class="font-medium">Have its webmaster say in the page's content policy</span> <code class="rounded bg-sunk px-1 font-mono text-[13px] wrap-anywhere">{tried.add}</code></span></p>
+        <p class="mt-1.5 flex gap-2"><span aria-hidden="true" class="w-3 shrink-0 text-warn">+</span><span class="min-w-0"><span class="font-medium">Ask the webmaster to add this to the page's content policy</span> <code class="rounded bg-sunk px-1 font-mono text-[13px] wrap-anywhere">{tried.add}</code></span></p>
       {/if}
     </div>
   {/if}

@@ -16,7 +16,7 @@
         <p>{step.say}</p>
         {#if step.part !== undefined}
           {@const part = guide.parts[step.part]}
-          <div class="mt-2"><Code text={part.text} label="Text to paste, {part.where}" file={part.file} rich={part.rich} pastes={guide.pastes} /></div>
+          <div class="mt-2"><Code text={part.text} label="Code to paste, {part.where}" file={part.file} rich={part.rich} pastes={guide.pastes} /></div>
         {/if}
         {#if step.after}<p class="mt-2">{step.after}</p>{/if}
         {#if step.image}<img class="mt-2 max-w-full rounded-lg border border-line" src={picture(step.image)} alt={step.alt} />{/if}
@@ -27,19 +27,19 @@
 {#if guide.facts}
   <section class="mt-6 break-inside-avoid" aria-labelledby="facts-heading">
     <h3 id="facts-heading" class="mb-2 font-semibold">If your page knows its visitors</h3>
-    <p class="mb-2">Let the page state these on an element around the widget. Its own template or script writes the values; they never leave the page.</p>
+    <p class="mb-2">Your page can state these facts in attributes of an element around the widget. The page's template or script sets the values. They never leave the page.</p>
     <Code text={guide.facts.example} label="Element that states the facts" />
     <dl class="mt-2 text-sm">
       {#each guide.facts.facts as fact (fact.attribute)}<div class="flex flex-wrap gap-x-2"><dt class="font-mono">{fact.attribute}</dt><dd class="text-soft">{fact.label}</dd></div>{/each}
     </dl>
   </section>
 {/if}
-<p class="mt-6 rounded-lg bg-wash px-3.5 py-2.5 print:bg-white print:px-0"><span class="font-medium">Before it is published:</span> {guide.editor}</p>
-<h3 class="mt-7 mb-2 font-semibold">Then look</h3>
+<p class="mt-6 rounded-lg bg-wash px-3.5 py-2.5 print:bg-white print:px-0"><span class="font-medium">Before you publish:</span> {guide.editor}</p>
+<h3 class="mt-7 mb-2 font-semibold">Check the result</h3>
 <ul class="list-disc space-y-1.5 ps-5">
   {#each guide.look as line, i (i)}<li>{line}</li>{/each}
 </ul>
-<h3 class="mt-7 mb-2 font-semibold">If you see this</h3>
+<h3 class="mt-7 mb-2 font-semibold">If something is wrong</h3>
 <dl class="divide-y divide-line rounded-lg border border-line">
   {#each guide.if as pit, i (i)}
     <div class="break-inside-avoid px-3.5 py-2.5">

@@ -13,7 +13,7 @@
 </script>
 
 <section aria-labelledby="way-heading">
-  <h2 id="way-heading" class="mb-2 font-semibold">How it gets there</h2>
+  <h2 id="way-heading" class="mb-2 font-semibold">Delivery</h2>
   {#if now}
     <div class="rounded-lg border border-teal bg-sheet px-3.5 py-3">
       <p class="flex flex-wrap items-baseline gap-x-2"><span class="font-medium">{now.title}</span>{#if now.delivery == best?.delivery}<span class="rounded-full bg-wash px-2 text-sm">best here</span>{/if}</p>
@@ -27,17 +27,17 @@
       {#if now.delivery == "sealed"}
         <div class="mt-3 flex flex-wrap items-center gap-3 border-t border-line pt-3 text-sm">
           {#if install.guided?.sealed}
-            <p class="min-w-0 flex-1">Sealed: publication {install.guided.sealed.publication}{install.guided.sealed.newest ? ", the newest." : ". What is published has changed since; pages with the snippet keep this until it is pasted again."}</p>
-            {#if !install.guided.sealed.newest}<Button kind="plain" class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal it anew</Button>{/if}
+            <p class="min-w-0 flex-1">Sealed: publication {install.guided.sealed.publication}{install.guided.sealed.newest ? ", the live version." : ". The live version is newer. Pages with this snippet keep the sealed version until you paste a new snippet."}</p>
+            {#if !install.guided.sealed.newest}<Button kind="plain" class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal the live version</Button>{/if}
           {:else}
-            <p class="min-w-0 flex-1">First what is published now is kept as a script that never changes.</p>
-            <Button class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal it</Button>
+            <p class="min-w-0 flex-1">First, save the live version as a script that never changes.</p>
+            <Button class="text-sm" disabled={install.busy} onclick={() => install.seal()}>Seal</Button>
           {/if}
         </div>
       {/if}
     </div>
   {:else if install.guided}
-    <p class="rounded-lg border border-line bg-sheet px-3.5 py-3">Nothing of this widget can be brought there. Choose another place.</p>
+    <p class="rounded-lg border border-line bg-sheet px-3.5 py-3">This widget cannot be installed there. Choose another position.</p>
   {/if}
   {#if others.length}
     <details class="mt-2">
@@ -47,7 +47,7 @@
           <li class="px-3.5 py-2.5">
             <div class="flex items-baseline justify-between gap-3">
               <span class={["font-medium", !useful(o) && "text-soft"]}>{o.title}</span>
-              {#if useful(o)}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => install.choose({ delivery: o.delivery })} aria-label="Take this way: {o.title}">Take this</button>{/if}
+              {#if useful(o)}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => install.choose({ delivery: o.delivery })} aria-label="Use this delivery: {o.title}">Use this</button>{/if}
             </div>
             <p class="text-sm text-soft">{useful(o) ? `Visitors get ${text(o)}.` : `Visitors would get ${text(o)}.`} {o.why}{#each o.loses ?? [] as line, i (i)}{" "}{line}{/each}</p>
           </li>

@@ -17,7 +17,7 @@
 <svelte:head><title>{handed ? `${handed.title}: steps` : "Steps"} · Glass Pocket</title></svelte:head>
 
 {#if error}
-  <main class="grid min-h-full place-items-center"><Trouble {error} retry={() => router.go("/")} words="To the sign-in" /></main>
+  <main class="grid min-h-full place-items-center"><Trouble {error} retry={() => router.go("/")} words="Go to the sign-in page" /></main>
 {:else if handed}
   <main class="mx-auto max-w-2xl px-6 py-10 print:max-w-none print:p-0 print:text-black">
     <div class="flex items-start justify-between gap-4">
@@ -28,11 +28,11 @@
     {#if handed.guide}
       <p class="mt-2 text-soft">For: {handed.guide.title}. {handed.guide.offer.why}</p>
       {#if handed.note}<blockquote class="mt-5 border-s-4 border-teal bg-wash px-4 py-2.5 print:bg-white">{handed.note} <span class="text-soft">({handed.by})</span></blockquote>{/if}
-      <p class="mt-5">It is pasted once. Whatever is changed in the widget later comes by itself{handed.guide.offer.delivery == "sealed" ? ", but not here: this one is sealed, and stays as it is until it is pasted again" : ""}.</p>
+      <p class="mt-5">{handed.guide.offer.delivery == "sealed" ? "This snippet is sealed. To show later changes, paste a new one." : "Paste this only once. Later changes of the widget show automatically."}</p>
       <div class="mt-7"><Steps guide={handed.guide} /></div>
-      <p class="mt-8 border-t border-line pt-4 text-sm text-soft">To see the widget by itself: <a class="underline underline-offset-4" href={handed.page}>{handed.page}</a></p>
+      <p class="mt-8 border-t border-line pt-4 text-sm text-soft">The widget on its own page: <a class="underline underline-offset-4" href={handed.page}>{handed.page}</a></p>
     {:else}
-      <p class="mt-4">There is nothing to do at this moment. Ask whoever sent you this.</p>
+      <p class="mt-4">There are no steps at the moment. Ask the sender of this link.</p>
     {/if}
   </main>
 {/if}

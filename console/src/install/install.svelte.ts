@@ -17,7 +17,7 @@ const kept = (key: string) => `install:${key}`;
 // A page to see it on as long as no page of the customer's was named.
 const sample = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>A page</title><style>
 body{margin:0;background:#fff;color:#26323f;font:17px/1.65 system-ui,"Noto Sans",sans-serif}main{max-width:44rem;margin:0 auto;padding:40px 24px}h1{font-size:32px;line-height:1.2;margin:0 0 14px}
-.bar{display:block;height:13px;margin:0 0 11px;border-radius:7px;background:#e6ebef}aside{max-width:44rem;margin:0 auto;padding:0 24px 40px}</style></head><body><main><h1>A page like yours</h1><p>The words before it.</p><p>The words after it.</p>
+.bar{display:block;height:13px;margin:0 0 11px;border-radius:7px;background:#e6ebef}aside{max-width:44rem;margin:0 auto;padding:0 24px 40px}</style></head><body><main><h1>A page like yours</h1><p>The text before the widget.</p><p>The text after the widget.</p>
 <i class="bar"></i><i class="bar" style="width:92%"></i><i class="bar" style="width:74%"></i></main><aside><p>The side column.</p></aside></body></html>`;
 
 export class Installing {
@@ -163,16 +163,16 @@ export class Installing {
 
 // What visitors get, in words for people who know no code.
 export const shows: Record<string, string> = {
-  widget: "the widget, in the page",
-  frame: "the widget, in a frame",
-  boxed: "the widget, in a frame of the host",
-  screen: "the widget, on a page of fixed size",
-  still: "a picture of it that does not move",
+  widget: "the widget on the page",
+  frame: "the widget in a frame",
+  boxed: "the widget in the host's frame",
+  screen: "the widget on a page of fixed size",
+  still: "a still version without scripts",
   form: "a plain form",
-  mail: "a table with words and a picture",
+  mail: "a table with text and an image",
   link: "a link to it",
-  astray: "the widget, at the end of the page",
-  address: "its address, to copy",
+  astray: "the widget at the end of the page",
+  address: "its address as text",
   nothing: "nothing",
-  code: "the code, printed as text",
+  code: "the code as text",
 };

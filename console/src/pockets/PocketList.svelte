@@ -15,7 +15,7 @@
   reach.begin();
   reach.load();
   $effect(() => () => reach.jobs.close());
-  let asking = $state<"" | "copy" | "end" | "import" | "unpublish" | "publish" | "move">("");
+  let asking = $state<"" | "duplicate" | "delete" | "import" | "unpublish" | "publish" | "move">("");
   let customer = $state(session.who?.customer ?? "");
   let file = $state<File | undefined>();
   const some = $derived(reach.all ? "all of this list" : reach.count == 1 ? "1 pocket" : `${reach.count} pockets`);
@@ -33,9 +33,9 @@
     asking = "";
     if (what == "import") {
       if (file) void reach.import(file, customer);
-    } else if (what) void reach.do(what == "copy" ? { does: "copy", customer } : { does: what });
+    } else if (what) void reach.do(what == "duplicate" ? { does: "duplicate", customer } : { does: what });
   }
-  const titles = { copy: "Copy", end: "Delete", import: "Import pockets", unpublish: "Unpublish", publish: "Publish", move: "Move" };
+  const titles = { duplicate: "Duplicate", delete: "Delete", import: "Import pockets", unpublish: "Unpublish", publish: "Publish", move: "Move" };
   // Of those that are picked and shown: what publishing them changes.
   const picked = $derived(reach.pockets.filter((p) => reach.picked[p.key]));
   const differ = $derived(picked.filter((p) => p.state == "changed"));
@@ -50,7 +50,7 @@
   <div class="flex flex-wrap items-end justify-between gap-4">
     <div>
       <h1 class="text-2xl font-semibold tracking-tight">Pockets</h1>
-      <p class="mt-1 text-soft">Each is one {session.operator ? "customer's" : ""} configured copy of a widget. Open one to change it.</p>
+      <p class="mt-1 text-soft">A pocket is a widget with {session.operator ? "a customer's" : "your"} own settings. Open one to change it.</p>
     </div>
     {#if session.edits}
       <div class="flex gap-2">
@@ -68,12 +68,12 @@
   {:else if !reach.loading && reach.pockets.length == 0 && !reach.narrowed}
     <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12">
       <p class="text-lg font-semibold">There are no pockets yet.</p>
-      <p class="mt-1 max-w-xl text-soft">Look through the gallery and take what suits: it is a pocket then, and yours to change.</p>
-      <Button class="mt-5" onclick={() => router.go("/gallery")}>To the gallery</Button>
+      <p class="mt-1 max-w-xl text-soft">To make a pocket, choose a starter in the gallery.</p>
+      <Button class="mt-5" onclick={() => router.go("/gallery")}>Go to the gallery</Button>
     </div>
   {:else}
     <div class="mt-6 mb-3 flex flex-wrap items-center gap-2" role="search">
-      <input type="search" class="field w-full sm:w-64" placeholder="Search name or key" aria-label="Search name or key" value={reach.list.search} oninput={(e) => reach.narrow({ search: e.currentTarget.value }, 150)} autocomplete="off" />
+      <input type="search" class="field w-full sm:w-64" placeholder="Search title or key" aria-label="Search title or key" value={reach.list.search} oninput={(e) => reach.narrow({ search: e.currentTarget.value }, 150)} autocomplete="off" />
       {#if session.operator}
         <CustomerChoice id="of-customer" label="Customer" any="Every customer" size="w-auto max-w-48" value={reach.list.customer} onchange={(customer) => reach.narrow({ customer })} />
       {/if}
@@ -84,22 +84,22 @@
       <select class="field w-auto" aria-label="State" value={reach.list.state} onchange={(e) => reach.narrow({ state: e.currentTarget.value })}>
         {#each states as [value, label] (value)}<option {value}>{label}</option>{/each}
       </select>
-      <label class="flex items-center gap-2 px-1 text-sm" title="Published with an older release than the newest, and not following"><input type="checkbox" class="size-4 accent-teal" checked={reach.list.behind} onchange={(e) => reach.narrow({ behind: e.currentTarget.checked })} />Older release</label>
+      <label class="flex items-center gap-2 px-1 text-sm" title="Keeps an older release than the newest"><input type="checkbox" class="size-4 accent-teal" checked={reach.list.behind} onchange={(e) => reach.narrow({ behind: e.currentTarget.checked })} />Older release</label>
       <select class="field ms-auto w-auto" aria-label="Order" value={reach.order} onchange={(e) => ((reach.order = e.currentTarget.value), reach.load())}>
         {#each orders as [value, label] (value)}<option {value}>{label}</option>{/each}
       </select>
     </div>
     {#if reach.count && session.edits}
-      <div class="sticky top-0 z-20 mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-xl bg-wash px-5 py-2.5" role="group" aria-label="What to do with those that are picked">
-        <p class="font-medium">{reach.all ? "All of this list" : `${reach.count} picked`}</p>
-        {#if reach.next && !reach.all && reach.count == reach.pockets.length}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (reach.all = true)}>Pick all of this list, also what is not shown</button>{/if}
+      <div class="sticky top-0 z-20 mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-xl bg-wash px-5 py-2.5" role="group" aria-label="Actions for the selected pockets">
+        <p class="font-medium">{reach.all ? "All in this list selected" : `${reach.count} selected`}</p>
+        {#if reach.next && !reach.all && reach.count == reach.pockets.length}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (reach.all = true)}>Select all in this list, including those not shown</button>{/if}
         <div class="ms-auto flex flex-wrap gap-1">
           <button type="button" class="tool text-ink" onclick={() => ask("publish")}>Publish…</button>
           <button type="button" class="tool text-ink" onclick={() => ask("move")}>To the newest release…</button>
-          <button type="button" class="tool text-ink" onclick={() => ask("copy")}>Copy…</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("duplicate")}>Duplicate…</button>
           {#if !reach.all}<button type="button" class="tool text-ink" onclick={() => reach.export()}>Export</button>{/if}
           <button type="button" class="tool text-ink" onclick={() => ask("unpublish")}>Unpublish…</button>
-          <button type="button" class="tool text-ink" onclick={() => ask("end")}>Delete…</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("delete")}>Delete…</button>
           <button type="button" class="tool" onclick={() => reach.pick(false)}>None</button>
         </div>
       </div>
@@ -114,7 +114,7 @@
         <table class="w-full text-start">
           <thead class="text-sm text-soft">
             <tr class="border-b border-line">
-              {#if session.edits}<th scope="col" class="w-0 py-3 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Pick all that are shown" checked={reach.count > 0 && reach.count == reach.pockets.length} indeterminate={reach.count > 0 && reach.count < reach.pockets.length} onchange={(e) => reach.pick(e.currentTarget.checked)} /></th>{/if}
+              {#if session.edits}<th scope="col" class="w-0 py-3 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Select all that are shown" checked={reach.count > 0 && reach.count == reach.pockets.length} indeterminate={reach.count > 0 && reach.count < reach.pockets.length} onchange={(e) => reach.pick(e.currentTarget.checked)} /></th>{/if}
               <th scope="col" class="px-5 py-3 text-start font-medium">Pocket</th>
               {#if session.operator}<th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Customer</th>{/if}
               <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Widget</th>
@@ -127,7 +127,7 @@
               <!-- Anywhere in the row opens it with the mouse; the keyboard has the link. A link cannot be stretched over a row: in WebKit a row holds nothing in place. -->
               <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
               <tr onclick={(e) => opens(e, pocket.key)} class={["cursor-pointer border-b border-line last:border-0 hover:bg-paper", reach.picked[pocket.key] && "bg-wash hover:bg-wash"]}>
-                {#if session.edits}<td data-pick class="w-0 py-3.5 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Pick {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}
+                {#if session.edits}<td data-pick class="w-0 py-3.5 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Select {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}
                 <td class="px-5 py-3.5">
                   <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="font-medium text-ink hover:underline">{pocket.title}</a>
                   <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
@@ -146,42 +146,42 @@
   {/if}
 </main>
 {#if asking}
-  <Box title={asking == "import" ? titles.import : asking == "move" ? `Move ${some} to the newest release?` : `${titles[asking || "copy"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
-    {#if asking == "end"}
+  <Box title={asking == "import" ? titles.import : asking == "move" ? `Move ${some} to the newest release?` : `${titles[asking || "duplicate"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
+    {#if asking == "delete"}
       <p>Drafts and history are deleted and cannot be restored. Published pockets stay: unpublish them first. Pages with their snippets keep working and show nothing in their place.</p>
     {/if}
-    {#if !reach.all && ["end", "unpublish", "move", "copy"].includes(asking)}
+    {#if !reach.all && ["delete", "unpublish", "move", "duplicate"].includes(asking)}
       <ul class="mt-3 max-h-60 list-disc overflow-y-auto ps-5">{#each picked as pocket (pocket.key)}<li>{pocket.title} <span class="font-mono text-[13px] text-soft">{pocket.key}</span></li>{/each}</ul>
     {/if}
     {#if asking == "publish"}
-      <p>Visitors get each draft as it is now. One that lacks something stays as it is, and is told.</p>
+      <p>This publishes each present draft. Drafts with missing values are not published and are listed.</p>
       {#if !reach.all}
         <dl class="mt-4 grid grid-cols-[minmax(0,12rem)_minmax(0,1fr)] gap-x-4 gap-y-2 max-sm:grid-cols-1 max-sm:gap-y-0.5">
-          <dt class="font-medium">Other than visitors get</dt>
+          <dt class="font-medium">Differs from the live version</dt>
           <dd class="text-soft max-sm:mb-2">{differ.length ? named(differ) : "None"}</dd>
-          <dt class="font-medium">Not published so far</dt>
+          <dt class="font-medium">Not published yet</dt>
           <dd class="text-soft">{fresh.length ? named(fresh) : "None"}</dd>
         </dl>
       {/if}
     {:else if asking == "move"}
-      <p>What visitors get is published once more, with the newest release of its widget. Drafts stay as they are. One that the release does not take stays as it is, and is told.</p>
+      <p>This publishes each live version again with its widget's newest release. Drafts do not change. Pockets that cannot use the release do not change and are listed.</p>
     {:else if asking == "unpublish"}
-      <p>From the next request on, pages that have their snippets show nothing in their place. Drafts and history stay.</p>
-    {:else if asking != "end"}
+      <p>Pages with their snippets show nothing in their place. Drafts and history stay.</p>
+    {:else if asking != "delete"}
       {#if asking == "import"}
         <label class="mb-1 block font-medium" for="import-file">File</label>
         <input id="import-file" type="file" accept=".json,application/json" class="field mb-4" required onchange={(e) => (file = e.currentTarget.files?.[0])} aria-describedby="import-about" />
-        <p id="import-about" class="mb-4 text-sm text-soft">One that was exported, of one pocket or several. Each gets a new key and begins unpublished.</p>
+        <p id="import-about" class="mb-4 text-sm text-soft">An exported file with one or more pockets. Each gets a new key and is not published.</p>
       {/if}
       {#if session.operator}
         <label class="mb-1 block font-medium" for="to-customer">For which customer?</label>
         <CustomerChoice id="to-customer" value={customer} onchange={(c) => (customer = c)} choose onfound={(found) => (customer ||= only(found))} />
       {/if}
-      {#if asking == "copy"}<p class="mt-3 text-soft">Drafts, preview cases and assets go along; the copies begin unpublished, each with a key of its own.</p>{/if}
+      {#if asking == "duplicate"}<p class="mt-3 text-soft">This includes drafts, preview cases and assets. The new pockets get new keys and are not published.</p>{/if}
     {/if}
     {#snippet actions()}
-      <Button kind="plain" onclick={() => (asking = "")}>Not now</Button>
-      <Button type="submit" kind={asking == "end" || asking == "unpublish" ? "grave" : "main"} disabled={(asking == "import" && !file) || ((asking == "import" || asking == "copy") && session.operator && !customer)}>{asking == "import" ? "Import" : titles[asking || "copy"]}</Button>
+      <Button kind="plain" onclick={() => (asking = "")}>Cancel</Button>
+      <Button type="submit" kind={asking == "delete" || asking == "unpublish" ? "grave" : "main"} disabled={(asking == "import" && !file) || ((asking == "import" || asking == "duplicate") && session.operator && !customer)}>{asking == "import" ? "Import" : titles[asking || "duplicate"]}</Button>
     {/snippet}
   </Box>
 {/if}

@@ -18,5 +18,5 @@
     {@render state("Published", "size-2.5 rounded-full bg-teal")}
     <span class="text-soft" title={exactly(pocket.publishedAt!)}>{ago(pocket.publishedAt!)}</span>
   {/if}
-  {#if pocket.releaseless}<span class="rounded-full bg-sunk px-2 text-[13px] text-warn" title="Every release of its widget has been withdrawn: it can be changed and unpublished, but not published.">No release</span>{/if}
+  {#if pocket.releaseless}<span class="rounded-full bg-sunk px-2 text-[13px] text-warn" title="Every release of its widget has been withdrawn. You can edit and unpublish it, but not publish it.">No release</span>{/if}
 </span>

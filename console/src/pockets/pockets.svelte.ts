@@ -13,10 +13,10 @@ export const states: [string, string][] = [
   ["withheld", "Withheld"],
 ];
 export const orders: [string, string][] = [
-  ["-changed", "Changed last"],
-  ["changed", "Changed first"],
-  ["title", "Name, A to Z"],
-  ["-title", "Name, Z to A"],
+  ["-changed", "Newest changes first"],
+  ["changed", "Oldest changes first"],
+  ["title", "Title, A to Z"],
+  ["-title", "Title, Z to A"],
   ["key", "Key"],
 ];
 
@@ -169,7 +169,7 @@ export class PocketsInReach {
       await this.jobs.begin({ does: "import", customer, files: Array.isArray(read) ? read : [read] } as NewJob);
       this.pick(false);
     } catch (error) {
-      this.trouble = error instanceof SyntaxError ? `${file.name} is not a JSON file. Choose a file that was exported from here, unchanged.` : told(error);
+      this.trouble = error instanceof SyntaxError ? `${file.name} is not a JSON file. Choose an exported file, unchanged.` : told(error);
     }
   }
 }

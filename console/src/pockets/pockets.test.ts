@@ -107,11 +107,11 @@ describe("the list of pockets", () => {
     list.list.customer = "kelp";
     list.pick(true);
     list.all = true;
-    await list.do({ does: "end" });
-    expect(service.started[1]).toEqual({ does: "end", list: { search: "", customer: "kelp", widget: "", state: "", behind: false } });
+    await list.do({ does: "delete" });
+    expect(service.started[1]).toEqual({ does: "delete", list: { search: "", customer: "kelp", widget: "", state: "", behind: false } });
     list.pick(true);
     service.refuse = "Another job is under way.";
-    await list.do({ does: "end" });
+    await list.do({ does: "delete" });
     expect([list.trouble, list.count]).toEqual(["Another job is under way. Try again.", 2]);
   });
 
@@ -141,7 +141,7 @@ describe("the list of pockets", () => {
     await list.import(new File(['[{"format": 1}, {"format": 1}]'], "two.json"), "kelp");
     expect(service.started.map((j) => j.files?.length)).toEqual([1, 2]);
     await list.import(new File(["<html>"], "page.html"), "kelp");
-    expect(list.trouble).toBe("page.html is not a JSON file. Choose a file that was exported from here, unchanged.");
+    expect(list.trouble).toBe("page.html is not a JSON file. Choose an exported file, unchanged.");
     list.jobs.close();
   });
 });

@@ -48,19 +48,19 @@
 
 <main class="grid min-h-full place-items-center p-6">
   {#if error}
-    <Trouble {error} retry={() => router.go("/")} words="To the sign-in" />
+    <Trouble {error} retry={() => router.go("/")} words="Go to the sign-in page" />
   {:else if invited}
     <form class="w-full max-w-sm" onsubmit={join}>
       <img src="/mark.svg" alt="" class="mb-5 size-11" />
       <h1 class="text-2xl font-semibold tracking-tight">Join {invited.customer}</h1>
       <p class="mt-1 mb-7 text-soft">{invited.by} invites {invited.name || "you"} to {may[invited.role]}.</p>
-      <label class="mb-1 block font-medium" for="name">Name to sign in with</label>
+      <label class="mb-1 block font-medium" for="name">Sign-in name</label>
       <!-- svelte-ignore a11y_autofocus: the page has one purpose -->
       <input id="name" class="field mb-1" bind:value={name} autocomplete="username" autocapitalize="none" required autofocus aria-describedby="name-about" />
-      <p id="name-about" class="mb-4 text-sm text-soft">An e-mail address will do.</p>
+      <p id="name-about" class="mb-4 text-sm text-soft">For example, your email address.</p>
       <label class="mb-1 block font-medium" for="password">Password</label>
       <input id="password" class="field mb-1" type="password" bind:value={password} autocomplete="new-password" minlength="12" required aria-describedby="password-about" />
-      <p id="password-about" class="mb-5 text-sm text-soft">At least 12 characters: a few words that nobody else would put together.</p>
+      <p id="password-about" class="mb-5 text-sm text-soft">At least 12 characters, such as a few unrelated words.</p>
       <Button type="submit" class="w-full" disabled={busy}>{busy ? "Joining…" : "Join"}</Button>
       <div role="alert" class="mt-4 min-h-12">{#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}</div>
     </form>

@@ -48,7 +48,7 @@
   <form class="w-full max-w-sm" onsubmit={submit}>
     <img src="/mark.svg" alt="" class="mb-5 size-11" />
     <h1 class="text-2xl font-semibold tracking-tight">Sign in to Glass Pocket</h1>
-    <p class="mt-1 mb-7 text-soft">With the name and password that the service printed or your operator gave you.</p>
+    <p class="mt-1 mb-7 text-soft">Use the name and password from the service's first start or from your operator.</p>
     <label class="mb-1 block font-medium" for="name">Name</label>
     <!-- svelte-ignore a11y_autofocus: the page has one purpose -->
     <input id="name" class="field mb-4" bind:value={name} autocomplete="username" autocapitalize="none" required autofocus />
@@ -59,7 +59,7 @@
       {#if trouble}<p class="font-medium text-bad">{trouble.what}</p><p class="text-soft">{trouble.hint}</p>{/if}
     </div>
     {#if session.guest}
-      <p class="border-t border-line pt-5 text-soft">No account yet? <a class="font-medium text-ink underline underline-offset-4" href="/gallery" onclick={router.follow}>Choose a widget in the gallery</a> and set it up; you create the account when you publish it.</p>
+      <p class="border-t border-line pt-5 text-soft">No account yet? <a class="font-medium text-ink underline underline-offset-4" href="/gallery" onclick={router.follow}>Choose a widget in the gallery</a> and edit it. You need an account only to publish.</p>
     {/if}
   </form>
 </main>

@@ -13,7 +13,7 @@
     <input type="color" class="absolute inset-0 size-full cursor-pointer opacity-0" value={solid} oninput={(e) => onchange(written(e.currentTarget.value, opacity))} aria-label="{label}: pick" />
   </span>
   <input {id} class="field min-w-0 font-mono text-sm" {value} oninput={(e) => onchange(e.currentTarget.value)} spellcheck="false" aria-label={id ? undefined : label} aria-describedby={describedby} aria-invalid={invalid} />
-  <label class="flex shrink-0 items-center gap-1 text-sm text-soft" title="How much covers what is behind">
+  <label class="flex shrink-0 items-center gap-1 text-sm text-soft" title="Opacity">
     <input type="number" class="field w-[4.25rem] tabular-nums" min="0" max="100" step="1" value={opacity} oninput={(e) => onchange(written(solid, Math.min(100, Math.max(0, e.currentTarget.valueAsNumber || 0))))} aria-label="{label}: opacity in percent" />%
   </label>
 </div>

@@ -28,8 +28,8 @@
 </div>
 {#if strange && "second" in strange}
   {@const second = `${local}${strange.second}[${zone}]`}
-  <p class="mt-1.5 text-sm text-warn">Clocks there show {local.slice(11, 16)} twice that night. Which is meant?</p>
-  <div class="mt-1 w-fit"><Segments value={value == second ? "second" : "first"} label="{label}: which of the two" options={[{ value: "first", label: "The first" }, { value: "second", label: "The second" }]} onchange={(v) => onchange(v == "second" ? second : `${local}[${zone}]`)} /></div>
+  <p class="mt-1.5 text-sm text-warn">{local.slice(11, 16)} happens twice that night, because the clocks go back. Which one do you mean?</p>
+  <div class="mt-1 w-fit"><Segments value={value == second ? "second" : "first"} label="{label}: first or second" options={[{ value: "first", label: "The first" }, { value: "second", label: "The second" }]} onchange={(v) => onchange(v == "second" ? second : `${local}[${zone}]`)} /></div>
 {:else if strange}
-  <p class="mt-1.5 text-sm text-warn">Clocks there go forward over {local.slice(11, 16)}: it counts as {strange.skipped}.</p>
+  <p class="mt-1.5 text-sm text-warn">{local.slice(11, 16)} does not exist that night, because the clocks go forward. {strange.skipped} is used.</p>
 {/if}

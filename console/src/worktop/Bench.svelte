@@ -37,13 +37,13 @@
     {/if}
     <button
       type="button"
-      title="All cases at once"
+      title="Show all cases"
       aria-pressed={worktop.previews.beside}
       class={[chip, "font-medium", worktop.previews.beside ? "border-teal bg-teal text-on-teal" : "border-edge bg-sheet text-ink hover:bg-sunk"]}
       onclick={() => worktop.previews.besides(!worktop.previews.beside)}>Side by side</button
     >
     <span class="ms-auto truncate font-mono" aria-hidden="true">{worktop.previews.over}</span>
-    <label class="flex items-center gap-1.5 text-ink" title="A click in the preview chooses a part (F8)">
+    <label class="flex items-center gap-1.5 text-ink" title="Select parts with a click in the preview (F8)">
       <input type="checkbox" class="size-4 accent-teal" checked={worktop.previews.pointing} onchange={(e) => worktop.previews.point(e.currentTarget.checked)} />
       Point <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F8</kbd>
     </label>
@@ -68,15 +68,15 @@
   {/if}
   {#if worktop.previews.stuck}
     <div class="absolute inset-x-0 bottom-0 flex flex-wrap items-center justify-between gap-3 border-t border-line bg-sheet px-5 py-3" role="alert">
-      <p><strong>The preview was stopped.</strong> Its script did not come back for four seconds, and was ended. The preview goes on when you change something.</p>
-      <Button kind="plain" onclick={() => worktop.previews.revive()}>Run it again</Button>
+      <p><strong>The preview was stopped.</strong> Its script ran for four seconds without a break. The preview continues after your next change.</p>
+      <Button kind="plain" onclick={() => worktop.previews.revive()}>Run again</Button>
     </div>
   {:else if !worktop.previews.showing && worktop.saving.draft}
     <div class="absolute inset-0 grid place-items-center bg-sunk p-6 text-center">
       {#if worktop.previews.tried.length}
         <div class="max-w-md">
-          <p class="text-lg font-semibold">There is nothing to see yet.</p>
-          <p class="mt-1 text-soft">Fix what is listed below, and the preview appears by itself.</p>
+          <p class="text-lg font-semibold">There is nothing to show yet.</p>
+          <p class="mt-1 text-soft">Correct the faults below. The preview then appears automatically.</p>
         </div>
       {:else}<p class="text-soft">Drawing…</p>{/if}
     </div>

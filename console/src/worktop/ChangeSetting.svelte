@@ -46,7 +46,7 @@
     } else {
       const gone = removeSetting(files, key, inline && plain);
       worktop.folder.change(`removing ${key}`, told(gone.files, { drop: key }));
-      worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length == 1 ? "1 place" : `${gone.left.length} places`}: see “What is wrong”.` : `${key} is removed.`;
+      worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length == 1 ? "1 place" : `${gone.left.length} places`}: see “Faults”.` : `${key} is removed.`;
     }
     onclose();
   }
@@ -59,19 +59,19 @@
       <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
       <input class="field font-mono" bind:value={name} autofocus spellcheck="false" aria-invalid={!!wrong} aria-describedby="key-about" />
     </label>
-    <p id="key-about" class={["mt-1 text-sm", wrong ? "text-bad" : "text-soft"]}>{wrong || `It changes in the view, the stylesheet, the script, the starters and the sample.${released ? " What customers have set comes along: that is noted in settings.json under changes." : ""}`}</p>
+    <p id="key-about" class={["mt-1 text-sm", wrong ? "text-bad" : "text-soft"]}>{wrong || `The key changes in the view, the stylesheet, the script, the starters and the sample.${released ? " Customers' values move along, with a note under changes in settings.json." : ""}`}</p>
   {:else if way == "duplicate"}
     <label class="block">
-      <span class="mb-1 block font-medium">What customers call the new one</span>
+      <span class="mb-1 block font-medium">Label of the new setting</span>
       <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
       <input class="field" bind:value={name} autofocus maxlength="80" onfocus={(e) => e.currentTarget.select()} />
     </label>
-    <p class="mt-1 text-sm text-soft">Its key is <code class="text-ink">{keyFrom(name, taken)}</code>. It has the same default, limits and values in starters.</p>
+    <p class="mt-1 text-sm text-soft">Key:  <code class="text-ink">{keyFrom(name, taken)}</code>. It gets the same default, limits and starter values.</p>
   {:else}
     {#if plain && uses.length}
-      <label class="mb-4 flex items-baseline gap-2"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={inline} />{#if setting?.default === ""}Put nothing in its place: its default is empty{:else}Put its default in its place: <code>{String(setting?.default)}{setting?.unit ?? ""}</code>{/if}</label>
+      <label class="mb-4 flex items-baseline gap-2"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={inline} />{#if setting?.default === ""}Replace it with nothing, because its default is empty{:else}Replace it with its default: <code>{String(setting?.default)}{setting?.unit ?? ""}</code>{/if}</label>
     {/if}
-    {#if released}<p class="text-sm text-soft">Customers may have set it: that is noted in settings.json under <code>changes</code>. What they typed is kept aside, and not shown.</p>{/if}
+    {#if released}<p class="text-sm text-soft">Customers may have values for it, so the change is noted in settings.json under <code>changes</code>. Their values are kept, but not shown.</p>{/if}
   {/if}
   {#if uses.length}
     <h3 class="mt-5 mb-1 font-medium">It is used in {uses.length} {uses.length == 1 ? "place" : "places"}</h3>
@@ -91,10 +91,10 @@
       {/each}
     </ul>
   {:else}
-    <p class="mt-4 text-sm text-soft">It is not used in the view, the stylesheet or a script by its name.</p>
+    <p class="mt-4 text-sm text-soft">The view, the stylesheet and the scripts do not use it.</p>
   {/if}
   {#snippet actions()}
-    <Button kind="plain" onclick={onclose}>Leave it</Button>
+    <Button kind="plain" onclick={onclose}>Cancel</Button>
     <Button type="submit" kind={way == "remove" ? "grave" : "main"} disabled={!!wrong || (way == "rename" && name == key)}>{titles[way]}</Button>
   {/snippet}
 </Box>

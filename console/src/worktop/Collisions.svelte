@@ -11,10 +11,10 @@
   {#each worktop.saving.collisions as c (c.path)}
     <div class="mb-3">
       <div class="flex flex-wrap items-center justify-between gap-3">
-        <p><strong>{c.by} has {c.theirs === null ? "removed" : "changed"} <code>{c.path}</code> while you were changing it.</strong> Nothing is lost: choose what stays. The other can be had back by Undo.</p>
+        <p><strong>{c.by} has {c.theirs === null ? "removed" : "changed"} <code>{c.path}</code> at the same time as you.</strong> Choose a version. You can get the other one back with Undo.</p>
         <span class="flex gap-2">
-          <Button kind="plain" onclick={() => worktop.saving.settle(c.path, true)}>Keep mine</Button>
-          <Button kind="plain" onclick={() => worktop.saving.settle(c.path, false)}>Take theirs</Button>
+          <Button kind="plain" onclick={() => worktop.saving.settle(c.path, true)}>Keep my version</Button>
+          <Button kind="plain" onclick={() => worktop.saving.settle(c.path, false)}>Use their version</Button>
         </span>
       </div>
       <div class="mt-2 grid gap-3 sm:grid-cols-2">

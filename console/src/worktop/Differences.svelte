@@ -34,7 +34,7 @@
           </summary>
           {#if f.diff}
             <pre class="mt-2 max-h-60 overflow-auto rounded bg-sunk p-2 font-mono text-[12px] leading-5">{#each f.diff.split("\n") as line, i (i)}<span class={line.startsWith("+") ? "text-teal" : line.startsWith("-") ? "text-bad" : "text-soft"}>{line}{"\n"}</span>{/each}</pre>
-          {:else}<p class="mt-1 text-soft">Its content is not shown here.</p>{/if}
+          {:else}<p class="mt-1 text-soft">The content is not shown here.</p>{/if}
         </details>
       </li>
     {/each}

@@ -16,7 +16,7 @@
   let adding = $state(false);
   let name = $state("");
   const form = /^(messages|starters)\/[a-z][\w-]*\.json$|^[\w-]+\.(ts|js|json|css|html|md)$/;
-  const wrong = $derived(!name ? "" : folder.has(name) ? "It is there already." : !form.test(name) ? "Such as helper.ts, messages/de.json or starters/evening.json." : "");
+  const wrong = $derived(!name ? "" : folder.has(name) ? "This file already exists." : !form.test(name) ? "Use a name such as helper.ts, messages/de.json or starters/evening.json." : "");
 
   function add() {
     if (!name || wrong) return;
@@ -78,9 +78,9 @@
         <button type="button" class="block rounded text-teal underline-offset-4 hover:underline" onclick={() => (adding = true)}>New file</button>
       {/if}
       <label class="block w-fit cursor-pointer rounded text-teal underline-offset-4 focus-within:outline-2 focus-within:outline-teal hover:underline"
-        ><input type="file" class="sr-only" multiple accept="image/*,audio/*,.woff2,.woff,.ttf,.otf" onchange={(e) => bring(e.currentTarget.files)} />Bring an asset</label
+        ><input type="file" class="sr-only" multiple accept="image/*,audio/*,.woff2,.woff,.ttf,.otf" onchange={(e) => bring(e.currentTarget.files)} />Add an asset</label
       >
-      {#if !session.who?.folder}<button type="button" class="block rounded text-teal underline-offset-4 hover:underline" onclick={() => worktop.download()}>Download as zip</button>{/if}
+      {#if !session.who?.folder}<button type="button" class="block rounded text-teal underline-offset-4 hover:underline" onclick={() => worktop.download()}>Download as ZIP</button>{/if}
       {#if folder.has(file) && !["widget.json", "settings.json", "view.html"].includes(file)}
         <button type="button" class="block rounded text-bad underline-offset-4 hover:underline" onclick={() => (folder.change(`removing ${file}`, { [file]: null }), (file = "view.html"))}>Remove {file.split("/").pop()}</button>
       {/if}
@@ -88,7 +88,7 @@
   </nav>
   <div class="min-h-0 min-w-0">
     {#if !folder.has(file)}
-      <p class="p-6 text-soft">{file} is not there. Choose a file.</p>
+      <p class="p-6 text-soft">{file} does not exist. Choose another file.</p>
     {:else if folder.entries[file].binary}
       <div class="p-6 text-soft">
         {#if folder.entries[file].image?.kind == "image"}<img src={folder.entries[file].image?.address} alt="" class="mb-4 max-h-64 max-w-full rounded-lg border border-line" />{/if}

@@ -13,26 +13,26 @@
   const faults = $derived(taken.faults.filter((f) => !f.warning));
   const size = (bytes: number) => (bytes < 1000 ? `${bytes} bytes` : `${Math.round(bytes / 102.4) / 10} KB`);
   const repairs = [
-    { kind: "ids", label: "Make classes of ids that stand twice" },
-    { kind: "selectors", label: "Keep selectors within the widget" },
-    { kind: "units", label: "Write rem as pixels" },
-    { kind: "unused", label: "Leave out rules that hit nothing" },
+    { kind: "ids", label: "Turn duplicate IDs into classes" },
+    { kind: "selectors", label: "Limit selectors to the widget" },
+    { kind: "units", label: "Convert rem to pixels" },
+    { kind: "unused", label: "Remove unused rules" },
   ];
   const accepts: Record<string, string> = { picture: "image/*", style: ".css", script: ".js", font: ".woff2,.woff", sound: "audio/*" };
-  const states: Record<string, string> = { copied: "a copy lies in the folder", kept: "stays with its server", left: "left out" };
+  const states: Record<string, string> = { copied: "copied into the folder", kept: "loaded from its server", left: "left out" };
 </script>
 
 {#if intake.trouble}<p role="alert" class="mt-4 text-bad">{intake.trouble}</p>{/if}
 <section class="mt-5 grid gap-6 lg:grid-cols-[minmax(0,1fr)_300px]" aria-busy={intake.busy}>
   <div class="min-w-0">
-    <h2 class="text-lg font-semibold">“{taken.title}” is taken apart</h2>
+    <h2 class="text-lg font-semibold">“{taken.title}” is imported</h2>
     <p class="mt-1 text-soft">
       {taken.files.length == 1 ? "1 file." : `${taken.files.length} files.`}
-      {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} left to fix on the worktop before it can be released.{:else}It could be released as it is.{/if}
+      {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} to correct on the worktop before you can release it.{:else}You could release it now.{/if}
     </p>
 
     {#if hand.length || faults.length}
-      <h3 class="mt-6 mb-2 font-semibold">Needs a hand <span class="text-sm font-normal text-soft tabular-nums">{hand.length + faults.length}</span></h3>
+      <h3 class="mt-6 mb-2 font-semibold">To do <span class="text-sm font-normal text-soft tabular-nums">{hand.length + faults.length}</span></h3>
       <ul class="divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
         {#each hand as n (n)}
           <li class="px-4 py-2.5">
@@ -50,7 +50,7 @@
     {/if}
 
     {#if taken.remotes.length}
-      <h3 class="mt-6 mb-2 font-semibold">Loaded from elsewhere <span class="text-sm font-normal text-soft tabular-nums">{taken.remotes.length}</span></h3>
+      <h3 class="mt-6 mb-2 font-semibold">Files from other servers <span class="text-sm font-normal text-soft tabular-nums">{taken.remotes.length}</span></h3>
       <ul class="divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
         {#each taken.remotes as r (r.address)}
           <li class="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-2.5">
@@ -59,13 +59,13 @@
               <p class="text-sm text-soft">{r.kind}, {intake.copies[r.address] ? `${states.copied} as ${intake.copies[r.address].path}` : states[r.state]}</p>
             </div>
             {#if intake.copies[r.address]}
-              <Button kind="plain" onclick={() => intake.drop(r.address)}>Take the copy out</Button>
+              <Button kind="plain" onclick={() => intake.drop(r.address)}>Delete the copy</Button>
             {:else if accepts[r.kind]}
               {#if (r.kind == "picture" || r.kind == "script") && /^(https?:)?\/\//.test(r.address)}
-                <label class="flex items-center gap-2 text-sm"><input type="checkbox" class="size-4 accent-teal" checked={r.state == "kept"} onchange={(e) => intake.keeps(r.address, e.currentTarget.checked)} />Keep it there</label>
+                <label class="flex items-center gap-2 text-sm"><input type="checkbox" class="size-4 accent-teal" checked={r.state == "kept"} onchange={(e) => intake.keeps(r.address, e.currentTarget.checked)} />Load it from there</label>
               {/if}
               <label class="inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
-                <input type="file" class="sr-only" accept={accepts[r.kind]} onchange={(e) => e.currentTarget.files?.[0] && intake.bring(r.address, r.kind, e.currentTarget.files[0])} />Bring a copy
+                <input type="file" class="sr-only" accept={accepts[r.kind]} onchange={(e) => e.currentTarget.files?.[0] && intake.bring(r.address, r.kind, e.currentTarget.files[0])} />Add a copy
               </label>
             {/if}
           </li>
@@ -75,7 +75,7 @@
 
     {#if done.length}
       <details class="mt-6">
-        <summary class="cursor-pointer font-semibold">What was done <span class="text-sm font-normal text-soft tabular-nums">{done.length}</span></summary>
+        <summary class="cursor-pointer font-semibold">Automatic changes <span class="text-sm font-normal text-soft tabular-nums">{done.length}</span></summary>
         <ul class="mt-2 space-y-1 text-sm">
           {#each done as n (n)}<li>{n.what} {#if n.line}<span class="text-soft">line {n.line}</span>{/if}</li>{/each}
         </ul>
@@ -100,6 +100,6 @@
       {/each}
     </fieldset>
     {@render children()}
-    <button type="button" class="rounded text-sm text-teal underline-offset-4 hover:underline" onclick={() => intake.again()}>Take another page</button>
+    <button type="button" class="rounded text-sm text-teal underline-offset-4 hover:underline" onclick={() => intake.again()}>Import another page</button>
   </aside>
 </section>

@@ -27,26 +27,26 @@
     );
     if (typeof made == "string") return void (trouble = made);
     worktop.folder.change(`making ${found.text.slice(0, 40)} the setting “${label}”`, made.files);
-    worktop.notice = `${found.text.slice(0, 40)} is now the setting “${label}”. Customers set it under ${made.key}.`;
+    worktop.notice = `${found.text.slice(0, 40)} is now the setting “${label}”. Its key is ${made.key}.`;
     onclose();
   }
 </script>
 
-<Box title="Make it a setting" about="Customers can then set it; what stands there now is what they begin with." {onclose} onsubmit={make}>
+<Box title="Make setting" about="Customers can then change it. The present value becomes the default." {onclose} onsubmit={make}>
   <p class="mb-4 flex items-center gap-3 rounded-lg bg-sunk px-3 py-2 font-mono text-[13px]">
     {#if found.inferred.type == "colour"}<span class="size-5 shrink-0 rounded border border-edge" style:background={String(found.inferred.schema.default)}></span>{/if}
     <span class="min-w-0 truncate">{found.text}</span>
     <span class="ms-auto shrink-0 font-sans text-soft">{found.inferred.about}</span>
   </p>
   <label class="block">
-    <span class="mb-1 block font-medium">What customers call it</span>
+    <span class="mb-1 block font-medium">Label</span>
     <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
     <input class="field" bind:value={label} autofocus maxlength="80" onfocus={(e) => e.currentTarget.select()} />
-    <span class="mt-1 block text-sm text-soft">Its key is <code class="text-ink">{key}</code>{#if found.inferred.glass.look}, in the stylesheet <code class="text-ink">var(--{key.replace(/[A-Z]/g, (c) => "-" + c.toLowerCase())})</code>{/if}.</span>
+    <span class="mt-1 block text-sm text-soft">Key:  <code class="text-ink">{key}</code>{#if found.inferred.glass.look}, in the stylesheet <code class="text-ink">var(--{key.replace(/[A-Z]/g, (c) => "-" + c.toLowerCase())})</code>{/if}.</span>
   </label>
   {#if found.places.length > 1}
     <fieldset class="mt-5">
-      <legend class="mb-1 font-medium">The same value stands in {found.places.length} places</legend>
+      <legend class="mb-1 font-medium">The same value is in {found.places.length} places</legend>
       <ul class="max-h-56 overflow-y-auto rounded-lg border border-line bg-sheet">
         {#each found.places as p, i (`${p.path}${p.from}`)}
           <li class="border-b border-line last:border-0">
@@ -62,7 +62,7 @@
   {/if}
   {#if trouble}<p role="alert" class="mt-4 text-bad">{trouble}</p>{/if}
   {#snippet actions()}
-    <Button kind="plain" onclick={onclose}>Leave it</Button>
-    <Button type="submit">Make it a setting</Button>
+    <Button kind="plain" onclick={onclose}>Cancel</Button>
+    <Button type="submit">Make setting</Button>
   {/snippet}
 </Box>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What is wrong, and what the script says: beside the preview, with the author's own file
+  // Faults, and what the script says: beside the preview, with the author's own file
   // and line.
   import type { At } from "./script";
   import type { Worktop } from "./worktop.svelte";
@@ -16,7 +16,7 @@
 <section aria-label="Messages" class="flex h-44 shrink-0 flex-col border-t border-line bg-sheet">
   <div class="flex items-center gap-5 border-b border-line px-4" role="tablist">
     <button type="button" role="tab" aria-selected={tab == "faults"} class={head} onclick={() => (tab = "faults")}>
-      What is wrong {#if wrong}<span class="ms-1 text-bad tabular-nums">{wrong}</span>{/if}{#if warnings}<span class="ms-1 text-warn tabular-nums" title="warnings">{warnings}</span>{/if}
+      Faults {#if wrong}<span class="ms-1 text-bad tabular-nums">{wrong}</span>{/if}{#if warnings}<span class="ms-1 text-warn tabular-nums" title="warnings">{warnings}</span>{/if}
     </button>
     <button type="button" role="tab" aria-selected={tab == "said"} class={head} onclick={() => (tab = "said")}>
       Console {#if failures}<span class="ms-1 text-bad tabular-nums">{failures}</span>{:else if worktop.previews.messages.length}<span class="ms-1 text-soft tabular-nums">{worktop.previews.messages.length}</span>{/if}
@@ -33,7 +33,7 @@
           <p class="min-w-0"><span class={f.warning ? "text-warn" : "text-bad"}>{f.what}</span> <span class="text-soft">{f.fix}</span></p>
         </div>
       {:else}
-        <p class="py-2 text-sm text-soft">{worktop.sound ? "Nothing is wrong: this could be released." : "Checking…"}</p>
+        <p class="py-2 text-sm text-soft">{worktop.sound ? "There are no faults. You could release this." : "Checking…"}</p>
       {/each}
     {:else}
       {#each worktop.previews.messages as m (m)}
@@ -46,7 +46,7 @@
           {#if worktop.previews.beside}<span class="ms-auto shrink-0 text-soft">{m.of}</span>{/if}
         </div>
       {:else}
-        <p class="py-2 text-sm text-soft">The script has said nothing. What it writes with console.log, and where it fails, stands here with your own file and line.</p>
+        <p class="py-2 text-sm text-soft">There are no messages. The output and errors of the script appear here, with your own file names and lines.</p>
       {/each}
     {/if}
   </div>

@@ -47,12 +47,12 @@
     trouble = "";
     folder = [...(files ?? [])].filter((f) => !f.webkitRelativePath.split("/").some((part) => part.startsWith(".") || part == "node_modules"));
     const manifest = folder.find((f) => f.webkitRelativePath.split("/").slice(1).join("/") == "widget.json");
-    if (!manifest) trouble = "There is no widget.json in it: choose the widget's own folder.";
+    if (!manifest) trouble = "It does not contain widget.json. Choose the widget's own folder.";
     else
       try {
         folderName = String(JSON.parse(await manifest.text()).name ?? "");
       } catch {
-        trouble = "Its widget.json cannot be read; it is fixed on the worktop.";
+        trouble = "Its widget.json cannot be read. Correct it on the worktop.";
       }
   }
   async function begin() {
@@ -85,7 +85,7 @@
   <div class="mt-5 max-w-xl">
     <Segments
       value={way}
-      label="What it begins with"
+      label="Start from"
       pairs
       options={[
         { value: "page", label: "An HTML page" },
@@ -112,13 +112,13 @@
         }}
       >
         <label class="block">
-          <span class="mb-1 block font-medium">The page's source</span>
+          <span class="mb-1 block font-medium">HTML source of the page</span>
           <textarea class="field min-h-72 font-mono text-[13px]" spellcheck="false" bind:value={intake.html} placeholder={"<!doctype html>\n<html>\n…"}></textarea>
         </label>
-        <p class="mt-1 text-sm text-soft">Paste all of it, or drop a file here. Markup, style and script are parted; nothing is fetched and nothing is run.</p>
+        <p class="mt-1 text-sm text-soft">Paste the complete source, or drop a file here. It is split into markup, style and script. Nothing is loaded or run.</p>
         {#if intake.trouble}<p role="alert" class="mt-3 text-bad">{intake.trouble}</p>{/if}
         <div class="mt-4 flex flex-wrap gap-3">
-          <Button type="submit" disabled={!intake.html.trim() || intake.busy}>{intake.busy ? "Taking it apart…" : "Take it apart"}</Button>
+          <Button type="submit" disabled={!intake.html.trim() || intake.busy}>{intake.busy ? "Importing…" : "Import page"}</Button>
           <label class="inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
             <input type="file" class="sr-only" accept=".html,.htm,text/html" onchange={(e) => read(e.currentTarget.files)} />Choose a file
           </label>
@@ -133,7 +133,7 @@
       <select class="field" bind:value={from}>
         {#each widgets as w (w.name)}<option value={w.name}>{w.title.en ?? w.name}</option>{/each}
       </select>
-      <span class="mt-1 block text-sm text-soft">The copy is yours to change. It remembers where it comes from, and can take over what is changed there later.</span>
+      <span class="mt-1 block text-sm text-soft">You can change the copy freely, and merge later changes of the original.</span>
     </label>
   {/if}
 
@@ -141,7 +141,7 @@
     <label class="mt-5 inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
       <input type="file" class="sr-only" webkitdirectory onchange={(e) => choose(e.currentTarget.files)} />Choose a folder
     </label>
-    <p class="mt-2 text-sm text-soft">{folder.length ? (folder.length == 1 ? "1 file." : `${folder.length} files.`) : "One with widget.json in it. From a terminal: glasspocket send DIR"}</p>
+    <p class="mt-2 text-sm text-soft">{folder.length ? (folder.length == 1 ? "1 file." : `${folder.length} files.`) : "A folder with widget.json. Or use the client: glasspocket send DIR"}</p>
   {/if}
   {#if way != "page" && (way != "folder" || folder.length)}<div class="mt-6">{@render naming()}</div>{/if}
 </main>
@@ -156,9 +156,9 @@
     >
       {#if way == "blank" || way == "copy"}
         <label class="mb-4 block">
-          <span class="mb-1 block font-medium">What people call it</span>
+          <span class="mb-1 block font-medium">Title</span>
           <input class="field" bind:value={title} maxlength="80" placeholder={way == "copy" ? copied : ""} required={way == "blank"} />
-          {#if way == "copy"}<span class="mt-1 block text-sm text-soft">The same in every language; you can translate it in widget.json.</span>{/if}
+          {#if way == "copy"}<span class="mt-1 block text-sm text-soft">The same in every language. You can translate it in widget.json.</span>{/if}
         </label>
       {/if}
       <label class="block">
@@ -174,9 +174,9 @@
           pattern="[a-z][a-z0-9\-]{'{0,39}'}"
           required
         />
-        <span class="mt-1 block text-sm text-soft">For life: lower-case letters, digits and hyphens.</span>
+        <span class="mt-1 block text-sm text-soft">Permanent. Use lower-case letters, digits and hyphens.</span>
       </label>
       {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
-      <div class="mt-4"><Button type="submit" disabled={busy || (way == "copy" && !from)}>{busy ? "Beginning…" : "Put it on the worktop"}</Button></div>
+      <div class="mt-4"><Button type="submit" disabled={busy || (way == "copy" && !from)}>{busy ? "Starting…" : "Put it on the worktop"}</Button></div>
     </form>
 {/snippet}

@@ -9,12 +9,12 @@
   const o = $derived(worktop.origin!);
 </script>
 
-<Box title="{o.widget} has changed since release {o.release}" about="Release {o.newest} is its newest. What you have not changed yourself is taken over as it is there; what both have changed stays yours." wide {onclose} onsubmit={() => (worktop.takeOver(), onclose())}>
-  <h3 class="font-semibold">What has changed there</h3>
+<Box title="{o.widget} has changed since release {o.release}" about="Its newest release is {o.newest}. Changes are merged into your copy. Where both have changed the same lines, yours stay." wide {onclose} onsubmit={() => (worktop.takeOver(), onclose())}>
+  <h3 class="font-semibold">Changes in the original</h3>
   <Differences changes={o.changes} />
   {#if o.collisions.length}
-    <h3 class="mt-6 font-semibold">Both have changed <span class="text-sm font-normal text-soft tabular-nums">{o.collisions.length}</span></h3>
-    <p class="text-sm text-soft">These stay as you have them. Change them by hand if theirs is better.</p>
+    <h3 class="mt-6 font-semibold">Changed in both <span class="text-sm font-normal text-soft tabular-nums">{o.collisions.length}</span></h3>
+    <p class="text-sm text-soft">Your version stays. To use theirs, edit it by hand.</p>
     <ul class="mt-2 space-y-3">
       {#each o.collisions as c (`${c.path}${c.line}`)}
         <li class="rounded-lg border border-line bg-sheet px-3 py-2">
@@ -32,7 +32,7 @@
     </ul>
   {/if}
   {#snippet actions()}
-    <Button kind="plain" onclick={onclose}>Not now</Button>
-    <Button type="submit">Take over</Button>
+    <Button kind="plain" onclick={onclose}>Cancel</Button>
+    <Button type="submit">Merge changes</Button>
   {/snippet}
 </Box>

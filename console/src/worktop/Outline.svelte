@@ -17,8 +17,8 @@
 </script>
 
 <div class="px-5 py-5">
-  <h2 class="text-lg font-semibold">Point at any part</h2>
-  <p class="mt-1 text-soft">Click a part of the preview: here you get the piece of view that makes it, the style rules that hit it, the script lines that touch it and the settings behind it, and can change each of them on the spot.</p>
+  <h2 class="text-lg font-semibold">Select a part</h2>
+  <p class="mt-1 text-soft">Click a part of the preview. You then see its code here: the view, the style rules, the script lines and the settings. You can edit all of it in place.</p>
   {#if parts.length}
     <h3 class="mt-6 mb-2 font-semibold">All parts</h3>
     <ul>

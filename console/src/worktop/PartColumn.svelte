@@ -76,7 +76,7 @@
   {:else}
     <div class="sticky top-0 z-10 border-b border-line bg-sheet px-5 py-3">
       <div class="flex items-baseline justify-between gap-3">
-        <nav aria-label="Around it" class="min-w-0 font-mono text-[13px] leading-6">
+        <nav aria-label="Parents" class="min-w-0 font-mono text-[13px] leading-6">
           {#each found.path as step, i (i)}
             {#if i}<span class="text-soft" aria-hidden="true">{" › "}</span>{/if}
             {#if step.mark === null || i == found.path.length - 1}<span class={i == found.path.length - 1 ? "font-semibold" : "text-soft"}>{step.label}</span>
@@ -93,7 +93,7 @@
         <div class="mb-1 flex justify-between">{@render where("view")}</div>
         {@render piece("view")}
       {:else}
-        <p class="text-sm text-soft">The view has changed since this was drawn. Point at it again.</p>
+        <p class="text-sm text-soft">The view has changed since then. Select the part again.</p>
       {/if}
 
       {@render head("Style", found.rules.length)}
@@ -106,7 +106,7 @@
           {@render piece(r)}
         </div>
       {:else}
-        <p class="mb-2 text-sm text-soft">No rule of its own hits it.</p>
+        <p class="mb-2 text-sm text-soft">No style rule applies to it.</p>
       {/each}
       <div class="flex flex-wrap gap-x-5 gap-y-1 text-sm">
         <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={addRule}>Add a rule for <code>{found.selector}</code></button>
@@ -130,7 +130,7 @@
           {@render piece(s)}
         </div>
       {:else}
-        <p class="text-sm text-soft">No line of a script has touched it.</p>
+        <p class="text-sm text-soft">No script line has touched it.</p>
       {/each}
 
       {@render head("Settings", found.settings.length)}
@@ -148,11 +148,11 @@
           </div>
         </div>
       {:else}
-        <p class="text-sm text-soft">Nothing here comes from a setting: it is the same for every customer.</p>
+        <p class="text-sm text-soft">It does not use any settings, so it is the same for every customer.</p>
       {/each}
 
       {#if found.messages.length}
-        {@render head("Words", found.messages.length)}
+        {@render head("Messages", found.messages.length)}
         {#each found.messages as m (found.kept.get(m)?.key)}
           <div class="mb-3">
             <div class="mb-1">{@render where(m)}</div>
@@ -161,7 +161,7 @@
         {/each}
       {/if}
 
-      {@render head("As it comes out")}
+      {@render head("Rendered HTML")}
       <dl class="grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-0.5 text-sm">
         {#each Object.entries(found.properties) as [name, value] (name)}
           <dt class="font-mono text-[13px] text-soft">{name}</dt>

@@ -28,26 +28,26 @@
   ];
 </script>
 
-<Box title={r.done ? `Release ${r.done.number} is made` : `Release ${worktop.widget?.title.en ?? worktop.name}`} about={r.done ? "" : "Releases are permanent; later changes need a new release. Pockets that follow get it at once."} wide {onclose} onsubmit={() => r.release()}>
+<Box title={r.done ? `Made release ${r.done.number}` : `Release ${worktop.widget?.title.en ?? worktop.name}`} about={r.done ? "" : "Releases are permanent. Later changes need a new release. Pockets that follow get it immediately."} wide {onclose} onsubmit={() => r.release()}>
   {#if r.trouble}<p role="alert" class="mb-4 text-bad">{r.trouble}</p>{/if}
   {#if r.done}
     <p>
       {#if r.done.share < 100}It is rolled out to {r.done.share} of a hundred pockets that follow. Roll it out further below, or withdraw it.{:else}Pockets that follow have it from their next visitor on; others when they are next published.{/if}
     </p>
   {:else if !worktop.sound}
-    <p class="text-bad">Something is wrong with the draft; see “What is wrong”. It can be released when that is fixed.</p>
+    <p class="text-bad">The draft has faults. Correct them under “Faults”, then release it.</p>
   {:else if nothing}
     <p class="text-soft">Nothing has changed since release {since}.</p>
   {:else}
     <section>
       <h3 class="font-semibold">{since ? `What has changed since release ${since}` : "The first release"}</h3>
-      {#if !r.differences}<p class="text-soft">Looking…</p>{:else if since}<Differences changes={r.differences} />{:else}<p class="text-sm text-soft">{r.differences.files.length == 1 ? "1 file." : `${r.differences.files.length} files.`}</p>{/if}
+      {#if !r.differences}<p class="text-soft">Comparing…</p>{:else if since}<Differences changes={r.differences} />{:else}<p class="text-sm text-soft">{r.differences.files.length == 1 ? "1 file." : `${r.differences.files.length} files.`}</p>{/if}
     </section>
 
     {#if r.after}
       <section class="mt-6">
         <div class="mb-2 flex flex-wrap items-center justify-between gap-3">
-          <h3 class="font-semibold">{r.before ? "Before and after" : "How it looks"}</h3>
+          <h3 class="font-semibold">{r.before ? "Before and after" : "Look"}</h3>
           {#if worktop.widget?.starters.length}
             <label class="flex items-center gap-2 text-sm text-soft"
               >Starter
@@ -68,15 +68,15 @@
     {#if r.run && (r.run.of || since)}
       <section class="mt-6" aria-busy={!r.run.finished}>
         <h3 class="font-semibold">Dry run</h3>
-        <p class="text-sm text-soft">Every pocket that follows is rendered with the draft first.</p>
+        <p class="text-sm text-soft">First, every pocket that follows is rendered with the draft. This changes nothing.</p>
         {#if !r.run.finished}
           <div class="mt-2 flex items-center gap-3">
             <progress class="h-2 flex-1 accent-teal" max="100" value={percent} aria-label="Dry run"></progress>
             <span class="text-sm tabular-nums">{r.run.done} of {r.run.of}</span>
-            {#if !r.run.cancelled}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => r.stop()}>Stop</button>{:else}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => r.rehearse()}>Run it again</button>{/if}
+            {#if !r.run.cancelled}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => r.stop()}>Cancel</button>{:else}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => r.rehearse()}>Run again</button>{/if}
           </div>
         {:else if r.run.of == 0}
-          <p class="mt-1 text-sm">No pocket follows this widget.</p>
+          <p class="mt-1 text-sm">No pockets follow this widget.</p>
         {:else}
           <p class="mt-2 flex flex-wrap gap-x-5 gap-y-1">
             <span><strong class="tabular-nums">{r.run.identical}</strong> identical</span><span><strong class="tabular-nums">{r.run.changed}</strong> changed</span><span class={r.run.broken ? "text-bad" : ""}><strong class="tabular-nums">{r.run.broken}</strong> broken</span>
@@ -93,8 +93,8 @@
                   </div>
                   {#if r.looking?.key == p.key}
                     <div class="mt-2 grid gap-3 sm:grid-cols-2">
-                      {#if r.looking.both.before}<Drawing publicBase={worktop.publicBase} label="Now" payload={r.looking.both.before.payload} script={r.looking.both.before.script} />{:else}<p class="text-soft">It is not shown now.</p>{/if}
-                      {#if r.looking.both.after}<Drawing publicBase={worktop.publicBase} label="With this release" payload={r.looking.both.after.payload} script={r.looking.both.after.script} />{:else}<p class="text-bad">It would not take this release, and stay with the one it has.</p>{/if}
+                      {#if r.looking.both.before}<Drawing publicBase={worktop.publicBase} label="Before" payload={r.looking.both.before.payload} script={r.looking.both.before.script} />{:else}<p class="text-soft">It is not published.</p>{/if}
+                      {#if r.looking.both.after}<Drawing publicBase={worktop.publicBase} label="With this release" payload={r.looking.both.after.payload} script={r.looking.both.after.script} />{:else}<p class="text-bad">It cannot use this release, so it would keep its present one.</p>{/if}
                     </div>
                   {/if}
                 </li>
@@ -109,19 +109,19 @@
     <section class="mt-6 grid gap-4 sm:grid-cols-[minmax(0,1fr)_240px]">
       <label class="block">
         <span class="mb-1 block font-medium">Note</span>
-        <input class="field" bind:value={r.note} maxlength="2000" placeholder="What it is for" />
+        <input class="field" bind:value={r.note} maxlength="2000" placeholder="What is new" />
       </label>
       {#if since}
         <label class="block">
-          <span class="mb-1 block font-medium">Roll it out to</span>
+          <span class="mb-1 block font-medium">Roll out to</span>
           <select class="field" bind:value={r.share}>{#each shares as s (s.value)}<option value={s.value}>{s.label}</option>{/each}</select>
         </label>
       {/if}
     </section>
     {#if r.run?.finished && r.run.broken > 0}
       <label class="mt-4 flex items-baseline gap-2 text-bad"
-        ><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={r.breaks} />Yes, release it though {r.run.broken}
-        {r.run.broken == 1 ? "pocket would stay" : "pockets would stay"} behind with the release that they have.</label
+        ><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" bind:checked={r.breaks} />Release it anyway. {r.run.broken}
+        {r.run.broken == 1 ? "pocket keeps its" : "pockets keep their"} present release.</label
       >
     {/if}
   {/if}
@@ -133,7 +133,7 @@
     </details>
   {/if}
   {#snippet actions()}
-    <Button kind="plain" onclick={onclose}>{r.done ? "Done" : "Not yet"}</Button>
+    <Button kind="plain" onclick={onclose}>{r.done ? "Done" : "Cancel"}</Button>
     {#if r.done}<Button onclick={() => router.go("/gallery", { search: worktop.widget?.title.en ?? worktop.name })}>Use it in a pocket</Button>{/if}
     {#if !r.done}<Button type="submit" disabled={!ready || r.busy}>{r.busy ? "Releasing…" : "Release"}</Button>{/if}
   {/snippet}

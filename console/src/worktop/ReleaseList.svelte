@@ -55,7 +55,7 @@
         <span class="text-soft">{ago(each.createdAt)}, {each.createdBy}</span>
         {#if each.withdrawnAt}
           <span class="text-warn">Withdrawn</span>
-          <button type="button" class="rounded text-teal underline-offset-4 hover:underline" disabled={busy} onclick={() => change(() => api.withdrawRelease(name, each.number, false))}>Use it again</button>
+          <button type="button" class="rounded text-teal underline-offset-4 hover:underline" disabled={busy} onclick={() => change(() => api.withdrawRelease(name, each.number, false))}>Put back into use</button>
         {:else}
           {#if each.share < 100}
             <span class="text-warn tabular-nums">{each.share} of 100</span>
@@ -79,15 +79,15 @@
               {/if}
             {:else}
               <p class="font-medium text-warn">This is the last release in use.</p>
-              <p>Visitors keep what they see now. Until a release is in use, {uses.ofWidget == 1 ? "the widget's pocket" : `the widget's ${uses.ofWidget} pockets`} cannot be published, and no new ones can be made.</p>
+              <p>Nothing changes for visitors. Until a release is in use, {uses.ofWidget == 1 ? "the widget's pocket" : `the widget's ${uses.ofWidget} pockets`} cannot be published, and no new ones can be made.</p>
               {#if uses.following.count}{@render named(uses.following)}{/if}
             {/if}
             {#if uses.pinned.count}
-              <p class="mt-2">{uses.pinned.count == 1 ? "1 pocket was published with it. Its" : `${uses.pinned.count} pockets were published with it. Their`} visitors keep it:</p>
+              <p class="mt-2">{uses.pinned.count == 1 ? "1 pocket was published with it. Its" : `${uses.pinned.count} pockets were published with it. Their`} visitors still see it:</p>
               {@render named(uses.pinned)}
             {/if}
             <div class="mt-3 flex gap-2">
-              <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => (asking = 0)}>Keep it</Button>
+              <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => (asking = 0)}>Cancel</Button>
               <Button kind="grave" class="min-h-8 px-3 text-sm" disabled={busy} onclick={() => change(() => api.withdrawRelease(name, each.number, true))}>Withdraw release {each.number}</Button>
             </div>
           {:else if !trouble}<p role="status" class="text-soft">Checking which pockets use it…</p>{/if}

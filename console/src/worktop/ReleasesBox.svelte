@@ -21,7 +21,7 @@
   void load();
 </script>
 
-<Box title="Releases of {title}" about="A release that is withdrawn is used for nothing new. You can put it into use again." wide {onclose} onsubmit={onclose}>
+<Box title="Releases of {title}" about="A withdrawn release is not used for new publications. You can put it back into use." wide {onclose} onsubmit={onclose}>
   {#if trouble}<p role="alert" class="text-bad">{trouble}</p>{/if}
   {#if releases.length}<ReleaseList {name} {releases} onchange={load} />{/if}
   {#snippet actions()}<Button type="submit">Done</Button>{/snippet}

@@ -59,13 +59,13 @@
     <h1 class="text-2xl font-semibold tracking-tight">Worktop</h1>
     <Button onclick={() => router.go("/new-widget")}>New widget</Button>
   </div>
-  <p class="mt-1 max-w-2xl text-balance text-soft">Where widgets are made. What you change here is a draft: customers get it when you release it.</p>
+  <p class="mt-1 max-w-2xl text-balance text-soft">Build and change widgets here. Changes stay in a draft until you release them.</p>
   {#if trouble}<p role="alert" class="mt-4 text-bad">{trouble}</p>{/if}
   {#if error}
     <Trouble {error} retry={load} />
   {:else if !loading}
     {#if rows.length == 0}
-      <p class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12 text-soft">There are no widgets yet. Begin with one: from an HTML page that you have, or blank.</p>
+      <p class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12 text-soft">There are no widgets yet. Start a blank one, or start from an HTML page.</p>
     {/if}
     <ul class="mt-6 divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
       {#each rows as row (row.name)}
@@ -82,7 +82,7 @@
             {#if row.draft}<br />Draft changed {ago(row.draft.changedAt)} by {row.draft.changedBy}{/if}
           </p>
           {#if row.widget || releaseless.includes(row.name)}<Button kind="plain" onclick={() => (releasesOf = { name: row.name, title: row.widget?.title.en ?? row.name })}>Releases…</Button>{/if}
-          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Go on</Button>{:else if row.widget}<Button kind="plain" onclick={() => take(row.name)}>Work on it</Button>{/if}
+          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Continue</Button>{:else if row.widget}<Button kind="plain" onclick={() => take(row.name)}>Edit</Button>{/if}
         </li>
       {/each}
     </ul>

@@ -76,19 +76,19 @@
       {#snippet actions()}
         <span class="hidden text-sm text-soft sm:inline" role="status">{saved[worktop.saving.state]}</span>
         <div class="flex gap-1">
-          <button type="button" class="tool" disabled={worktop.folder.past.length == 0} onclick={() => worktop.undo()} title="Take the last change back (Ctrl Z)">Undo</button>
-          <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Make it again (Ctrl Shift Z)">Redo</button>
+          <button type="button" class="tool" disabled={worktop.folder.past.length == 0} onclick={() => worktop.undo()} title="Undo the last change (Ctrl+Z)">Undo</button>
+          <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Redo (Ctrl+Shift+Z)">Redo</button>
         </div>
         <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
         {#if !session.who?.folder}<Button onclick={() => (box = "release")} disabled={!worktop.saving.draft}>Release</Button>{/if}
       {/snippet}
     </Header>
-    {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The folder's worktop does not answer. Is “glasspocket watch” still running? What you typed is kept here, and goes on when it is.</p>{/if}
+    {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The worktop of the folder does not answer. Check that “glasspocket watch” is running. Your changes are kept on this page.</p>{/if}
     {#each new Set([worktop.saving.trouble, worktop.previews.trouble, worktop.trouble].filter(Boolean)) as trouble (trouble)}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{trouble}</p>{/each}
     {#if worktop.origin}
       <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line bg-wash px-5 py-2">
-        <span><strong class="font-medium">{worktop.origin.widget}</strong>, which this is a copy of, has changed since.</span>
-        <button type="button" class="rounded text-sm text-teal underline underline-offset-4" onclick={() => (box = "origin")}>See what has changed</button>
+        <span><strong class="font-medium">{worktop.origin.widget}</strong>, the original of this copy, has changed.</span>
+        <button type="button" class="rounded text-sm text-teal underline underline-offset-4" onclick={() => (box = "origin")}>Show changes</button>
       </p>
     {/if}
     <div role="status">

@@ -20,18 +20,18 @@ export function casesOf(widget: PreviewedFolder | null): PreviewCase[] {
   const plain: Host = { page: "light", copies: 1, long: !!widget?.readsPage };
   const one = (id: string, label: string, about: string, more: Partial<PreviewCase> = {}): PreviewCase => ({ id, label, about, width: null, ask: {}, host: plain, ...more });
   const list = [
-    one("usual", "As it is", "Its sample, in a wide page"),
+    one("usual", "As it is", "Sample content on a wide page"),
     one("phone", "Phone", "A page 360 pixels wide", { width: 360 }),
     one("column", "Column", "A side column of 240 pixels", { width: 240 }),
   ];
   if (widget?.settings.some((s) => s.type == "list" || s.type == "items")) {
-    list.push(one("none", "No items", "Its lists are empty", { ask: { content: "none" } }), one("many", "Many", "Its lists are as long as they may be", { ask: { content: "many" } }));
+    list.push(one("none", "No items", "Empty lists", { ask: { content: "none" } }), one("many", "Many", "Lists with the maximum number of items", { ask: { content: "many" } }));
   }
   list.push(one("long", "Long words", "Words that do not break", { ask: { content: "long" }, width: 360 }), one("turned", "Right to left", "As in Arabic or Hebrew", { ask: { turned: true } }));
   list.push(
-    one("bar", "Top bar", "The page has a bar of its own that stays at the top", { host: { ...plain, page: "bar" } }),
+    one("bar", "Top bar", "The page has a fixed bar at the top", { host: { ...plain, page: "bar" } }),
     one("dark", "Dark page", "The page is dark", { host: { ...plain, page: "dark" } }),
-    one("twice", "Two copies", "Pasted twice in one page", { host: { ...plain, copies: 2 } }),
+    one("twice", "Two copies", "Two copies on one page", { host: { ...plain, copies: 2 } }),
   );
   return list;
 }

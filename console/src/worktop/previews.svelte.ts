@@ -34,7 +34,7 @@ export class Previews {
   over = $state("");
   sheet = $state.raw<Sheet>({ text: "", rules: [], tops: [] });
   starter = $state("");
-  language = $state(""); // the widget's first when ""
+  language = $state(""); // the widget's first language when ""
   cases = $derived.by(() => casesOf(this.widget));
   current = $state("usual");
   beside = $state(false); // all cases side by side

@@ -45,7 +45,7 @@ export class Releasing {
     try {
       await this.worktop.saving.save();
       if (this.worktop.saving.state != "saved") {
-        this.trouble = "The draft is not saved yet; settle that first.";
+        this.trouble = "The draft is not saved yet. Solve that first.";
         return;
       }
       const [differences, releases] = await Promise.all([api.draftDifferences(this.name), api.releases(this.name).catch(() => ({ releases: [] as Release[] }))]);

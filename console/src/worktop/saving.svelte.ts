@@ -39,7 +39,7 @@ export class Saving {
     const left = journal.read(this.name);
     if (left.length == 0) return;
     this.folder.change("what was typed before the page closed", Object.fromEntries(left.map((f) => [f.path, f.text])));
-    this.notice(`What you typed before this page was closed is back: ${left.map((f) => f.path).join(", ")}.`);
+    this.notice(`Restored your unsaved changes: ${left.map((f) => f.path).join(", ")}.`);
     for (const f of left) {
       const entry = this.folder.entries[f.path];
       if (entry && entry.digest != f.was) Object.assign(entry, { digest: f.was, saved: "" }); // so that a change of somebody else's in between is noticed
@@ -119,7 +119,7 @@ export class Saving {
   #told(paths: string[], draft: WidgetDraft) {
     // A draft's own changedBy may be oneself by now.
     const by = new Set(paths.map((p) => draft.files?.find((f) => f.path == p)?.changedBy ?? "Somebody"));
-    if (paths.length) this.notice(`${[...by].join(" and ")} also ${by.size > 1 ? "work" : "works"} on this widget. Imported in: ${paths.join(", ")}.`);
+    if (paths.length) this.notice(`${[...by].join(" and ")} also ${by.size > 1 ? "edit" : "edits"} this widget. Added from them: ${paths.join(", ")}.`);
   }
 
   // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
@@ -146,7 +146,7 @@ export class Saving {
       if (merged === null) return collision;
       taken.push(f.path);
       this.#settled(collision);
-      this.folder.change(`taking in what ${collision.by} has changed in ${f.path}`, { [f.path]: merged });
+      this.folder.change(`merging changes of ${collision.by} in ${f.path}`, { [f.path]: merged });
       return [];
     });
     this.#told(taken, theirs);
@@ -165,8 +165,8 @@ export class Saving {
     const collision = this.collisions.find((c) => c.path == path)!;
     const ours = this.folder.has(path) ? this.folder.text(path) : null;
     this.#settled(collision);
-    this.folder.change(`taking ${collision.by}'s ${path}`, { [path]: collision.theirs });
-    if (mine) this.folder.change(`keeping your own ${path}`, { [path]: ours });
+    this.folder.change(`using ${collision.by}'s version of  ${path}`, { [path]: collision.theirs });
+    if (mine) this.folder.change(`keeping your version of ${path}`, { [path]: ours });
     this.collisions = this.collisions.filter((c) => c.path != path);
     if (this.collisions.length == 0) void this.save();
   }

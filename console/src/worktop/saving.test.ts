@@ -175,7 +175,7 @@ describe("two authors", () => {
     a.put("style.css", "mine\n");
     b.put("view.html", "theirs\n");
     await passes(600);
-    expect(b.told).toEqual(["a also works on this widget. Imported in: style.css."]);
+    expect(b.told).toEqual(["a also edits this widget. Added from them: style.css."]);
     expect(b.folder.text("style.css")).toBe("mine\n");
     expect([a.saving.collisions, b.saving.collisions]).toEqual([[], []]);
   });
@@ -188,8 +188,8 @@ describe("two authors", () => {
     await passes(1500);
     expect(service.files["style.css"].text).toBe("ONE\ntwo\nthree\nfour\nFIVE\n");
     expect([b.saving.collisions, b.saving.state]).toEqual([[], "saved"]);
-    expect(b.told).toEqual(["a also works on this widget. Imported in: style.css."]);
-    expect(b.folder.undo()).toBe("taking in what a has changed in style.css");
+    expect(b.told).toEqual(["a also edits this widget. Added from them: style.css."]);
+    expect(b.folder.undo()).toBe("merging changes of a in style.css");
   });
 
   it.each([
@@ -234,7 +234,7 @@ describe("what was typed before the page closed", () => {
     const a = author("a");
     a.saving.recover();
     await passes(600);
-    expect(a.told).toEqual(["What you typed before this page was closed is back: view.html."]);
+    expect(a.told).toEqual(["Restored your unsaved changes: view.html."]);
     expect(service.files["view.html"].text).toBe("<b>\n");
   });
 

@@ -71,9 +71,9 @@ export class Worktop {
   takeOver() {
     const { widget, files } = this.origin!;
     const binary = files.filter((f) => f.base64 !== undefined);
-    this.folder.change(`taking over what has changed in ${widget}`, Object.fromEntries(files.filter((f) => f.base64 === undefined).map((f) => [f.path, f.removed ? null : (f.text ?? "")])));
+    this.folder.change(`merging changes of ${widget}`, Object.fromEntries(files.filter((f) => f.base64 === undefined).map((f) => [f.path, f.removed ? null : (f.text ?? "")])));
     if (binary.length) void this.upload(binary.map((f) => ({ path: f.path, base64: f.base64! })));
-    this.notice = `What has changed in ${widget} is taken over.`;
+    this.notice = `Merged the changes of ${widget}.`;
     this.origin = null;
   }
 
@@ -115,7 +115,7 @@ export class Worktop {
   released(release: Release) {
     this.saving.draft = { ...this.saving.draft!, release: release.number };
     this.releasedKeys = keysOf(this.files);
-    this.notice = `Release ${release.number} is made.`;
+    this.notice = `Made release ${release.number}.`;
     void api.widgetDraft(this.name).then((d) => (this.saving.draft = d));
   }
 
@@ -197,7 +197,7 @@ export class Worktop {
 
   redo() {
     const what = this.folder.redo();
-    if (what) this.notice = `Done again: ${what}.`;
+    if (what) this.notice = `Redone: ${what}.`;
   }
 
   close() {

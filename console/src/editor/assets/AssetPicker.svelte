@@ -53,14 +53,14 @@
     trouble = "";
     leaving = undefined;
     if (file.size > most[kind] * 2 ** 20) {
-      trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; at most ${most[kind]} MB are taken.${kind == "image" ? " Make it smaller: a width of 2,560 pixels is enough." : ""}`;
+      trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; the limit is ${most[kind]} MB.${kind == "image" ? " Make it smaller: a width of 2,560 pixels is enough." : ""}`;
       return;
     }
     busy = file.name;
     try {
       const made = await editor.library.upload(file);
       if (made.kind == kind) take(made.digest);
-      else trouble = `${file.name} is ${named[made.kind]}. Here you need ${named[kind]}: ${types[kind]} files are accepted. It is kept with the customer's files.`;
+      else trouble = `${file.name} is ${named[made.kind]}. Here you need ${named[kind]}: ${types[kind]} files are accepted. It is now one of the customer's files.`;
     } catch (error) {
       const unknown = error instanceof Refused && error.faults.some((f) => f.code == "asset-unknown");
       trouble = unknown && file.size ? `${file.name} is not ${named[kind]} that can be used here. Accepted: ${types[kind]}.` : told(error);
@@ -90,14 +90,14 @@
       <div class="flex items-start justify-between gap-4 border-b border-line px-6 py-4">
         <div>
           <Dialog.Title class="text-lg font-semibold">{label}</Dialog.Title>
-          <Dialog.Description class="text-sm text-soft">Take one that is here, or bring one from this computer: choose a file, or drop it anywhere here.</Dialog.Description>
+          <Dialog.Description class="text-sm text-soft">Choose an existing file, or upload one: choose a file, or drop it here.</Dialog.Description>
         </div>
         <Dialog.Close class="rounded px-2 py-1 text-soft hover:text-ink" aria-label="Close">✕</Dialog.Close>
       </div>
       <div class="min-h-0 flex-1 overflow-y-auto px-6 py-4">
         {#if trouble}<p role="alert" class="mb-3 text-bad">{trouble}</p>{/if}
-        {#if own.length + theirs.length == 0}<p class="py-6 text-center text-soft">Nothing here yet.</p>{/if}
-        {#each [["This customer's", theirs.map((a) => [a.digest, a.name, a.address] as const), true], ["The widget's own", own.map(([path, p]) => [path, p.name, p.address] as const), false]] as const as [heading, list, removable] (heading)}
+        {#if own.length + theirs.length == 0}<p class="py-6 text-center text-soft">Empty.</p>{/if}
+        {#each [["Customer's files", theirs.map((a) => [a.digest, a.name, a.address] as const), true], ["Widget's files", own.map(([path, p]) => [path, p.name, p.address] as const), false]] as const as [heading, list, removable] (heading)}
           {#if list.length}
             <h3 class="mb-2 text-[13px] font-semibold tracking-wide text-teal">{heading}</h3>
             <ul class="mb-5 grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-3">
@@ -123,12 +123,12 @@
             <p class="min-w-0 flex-1" role="status">
               <strong class="font-semibold">{name} is shown by
                 {#each uses as key, i (key)}{i ? ", " : ""}{#if key == editor.key}this pocket{:else}<a href={`/pockets/${key}`} target="_blank" class="underline underline-offset-4">{key}</a>{/if}{/each}.</strong>
-              Choose another there, and publish; then it can go.
+              To delete it, choose another file there and publish.
             </p>
-            <Button kind="plain" onclick={keep}>Keep it</Button>
+            <Button kind="plain" onclick={keep}>Cancel</Button>
           {:else}
-            <p class="min-w-0 flex-1"><strong class="font-semibold">Remove {name}?</strong> No pocket shows it. To have it back, it has to be uploaded again.</p>
-            <Button kind="plain" onclick={keep}>Keep it</Button>
+            <p class="min-w-0 flex-1"><strong class="font-semibold">Remove {name}?</strong> No pocket uses it. To use it again, you would have to upload it again.</p>
+            <Button kind="plain" onclick={keep}>Cancel</Button>
             <Button kind="grave" onclick={() => remove(ref)}>Remove</Button>
           {/if}
         </div>
@@ -136,7 +136,7 @@
       <div class="flex items-center gap-3 border-t border-line px-6 py-4">
         <label class={["inline-flex min-h-9 cursor-pointer items-center rounded-lg bg-teal px-4 py-1.5 font-medium text-on-teal focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal", busy && "pointer-events-none opacity-60"]}>
           <input bind:this={bring} type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => upload(e.currentTarget.files)} />
-          {busy ? `Uploading ${busy}…` : "Bring one from this computer"}
+          {busy ? `Uploading ${busy}…` : "Upload a file"}
         </label>
         <span class="text-sm text-soft">{types[kind]}, at most {most[kind]} MB.</span>
       </div>

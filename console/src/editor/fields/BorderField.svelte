@@ -6,7 +6,7 @@
   let { setting, value, id, onchange }: FieldProps = $props();
   const now = $derived(parts(value, { width: 1, style: "none", colour: "#000000" }));
   const set = (change: Partial<typeof now>) => onchange({ ...now, ...change });
-  const styles = { none: "None", solid: "Line", dashed: "Dashed", dotted: "Dotted", double: "Double" };
+  const styles = { none: "None", solid: "Line", dashed: "Dashed", dotted: "Dotted", double: "Duplicate" };
 </script>
 
 <div role="group" aria-labelledby="{id}-label" class="space-y-2">

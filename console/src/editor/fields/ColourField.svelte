@@ -13,5 +13,5 @@
 
 <Colour value={String(value ?? "")} label={setting.label.en} {id} {describedby} {invalid} {onchange} />
 {#if ratio > 0 && ratio < 4.5}
-  <p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “{other}”: a contrast of {ratio.toFixed(1)}, where text needs 4.5.</p>
+  <p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “{other}”: the contrast is {ratio.toFixed(1)}, and text needs 4.5.</p>
 {/if}

@@ -17,7 +17,7 @@
 </script>
 
 <div class="mt-2 space-y-2.5 rounded-lg bg-sunk p-3 text-sm">
-  <p>It shows on pages that state who is there. Put this on an element around the widget; the page's own template writes the values:</p>
+  <p>It shows on pages that state who the visitor is. Add this to an element around the widget. The page's template sets the values:</p>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
   <pre class="overflow-x-auto rounded bg-sheet p-2 font-mono text-[13px] whitespace-pre-wrap wrap-anywhere" tabindex="0" aria-label="Element that states the facts">{example}</pre>
   {#each facts as fact (fact.name)}

@@ -11,9 +11,9 @@
 
 <div class="space-y-2">
   <select {id} class="field" value={own ? "own" : (value as string)} onchange={(e) => e.currentTarget.value != "own" && onchange(e.currentTarget.value)} aria-describedby={describedby} aria-invalid={invalid}>
-    <option value="inherit">The page's own</option>
+    <option value="inherit">Same as the page</option>
     {#each Object.entries(fontLabels) as [stack, words] (stack)}<option value={stack} style:font-family={fontStacks[stack]}>{words}</option>{/each}
     {#if own}<option value="own">{editor.library.name(own)}</option>{/if}
   </select>
-  <AssetPicker kind="font" label={setting.label.en} chosen={own} choose={onchange} words="Use a font of one's own" />
+  <AssetPicker kind="font" label={setting.label.en} chosen={own} choose={onchange} words="Upload a font" />
 </div>

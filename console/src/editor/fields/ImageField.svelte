@@ -27,20 +27,20 @@
 <div role="group" aria-labelledby="{id}-label" aria-describedby={describedby} class="space-y-2">
   {#if now.asset}
     {#if address}
-      <button type="button" class="relative block w-full cursor-crosshair overflow-hidden rounded-lg border border-edge bg-sunk" onclick={point} onkeydown={nudge} aria-label="Point that stays in view when the picture is cropped: {now.focus.x} % from the left, {now.focus.y} % from the top. Arrow keys move it.">
+      <button type="button" class="relative block w-full cursor-crosshair overflow-hidden rounded-lg border border-edge bg-sunk" onclick={point} onkeydown={nudge} aria-label="Point that stays visible when the image is cropped: {now.focus.x} % from the left, {now.focus.y} % from the top. Move it with the arrow keys.">
         <img src={address} alt="" class="max-h-44 w-full object-contain" />
         <span class="pointer-events-none absolute size-5 -translate-1/2 rounded-full border-2 border-white bg-teal/60 shadow" style:left="{now.focus.x}%" style:top="{now.focus.y}%"></span>
       </button>
     {:else}
-      <p class="text-sm text-bad">This picture is not there any more. Choose another.</p>
+      <p class="text-sm text-bad">This image no longer exists. Choose another one.</p>
     {/if}
     <label class="block">
-      <span class="mb-0.5 block text-[13px] text-soft">What it shows, for who does not see it</span>
+      <span class="mb-0.5 block text-[13px] text-soft">Text alternative</span>
       <input class="field" maxlength="300" value={now.alt} disabled={now.decorative} oninput={(e) => set({ alt: e.currentTarget.value })} aria-invalid={invalid} />
     </label>
     <label class="flex items-center gap-2.5 text-sm">
       <input type="checkbox" class="size-4 accent-teal" checked={now.decorative} onchange={(e) => set({ decorative: e.currentTarget.checked, alt: e.currentTarget.checked ? "" : now.alt })} />
-      Nothing is lost without it
+      Decorative: no text alternative needed
     </label>
   {/if}
   <div class="flex gap-2">

@@ -8,6 +8,6 @@
 </script>
 
 <select {id} class="field" value={(value as string) ?? ""} onchange={(e) => onchange(e.currentTarget.value)} aria-describedby={describedby} aria-invalid={invalid}>
-  <option value="">As the pocket's</option>
+  <option value="">Same as the pocket</option>
   {#each list as tag (tag)}<option value={tag}>{names.of(tag)}</option>{/each}
 </select>

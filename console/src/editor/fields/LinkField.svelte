@@ -10,7 +10,7 @@
   {#if now.address}
     <label class="flex items-center gap-2.5 text-sm">
       <input type="checkbox" class="size-4 accent-teal" checked={now.target == "new"} onchange={(e) => onchange({ ...now, target: e.currentTarget.checked ? "new" : "same" })} />
-      Opens beside the page, in a new tab
+      Open in a new tab
     </label>
   {/if}
 </div>

@@ -37,7 +37,7 @@
   const change = (item: Item, key: string, v: unknown) => onchange(items.map((e) => (e.id == item.id ? { ...e, [key]: v } : e)));
   function add() {
     const item = { id: fresh() };
-    if (editor.sight?.sampled(path)) editor.notice = `${setting.label.en}: the preview shows your own from now on, no samples.`;
+    if (editor.sight?.sampled(path)) editor.notice = `${setting.label.en}: the preview now shows your content instead of samples.`;
     onchange([...items, item]);
     open = item.id;
     said = "Added.";
@@ -59,19 +59,19 @@
     const next = [...items];
     next.splice(to, 0, ...next.splice(from, 1));
     onchange(next);
-    said = `Now at place ${to + 1} of ${items.length}.`;
+    said = `Moved to position ${to + 1} of ${items.length}.`;
   }
   function hide(item: Item, i: number) {
     const { hidden, ...rest } = item;
     onchange(items.map((e) => (e.id == item.id ? (hidden ? rest : { ...rest, hidden: true }) : e)));
-    said = hidden ? `${name(item, i)} shows again.` : `${name(item, i)} is hidden from visitors.`;
+    said = hidden ? `${name(item, i)} is visible to visitors again.` : `${name(item, i)} is hidden from visitors.`;
   }
   const faulty = (i: number) => Object.keys(faults).some((f) => f.startsWith(`${path}/${i}/`));
   const full = $derived(items.length >= (setting.maxItems ?? 50));
 </script>
 
 <div role="group" aria-labelledby="{id}-label" aria-describedby={describedby}>
-  {#if items.length == 0}<p class="mb-2 rounded-lg bg-sunk px-3 py-2.5 text-sm text-soft">Nothing here yet.</p>{/if}
+  {#if items.length == 0}<p class="mb-2 rounded-lg bg-sunk px-3 py-2.5 text-sm text-soft">Empty.</p>{/if}
   <ol bind:this={list} class="mb-2 space-y-1.5">
     {#each items as item, i (item.id)}
       <li
@@ -108,7 +108,7 @@
               <svg viewBox="0 0 16 16" class="size-4" aria-hidden="true" fill="none" stroke="currentColor" stroke-width="1.4"><path d="M1.5 8s2.4-4.5 6.5-4.5S14.5 8 14.5 8 12.1 12.5 8 12.5 1.5 8 1.5 8Z" /><circle cx="8" cy="8" r="2" />{#if item.hidden}<path d="M2 14 14 2" />{/if}</svg>
             </button>
           {/if}
-          {#each [["↑", "Move up", () => move(i, i - 1), i == 0], ["↓", "Move down", () => move(i, i + 1), i == items.length - 1], ["⧉", "Double", () => copy(i), full], ["✕", "Remove", () => remove(i), false]] as [sign, what, do_, off] (what)}
+          {#each [["↑", "Move up", () => move(i, i - 1), i == 0], ["↓", "Move down", () => move(i, i + 1), i == items.length - 1], ["⧉", "Duplicate", () => copy(i), full], ["✕", "Remove", () => remove(i), false]] as [sign, what, do_, off] (what)}
             <button type="button" class="grid size-8 place-items-center rounded text-soft hover:text-ink disabled:opacity-30" aria-label="{what}: {name(item, i)}" title={what as string} disabled={off as boolean} onclick={do_ as () => void}>{sign}</button>
           {/each}
         </div>
@@ -123,6 +123,6 @@
     {/each}
   </ol>
   <Button kind="plain" class="min-h-8 px-3 text-sm" {id} disabled={full} onclick={add}>Add</Button>
-  {#if full}<span class="ms-2 text-sm text-soft">At most {setting.maxItems}.</span>{/if}
+  {#if full}<span class="ms-2 text-sm text-soft">The limit is {setting.maxItems}.</span>{/if}
   <p class="sr-only" role="status">{said}</p>
 </div>

@@ -8,6 +8,6 @@
 </script>
 
 <div role="group" aria-labelledby="{id}-label" class="flex gap-2">
-  <div class="w-28"><Amount label="Rating, or none" min={0} max={now.best} step={0.5} value={now.value} onchange={(n) => onchange({ ...now, value: n })} onempty={() => onchange({ best: now.best })} /></div>
+  <div class="w-28"><Amount label="Rating (optional)" min={0} max={now.best} step={0.5} value={now.value} onchange={(n) => onchange({ ...now, value: n })} onempty={() => onchange({ best: now.best })} /></div>
   <div class="w-28"><Amount label="Out of" min={1} max={100} value={now.best} onchange={(best) => onchange({ ...now, best })} /></div>
 </div>

@@ -23,7 +23,7 @@
     changed();
   }
   function link() {
-    const address = prompt("Where does it lead? Leave it empty to take the link away.", "https://");
+    const address = prompt("Link address. Leave it empty to delete the link.", "https://");
     if (address === null) return;
     run(address.trim() && address != "https://" ? "createLink" : "unlink", address.trim());
   }
@@ -33,7 +33,7 @@
   }
   const tools: [string, string, () => void][] = [
     ["Bold", "font-bold", () => run("bold")],
-    ["Slanted", "italic", () => run("italic")],
+    ["Italic", "italic", () => run("italic")],
     ["List", "", () => run("insertUnorderedList")],
     ["Link", "underline", link],
   ];

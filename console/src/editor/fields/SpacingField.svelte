@@ -15,7 +15,7 @@
   {#if even && !apart}
     <div class="flex items-end gap-3">
       <div class="w-28"><Amount label="All sides" unit="px" {...bounds} value={now.top} onchange={(n) => onchange({ top: n, right: n, bottom: n, left: n })} /></div>
-      <button type="button" class="min-h-9 rounded text-sm underline underline-offset-4" onclick={() => (apart = true)}>Each side by itself</button>
+      <button type="button" class="min-h-9 rounded text-sm underline underline-offset-4" onclick={() => (apart = true)}>Set each side</button>
     </div>
   {:else}
     <div class="grid grid-cols-4 gap-2">

@@ -24,7 +24,7 @@
   <Cases {editor} {unusual} />
   {#if samples.length || sight.live}
     <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line bg-wash px-4 py-1.5 text-sm">
-      <span class="min-w-0" role="status">{#if sight.live}This is what visitors get, without sample content.{:else}<strong class="font-medium">Sample content</strong>, which visitors do not get: {samples.slice(0, 4).join(", ")}{samples.length > 4 ? ` and ${samples.length - 4} more` : ""}.{/if}</span>
+      <span class="min-w-0" role="status">{#if sight.live}This is what visitors see, without sample content.{:else}<strong class="font-medium">Sample content</strong>, which visitors do not get: {samples.slice(0, 4).join(", ")}{samples.length > 4 ? ` and ${samples.length - 4} more` : ""}.{/if}</span>
       <button type="button" class="rounded underline underline-offset-4" onclick={() => sight.samples(sight.live)}>{sight.live ? "Show samples" : "Hide samples"}</button>
     </p>
   {/if}
@@ -46,11 +46,11 @@
       ></iframe>
       {#if sight.pointing}
         <p class="pointer-events-none absolute inset-x-0 bottom-0 bg-ink/90 px-4 py-2 text-sm text-paper" role="status">
-          {#if over.length}<strong class="font-semibold">{over[0].label}{over[0].item === undefined ? "" : ` ${over[0].item + 1}`}</strong>{#each over.slice(1, 6) as maker (maker.key)}<span class="opacity-80">{` · ${maker.label}`}</span>{/each}{:else}Point at a part of the widget; a click opens what made it. Esc ends pointing.{/if}
+          {#if over.length}<strong class="font-semibold">{over[0].label}{over[0].item === undefined ? "" : ` ${over[0].item + 1}`}</strong>{#each over.slice(1, 6) as maker (maker.key)}<span class="opacity-80">{` · ${maker.label}`}</span>{/each}{:else}Click a part of the widget to open its settings. Press Esc to stop.{/if}
         </p>
       {/if}
     </div>
   {/if}
-  {#if sight.fault}<p role="alert" class="border-t border-line bg-sheet px-5 py-2.5 text-bad">The widget's script stopped: {sight.fault}</p>{/if}
-  {#if sight.trouble}<p role="alert" class="border-t border-line bg-sheet px-5 py-2.5 text-bad">Not drawn anew: {sight.trouble}</p>{/if}
+  {#if sight.fault}<p role="alert" class="border-t border-line bg-sheet px-5 py-2.5 text-bad">The widget's script failed: {sight.fault}</p>{/if}
+  {#if sight.trouble}<p role="alert" class="border-t border-line bg-sheet px-5 py-2.5 text-bad">The preview was not updated: {sight.trouble}</p>{/if}
 </section>

@@ -6,7 +6,7 @@
 
   let { editor }: { editor: PocketEditor } = $props();
   const sight = $derived(editor.sight);
-  const all = $derived([{ name: "Usual", conditions: {} }, ...sight.cases]);
+  const all = $derived([{ name: "Default", conditions: {} }, ...sight.cases]);
 </script>
 
 <div class="min-h-0 flex-1 overflow-y-auto bg-sunk p-5">
@@ -16,7 +16,7 @@
         <div class="flex items-baseline justify-between gap-3 px-4 py-2.5">
           <div class="min-w-0">
             <h2 class="truncate font-medium">{which.name}</h2>
-            <p class="truncate text-[13px] text-soft">{words(which.conditions).map(([, w]) => w).join(" · ") || "As most visitors see it"}</p>
+            <p class="truncate text-[13px] text-soft">{words(which.conditions).map(([, w]) => w).join(" · ") || "Default conditions"}</p>
           </div>
           <button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Open {which.name}" onclick={() => sight.take(which.conditions)}>Open</button>
         </div>

@@ -13,6 +13,6 @@
 </script>
 
 <details class="mt-6 border-t border-line pt-4" bind:open>
-  <summary class="cursor-pointer rounded font-medium">Everything that was changed</summary>
+  <summary class="cursor-pointer rounded font-medium">All changes</summary>
   {#if open}<div class="mt-2"><AuditList which={{ kind: "pocket", of: editor.key }} {said} /></div>{/if}
 </details>

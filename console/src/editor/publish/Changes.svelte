@@ -2,9 +2,9 @@
   // What differs, setting by setting, in the words of the form.
   import type { ValueChange } from "../../api/types";
 
-  let { changes, empty = "Nothing differs." }: { changes: ValueChange[]; empty?: string } = $props();
+  let { changes, empty = "There are no differences." }: { changes: ValueChange[]; empty?: string } = $props();
   const groups = $derived([...new Set(changes.map((c) => c.group))].map((name) => ({ name, changes: changes.filter((c) => c.group == name) })));
-  const kinds: Record<string, string> = { added: "New", removed: "Gone", changed: "Changed", moved: "Moved" };
+  const kinds: Record<string, string> = { added: "New", removed: "Deleted", changed: "Changed", moved: "Moved" };
 </script>
 
 {#snippet words(text: string, colour: boolean | undefined, old: boolean)}

@@ -38,10 +38,10 @@
     const tick = setInterval(() => (now = Date.now()), 1000);
     return () => clearInterval(tick);
   });
-  const past = "This moment has passed. Choose one in the future.";
+  const past = "This time is in the past. Choose a time in the future.";
   const atWrong = $derived(later && instant(at) <= now ? past : "");
-  const backWrong = $derived(!ends ? "" : instant(back) <= now ? past : later && instant(back) <= instant(at) ? "This is before it is published. Choose a later moment." : "");
-  const about = $derived(publishing.done ? "" : first ? "Visitors get nothing of it yet." : publishing.pocket?.publication ? `Visitors get number ${publishing.pocket.publication} now.` : "It is unpublished: visitors get nothing of it now.");
+  const backWrong = $derived(!ends ? "" : instant(back) <= now ? past : later && instant(back) <= instant(at) ? "This is before the publication. Choose a later time." : "");
+  const about = $derived(publishing.done ? "" : first ? "It is not published yet." : publishing.pocket?.publication ? `The live version is number ${publishing.pocket.publication}.` : "It is unpublished at the moment.");
 </script>
 
 <Box title={publishing.done ? `Number ${publishing.done.number} is live` : first ? "Publish for the first time" : "Publish"} {about} wide onclose={close} onsubmit={publish}>
@@ -52,7 +52,7 @@
     <p role="status">{publishing.notice}<Visitors {publishing} /></p>
     {#if snippet}
       <div class="mt-5">
-        <p class="font-medium">{wasFirst ? "Now paste this where it shall show" : "The snippet is the one that you have already"}</p>
+        <p class="font-medium">{wasFirst ? "Next, paste this code into your page" : "The snippet has not changed"}</p>
         <p class="mb-2 text-sm text-soft">{snippet.about}</p>
         {#each snippet.parts as part (part.where)}
           <!-- svelte-ignore a11y_no_noninteractive_tabindex: a scrolling region must be reachable by keyboard -->
@@ -62,29 +62,29 @@
     {/if}
   {:else if publishing.differences}
     {#if !first}
-      <Changes changes={publishing.differences.changes} empty={publishing.pocket?.publication ? "The draft is what visitors get already." : "Nothing has been changed since."} />
+      <Changes changes={publishing.differences.changes} empty={publishing.pocket?.publication ? "Visitors already see this draft." : "Nothing has changed since then."} />
     {:else}
-      <p class="text-soft">From then on the service shows it to every page that has its snippet. The snippet never changes; you can publish again as often as you like.</p>
+      <p class="text-soft">Once published, it shows on every page with its snippet. The snippet never changes, however often you publish.</p>
     {/if}
     <div class="mt-5 grid gap-4 sm:auto-cols-fr sm:grid-flow-col">
-      {#if publishing.before}<Picture publicBase={editor.publicBase} label="Now" payload={publishing.before} />{/if}
+      {#if publishing.before}<Picture publicBase={editor.publicBase} label="Before" payload={publishing.before} />{/if}
       {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "Then" : "What visitors will see"} payload={publishing.after} />{/if}
     </div>
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Schedule for later</label>
-      {#if later}<div class="ps-6.5"><Moment value={at} label="When it is published" zone={editor.zone} id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} invalid={!!atWrong} describedby="publish-at-wrong" /><p id="publish-at-wrong" role="status" class="text-sm text-bad">{atWrong}</p></div>{/if}
-      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />Go back later to {publishing.pocket?.publication ? "what visitors get now" : "showing nothing"}</label>
-      {#if ends}<div class="ps-6.5"><Moment value={back} label="When visitors get again what they get now" zone={editor.zone} id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} invalid={!!backWrong} describedby="publish-back-wrong" /><p id="publish-back-wrong" role="status" class="text-sm text-bad">{backWrong}</p></div>{/if}
+      {#if later}<div class="ps-6.5"><Moment value={at} label="Publish at" zone={editor.zone} id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} invalid={!!atWrong} describedby="publish-at-wrong" /><p id="publish-at-wrong" role="status" class="text-sm text-bad">{atWrong}</p></div>{/if}
+      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />{publishing.pocket?.publication ? "Go back to the present live version later" : "Unpublish it later"}</label>
+      {#if ends}<div class="ps-6.5"><Moment value={back} label="Go back at" zone={editor.zone} id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} invalid={!!backWrong} describedby="publish-back-wrong" /><p id="publish-back-wrong" role="status" class="text-sm text-bad">{backWrong}</p></div>{/if}
     </div>
   {:else if !publishing.trouble}
     <p class="py-6 text-center text-soft" role="status">Comparing…</p>
   {/if}
   {#snippet actions()}
     {#if publishing.done}
-      {#if snippet}<Button kind={wasFirst ? "main" : "plain"} onclick={copy}>{copied ? "Copied" : "Copy the snippet"}</Button>{/if}
+      {#if snippet}<Button kind={wasFirst ? "main" : "plain"} onclick={copy}>{copied ? "Copied" : "Copy snippet"}</Button>{/if}
       <Button type="submit" kind={wasFirst ? "plain" : "main"}>Done</Button>
     {:else}
-      <Button kind="plain" onclick={close}>Not yet</Button>
+      <Button kind="plain" onclick={close}>Cancel</Button>
       <Button type="submit" disabled={publishing.busy || !publishing.differences || (later && !at) || (ends && !back) || !!atWrong || !!backWrong}>{publishing.busy ? "Publishing…" : later ? "Schedule" : "Publish now"}</Button>
     {/if}
   {/snippet}

@@ -7,7 +7,7 @@
 
   let { publishing }: { publishing: Publishing } = $props();
   const when = (s: Schedule) => inWords(s.moment);
-  const does = (s: Schedule) => (s.does == "publish" ? "Publish the draft as it was then" : s.does == "restore" ? `Restore number ${s.number}` : "Unpublish");
+  const does = (s: Schedule) => (s.does == "publish" ? "Publish the saved draft" : s.does == "restore" ? `Restore number ${s.number}` : "Unpublish");
   const failed = $derived(publishing.schedules.filter((s) => s.outcome == "failed").slice(0, 3));
   $effect(() => {
     const look = setInterval(() => publishing.look(), 2000);
@@ -30,7 +30,7 @@
     {/each}
     {#each failed as s (s.id)}
       <li class="border-b border-line py-3 last:border-0">
-        <p class="font-medium text-bad">{does(s)}: it could not be done</p>
+        <p class="font-medium text-bad">{does(s)} failed</p>
         <p class="text-sm text-soft">{when(s)}. {s.why}</p>
       </li>
     {/each}

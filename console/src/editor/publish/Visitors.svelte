@@ -7,8 +7,8 @@
 
 {#if publishing.done?.confirmed && !publishing.pocket?.withheld}
   {#if publishing.left > 0}
-    {" "}<span>Pages opened in the last minute may still show the one before: every visitor has it in at most <span class="tabular-nums">{publishing.left}</span> s.</span>
+    {" "}<span>Pages opened in the last minute can still show the previous version. Every visitor sees the new one in at most <span class="tabular-nums">{publishing.left}</span> s.</span>
   {:else}
-    {" "}<span>Every visitor has number {publishing.done.number} now.</span>
+    {" "}<span>Every visitor now sees number {publishing.done.number}.</span>
   {/if}
 {/if}

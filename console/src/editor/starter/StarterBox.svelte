@@ -37,31 +37,31 @@
   function begin() {
     if (!differences) return;
     editor.begin(differences, starters.find((s) => s.name == chosen)!.title.en!);
-    editor.notice = "The starter has been changed. Undo brings back what was.";
+    editor.notice = "Changed the starter. To go back, use Undo.";
     close();
   }
 </script>
 
-<Box title="Another starter" about="What you typed stays; the rest becomes what the starter has. One step of undo brings everything back." wide onclose={close} onsubmit={begin}>
+<Box title="Another starter" about="Your own values stay. The other settings get the starter's values. You can undo this in one step." wide onclose={close} onsubmit={begin}>
   <div class="grid gap-6 md:grid-cols-[200px_minmax(0,1fr)]">
     <div role="radiogroup" aria-label="Starter" class="space-y-1">
       {#each starters as starter (starter.name)}
         <label class={["block cursor-pointer rounded-lg border px-3 py-2", chosen == starter.name ? "border-teal bg-wash" : "border-line bg-sheet hover:border-edge"]}>
           <input type="radio" class="sr-only" name="starter" value={starter.name} bind:group={chosen} onchange={() => (replaced = [])} />
-          <span class="font-medium">{starter.title.en}</span>{#if starter.name == editor.draft.about.starter}<span class="text-sm text-soft">{" · now"}</span>{/if}
+          <span class="font-medium">{starter.title.en}</span>{#if starter.name == editor.draft.about.starter}<span class="text-sm text-soft">{" · current"}</span>{/if}
           {#if starter.summary}<span class="block text-[13px] text-soft">{starter.summary.en}</span>{/if}
         </label>
       {/each}
     </div>
     <div class="min-w-0">
       {#if trouble}<p role="alert" class="text-bad">{trouble}</p>{/if}
-      {#if picture}<Picture publicBase={editor.publicBase} label="With what you typed" payload={picture} />{/if}
+      {#if picture}<Picture publicBase={editor.publicBase} label="With your values" payload={picture} />{/if}
       {#if differences}
-        <h3 class="mt-5 mb-2 font-semibold">It changes</h3>
-        <Changes changes={differences.changes} empty="Nothing: all that it sets is so already, or was typed." />
+        <h3 class="mt-5 mb-2 font-semibold">Changes</h3>
+        <Changes changes={differences.changes} empty="Nothing would change." />
         {#if differences.kept.length || replaced.length}
-          <h3 class="mt-5 mb-1 font-semibold">You set these yourself, so they stay</h3>
-          <p class="mb-2 text-sm text-soft">Mark those that shall become the starter's too.</p>
+          <h3 class="mt-5 mb-1 font-semibold">Your own values, which stay</h3>
+          <p class="mb-2 text-sm text-soft">Select the values that you want to replace.</p>
           <ul class="space-y-1.5">
             {#each [...differences.kept.map((k) => ({ key: k.key, label: k.label, before: k.before, after: k.after })), ...replaced.filter((t) => !differences!.kept.some((k) => k.key == t)).map((key) => ({ key, label: editor.label(key), before: "", after: "" }))] as kept (kept.key)}
               <li>
@@ -76,7 +76,7 @@
     </div>
   </div>
   {#snippet actions()}
-    <Button kind="plain" onclick={close}>Keep what there is</Button>
-    <Button type="submit" disabled={!differences}>Take this starter</Button>
+    <Button kind="plain" onclick={close}>Cancel</Button>
+    <Button type="submit" disabled={!differences}>Use this starter</Button>
   {/snippet}
 </Box>

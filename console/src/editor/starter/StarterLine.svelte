@@ -10,7 +10,7 @@
 
 {#if editor.widget!.starters.length}
   <div class="flex items-baseline justify-between gap-3 border-b border-line px-5 py-3 text-sm">
-    <p class="min-w-0 truncate text-soft">{#if now}Began from <span class="font-medium text-ink">{now.title.en}</span>{:else}Began without a starter{/if}</p>
+    <p class="min-w-0 truncate text-soft">{#if now}Starter: <span class="font-medium text-ink">{now.title.en}</span>{:else}No starter{/if}</p>
     <button type="button" class="shrink-0 rounded underline underline-offset-4" onclick={() => (open = true)}>Another starter…</button>
   </div>
 {/if}

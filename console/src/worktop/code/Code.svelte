@@ -66,7 +66,7 @@
           const dom = document.createElement("button");
           dom.type = "button";
           dom.className = "cm-offer";
-          dom.innerHTML = "Make it a setting <kbd>F2</kbd>";
+          dom.innerHTML = "Make setting <kbd>F2</kbd>";
           dom.onmousedown = (e) => e.preventDefault(); // the selection stays
           dom.onclick = () => setting(v);
           return { dom };

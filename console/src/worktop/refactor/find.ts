@@ -40,7 +40,7 @@ export function valueAt(files: Files, path: string, from: number, to: number): F
   if (path == "style.css") return inStyle(files, from, to);
   if (path == "view.html") return inView(files, from, to);
   if (/\.(ts|js)$/.test(path) && !path.endsWith(".d.ts")) return inScript(files, path, from, to);
-  return "Choose a value in the view, the stylesheet or the script.";
+  return "Select a value in the view, the stylesheet or the script.";
 }
 
 interface StyleValue {
@@ -85,11 +85,11 @@ const propertyWords: Record<string, string> = {
   "background-color": "Background",
   "border-radius": "Corners",
   "font-size": "Text size",
-  "font-weight": "Boldness",
+  "font-weight": "Font weight",
   "line-height": "Line height",
   gap: "Gap",
-  padding: "Room inside",
-  margin: "Room around",
+  padding: "Padding",
+  margin: "Margin",
   width: "Width",
   height: "Height",
   opacity: "Opacity",
@@ -110,10 +110,10 @@ function inStyle(files: Files, from: number, to: number): Found | string {
   if (!at) {
     let node: SyntaxNode | null = cssLanguage.parser.parse(source).resolveInner(from, 1);
     for (; node; node = node.parent) {
-      if (node.name == "Declaration") return "Choose a colour, a linear gradient or a number with its unit.";
-      if (/Quer|Feature/.test(node.name)) return "A condition of a stylesheet cannot come from a setting: custom properties do not reach it.";
+      if (node.name == "Declaration") return "Select a colour, a linear gradient or a number with a unit.";
+      if (/Quer|Feature/.test(node.name)) return "A condition in a stylesheet cannot use a setting, because custom properties do not work there.";
     }
-    return "Choose a value of a declaration: a colour, a linear gradient, or a number with its unit.";
+    return "Select a value of a declaration: a colour, a linear gradient, or a number with a unit.";
   }
   const inferred = fromStyle(at.text, at.property);
   if (typeof inferred == "string") return inferred;
@@ -198,7 +198,7 @@ function inView(files: Files, from: number, to: number): Found | string {
   for (const v of values) if (v.from != at.from && v.text == at.text && (v.attribute == at.attribute || inferred.type != "text") && scope(source, v.from) != "define") places.push(occurrence(files, "view.html", v.from, v.to, "view"));
   if (inferred.type == "colour") for (const v of styleValues(files["style.css"] ?? "")) if (asColour(v.text) == inferred.schema.default) places.push(occurrence(files, "style.css", v.from, v.to, "style"));
   const first = text.split(/\s+/).slice(0, 4).join(" ").replace(/[.,:;!?]+$/, "");
-  const label = picture ? "Picture" : inferred.about == "a link" ? "Link" : inferred.type == "colour" ? "Colour" : at.attribute ? words(at.attribute) : words(first).slice(0, 40);
+  const label = picture ? "Without scripts" : inferred.about == "a link" ? "Link" : inferred.type == "colour" ? "Colour" : at.attribute ? words(at.attribute) : words(first).slice(0, 40);
   return { text, inferred, label, places };
 }
 
@@ -236,19 +236,19 @@ export function settingsIn(source: string): { name: string; add: number | null }
 
 function inScript(files: Files, path: string, from: number, to: number): Found | string {
   const source = files[path];
-  if (!/^mount\.(ts|js)$/.test(path)) return "Settings reach the mount function alone; pass the value on from mount.ts.";
+  if (!/^mount\.(ts|js)$/.test(path)) return "Only the mount function has settings. Pass the value on from mount.ts.";
   const tree = (path.endsWith(".ts") ? typescriptLanguage : javascriptLanguage).parser.parse(source);
   let node: SyntaxNode | null = tree.resolveInner(from, 1);
   if (!/^(String|Number|BooleanLiteral)$/.test(node.name)) node = tree.resolveInner(to, -1);
-  if (!/^(String|Number|BooleanLiteral)$/.test(node.name) || node.from > from || node.to < to) return "Choose a number, a text in quotes, true or false.";
+  if (!/^(String|Number|BooleanLiteral)$/.test(node.name) || node.from > from || node.to < to) return "Select a number, text in quotes, true or false.";
   const access = settingsIn(source);
   if (typeof access == "string") return access;
   let inside = false;
   for (let up: SyntaxNode | null = node.parent; up; up = up.parent) {
-    if (up.name == "ImportDeclaration") return "The name of a file is no setting.";
+    if (up.name == "ImportDeclaration") return "A file name cannot be a setting.";
     if (up.name == "ExportDeclaration") inside = true;
   }
-  if (!inside) return "Only within the mount function are the settings at hand.";
+  if (!inside) return "Settings are available only inside the mount function.";
   const text = source.slice(node.from, node.to);
   const inferred = fromScript(text);
   if (typeof inferred == "string") return inferred;

@@ -198,9 +198,9 @@ describe("a value of the script", () => {
   });
   test("text", () => expect(found(at(files(), "mount.ts", `"It's`)).inferred.schema.default).toBe(`It's "on"`));
   test.each([
-    ["3141", "Only within"],
+    ["3141", "only inside the mount function"],
     [`"./other"`, "file"],
-    ["root.remove", "Choose a number"],
+    ["root.remove", "Select a number"],
   ])("%s is refused in words", (text, why) => expect(at(files(), "mount.ts", text)).toContain(why));
 });
 

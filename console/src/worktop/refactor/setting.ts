@@ -22,7 +22,7 @@ export function makeSetting(files: Files, found: Found, label: string, chosen: O
   if (!chosen.some((o) => o.how == "style")) delete (glass as Record<string, unknown>).look;
   const value = JSON.stringify({ ...found.inferred.schema, glass }, null, 1).replace(/\n\s*/g, " ");
   const added = addProperty(files[schema] ?? "", properties, key, value);
-  if (!added) return "settings.json has no \"properties\" to add a setting to; fix it first.";
+  if (!added) return "settings.json has no \"properties\" for a new setting. Correct it first.";
   const changed: Changed = { [schema]: applied(files[schema], [added]) };
   const edits: Record<string, Edit[]> = {};
   for (const o of chosen) (edits[o.path] ??= []).push(replacement(files, o, key, found));
@@ -82,7 +82,7 @@ function passed(files: Files, key: string): Changed | string {
     : valueNode(source, ["mount"])
       ? addProperty(source, ["mount"], "settings", JSON.stringify([key]))
       : addProperty(source, [], "mount", `{ "settings": ${JSON.stringify([key])} }`);
-  return edit ? { "widget.json": applied(source, [edit]) } : "widget.json cannot be read; fix it first.";
+  return edit ? { "widget.json": applied(source, [edit]) } : "widget.json cannot be read. Correct it first.";
 }
 
 const valueFiles = (files: Files) => Object.keys(files).filter((p) => p == "sample.json" || /^starters\/[^/]+\.json$/.test(p));
@@ -161,13 +161,13 @@ export function duplicateSetting(files: Files, key: string, label: string): { ke
   try {
     declared = JSON.parse(text);
   } catch {
-    return "settings.json cannot be read; fix it first.";
+    return "settings.json cannot be read. Correct it first.";
   }
   const language = Object.keys(declared.glass.label)[0];
   const words = valueNode(text, ["glass", "label", language]);
   const copy = words ? applied(text, [{ from: words.from, to: words.to, insert: JSON.stringify(label.trim()) }]) : text;
   const added = addProperty(files[schema], properties, name, copy, key);
-  if (!added) return "settings.json cannot be read; fix it first.";
+  if (!added) return "settings.json cannot be read. Correct it first.";
   const changed: Changed = { [schema]: applied(files[schema], [{ ...added, insert: added.insert.replace(/^,\s*/, (gap) => gap) }]) };
   for (const path of valueFiles(files)) {
     const value = textOf(files[path], ["settings"], key);

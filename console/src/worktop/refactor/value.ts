@@ -84,8 +84,8 @@ export function fromStyle(text: string, property: string): Inferred | string {
       about: `a number${unit ? ` in ${unit}` : ""}, from ${least} to ${most}`,
     };
   }
-  if (/^-?[\d.]+[a-z]+$/i.test(text.trim())) return `A setting cannot be written with the unit of ${text.trim()}. Numbers can have px, em, %, ch, deg, s, ms or fr.`;
-  return "Choose a colour, a linear gradient or a number with its unit.";
+  if (/^-?[\d.]+[a-z]+$/i.test(text.trim())) return `A setting cannot have the unit of ${text.trim()}. Numbers can have px, em, %, ch, deg, s, ms or fr.`;
+  return "Select a colour, a linear gradient or a number with a unit.";
 }
 
 const address = /^(https?:\/\/|mailto:|tel:)\S+$/i;
@@ -106,8 +106,8 @@ export function fromScript(text: string): Inferred | string {
     try {
       return fromText(JSON.parse(`"${quoted[2].replace(/\\'/g, "'").replace(/(^|[^\\])"/g, '$1\\"')}"`) as string);
     } catch {
-      return "This text has an escape that cannot be read; write it out.";
+      return "This text has an unreadable escape sequence. Write the character itself.";
     }
   }
-  return "Choose a number, a text in quotes, true or false.";
+  return "Select a number, text in quotes, true or false.";
 }
