@@ -55,7 +55,9 @@ func inFrame(t *testing.T, p *browser.Page, path, expression string) {
 			return
 		}
 	}
-	require.NoError(t, err, "in the frame")
+	holds, _ := browser.Eval[string](&browser.Page{Ctx: frameOf(t, p, path)}, `document.documentElement.outerHTML.slice(0, 400) + [...document.querySelectorAll("*")].map(e => e.shadowRoot?.textContent ?? "").join("")`)
+	page, _ := browser.Eval[string](p, `document.body.innerText.slice(0, 1500)`)
+	require.NoError(t, err, "in the frame, which holds %q; the page says %q", holds, page)
 }
 
 // frameOf is the first frame with an address of the public side.

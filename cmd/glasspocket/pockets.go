@@ -148,10 +148,8 @@ func unknownSetting(name string, w wire.Widget) error {
 var setVerb = verb{
 	arguments: "KEY NAME=VALUE … | KEY -file FILE", about: "Change settings in a pocket's draft: one, several, or all from a file",
 	examples: []string{
-		"set demo-countdown accent=#b4532a 'target=2027-03-01T18:00[Europe/Berlin]'",
-		"set demo-countdown accent=brand:accent heading= # from the brand; back to the default",
+		"set demo-countdown accent=#b4532a 'target=2099-03-01T18:00[Europe/Berlin]'",
 		"set demo-reviews small/layout=single # on small screens only",
-		"set demo-countdown -file settings.json # replaces all settings",
 	},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		title := f.String("title", "", "the pocket's `title`")

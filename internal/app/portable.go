@@ -40,6 +40,23 @@ type FileCase struct {
 	Conditions Conditions `json:"conditions"`
 }
 
+// UnmarshalJSON also reads files that name the conditions by their earlier key.
+func (c *FileCase) UnmarshalJSON(text []byte) error {
+	var in struct {
+		Name          string      `json:"name"`
+		Conditions    Conditions  `json:"conditions"`
+		Circumstances *Conditions `json:"circumstances"`
+	}
+	if err := json.Unmarshal(text, &in); err != nil {
+		return err
+	}
+	c.Name, c.Conditions = in.Name, in.Conditions
+	if in.Circumstances != nil {
+		c.Conditions = *in.Circumstances
+	}
+	return nil
+}
+
 // FileAsset is an uploaded asset that a pocket file's settings name.
 type FileAsset struct {
 	Digest  string     `json:"digest"`
