@@ -18,7 +18,7 @@ import (
 	"glasspocket/internal/host"
 )
 
-var update = flag.Bool("update", false, "write hosts/schema.json anew")
+var update = flag.Bool("update", false, "write hosts/schema.json and the pages in docs")
 
 // hosts/schema.json is made from what reads profiles; “go test ./hosts -update” writes it.
 func TestSchema(t *testing.T) {
@@ -39,9 +39,9 @@ func TestLabPage(t *testing.T) {
 		shown[p.Host+" "+p.Delivery+" "+p.Widget] = p.Shows
 	}
 	var b strings.Builder
-	b.WriteString("# Host lab\n\nWhat visitors get of each delivery form on each kind of host: seen in Chromium, on the simulated hosts of `demo/lab`, when the printed snippet is pasted into the host's own editor and published. `TestHostLab` holds every cell against what was predicted, and this page against what it has seen. Hugo, ikiwiki and the components are driven for real, in `e2e/real_test.go`.\n\n`widget` in the page · `frame` its own page in a frame · `boxed` in a frame of the host's · `screen` a page of fixed size · `mail` a table with words and a picture · `link` · `code` printed as text · `nothing` · `held, then …` once scripts are allowed · – the widget is not delivered so.\n\n<!-- Made from hosts/proved/lab.json by “go test ./hosts -update”. -->\n")
+	b.WriteString("# Host lab\n\nThis page lists what visitors get of each delivery on each kind of host. `TestHostLab` pastes the printed snippet into the editors of the simulated hosts in `demo/lab`, publishes it, and checks the page in Chromium. Every result matches the prediction. Hugo, ikiwiki and the components are tested with the real software, in `e2e/real_test.go`.\n\n| result | visitors get |\n|---|---|\n| widget | the widget on the page |\n| frame | the widget's own page in a frame |\n| boxed | the widget in the host's frame |\n| screen | a page of fixed size |\n| mail | a table with text and an image |\n| link | a link to the widget's page |\n| address | the address as text |\n| code | the code as text |\n| nothing | nothing |\n| held, then … | the fallback until scripts are allowed |\n| – | the delivery is not possible for this widget |\n\n<!-- Generated from hosts/proved/lab.json by “go test ./hosts -update”. -->\n")
 	for _, widget := range []string{"countdown", "popup"} {
-		fmt.Fprintf(&b, "\n## %s\n\n| host |", map[string]string{"countdown": "A countdown, in the content", "popup": "A pop-up, over the page"}[widget])
+		fmt.Fprintf(&b, "\n## %s\n\n| host |", map[string]string{"countdown": "A countdown in the content", "popup": "A pop-up over the page"}[widget])
 		for _, f := range host.Deliveries {
 			fmt.Fprintf(&b, " %s |", f)
 		}
@@ -76,7 +76,7 @@ func TestFormatPage(t *testing.T) {
 	page := filepath.Join("..", "docs", "host-profiles.md")
 	have, err := os.ReadFile(page)
 	require.NoError(t, err)
-	const mark = "<!-- From here on made from internal/host/format.go by “go test ./hosts -update”. -->\n\n"
+	const mark = "<!-- The rest is generated from internal/host/format.go by “go test ./hosts -update”. -->\n\n"
 	before, _, found := strings.Cut(string(have), mark)
 	require.True(t, found)
 	want := before + mark + host.Reference()

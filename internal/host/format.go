@@ -263,7 +263,7 @@ func Reference() string {
 	var b strings.Builder
 	cell := strings.NewReplacer("|", `\|`).Replace
 	for _, s := range []*shape{profileShape, pagesShape, placeShape, rulesShape, boxedShape, editorShape, stepShape, pitfallShape} {
-		fmt.Fprintf(&b, "### %s\n\n| key | type | must | what |\n|---|---|---|---|\n", upper(strings.Trim(s.what, "“”")))
+		fmt.Fprintf(&b, "### %s\n\n| key | type | required | meaning |\n|---|---|---|---|\n", upper(strings.Trim(s.what, "“”")))
 		for _, k := range s.keys {
 			must := ""
 			if k.must {

@@ -61,7 +61,7 @@ var cell = strings.NewReplacer("|", `\|`).Replace
 
 func keysTable(keys []jsondoc.Key) string {
 	var b strings.Builder
-	b.WriteString("| key | JSON type | what |\n|---|---|---|\n")
+	b.WriteString("| key | JSON type | meaning |\n|---|---|---|\n")
 	for _, k := range keys {
 		kinds := make([]string, len(k.Is))
 		for i, is := range k.Is {
@@ -69,7 +69,7 @@ func keysTable(keys []jsondoc.Key) string {
 		}
 		about := k.About
 		if k.Must {
-			about += " (needed)"
+			about += " (required)"
 		}
 		if k.About == "" {
 			panic("the key " + k.Name + " has no description")
@@ -101,7 +101,7 @@ func typesTable() string {
 	}
 	for _, n := range setting.TypeNames() {
 		note := setting.Notes[n]
-		fmt.Fprintf(&b, "\n#### %s\n\n%s\n\n```json\n%s\n```\n\nIn view and script: %s\n", n, note.What, note.Value, seen(sampleSetting(n).Shape()))
+		fmt.Fprintf(&b, "\n#### %s\n\n%s\n\n```json\n%s\n```\n\nIn the view and the script: %s\n", n, note.What, note.Value, seen(sampleSetting(n).Shape()))
 	}
 	return b.String()
 }
@@ -130,7 +130,7 @@ func seen(t *shape.Type) string {
 
 func itemTable() string {
 	var b strings.Builder
-	b.WriteString("| field | type | what it holds |\n|---|---|---|\n")
+	b.WriteString("| field | type | content |\n|---|---|---|\n")
 	var row func(ahead string, fields []*setting.Setting)
 	row = func(ahead string, fields []*setting.Setting) {
 		for _, f := range fields {
@@ -154,7 +154,7 @@ func itemTable() string {
 
 func functionsTable() string {
 	var b strings.Builder
-	b.WriteString("| function | gives |\n|---|---|\n")
+	b.WriteString("| function | result |\n|---|---|\n")
 	for _, f := range view.Functions {
 		fmt.Fprintf(&b, "| `%s %s` | %s |\n", f.Name, f.Arguments, cell(f.Gives))
 	}
@@ -170,7 +170,7 @@ func functionsTable() string {
 
 func membersTable() string {
 	var b strings.Builder
-	b.WriteString("| member | what |\n|---|---|\n")
+	b.WriteString("| member | purpose |\n|---|---|\n")
 	for _, m := range widget.PocketMembers() {
 		fmt.Fprintf(&b, "| `%s` | %s |\n", cell(m.Name), cell(m.About))
 	}
