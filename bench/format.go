@@ -26,7 +26,7 @@ func fifty(title string) widget.Files {
 		{`"type": "boolean", "default": true`, `"type": "switch"`, `{{if .settings.%s}}<i></i>{{end}}`},
 		{`"type": "string", "enum": ["row", "stack"], "default": "row"`, `"type": "choice", "options": {"row": {"en": "Row"}, "stack": {"en": "Stack"}}`, `{{if eq .settings.%s "row"}}<b></b>{{end}}`},
 		{`"type": "object", "default": {}`, `"type": "link"`, `<a {{linkTo .settings.%s}}>x</a>`},
-		{`"type": "object", "default": {"stops": [{"colour": "#0f766e", "at": 0}, {"colour": "#17233a", "at": 100}]}`, `"type": "gradient", "look": true`, ``},
+		{`"type": "object", "default": {"stops": [{"colour": "#0b6b63", "at": 0}, {"colour": "#17233a", "at": 100}]}`, `"type": "gradient", "look": true`, ``},
 		{`"type": "object", "default": {"top": 8}`, `"type": "spacing", "look": true, "small": true`, ``},
 		{`"type": "string", "default": "2027-03-01"`, `"type": "date"`, `<time>{{date .settings.%s "long"}}</time>`},
 		{`"type": "string", "contentMediaType": "text/html", "default": "<p>Hello</p>"`, `"type": "richText"`, `<div>{{.settings.%s}}</div>`},

@@ -14,14 +14,14 @@ import (
 // brands are what customers' new pockets start from.
 var brands = map[string][]setting.BrandValue{
 	"kelp-and-kiln": {
-		{Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "accent", Type: "colour", Value: "#9c4221"}, {Name: "onAccent", Type: "colour", Value: "#ffffff"},
+		{Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "accent", Type: "colour", Value: "#9a4826"}, {Name: "onAccent", Type: "colour", Value: "#ffffff"},
 		{Name: "heading", Type: "font", Value: "book"}, {Name: "glaze", Type: "colour", Label: "Celadon glaze", Value: "#7fa79a"},
 	},
 	"northbeck-observatory": {
 		{Name: "ink", Type: "colour", Value: "#eef3ff"}, {Name: "ground", Type: "colour", Value: "#0d1430"}, {Name: "accent", Type: "colour", Value: "#8fd3ff"},
 	},
 	"saltmarsh-ferry": {
-		{Name: "ink", Type: "colour", Value: "#0b3a53"}, {Name: "ground", Type: "colour", Value: "#f3f7fa"}, {Name: "accent", Type: "colour", Value: "#c2410c"}, {Name: "text", Type: "font", Value: "narrow"},
+		{Name: "ink", Type: "colour", Value: "#0b3a53"}, {Name: "ground", Type: "colour", Value: "#f3f7fa"}, {Name: "accent", Type: "colour", Value: "#b4532a"}, {Name: "text", Type: "font", Value: "narrow"},
 	},
 }
 

@@ -68,7 +68,7 @@ var pockets = []pocket{
 	{
 		wire.NewPocket{Key: "demo-orchard", Customer: "hask-orchard-cider", Widget: "countdown", Starter: "harbour", Title: "First pressing", Language: "en"},
 		-2 * time.Hour,
-		map[string]any{"heading": "First pressing of the year", "accent": "#9a3412", "ink": "#3a2a18", "surface": "#f9efdf", "ending": "link", "endMessage": "The first pressing is in the shop", "endLabel": "How to find us", "endLink": "https://hask-orchard.example/shop"},
+		map[string]any{"heading": "First pressing of the year", "accent": "#8a3b12", "ink": "#3a2a18", "surface": "#f9efdf", "ending": "link", "endMessage": "The first pressing is in the shop", "endLabel": "How to find us", "endLink": "https://hask-orchard.example/shop"},
 		host.Script,
 	},
 	{
@@ -93,7 +93,7 @@ var pockets = []pocket{
 	},
 	{
 		wire.NewPocket{Key: "demo-progress", Customer: "northbeck-observatory", Widget: "progress", Starter: "dusk", Title: "How far you have read", Language: "en"},
-		0, map[string]any{"thickness": 6, "gradient": gradient{90, []stop{{"#312e81", 0}, {"#a78bfa", 60}, {"#5eead4", 100}}}}, host.Split,
+		0, map[string]any{"thickness": 6, "gradient": gradient{90, []stop{{"#2f3069", 0}, {"#9d8be0", 60}, {"#62cdbf", 100}}}}, host.Split,
 	},
 	{
 		wire.NewPocket{Key: "demo-person", Customer: "northbeck-observatory", Widget: "person", Starter: "dome", Title: "Eske Lindqvist-Moor", Language: "en"},
@@ -109,7 +109,7 @@ var pockets = []pocket{
 	},
 	{
 		wire.NewPocket{Key: "demo-ticker", Customer: "saltmarsh-ferry", Widget: "ticker", Starter: "quay", Title: "On the isles today", Language: "en"},
-		0, map[string]any{"surface": "#0b3a53", "accent": "#fde68a"}, host.Script,
+		0, map[string]any{"surface": "#0b3a53", "accent": "#f3e2a0"}, host.Script,
 	},
 	{
 		wire.NewPocket{Key: "demo-cards", Customer: "saltmarsh-ferry", Widget: "cards", Starter: "shore", Title: "Around the Marrow Isles", Language: "en"},

@@ -112,7 +112,7 @@ const inShadow = `document.getElementById("stage")?.shadowRoot?.querySelector`
 // A person signs in with the keyboard, changes date and accent, publishes, and sees the
 // host page change, which still carries the snippet that it always carried.
 func TestFromConsoleToPage(t *testing.T) {
-	newPocket(t, "walk", "2098-01-01T00:00[UTC]", map[string]any{"heading": "Walk", "accent": "#0f766e"})
+	newPocket(t, "walk", "2098-01-01T00:00[UTC]", map[string]any{"heading": "Walk", "accent": "#0b6b63"})
 	html := "<!doctype html>" + strings.Join(snippet(t, "walk", host.Script), "")
 	visitor := page(t, html)
 	require.NoError(t, visitor.Wait(mounted+`.join() == "Walk"`))

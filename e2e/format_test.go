@@ -39,7 +39,7 @@ func TestPageOverrides(t *testing.T) {
 		return fmt.Sprintf(`document.querySelectorAll("[data-glass-pocket]")[%d].shadowRoot`, i)
 	}
 	assert.Equal(t, "Today <b>|rgb(18, 52, 86)", eval[string](t, p, at(0)+`.querySelector(".badge").textContent + "|" + getComputedStyle(`+at(0)+`.querySelector(".ticker")).backgroundColor`))
-	assert.Equal(t, "News|rgb(11, 58, 83)", strings.Replace(eval[string](t, p, at(1)+`.querySelector(".badge").textContent + "|" + getComputedStyle(`+at(1)+`.querySelector(".ticker")).backgroundColor`), "rgb(15, 118, 110)", "rgb(11, 58, 83)", 1))
+	assert.Equal(t, "News|rgb(11, 58, 83)", strings.Replace(eval[string](t, p, at(1)+`.querySelector(".badge").textContent + "|" + getComputedStyle(`+at(1)+`.querySelector(".ticker")).backgroundColor`), "rgb(11, 107, 99)", "rgb(11, 58, 83)", 1))
 	speed := func(i int) string {
 		return `(b => { const [a] = b.getAnimations(); return Math.round(b.querySelector(".run").getBoundingClientRect().width / a.effect.getComputedTiming().duration * 1000) })(` + at(i) + `.querySelector(".belt"))`
 	}

@@ -31,7 +31,7 @@ func tide(name string) []wire.File {
   "type": "object",
   "properties": {
     "heading": { "type": "string", "default": "High water", "glass": { "type": "text", "label": { "en": "Heading" } } },
-    "accent": { "type": "string", "default": "#0f766e", "glass": { "type": "colour", "label": { "en": "Accent" }, "look": true } },
+    "accent": { "type": "string", "default": "#0b6b63", "glass": { "type": "colour", "label": { "en": "Accent" }, "look": true } },
     "step": { "type": "number", "default": 1, "glass": { "type": "number", "label": { "en": "Step" } } },
     "rows": {
       "type": "array", "default": [{ "name": "Skerry" }, { "name": "Hask" }],
@@ -165,7 +165,7 @@ func TestPartFirst(t *testing.T) {
 	b.point("title")
 	b.wait(`document.querySelector("nav[aria-label='Parents']")?.innerText.replace(/\s+/g, " ") == ".tide › .title"`)
 	column := b.text("main > div:last-child")
-	for _, want := range []string{"view.html:2", `{{.settings.heading}}`, "style.css:2", "var(--accent)", "style.css:7", "@container (min-width: 1px)", "Heading text", "settings.json:5", "Accent colour", "settings.json:6", "rgb(15, 118, 110)"} {
+	for _, want := range []string{"view.html:2", `{{.settings.heading}}`, "style.css:2", "var(--accent)", "style.css:7", "@container (min-width: 1px)", "Heading text", "settings.json:5", "Accent colour", "settings.json:6", "rgb(11, 107, 99)"} {
 		assert.Contains(t, column, want)
 	}
 	assert.NotContains(t, column, "color: red", "a rule whose condition does not hold does not hit it")

@@ -56,7 +56,7 @@ func TestApart(t *testing.T) {
 	}{
 		{"https://pockets.lantern.example", "https://console.lantern.example", true},
 		{"https://pockets.example", "https://console.example", false},
-		{"https://a.lantern.co.uk", "https://b.quay.co.uk", false},
+		{"https://a.lantern.example", "https://b.quay.example", false},
 		{"http://127.0.0.1:7441", "http://127.0.0.1:7440", false},
 		{"http://localhost:7441", "http://localhost:7440", false},
 	} {

@@ -160,7 +160,7 @@ func addressOnly(field string) func(string, string) error {
 			return nil
 		}
 		if u, err := url.Parse(text); err != nil || u.Scheme != "http" && u.Scheme != "https" || strings.ContainsAny(text, "<> \n") {
-			return errors.New("This is no address. It begins with https:// and has nothing else in it.")
+			return errors.New("This is not an address. Addresses start with https:// and contain no spaces.")
 		}
 		return nil
 	}
@@ -206,7 +206,7 @@ func blog() *Host {
 	post.AllowAttrs("style").Globally()
 	post.AllowStyles("min-height", "max-width", "margin", "background", "box-shadow", "border", "display", "padding-top", "padding-bottom").MatchingHandler(func(string) bool { return true }).Globally()
 	return &Host{Name: "blog", Title: "Northbeck, the log of nights",
-		Fields: []Field{{Name: "post", Label: "Post: source"}, {Name: "side", Label: "Layout: a box at the side"}, {Name: "template", Label: "Template, before </body>"}},
+		Fields: []Field{{Name: "post", Label: "Post: source view"}, {Name: "side", Label: "Sidebar box"}, {Name: "template", Label: "Template: end of the page"}},
 		Check: func(name, text string) error {
 			if name == "side" {
 				return most("side", 10000)(name, text)
@@ -221,7 +221,7 @@ func blog() *Host {
 					return nil
 				}
 				if err != nil {
-					return errors.New("The template could not be parsed, as it is not well-formed: " + err.Error())
+					return errors.New("This template is not well-formed XML: " + err.Error())
 				}
 			}
 		},

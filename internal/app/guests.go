@@ -35,7 +35,7 @@ func (a *App) StartGuestPocket(ctx context.Context, widgetName, starter, languag
 	err = a.attempts.try(now, refusal, func() (counts bool, err error) {
 		p, err = a.newPocket(ctx, Scope{Role: OperatorAdmin, Name: "guest"}, NewPocket{CustomerID: NobodysCustomer, Widget: widgetName, Starter: starter, Language: language})
 		return true, err
-	}, limit{"begin from " + networkOf(address), guestAttempts})
+	}, limit{"start from " + networkOf(address), guestAttempts})
 	if err != nil {
 		return p, "", err
 	}

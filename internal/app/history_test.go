@@ -70,10 +70,10 @@ func TestHistory(t *testing.T) {
 		}
 		return list
 	}
-	assert.Equal(t, []string{`Heading: "Tide" → ""`, `Accent: "#102030" → "#0f766e"`}, labels(2, 5))
+	assert.Equal(t, []string{`Heading: "Tide" → ""`, `Accent: "#102030" → "#0b6b63"`}, labels(2, 5))
 	assert.Equal(t, []string{`Accent: "#102030" → "#405060"`}, labels(2, 4))
 	assert.Empty(t, labels(1, 5), "restored as it was")
-	assert.Equal(t, []string{`Heading: "" → "Tide"`, `Accent: "#0f766e" → "#405060"`}, labels(0, 0), "from what visitors get to the draft")
+	assert.Equal(t, []string{`Heading: "" → "Tide"`, `Accent: "#0b6b63" → "#405060"`}, labels(0, 0), "from what visitors get to the draft")
 	p, err := w.Pocket(ctx, operator, key)
 	require.NoError(t, err)
 	_, err = w.ChangePocket(ctx, operator, key, p.Revision, app.ChangePocket{Title: "Another name", Language: "de"})

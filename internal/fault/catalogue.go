@@ -106,7 +106,7 @@ var Catalogue = []Entry{
 	{SchemaInvalid, "settings.json is not valid JSON Schema 2020-12", "Other tools must be able to read it too.", `{"type": "objekt"}`},
 	{SchemaUnusable, "A setting's schema does not match its setting type", "The editor, the check and the style would each treat the setting differently.", `{"type": "string", "glass": {"type": "switch"}}`},
 	{NoDefault, "A setting is not required and has no default", "A view needs a value for every setting.", `{"type": "string", "glass": {"type": "text"}}`},
-	{SettingUnknown, "A value for a setting that does not exist", "The service would silently ignore it.", `{"acent": "#0f766e"}`},
+	{SettingUnknown, "A value for a setting that does not exist", "The service would silently ignore it.", `{"acent": "#0b6b63"}`},
 	{SettingMissing, "A required setting has no value", "The widget cannot be shown without it.", `{} for a widget that requires target`},
 	{ValueType, "A value has the wrong JSON type", "A number is not a text, and the text \"false\" is not the value false.", `{"showHeading": "yes"}`},
 	{ValueLength, "A text is too short or too long", "The widget sets the limit to suit its layout.", "a heading of 900 characters"},

@@ -35,7 +35,7 @@ func TestRows(t *testing.T) {
 }
 
 func TestDraw(t *testing.T) {
-	drawn, ok := Draw(Rows(board), Ground{Surface: "#0b3a53", Ink: "#ffffff", Accent: "#fde68a"})
+	drawn, ok := Draw(Rows(board), Ground{Surface: "#0b3a53", Ink: "#ffffff", Accent: "#f3e2a0"})
 	require.True(t, ok)
 	img, err := png.Decode(bytes.NewReader(drawn))
 	require.NoError(t, err)
@@ -49,7 +49,7 @@ func TestDraw(t *testing.T) {
 	}
 	assert.Greater(t, colours[[3]uint32{0x0b, 0x3a, 0x53}], 100_000, "the ground")
 	assert.Greater(t, colours[[3]uint32{0xff, 0xff, 0xff}], 500, "the words")
-	assert.Greater(t, colours[[3]uint32{0xfd, 0xe6, 0x8a}], 500, "the time left")
+	assert.Greater(t, colours[[3]uint32{0xf3, 0xe2, 0xa0}], 500, "the time left")
 	// A word without an end is broken, and all of it is there.
 	drawn, ok = Draw([]host.Row{{Kind: "words", Words: "See " + strings.Repeat("kelp", 60)}}, Ground{Surface: "#ffffff", Ink: "#000000"})
 	require.True(t, ok)

@@ -55,8 +55,8 @@ func TestPage(t *testing.T) {
 		assert.NotContains(t, view, gone)
 	}
 	for _, want := range []string{
-		".pocket { --accent: #0f766e; }", ".pocket { margin: 0; font-family: Tide, sans-serif; }", ".board * { box-sizing: border-box }", ".board h1", "margin: 0 0 24px",
-		"padding: 16px 20px", ".board .row:not(.head)", ".high { font-weight: 700; }", "@media (max-width: 480px) { .board { padding: 8px; }", "@keyframes swell", ".p1 { color: #0f766e; padding-top: 4px; }",
+		".pocket { --accent: #0b6b63; }", ".pocket { margin: 0; font-family: Tide, sans-serif; }", ".board * { box-sizing: border-box }", ".board h1", "margin: 0 0 24px",
+		"padding: 16px 20px", ".board .row:not(.head)", ".high { font-weight: 700; }", "@media (max-width: 480px) { .board { padding: 8px; }", "@keyframes swell", ".p1 { color: #0b6b63; padding-top: 4px; }",
 	} {
 		assert.Contains(t, style, want)
 	}

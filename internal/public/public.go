@@ -389,6 +389,6 @@ func (d *door) problem(c fiber.Ctx, status int, code, what, hint string) error {
 
 const nothingHere = `<!doctype html>
 <html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><title>Nothing here</title>
-<style>body{margin:0;padding:24px;font:15px/1.5 system-ui,sans-serif;color:#44546a;background:#f6f8f7}</style>
+<style>body{margin:0;padding:24px;font:15px/1.5 system-ui,sans-serif;color:#4d5d74;background:#f6f8f7}</style>
 <p>Nothing is published at this address.</p></html>
 `

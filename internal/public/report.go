@@ -36,7 +36,7 @@ func (d *door) report(c fiber.Ctx) error {
 
 const reportPage = `<!doctype html>
 <html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><title>Report a page</title>
-<style>body{margin:0 auto;max-width:36rem;padding:48px 24px;font:16px/1.6 system-ui,sans-serif;color:#17233a;background:#f6f8f7}h1{font-size:22px;line-height:1.3}code{overflow-wrap:anywhere}a{color:#0f766e}</style>
+<style>body{margin:0 auto;max-width:36rem;padding:48px 24px;font:16px/1.6 system-ui,sans-serif;color:#17233a;background:#f6f8f7}h1{font-size:22px;line-height:1.3}code{overflow-wrap:anywhere}a{color:#0b6b63}</style>
 <h1>Report a page</h1>
 <p>You are reporting <code>%s</code>. A customer of this service published it; the operator can take it offline at once.</p>
 <p>%s</p></html>

@@ -58,6 +58,6 @@ func plainly(base string) bool {
 
 const nothingTried = `<!doctype html>
 <html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><title>Nothing here</title>
-<style>body{margin:0;padding:24px;font:15px/1.5 system-ui,sans-serif;color:#44546a;background:#f6f8f7}</style>
+<style>body{margin:0;padding:24px;font:15px/1.5 system-ui,sans-serif;color:#4d5d74;background:#f6f8f7}</style>
 <p>Pages on trial are kept for half an hour and open only in the console. Try the page again there.</p></html>
 `

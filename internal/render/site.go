@@ -141,7 +141,7 @@ const pageStyle = "<style>html,body{margin:0;background:transparent}</style>\n"
 
 // reportLink lets a visitor who has opened the page by itself report it: the page is the customer's,
 // at the operator's address. /tell.js shows it there; in a frame it stays hidden.
-const reportLink = `<p id="glass-pocket-report" hidden style="margin:24px 8px 8px;font:13px/1.5 system-ui,sans-serif"><a href="%s/report?key=%s" style="color:#44546a">Report this page</a></p>`
+const reportLink = `<p id="glass-pocket-report" hidden style="margin:24px 8px 8px;font:13px/1.5 system-ui,sans-serif"><a href="%s/report?key=%s" style="color:#4d5d74">Report this page</a></p>`
 
 var reportLinks = regexp.MustCompile(`<p id="glass-pocket-report".*?</p>\n`)
 

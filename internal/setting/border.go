@@ -22,7 +22,7 @@ func (border) shape(*Setting) *shape.Type {
 }
 
 func (border) check(s *Setting, v *jsondoc.Value) (any, problems) {
-	return whole(readParts(s, v, `{"width": 1, "style": "solid", "colour": "#d0d7de"}`, []part{
+	return whole(readParts(s, v, `{"width": 1, "style": "solid", "colour": "#d7e0dd"}`, []part{
 		{"width", numberPart(0, 40, false), 1.0},
 		{"style", onePart(borderStyles...), nil},
 		{"colour", colourPart, "#000000"},

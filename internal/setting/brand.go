@@ -78,7 +78,7 @@ func (s *Setting) checkBrandRef(v *jsondoc.Value) (any, problems) {
 // CheckBrand reads a brand. Faults are placed by the value's index: "2/value".
 func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 	if doc.Kind != jsondoc.Array {
-		return nil, fault.List{doc.Fault(fault.WrongType, "values", "A brand is a list of values.", `Write [{"name": "accent", "type": "colour", "label": "Accent", "value": "#0f766e"}].`)}
+		return nil, fault.List{doc.Fault(fault.WrongType, "values", "A brand is a list of values.", `Write [{"name": "accent", "type": "colour", "label": "Accent", "value": "#0b6b63"}].`)}
 	}
 	if len(doc.Items) > BrandMost {
 		return nil, fault.List{doc.Fault(fault.ValueLength, "values", fmt.Sprintf("A brand can have at most %d values.", BrandMost), "Delete some.")}

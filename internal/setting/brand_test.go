@@ -49,7 +49,7 @@ func TestCheckBrand(t *testing.T) {
 			assert.NotEmpty(t, faults[0].Fix, "says what to do")
 		})
 	}
-	brand := brandOf(t, `[{"name": "accent", "type": "colour", "value": "#0f766e"}, {"name": "sea", "type": "colour", "value": "#123456", "label": "Sea at night"}, {"name": "heading", "type": "font", "value": "`+digest+`"}, {"name": "logo", "type": "image", "value": {"asset": "`+digest+`", "alt": "A kiln"}}]`)
+	brand := brandOf(t, `[{"name": "accent", "type": "colour", "value": "#0b6b63"}, {"name": "sea", "type": "colour", "value": "#123456", "label": "Sea at night"}, {"name": "heading", "type": "font", "value": "`+digest+`"}, {"name": "logo", "type": "image", "value": {"asset": "`+digest+`", "alt": "A kiln"}}]`)
 	assert.Equal(t, []string{"Accent", "Sea at night", "Headings", "Logo"}, []string{brand[0].Label, brand[1].Label, brand[2].Label, brand[3].Label})
 	assert.Equal(t, []string{digest, digest}, brand.Assets())
 	kept, _ := json.Marshal(brand)
@@ -80,9 +80,9 @@ func TestReferencesToABrand(t *testing.T) {
 	values, faults := s.CheckJSON([]byte(`{"own": {"brand": "sea"}, "accent": "#333333", "rows": [{"id": "a", "tint": {"brand": "accent"}}, {"id": "b", "tint": "#444444"}, {"id": "c", "tint": {"brand": "gone"}}], "small": {"ink": {"brand": "ink"}}}`))
 	require.Empty(t, faults)
 	assert.Equal(t, []string{"accent", "gone", "ink", "sea"}, s.BrandUses(values))
-	full := s.WithBrand(values, brandOf(t, `[{"name": "accent", "type": "colour", "value": "#0f766e"}, {"name": "sea", "type": "colour", "value": "#123456"}, {"name": "ink", "type": "colour", "value": "#010203"}]`))
+	full := s.WithBrand(values, brandOf(t, `[{"name": "accent", "type": "colour", "value": "#0b6b63"}, {"name": "sea", "type": "colour", "value": "#123456"}, {"name": "ink", "type": "colour", "value": "#010203"}]`))
 	got, _ := json.Marshal(full)
-	assert.JSONEq(t, `{"own": "#123456", "accent": "#333333", "rows": [{"id": "a", "tint": "#0f766e"}, {"id": "b", "tint": "#444444"}, {"id": "c", "tint": "#222222"}], "small": {"ink": "#010203"}}`, string(got))
+	assert.JSONEq(t, `{"own": "#123456", "accent": "#333333", "rows": [{"id": "a", "tint": "#0b6b63"}, {"id": "b", "tint": "#444444"}, {"id": "c", "tint": "#222222"}], "small": {"ink": "#010203"}}`, string(got))
 	assert.Equal(t, []string{"accent", "gone", "ink", "sea"}, s.BrandUses(values), "and what referred still does")
 	assert.Empty(t, s.BrandUses(full))
 	plain := Values{"own": "#123456"}
@@ -143,7 +143,7 @@ func TestBrandStaysLegible(t *testing.T) {
 		"by day":                 {`{}`, day, `{"ink": {"brand": "ink"}, "surface": {"brand": "ground"}}`},
 		"a starter of the night": {`{"surface": "#131c33", "ink": "#f1f5ff", "soft": "#b7c3dd"}`, day, `{"surface": "#131c33", "ink": "#f1f5ff", "soft": "#b7c3dd"}`},
 		"an accent that is pale": {`{}`, `{"name": "accent", "type": "colour", "value": "#ffe9a8"}`, `{}`},
-		"pale, but for the night": {`{"surface": "#131c33", "ink": "#f1f5ff", "soft": "#b7c3dd", "accent": "#a5b4fc"}`, `{"name": "accent", "type": "colour", "value": "#ffe9a8"}`,
+		"pale, but for the night": {`{"surface": "#131c33", "ink": "#f1f5ff", "soft": "#b7c3dd", "accent": "#aebcf0"}`, `{"name": "accent", "type": "colour", "value": "#ffe9a8"}`,
 			`{"surface": "#131c33", "ink": "#f1f5ff", "soft": "#b7c3dd", "accent": {"brand": "accent"}}`},
 		"weak already": {`{"accent": "#eeeeee"}`, `{"name": "accent", "type": "colour", "value": "#bbbbbb"}`, `{"accent": {"brand": "accent"}}`},
 	} {

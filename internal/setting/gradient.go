@@ -29,7 +29,7 @@ func (gradient) shape(*Setting) *shape.Type {
 	return shape.Object("", map[string]*shape.Type{"angle": shape.Number, "stops": shape.ListOf(shape.Object("", map[string]*shape.Type{"colour": shape.Text, "at": shape.Number}))})
 }
 
-const gradientForm = `{"angle": 90, "stops": [{"colour": "#0f766e", "at": 0}, {"colour": "#17233a", "at": 100}]}`
+const gradientForm = `{"angle": 90, "stops": [{"colour": "#0b6b63", "at": 0}, {"colour": "#17233a", "at": 100}]}`
 
 func (gradient) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	return whole(readParts(s, v, gradientForm, []part{{"angle", numberPart(0, 360, false), 90.0}, {"stops", readStops, nil}}))
@@ -37,13 +37,13 @@ func (gradient) check(s *Setting, v *jsondoc.Value) (any, problems) {
 
 func readStops(s *Setting, v *jsondoc.Value) (any, problems) {
 	if v.Kind != jsondoc.Array || len(v.Items) < StopsLeast || len(v.Items) > StopsMost {
-		return nil, one(fault.ValueLength, fmt.Sprintf("%q must be a list of %d to %d colours.", s.Key, StopsLeast, StopsMost), "Write them as [{\"colour\": \"#0f766e\", \"at\": 0}, {\"colour\": \"#17233a\", \"at\": 100}].")
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q must be a list of %d to %d colours.", s.Key, StopsLeast, StopsMost), "Write them as [{\"colour\": \"#0b6b63\", \"at\": 0}, {\"colour\": \"#17233a\", \"at\": 100}].")
 	}
 	stops := make([]any, len(v.Items))
 	var found problems
 	last := 0.0
 	for i, item := range v.Items {
-		stop, ps := readParts(s, item, `{"colour": "#0f766e", "at": 0}`, []part{{"colour", colourPart, nil}, {"at", numberPart(0, 100, false), nil}})
+		stop, ps := readParts(s, item, `{"colour": "#0b6b63", "at": 0}`, []part{{"colour", colourPart, nil}, {"at", numberPart(0, 100, false), nil}})
 		step := fmt.Sprint(i)
 		if ps != nil {
 			found = append(found, ps.in(item, step)...)

@@ -9,14 +9,14 @@ type Note struct {
 // Notes has a note for each of TypeNames.
 var Notes = map[string]Note{
 	"alignment": {"The alignment of text, relative to the writing direction. `enum` can restrict the four values.", `"center"`},
-	"border":    {"A border. `width` is 0 to 40 pixels; `style` is none, solid, dashed, dotted or double.", `{"width": 1, "style": "solid", "colour": "#d0d7de"}`},
+	"border":    {"A border. `width` is 0 to 40 pixels; `style` is none, solid, dashed, dotted or double.", `{"width": 1, "style": "solid", "colour": "#d7e0dd"}`},
 	"choice":    {"One of several values. Each value matches `^[a-z0-9][a-z0-9-]{0,39}$`.", `"row"`},
 	"choices":   {"Any number of several values. `items` contains their `enum`.", `["date", "stars"]`},
-	"colour":    {"A colour, with optional transparency in the last two digits. `#rgb` is accepted and expanded.", `"#0f766e80"`},
+	"colour":    {"A colour, with optional transparency in the last two digits. `#rgb` is accepted and expanded.", `"#0b6b6380"`},
 	"date":      {"A calendar date (RFC 3339, full-date); `\"\"` for none.", `"2027-03-01"`},
 	"duration":  {"A duration (ISO 8601: days of 24 hours, hours, minutes, seconds).", `"PT8S"`},
 	"font":      {"A font: the name of a stack of system fonts, `\"inherit\"` for the page's font, or an uploaded font by its digest or its path in assets/.", `"book"`},
-	"gradient":  {"A linear gradient. `angle` is in degrees (0 is up, 90 is right); 2 to 8 colours have positions in percent.", `{"angle": 90, "stops": [{"colour": "#0f766e", "at": 0}, {"colour": "#17233a", "at": 100}]}`},
+	"gradient":  {"A linear gradient. `angle` is in degrees (0 is up, 90 is right); 2 to 8 colours have positions in percent.", `{"angle": 90, "stops": [{"colour": "#0b6b63", "at": 0}, {"colour": "#17233a", "at": 100}]}`},
 	"heading":   {"The level of a heading in the outline of the page; `none` makes it plain text. `enum` can restrict the seven values. `{{heading .settings.level}}` writes the attributes.", `"2"`},
 	"icon":      {"The name of one of our icons; `\"\"` for none. `{{icon .settings.mark}}` draws it.", `"star"`},
 	"image":     {"An image: an asset by its digest or its path in assets/, a text alternative, and the focus point in percent that stays visible when the image is cropped. `{{picture .settings.photo \"50vw\"}}` writes it.", `{"asset": "assets/boat.jpg", "alt": "A boat at the pier", "decorative": false, "focus": {"x": 50, "y": 50}}`},

@@ -77,7 +77,7 @@ func TestCheck(t *testing.T) {
 		{`"code": "123"`, "123"},
 		{`"code": "12a"`, fault.ValuePattern},
 		{`"link": "https://a.example/x?y=1"`, "https://a.example/x?y=1"},
-		{`"link": "tel:+49301"`, "tel:+49301"},
+		{`"link": "tel:200300"`, "tel:200300"},
 		{`"link": ""`, ""},
 		{`"link": "javascript:alert(1)"`, fault.ValueLink},
 		{`"link": "JavaScript:alert(1)"`, fault.ValueLink},
@@ -252,7 +252,7 @@ func TestCompleteAndLook(t *testing.T) {
 	look := s.Look(values, World{Base: "https://p.example", Folder: folder})
 	assert.Equal(t, map[string]string{"data-shown": "false", "data-layout": "row"}, look.Attributes)
 	assert.Equal(t, map[string]string{"--corner": "1px"}, look.Small)
-	for name, want := range map[string]string{"--corner": "2.5px", "--main-accent": "#0f766e", "--size": "initial", "font-size": "inherit", "--typeface": `"glass-efefefefefef", ` + cssTable["font"].Names["plain"]} {
+	for name, want := range map[string]string{"--corner": "2.5px", "--main-accent": "#0b6b63", "--size": "initial", "font-size": "inherit", "--typeface": `"glass-efefefefefef", ` + cssTable["font"].Names["plain"]} {
 		assert.Equal(t, want, look.Properties[name], name)
 	}
 	assert.Equal(t, []Face{{"glass-efefefefefef", "https://p.example/a/" + strings.Repeat("ef", 32) + "/tide.woff2"}}, look.Fonts)

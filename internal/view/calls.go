@@ -90,6 +90,11 @@ func apply(f any, a []any) (v any, err error) {
 		if y, also := a[1].([]any); ok && also {
 			return f(x, y), nil
 		}
+	case func([]any, float64) []any:
+		x, ok := a[0].([]any)
+		if y, also := a[1].(float64); ok && also {
+			return f(x, y), nil
+		}
 	case func([]any, string) bool:
 		x, ok := a[0].([]any)
 		if y, also := a[1].(string); ok && also {

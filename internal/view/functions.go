@@ -22,6 +22,9 @@ type Function struct {
 	of                     func(*Data) any // the function, bound to one rendering's data
 }
 
+// Earlier tells whether only stored releases call the function, so that it is listed nowhere.
+func (f *Function) Earlier() bool { return f.Arguments == "" }
+
 // wants says how many arguments a function takes.
 func (f *Function) wants() string {
 	most, least := len(f.takes), len(f.takes)-f.optional
@@ -44,8 +47,8 @@ var Functions = []Function{
 		[]*shape.Type{shape.ListOf(shape.Any), shape.Text}, 0, shape.Switch, func(*Data) any { return has }},
 	{"plus", "COUNT COUNT", "the sum of two counts",
 		[]*shape.Type{shape.Whole, shape.Whole}, 0, shape.Whole, func(*Data) any { return plus }},
-	{"first", "NUMBER LIST", "the start of LIST, with at most NUMBER items",
-		[]*shape.Type{shape.Number, shape.ListOf(shape.Any)}, 0, nil, func(*Data) any { return firstOf }},
+	{"atMost", "LIST NUMBER", "the start of LIST, with at most NUMBER items",
+		[]*shape.Type{shape.ListOf(shape.Any), shape.Number}, 0, nil, func(*Data) any { return atMost }},
 	{"number", "NUMBER DECIMALS", "NUMBER in the format of the pocket's language",
 		[]*shape.Type{shape.Number, shape.Number}, 0, shape.Text, func(d *Data) any { return d.number }},
 	{"money", "MONEY", "an amount with its currency, in the format of the pocket's language",
@@ -60,7 +63,7 @@ var Functions = []Function{
 		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.ListOf(unit), func(d *Data) any { return d.timeLeft }},
 	{"fromNow", "DAYS HOURS MINUTES", "the date and time after that duration from now",
 		[]*shape.Type{shape.Number, shape.Number, shape.Number}, 0, shape.Moment, func(d *Data) any { return d.fromNow }},
-	{"numberAt", "FROM TO BEGINS ENDS DECIMALS", "the present value of a number that runs from FROM to TO between two times, in the format of the pocket's language",
+	{"numberAt", "FROM TO START END DECIMALS", "the present value of a number that runs from FROM to TO between two times, in the format of the pocket's language",
 		[]*shape.Type{shape.Number, shape.Number, shape.Moment, shape.Moment, shape.Number}, 0, shape.Text, func(d *Data) any { return d.numberAt }},
 	{"hasPassed", "MOMENT", "whether MOMENT is in the past",
 		[]*shape.Type{shape.Moment}, 0, shape.Switch, func(d *Data) any { return d.hasPassed }},
@@ -80,6 +83,8 @@ var Functions = []Function{
 		[]*shape.Type{shape.Text, shape.Any}, 0, shape.Text, func(d *Data) any { return d.vary }},
 	{"withFacts", "TEXT", "TEXT, with {NAME} replaced by the fact NAME if the page states it",
 		[]*shape.Type{shape.Text}, 0, shape.HTML, func(*Data) any { return withFacts }},
+	{"first", "", "",
+		[]*shape.Type{shape.Number, shape.ListOf(shape.Any)}, 0, nil, func(*Data) any { return firstOf }},
 }
 
 var attributes = &shape.Type{Kind: shape.AttributesKind}
@@ -97,7 +102,9 @@ func function(name string) *Function {
 func FunctionNames() []string {
 	names := append([]string{}, builtins...)
 	for _, f := range Functions {
-		names = append(names, f.Name)
+		if !f.Earlier() {
+			names = append(names, f.Name)
+		}
 	}
 	sort.Strings(names)
 	return names
@@ -123,7 +130,10 @@ func has(list []any, text string) bool {
 
 func plus(a, b int) int { return a + b }
 
-func firstOf(n float64, list []any) []any { return list[:max(0, min(len(list), int(n)))] }
+// firstOf is atMost as releases stored before it call it.
+func firstOf(n float64, list []any) []any { return atMost(list, n) }
+
+func atMost(list []any, n float64) []any { return list[:max(0, min(len(list), int(n)))] }
 
 func (d *Data) say(key string, count ...any) (string, error) {
 	n := 0

@@ -213,8 +213,10 @@ func (i *inference) command(c *parse.CommandNode, dot *shape.Type) *shape.Type {
 	}
 	if own := function(id.Ident); own != nil {
 		i.own(id, own, c.Args[1:], args)
-		if own.gives == nil && len(args) > 0 { // what it takes last
-			return args[len(args)-1]
+		if own.gives == nil { // a part of the list that it gets
+			if i := slices.IndexFunc(args, func(t *shape.Type) bool { return t.Kind == shape.ListKind }); i >= 0 {
+				return args[i]
+			}
 		}
 		if own.gives == nil {
 			return shape.Any

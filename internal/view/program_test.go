@@ -22,7 +22,7 @@ import (
 func TestProgramAgrees(t *testing.T) {
 	hostile := []any{
 		`<b>"Tea" & 'kiln'</b>`, "javascript:alert(1)", "", "a\x00b\xff{{.}}", "https://a.example/?x=1&y='%3C\" (z)", "١٢ żółć 🏺", "`;</script>",
-		shape.Link("tel:+4930123"), shape.Link(`javascript:alert("1")`), shape.Link(""), shape.Markup("<p>a &amp; <em>b</em></p>"),
+		shape.Link("tel:200300"), shape.Link(`javascript:alert("1")`), shape.Link(""), shape.Markup("<p>a &amp; <em>b</em></p>"),
 		-0.0, 1e21, 0.1, 1e6, 2147483648.0, -7.0, true, false, nil, []any{}, []any{"x"}, map[string]any{}, 3,
 	}
 	now := time.Now()
@@ -144,7 +144,7 @@ var phrases = []string{
 	`{{.settings.size}} {{1.5}} {{-3}} {{1e3}} {{0x10}} {{true}} {{.settings.on}} {{number .settings.size 0}} {{number 5 1}} {{'a'}}`,
 	`{{withFacts .settings.heading}}{{icon "star"}}<h2 {{heading "3"}}>x</h2><a {{linkTo .settings.more}}>x</a>{{picture .settings.photo "1px" .settings.layout}}`,
 	`<p class="{{vary "a" .settings.size}} {{vary "a" 3}} {{vary "b" "#aabbcc"}}"></p>{{say "days" .settings.size}}{{say "days" 1 .settings.size}}`,
-	`{{with ratings .settings.items}}{{.count}}{{range .steps}}{{.value}}{{end}}{{end}}{{range first 2 .settings.items}}{{.title}}{{end}}{{money .settings.price}}{{date .settings.day "full"}}`,
+	`{{with ratings .settings.items}}{{.count}}{{range .steps}}{{.value}}{{end}}{{end}}{{range atMost .settings.items 2}}{{.title}}{{end}}{{money .settings.price}}{{date .settings.day "full"}}`,
 	`{{range timeLeft .settings.target "hours-minutes"}}{{.digits}}{{end}}{{if hasPassed .settings.target}}p{{end}}{{numberAt 0 9 (fromNow -1 0 0) .settings.target 1}}{{dateOf .settings.target "short"}}{{timeOf .settings.target}}{{initials .settings.text}}`,
 	`{{range .settings.items}}{{if .title}}{{break}}{{end}}{{end}}`, `{{block "b" .settings}}{{.heading}}{{end}}`, `<svg><path d="M0 {{.settings.size}}"/></svg>`, "<p>{{/* a */}} {{- .language -}} </p>",
 	`<img srcset="{{.settings.link}}">`, `<p data-x="{{.settings.items}}">{{.settings.nothing}}</p>`, `{{.language.x}}`, `{{template "none"}}`, `{{eq .settings.size 12}}`, `{{index .settings.items 9}}`,

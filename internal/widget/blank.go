@@ -43,7 +43,7 @@ func Blank(name, title, language string) Files {
 		StyleFile: fmt.Appendf(nil, `.%s {
   padding: 16px 20px;
   border-inline-start: 4px solid var(--accent);
-  font-family: ui-sans-serif, system-ui, sans-serif;
+  font-family: system-ui, sans-serif;
 }
 .%[1]s .heading {
   margin: 0;

@@ -156,6 +156,9 @@ func functionsTable() string {
 	var b strings.Builder
 	b.WriteString("| function | result |\n|---|---|\n")
 	for _, f := range view.Functions {
+		if f.Earlier() {
+			continue
+		}
 		fmt.Fprintf(&b, "| `%s %s` | %s |\n", f.Name, f.Arguments, cell(f.Gives))
 	}
 	var builtins []string

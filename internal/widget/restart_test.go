@@ -79,7 +79,7 @@ func TestRestart(t *testing.T) {
 	is, _ := json.Marshal(now)
 	assert.JSONEq(t, string(want), string(is))
 	// What the brand gave with one starter it gives with the other; what was typed of it stays.
-	brand := setting.Brand{{Name: "accent", Type: "colour", Value: "#9c4221"}, {Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "glaze", Type: "colour", Value: "#7fa79a"}}
+	brand := setting.Brand{{Name: "accent", Type: "colour", Value: "#9a4826"}, {Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "glaze", Type: "colour", Value: "#7fa79a"}}
 	began := r.Schema.Branded(of("harbour"), brand)
 	is, _ = json.Marshal(r.Restart(began, "harbour", "observatory", brand, nil))
 	want, _ = json.Marshal(r.Schema.Branded(of("observatory"), brand))

@@ -19,7 +19,7 @@
   brand.load();
   // The picker of assets asks for a library, and there is one here.
   provideEditor({ key: "", widget: null, library: brand.library } as never);
-  const starts: Record<string, string> = { colour: "#0f766e", font: "plain" };
+  const starts: Record<string, string> = { colour: "#0b6b63", font: "plain" };
   const own = $derived(brand.values.filter((v) => !brand.brand!.names.some((n) => n.name == v.name)));
   const example = $derived(brand.values.find((v) => v.type == "colour")?.label ?? brand.values[0]?.label ?? "…");
   let naming = $state(false);

@@ -68,7 +68,7 @@ export class BrandEditor {
     let name = words.map((w, i) => (i ? w[0].toUpperCase() + w.slice(1) : w)).join("").replace(/^[^a-z]+/, "") || "colour";
     name = name.slice(0, 36);
     for (let n = 2; this.get(name) || this.brand!.names.some((k) => k.name == name); n++) name = `${name.replace(/\d+$/, "")}${n}`;
-    this.values.push({ name, type: "colour", label: label.slice(0, 60), value: "#0f766e" });
+    this.values.push({ name, type: "colour", label: label.slice(0, 60), value: "#0b6b63" });
   }
 
   #failed(error: unknown) {

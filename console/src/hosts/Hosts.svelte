@@ -88,7 +88,7 @@
       <div class="flex flex-wrap items-end justify-between gap-4">
         <div>
           <h2 id="lab-heading" class="text-xl font-semibold tracking-tight">Host lab</h2>
-          <p class="mt-1 text-soft">What visitors get. Each delivery was pasted into a simulated host of each kind, published, and checked in a browser. Every result matches the prediction.</p>
+          <p class="mt-1 text-soft">The results for visitors. Each delivery was pasted into a simulated host of each kind, published, and checked in a browser. Every result matches the prediction.</p>
         </div>
         <Segments value={proved} label="Widget" options={[{ value: "countdown", label: "A countdown" }, { value: "popup", label: "A pop-up" }]} onchange={(v) => (proved = v)} />
       </div>

@@ -29,7 +29,7 @@
     <div>
       <p class="mb-1 font-medium">Background</p>
       <div class="flex items-center gap-2">
-        <span class="relative size-[38px] shrink-0 overflow-hidden rounded-lg border border-edge" style:background={p.background || "repeating-conic-gradient(#c9d1d9 0 25%, #fff 0 50%) 0 0 / 12px 12px"}>
+        <span class="relative size-[38px] shrink-0 overflow-hidden rounded-lg border border-edge" style:background={p.background || "repeating-conic-gradient(#c6d2d0 0 25%, #fff 0 50%) 0 0 / 12px 12px"}>
           <input type="color" class="absolute inset-0 size-full cursor-pointer opacity-0" value={p.background || "#ffffff"} oninput={(e) => install.place({ background: e.currentTarget.value })} aria-label="Background: pick a colour" />
         </span>
         <input class="field font-mono text-sm" placeholder="the page shows through" value={p.background ?? ""} oninput={(e) => install.place({ background: e.currentTarget.value.trim().toLowerCase() })} spellcheck="false" aria-label="Background, as #rrggbb" />

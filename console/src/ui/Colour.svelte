@@ -9,7 +9,7 @@
 </script>
 
 <div class="flex items-center gap-2">
-  <span class="relative size-[38px] shrink-0 overflow-hidden rounded-lg border border-edge" style:background="linear-gradient({value}, {value}), repeating-conic-gradient(#c9d1d9 0 25%, #fff 0 50%) 0 0 / 12px 12px">
+  <span class="relative size-[38px] shrink-0 overflow-hidden rounded-lg border border-edge" style:background="linear-gradient({value}, {value}), repeating-conic-gradient(#c6d2d0 0 25%, #fff 0 50%) 0 0 / 12px 12px">
     <input type="color" class="absolute inset-0 size-full cursor-pointer opacity-0" value={solid} oninput={(e) => onchange(written(e.currentTarget.value, opacity))} aria-label="{label}: pick" />
   </span>
   <input {id} class="field min-w-0 font-mono text-sm" {value} oninput={(e) => onchange(e.currentTarget.value)} spellcheck="false" aria-label={id ? undefined : label} aria-describedby={describedby} aria-invalid={invalid} />

@@ -128,7 +128,7 @@ describe("a value of the stylesheet", () => {
 describe("a gradient of the stylesheet", () => {
   const style = (value: string): Files => ({ ...files(), "style.css": `.card { background: ${value}; }` });
   test.each([
-    ["linear-gradient(#0f766e, rgb(20 40 60))", { angle: 180, stops: [{ colour: "#0f766e", at: 0 }, { colour: "#14283c", at: 100 }] }],
+    ["linear-gradient(#0b6b63, rgb(20 40 60))", { angle: 180, stops: [{ colour: "#0b6b63", at: 0 }, { colour: "#14283c", at: 100 }] }],
     ["linear-gradient(to right, #000, #fff 20%, #f00)", { angle: 90, stops: [{ colour: "#000000", at: 0 }, { colour: "#ffffff", at: 20 }, { colour: "#ff0000", at: 100 }] }],
     ["linear-gradient(-0.25turn, #000 10%, #111, #222 30%)", { angle: 270, stops: [{ colour: "#000000", at: 10 }, { colour: "#111111", at: 20 }, { colour: "#222222", at: 30 }] }],
   ])("%s", (text, value) => {
@@ -244,6 +244,6 @@ test("removing shows what is left, or puts the default there", () => {
   expect(plain.left.every((u) => u.around.includes("--accent"))).toBe(true);
   const inlined = removeSetting(all, "accent", true);
   expect(inlined.left).toEqual([]);
-  expect(inlined.files["style.css"]).toContain("outline: 3px solid #0f766e");
+  expect(inlined.files["style.css"]).toContain("outline: 3px solid #0b6b63");
   for (const [path, text] of Object.entries(inlined.files)) if (path.endsWith(".json")) expect(() => JSON.parse(text), path).not.toThrow();
 });
