@@ -70,7 +70,7 @@ func TestFromGalleryToSnippet(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelectorAll("[data-window]").length == 1`))
 
 	eval[any](t, p, `document.querySelector("main li button").click(); 0`) // 1
-	pressInDialog(t, p, "Use this starter")                                          // 2
+	pressInDialog(t, p, "Use this starter")                                // 2
 	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && document.querySelector("iframe")?.dataset.drawn > 0 && document.body.innerText.includes("You can edit this without an account")`))
 	key := strings.TrimPrefix(eval[string](t, p, "location.pathname"), "/pockets/")
 	fill(t, p, "#setting-target", "2099-01-01T12:00") // 3
