@@ -1,5 +1,5 @@
-// Package asset knows the pictures, sounds and fonts that a widget or a customer brings:
-// what a file is by its content, whether it is sound, and the forms it is offered in.
+// Package asset reads images, sounds and fonts from widgets and customers: it determines the type
+// from the content, checks the file, and makes the forms in which it is served.
 package asset
 
 import (
@@ -8,7 +8,7 @@ import (
 	"strings"
 )
 
-// Kind is what an asset is for.
+// Kind is the kind of an asset.
 type Kind string
 
 // The kinds.
@@ -18,11 +18,11 @@ const (
 	Font  Kind = "font"
 )
 
-// Info is an asset without its bytes. It is immutable: the digest is that of what was
-// made of the file, so another picture is another asset.
+// Info describes an asset without its bytes. It is immutable: the digest is that of the processed
+// file, so a different image is a different asset.
 type Info struct {
 	Digest string `json:"digest"` // SHA-256 of the largest form, in hexadecimal
-	Name   string `json:"name"`   // as people know it, with its ending: "boat.jpg"
+	Name   string `json:"name"`   // the file's name for people, with its extension: "boat.jpg"
 	Kind   Kind   `json:"kind"`
 	Type   string `json:"type"`             // media type, "image/jpeg"
 	Width  int    `json:"width,omitempty"`  // of an image, in pixels
@@ -31,7 +31,7 @@ type Info struct {
 	Forms  []Form `json:"forms"`            // the largest first; never empty
 }
 
-// Form is one file that an asset is offered as.
+// Form is one of the files in which an asset is served.
 type Form struct {
 	Name   string `json:"name"`             // the last part of its address: "boat-640.jpg"
 	Width  int    `json:"width,omitempty"`  // of an image, in pixels
@@ -39,13 +39,13 @@ type Form struct {
 	Bytes  int    `json:"bytes"`
 }
 
-// Address is where a form is served, below the public address.
+// Address returns the path of a form below the public address.
 func (i Info) Address(f Form) string { return "/a/" + i.Digest + "/" + f.Name }
 
-// Family is the name that a font has in stylesheets: one that no page has.
+// Family is the font's name in style sheets, which no page uses for another font.
 func (i Info) Family() string { return "glass-" + i.Digest[:12] }
 
-// Folder is where a widget keeps its own assets.
+// Folder is the folder of a widget's own assets.
 const Folder = "assets/"
 
 var (
@@ -53,14 +53,14 @@ var (
 	fileForm   = regexp.MustCompile(`^assets/[a-z0-9][a-z0-9-]{0,59}\.[a-z0-9]{2,5}$`)
 )
 
-// IsRef tells whether text can name an asset: the digest of one that was uploaded, or the
-// path of one in the widget's folder.
+// IsRef reports whether text can refer to an asset: by the digest of an upload, or by a path in the
+// widget's folder.
 func IsRef(text string) bool { return digestForm.MatchString(text) || fileForm.MatchString(text) }
 
-// OfFolder tells whether a reference names a file of the widget's folder.
+// OfFolder reports whether a reference is a path in the widget's folder.
 func OfFolder(ref string) bool { return strings.HasPrefix(ref, Folder) }
 
-// NameFault tells what is wrong with the path of an asset in a folder, or "".
+// NameFault says what is wrong with the path of an asset in a folder, or "".
 func NameFault(path string) string {
 	if fileForm.MatchString(path) {
 		return ""
@@ -68,7 +68,7 @@ func NameFault(path string) string {
 	return fmt.Sprintf("%q is not a valid asset name.", path)
 }
 
-// Named names the kind in a sentence: "an image".
+// Named returns the kind for use in a sentence: "an image".
 func (k Kind) Named() string {
 	return map[Kind]string{Image: "an image", Sound: "a sound", Font: "a font"}[k]
 }

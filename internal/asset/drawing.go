@@ -12,7 +12,7 @@ import (
 	"strings"
 )
 
-// isSVG knows a drawing by its first element.
+// isSVG recognises an SVG by its first element.
 func isSVG(src []byte) bool {
 	if len(src) > Limits[Image] || !bytes.Contains(src[:min(len(src), 4096)], []byte("<svg")) {
 		return false
@@ -30,7 +30,7 @@ func isSVG(src []byte) bool {
 	}
 }
 
-// DrawingMost is how large an SVG may be, in bytes: it is sent as it is.
+// DrawingMost is the largest size of an SVG, in bytes. It is not re-encoded.
 const DrawingMost = 512 << 10
 
 var (
@@ -38,8 +38,9 @@ var (
 	remote         = regexp.MustCompile(`(?i)(?:url\(\s*["']?|@import\s+["']?)\s*(?:https?:|//)`)
 )
 
-// drawing takes an SVG as it is. It is shown as an image and served under a fence, so
-// nothing in it could act; what would act is refused all the same, since files travel.
+// drawing accepts an SVG unchanged. Pages show it as an image, and it is served with a restrictive
+// policy, so nothing in it could run. Scripts in it are refused anyway, because people copy files
+// to other places.
 func drawing(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	if len(src) > DrawingMost {
 		return nil, nil, &trouble{fmt.Sprintf("is a drawing of %s; the limit is %s.", size(len(src)), size(DrawingMost)), "Simplify its paths, or save it as PNG."}
@@ -81,7 +82,7 @@ func drawing(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	return []Form{form}, [][]byte{src}, nil
 }
 
-// acts names what in an element could act or load, or "".
+// acts names the part of an element that could run or load something, or "".
 func acts(e xml.StartElement) string {
 	if slices.Contains(activeElements, strings.ToLower(e.Name.Local)) {
 		return "<" + e.Name.Local + ">"
@@ -102,7 +103,7 @@ func acts(e xml.StartElement) string {
 
 var leading = regexp.MustCompile(`^\d+(?:\.\d+)?`)
 
-// dimensions reads the size of a drawing in pixels (SVG 2, section 8.2), 0 when unknown.
+// dimensions reads the size of an SVG in pixels (SVG 2, section 8.2), or 0 if unknown.
 func dimensions(svg xml.StartElement) (int, int) {
 	var w, h float64
 	var box []string

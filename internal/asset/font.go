@@ -8,8 +8,8 @@ import (
 	"golang.org/x/image/font/sfnt"
 )
 
-// fontOf looks whether a font has what its beginning promises. WOFF and WOFF2 say how long
-// they are (W3C, WOFF File Format 1.0 and 2.0, section 4).
+// fontOf checks that a font is as long as its header says. WOFF and WOFF2 contain their length
+// (W3C, WOFF File Format 1.0 and 2.0, section 4).
 func fontOf(src []byte) *trouble {
 	again := "It may be incomplete. Save or download it again."
 	if !bytes.HasPrefix(src, []byte("wOF")) {

@@ -14,17 +14,17 @@ import (
 	_ "golang.org/x/image/webp" // registers the decoder
 )
 
-// PixelsMost is how many pixels a picture may claim to have. It is looked at before
-// anything is decoded: a few bytes can claim any size.
+// PixelsMost is the largest number of pixels in an image. It is checked before decoding, because a
+// few bytes can claim any size.
 const PixelsMost = 40_000_000
 
-// Widths are those that a picture is offered in, below its own.
+// Widths are the widths in which an image is served, if they are below its own.
 var Widths = []int{2560, 1600, 960, 640, 320, 160}
 
 const widest = 2560
 
-// picture decodes a picture and writes it anew in several widths. Nothing but the pixels
-// gets through: no place, no camera, no colour profile; the orientation is applied.
+// picture decodes an image and encodes it in several widths. Only the pixels remain: no location,
+// camera or colour profile. The orientation is applied.
 func picture(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	img, format, t := decode(src)
 	if t != nil {
@@ -58,7 +58,7 @@ func picture(base string, src []byte) ([]Form, [][]byte, *trouble) {
 			return nil, nil, &trouble{"cannot be converted: " + err.Error() + ".", "Save it in another program."}
 		}
 		if len(forms) > 0 && b.Len() >= len(files[len(files)-1]) {
-			continue // smaller, and no lighter
+			continue // not worth it: a smaller image with as many bytes
 		}
 		name := fmt.Sprintf("%s-%d.%s", base, w, ending)
 		forms = append(forms, Form{Name: name, Width: w, Height: form.Bounds().Dy()})
@@ -81,7 +81,7 @@ func decode(src []byte) (image.Image, string, *trouble) {
 	return img, format, nil
 }
 
-// claims looks at the size that a picture says it has.
+// claims checks the size that an image claims to have.
 func claims(src []byte) *trouble {
 	c, _, err := image.DecodeConfig(bytes.NewReader(src))
 	if err != nil {
@@ -108,7 +108,7 @@ func opaque(img image.Image) bool {
 	return false
 }
 
-// manyColours tells a photograph from a drawing by looking at some of it.
+// manyColours distinguishes a photograph from a drawing by a sample of its pixels.
 func manyColours(img image.Image) bool {
 	if _, ok := img.(*image.Paletted); ok {
 		return false
@@ -133,12 +133,12 @@ func writeJPEG(b *bytes.Buffer, img image.Image) error {
 	return jpeg.Encode(b, img, &jpeg.Options{Quality: 82})
 }
 
-// animation keeps the frames of a GIF that moves; one that does not is a picture.
+// animation keeps the frames of an animated GIF. Any other GIF is handled by picture.
 func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	if t := claims(src); t != nil {
 		return nil, nil, t
 	}
-	// Counted before anything is decoded: a few bytes can hold any number of empty frames.
+	// Frames are counted before decoding, because a few bytes can contain many empty frames.
 	c, err := gif.DecodeConfig(bytes.NewReader(src))
 	if n := frames(src); err == nil && n > 1 && n > PixelsMost/(c.Width*c.Height) {
 		return nil, nil, &trouble{fmt.Sprintf("has %d frames of %d × %d pixels, which is too many.", n, c.Width, c.Height), "Make it smaller or shorter."}
@@ -157,13 +157,13 @@ func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	return []Form{{Name: base + ".gif", Width: all.Config.Width, Height: all.Config.Height}}, [][]byte{b.Bytes()}, nil
 }
 
-// frames counts the pictures of a GIF (GIF89a, section 20) without decoding them.
+// frames counts the frames of a GIF (GIF89a, section 20) without decoding them.
 func frames(src []byte) (n int) {
 	if len(src) < 13 {
 		return 0
 	}
 	at := 13 + table(src[10])
-	// What follows a block's head comes in pieces, each with its length before it.
+	// A block's data is split into pieces, each after its length.
 	pieces := func() {
 		for at < len(src) && src[at] != 0 {
 			at += 1 + int(src[at])
@@ -175,7 +175,7 @@ func frames(src []byte) (n int) {
 		case 0x21: // an extension
 			at += 2
 			pieces()
-		case 0x2c: // a picture
+		case 0x2c: // an image
 			if n++; at+10 > len(src) {
 				return n
 			}
@@ -188,7 +188,7 @@ func frames(src []byte) (n int) {
 	return n
 }
 
-// table is how many bytes a table of colours takes, by the flags that announce it.
+// table returns the size of a colour table in bytes, from the flags before it.
 func table(flags byte) int {
 	if flags&0x80 == 0 {
 		return 0

@@ -12,19 +12,19 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Made is an asset with its bytes, one file for each of Info.Forms.
+// Made is an asset with its bytes: one file for each of Info.Forms.
 type Made struct {
 	Info
 	Files [][]byte
 }
 
-// Limits of what is taken, in bytes.
+// Limits are the largest sizes of accepted files, in bytes.
 var Limits = map[Kind]int{Image: 12 << 20, Sound: 4 << 20, Font: 1 << 20}
 
-// Most is the largest file that any kind may have, in bytes.
+// Most is the largest size of a file of any kind, in bytes.
 const Most = 12 << 20
 
-// maker makes what is offered of a file of one media type.
+// maker processes files of one media type.
 type maker struct {
 	Type   string // media type
 	Kind   Kind
@@ -33,14 +33,14 @@ type maker struct {
 	make   func(name string, src []byte) ([]Form, [][]byte, *trouble)
 }
 
-// trouble says what is wrong with a file.
+// trouble describes what is wrong with a file.
 type trouble struct{ what, fix string }
 
-// makers has a row for each media type that is taken; a file is what its content says,
-// whatever its name.
+// makers has a row for each accepted media type. The content determines the type, whatever the
+// file's name.
 var makers []maker
 
-func init() { // rows use functions that look into the table
+func init() { // in init, because functions in the rows refer to the table
 	makers = []maker{
 		{"image/jpeg", Image, "jpg", begins("\xff\xd8\xff"), picture},
 		{"image/png", Image, "png", begins("\x89PNG\r\n\x1a\n"), picture},
@@ -58,7 +58,7 @@ func init() { // rows use functions that look into the table
 	}
 }
 
-// TypeOf is the media type of a file that the service keeps, by its ending, or "".
+// TypeOf returns the media type of a stored file by its extension, or "".
 func TypeOf(name string) string {
 	for _, m := range makers {
 		if strings.HasSuffix(name, "."+m.Ending) {
@@ -68,7 +68,7 @@ func TypeOf(name string) string {
 	return ""
 }
 
-// KindOf tells what a file is by its content.
+// KindOf determines the kind of a file from its content.
 func KindOf(src []byte) (Kind, bool) {
 	if m := makerOf(src); m != nil {
 		return m.Kind, true
@@ -85,8 +85,8 @@ func makerOf(src []byte) *maker {
 	return nil
 }
 
-// Make reads a file and makes what is offered of it: pictures without their metadata and
-// in several widths, everything else as it is. name is the file's, for people.
+// Make processes a file: images lose their metadata and are encoded in several widths; all others
+// are kept unchanged. name is the file's name for people.
 func Make(name string, src []byte) (*Made, fault.List) {
 	fail := func(code fault.Code, what, fix string) (*Made, fault.List) {
 		return nil, fault.List{{Code: code, What: what, Fix: fix}}
@@ -126,8 +126,7 @@ var fixSize = map[Kind]string{
 
 var outside = regexp.MustCompile(`[^a-z0-9]+`)
 
-// Base makes the beginning of an address from a file's name: lower-case letters, digits,
-// hyphens.
+// Base converts a file's name to the start of an address: lower-case letters, digits and hyphens.
 func Base(name string) string {
 	name = strings.ToLower(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, "\\", "/")), path.Ext(name)))
 	name = strings.Trim(outside.ReplaceAllString(name, "-"), "-")
@@ -148,14 +147,14 @@ func begins(heads ...string) func([]byte) bool {
 	}
 }
 
-// riff knows a container of the Resource Interchange File Format by the form it names.
+// riff recognises a container of the Resource Interchange File Format by its form type.
 func riff(form string) func([]byte) bool {
 	return func(src []byte) bool {
 		return len(src) > 12 && string(src[:4]) == "RIFF" && string(src[8:12]) == form
 	}
 }
 
-// checked offers a file as it is, when check finds nothing wrong with it.
+// checked keeps a file unchanged if check finds nothing wrong.
 func checked(check func([]byte) *trouble) func(string, []byte) ([]Form, [][]byte, *trouble) {
 	return func(base string, src []byte) ([]Form, [][]byte, *trouble) {
 		if t := check(src); t != nil {

@@ -5,8 +5,7 @@ import (
 	"image"
 )
 
-// orientation finds how a JPEG has to be turned (Exif 2.32, tag 0x0112): 1 to 8, 1 for as
-// it is or unknown.
+// orientation reads the orientation of a JPEG (Exif 2.32, tag 0x0112): 1 to 8, and 1 if unknown.
 func orientation(src []byte) int {
 	for at := 2; at+4 <= len(src) && src[at] == 0xff; {
 		marker, length := src[at+1], int(binary.BigEndian.Uint16(src[at+2:]))
@@ -45,7 +44,7 @@ func tag(tiff []byte) int {
 	return 1
 }
 
-// upright turns and mirrors a picture by its orientation.
+// upright rotates and mirrors an image according to its orientation.
 func upright(img image.Image, how int) image.Image {
 	if how == 1 {
 		return img

@@ -7,14 +7,14 @@ import (
 	"image"
 )
 
-// A progressive JPEG is decoded scan by scan, each over the whole image, and a few bytes make a
-// scan. Cameras and programs write about ten.
+// A progressive JPEG is decoded scan by scan, each over the whole image, and a scan can be a few
+// bytes long. Cameras and programs write about ten.
 const (
 	scansMost     = 64
 	scannedPixels = 12 * PixelsMost // pixels times scans
 )
 
-// scanned refuses a JPEG with more scans than its size allows, before any is decoded.
+// scanned refuses a JPEG with too many scans for its size, before decoding.
 func scanned(src []byte) *trouble {
 	c, format, err := image.DecodeConfig(bytes.NewReader(src))
 	if err != nil || format != "jpeg" {
@@ -26,7 +26,7 @@ func scanned(src []byte) *trouble {
 	return nil
 }
 
-// scans counts the scans of a JPEG (ITU-T T.81, section B.2): its SOS markers outside of segments.
+// scans counts the scans of a JPEG (ITU-T T.81, section B.2): the SOS markers outside segments.
 func scans(src []byte) (n int) {
 	for at := 2; at+4 <= len(src); {
 		if src[at] != 0xff {

@@ -5,12 +5,12 @@ import (
 	"encoding/binary"
 )
 
-// isMP3 knows MPEG audio by its ID3 tag, or by the first two frames.
+// isMP3 recognises MPEG audio by its ID3 tag, or by the first two frames.
 func isMP3(src []byte) bool {
 	return bytes.HasPrefix(src, []byte("ID3")) || frame(src) > 0
 }
 
-// soundOf looks whether a sound has what its beginning promises.
+// soundOf checks that a sound is as complete as its header says.
 func soundOf(src []byte) *trouble {
 	cut := &trouble{"starts like a sound but contains none.", "It may be incomplete. Save it again as MP3 or Ogg."}
 	switch {
@@ -39,8 +39,8 @@ func soundOf(src []byte) *trouble {
 	return nil
 }
 
-// bit rates of MPEG audio layer III in kbit/s, for version 1 and for 2 and 2.5
-// (ISO/IEC 11172-3 and 13818-3).
+// Bit rates of MPEG audio layer III in kbit/s, for version 1, and for versions 2 and 2.5 (ISO/IEC
+// 11172-3 and 13818-3).
 var bitRates = [2][15]int{
 	{0, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320},
 	{0, 8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160},
@@ -48,8 +48,8 @@ var bitRates = [2][15]int{
 
 var sampleRates = [3]int{44100, 48000, 32000}
 
-// frame is the length of the layer III frame that src begins with, 0 when it begins with
-// none or when no other follows.
+// frame returns the length of the layer III frame at the start of src, or 0 if there is none or no
+// other follows it.
 func frame(src []byte) int {
 	n := frameLength(src)
 	if n == 0 || n >= len(src) {

@@ -1,5 +1,5 @@
-// Package compare tells what has changed between two folders of one widget, in the words of
-// those who made it: settings by their labels, files by their lines.
+// Package compare describes the changes between two folders of a widget in the terms of their
+// authors: settings by their labels, files by their lines.
 package compare
 
 import (
@@ -23,13 +23,13 @@ const (
 	Changed = "changed"
 )
 
-// Changes are what one folder has otherwise than another.
+// Changes are the differences between two folders.
 type Changes struct {
 	Settings []SettingChange `json:"settings"`
 	Files    []FileChange    `json:"files"`
 }
 
-// SettingChange is a setting that has come, gone, or is another.
+// SettingChange is a setting that was added, removed or changed.
 type SettingChange struct {
 	Key   string   `json:"key"`
 	Label string   `json:"label"`
@@ -37,23 +37,23 @@ type SettingChange struct {
 	What  []string `json:"what,omitempty"` // "default: 8 → 12"
 }
 
-// FileChange is a file that has come, gone, or is another.
+// FileChange is a file that was added, removed or changed.
 type FileChange struct {
 	Path  string `json:"path"`
 	Kind  string `json:"kind"`
 	More  int    `json:"more"` // lines added
 	Fewer int    `json:"fewer"`
-	Diff  string `json:"diff,omitempty"` // unified, of a text that is not too long
+	Diff  string `json:"diff,omitempty"` // unified diff, for a text that is not too long
 }
 
-// longest is the largest file whose lines are compared, in bytes, and diffMost the longest
-// difference that is told.
+// longest is the largest file whose lines are compared, in bytes, and diffMost the longest reported
+// diff.
 const (
 	longest  = 256 << 10
 	diffMost = 24 << 10
 )
 
-// Folders compares files and, where both can be read, settings.
+// Folders compares files and, if both folders are valid, settings.
 func Folders(before, after widget.Files, was, is *setting.Schema) Changes {
 	c := Changes{Settings: []SettingChange{}, Files: []FileChange{}}
 	if was != nil && is != nil {
@@ -140,7 +140,7 @@ func label(s *setting.Setting) string {
 	return s.Key
 }
 
-// differences go through a setting's parts by the names that they have in the API.
+// differences compares the properties of a setting by their names in the API.
 func differences(was, is *setting.Setting) (what []string) {
 	a, b := plain(was), plain(is)
 	keys := make([]string, 0, len(a)+len(b))
@@ -161,7 +161,7 @@ func differences(was, is *setting.Setting) (what []string) {
 
 func plain(s *setting.Setting) (m map[string]any) {
 	text, _ := json.Marshal(s)
-	_ = json.Unmarshal(text, &m) // just written
+	_ = json.Unmarshal(text, &m) // encoded above, so it is valid
 	return m
 }
 

@@ -8,30 +8,30 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// ValueChange is a setting that has another value, in words.
+// ValueChange is a setting whose value changed, described in words.
 type ValueChange struct {
 	Key    string `json:"key"` // "small/KEY" for the value on small screens
 	Label  string `json:"label"`
-	Group  string `json:"group"` // label of the group that it stands in
+	Group  string `json:"group"` // label of its group
 	Before string `json:"before"`
 	After  string `json:"after"`
-	// Colours tells that before and after are colours, to be shown as such.
+	// Colours says that before and after are colours, and can be shown as such.
 	Colours bool         `json:"colours,omitempty"`
 	Items   []ItemChange `json:"items,omitempty"` // of a list
 }
 
-// ItemChange is an item of a list that has come, gone, moved or is another.
+// ItemChange is an item of a list that was added, removed, moved or changed.
 type ItemChange struct {
-	Name string        `json:"name"` // what tells it from the others
+	Name string        `json:"name"` // the text by which people recognise it
 	Kind string        `json:"kind"` // added, removed, changed or moved
 	What []ValueChange `json:"what,omitempty"`
 }
 
-// Moved is the kind of an item that is the same at another place.
+// Moved is the kind of an unchanged item in another position.
 const Moved = "moved"
 
-// Values tells what has changed from before to after, both complete, in the order of the
-// form. What has no part to play on either side is left out.
+// Values lists the changes from before to after in form order. Both must be complete. Settings
+// without effect on either side are left out.
 func Values(schema *setting.Schema, before, after setting.Values, language string) []ValueChange {
 	groups := map[string]string{}
 	for _, g := range schema.Groups {
@@ -87,7 +87,7 @@ func items(s *setting.Setting, before, after any, language string) (changes []It
 	find := func(in []map[string]any, wanted any) int {
 		return slices.IndexFunc(in, func(item map[string]any) bool { return id(item) == wanted })
 	}
-	var stayed []any // ids that both have, in the order of before
+	var stayed []any // ids in both lists, in the order of before
 	for _, item := range was {
 		if find(is, id(item)) >= 0 {
 			stayed = append(stayed, id(item))
@@ -118,7 +118,7 @@ func items(s *setting.Setting, before, after any, language string) (changes []It
 	return changes
 }
 
-// fields tells what has changed of one item; what stands in a group is told by both labels.
+// fields lists the changes of one item. Fields in a group are named by both labels.
 func fields(list []*setting.Setting, before, after map[string]any, language string) (what []ValueChange) {
 	for _, f := range list {
 		if f.Type != "group" {
@@ -148,7 +148,7 @@ func list(v any) []map[string]any {
 	return all
 }
 
-// name is what tells an item from the others: its first text that is not empty.
+// name returns the text by which people recognise an item: its first text that is not empty.
 func name(s *setting.Setting, item map[string]any) string {
 	for _, f := range s.Inner() {
 		if f.Type == "text" || f.Type == "richText" {

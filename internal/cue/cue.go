@@ -1,4 +1,4 @@
-// Package cue holds the rules for when and where a pocket shows.
+// Package cue defines the rules for where a pocket shows.
 package cue
 
 import (
@@ -15,29 +15,30 @@ import (
 
 // Cues are a pocket's rules. The zero Cues show it everywhere.
 type Cues struct {
-	// Only are addresses: it shows where one of them is met, everywhere when there are none.
+	// Only are address rules: the pocket shows where one of them matches, or everywhere if there
+	// are none.
 	Only []string `json:"only,omitempty"`
-	// Not are addresses at which it does not show, whatever Only says.
+	// Not are address rules where the pocket never shows, whatever Only says.
 	Not []string `json:"not,omitempty"`
-	// OwnSites limits it to the sites of its customer.
+	// OwnSites limits the pocket to its customer's sites.
 	OwnSites bool `json:"ownSites,omitempty"`
-	// Local lets it show on a developer's own machine all the same.
+	// Local also allows it on a developer's own machine.
 	Local bool `json:"local,omitempty"`
 }
 
-// Bounds of what may be written.
+// Limits.
 const (
 	AddressesMost = 50
-	AddressMost   = 200 // characters of one
+	AddressMost   = 200 // characters in a rule
 )
 
-// IsZero tells whether it shows everywhere.
+// IsZero reports whether the pocket shows everywhere.
 func (c Cues) IsZero() bool { return len(c.Only) == 0 && len(c.Not) == 0 && !c.OwnSites }
 
-// Chooses tells whether it depends on the address.
+// Chooses reports whether the address decides.
 func (c Cues) Chooses() bool { return len(c.Only) > 0 || len(c.Not) > 0 }
 
-// Read reads stored cues; nothing is the zero Cues.
+// Read reads stored cues. An empty text gives the zero Cues.
 func Read(text []byte) (c Cues, err error) {
 	if len(text) == 0 {
 		return c, nil
@@ -45,12 +46,12 @@ func Read(text []byte) (c Cues, err error) {
 	return c, json.Unmarshal(text, &c)
 }
 
-// An address rule is a path, with * for any characters, as in "/", "/events/*"; or a path
-// behind a domain; or what stands behind # in an address, for pages that are programs.
+// An address rule is a path, with * for any characters, as in "/", "/events/*"; or a domain and a
+// path; or the part of an address after #, for single-page applications.
 var ruleForm = regexp.MustCompile(`^([a-z0-9.-]+(:\d{1,5})?)?([/#]|$)`)
 
-// Clean is c as it is kept: addresses as a browser has them, each once. Whole addresses lose
-// what the rule does not look at.
+// Clean returns c in its stored form: addresses as browsers write them, without duplicates, and
+// without the parts of an address that rules ignore.
 func (c Cues) Clean() (Cues, fault.List) {
 	var faults fault.List
 	clean := func(field string, list []string) (out []string) {
@@ -97,7 +98,7 @@ func tidy(given string) (rule, wrong string) {
 		if strings.ContainsAny(path, " \t\n") {
 			return "", "contains a space."
 		}
-		// Browsers write other letters by their bytes (RFC 3986, section 2.1).
+		// Browsers percent-encode other letters (RFC 3986, section 2.1).
 		path = strings.ReplaceAll((&url.URL{Path: path}).EscapedPath(), "%2A", "*")
 		path = strings.ReplaceAll(path, "%25", "%")
 	}
@@ -110,9 +111,9 @@ func tidy(given string) (rule, wrong string) {
 	return rule, ""
 }
 
-// Shows tells whether an address is one that a pocket shows at; sites are those of its
-// customer. The page's script asks the same (loader/kit/here.ts), and both are held to one
-// table of cases, testdata/addresses.json.
+// Shows reports whether a pocket shows at an address; sites are its customer's. The page's script
+// decides in the same way (loader/kit/here.ts), and the same table of cases tests both,
+// testdata/addresses.json.
 func (c Cues) Shows(address string, sites []string) bool {
 	u, err := url.Parse(address)
 	if err != nil {
@@ -127,7 +128,7 @@ func (c Cues) Shows(address string, sites []string) bool {
 
 var index = regexp.MustCompile(`/index\.[a-z]{2,5}$`)
 
-// plain is a path as rules compare it: without what most servers take for nothing.
+// plain returns a path as rules compare it: without parts that most servers ignore.
 func plain(path string) string {
 	if path = index.ReplaceAllString(path, "/"); path != "/" {
 		path = strings.TrimSuffix(path, "/")
@@ -147,15 +148,15 @@ func met(rule string, u *url.URL) bool {
 		return fits(rule, "#"+u.EscapedFragment())
 	}
 	path := plain(u.EscapedPath())
-	// "/events/*" is all of the section, its own page too.
+	// "/events/*" includes the section's own page.
 	if section, ok := strings.CutSuffix(rule, "/*"); ok && path == section {
 		return true
 	}
 	return fits(plain(rule), path)
 }
 
-// fits compares text with a rule in which * stands for any characters. It goes forward only,
-// so that no rule takes long.
+// fits compares text with a rule in which * stands for any characters. It never goes back, so that
+// no rule takes long.
 func fits(rule, text string) bool {
 	parts := strings.Split(rule, "*")
 	if len(parts) == 1 {
@@ -175,9 +176,9 @@ func fits(rule, text string) bool {
 	return strings.HasSuffix(text, parts[len(parts)-1])
 }
 
-// OnSite tells whether a host, with its port when it is not the scheme's own, is one of sites:
-// "shop.example" is that, with and without "www." before it, and no other; "*.shop.example" is
-// everything below it.
+// OnSite reports whether host, with its port unless that is the scheme's default, is one of sites.
+// "shop.example" matches itself with and without "www."; "*.shop.example" matches everything below
+// it.
 func OnSite(host string, sites []string) bool {
 	host = strings.ToLower(host)
 	name, _, ported := strings.Cut(host, ":")
@@ -195,16 +196,16 @@ func OnSite(host string, sites []string) bool {
 	return false
 }
 
-// bare is a name without the "www." that people take for nothing.
+// bare removes the "www." that people ignore.
 func bare(name string) string { return strings.TrimPrefix(name, "www.") }
 
-// IsLocal tells whether a name is that of a developer's own machine (RFC 6761, sections 6.2
-// and 6.3).
+// IsLocal reports whether a name is that of a developer's own machine (RFC 6761, sections 6.2 and
+// 6.3).
 func IsLocal(name string) bool {
 	return name == "localhost" || name == "127.0.0.1" || name == "::1" || name == "[::1]" || strings.HasSuffix(name, ".localhost") || strings.HasSuffix(name, ".test")
 }
 
-// Ancestors are the sources of frame-ancestors for a pocket that shows on sites only (Content
+// Ancestors returns the sources of frame-ancestors for a pocket that is limited to sites (Content
 // Security Policy Level 3, section 7.7.2).
 func Ancestors(sites []string, local bool) string {
 	list := []string{}

@@ -1,5 +1,5 @@
-// Package diagnose reads a page for what was pasted into it, and tells what of it was spoilt on
-// the way.
+// Package diagnose finds the snippets in a page, and reports what the page or its editor damaged in
+// them.
 package diagnose
 
 import (
@@ -13,29 +13,28 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Finding is one thing that is wrong in a page.
+// Finding is a problem in a page.
 type Finding struct {
 	Code string `json:"code"`           // one of Codes
-	Key  string `json:"key,omitempty"`  // of the pocket that it is about
+	Key  string `json:"key,omitempty"`  // the pocket that it concerns
 	What string `json:"what"`           // a sentence
 	Fix  string `json:"fix"`            // a sentence
-	Text string `json:"text,omitempty"` // the piece of the page, shortened
+	Text string `json:"text,omitempty"` // an excerpt of the page, shortened
 }
 
-// Codes are the kinds of findings. Two are found by who knows the pocket's own rules: the site
-// is not entered; it shows at other addresses. The others are found in the page: the pocket
-// stands there already; only a link to it is left; its frame may run no scripts; quotes that
-// became typographic; code that is printed as text; a key that is not known; two snippets run
-// together; markup of a word processor; a mount point without a script that runs; a pocket that
-// is not published.
+// Codes are the kinds of findings. Two depend on the pocket's rules: the site is not entered, and
+// the pocket shows at other addresses. The others are found in the page: the pocket is in it
+// already; only a link to it is left; its frame may not run scripts; typographic quotes; code that
+// shows as text; an unknown key; two snippets run together; markup of a word processor; a mount
+// point without a script that runs; an unpublished pocket.
 var Codes = []string{"site-not-entered", "not-here", "there-already", "link-only", "frame-fenced", "quotes", "printed", "key-unknown", "run-together", "word-processor", "no-script", "not-published"}
 
-// World is what is known of pockets.
+// World is what is known about pockets.
 type World struct {
 	Base string
-	Key  string   // of the pocket that is to be pasted; "" for none
-	Keys []string // that the customer has, for what was meant by a wrong one
-	// Look tells whether there is a pocket, and whether it is published.
+	Key  string   // the pocket to be pasted; "" for none
+	Keys []string // the customer's pockets, to suggest one for a wrong key
+	// Look reports whether a pocket exists, and whether it is published.
 	Look func(key string) (there, published bool)
 }
 
@@ -46,7 +45,7 @@ var (
 	processor = regexp.MustCompile(`(?i)class="?mso|<o:p>|mso-[a-z]+:|urn:schemas-[a-z]+-com:office|<w:`)
 )
 
-// Page reads HTML as it is served or was pasted.
+// Page examines HTML that was fetched or pasted.
 func Page(text string, w World) (list []Finding) {
 	d := &diagnosis{w: w, scripts: map[string]bool{}, frames: map[string]string{}, links: map[string]bool{}}
 	if m := spoilt.FindStringIndex(text); m != nil && (strings.Contains(text, "glass-pocket") || strings.Contains(text, w.Base)) {
@@ -56,7 +55,7 @@ func Page(text string, w World) (list []Finding) {
 		d.add(Finding{Code: "word-processor", What: "The snippet was pasted through a word processor, which added its own markup.", Fix: "Paste it as plain text (Ctrl+Shift+V)."})
 	}
 	doc, err := html.Parse(strings.NewReader(text))
-	if err != nil { // its elements are nested too deeply for the parser
+	if err != nil { // nested too deeply for the parser
 		return d.list
 	}
 	d.look(doc, "")
@@ -64,9 +63,9 @@ func Page(text string, w World) (list []Finding) {
 	return d.list
 }
 
-// conclude says what visitors get of what was found, so that no two findings disagree.
+// conclude removes findings that contradict others, so that the rest agrees with what visitors see.
 func (d *diagnosis) conclude() {
-	together := slices.ContainsFunc(d.list, func(f Finding) bool { return f.Code == "run-together" }) // the cause, if so
+	together := slices.ContainsFunc(d.list, func(f Finding) bool { return f.Code == "run-together" }) // the probable cause
 	for _, key := range d.points {
 		if !together && !d.runs(key) {
 			d.add(Finding{Code: "no-script", What: "There is a mount point but no script, so visitors see only the fallback.", Fix: "Check that the host allows scripts there, or choose a delivery without a script."})
@@ -86,7 +85,7 @@ func (d *diagnosis) conclude() {
 	}
 }
 
-// runs tells whether a script of ours puts the pocket into the page.
+// runs reports whether a script of ours shows the pocket in the page.
 func (d *diagnosis) runs(key string) bool {
 	return d.scripts[key] || d.loader && slices.Contains(d.points, key) || d.linker && d.links[key]
 }
@@ -94,12 +93,12 @@ func (d *diagnosis) runs(key string) bool {
 type diagnosis struct {
 	w       World
 	list    []Finding
-	points  []string          // keys of mount points
+	points  []string          // keys in mount points
 	scripts map[string]bool   // keys of pockets whose own script runs
 	frames  map[string]string // keys of pockets in frames: "runs" or "fenced"
-	links   map[string]bool   // keys of pockets that are linked to
+	links   map[string]bool   // keys of pockets in links
 	loader  bool              // the script that fills mount points runs
-	linker  bool              // the one that fills links, too
+	linker  bool              // the script that fills links runs too
 }
 
 func (d *diagnosis) add(f Finding) {
@@ -131,7 +130,7 @@ func (d *diagnosis) look(n *html.Node, within string) {
 				}
 				within = key
 				d.points = append(d.points, key)
-				if key != a.Val { // told already, of the quotes
+				if key != a.Val { // reported with the quotes
 					continue
 				}
 				if strings.ContainsAny(key, "<> \"'") {
@@ -167,7 +166,8 @@ func (d *diagnosis) look(n *html.Node, within string) {
 	}
 }
 
-// script notes a script of ours. One of another type never runs, or not before somebody allows it.
+// script records a script of ours. A script of another type does not run, or not before a consent
+// tool allows it.
 func (d *diagnosis) script(n *html.Node, path string) {
 	name := strings.TrimSuffix(path, ".js")
 	_, own := strings.CutPrefix(name, "s/")
@@ -226,7 +226,7 @@ func attribute(n *html.Node, name string) (value string, there bool) {
 	return "", false
 }
 
-// around is the piece of text at a place, in one line.
+// around returns the text around a place, on one line.
 func around(text string, at int) string {
 	from, to := max(0, at-30), min(len(text), at+120)
 	return strings.ToValidUTF8(strings.Join(strings.Fields(text[from:to]), " "), "")

@@ -21,12 +21,12 @@ import (
 	"glasspocket/internal/host"
 )
 
-// Width is how wide a picture is shown, in CSS pixels; it has twice as many of its own.
+// Width is the width of an image as shown, in CSS pixels. The image itself has twice as many.
 const Width = 600
 
 const scale = 2
 
-// Ground is what a picture is drawn with, each "#rrggbb"; "" for a quiet one of ours.
+// Ground has the colours of an image, each "#rrggbb"; "" selects a default.
 type Ground struct{ Surface, Ink, Accent string }
 
 var fonts = sync.OnceValues(func() (list [2]*opentype.Font, err error) {
@@ -38,8 +38,8 @@ var fonts = sync.OnceValues(func() (list [2]*opentype.Font, err error) {
 	return list, nil
 })
 
-// Draw draws rows of words as a PNG. It says false when there is nothing to draw, or when they
-// are written in letters that our font does not have: the words beside the picture remain.
+// Draw draws rows of words as a PNG. It returns false if there is nothing to draw, or if our font
+// lacks letters: the words beside the image remain.
 func Draw(rows []host.Row, g Ground) ([]byte, bool) {
 	list, err := fonts()
 	if err != nil {
@@ -67,7 +67,7 @@ func Draw(rows []host.Row, g Ground) ([]byte, bool) {
 	if err != nil {
 		return nil, false
 	}
-	var large []font.Face // the first in which a line has room
+	var large []font.Face // the largest that fits on one line
 	for _, size := range []float64{30, 25, 21} {
 		f, err := face(true, size)
 		if err != nil {
@@ -89,7 +89,7 @@ func Draw(rows []host.Row, g Ground) ([]byte, bool) {
 		switch {
 		case row.Kind == "heading":
 			one = line{face: heading, colour: ink, height: 40 * scale}
-		case strings.ContainsAny(row.Words, "0123456789") && len(row.Words) < 60: // what the eye looks for
+		case strings.ContainsAny(row.Words, "0123456789") && len(row.Words) < 60: // the part that matters most
 			one = line{face: large[0], colour: accent, height: 46 * scale}
 			for _, f := range large {
 				if one.face = f; font.MeasureString(f, row.Words).Ceil() <= Width*scale-2*pad {
@@ -126,7 +126,7 @@ func Draw(rows []host.Row, g Ground) ([]byte, bool) {
 	return b.Bytes(), true
 }
 
-// written tells whether a font has all letters of a text.
+// written reports whether a font has all letters of a text.
 func written(f *opentype.Font, text string) bool {
 	var b sfnt.Buffer
 	for _, r := range text {
@@ -137,8 +137,8 @@ func written(f *opentype.Font, text string) bool {
 	return true
 }
 
-// wrap breaks text into lines that have room in a width, in pixels of the picture: between words,
-// and within one that has none in a line of its own.
+// wrap breaks text into lines of at most width pixels of the image: between words, and within words
+// that are longer than a line.
 func wrap(face font.Face, text string, width int) (lines []string) {
 	fits := func(s string) bool { return font.MeasureString(face, s).Ceil() <= width }
 	line := ""

@@ -1,5 +1,5 @@
-// Package flat makes a rendering as flat as a mail needs it: rows of words, pictures and links,
-// and a picture of them for what moves.
+// Package flat converts a rendering for emails: into rows of words, images and links, and into an
+// image of them.
 package flat
 
 import (
@@ -12,17 +12,17 @@ import (
 	"glasspocket/internal/host"
 )
 
-// Bounds of what a mail shows of a pocket.
+// Limits of what an email shows of a pocket.
 const (
 	rowsMost  = 14
-	wordsMost = 280 // characters of one row
+	wordsMost = 280 // characters in a row
 )
 
-// Rows reads what people would read of a rendering's markup, in its order. What is hidden, or
-// only for the eye, is left out: the markup says itself what stands for it.
+// Rows reads the visible content of a rendering's markup, in order. It leaves out hidden parts and
+// decorations, for which the markup has a text alternative.
 func Rows(markup string) []host.Row {
 	doc, err := html.Parse(strings.NewReader(markup))
-	if err != nil { // a reader of text never fails
+	if err != nil { // reading from a string cannot fail
 		return nil
 	}
 	f := &flattening{}
@@ -32,7 +32,7 @@ func Rows(markup string) []host.Row {
 		return f.rows
 	}
 	most := rowsMost
-	for _, begins := range f.items { // an item is whole or not there
+	for _, begins := range f.items { // never show a part of an item
 		if begins <= rowsMost && begins > 0 {
 			most = begins
 		}
@@ -42,11 +42,11 @@ func Rows(markup string) []host.Row {
 
 type flattening struct {
 	rows  []host.Row
-	items []int // at which of rows an item begins
+	items []int // indexes of the rows where items start
 	text  strings.Builder
 }
 
-// inline are elements that stand within a line of words.
+// inline are elements within a line of words.
 var inline = map[string]bool{"span": true, "b": true, "strong": true, "i": true, "em": true, "small": true, "time": true, "abbr": true, "q": true, "cite": true, "sub": true, "sup": true, "u": true, "s": true, "mark": true, "code": true}
 
 var skipped = map[string]bool{"script": true, "style": true, "template": true, "svg": true, "button": true, "input": true, "select": true, "textarea": true, "head": true, "audio": true, "video": true, "progress": true}
@@ -84,10 +84,10 @@ func (f *flattening) node(n *html.Node) {
 	switch {
 	case skipped[n.Data] || has("hidden") || get("aria-hidden") == "true":
 		return
-	case get("role") == "status" || get("role") == "alert": // what is told when it happens
+	case get("role") == "status" || get("role") == "alert": // announcements show only when something happens
 		return
 	case n.Data == "img":
-		// Drawings and newer forms are not shown by many mail programs.
+		// Many mail programs do not show SVG and newer formats.
 		if ending := strings.ToLower(path.Ext(get("src"))); ending == ".png" || ending == ".jpg" || ending == ".jpeg" {
 			f.end("words")
 			width, _ := strconv.Atoi(get("width"))
@@ -121,7 +121,7 @@ func (f *flattening) node(n *html.Node) {
 	f.end(kind)
 }
 
-// take is the text so far, in one line.
+// flush returns the text so far on one line, and clears it.
 func (f *flattening) take() string {
 	words := strings.Join(strings.Fields(f.text.String()), " ")
 	f.text.Reset()

@@ -1,5 +1,4 @@
-// Package header reads the HTTP fields that both doors answer by: entity tags and the codings that
-// a client accepts.
+// Package header reads the HTTP fields that both listeners use: entity tags and accepted codings.
 package header
 
 import (
@@ -10,12 +9,12 @@ import (
 
 // Tags is an If-Match or If-None-Match field (RFC 9110, sections 13.1.1 and 13.1.2).
 type Tags struct {
-	Any  bool     // the field is *
+	Any  bool     // the field is "*"
 	List []string // as sent: W/"…" or "…"
 }
 
-// ReadTags reads all lines of a field, which are one list (RFC 9110, section 5.3). What is not an
-// entity tag is left out.
+// ReadTags reads all lines of a field as one list (RFC 9110, section 5.3). It ignores what is not
+// an entity tag.
 func ReadTags(lines [][]byte) (t Tags) {
 	for _, line := range lines {
 		rest := strings.TrimSpace(string(line))
@@ -52,8 +51,8 @@ func (t Tags) Has(tag string) bool {
 	return t.Any
 }
 
-// Strong returns the strong tags without their quotes: If-Match compares strongly, so a weak tag
-// matches nothing.
+// Strong returns the strong tags without their quotes. If-Match compares strongly, so a weak tag
+// never matches.
 func (t Tags) Strong() (list []string) {
 	for _, each := range t.List {
 		if !strings.HasPrefix(each, "W/") {
@@ -69,14 +68,14 @@ var (
 	anything     = []byte("*")
 )
 
-// Fields are what CodingOf reads: those of a request.
+// Fields are the fields of a request.
 type Fields interface {
 	Peek(name string) []byte
 	PeekAll(name string) [][]byte
 }
 
-// CodingOf is Coding of a request's fields. A single plain line that allows brotli, which nearly
-// every browser sends, is answered at once: no other line could make another coding better.
+// CodingOf applies Coding to a request. A single plain line that allows brotli, as nearly every
+// browser sends, needs no further reading, because no other coding could be better.
 func CodingOf(f Fields) string {
 	first := f.Peek("Accept-Encoding")
 	if len(first) == 0 {
@@ -88,8 +87,9 @@ func CodingOf(f Fields) string {
 	return Coding(f.PeekAll("Accept-Encoding"))
 }
 
-// Coding picks from all lines of Accept-Encoding (RFC 9110, section 12.5.3) the coding that the
-// client prefers: "br", "gzip" or "" for none. Of several equally good ones, the smallest wins.
+// Coding selects the coding that the client prefers from all lines of Accept-Encoding (RFC 9110,
+// section 12.5.3): "br", "gzip", or "" for none. If several are equally good, it selects the
+// smallest.
 func Coding(lines [][]byte) string {
 	if len(lines) == 0 {
 		return ""
@@ -128,7 +128,7 @@ func Coding(lines [][]byte) string {
 	}
 	best, most := "", 0.0
 	if q, named := weights["identity"]; named {
-		most = q // its weight counts only if the client gives one
+		most = q // identity counts only if the client gives it a weight
 	}
 	for _, coding := range []string{"gzip", "br"} {
 		if q, _ := weight(coding); q > 0 && q >= most {
@@ -138,7 +138,7 @@ func Coding(lines [][]byte) string {
 	return best
 }
 
-// listed tells whether a list without parameters has name.
+// listed reports whether a list without parameters contains name.
 func listed(line, name []byte) bool {
 	for len(line) > 0 {
 		part, rest, _ := bytes.Cut(line, []byte(","))

@@ -1,4 +1,4 @@
-// Package icon holds our icons: line drawings on a grid of 24, in the colour of the text.
+// Package icon has our icons: line drawings on a grid of 24 units, in the colour of the text.
 package icon
 
 import (
@@ -27,11 +27,11 @@ var paths, names = func() (map[string]string, []string) {
 // Names lists the icons in alphabetical order.
 func Names() []string { return slices.Clone(names) }
 
-// Path is an icon's SVG path data, or "" when there is none.
+// Path returns an icon's SVG path data, or "" if there is no such icon.
 func Path(name string) string { return paths[name] }
 
-// SVG draws an icon as an element that takes the size of the text around it (class "icon"),
-// and that screen readers pass over.
+// SVG returns an icon as an element that has the size of the text around it (class "icon") and that
+// screen readers ignore.
 func SVG(name string) string {
 	if paths[name] == "" {
 		return ""

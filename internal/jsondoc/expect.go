@@ -8,18 +8,17 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Key says what an object may hold under one name.
+// Key describes a member that an object can have.
 type Key struct {
 	Name string
 	Must bool
 	Is   []Kind // the allowed JSON types; empty allows any
-	// About says what it is, for the reference of the format.
+	// About is its description in the reference of the format.
 	About string
 }
 
-// Expect compares v with the keys that it may hold and reports what does not fit:
-// v itself not an object, unknown keys, missing keys, values of the wrong type.
-// what names v in the messages, as in "the manifest".
+// Expect compares v with the keys that it can have. It reports if v is not an object, and unknown
+// keys, missing keys, and values of the wrong type. what names v in messages, as in "the manifest".
 func (v *Value) Expect(what string, keys []Key) fault.List {
 	if v.Kind != Object {
 		return fault.List{v.Fault(fault.WrongType, "", fmt.Sprintf("%s must be an object, not %s.", upper(what), v.Kind.Named()), "Write { … }.")}
@@ -49,7 +48,7 @@ func (v *Value) Expect(what string, keys []Key) fault.List {
 	return faults
 }
 
-// TextOf returns the text under key when it is a string, else "".
+// TextOf returns the text under key, or "" if it is not a string.
 func (v *Value) TextOf(key string) string {
 	if e := v.Get(key); e != nil && e.Kind == String {
 		return e.Text

@@ -10,8 +10,8 @@ import (
 	"time"
 )
 
-// Explain says in words what encoding/json could not decode, without the names of Go types. field
-// is the path of the member at fault, "" when it is not known.
+// Explain describes in words what encoding/json could not decode, without names of Go types. field
+// is the path of the member with the fault, or "" if it is unknown.
 func Explain(err error) (field, why string) {
 	var kind *json.UnmarshalTypeError
 	var moment *time.ParseError
@@ -31,7 +31,7 @@ func Explain(err error) (field, why string) {
 	return "", strings.TrimPrefix(err.Error(), "json: ") + "."
 }
 
-// named says how values of a Go type are written in JSON.
+// named describes how values of a Go type are written in JSON.
 func named(t reflect.Type) string {
 	for t.Kind() == reflect.Pointer {
 		t = t.Elem()
@@ -54,7 +54,7 @@ func named(t reflect.Type) string {
 	return "an integer"
 }
 
-// sent puts into words what the decoder says it found: "string", "number 1.5".
+// sent describes in words what the decoder found: "string", "number 1.5".
 func sent(value string) string {
 	kind, rest, more := strings.Cut(value, " ")
 	switch {

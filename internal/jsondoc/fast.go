@@ -7,20 +7,20 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// fast reads text that json.Valid has found to be JSON, several times faster than
-// encoding/json gives tokens: stored settings are read for every pocket that is rendered.
-// What is not valid goes to reader, which says what is wrong with it.
+// fast reads text that json.Valid accepts, several times faster than with encoding/json's tokens,
+// because stored settings are read whenever a pocket is rendered. reader handles all other text,
+// and says what is wrong with it.
 type fast struct {
 	text []byte
 	pos  int
-	deep bool // nested too deep: left to reader
+	deep bool // nested too deeply: reader reports it
 
 	counted
 	twice fault.List
 }
 
-// few is how many members an object may have before its keys are looked up in a map: comparing
-// each with all others takes less time for few, and quadratic time for many.
+// few is the number of members above which an object's keys are looked up in a map. Comparing each
+// with all others is faster for few members, but takes quadratic time.
 const few = 32
 
 func (f *fast) skip() {
@@ -66,7 +66,7 @@ func (f *fast) value(depth int) *Value {
 	case '{':
 		v.Kind = Object
 		f.pos++
-		var seen map[string]bool // of an object with many members
+		var seen map[string]bool // for an object with many members
 		for f.skip(); f.text[f.pos] != '}' && !f.deep; f.skip() {
 			m := Member{}
 			m.Line, m.Column = f.place(f.text, f.pos)
@@ -86,7 +86,7 @@ func (f *fast) value(depth int) *Value {
 				seen[m.Key] = true
 			}
 			if v.Members == nil {
-				v.Members = make([]Member, 0, 8) // as many as most objects have
+				v.Members = make([]Member, 0, 8) // enough for most objects
 			}
 			v.Members = append(v.Members, m)
 		}
@@ -119,7 +119,7 @@ func (f *fast) value(depth int) *Value {
 	return v
 }
 
-// readFast is nil when reader has to say what is wrong.
+// readFast returns nil if reader must report a fault.
 func readFast(text []byte) (*Value, fault.List) {
 	if !json.Valid(text) {
 		return nil, nil

@@ -1,5 +1,5 @@
-// Package jsondoc reads JSON (RFC 8259) into values that know where they stand,
-// so that a fault in a file somebody wrote can name its line and column.
+// Package jsondoc reads JSON (RFC 8259) into values that know their place in the text, so that a
+// fault in a file can name its line and column.
 package jsondoc
 
 import (
@@ -14,13 +14,13 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// MaxDepth bounds nesting; deeper input is a fault, not a stack overflow.
+// MaxDepth limits nesting: deeper input is a fault, not a stack overflow.
 const MaxDepth = 64
 
 // Kind is the JSON type of a Value.
 type Kind string
 
-// The JSON types, named as JSON Schema names them.
+// The JSON types, with their names in JSON Schema.
 const (
 	Null    Kind = "null"
 	Boolean Kind = "boolean"
@@ -30,7 +30,7 @@ const (
 	Object  Kind = "object"
 )
 
-// Named names the type in a sentence: "a number", "true or false".
+// Named returns the type for use in a sentence: "a number", "true or false".
 func (k Kind) Named() string {
 	switch k {
 	case Null:
@@ -45,7 +45,7 @@ func (k Kind) Named() string {
 	return "a " + string(k)
 }
 
-// Value is one JSON value and the place of its first character.
+// Value is a JSON value and the place of its first character.
 type Value struct {
 	Kind         Kind
 	Line, Column int
@@ -89,12 +89,12 @@ func (v *Value) Clone() *Value {
 	return &c
 }
 
-// Fault makes a fault placed at v.
+// Fault returns a fault placed at v.
 func (v *Value) Fault(code fault.Code, field, what, fix string) fault.Fault {
 	return fault.Fault{Line: v.Line, Column: v.Column, Field: field, Code: code, What: what, Fix: fix}
 }
 
-// Plain turns v into what encoding/json would give: map, slice, string, json.Number, bool, nil.
+// Plain converts v to the types of encoding/json: map, slice, string, json.Number, bool, nil.
 func (v *Value) Plain() any {
 	switch v.Kind {
 	case Object:
@@ -119,8 +119,8 @@ func (v *Value) Plain() any {
 	return nil
 }
 
-// Place converts a byte offset in text into line and column, both 1-based, the
-// column counted in characters.
+// Place converts a byte offset in text into line and column, both counted from 1, the column in
+// characters.
 func Place(text []byte, offset int) (line, column int) {
 	offset = min(max(offset, 0), len(text))
 	before := text[:offset]
@@ -129,8 +129,8 @@ func Place(text []byte, offset int) (line, column int) {
 	return line, column
 }
 
-// Read parses text. It returns the document and the keys that stand twice; when the
-// text is no JSON at all the value is nil and the list holds the one syntax fault.
+// Read parses text. It returns the document, and faults for duplicate keys. If the text is not
+// JSON, the value is nil and the list contains the syntax fault.
 func Read(text []byte) (*Value, fault.List) {
 	if !utf8.Valid(text) {
 		at := 0
@@ -174,11 +174,11 @@ type reader struct {
 	counted
 }
 
-// counted is a place that is known, from which counting goes on; most places are asked for in
+// counted is a known place from which counting continues, because most places are requested in
 // order.
 type counted struct{ at, line, column int }
 
-// place is Place of an offset.
+// place returns the line and column of an offset.
 func (c *counted) place(text []byte, offset int) (line, column int) {
 	if c.line == 0 || offset < c.at {
 		*c = counted{0, 1, 1}
@@ -194,7 +194,8 @@ func (c *counted) place(text []byte, offset int) (line, column int) {
 	return c.line, c.column
 }
 
-// skip moves past white space and the separators that Decoder.Token consumes silently.
+// skip returns the offset after white space and the separators that Decoder.Token consumes
+// silently.
 func (r *reader) skip(at int) int {
 	for at < len(r.text) && strings.IndexByte(" \t\r\n,:", r.text[at]) >= 0 {
 		at++
@@ -267,7 +268,7 @@ func (r *reader) value(depth int) (*Value, error) {
 	return v, nil
 }
 
-// twice adds the fault of a key that is there already, up to fault.Most.
+// twice adds the fault of a duplicate key, up to fault.Most.
 func twice(list fault.List, m Member) fault.List {
 	if len(list) >= fault.Most {
 		return list
@@ -280,8 +281,8 @@ func (r *reader) syntax(err error) fault.Fault {
 	var syn *json.SyntaxError
 	if errors.As(err, &syn) {
 		at = int(syn.Offset) - 1
-		// Decoder.Token counts its offset from the token, not from the text, in some
-		// paths; the token's own start is never wrong, so it is the lower bound.
+		// In some cases Decoder.Token counts its offset from the token, not from the text. The
+		// token's start is always right, so it is the lower bound.
 		if at < r.start || at >= len(r.text) {
 			at = r.start
 		}
@@ -296,8 +297,8 @@ func (r *reader) syntax(err error) fault.Fault {
 		Fix:  "Check this position and the text just before it. JSON needs double quotes, and allows neither comments nor a comma before a closing bracket."}
 }
 
-// Offset is the byte offset of a line and column, the opposite of Place; the end of the
-// text when it is not that long.
+// Offset returns the byte offset of a line and column, the opposite of Place, or the length of the
+// text if it is shorter.
 func Offset(text []byte, line, column int) int {
 	at := 0
 	for ; line > 1; line-- {

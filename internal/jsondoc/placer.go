@@ -2,17 +2,17 @@ package jsondoc
 
 import "unicode/utf8"
 
-// Placer finds lines and columns of one text. Offsets that grow cost the text once in all, where
-// Place costs it each time.
+// Placer finds lines and columns in one text. For growing offsets it reads the text once in total,
+// whereas Place reads it each time.
 type Placer struct {
 	text             []byte
 	at, line, column int
 }
 
-// Placing begins at a text's first character.
+// Placing returns a Placer at the start of a text.
 func Placing(text []byte) *Placer { return &Placer{text: text, line: 1, column: 1} }
 
-// Place does what the function Place does.
+// Place does the same as the function Place.
 func (p *Placer) Place(offset int) (line, column int) {
 	offset = min(max(offset, 0), len(p.text))
 	if offset < p.at {

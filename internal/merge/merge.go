@@ -1,4 +1,4 @@
-// Package merge brings together what two people have made of the same text or folder.
+// Package merge combines two people's changes to the same text or folder.
 package merge
 
 import (
@@ -10,21 +10,21 @@ import (
 	"github.com/pmezard/go-difflib/difflib"
 )
 
-// Collision is a place where both have changed the same lines, differently.
+// Collision is a place where both changed the same lines differently.
 type Collision struct {
 	Path   string `json:"path,omitempty"`
-	Line   int    `json:"line"` // in what came out, from 1; there Mine stands
+	Line   int    `json:"line"` // in the result, from 1; Mine is there
 	Base   string `json:"base"`
 	Mine   string `json:"mine"`
 	Theirs string `json:"theirs"`
 }
 
-// linesMost bounds the work: texts with more lines are not compared line by line.
+// linesMost limits the work: longer texts are not compared line by line.
 const linesMost = 20_000
 
-// Three merges two texts that were made of base, line by line (the algorithm diff3; S. Khanna,
-// K. Kunal, B. C. Pierce, “A Formal Investigation of Diff3”, 2007). Where both changed the
-// same lines, mine stand, and the collision is told.
+// Three merges two texts that were derived from base, line by line (the algorithm diff3; S. Khanna,
+// K. Kunal, B. C. Pierce, “A Formal Investigation of Diff3”, 2007). Where both changed the same
+// lines, it keeps mine and reports a collision.
 func Three(base, mine, theirs string) (string, []Collision) {
 	switch {
 	case mine == theirs, theirs == base:
@@ -41,13 +41,13 @@ func Three(base, mine, theirs string) (string, []Collision) {
 	var collisions []Collision
 	at, atMine, atTheirs := 0, 0, 0
 	for at < len(b) || atMine < len(m) || atTheirs < len(t) {
-		// Lines that all three have, here.
+		// Lines that are the same in all three.
 		if at < len(b) && inMine[at] == atMine && inTheirs[at] == atTheirs {
 			out = append(out, b[at])
 			at, atMine, atTheirs = at+1, atMine+1, atTheirs+1
 			continue
 		}
-		// Up to the next line that all three have.
+		// Continue to the next line that is in all three.
 		next, nextMine, nextTheirs := len(b), len(m), len(t)
 		for i := at; i < len(b); i++ {
 			if inMine[i] >= atMine && inTheirs[i] >= atTheirs {
@@ -70,7 +70,7 @@ func Three(base, mine, theirs string) (string, []Collision) {
 	return strings.Join(out, ""), collisions
 }
 
-// lines cuts a text behind its line breaks.
+// lines splits a text after its line breaks.
 func lines(s string) []string {
 	if s == "" {
 		return nil
@@ -82,7 +82,7 @@ func lines(s string) []string {
 	return list
 }
 
-// matched gives for each line of base where it stands in other, -1 where it does not.
+// matched returns for each line of base its index in other, or -1.
 func matched(base, other []string) []int {
 	at := make([]int, len(base))
 	for i := range at {
@@ -96,8 +96,8 @@ func matched(base, other []string) []int {
 	return at
 }
 
-// Folders merges two folders that were made of base: file by file, and within files line by
-// line. Where they collide, mine stand.
+// Folders merges two folders that were derived from base, file by file and line by line. Where they
+// collide, it keeps mine.
 func Folders(base, mine, theirs map[string][]byte) (map[string][]byte, []Collision) {
 	out := map[string][]byte{}
 	var collisions []Collision

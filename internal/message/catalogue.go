@@ -15,9 +15,9 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// Forms is one message: its text by CLDR plural category ("zero", "one", "two", "few",
-// "many", "other"). A message without plurals has only "other". {name} marks the place
-// of a value; {count} is the number that chose the form.
+// Forms is one message: its text by CLDR plural category ("zero", "one", "two", "few", "many",
+// "other"). A message without plurals has only "other". {name} is the place of a value; {count} is
+// the number that selects the form.
 type Forms map[string]string
 
 // Catalogue is one language's messages, by key.
@@ -30,9 +30,8 @@ var categoryOf = map[plural.Form]string{
 	plural.Zero: "zero", plural.One: "one", plural.Two: "two", plural.Few: "few", plural.Many: "many", plural.Other: "other",
 }
 
-// Category returns the plural category of the whole number n in lang.
-// Browsers answer the same question with Intl.PluralRules; testdata/plurals.json
-// holds what both must agree on.
+// Category returns the plural category of the whole number n in lang. Browsers use Intl.PluralRules
+// for the same purpose; testdata/plurals.json has the results that both must give.
 func Category(lang string, n int) string {
 	if n < 0 {
 		n = -n
@@ -40,7 +39,7 @@ func Category(lang string, n int) string {
 	return categoryOf[plural.Cardinal.MatchPlural(tagOf(lang), n, 0, 0, 0, 0)]
 }
 
-// tags keeps languages as they have been read; those that are not used here are few.
+// tags caches parsed language tags. Few languages are in use.
 var tags sync.Map
 
 func tagOf(lang string) language.Tag {
@@ -54,7 +53,7 @@ func tagOf(lang string) language.Tag {
 	return t
 }
 
-// CategoriesOf returns the categories that whole numbers take in lang, in CLDR's order.
+// CategoriesOf returns the categories of whole numbers in lang, in CLDR's order.
 func CategoriesOf(lang string) []string {
 	if known, ok := categories.Load(lang); ok {
 		return known.([]string)
@@ -76,11 +75,11 @@ func CategoriesOf(lang string) []string {
 	return list
 }
 
-// categories keeps what CategoriesOf has found, as tags does.
+// categories caches the results of CategoriesOf.
 var categories sync.Map
 
-// Say returns the message key for count, with {count} filled in; a missing form falls
-// back to "other" and a missing message to its key.
+// Say returns the message key for count, with {count} filled in. A missing form falls back to
+// "other", and a missing message to its key.
 func (c Catalogue) Say(lang, key string, count int, of ...string) string {
 	forms, ok := c[key]
 	if !ok {
@@ -107,7 +106,7 @@ func (c Catalogue) Keys() []string {
 	return keys
 }
 
-// Read reads messages/LANG.json: an object of key → text, or key → {category: text}.
+// Read reads messages/LANG.json, an object of key → text, or key → {category: text}.
 func Read(text []byte, lang string) (Catalogue, fault.List) {
 	doc, faults := jsondoc.Read(text)
 	if doc == nil {

@@ -1,5 +1,5 @@
-// Package message holds what a widget says: short texts by language, and message
-// catalogues with the plural forms of Unicode CLDR (UTS #35, part 3).
+// Package message has a widget's texts: short texts by language, and message catalogues with the
+// plural forms of Unicode CLDR (UTS #35, part 3).
 package message
 
 import (
@@ -14,7 +14,7 @@ import (
 // Words is one text in several languages, by BCP 47 tag.
 type Words map[string]string
 
-// In returns the text for lang, else for its base language, else English, else any.
+// In returns the text for lang, or for its base language, or in English, or in any language.
 func (w Words) In(lang string) string {
 	if s, ok := w[lang]; ok {
 		return s
@@ -44,15 +44,15 @@ func Base(lang string) string {
 	return base.String()
 }
 
-// ValidTag tells whether lang is a well-formed BCP 47 tag of a known language, in
-// canonical form ("de", "pt-BR"; not "german", "EN").
+// ValidTag reports whether lang is a well-formed BCP 47 tag of a known language in canonical form
+// ("de", "pt-BR"; not "german", "EN").
 func ValidTag(lang string) bool {
 	tag, err := language.Parse(lang)
 	return err == nil && tag.String() == lang && tag != language.Und
 }
 
-// Canonical is the canonical form of a language tag ("pt-BR" for "pt-br" or "pt_BR"), "" when it
-// is none.
+// Canonical returns the canonical form of a language tag ("pt-BR" for "pt-br" or "pt_BR"), or "" if
+// it is not one.
 func Canonical(lang string) string {
 	tag, err := language.Parse(lang)
 	if err != nil || tag == language.Und {
@@ -61,7 +61,8 @@ func Canonical(lang string) string {
 	return tag.String()
 }
 
-// Direction returns "rtl" for languages written from right to left, else "ltr".
+// Direction returns "rtl" for languages that are written from right to left, and "ltr" for all
+// others.
 func Direction(lang string) string {
 	script, _ := language.Make(lang).Script()
 	switch script.String() {
@@ -71,8 +72,8 @@ func Direction(lang string) string {
 	return "ltr"
 }
 
-// ReadWords reads {"en": "…", "de": "…"}; each key must be a language tag and each
-// value a non-empty text.
+// ReadWords reads {"en": "…", "de": "…"}. Each key must be a language tag, and each value a text
+// that is not empty.
 func ReadWords(v *jsondoc.Value, field string) (Words, fault.List) {
 	if v.Kind != jsondoc.Object || len(v.Members) == 0 {
 		return nil, fault.List{v.Fault(fault.WrongType, field, fmt.Sprintf("%q must be an object with a text for each language.", field), `Write it as {"en": "…"}.`)}

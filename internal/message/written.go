@@ -58,8 +58,8 @@ import (
 	"golang.org/x/text/number"
 )
 
-// calendars write dates as Unicode CLDR has it. "en" is British here, as the base of most
-// English beside en-US: the day stands before the month.
+// calendars write dates as in Unicode CLDR. "en" is British, because most English variants except
+// en-US put the day before the month.
 var calendars = map[string]locales.Translator{
 	"ar": ar.New(), "bg": bg.New(), "ca": ca.New(), "cs": cs.New(), "cy": cy.New(), "da": da.New(), "de": de.New(), "el": el.New(),
 	"en": en_GB.New(), "en-US": en.New(), "es": es.New(), "et": et.New(), "eu": eu.New(), "fa": fa.New(), "fi": fi.New(), "fo": fo.New(),
@@ -69,11 +69,11 @@ var calendars = map[string]locales.Translator{
 	"uk": uk.New(), "vi": vi.New(), "zh": zh.New(),
 }
 
-// DateStyles are the lengths that a date can be written in.
+// DateStyles are the styles of dates, by length.
 var DateStyles = []string{"full", "long", "medium", "short"}
 
-// Date writes a date as people of a language do. A language whose calendar is not known
-// here gets the form of ISO 8601, which everybody can read.
+// Date writes a date in a language. For languages without a calendar here it uses ISO 8601, which
+// everybody can read.
 func Date(lang string, at time.Time, style string) (string, error) {
 	c := calendar(lang)
 	if c == nil {
@@ -92,7 +92,7 @@ func Date(lang string, at time.Time, style string) (string, error) {
 	return "", fmt.Errorf("there is no date style %q. Use %s", style, strings.Join(DateStyles, ", "))
 }
 
-// Time writes a time of day as people of a language do, to the minute.
+// Time writes a time of day in a language, to the minute.
 func Time(lang string, at time.Time) string {
 	if c := calendar(lang); c != nil {
 		return c.FmtTimeShort(at)
@@ -107,8 +107,8 @@ func calendar(lang string) locales.Translator {
 	return calendars[Base(lang)]
 }
 
-// Number writes a number as people of a language do, with western digits, as the
-// browser's Intl.NumberFormat does for "LANGUAGE-u-nu-latn".
+// Number writes a number in a language with western digits, like the browser's Intl.NumberFormat
+// for "LANGUAGE-u-nu-latn".
 func Number(lang string, value float64, places int) string {
 	p, ok := printers.Load(lang)
 	if !ok {
@@ -123,11 +123,11 @@ func Number(lang string, value float64, places int) string {
 	return p.(*xmessage.Printer).Sprint(number.Decimal(value, number.Scale(places)))
 }
 
-// printers are made once for each language; a printer keeps nothing of what it prints.
+// printers has a printer for each language. Printers have no state.
 var printers sync.Map
 
-// Money writes an amount in minor units with its currency (an ISO 4217 code) as people of
-// a language do, with western digits. Whole amounts are written without decimals.
+// Money writes an amount in minor units with its currency (an ISO 4217 code) in a language, with
+// western digits. Whole amounts have no decimals.
 func Money(lang string, minor int64, code string) (string, error) {
 	amount, err := currency.NewAmountFromInt64(minor, code)
 	if err != nil {

@@ -1,6 +1,5 @@
-// Package meter counts what the doors answer, cheaply enough for every request, and hands
-// it out in the Prometheus exposition format. It knows routes and statuses, and no pocket,
-// customer or visitor.
+// Package meter counts responses, cheaply enough for every request, and exports the counts in the
+// Prometheus exposition format. It records routes and statuses, but no pocket, customer or visitor.
 package meter
 
 import (
@@ -11,33 +10,33 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 )
 
-// bounds are the upper bounds of the duration buckets. A page's own file system answers
-// in tens of microseconds, a publish in milliseconds.
+// bounds are the upper bounds of the duration buckets. Cached files take tens of microseconds,
+// publishing takes milliseconds.
 var bounds = [...]time.Duration{
 	50 * time.Microsecond, 100 * time.Microsecond, 250 * time.Microsecond, 500 * time.Microsecond, time.Millisecond, 2500 * time.Microsecond,
 	5 * time.Millisecond, 10 * time.Millisecond, 25 * time.Millisecond, 50 * time.Millisecond, 100 * time.Millisecond, 250 * time.Millisecond, time.Second, 5 * time.Second,
 }
 
-// Route counts the answers of one route of one side. It is safe for concurrent use.
+// Route counts the responses of one route on one listener. It is safe for concurrent use.
 type Route struct {
 	side, name string
-	statuses   [6]atomic.Uint64 // by hundreds
+	statuses   [6]atomic.Uint64 // by the first digit
 	buckets    [len(bounds) + 1]atomic.Uint64
 	nanos      atomic.Uint64
 }
 
-// Meter is the routes of all sides. Routes are added before the first request.
+// Meter has the routes of both listeners. Add all routes before the first request.
 type Meter struct{ routes []*Route }
 
-// Route adds a route; side is "public" or "manage".
+// Route adds a route. side is "public" or "manage".
 func (m *Meter) Route(side, name string) *Route {
 	r := &Route{side: side, name: name}
 	m.routes = append(m.routes, r)
 	return r
 }
 
-// Observe counts one answer. 501 tells a client that it asked for something that is not offered:
-// nothing has failed here.
+// Observe counts one response. Status 501 is not an error of the service: the client asked for
+// something that it does not offer.
 func (r *Route) Observe(status int, took time.Duration) {
 	if status == 501 {
 		status = 400
@@ -78,14 +77,14 @@ func (m *Meter) Collect(to chan<- prometheus.Metric) {
 	}
 }
 
-// Gauge is a number that something else knows.
+// Gauge is a number that another part of the service provides.
 type Gauge struct {
 	Name, Help string
 	Counter    bool // it only grows
 	Value      func() float64
 }
 
-// Collector hands gauges out.
+// Collector exports gauges.
 func Collector(list ...Gauge) prometheus.Collector { return gauges(list) }
 
 type gauges []Gauge

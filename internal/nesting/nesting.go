@@ -1,5 +1,5 @@
-// Package nesting measures how deeply source text nests before a parser that recurses reads it. Go
-// cannot recover from a stack that has overflowed: a parser that goes too deep ends the process.
+// Package nesting measures how deeply source text nests before a recursive parser reads it. Go
+// cannot recover from a stack overflow: a parser that recurses too deeply ends the process.
 package nesting
 
 import (
@@ -8,39 +8,39 @@ import (
 	"unicode/utf8"
 )
 
-// The limits. Parsers were seen to need at most 10 KB of stack for a token; real code stays far
-// below these.
+// The limits. Parsers needed at most 10 KB of stack per token in tests, and real code stays far
+// below these limits.
 const (
 	ScriptMost = 10_000 // see Script
-	CommasMost = 1_000  // in an expression: esbuild needs a time that grows with their square
+	CommasMost = 1_000  // in an expression: esbuild's time grows with the square of their number
 	StyleMost  = 100    // levels of brackets
 )
 
 // level is an open bracket.
 type level struct {
-	open    byte // ( [ { or, for the text of a template, `, and $ for ${
+	open    byte // ( [ { or, for the text of a template literal, `, and $ for ${
 	around  counts
 	control bool // of if (…), for (…), while (…), with (…): a statement follows
 }
 
-// counts are of one level.
+// counts are the counts of one level.
 type counts struct {
-	tokens    int // since a statement or an element of a list began
-	commas    int // that can be operators, in the statement
-	colons    int // in the element: more of them than question marks make it a property
+	tokens    int // since the start of the statement or list element
+	commas    int // those that can be operators, in the statement
+	colons    int // in the element: with more colons than question marks, it is a property
 	questions int
 }
 
-// script is a state of reading a script.
+// script is a state while reading a script.
 type script struct {
 	src    string
 	at     int
 	levels []level
-	base   int // tokens of the levels around the current one, and one for each
+	base   int // tokens of the enclosing levels, plus one for each level
 	counts
 	prev    token
 	newline bool // before the current token
-	forks   int  // that are left
+	forks   int  // the forks that remain
 }
 
 type token struct {
@@ -52,12 +52,12 @@ type token struct {
 	same    bool   // no line break before it
 }
 
-// forksMost is how many slashes may be read both ways, see ambiguous.
+// forksMost is the largest number of slashes that are read in both ways; see ambiguous.
 const forksMost = 6
 
-// Script tells whether a script is too deep, and an offset at which it is. It counts the levels
-// of brackets and, on each level, the tokens since a statement or an element of a list began: any of
-// them can be an operator whose operand the next one belongs to.
+// Script reports whether a script nests too deeply, and an offset where it does. It counts the
+// levels of brackets and, on each level, the tokens since the start of a statement or list element,
+// because any token can be an operator whose operand is the next one.
 func Script(src []byte) (offset int, deep bool) {
 	s := &script{src: string(src), forks: forksMost, newline: true}
 	if strings.HasPrefix(s.src, "#!") {
@@ -88,7 +88,7 @@ func (s *script) push(open byte, control bool) {
 	s.counts = counts{}
 }
 
-// pop closes a bracket; one that closes nothing is an error, at which parsers stop.
+// pop closes a bracket. A bracket that closes nothing is an error, at which parsers stop.
 func (s *script) pop(open ...byte) (l level, ok bool) {
 	if len(s.levels) == 0 {
 		return l, false
@@ -128,13 +128,13 @@ func (s *script) template() {
 	}
 }
 
-// is notes a token that has been read.
+// is records the token that was just read.
 func (s *script) is(t token) {
 	t.before, t.same = s.prev.kind, !s.newline
 	s.prev, s.newline = t, false
 }
 
-// token reads one token, or what lies between two. A fork reads what follows in another way.
+// token reads a token, or the space before one. A fork reads the rest in another way.
 func (s *script) token() (fork *script) {
 	rest := s.src[s.at:]
 	c := rest[0]
@@ -248,7 +248,7 @@ func (s *script) close(c byte) {
 	opens := map[byte][]byte{')': {'('}, ']': {'['}, '}': {'{', '$'}}[c]
 	l, ok := s.pop(opens...)
 	if ok && l.open == '$' {
-		return // back in the text of the template
+		return // back in the text of the template literal
 	}
 	s.is(token{kind: c, control: l.control})
 }
@@ -257,8 +257,8 @@ func wordy(r rune) bool {
 	return r == '_' || r == '$' || r == '#' || r == '\\' || r == '@' || r >= 0x80 || r >= '0' && r <= '9' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z'
 }
 
-// word reads an identifier, a keyword or a number. One that cannot go on what is before it begins a
-// statement, or an element of a class.
+// word reads an identifier, a keyword or a number. If it cannot continue what is before it, it
+// starts a statement or an element of a class.
 func (s *script) word() {
 	begin, number := s.at, s.src[s.at] >= '0' && s.src[s.at] <= '9'
 	for s.at < len(s.src) {
@@ -281,7 +281,8 @@ func (s *script) word() {
 	s.is(t)
 }
 
-// ends tells whether a statement can end with a token, so that a line break behind it ends one.
+// ends reports whether a statement can end with a token, so that a line break after it ends the
+// statement.
 func (t token) ends() bool {
 	switch t.kind {
 	case ']', 'v':
@@ -294,7 +295,7 @@ func (t token) ends() bool {
 	return t.postfix()
 }
 
-// postfix tells whether a token is ++ or -- behind what it changes.
+// postfix reports whether a token is ++ or -- after its operand.
 func (t token) postfix() bool {
 	return (t.text == "++" || t.text == "--") && t.same && (t.before == 'i' || t.before == 'v' || t.before == ')' || t.before == ']')
 }
@@ -308,15 +309,15 @@ func words(list string) map[string]bool {
 }
 
 var (
-	// controls are the words whose parentheses a statement follows.
+	// controls are the words after whose parentheses a statement follows.
 	controls = words("if for while with")
-	// continues are the words that go on an expression or a type.
+	// continues are the words that continue an expression or a type.
 	continues = words("in instanceof of as satisfies extends implements is asserts else catch finally while")
-	// operates are the words that something belonging to them follows.
+	// operates are the words that need an operand after them.
 	operates = words("typeof void delete new throw case do else await yield async keyof infer unique readonly abstract declare type get set static let const var function class extends default export import if for while with switch")
-	// regular are the words that only a regular expression can follow, not a division.
+	// regular are the words after which a slash starts a regular expression, not a division.
 	regular = words("typeof void delete new return throw case do else in instanceof")
-	// unsure are the words that are names in some places.
+	// unsure are words that are also names in some places.
 	unsure = words("await yield of let async as satisfies is")
 )
 
@@ -352,8 +353,9 @@ func (s *script) slash() (fork *script) {
 	return nil
 }
 
-// ambiguous reads a slash of which only a parser knows what it is: as a regular expression here,
-// and in the fork as a division. When both come to the same, or there are too many, there is none.
+// ambiguous reads a slash that only a parser can interpret: here as the start of a regular
+// expression, and in the fork as a division. It returns no fork if both lead to the same result, or
+// if there are too many.
 func (s *script) ambiguous() (fork *script) {
 	whole := s.src[s.at:]
 	copied := *s
@@ -362,7 +364,7 @@ func (s *script) ambiguous() (fork *script) {
 		return nil
 	}
 	if s.forks == 0 {
-		s.tokens = ScriptMost + 1 // it cannot be told how deep this is
+		s.tokens = ScriptMost + 1 // the depth cannot be determined
 		return nil
 	}
 	s.forks--
@@ -378,7 +380,7 @@ func (s *script) divide() {
 	s.is(token{kind: 'o', text: "/"})
 }
 
-// expression reads a regular expression, which ends at its line's end at the latest.
+// expression reads a regular expression, which ends at the end of the line at the latest.
 func (s *script) expression() {
 	class := false
 	for s.at++; s.at < len(s.src); s.at++ {

@@ -2,9 +2,9 @@ package nesting
 
 import "strings"
 
-// Style tells whether brackets of a stylesheet are nested more than StyleMost deep, and where. A
-// bracket that closes another kind than the innermost closes nothing: CSS ignores it (CSS Syntax 3,
-// section 5.4.7).
+// Style reports whether the brackets of a style sheet are nested more than StyleMost deep, and
+// where. A closing bracket that does not match the innermost one closes nothing: CSS ignores it
+// (CSS Syntax 3, section 5.4.7).
 func Style(src []byte) (offset int, deep bool) {
 	var open []byte
 	text := string(src)

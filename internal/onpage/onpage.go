@@ -1,5 +1,5 @@
-// Package onpage puts a snippet into somebody's page as the host of that page would, so that it
-// can be seen there before it is pasted.
+// Package onpage inserts a snippet into a copy of somebody's page, as the page's host would, so
+// that people can see the result before they paste anything.
 package onpage
 
 import (
@@ -13,44 +13,44 @@ import (
 	"glasspocket/internal/host"
 )
 
-// Page is a page as it was fetched or pasted.
+// Page is a page that was fetched or pasted.
 type Page struct {
-	Address string // "" when it was pasted
+	Address string // "" if it was pasted
 	HTML    string
-	Policy  string // of its header
+	Policy  string // from its header
 }
 
-// Spot is a place of a page that something can be put behind.
+// Spot is a place in a page after which something can be inserted.
 type Spot struct {
-	After string `json:"after"` // its words, shortened
+	After string `json:"after"` // the start of its text
 	Tag   string `json:"tag"`
 }
 
-// SpotsMost is how many places of one page are offered.
+// SpotsMost is the largest number of places that are offered for one page.
 const SpotsMost = 40
 
 // Placed is a page with a snippet in it.
 type Placed struct {
 	Title  string
 	Spots  []Spot
-	Spot   int    // that it was put behind; -1 at the page's beginning
-	Policy string // of the page, header and meta elements, with the page's own address for 'self'
-	Live   string // the page with everything that runs
-	Still  string // the same without scripts, with the widget as it was rendered
+	Spot   int    // the spot that it follows; -1 for the start of the page
+	Policy string // from the page's header and meta elements, with its own address in place of 'self'
+	Live   string // the page with its scripts
+	Still  string // the same without scripts, with the widget's rendering
 }
 
-// Anchor is where the snippet stands, for the end of the frame's address.
+// Anchor is the id of the snippet's place, for the fragment of the frame's address.
 const Anchor = "glass-pocket-here"
 
-// IsFrames tells whether a page consists only of frames, which show other pages. An error means
+// IsFrames reports whether a page consists only of frames, which show other pages. An error means
 // that the page cannot be read: its elements are nested more than 512 deep.
 func IsFrames(text string) (bool, error) {
 	doc, err := html.Parse(strings.NewReader(text))
 	return err == nil && find(doc, "body") == nil, err
 }
 
-// Put puts a snippet behind a spot, -1 for the one that is most likely meant. rendered is the
-// widget as markup that needs no script, for Still.
+// Put inserts a snippet after a spot; -1 selects the most likely one. rendered is the widget as
+// markup that needs no script, for Still.
 func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.Snippet, outcome host.Outcome, rendered string) Placed {
 	out := Placed{}
 	make := func(still bool) string {
@@ -59,7 +59,7 @@ func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.S
 			return ""
 		}
 		d := &document{root: doc, head: find(doc, "head"), body: find(doc, "body")}
-		if d.body == nil { // a set of frames has none
+		if d.body == nil { // a frameset has none
 			d.body = &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
 			find(doc, "html").AppendChild(d.body)
 		}
@@ -79,7 +79,7 @@ func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.S
 		if still {
 			d.strip()
 			if !slices.Contains([]string{"widget", "boxed", "astray"}, outcome.Shows) {
-				rendered = "" // nothing of it stands in the page
+				rendered = "" // the page shows nothing of it
 			}
 			here.Show(rendered)
 		}
@@ -106,7 +106,7 @@ func find(n *html.Node, name string) *html.Node {
 	return nil
 }
 
-// words are the text of an element, in one line, shortened.
+// words returns the text of an element on one line, shortened.
 func words(n *html.Node, most int) string {
 	if n == nil {
 		return ""
@@ -133,8 +133,8 @@ func words(n *html.Node, most int) string {
 
 var blocks = map[string]bool{"h1": true, "h2": true, "h3": true, "p": true, "figure": true, "ul": true, "ol": true, "blockquote": true, "section": true, "table": true, "form": true}
 
-// spots are what something can stand behind: headings, paragraphs and the like of the page's
-// main part, or of its side column.
+// spots lists the elements after which something can be inserted: headings, paragraphs and the like
+// in the page's main part, or in its side column.
 func (d *document) spots(stands string) (list []*html.Node) {
 	within := d.body
 	for _, name := range map[bool][]string{true: {"aside"}, false: {"main", "article"}}[stands == "column"] {
@@ -150,7 +150,7 @@ func (d *document) spots(stands string) (list []*html.Node) {
 				continue
 			}
 			if blocks[c.Data] && words(c, 2) != "" {
-				// A section with headings of its own is gone into.
+				// Visit a section that has its own headings.
 				if c.Data != "section" || find(c, "h2") == nil && find(c, "h3") == nil && find(c, "h1") == nil {
 					list = append(list, c)
 					continue
@@ -167,7 +167,7 @@ func (d *document) spots(stands string) (list []*html.Node) {
 
 var hidden = map[string]bool{"script": true, "style": true, "template": true, "noscript": true, "nav": true, "header": true, "footer": true, "svg": true, "iframe": true, "dialog": true}
 
-// likely is behind the first words after the first heading.
+// likely returns the place after the first text that follows the first heading.
 func likely(spots []*html.Node, stands string) int {
 	if stands == "column" {
 		return len(spots) - 1
@@ -183,13 +183,13 @@ func likely(spots []*html.Node, stands string) int {
 	return len(spots) - 1
 }
 
-// base lets the page's own addresses lead where they led.
+// base makes the page's relative addresses lead where they led before.
 func (d *document) base(address string) {
 	at, err := url.Parse(address)
 	if address == "" || err != nil {
 		return
 	}
-	if own := find(d.head, "base"); own != nil { // which may itself begin from the page's address
+	if own := find(d.head, "base"); own != nil { // which can itself be relative to the page's address
 		for i, a := range own.Attr {
 			if to, err := at.Parse(a.Val); a.Key == "href" && err == nil {
 				own.Attr[i].Val = to.String()
@@ -200,7 +200,7 @@ func (d *document) base(address string) {
 	d.head.InsertBefore(&html.Node{Type: html.ElementNode, Data: "base", DataAtom: atom.Base, Attr: []html.Attribute{{Key: "href", Val: address}}}, d.head.FirstChild)
 }
 
-// policy is the page's content policy. What a meta element says is taken out and counted in.
+// policy returns the page's content policy, including that of meta elements, which it removes.
 func (d *document) policy(page Page) string {
 	list := []string{}
 	if page.Policy != "" {
@@ -230,9 +230,8 @@ func (d *document) policy(page Page) string {
 	return policy
 }
 
-// ofContent is what a policy says of what a page loads, in one line. Who may frame the page
-// itself is not asked of a copy that is looked at in a frame, and nobody is told what is refused
-// in it.
+// ofContent reduces a policy to what concerns loading, on one line. Rules about who can frame the
+// page do not apply to a copy in a frame, and refusals in it are not reported to anybody.
 func ofContent(policy string) string {
 	var kept []string
 	for one := range strings.SplitSeq(policy, ",") {
@@ -255,13 +254,13 @@ func ofContent(policy string) string {
 	return strings.Join(kept, ", ")
 }
 
-// PolicyOf is the content policy of a page: of its header and its meta elements.
+// PolicyOf returns the content policy of a page, from its header and its meta elements.
 func PolicyOf(page Page) string {
 	doc, err := html.Parse(strings.NewReader(page.HTML))
 	if err != nil { // IsFrames reports it
 		return page.Policy
 	}
-	page.Address = "" // 'self' stays as it is
+	page.Address = "" // leaves 'self' unchanged
 	return (&document{root: doc}).policy(page)
 }
 
@@ -277,7 +276,7 @@ func each(n *html.Node, name string, do func(*html.Node)) {
 	}
 }
 
-// strip takes out what would run.
+// strip removes everything that would run.
 func (d *document) strip() {
 	for _, name := range []string{"script", "link"} {
 		each(d.root, name, func(n *html.Node) {
@@ -295,7 +294,7 @@ func (d *document) strip() {
 	}
 }
 
-// insert puts what was pasted where it stands.
+// insert puts the pasted code in its place.
 func (d *document) insert(here host.InPage, spots []*html.Node, spot int, g host.Ground) {
 	mark := &html.Node{Type: html.ElementNode, Data: "span", DataAtom: atom.Span, Attr: []html.Attribute{{Key: "id", Val: Anchor}}}
 	nodes := append([]*html.Node{mark}, here.Content...)

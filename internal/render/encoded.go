@@ -11,19 +11,19 @@ import (
 	"github.com/andybalholm/brotli"
 )
 
-// PublishLevel is the brotli level at publishing: 5 costs under a millisecond, and a
-// publish waits for it.
+// PublishLevel is the brotli level for publishing, which waits for it: level 5 takes less than a
+// millisecond.
 const PublishLevel = 5
 
-// Encoded is one document in the forms it is served in. It is immutable. Only what nearly
-// every visitor takes is kept; the others are made of it when they are asked for.
+// Encoded is a document in the codings in which it is served. It is immutable. It keeps only
+// brotli, which nearly every visitor uses, and makes the others on request.
 type Encoded struct {
 	Brotli []byte        // RFC 7932
 	Gzip   func() []byte // RFC 1952; made once
-	ETag   string        // RFC 9110 weak validator: one for all three encodings
+	ETag   string        // RFC 9110 weak validator, the same for all codings
 }
 
-// Plain is the document as it is. Damaged brotli gives what can be read of it.
+// Plain returns the uncompressed document. From damaged brotli it returns what can be read.
 func (e *Encoded) Plain() []byte {
 	plain, _ := io.ReadAll(brotli.NewReader(bytes.NewReader(e.Brotli)))
 	return plain
@@ -41,12 +41,12 @@ func Encode(plain []byte) Encoded {
 	return Stored(squeeze(plain, w))
 }
 
-// EncodeBest compresses plain as far as brotli goes; for what is made once, at start.
+// EncodeBest compresses plain at the highest level, for documents that are made once at start.
 func EncodeBest(plain []byte) Encoded {
 	return Stored(squeeze(plain, brotli.NewWriterLevel(nil, brotli.BestCompression)))
 }
 
-// Stored is a document by its stored form, Encoded.Brotli. Nothing is unpacked.
+// Stored returns a document by its stored form, Encoded.Brotli, without decompressing it.
 func Stored(squeezed []byte) Encoded {
 	e := Encoded{Brotli: squeezed, ETag: `W/"` + digest(squeezed)[:32] + `"`}
 	e.Gzip = sync.OnceValue(func() []byte {

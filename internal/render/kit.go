@@ -12,27 +12,27 @@ import (
 // kitParts are the parts of the kit in the order in which they are called.
 var kitParts = []string{"sites", "here", "small", "once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
 
-// calls are what of the mount function's taker stands for a part of the kit. Names of
-// members are not shortened when a script is built.
+// calls are the members of the mount function's argument that need a part of the kit. Builds do not
+// shorten the names of members.
 var calls = map[string][]string{"events": {"tell", "hear"}, "reading": {"reading"}, "edges": {"edges"}, "items": {"items"}}
 
-// kitTable is what the kit of a release is told; see loader/kit/types.ts.
+// kitTable is the data for the kit of a release; see loader/kit/types.ts.
 type kitTable struct {
 	Key       string            `json:"key,omitempty"`
 	Items     string            `json:"items,omitempty"`
 	Facts     map[string]string `json:"facts,omitempty"`
 	Overrides []override        `json:"overrides,omitempty"`
-	Asked     []string          `json:"asked,omitempty"` // names of settings that the service gives other values
-	From      string            `json:"from,omitempty"`  // the service's address, when there are such
+	Asked     []string          `json:"asked,omitempty"` // names of settings whose overrides the service renders
+	From      string            `json:"from,omitempty"`  // the service's address, if there are any
 	Here      *addresses        `json:"here,omitempty"`
-	Sites     []string          `json:"sites,omitzero"` // an empty list is told as one: it shows nowhere
+	Sites     []string          `json:"sites,omitzero"` // an empty list is kept: the pocket shows nowhere
 	Local     bool              `json:"local,omitempty"`
 	Fonts     []setting.Face    `json:"fonts,omitempty"`
 
-	small bool // there is, or can be, another rendering on small screens
+	small bool // small screens have, or can have, their own rendering
 }
 
-// addresses are those at which a pocket shows, or does not.
+// addresses are where a pocket shows, or does not.
 type addresses struct {
 	Only []string `json:"only,omitempty"`
 	Not  []string `json:"not,omitempty"`
@@ -43,7 +43,7 @@ type override struct {
 	Mount bool `json:"mount,omitempty"`
 }
 
-// bound adds to a table where a pocket shows.
+// bound adds the rules for where a pocket shows to a table.
 func (t kitTable) bound(base string, s Subject) kitTable {
 	if s.Cues.Chooses() {
 		t.Here, t.From = &addresses{s.Cues.Only, s.Cues.Not}, base
@@ -54,7 +54,7 @@ func (t kitTable) bound(base string, s Subject) kitTable {
 	return t
 }
 
-// table makes the table of a release, and of a pocket's payload when there is one.
+// table returns the table of a release, and of a pocket's payload if there is one.
 func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 	t := kitTable{Items: r.Items(), small: r.MayDiffer()}
 	if len(r.Manifest.Facts) > 0 {
@@ -78,7 +78,7 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 	return t
 }
 
-// parts lists what of the kit a release and its table need.
+// parts lists the parts of the kit that a release and its table need.
 func parts(r *widget.Release, t kitTable) (list []string) {
 	needs := map[string]bool{"sites": t.Sites != nil, "here": t.Here != nil, "small": t.small, "once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
 	for part, words := range calls {
@@ -93,8 +93,8 @@ func parts(r *widget.Release, t kitTable) (list []string) {
 	return list
 }
 
-// mount is the body of the function that the loader takes as a pocket's module: the kit's
-// parts, then the widget's own; "" when there is neither.
+// mount returns the body of the function that the loader calls as a pocket's module: the kit's
+// parts, then the widget's own code; "" if there is neither.
 func (s *Site) mount(r *widget.Release, t kitTable) string {
 	list := parts(r, t)
 	if len(list) == 0 {
@@ -105,7 +105,7 @@ func (s *Site) mount(r *widget.Release, t kitTable) string {
 	if !ok {
 		built, err := s.kit(list)
 		if err != nil {
-			panic(err) // the whole kit was built at the start
+			panic(err) // cannot happen: the whole kit was built at start
 		}
 		code, _ = s.kits.LoadOrStore(name, built)
 	}
@@ -121,8 +121,8 @@ func (s *Site) mount(r *widget.Release, t kitTable) string {
 	return module + "(function($mount){" + r.Built.Mount + "})(f=>$mount(p=>$k(p," + string(told) + ",f)))"
 }
 
-// ModuleName is where the script of a release is served, below /a/; "" when it has none. The
-// name changes with the kit, since what is served there is kept for ever.
+// ModuleName returns the name of a release's script below /a/, or "" if it has none. The name
+// changes with the kit, since files below /a/ never change.
 func (s *Site) ModuleName(r *widget.Release) string {
 	if s.mount(r, s.table(r, nil)) == "" {
 		return ""
@@ -130,7 +130,7 @@ func (s *Site) ModuleName(r *widget.Release) string {
 	return r.Digest + "/mount-" + s.kitSum + ".js"
 }
 
-// Module is the script of a release as an ES module, for a preview.
+// Module returns the script of a release as an ES module, for a preview.
 func (s *Site) Module(r *widget.Release) []byte {
 	return []byte("export default function($mount){" + s.mount(r, s.table(r, nil)) + "}\n")
 }

@@ -1,5 +1,5 @@
-// Package render makes what visitors get from a release and a pocket's settings: the
-// payload, the one-request script, and the pocket as a page of its own.
+// Package render makes what visitors load from a release and a pocket's settings: the payload, the
+// one-request script, and the pocket as a separate page.
 package render
 
 import (
@@ -18,31 +18,31 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// PayloadNumber numbers the form of the payload. A loader reads every number up to its
-// own, so a released number is never changed, only followed by the next.
+// PayloadNumber is the version of the payload's form. A loader reads every version up to its own,
+// so a released version never changes; changes need a new one.
 const PayloadNumber = 2
 
-// Payload is one pocket as it travels to a page: /s/KEY.json whole, /s/KEY.js without Module.
+// Payload is a pocket as it is sent to a page: complete in /s/KEY.json, and without Module in
+// /s/KEY.js.
 type Payload struct {
 	Number      int                      `json:"n"`
 	Key         string                   `json:"key"`
-	Publication int                      `json:"publication"` // 1, 2, … ; 0 in a preview
+	Publication int                      `json:"publication"` // 1, 2, …; 0 in a preview
 	Language    string                   `json:"language"`
 	Direction   string                   `json:"direction"`
 	Built       int64                    `json:"built"`     // milliseconds since 1970
-	Published   int64                    `json:"published"` // milliseconds since 1970; 0 in a preview; since number 2
-	Release     string                   `json:"release"`   // digest of the widget's release, its beginning; since number 2
+	Published   int64                    `json:"published"` // milliseconds since 1970; 0 in a preview; since version 2
+	Release     string                   `json:"release"`   // start of the digest of the widget's release; since version 2
 	Markup      string                   `json:"markup"`
 	Style       string                   `json:"style"`
 	Look        setting.Look             `json:"look"`
 	Settings    map[string]any           `json:"settings"`
 	Messages    map[string]message.Forms `json:"messages"`
-	Small       *Small                   `json:"small,omitempty"`  // on small screens, when the stylesheet alone does not make the difference; read by the kit
-	Module      string                   `json:"module,omitempty"` // address of an ES module whose default export takes the mount function's taker
+	Small       *Small                   `json:"small,omitempty"`  // for small screens, if they differ by more than the style sheet; read by the kit
+	Module      string                   `json:"module,omitempty"` // address of an ES module whose default export is the mount function
 }
 
-// Small is what stands in place of a payload's parts of the same names where Screen, a media
-// query, is true.
+// Small replaces the parts of a payload with the same names if Screen, a media query, matches.
 type Small struct {
 	Screen     string            `json:"screen"`
 	Markup     string            `json:"markup"`
@@ -50,25 +50,25 @@ type Small struct {
 	Settings   map[string]any    `json:"settings"`
 }
 
-// Subject is what is rendered: one pocket's settings under one release.
+// Subject is what to render: one pocket's settings under one release.
 type Subject struct {
 	Key         string
-	Title       string // of the frame and the page
+	Title       string // title of the frame and the page
 	Publication int
 	Release     *widget.Release
 	Settings    setting.Values // complete
 	Language    string
 	Now         time.Time
 	Published   time.Time             // zero in a preview
-	Assets      map[string]asset.Info // the uploaded ones that Settings name, by digest
-	Brand       setting.Brand         // the customer's, to which Settings may refer
+	Assets      map[string]asset.Info // the uploaded assets in Settings, by digest
+	Brand       setting.Brand         // the customer's, to which Settings can refer
 	Cues        cue.Cues              // where it shows
-	Sites       []string              // the customer's, for cues that ask
-	Sight       *widget.Sight         // of Settings and Assets, when it has been made; see See
+	Sites       []string              // the customer's, for cues that depend on them
+	Sight       *widget.Sight         // of Settings and Assets, once it was made; see See
 }
 
-// See is a subject with its sight, which serves for any release with the same schema and the
-// same assets.
+// See returns a subject with its sight, which can be used for any release with the same schema and
+// the same assets.
 func (site *Site) See(s Subject) Subject {
 	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Asset: func(digest string) (asset.Info, bool) {
 		info, ok := s.Assets[digest]
@@ -77,7 +77,7 @@ func (site *Site) See(s Subject) Subject {
 	return s
 }
 
-// Show renders the payload. Preview and publication both come through here.
+// Show renders the payload, for previews and publications alike.
 func (site *Site) Show(s Subject) (Payload, fault.List) {
 	p, faults := site.show(s)
 	if len(faults) > 0 {
@@ -115,8 +115,8 @@ func (site *Site) show(s Subject) (Payload, fault.List) {
 	return p, nil
 }
 
-// small is the rule for small screens. It must win over the properties that the loader
-// sets on the element itself.
+// small returns the rule for small screens. It must override the properties that the loader sets on
+// the element itself.
 func small(look setting.Look) string {
 	if len(look.Small) == 0 {
 		return ""
@@ -131,13 +131,13 @@ func small(look setting.Look) string {
 	return "@media " + setting.SmallScreen + "{.pocket{" + b.String() + "}}"
 }
 
-// encode writes v as JSON that is also JavaScript (ECMA-262 takes all of JSON since 2019).
+// encode writes v as JSON that is also JavaScript (ECMA-262 includes all of JSON since 2019).
 func encode(v any) []byte {
 	var b bytes.Buffer
 	e := json.NewEncoder(&b)
-	e.SetEscapeHTML(false) // it stands in files of its own, never inside an HTML document
+	e.SetEscapeHTML(false) // it is in separate files, never inside an HTML document
 	if err := e.Encode(v); err != nil {
-		panic(err) // only maps, texts and numbers get here
+		panic(err) // cannot happen: v contains only maps, texts and numbers
 	}
 	return bytes.TrimSpace(b.Bytes())
 }

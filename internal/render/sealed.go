@@ -11,18 +11,18 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Sealed is a publication as one script that never changes.
+// Sealed is a publication as a script that never changes.
 type Sealed struct {
 	Script    Encoded
-	Digest    string // SHA-256 of the script, hex
+	Digest    string // SHA-256 of the script, in hexadecimal
 	Address   string
-	Integrity string // sha384-…, by Subresource Integrity
-	Policy    string // the narrowest content policy under which it shows
+	Integrity string // sha384-…, for Subresource Integrity
+	Policy    string // the strictest content policy under which it shows
 }
 
 var assetAddress = regexp.MustCompile(`/a/([0-9a-f]{64})/`)
 
-// AssetsIn returns the digests of the assets whose addresses a script has.
+// AssetsIn returns the digests of the assets in a script.
 func AssetsIn(script []byte) (list []string) {
 	for _, m := range assetAddress.FindAllSubmatch(script, -1) {
 		if digest := string(m[1]); !slices.Contains(list, digest) {
@@ -32,8 +32,8 @@ func AssetsIn(script []byte) (list []string) {
 	return list
 }
 
-// Seal renders a publication as a sealed script: what the one-request script is, but that it
-// fetches no other script ever.
+// Seal renders a publication as a sealed script: like the one-request script, but it never loads
+// another script.
 func (s *Site) Seal(subject Subject) (*Sealed, fault.List) {
 	p, faults := s.show(subject)
 	if len(faults) > 0 {

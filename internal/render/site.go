@@ -15,24 +15,24 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Version changes whenever a rendering of the same publication would come out otherwise;
-// stored renderings of another version are made again when they are next asked for.
+// Version changes whenever the rendering of a publication would change. Stored renderings of
+// another version are made again on the next request.
 const Version = "5"
 
 // Site renders for one public address.
 type Site struct {
 	Base   string // public address without a slash at its end, "https://pockets.example"
 	loader string
-	sealed string // the loader that fetches nothing
+	sealed string // the loader that loads no other script
 	kit    func(parts []string) (string, error)
-	kits   sync.Map // parts, joined → code
-	kitSum string   // of the whole kit
-	// Identity names everything besides publication and release that a rendering depends on.
+	kits   sync.Map // code by joined parts
+	kitSum string   // digest of the whole kit
+	// Identity identifies everything that a rendering depends on, except publication and release.
 	Identity string
 }
 
-// NewSite takes the public address, the loader bundled for it, the one that a sealed script
-// carries, and what bundles parts of the kit.
+// NewSite returns a Site. It needs the public address, the loader built for it, the loader of
+// sealed scripts, and a function that bundles parts of the kit.
 func NewSite(base, loader, sealed string, kit func(parts []string) (string, error)) (*Site, error) {
 	whole, err := kit(kitParts)
 	if err != nil {
@@ -41,17 +41,17 @@ func NewSite(base, loader, sealed string, kit func(parts []string) (string, erro
 	return &Site{Base: base, loader: loader, sealed: sealed, kit: kit, kitSum: digest([]byte(whole))[:12], Identity: Version + "-" + digest([]byte(loader + whole))[:16]}, nil
 }
 
-// Loader is /loader.js: the loader alone, fetching what mount points name.
+// Loader returns /loader.js: the loader alone, which loads the pockets that mount points name.
 func (s *Site) Loader() []byte { return []byte(s.loader + "\nglassPocket.auto();\n") }
 
-// Delivery is everything that visitors can ask for under one key.
+// Delivery has everything that visitors can load for one key.
 type Delivery struct {
 	Script Encoded // /s/KEY.js
 	JSON   Encoded // /s/KEY.json
 	Page   Encoded // /p/KEY
 }
 
-// Part names one document of a delivery.
+// Part identifies a document of a delivery.
 type Part int
 
 // The parts.
@@ -64,13 +64,12 @@ const (
 // Parts lists them.
 var Parts = []Part{Script, JSON, Page}
 
-// Part is one document.
+// Part returns one document.
 func (d *Delivery) Part(p Part) *Encoded {
 	return [...]*Encoded{&d.Script, &d.JSON, &d.Page}[p]
 }
 
-// Sums are the entity tags of the parts, by which a stored document is known to be what
-// was stored.
+// Sums returns the entity tags of the parts, which verify stored documents.
 func (d *Delivery) Sums() string { return d.Script.ETag + " " + d.JSON.ETag + " " + d.Page.ETag }
 
 // Deliver renders a publication and compresses it.
@@ -87,8 +86,8 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	}, nil
 }
 
-// Answer renders a publication in which a page has given some settings other values. It is
-// what /s/KEY.json answers to that page, and is kept nowhere.
+// Answer renders a publication with a page's overrides, for that page's request for /s/KEY.json.
+// The result is not stored.
 func (s *Site) Answer(subject Subject) (Encoded, fault.List) {
 	p, faults := s.show(subject)
 	if len(faults) > 0 {
@@ -97,7 +96,7 @@ func (s *Site) Answer(subject Subject) (Encoded, fault.List) {
 	return Encode(encode(s.whole(p, subject.Release))), nil
 }
 
-// whole is the payload with the release's style and the address of its script.
+// whole returns the payload with the release's style and the address of its script.
 func (s *Site) whole(p Payload, r *widget.Release) Payload {
 	p.Style = onlyWhatApplies(r, p) + p.Style
 	if m := s.ModuleName(r); m != "" {
@@ -106,12 +105,12 @@ func (s *Site) whole(p Payload, r *widget.Release) Payload {
 	return p
 }
 
-// script is the one-request script: loader, payload and mount module.
+// script returns the one-request script: loader, payload and mount module.
 func (s *Site) script(loader string, p Payload, subject Subject) []byte {
 	p.Module = ""
 	r := subject.Release
 	module := s.mount(r, s.table(r, &p).bound(s.Base, subject))
-	p.Look.Small, p.Look.Fonts = nil, nil // in the style, and in the script
+	p.Look.Small, p.Look.Fonts = nil, nil // they are in the style, and in the script
 	var b strings.Builder
 	b.WriteString(loader)
 	b.WriteString("\nglassPocket.take(")
@@ -123,8 +122,8 @@ func (s *Site) script(loader string, p Payload, subject Subject) []byte {
 	return []byte(b.String())
 }
 
-// Gone is what /s/KEY.js answers for a key that has nothing published, or that is
-// withheld: a script that shows nothing and says why, once.
+// Gone returns /s/KEY.js for a key that has no publication, or whose pocket is withheld: a script
+// that shows nothing and logs why, once.
 func (s *Site) Gone(key string, withheld bool) []byte {
 	why := "is not published. Check the key in the snippet, or publish the pocket."
 	if withheld {
@@ -136,22 +135,22 @@ func (s *Site) Gone(key string, withheld bool) []byte {
 `, text, base)
 }
 
-// pageStyle is a rule of the page's own, behind which Standing puts more.
+// pageStyle is the page's own rule, after which Stand inserts more.
 const pageStyle = "<style>html,body{margin:0;background:transparent}</style>\n"
 
-// reportLink lets a visitor who has opened the page by itself report it: the page is the customer's,
+// reportLink lets a visitor of the separate page report it, since the page is the customer's, but
 // at the operator's address. /tell.js shows it there; in a frame it stays hidden.
 const reportLink = `<p id="glass-pocket-report" hidden style="margin:24px 8px 8px;font:13px/1.5 system-ui,sans-serif"><a href="%s/report?key=%s" style="color:#4d5d74">Report this page</a></p>`
 
 var reportLinks = regexp.MustCompile(`<p id="glass-pocket-report".*?</p>\n`)
 
-// Standing is how a pocket's page shall stand: on a screen of fixed size, on a ground.
+// Standing describes how to lay out a pocket's page: for a screen of fixed size, with a background.
 type Standing struct {
-	Width, Height int    // CSS pixels, 0 as it comes
-	Background    string // "rrggbb", "" transparent
+	Width, Height int    // CSS pixels; 0 for the natural size
+	Background    string // "rrggbb"; "" for transparent
 }
 
-// Stand is a pocket's page, plain, as it shall stand.
+// Stand returns a pocket's plain page in that layout.
 func Stand(page []byte, at Standing) []byte {
 	css := ""
 	if at.Background != "" {
@@ -163,12 +162,12 @@ func Stand(page []byte, at Standing) []byte {
 	if at.Height > 0 {
 		css += fmt.Sprintf("body{height:%dpx;overflow:hidden}", at.Height)
 	}
-	page = reportLinks.ReplaceAll(page, nil) // viewers of a screen follow no link
+	page = reportLinks.ReplaceAll(page, nil) // viewers of a fixed screen cannot follow links
 	return bytes.Replace(page, []byte(pageStyle), []byte(pageStyle+"<style>"+css+"</style>\n"), 1)
 }
 
-// Declared is a rendering as markup of a page that shows it without any script: a shadow root
-// of the element that it is put into (HTML, section 4.12.3, shadowrootmode).
+// Declared returns a rendering as markup that shows without any script: a shadow root for the
+// element that contains it (HTML, section 4.12.3, shadowrootmode).
 func (p Payload) Declared() string {
 	var attributes, properties strings.Builder
 	for _, name := range slices.Sorted(maps.Keys(p.Look.Attributes)) {
@@ -181,8 +180,8 @@ func (p Payload) Declared() string {
 		properties.String(), p.Style, p.Language, p.Direction, attributes.String(), p.Markup)
 }
 
-// page is the pocket as a document. Without script it shows the rendering as it was
-// published; with script the loader draws it, so that the first paint is right.
+// page returns the pocket as a document. Without scripts it shows the published rendering; with
+// scripts the loader draws it, so that the first paint is right.
 func (s *Site) page(p Payload, title string) []byte {
 	return fmt.Appendf(nil, `<!doctype html>
 <html lang="%[1]s" dir="%[2]s">

@@ -8,9 +8,9 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// onlyWhatApplies leaves out of a built stylesheet the rules that ask for another value of
-// a look attribute than the pocket has: most of a sheet with several layouts. Such an
-// attribute stands on the pocket's root alone, unless view or script use its name too.
+// onlyWhatApplies removes rules from a built style sheet that require another value of a look
+// attribute than the pocket has. With several layouts, this is most of the sheet. Only the pocket's
+// root has such an attribute, unless the view or the script use its name too.
 func onlyWhatApplies(r *widget.Release, p Payload) string {
 	fixed := map[string][]string{}
 	for name, value := range p.Look.Attributes {
@@ -25,15 +25,15 @@ func onlyWhatApplies(r *widget.Release, p Payload) string {
 	return prune(r.Built.Style, fixed)
 }
 
-// grouping are the at-rules that hold rules like the ones around them.
+// grouping are the at-rules whose content is rules like those around them.
 var grouping = regexp.MustCompile(`^@(media|container|supports|layer)\b`)
 
-// prune works on minified CSS as the builder writes it: no comments, no nesting.
+// prune expects minified CSS from the builder: no comments, no nesting.
 func prune(css string, fixed map[string][]string) string {
 	var out strings.Builder
 	for css != "" {
 		end := scan(css, "{;}")
-		if end == len(css) || css[end] != '{' { // a statement, or something that is no rule
+		if end == len(css) || css[end] != '{' { // a statement, or something that is not a rule
 			end = min(end+1, len(css))
 			out.WriteString(css[:end])
 			css = css[end:]
@@ -60,8 +60,8 @@ func prune(css string, fixed map[string][]string) string {
 
 var attribute = regexp.MustCompile(`\[([a-z-]+)="?([^"\]]*)"?\]`)
 
-// possible keeps the selectors of a list that can match. What stands in parentheses may
-// mean the contrary, as in :not(), and is not looked at.
+// possible keeps the selectors of a list that can match. It ignores what is in parentheses, which
+// can mean the opposite, as in :not().
 func possible(list string, fixed map[string][]string) string {
 	var kept []string
 	for list != "" {
@@ -111,7 +111,7 @@ func scan(s, stops string) int {
 	return len(s)
 }
 
-// blockEnd is where the block that s begins in ends.
+// blockEnd returns the end of the block in which s starts.
 func blockEnd(s string) int {
 	for i, depth := 0, 0; i < len(s); i++ {
 		i += scan(s[i:], "{}")

@@ -7,22 +7,22 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// PreviewedWidget is a widget that is being written, as a preview shows it.
+// PreviewedWidget is a widget under development, as a preview shows it.
 type PreviewedWidget struct {
-	// Payload has marked markup, no module, and of the style only what the settings make;
-	// the author's own stylesheet is applied as it is written.
+	// Payload has marked markup, no module, and only the style that settings make. The preview
+	// applies the author's own style sheet as written.
 	Payload Payload
-	// Script is the body of the function that the loader takes as the module, "" for none.
+	// Script is the body of the function that the loader calls as the module, "" for none.
 	Script string
-	// ScriptLine is how many lines of Script lie before the author's part, to which its
-	// source map belongs.
+	// ScriptLine is the number of lines of Script before the author's part, to which its source map
+	// applies.
 	ScriptLine int
 }
 
-// tryKey is the key of what is shown of no pocket.
+// tryKey is the key of a preview without a pocket.
 const tryKey = "worktop"
 
-// Try renders a trial in a case. s.Release and s.Settings are filled in here.
+// Try renders a trial in a case. It sets s.Release and s.Settings.
 func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (PreviewedWidget, fault.List) {
 	values, faults := t.In(c, s.Now)
 	if len(faults) > 0 {
@@ -40,7 +40,7 @@ func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (PreviewedWidge
 		p.Direction = "rtl"
 	}
 	script := site.mount(t.Release, site.table(t.Release, &p))
-	// The author's part begins on its own line.
+	// The author's part starts on a new line.
 	before, after, own := strings.Cut(script, t.Built.Mount)
 	if t.Built.Mount == "" || !own {
 		return PreviewedWidget{Payload: p, Script: script}, nil
@@ -49,14 +49,13 @@ func (site *Site) Try(t *widget.Trial, c widget.Case, s Subject) (PreviewedWidge
 	return PreviewedWidget{Payload: p, Script: head + t.Built.Mount + "\n" + after, ScriptLine: strings.Count(head, "\n")}, nil
 }
 
-// Bare is a payload without the release's own style and script, for comparing.
+// Bare returns a payload without the release's own style and script, for comparing.
 func (site *Site) Bare(s Subject) (Payload, fault.List) { return site.show(s) }
 
-// Whole is everything that draws a rendering in a preview, whether its release is stored or
-// not.
+// Whole has everything that draws a rendering in a preview, whether its release is stored or not.
 type Whole struct {
 	Payload Payload // with all of its style
-	Script  string  // body of the function that the loader takes, "" for none
+	Script  string  // body of the function that the loader calls, "" for none
 }
 
 // Whole completes a bare payload.

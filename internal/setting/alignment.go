@@ -7,13 +7,13 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// alignmentLabels are what people read.
+// alignmentLabels are the labels in forms.
 var alignmentLabels = map[string]message.Words{
 	"start": {"en": "Start", "de": "Anfang"}, "center": {"en": "Centre", "de": "Mitte"}, "end": {"en": "End", "de": "Ende"}, "justify": {"en": "Both sides", "de": "Blocksatz"},
 }
 
-// alignments are values of CSS text-align (CSS Text 3, section 7.1) that follow the
-// direction of writing.
+// alignments are values of CSS text-align (CSS Text 3, section 7.1) that follow the direction of
+// the text.
 var alignments = []string{"start", "center", "end", "justify"}
 
 type alignment struct{}

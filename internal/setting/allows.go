@@ -5,8 +5,8 @@ import (
 	"strings"
 )
 
-// Allows says in a few words which values a setting can have, for people: its choices, its
-// range, or how one is written.
+// Allows describes in a few words which values a setting accepts: its choices, its range, or its
+// notation.
 func (s *Setting) Allows() string {
 	words := s.allows()
 	if s.Inherit != "" && !strings.HasSuffix(words, Inherited) {
@@ -63,5 +63,5 @@ func (s *Setting) allows() string {
 	return words + ", as in " + s.example()
 }
 
-// example is a value of the type as a command line writes it.
+// example is a value of the type in the notation of a command line.
 func (s *Setting) example() string { return strings.Trim(Notes[s.Type].Value, `"`) }

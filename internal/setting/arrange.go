@@ -9,15 +9,15 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// Orders are what items can be sorted by: as they were typed; by their moment; by their rating.
+// Orders are the ways to sort items: as typed, by moment, or by rating.
 var Orders = []string{"typed", "newest", "oldest", "best", "worst"}
 
-// hiddenKey is the field of an item that keeps it from visitors.
+// hiddenKey is the field of an item that hides it from visitors.
 const hiddenKey = "hidden"
 
-// Shown gives the places of the items that visitors see, in the order that they see them in: those
-// that are not hidden, sorted by what the setting named by SortBy says. values must be complete.
-// It is nil for a setting of another type.
+// Shown returns the indexes of the items that visitors see, in the order in which they see them:
+// without hidden ones, sorted by the setting that SortBy names. values must be complete. The result
+// is nil for a setting of another type.
 func (s *Setting) Shown(values Values) []int {
 	if s.Type != "items" {
 		return nil
@@ -40,7 +40,7 @@ func (s *Setting) Shown(values Values) []int {
 		x, has := of(a)
 		y, hasToo := of(b)
 		switch {
-		case has != hasToo: // those without stand last
+		case has != hasToo: // items without the field come last
 			return map[bool]int{true: -1, false: 1}[has]
 		case down:
 			return cmp.Compare(y, x)
@@ -50,7 +50,7 @@ func (s *Setting) Shown(values Values) []int {
 	return shown
 }
 
-// arranged is a value of the setting as visitors see it.
+// arranged returns the setting's value as visitors see it: sorted, and without hidden items.
 func (s *Setting) arranged(values Values) any {
 	items, _ := values[s.Key].([]any)
 	shown := s.Shown(values)
@@ -64,7 +64,7 @@ func (s *Setting) arranged(values Values) any {
 	return list
 }
 
-// Seen is what view and mount module see of the setting. values must be complete.
+// Seen returns what the view and the mount module see of the setting. values must be complete.
 func (s *Setting) Seen(values Values, w World) any { return s.View(s.arranged(values), w) }
 
 func instant(item map[string]any) (float64, bool) {

@@ -9,9 +9,9 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// CarryBackJSON reads settings that were stored under a newer release as this one sees them: what
-// newer has changed is undone, and what only newer knows is left out. Faults are of values that
-// this release does not take.
+// CarryBackJSON reads settings that were stored under a newer release, for this older one: it
+// reverses the changes that newer declares, and leaves out settings that only newer has. It reports
+// a fault for each value that this release does not accept.
 func (schema *Schema) CarryBackJSON(text []byte, newer *Schema) (Values, fault.List) {
 	doc, faults := jsondoc.Read(text)
 	if doc == nil || doc.Kind != jsondoc.Object {
@@ -26,7 +26,7 @@ func (schema *Schema) CarryBackJSON(text []byte, newer *Schema) (Values, fault.L
 }
 
 func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {
-	// take removes a member that this release does not have, and returns it.
+	// remove deletes a member that this release does not have, and returns it.
 	take := func(key string) *jsondoc.Member {
 		i := slices.IndexFunc(doc.Members, func(m jsondoc.Member) bool { return m.Key == key })
 		if i < 0 || schema.Get(key) != nil {
@@ -38,7 +38,7 @@ func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {
 	}
 	for _, c := range slices.Backward(newer.Changes) {
 		if slices.ContainsFunc(schema.Changes, func(own Change) bool { return own.is(c) }) {
-			continue // an older release made it
+			continue // an older release declared it
 		}
 		switch c.Kind {
 		case "rename":
@@ -74,7 +74,7 @@ func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {
 	})
 }
 
-// is tells whether two releases declare the same change.
+// is reports whether two releases declare the same change.
 func (c Change) is(other Change) bool {
 	plain := func(c Change) map[string]any {
 		values := map[string]any{}
@@ -86,8 +86,8 @@ func (c Change) is(other Change) bool {
 	return c.Kind == other.Kind && c.From == other.From && c.At == other.At && slices.Equal(c.To, other.To) && reflect.DeepEqual(plain(c), plain(other))
 }
 
-// before is the old name of a value that has another one now; where several became the same, the
-// first in the alphabet.
+// before returns a renamed value's earlier name. Where several values were merged, it returns the
+// first in alphabetical order.
 func (c Change) before(v *jsondoc.Value) *jsondoc.Value {
 	old, found := "", false
 	for was, is := range c.values {

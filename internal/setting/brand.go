@@ -11,23 +11,23 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// BrandValue is one of a customer's brand: a colour, a font or a picture that settings of the
-// same type refer to by its name.
+// BrandValue is a colour, a font or an image of a customer's brand. Settings of the same type refer
+// to it by its name.
 type BrandValue struct {
 	Name  string `json:"name"`
 	Type  string `json:"type"` // "colour", "font" or "image"
 	Label string `json:"label"`
-	Value any    `json:"value"` // as a setting of that type has it
+	Value any    `json:"value"` // in the form of that setting type
 }
 
-// Brand is what a customer's widgets have in common.
+// Brand is the design that a customer's widgets share.
 type Brand []BrandValue
 
-// BrandMost is how many values a brand may have.
+// BrandMost is the largest number of values in a brand.
 const BrandMost = 40
 
-// BrandNames are the names that widgets know: a setting that names one in "brand" starts from
-// it. A brand may have others besides.
+// BrandNames are the names that widgets use: a setting that has one in "brand" starts with the
+// brand's value. A brand may have other names too.
 var BrandNames = []BrandValue{
 	{Name: "ink", Type: "colour", Label: "Text"},
 	{Name: "ground", Type: "colour", Label: "Behind text"},
@@ -38,17 +38,17 @@ var BrandNames = []BrandValue{
 	{Name: "logo", Type: "image", Label: "Logo"},
 }
 
-// brandKey is the one member of a value that refers to a brand: {"brand": "accent"}.
+// brandKey is the only member of a value that refers to a brand: {"brand": "accent"}.
 const brandKey = "brand"
 
 // BrandRef is a value that refers to a brand's value.
 func BrandRef(name string) any { return map[string]any{brandKey: name} }
 
-// IsBrandRef tells whether a value refers to a brand's value.
+// IsBrandRef reports whether a value refers to a brand's value.
 func IsBrandRef(v any) bool { return BrandName(v) != "" }
 
-// BrandName is the name of the brand's value that a value refers to, "" when it is none that
-// does.
+// BrandName returns the name of the brand's value that v refers to, or "" if v is not such a
+// reference.
 func BrandName(v any) string {
 	m, ok := v.(map[string]any)
 	if !ok || len(m) != 1 {
@@ -58,12 +58,12 @@ func BrandName(v any) string {
 	return name
 }
 
-// Branded tells whether the setting can refer to a brand's value.
+// Branded reports whether the setting can refer to a brand's value.
 func (s *Setting) Branded() bool { return branded(s.Type) }
 
 func branded(kind string) bool { return kind == "colour" || kind == "font" || kind == "image" }
 
-// checkBrandRef reads a value that refers to a brand; it is nil where the value does not.
+// checkBrandRef reads a value that refers to a brand. It returns nil for any other value.
 func (s *Setting) checkBrandRef(v *jsondoc.Value) (any, problems) {
 	if !branded(s.Type) || v.Kind != jsondoc.Object || len(v.Members) != 1 || v.Members[0].Key != brandKey {
 		return nil, nil
@@ -75,7 +75,7 @@ func (s *Setting) checkBrandRef(v *jsondoc.Value) (any, problems) {
 	return BrandRef(name.Text), nil
 }
 
-// CheckBrand reads a brand. Faults are placed by the value's index: "2/value".
+// CheckBrand reads a brand. Faults are placed by the value's index, as in "2/value".
 func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 	if doc.Kind != jsondoc.Array {
 		return nil, fault.List{doc.Fault(fault.WrongType, "values", "A brand is a list of values.", `Write [{"name": "accent", "type": "colour", "label": "Accent", "value": "#0b6b63"}].`)}
@@ -150,7 +150,7 @@ func assetIn(kind string, value any) string {
 	return refs[0]
 }
 
-// Assets lists the uploaded assets that a brand names.
+// Assets lists the digests of the uploaded assets in a brand.
 func (b Brand) Assets() (digests []string) {
 	for _, v := range b {
 		if ref := assetIn(v.Type, v.Value); ref != "" {
@@ -169,7 +169,7 @@ func (b Brand) find(name, kind string) (any, bool) {
 	return nil, false
 }
 
-// Differs lists the names that are not the same in another brand.
+// Differs lists the names whose values differ from another brand's.
 func (b Brand) Differs(other Brand) (names []string) {
 	for _, v := range append(slices.Clone(b), other...) {
 		was, had := b.find(v.Name, v.Type)
@@ -181,8 +181,8 @@ func (b Brand) Differs(other Brand) (names []string) {
 	return names
 }
 
-// WithBrand puts a brand's values where settings refer to them. Where the brand lacks one, the
-// setting has its default, or nothing.
+// WithBrand replaces references to the brand by the brand's values. If the brand lacks one, the
+// setting has its default, or no value.
 func (s *Schema) WithBrand(values Values, brand Brand) Values {
 	if len(s.BrandUses(values)) == 0 {
 		return values
@@ -233,7 +233,7 @@ func withBrand(fields []*Setting, values Values, brand Brand) Values {
 	return out
 }
 
-// Inner are the fields of a list's items, whether it says itself what those are or holds items.
+// Inner returns the fields of a list's items, declared by the list itself or by the item model.
 func (s *Setting) Inner() []*Setting {
 	if s.model != nil {
 		return s.model
@@ -241,7 +241,7 @@ func (s *Setting) Inner() []*Setting {
 	return s.Fields
 }
 
-// BrandUses lists the names of the brand that values refer to, each once, sorted.
+// BrandUses lists the brand's names that values refer to: each once, sorted.
 func (s *Schema) BrandUses(values Values) []string {
 	names := brandUses(s.Settings, values, nil)
 	if small, ok := values[SmallKey].(map[string]any); ok {
@@ -275,11 +275,11 @@ func brandUses(fields []*Setting, values map[string]any, names []string) []strin
 	return names
 }
 
-// Branded puts references to a brand where a schema says that a setting starts from it. Text
-// and what is behind it come only together, and what stands on the accent only with that: a
-// starter's own would be hard to read with one of them alone. Where a colour that the starter
-// keeps would be hard to read beside the brand's, the starter's stay; and what it leaves to the
-// page stays so.
+// Branded inserts references to a brand where the schema says that a setting starts with it. Text
+// and background are replaced only together, and so are the accent and the text on it, because a
+// mix with the starter's colours could be hard to read. If a brand colour would be hard to read
+// with a colour that the starter keeps, the starter's colour stays. A setting that inherits from
+// the page keeps inheriting.
 func (s *Schema) Branded(values Values, brand Brand) Values {
 	starts := map[string][]*Setting{}
 	for _, set := range s.Settings {
@@ -302,7 +302,7 @@ func (s *Schema) Branded(values Values, brand Brand) Values {
 	}
 }
 
-// given is what a setting has, or its default.
+// given returns a setting's value, or its default.
 func (s *Schema) given(values Values, key string) any {
 	if v, has := values[key]; has {
 		return v
@@ -310,8 +310,8 @@ func (s *Schema) given(values Values, key string) any {
 	return s.Get(key).Default
 }
 
-// weakened lists the settings of pairs, text and what it stands on, that became hard to read
-// from one set of values to another.
+// weakened lists the settings whose text and background were easy to read in from and are hard to
+// read in to.
 func (s *Schema) weakened(from, to Values) (weak []*Setting) {
 	of := func(values Values, set *Setting) float64 {
 		ink, _ := s.given(values, set.Key).(string)

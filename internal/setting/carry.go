@@ -10,15 +10,15 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// Change says what becomes of values that were set under an older release, whose settings
-// were others. It is looked at whenever stored values are read, and does nothing to values
-// that are this release's already; so a list of changes can grow from release to release.
+// Change describes how values that were stored under an older release become values of this one.
+// Changes apply whenever stored values are read, and do not affect values that are already in this
+// release's form. So the list of changes can grow with every release.
 type Change struct {
 	Kind   string                    `json:"kind"` // rename, drop, split or values
-	From   string                    `json:"from"` // the setting that was; for values, the one that is
+	From   string                    `json:"from"` // the earlier setting; for values, the present one
 	To     []string                  `json:"to,omitempty"`
-	At     string                    `json:"at,omitempty"` // what a text is split at
-	values map[string]*jsondoc.Value // what a value has become, by the old one as it is written
+	At     string                    `json:"at,omitempty"` // the separator at which a text is split
+	values map[string]*jsondoc.Value // new values by old ones, in the notation of written
 }
 
 // The keys of an entry of "changes", by its kind.
@@ -98,7 +98,7 @@ func (schema *Schema) readChanges(v *jsondoc.Value) (faults fault.List) {
 	return faults
 }
 
-// written is a value as "become" names it.
+// written returns a value in the notation of the keys of "become".
 func written(v *jsondoc.Value) string {
 	switch v.Kind {
 	case jsondoc.String, jsondoc.Number:
@@ -109,9 +109,9 @@ func written(v *jsondoc.Value) string {
 	return ""
 }
 
-// Carry makes stored settings, of whatever release, those of this one: it changes doc. What a
-// change gives never replaces what is set already. With keep the old ones stay beside the new,
-// so that going back to an older release finds them.
+// Carry converts stored settings of any release into settings of this one, in place. A converted
+// value never replaces one that is already set. With keep, the old values stay too, so that a
+// return to an older release finds them.
 func (schema *Schema) Carry(doc *jsondoc.Value, keep bool) {
 	if len(schema.Changes) == 0 || doc == nil || doc.Kind != jsondoc.Object {
 		return
@@ -161,8 +161,8 @@ func (schema *Schema) carry(doc *jsondoc.Value, keep bool) {
 	}
 }
 
-// CarryJSON reads stored settings, of whatever release, as this one sees them. Faults are of
-// what it does not take and no change tells of.
+// CarryJSON reads stored settings of any release for this one. It reports a fault for each value
+// that this release does not accept and no change explains.
 func (schema *Schema) CarryJSON(text []byte) (Values, fault.List) {
 	doc, faults := jsondoc.Read(text)
 	if doc == nil {
@@ -173,8 +173,8 @@ func (schema *Schema) CarryJSON(text []byte) (Values, fault.List) {
 	return values, append(faults, more...)
 }
 
-// Sources lists what a setting may have been called before: taking its value away must not
-// bring an older one back.
+// Sources lists the earlier names of a setting. When its value is deleted, their values must go
+// too, or the old value would return.
 func (schema *Schema) Sources(key string) (list []string) {
 	for i := len(schema.Changes) - 1; i >= 0; i-- {
 		c := schema.Changes[i]

@@ -17,9 +17,9 @@ import (
 
 var printer = xmessage.NewPrinter(language.English)
 
-// Check compares the object doc with the schema. It returns the values that are right,
-// in canonical form, and a fault, placed in doc, for each that is not. A value of null
-// means "not set" and is left out.
+// Check compares the object doc with the schema. It returns the valid values in canonical form, and
+// a fault with its place in doc for each invalid one. A value of null means "not set" and is left
+// out.
 func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 	if doc.Kind != jsondoc.Object {
 		return nil, fault.List{doc.Fault(fault.WrongType, "", fmt.Sprintf("Settings must be an object, not %s.", doc.Kind.Named()), `Write {"key": value}.`)}
@@ -98,7 +98,7 @@ func (s *Schema) checkSmall(v *jsondoc.Value) (map[string]any, fault.List) {
 	return small, faults
 }
 
-// check reads one value, "inherit" too where the setting allows it.
+// check reads one value, including "inherit" if the setting allows that.
 func (s *Setting) check(v *jsondoc.Value) (any, problems) {
 	if s.Inherit != "" && v.Kind == jsondoc.String && v.Text == Inherited {
 		return Inherited, nil
@@ -109,15 +109,15 @@ func (s *Setting) check(v *jsondoc.Value) (any, problems) {
 	return types[s.Type].check(s, v)
 }
 
-// Shape says what view and mount module see of the setting.
+// Shape returns the type of what the view and the mount module see of the setting.
 func (s *Setting) Shape() *shape.Type { return types[s.Type].shape(s) }
 
-// View returns what view and mount module see of a checked value; see Shape. A setting that
-// does not matter (see When) may have no value, nil; an empty one of its type is seen then,
-// and where it is left as the page has it.
+// View returns what the view and the mount module see of a checked value; see Shape. A setting that
+// has no effect (see When) may have the value nil. The view then sees an empty value of the type,
+// and "inherit" where the setting allows it.
 func (s *Setting) View(value any, w World) any {
 	if value == nil || s.Inherit != "" && value == Inherited {
-		if s.nothing == nil { // of a schema that came from elsewhere
+		if s.nothing == nil { // for a schema that did not come from ReadSchema
 			return s.Shape().Zero()
 		}
 		return s.nothing
@@ -125,7 +125,7 @@ func (s *Setting) View(value any, w World) any {
 	return types[s.Type].view(s, value, w)
 }
 
-// CheckJSON is Check for the text of a JSON object.
+// CheckJSON applies Check to the text of a JSON object.
 func (s *Schema) CheckJSON(text []byte) (Values, fault.List) {
 	doc, faults := jsondoc.Read(text)
 	if doc == nil {
@@ -135,13 +135,13 @@ func (s *Schema) CheckJSON(text []byte) (Values, fault.List) {
 	return values, append(faults, more...)
 }
 
-// Complete fills in defaults, in the items of lists too. Every required setting that
-// matters and that values lacks is a fault; one that does not matter stays out.
+// Complete fills in defaults, also in the items of lists. It reports each required setting that has
+// an effect but no value. Settings without effect are left out.
 func (s *Schema) Complete(values Values) (Values, fault.List) {
 	full, faults := complete(s.Settings, values, "")
 	if small, ok := values[SmallKey]; ok {
 		full[SmallKey] = small
-		if len(faults) == 0 { // what is otherwise there may need what is not needed here
+		if len(faults) == 0 { // with other faults, "when" could be decided wrongly
 			_, faults = complete(s.Settings, full.OnSmall(), "")
 			for i := range faults {
 				faults[i].What = "On small screens " + faults[i].What
@@ -151,7 +151,7 @@ func (s *Schema) Complete(values Values) (Values, fault.List) {
 	return full, faults
 }
 
-// OnSmall is what values are on small screens.
+// OnSmall returns the values for small screens.
 func (v Values) OnSmall() Values {
 	all := maps.Clone(v)
 	delete(all, SmallKey)
@@ -199,8 +199,8 @@ func completeItems(set *Setting, v any, at string, faults *fault.List) any {
 	return done
 }
 
-// CheckSample is Check for sample content, where a moment may be an ISO 8601 duration
-// from now with a zone ("P12DT4H[Europe/Berlin]"), at any depth. doc is changed.
+// CheckSample applies Check to sample content, where a moment at any depth may be an ISO 8601
+// duration from now with a zone ("P12DT4H[Europe/Berlin]"). It changes doc.
 func (s *Schema) CheckSample(doc *jsondoc.Value, now time.Time) (Values, fault.List) {
 	settle(doc, s.Settings, now)
 	return s.Check(doc)
@@ -231,9 +231,8 @@ func settle(v *jsondoc.Value, fields []*Setting, now time.Time) {
 	}
 }
 
-// FromText turns what somebody typed on a command line or wrote into an attribute into the
-// JSON that the setting's type reads: a bare word for a text, 12 for a number, true for a switch, JSON for an
-// object or a list.
+// FromText converts text from a command line or an attribute into JSON of the setting's type: a
+// bare word for a text, 12 for a number, true for a switch, JSON for an object or a list.
 func (s *Setting) FromText(typed string) json.RawMessage {
 	switch s.Type {
 	case "number":
@@ -248,7 +247,7 @@ func (s *Setting) FromText(typed string) json.RawMessage {
 		case "false", "off", "no":
 			return json.RawMessage("false")
 		}
-	default: // an object or a list, written as JSON
+	default: // an object or a list, in JSON
 		if json.Valid([]byte(typed)) {
 			return json.RawMessage(typed)
 		}
@@ -261,7 +260,7 @@ func wrongType(s *Setting, v *jsondoc.Value, want, fix string) problems {
 	return one(fault.ValueType, fmt.Sprintf("%q must be %s, not %s.", s.Key, want, v.Kind.Named()), fix)
 }
 
-// whole gives an object read from its parts as a value.
+// whole returns an object that was read part by part as a value, or its problems.
 func whole(m map[string]any, ps problems) (any, problems) {
 	if ps != nil {
 		return nil, ps
@@ -269,7 +268,7 @@ func whole(m map[string]any, ps problems) (any, problems) {
 	return m, nil
 }
 
-// at returns the value under key, or v itself when there is none: a place to point at.
+// at returns the value under key, or v itself if there is none, as the place of a fault.
 func at(v *jsondoc.Value, key string) *jsondoc.Value {
 	if e := v.Get(key); e != nil {
 		return e
@@ -286,7 +285,7 @@ func numberAt(v *jsondoc.Value, key string, otherwise float64) float64 {
 	return otherwise
 }
 
-// clip keeps quoted input in messages short.
+// clip shortens quoted input for messages.
 func clip(s string) string {
 	r := []rune(s)
 	if len(r) > 60 {

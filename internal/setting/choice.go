@@ -12,10 +12,11 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// OptionsMost is how many options a choice may have.
+// OptionsMost is the largest number of options in a choice.
 const OptionsMost = 100
 
-// optionValue keeps an option usable as a value of a data attribute in a selector.
+// optionValue restricts an option's value so that a selector can contain it as the value of a data
+// attribute.
 var optionValue = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 
 type choice struct{}
@@ -32,7 +33,7 @@ func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
 	return append(readOptions(s, v, glass), readImages(s, glass)...)
 }
 
-// readImages reads what shows each option, for the control "pictures".
+// readImages reads the image of each option, for the control "pictures".
 func readImages(s *Setting, glass *jsondoc.Value) (faults fault.List) {
 	pictures := glass.Get("pictures")
 	if pictures == nil {
@@ -71,7 +72,7 @@ func readOptions(s *Setting, v, glass *jsondoc.Value) fault.List {
 	for _, item := range enum.Items {
 		if item.Kind != jsondoc.String || !optionValue.MatchString(item.Text) {
 			faults = append(faults, item.Fault(fault.BadName, s.Key, "An option's value can have at most 40 lower-case letters, digits and hyphens.", "Write the text that people read in glass.options."))
-			if item.Kind == jsondoc.String { // its label and a default with it are right
+			if item.Kind == jsondoc.String { // its label, and a default that names it, are valid
 				s.Options = append(s.Options, Option{Value: item.Text})
 			}
 			continue

@@ -9,7 +9,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// choices is any number of a choice's values, in the order of the options.
+// choices is a selection of several of a choice's values, in the order of the options.
 type choices struct{}
 
 func (choices) jsonTypes() []string { return []string{"array"} }

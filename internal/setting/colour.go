@@ -10,8 +10,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// colourForm is the hexadecimal notation of CSS Color 4, section 5.2, without its
-// three- and four-digit forms, so that one colour is written in one way.
+// colourForm is the hexadecimal notation of CSS Color 4, section 5.2, without the forms of three
+// and four digits, so that each colour has a single notation.
 var colourForm = regexp.MustCompile(`^#[0-9a-f]{6}([0-9a-f]{2})?$`)
 
 type colour struct{}

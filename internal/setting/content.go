@@ -7,25 +7,25 @@ import (
 	"unicode/utf8"
 )
 
-// The kinds of content that a widget is tried with, besides its own sample.
+// Variations of a widget's content for trying it, besides its own sample.
 const (
 	NoItems   = "none" // lists are empty
 	OneItem   = "one"  // lists have one item
-	ManyItems = "many" // lists are as long as they may be, at most ManyMost
-	LongWords = "long" // texts hold words that do not break
+	ManyItems = "many" // lists have as many items as they can, up to ManyMost
+	LongWords = "long" // texts contain words that do not break
 )
 
 // Contents lists them.
 var Contents = []string{NoItems, OneItem, ManyItems, LongWords}
 
-// ManyMost bounds the lists of ManyItems.
+// ManyMost limits the lists of ManyItems.
 const ManyMost = 60
 
-// longWord has no place where a line may break.
+// longWord has no place where a line can break.
 const longWord = "Windgeschwindigkeitsmessgerätehersteller"
 
-// With returns values with another kind of content; values of an unknown kind stay as they
-// are. What it gives is as valid as what it got.
+// With returns values with another variation of the content, as valid as values are. It returns
+// values unchanged if the variation is unknown.
 func (schema *Schema) With(values Values, kind string) Values {
 	other := maps.Clone(values)
 	for _, s := range schema.Settings {
@@ -82,8 +82,8 @@ func withFields(fields []*Setting, v any, kind string) any {
 	return m
 }
 
-// longer makes each word of a text long, as far as the text may be. What must have a form
-// stays, and so does what is empty.
+// longer replaces the words of a text by long ones, up to the text's limit. Empty texts and texts
+// with a fixed form stay.
 func (s *Setting) longer(v any) any {
 	t, ok := v.(string)
 	if !ok || t == "" || s.Pattern != "" || s.Format != "" {
@@ -104,8 +104,7 @@ func (s *Setting) longer(v any) any {
 	return long
 }
 
-// repeated goes through items again and again until there are so many; each has an id of
-// its own.
+// repeated repeats items until there are many of them, each with its own id.
 func repeated(given []any, many int) []any {
 	if len(given) == 0 {
 		return given

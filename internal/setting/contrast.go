@@ -5,12 +5,12 @@ import (
 	"strconv"
 )
 
-// ContrastLeast is the contrast that text needs (WCAG 2.2, success criterion 1.4.3).
+// ContrastLeast is the lowest contrast for text (WCAG 2.2, success criterion 1.4.3).
 const ContrastLeast = 4.5
 
-// Contrast is the contrast ratio of a text's colour on another (WCAG 2.2, "contrast
-// ratio"), from 1 to 21, or 0 when one of them is no colour. What lets through is laid
-// over what is behind it; behind on there is white.
+// Contrast returns the contrast ratio of a text's colour and its background (WCAG 2.2, "contrast
+// ratio"), from 1 to 21, or 0 if either is not a colour. Translucent colours are blended with what
+// is below them; below the background is white.
 func Contrast(ink, on string) float64 {
 	a, ok1 := rgba(ink)
 	b, ok2 := rgba(on)
@@ -22,7 +22,7 @@ func Contrast(ink, on string) float64 {
 	return (math.Max(x, y) + 0.05) / (math.Min(x, y) + 0.05)
 }
 
-// rgba reads a colour in its canonical form; its parts go from 0 to 1.
+// rgba reads a colour in canonical form. Each part is from 0 to 1.
 func rgba(c string) (p [4]float64, ok bool) {
 	if !colourForm.MatchString(c) {
 		return p, false

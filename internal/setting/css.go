@@ -13,13 +13,13 @@ import (
 //go:embed css.json
 var cssJSON []byte
 
-// cssRow says how a value of one setting type is written in CSS.
+// cssRow describes how values of one setting type are written in CSS.
 type cssRow struct {
 	As    string            // "property" or "attribute"
-	Write string            // {value}, {unit}, {each}, or a part of a value by its name
-	By    string            // the part of a value that chooses among Cases instead of Write
-	Cases map[string]string // as Write, by what By is
-	Names map[string]string // what stands for a value, by the value
+	Write string            // a template: {value}, {unit}, {each}, or {NAME} for a part of the value
+	By    string            // the part of a value that selects one of Cases, which replaces Write
+	Cases map[string]string // templates by the value of By
+	Names map[string]string // replacements for values, by the value
 	Each  *struct {
 		Of    string // the part that is a list; "" for the value itself
 		Write string
@@ -27,8 +27,8 @@ type cssRow struct {
 	}
 }
 
-// cssTable says how a value of each setting type reaches a stylesheet. It is data,
-// because the browser applies the same table: the console's preview, and a page's overrides.
+// cssTable has the CSS of each setting type. It is data, because browsers apply the same table: the
+// console's preview does, and overrides by the page.
 var cssTable = func() (t map[string]cssRow) {
 	if err := json.Unmarshal(cssJSON, &t); err != nil {
 		panic(err)
@@ -36,12 +36,12 @@ var cssTable = func() (t map[string]cssRow) {
 	return t
 }()
 
-// Look is what the look settings put on a pocket's root element.
+// Look is what the look settings add to a pocket's root element.
 type Look struct {
-	Properties map[string]string `json:"properties"`      // CSS properties, most of them custom: "--corner-radius": "12px"
+	Properties map[string]string `json:"properties"`      // CSS properties, mostly custom ones: "--corner-radius": "12px"
 	Attributes map[string]string `json:"attributes"`      // data attributes, "data-layout": "row"
 	Small      map[string]string `json:"small,omitempty"` // Properties on small screens, where they differ
-	Fonts      []Face            `json:"fonts,omitempty"` // uploaded fonts that Properties name
+	Fonts      []Face            `json:"fonts,omitempty"` // uploaded fonts in Properties
 }
 
 // Face is an uploaded font.
@@ -53,7 +53,7 @@ type Face struct {
 // SmallScreen is the media query for small screens.
 const SmallScreen = "(max-width:600px)"
 
-// Look returns the CSS form of every setting that has "look".
+// Look returns the CSS of every setting that has "look".
 func (s *Schema) Look(values Values, w World) Look {
 	l := Look{Properties: map[string]string{}, Attributes: map[string]string{}}
 	for _, set := range s.Settings {
@@ -73,16 +73,16 @@ func (s *Schema) Look(values Values, w World) Look {
 	return l
 }
 
-// IsProperty tells whether the setting reaches the stylesheet as a custom property, whose
-// value on small screens is a rule of the sheet.
+// IsProperty reports whether the setting becomes a custom property. Its value for small screens is
+// then a rule of the style sheet.
 func (s *Setting) IsProperty() bool { return s.Look && cssTable[s.Type].As == "property" }
 
-// write puts the CSS form of a value into properties, or into l's attributes.
+// write adds the CSS of a value to properties, or to l's attributes.
 func (s *Setting) write(value any, w World, l *Look, properties map[string]string) {
 	name, row := Kebab(s.Key), cssTable[s.Type]
 	if s.Inherit != "" && value == Inherited {
-		// A custom property without a value makes the declarations that use it fall away, and
-		// the property itself comes in from the page.
+		// With the custom property set to "initial", the declarations that use it are invalid, so
+		// that the property inherits from the page.
 		properties["--"+name], properties[s.Inherit] = "initial", Inherited
 		return
 	}
@@ -148,7 +148,7 @@ func plainly(v any) string {
 	return fmt.Sprint(v)
 }
 
-// Kebab turns a setting's key into its CSS name: cornerRadius becomes corner-radius.
+// Kebab converts a setting's key to its CSS name: cornerRadius becomes corner-radius.
 func Kebab(key string) string {
 	var b strings.Builder
 	for _, r := range key {

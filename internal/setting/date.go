@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// date is a day of the calendar without a zone (RFC 3339 full-date), or "" for none.
+// date is a calendar day without a zone (RFC 3339 full-date), or "" for none.
 type date struct{}
 
 func (date) jsonTypes() []string                      { return []string{"string"} }

@@ -10,8 +10,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// lastsForm is the part of ISO 8601 durations that has a fixed length: days of 24 hours,
-// hours, minutes, and seconds with up to three decimals.
+// lastsForm is the part of ISO 8601 durations with a fixed length: days of 24 hours, hours,
+// minutes, and seconds with up to three decimals.
 var lastsForm = regexp.MustCompile(`^P(?:(\d{1,5})D)?(?:T(?:(\d{1,5})H)?(?:(\d{1,5})M)?(?:(\d{1,5}(?:\.\d{1,3})?)S)?)?$`)
 
 // duration is a length of time: "P1DT2H", "PT8S".
@@ -23,7 +23,7 @@ func (duration) keys() []string             { return []string{"format"} }
 func (duration) glass() []string            { return []string{"minimum", "maximum"} }
 func (duration) shape(*Setting) *shape.Type { return shape.Duration }
 
-// read takes bounds in seconds.
+// read reads bounds in seconds.
 func (duration) read(s *Setting, v *jsondoc.Value) fault.List {
 	return readBounds(s, v.Get("glass"), 0, 366*86400)
 }

@@ -6,8 +6,7 @@ import (
 	"glasspocket/internal/message"
 )
 
-// readEnum makes options of the values that a type has by itself, or of those that an "enum"
-// leaves of them.
+// readEnum sets the options to the values that the type has, or to the ones that "enum" selects.
 func readEnum(s *Setting, v *jsondoc.Value, all []string, labels map[string]message.Words) (faults fault.List) {
 	enum := v.Get("enum")
 	if enum == nil {

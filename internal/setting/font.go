@@ -10,8 +10,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// font is a typeface: the page's own ("inherit"), a stack of fonts that systems bring, by
-// its name in css.json, or an uploaded font by its reference.
+// font is a font family: the page's ("inherit"), a stack of system fonts by its name in css.json,
+// or an uploaded font by its reference.
 type font struct{}
 
 func (font) jsonTypes() []string                 { return []string{"string"} }
@@ -21,7 +21,7 @@ func (font) glass() []string                     { return []string{"brand"} }
 func (font) shape(*Setting) *shape.Type          { return shape.Text }
 func (font) view(_ *Setting, v any, _ World) any { return v }
 
-// Stacks lists the names of the fonts that need no upload.
+// Stacks lists the names of the font stacks, which need no upload.
 func Stacks() []string {
 	names := make([]string, 0, len(cssTable["font"].Names))
 	for n := range cssTable["font"].Names {
@@ -31,7 +31,7 @@ func Stacks() []string {
 	return names
 }
 
-// read lets every font be the page's own.
+// read allows every font setting to inherit from the page.
 func (font) read(s *Setting, _ *jsondoc.Value) fault.List {
 	s.Inherit = "font-family"
 	return nil

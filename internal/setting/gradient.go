@@ -8,14 +8,14 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// Colours of a gradient.
+// Limits of the number of colours in a gradient.
 const (
 	StopsLeast = 2
 	StopsMost  = 8
 )
 
-// gradient is a linear gradient (CSS Images 3, section 3.1): an angle in degrees, 0 up and
-// 90 to the right, and colours at percentages of its length.
+// gradient is a linear gradient (CSS Images 3, section 3.1): an angle in degrees, where 0 points up
+// and 90 to the right, and colours at percentages of its length.
 type gradient struct{}
 
 func (gradient) jsonTypes() []string                      { return []string{"object"} }

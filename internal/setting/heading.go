@@ -7,8 +7,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// headingLevels are what a heading can be in the outline of the page around it; "none" is
-// a text that is no heading.
+// headingLevels are the levels of a heading in the outline of the page. "none" is text that is not
+// a heading.
 var headingLevels = []string{"1", "2", "3", "4", "5", "6", "none"}
 
 type heading struct{}
@@ -26,7 +26,7 @@ func (heading) read(s *Setting, v *jsondoc.Value) fault.List {
 
 func (heading) check(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }
 
-// headingLabels are what people read.
+// headingLabels are the labels in forms.
 var headingLabels = map[string]message.Words{
 	"1": {"en": "Heading 1", "de": "Überschrift 1"}, "2": {"en": "Heading 2", "de": "Überschrift 2"}, "3": {"en": "Heading 3", "de": "Überschrift 3"},
 	"4": {"en": "Heading 4", "de": "Überschrift 4"}, "5": {"en": "Heading 5", "de": "Überschrift 5"}, "6": {"en": "Heading 6", "de": "Überschrift 6"},

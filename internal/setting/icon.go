@@ -9,7 +9,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// iconOf is one of our icons by its name, or "" for none.
+// iconOf is the name of one of our icons, or "" for none.
 type iconOf struct{}
 
 func (iconOf) jsonTypes() []string { return []string{"string"} }

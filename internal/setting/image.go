@@ -9,9 +9,9 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// image is a picture: its asset, the text that stands for it, and the point of it that
-// must stay visible when it is cropped, in percent from its left and top. An empty asset is
-// no picture. decorative says that nothing is lost to who does not see it.
+// image is an asset, its text alternative, and the focus point that must stay visible when the
+// image is cropped, in percent from its left and top. An empty asset means no image. decorative
+// means that the image adds no information and needs no text alternative.
 type image struct{}
 
 func (image) jsonTypes() []string                      { return []string{"object"} }
@@ -50,7 +50,7 @@ func (s *Setting) readAsset(v *jsondoc.Value, kind asset.Kind) (any, problems) {
 	return v.Text, s.checkAsset(v, kind)
 }
 
-// checkAsset looks a file of the widget's folder up. Uploaded ones are known to the store.
+// checkAsset looks up a file of the widget's folder. The store checks uploaded assets.
 func (s *Setting) checkAsset(v *jsondoc.Value, kind asset.Kind) problems {
 	if s.folder == nil || !asset.OfFolder(v.Text) {
 		return nil

@@ -11,22 +11,23 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// items is the content of a widget that shows reviews, posts, dates, cards or people: a
-// list of the one item model, in which a widget says the kind and the fields that it
-// shows. Items that are typed in and items that come from a source have the same form.
+// items is the content of a widget that shows reviews, posts, dates, cards or people: a list in the
+// shared item model. The widget declares the kind and the fields that it shows. Items that somebody
+// typed and items from an external source have the same form.
 type items struct{}
 
-// ItemKinds are what an item can be.
+// ItemKinds are the kinds of items.
 var ItemKinds = []string{"review", "post", "date", "card", "person"}
 
 //go:embed item.json
 var itemJSON []byte
 
-// ItemFields is the item model: every field that an item can have, in the order of forms.
-// Its names follow schema.org where that has the term.
+// ItemFields is the item model: every field of an item, in form order. The names follow schema.org
+// where it has the term.
 var ItemFields []*Setting
 
-// readModel reads a model of our own. It knows nested groups, which widgets do not have.
+// readModel reads a model that is part of the service. It supports nested groups, which widgets do
+// not have.
 func readModel(src []byte) []*Setting {
 	doc, faults := jsondoc.Read(src)
 	if len(faults) > 0 {
@@ -58,7 +59,7 @@ func readModel(src []byte) []*Setting {
 	return read(doc)
 }
 
-// within is a copy of fields for the widget whose folder has these assets.
+// within returns a copy of fields for the widget whose folder has these assets.
 func within(fields []*Setting, folder Folder) []*Setting {
 	list := make([]*Setting, len(fields))
 	for i, f := range fields {
@@ -101,8 +102,8 @@ func (items) shape(s *Setting) *shape.Type {
 	return shape.ListOf(shape.Object("", fieldShapes(s.Fields, true)))
 }
 
-// check takes every field of the model, so that an item loses nothing when another widget
-// shows it; and an item of another kind is shown as well as it can be.
+// check accepts every field of the model, so that an item loses nothing when another widget shows
+// it. A widget also shows items of other kinds, as well as it can.
 func (items) check(s *Setting, v *jsondoc.Value) (any, problems) { return checkItems(s, v, s.model) }
 func (items) view(s *Setting, v any, w World) any                { return viewItems(s.Fields, v, w) }
 func (items) refs(_ *Setting, v any) []string                    { return itemRefs(ItemFields, v) }

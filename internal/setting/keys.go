@@ -6,8 +6,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// KeyForm is what a setting's key must look like, so that it can be a template field,
-// a custom property and a data attribute.
+// KeyForm is the form of a setting's key, so that it can be a template field, a custom property and
+// a data attribute.
 var KeyForm = regexp.MustCompile(`^[a-z][a-zA-Z0-9]{0,39}$`)
 
 // The keys of settings.json, of a property, and of the annotation object "glass".
@@ -33,7 +33,7 @@ var (
 		{Name: "part", Is: []jsondoc.Kind{jsondoc.String}, About: "its section of the editor: `says` (content), `looks` (look) or `stands` (position); if left out, the settings in it decide"},
 	}
 	commonKeys = []string{"type", "default", "title", "description", "$comment", "glass"}
-	// GlassKeys are those of "glass" in a setting. Some belong to some types only.
+	// GlassKeys are the keys of "glass" in a setting. Some exist for certain types only.
 	GlassKeys = []jsondoc.Key{
 		{Name: "type", Must: true, Is: []jsondoc.Kind{jsondoc.String}, About: "the setting type, below"},
 		{Name: "label", Must: true, Is: []jsondoc.Kind{jsondoc.Object}, About: "the label in the editor, by language"},
@@ -60,10 +60,10 @@ var (
 		{Name: "sortBy", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the choice setting that sets their order: `typed`, `newest`, `oldest`, `best`, `worst`, or some of these"},
 		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: the fields of the item model that the widget shows"},
 	}
-	// someGlass are the keys of "glass" that only some types have.
+	// someGlass are the keys of "glass" that exist for certain types only.
 	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "brand", "kind", "fields", "facts", "sortBy"}
 )
 
-// Inheritable are the CSS properties that a widget may let in from the page: those that
-// are inherited anyway (CSS Cascading and Inheritance 4).
+// Inheritable are the CSS properties that a setting can inherit from the page: those that inherit
+// in CSS anyway (CSS Cascading and Inheritance 4).
 var Inheritable = []string{"color", "font-family", "font-size", "font-style", "font-weight", "letter-spacing", "line-height", "text-align", "text-transform", "word-spacing"}

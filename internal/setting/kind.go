@@ -10,47 +10,48 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// kind is what a setting type must tell; one implementation a file.
+// kind is what each setting type implements, one type per file.
 type kind interface {
-	// jsonTypes lists the schema "type"s that declare it.
+	// jsonTypes lists the values of "type" in the schema that declare it.
 	jsonTypes() []string
-	// controls lists the form controls it can have, the default first.
+	// controls lists the form controls that it can have, the default first.
 	controls() []string
-	// keys lists the schema keywords it reads besides type, default, title, description, glass.
+	// keys lists the schema keywords that it reads in addition to type, default, title, description
+	// and glass.
 	keys() []string
-	// glass lists the keys of "glass" that it reads besides the common ones.
+	// glass lists the keys of "glass" that it reads in addition to the common ones.
 	glass() []string
-	// read takes its own keywords from the property's schema.
+	// read reads its keywords from the property's schema.
 	read(s *Setting, v *jsondoc.Value) fault.List
-	// check returns the value in its one canonical form.
+	// check returns the value in canonical form.
 	check(s *Setting, v *jsondoc.Value) (any, problems)
-	// shape says what view and mount module see.
+	// shape returns the type of what the view and the mount module see.
 	shape(s *Setting) *shape.Type
-	// view returns what view and mount module see of a checked value.
+	// view returns what the view and the mount module see of a checked value.
 	view(s *Setting, value any, w World) any
 }
 
-// refers is what a setting type tells whose values name assets.
+// refers is implemented by setting types whose values name assets.
 type refers interface {
 	refs(s *Setting, value any) []string
 }
 
-// problem is a value's fault before it is placed.
+// problem is a fault of a value, before its place is known.
 type problem struct {
-	at        *jsondoc.Value // where in the value; nil for the whole
-	path      string         // of the place within the value: "stops/2/colour"
+	at        *jsondoc.Value // the part of the value; nil for all of it
+	path      string         // path within the value: "stops/2/colour"
 	code      fault.Code
 	what, fix string
 }
 
 type problems []*problem
 
-// one is a problem with the whole value.
+// one returns a single problem with the whole value.
 func one(code fault.Code, what, fix string) problems {
 	return problems{{code: code, what: what, fix: fix}}
 }
 
-// in places problems within a larger value.
+// in places problems within an enclosing value.
 func (ps problems) in(at *jsondoc.Value, step string) problems {
 	for _, p := range ps {
 		if p.at == nil {
@@ -61,7 +62,7 @@ func (ps problems) in(at *jsondoc.Value, step string) problems {
 	return ps
 }
 
-// faults places problems of the value v of a setting.
+// faults converts problems of the setting's value v to faults.
 func (ps problems) faults(v *jsondoc.Value, key, ahead string) (list fault.List) {
 	for _, p := range ps {
 		at, field := v, key
@@ -76,7 +77,8 @@ func (ps problems) faults(v *jsondoc.Value, key, ahead string) (list fault.List)
 	return list
 }
 
-// which says which item of a list a problem is in, as a person counts; "" when it is in none.
+// which names the item of a list that has the problem, counted from 1, or "" if it is not in an
+// item.
 func (p *problem) which() string {
 	var items []string
 	for step := range strings.SplitSeq(p.path, "/") {
@@ -90,17 +92,17 @@ func (p *problem) which() string {
 	return "In " + strings.Join(items, ", ") + ": "
 }
 
-// part is one member of a value that is an object.
+// part is a member of a value that is an object.
 type part struct {
 	name      string
 	read      func(s *Setting, v *jsondoc.Value) (any, problems)
-	otherwise any // when it is left out; nil when it must be there, leftOut when it need not
+	otherwise any // the value of a missing part; nil if the part is required, leftOut if its absence is the value
 }
 
-// leftOut stands for a part that says something by not being there.
+// leftOut marks a part whose absence has a meaning.
 var leftOut any = struct{}{}
 
-// readParts reads a value that is an object of parts. form shows how one is written.
+// readParts reads a value that is an object of parts. form is an example for messages.
 func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[string]any, problems) {
 	if v.Kind != jsondoc.Object {
 		return nil, wrongType(s, v, "an object", "Write it as "+form+".")
@@ -114,7 +116,7 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 		switch {
 		case m != nil:
 			read, ps := p.read(s, m)
-			if ps != nil { // read again to be named in full, which what is sound can do without
+			if ps != nil { // read again with full names for the messages; valid values skip that
 				read, ps = p.read(s.as(s.Key+"."+p.name), m)
 			}
 			value[p.name] = read
@@ -136,7 +138,7 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 	return value, nil
 }
 
-// numberPart reads a number within bounds, whole when told.
+// numberPart reads a number within bounds, and only whole numbers if whole is set.
 func numberPart(min, max float64, whole bool) func(*Setting, *jsondoc.Value) (any, problems) {
 	bounds := Setting{Minimum: &min, Maximum: &max}
 	if whole {
@@ -144,21 +146,21 @@ func numberPart(min, max float64, whole bool) func(*Setting, *jsondoc.Value) (an
 	}
 	return func(s *Setting, v *jsondoc.Value) (any, problems) {
 		value, ps := number{}.check(&bounds, v)
-		if ps != nil { // read again to be named
+		if ps != nil { // read again with names for the messages
 			_, ps = number{}.check(bounds.as(s.Key), v)
 		}
 		return value, ps
 	}
 }
 
-// as is the setting under another key.
+// as returns the setting under another key.
 func (s *Setting) as(key string) *Setting {
 	of := *s
 	of.Key = key
 	return &of
 }
 
-// onePart reads one of a few texts.
+// onePart reads one of several texts.
 func onePart(values ...string) func(*Setting, *jsondoc.Value) (any, problems) {
 	of := make([]Option, len(values))
 	for i, v := range values {

@@ -12,8 +12,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// LengthUnits are what a length may be written in. rem is left out: it follows the page's
-// root, which differs from page to page.
+// LengthUnits are the units of a length. rem is left out, because it depends on the page's root
+// element.
 var LengthUnits = []string{"px", "em", "%", "ch", "vw", "vh"}
 
 var lengthForm = regexp.MustCompile(`^(-?(?:\d{1,5}(?:\.\d{1,4})?|\.\d{1,4}))([a-z%]{1,2})$`)

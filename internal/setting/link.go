@@ -6,7 +6,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// link is an address and whether it opens beside the page. Without an address there is none.
+// link is an address and whether it opens in a new tab. An empty address means no link.
 type link struct{}
 
 func (link) jsonTypes() []string                      { return []string{"object"} }

@@ -16,17 +16,17 @@ import (
 
 // Limits of a list's length.
 const (
-	ItemsDefault = 50  // when the schema gives no maxItems
+	ItemsDefault = 50  // if the schema gives no maxItems
 	ItemsLargest = 500 // the largest maxItems
 )
 
-// IDKey is the member of a list's item that tells it from the others, whatever its place.
+// IDKey is the member that identifies a list's item, whatever its position.
 const IDKey = "id"
 
 var idForm = regexp.MustCompile(`^[A-Za-z0-9_-]{1,64}$`)
 
-// list is a list of groups of settings. Each item has an id that stays with it when items
-// are moved, doubled or taken away; one that comes without is given one.
+// list is a list of groups of settings. Each item has an id that stays when items are moved,
+// duplicated or deleted. An item without an id receives one.
 type list struct{}
 
 func (list) jsonTypes() []string { return []string{"array"} }
@@ -137,7 +137,7 @@ func checkItem(s *Setting, v *jsondoc.Value, fields []*Setting, seen map[string]
 	return value, found
 }
 
-// checkFields reads an object whose members are values of fields, and an id when told.
+// checkFields reads an object whose members are values of fields, and an id if withID is set.
 func checkFields(v *jsondoc.Value, fields []*Setting, id bool) (map[string]any, problems) {
 	value := make(map[string]any, len(v.Members)+1)
 	var found problems
@@ -168,8 +168,8 @@ func checkFields(v *jsondoc.Value, fields []*Setting, id bool) (map[string]any, 
 	return value, found
 }
 
-// newID makes an id of what an item holds, so that the same list read twice gives the same
-// ids, and later changes of the item keep it.
+// newID derives an id from the item's content, so that reading the same list twice gives the same
+// ids. Later changes of the item keep the id.
 func newID(item map[string]any, seen map[string]bool) string {
 	written, _ := json.Marshal(item)
 	for n := 0; ; n++ {
@@ -196,7 +196,7 @@ func viewItems(fields []*Setting, v any, w World) any {
 }
 
 func viewFields(fields []*Setting, m map[string]any, w World) map[string]any {
-	seen := make(map[string]any, len(fields)+1) // and an id
+	seen := make(map[string]any, len(fields)+1) // one more for the id
 	for _, f := range fields {
 		seen[f.Key] = f.View(m[f.Key], w)
 	}
@@ -223,7 +223,7 @@ func fieldRefs(fields []*Setting, m map[string]any) (refs []string) {
 	return refs
 }
 
-// Assets lists the uploaded assets that values name, each once.
+// Assets lists the digests of the uploaded assets in values, each once.
 func (s *Schema) Assets(values Values) (digests []string) {
 	all := fieldRefs(s.Settings, values)
 	if small, _ := values[SmallKey].(map[string]any); small != nil {
@@ -239,7 +239,7 @@ func (s *Schema) Assets(values Values) (digests []string) {
 	return digests
 }
 
-// Naming is the key of the setting whose value names an asset, or "".
+// Naming returns the key of the setting whose value names an asset, or "".
 func (s *Schema) Naming(values Values, digest string) string {
 	for _, set := range s.Settings {
 		for _, ref := range fieldRefs([]*Setting{set}, values) {
@@ -251,7 +251,7 @@ func (s *Schema) Naming(values Values, digest string) string {
 	return ""
 }
 
-// group is an object of settings; the item model has such, widgets do not.
+// group is an object of settings. Only the item model has such objects; widgets do not.
 type group struct{}
 
 func (group) jsonTypes() []string                      { return []string{"object"} }

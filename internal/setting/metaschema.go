@@ -12,15 +12,16 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// refuse is a schema loader that loads nothing: a schema must never reach the network or a disk.
+// refuse is a schema loader that loads nothing: reading a schema must never use the network or the
+// disk.
 type refuse struct{}
 
 func (refuse) Load(url string) (any, error) {
 	return nil, fmt.Errorf("%s is not loaded: schemas cannot refer to other files", url)
 }
 
-// references reports what is taken from elsewhere: from another server, or from this very
-// document, where a group could then hold itself.
+// references reports references to other documents, and to the document itself, where a group could
+// contain itself.
 func references(v *jsondoc.Value) (faults fault.List) {
 	for _, m := range v.Members {
 		switch m.Key {
@@ -41,7 +42,7 @@ func references(v *jsondoc.Value) (faults fault.List) {
 func metaschema(src []byte, doc *jsondoc.Value) fault.List {
 	plain, err := jsonschema.UnmarshalJSON(bytes.NewReader(src))
 	if err != nil {
-		return nil // duplicate keys and the like are reported already
+		return nil // duplicate keys and the like have been reported before
 	}
 	c := jsonschema.NewCompiler()
 	c.UseLoader(refuse{})

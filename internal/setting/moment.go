@@ -7,24 +7,24 @@ import (
 	"strings"
 	"sync"
 	"time"
-	_ "time/tzdata" // the IANA database travels in the binary; a machine's own may be missing or old
+	_ "time/tzdata" // the binary contains the IANA database, because a machine's own may be missing or old
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
 )
 
-// Moment is a wall-clock time in a named zone. It is written in the string form of
-// RFC 9557 as ECMAScript's Temporal reads it, "2027-03-01T18:00[Europe/Berlin]": the
-// offset may be left out, since the zone's rules give it, and must agree when present.
+// Moment is a wall-clock time in a named zone. Its text is the string form of RFC 9557 as
+// ECMAScript's Temporal reads it, "2027-03-01T18:00[Europe/Berlin]". The offset may be left out,
+// since the zone's rules determine it, and must agree with them if present.
 type Moment struct {
 	Local string    // "2006-01-02T15:04" or with seconds, as written
 	Zone  string    // IANA name
 	At    time.Time // the instant, in Zone
 }
 
-// momentParts takes "2027-03-01T18:00:00+01:00[Europe/Berlin]" apart, in which seconds and
-// offset may be left out. Lists have a moment in each item, so this is no regular expression.
+// momentParts splits "2027-03-01T18:00:00+01:00[Europe/Berlin]"; seconds and offset are optional.
+// Lists have a moment in each item, so it avoids a regular expression.
 func momentParts(s string) (local, offset, zone string, ok bool) {
 	wall, zone, ok := strings.Cut(s, "[")
 	if !ok || len(zone) < 2 || len(zone) > 65 || strings.IndexByte(zone, ']') != len(zone)-1 || len(wall) < 16 {
@@ -42,7 +42,7 @@ func momentParts(s string) (local, offset, zone string, ok bool) {
 	return local, offset, zone[:len(zone)-1], ok
 }
 
-// like tells whether s is form with any digits for its zeros.
+// like reports whether s is form with any digits in place of its zeros.
 func like(s, form string) bool {
 	if len(s) != len(form) {
 		return false
@@ -55,9 +55,9 @@ func like(s, form string) bool {
 	return true
 }
 
-// parseMoment reads a moment. A time that daylight saving skips is moved forward by the
-// gap; one that happens twice is the earlier, unless its offset says otherwise
-// (Temporal's "compatible").
+// parseMoment reads a moment. A time that daylight saving skips moves forward by the gap; of a time
+// that occurs twice, the earlier one counts, unless the offset selects the later one (Temporal's
+// "compatible").
 func parseMoment(s string) (Moment, *problem) {
 	const form = "Write the date, T, the time, and the time zone in brackets: 2027-03-01T18:00[Europe/Berlin]."
 	local, offset, name, ok := momentParts(s)
@@ -88,7 +88,7 @@ func parseMoment(s string) (Moment, *problem) {
 		if !found {
 			return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("The offset %s is wrong for %s at that time.", offset, name), fix: "Leave the offset out. The time zone determines it."}
 		}
-		// The offset is kept only where it decides between two instants.
+		// The offset is kept only if it decides between two instants.
 		if len(offsets) > 1 {
 			m.Local += offset
 		}
@@ -96,7 +96,7 @@ func parseMoment(s string) (Moment, *problem) {
 	return m, nil
 }
 
-// ReadMoment reads a moment as settings hold it. The fault says what is wrong with it.
+// ReadMoment reads a moment in the form of settings. The fault says what is wrong with it.
 func ReadMoment(text string) (Moment, *fault.Fault) {
 	m, p := parseMoment(strings.TrimSpace(text))
 	if p != nil {
@@ -105,7 +105,7 @@ func ReadMoment(text string) (Moment, *fault.Fault) {
 	return m, nil
 }
 
-// CheckZone says what is wrong with the name of a time zone, nil when there is such a zone.
+// CheckZone returns a fault if text does not name a time zone.
 func CheckZone(name string) *fault.Fault {
 	if _, p := loadZone(name); p != nil {
 		return &fault.Fault{Code: p.code, What: p.what, Fix: p.fix}
@@ -113,11 +113,11 @@ func CheckZone(name string) *fault.Fault {
 	return nil
 }
 
-// Odd tells that the moment's wall-clock time is skipped by a change of clocks, or comes
-// twice, and which instant is meant then; "" when it is like any other.
+// Odd explains which instant is meant if a change of clocks skips the moment's wall-clock time or
+// repeats it. It returns "" for any other moment.
 func (m Moment) Odd() string {
 	wall, err := time.Parse("2006-01-02T15:04:05"[:min(len(m.Local), 19)], m.Local[:min(len(m.Local), 19)])
-	if len(m.Local) > 16 && m.Local[16] != ':' { // an offset, which decides
+	if len(m.Local) > 16 && m.Local[16] != ':' { // it has an offset, which decides
 		return ""
 	}
 	zone, p := loadZone(m.Zone)
@@ -134,17 +134,17 @@ func (m Moment) Odd() string {
 	return ""
 }
 
-// later is the offset of the second of two instants with the same wall-clock time.
+// later returns the offset of the second of two instants with the same wall-clock time.
 func (m Moment) later(wall time.Time, offsets []int) string {
 	least := min(offsets[0], offsets[1])
 	return wall.In(time.FixedZone("", least)).Format("-07:00")
 }
 
-// String writes the moment in the form that settings hold it in.
+// String returns the moment in the form of settings.
 func (m Moment) String() string { return m.Local + "[" + m.Zone + "]" }
 
-// resolve finds the offsets, in seconds, that zone really has when its clocks show
-// wall, and sets at to the instant that the "compatible" rule picks.
+// resolve finds the offsets, in seconds, at which the zone's clocks show wall, and sets at to the
+// instant that the "compatible" rule selects.
 func resolve(wall time.Time, zone *time.Location, at *time.Time) (offsets []int) {
 	_, before := wall.Add(-24 * time.Hour).In(zone).Zone()
 	_, after := wall.Add(24 * time.Hour).In(zone).Zone()
@@ -160,13 +160,13 @@ func resolve(wall time.Time, zone *time.Location, at *time.Time) (offsets []int)
 			offsets = append(offsets, o)
 		}
 	}
-	if len(offsets) == 0 { // skipped: count on with the offset that held before
+	if len(offsets) == 0 { // skipped: continue with the offset before the change
 		*at = wall.Add(-time.Duration(before) * time.Second).In(zone)
 	}
 	return offsets
 }
 
-// zones keeps what has been read of the database of time zones.
+// zones caches the zones that were read from the database.
 var zones sync.Map
 
 func loadZone(name string) (*time.Location, *problem) {
@@ -175,7 +175,7 @@ func loadZone(name string) (*time.Location, *problem) {
 	}
 	if name == "UTC" || strings.Contains(name, "/") {
 		if zone, err := time.LoadLocation(name); err == nil {
-			zones.Store(name, zone) // as many as the database has
+			zones.Store(name, zone) // bounded, because only zones of the database are stored
 			return zone, nil
 		}
 	}
@@ -196,10 +196,10 @@ func offsetSeconds(s string) int {
 
 var durationForm = regexp.MustCompile(`^(-?)P(?:(\d{1,4})D)?(?:T(?:(\d{1,4})H)?(?:(\d{1,4})M)?(?:(\d{1,4})S)?)?\[([^\]]{1,64})\]$`)
 
-// AfterNow resolves an ISO 8601 duration with a zone, "P12DT4H[Europe/Berlin]", to the
-// moment that long after now, to the second; before now when a minus sign (ISO 8601-2)
-// stands ahead. Samples use it, so that a preview's
-// countdown is always alive. ok is false when s is not of that form.
+// AfterNow converts an ISO 8601 duration with a zone, "P12DT4H[Europe/Berlin]", to the moment that
+// long after now, in whole seconds. With a leading minus sign (ISO 8601-2) it is before now.
+// Samples use it, so that a preview's countdown always runs. ok is false if s does not have this
+// form.
 func AfterNow(s string, now time.Time) (Moment, bool) {
 	part := durationForm.FindStringSubmatch(s)
 	if part == nil {
@@ -242,11 +242,11 @@ func (moment) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	return m.String(), nil
 }
 
-// view gives at (milliseconds since 1970 UTC), utc (RFC 3339), local and zone.
+// view returns at (milliseconds since 1970 UTC), utc (RFC 3339), local and zone.
 func (moment) view(_ *Setting, v any, _ World) any {
 	t, _ := v.(string)
 	m, p := parseMoment(t)
-	if p != nil { // no value; or an older tzdata than the one it was checked with
+	if p != nil { // no value, or a zone that this time zone database does not know
 		return shape.Moment.Zero()
 	}
 	return map[string]any{

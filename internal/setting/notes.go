@@ -3,7 +3,7 @@ package setting
 // Note describes a setting type for the format's reference.
 type Note struct {
 	What  string // the type and its keywords
-	Value string // a value in its canonical form, as JSON
+	Value string // a value in canonical form, as JSON
 }
 
 // Notes has a note for each of TypeNames.
@@ -39,8 +39,8 @@ var Notes = map[string]Note{
 	"time":      {"A time of day; `\"\"` for none.", `"18:30"`},
 }
 
-// InCSS returns how the stylesheet gets a setting type: "property", "attribute" or "".
+// InCSS returns how a setting type is passed to the style sheet: "property", "attribute" or "".
 func InCSS(name string) string { return cssTable[name].As }
 
-// GlassOf lists the keys of "glass" that this type has and not every type has.
+// GlassOf lists the keys of "glass" that this type has in addition to the common ones.
 func GlassOf(name string) []string { return types[name].glass() }

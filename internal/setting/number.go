@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// Units are what a number may be written with in CSS; "" is a bare number.
+// Units are the CSS units of a number; "" is a bare number.
 var Units = []string{"", "px", "em", "%", "ch", "deg", "s", "ms", "fr"}
 
 type number struct{}
@@ -72,5 +72,5 @@ func (s *Setting) bounds() string {
 	return "from " + Number(*s.Minimum) + " to " + Number(*s.Maximum) + s.Unit
 }
 
-// Number writes n as CSS, JSON and people do: no exponent, no trailing zeros.
+// Number writes n as CSS, JSON and people do: without exponent and trailing zeros.
 func Number(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }

@@ -7,8 +7,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// InPage is what a page's script has to know of a setting that a mount point may override:
-// how a value is checked, and how it gets into style or attributes.
+// InPage is what a page's script needs to know about a setting that a mount point can override: how
+// to check a value, and how to put it into style or attributes.
 type InPage struct {
 	Key     string            `json:"key"`
 	Name    string            `json:"name"` // as in data-set-NAME and --NAME
@@ -16,18 +16,18 @@ type InPage struct {
 	As      string            `json:"as,omitempty"` // "property" or "attribute"
 	Unit    string            `json:"unit,omitempty"`
 	Least   *float64          `json:"least,omitempty"`
-	Most    *float64          `json:"most,omitempty"` // characters of a text
+	Most    *float64          `json:"most,omitempty"` // the longest text, in characters
 	Step    float64           `json:"step,omitempty"`
-	Of      []string          `json:"of,omitempty"` // the values, or the units of a length
+	Of      []string          `json:"of,omitempty"` // the values of a choice, or the units of a length
 	Names   map[string]string `json:"names,omitempty"`
 	Inherit string            `json:"inherit,omitempty"`
 }
 
-// InPageTypes are the types that a page's script can check and put in place by itself. What
-// a mount point gives a setting of another type, the service checks and renders.
+// InPageTypes are the types whose values a page's script checks and applies by itself. The service
+// checks and renders overrides of all other types.
 var InPageTypes = []string{"alignment", "choice", "colour", "font", "heading", "icon", "length", "number", "switch", "text"}
 
-// InPage is what travels of s when it may be overridden.
+// InPage returns the part of s that the page needs for overrides.
 func (s *Setting) InPage() InPage {
 	p := InPage{Key: s.Key, Name: Kebab(s.Key), Type: s.Type, Unit: s.Unit, Least: s.Minimum, Most: s.Maximum, Step: s.Step, Inherit: s.Inherit}
 	row := cssTable[s.Type]
@@ -48,7 +48,8 @@ func (s *Setting) InPage() InPage {
 	return p
 }
 
-// Given checks what a mount point's attribute gives the setting, written as FromText has it.
+// Given checks the attribute of a mount point that overrides the setting, in the notation of
+// FromText.
 func (s *Setting) Given(text string) (any, fault.List) {
 	doc, faults := jsondoc.Read(s.FromText(text))
 	if doc == nil {
@@ -61,12 +62,12 @@ func (s *Setting) Given(text string) (any, fault.List) {
 	return value, nil
 }
 
-// Give is values with those in given, each checked, instead of their own.
+// Give returns values with the checked values in given replacing their own.
 func (v Values) Give(given Values) Values {
 	all := maps.Clone(v)
 	maps.Copy(all, given)
 	if small, ok := v[SmallKey].(map[string]any); ok {
-		// What a page says counts on all its screens.
+		// What a page sets applies to all screen sizes.
 		small = maps.Clone(small)
 		for key := range given {
 			delete(small, key)

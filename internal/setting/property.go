@@ -15,7 +15,7 @@ type context struct {
 	required bool
 	groups   []Group // nil within a list
 	folder   Folder
-	of       string // the list that it belongs to, or ""
+	of       string // the list that it is part of, or ""
 }
 
 func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
@@ -123,9 +123,9 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	return s, append(faults, s.readDefault(v)...)
 }
 
-// either reads {"anyOf": [{"type": "number", …}, {"const": "inherit"}]}, the schema of a setting that
-// can be left as the page has it, as if its keywords stood beside "glass" with both types: strict
-// validators take no list of types.
+// either reads {"anyOf": [{"type": "number", …}, {"const": "inherit"}]}, the schema of a setting
+// that can inherit from the page, as if its keywords were beside "glass" with both types, because
+// strict validators do not accept a list of types.
 func either(v *jsondoc.Value) *jsondoc.Value {
 	of := v.Get("anyOf")
 	if v.Kind != jsondoc.Object || of == nil || len(of.Items) != 2 || of.Items[0].Kind != jsondoc.Object || of.Items[1].TextOf("const") != Inherited || len(of.Items[1].Members) != 1 {
@@ -146,7 +146,7 @@ func either(v *jsondoc.Value) *jsondoc.Value {
 	return out
 }
 
-// readInherit reads "inherit", the CSS property that may come from the page.
+// readInherit reads "inherit", the CSS property that the page can provide.
 func (s *Setting) readInherit(glass *jsondoc.Value, faults *fault.List) bool {
 	v := glass.Get("inherit")
 	if v == nil {
@@ -162,7 +162,7 @@ func (s *Setting) readInherit(glass *jsondoc.Value, faults *fault.List) bool {
 	return true
 }
 
-// jsonTypeFits tells whether the schema's "type" takes what the setting takes.
+// jsonTypeFits reports whether the schema's "type" accepts the same values as the setting.
 func (s *Setting) jsonTypeFits(v *jsondoc.Value, t kind, inherits bool) bool {
 	switch {
 	case v == nil:
@@ -175,7 +175,7 @@ func (s *Setting) jsonTypeFits(v *jsondoc.Value, t kind, inherits bool) bool {
 	return slices.Contains(t.jsonTypes(), v.Items[0].Text) && v.Items[1].Text == "string"
 }
 
-// readLook reads what a setting has to do with style.
+// readLook reads the keys that concern style.
 func (s *Setting) readLook(glass *jsondoc.Value, c context, unusable func(*jsondoc.Value, string, string)) {
 	row := cssTable[s.Type]
 	if l := glass.Get("look"); l != nil {
@@ -210,14 +210,14 @@ func (s *Setting) readDefault(v *jsondoc.Value) fault.List {
 		if s.Required {
 			return nil
 		}
-		if s.Format == "uri" { // no text is a URI and means none: without a default there is no link
+		if s.Format == "uri" { // an empty text is not a URI, and means none: without a default there is no link
 			s.Default = ""
 			return nil
 		}
 		return fault.List{v.Fault(fault.NoDefault, s.Key, fmt.Sprintf("The setting %q is not required and has no default.", s.Key), "Add a \"default\", or list the key in \"required\".")}
 	}
 	if s.Format == "uri" && d.Kind == jsondoc.String && d.Text == "" {
-		s.Default = "" // as releases that are there already mean it
+		s.Default = "" // stored releases rely on this meaning
 		return fault.List{d.Fault(fault.ValueLink, s.Key, "The default is not valid: an empty text is not a URI.", "Leave the default out. The setting then has no link.")}
 	}
 	value, ps := s.check(d)

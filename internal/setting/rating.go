@@ -8,8 +8,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// rating is a number out of best, as schema.org's Rating has it; without "value" there is
-// none, since 0 out of 10 is a rating too.
+// rating is a number out of best, as in schema.org's Rating. Without "value" there is no rating,
+// because 0 out of 10 is one too.
 type rating struct{}
 
 func (rating) jsonTypes() []string                      { return []string{"object"} }

@@ -12,11 +12,11 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// RichLargest is how long the HTML of rich text may be, in characters.
+// RichLargest is the longest HTML of a rich text, in characters.
 const RichLargest = 20_000
 
-// RichTags are the elements that rich text may have; everything else is taken out, its
-// text stays.
+// RichTags are the elements that rich text can have. Other elements are removed, and their text
+// stays.
 var RichTags = []string{"p", "br", "strong", "em", "s", "code", "blockquote", "ul", "ol", "li", "h3", "h4", "a"}
 
 var richPolicy = func() *bluemonday.Policy {
@@ -31,7 +31,7 @@ var richPolicy = func() *bluemonday.Policy {
 	return p
 }()
 
-// richText is HTML that has been sanitised: the sanitised form is the value.
+// richText is sanitised HTML: the sanitised form is the value.
 type richText struct{}
 
 func (richText) jsonTypes() []string        { return []string{"string"} }
@@ -69,6 +69,6 @@ func (richText) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	return richPolicy.Sanitize(spoken.Replace(v.Text)), nil
 }
 
-// spoken gives elements that only look their meaning (HTML, "The b element"): what
-// browsers make when somebody presses Bold.
+// spoken replaces elements that only have a look by those with a meaning (HTML, "The b element").
+// Browsers insert the former when somebody presses Bold.
 var spoken = strings.NewReplacer("<b>", "<strong>", "</b>", "</strong>", "<i>", "<em>", "</i>", "</em>", "<strike>", "<s>", "</strike>", "</s>", "<div>", "<p>", "</div>", "</p>")

@@ -11,14 +11,14 @@ import (
 	"glasspocket/internal/message"
 )
 
-// Dialect is the one JSON Schema dialect that settings.json may be written in.
+// Dialect is the JSON Schema dialect of settings.json.
 const Dialect = "https://json-schema.org/draft/2020-12/schema"
 
-// SettingsMost is how many settings a widget may declare.
+// SettingsMost is the largest number of settings in a widget.
 const SettingsMost = 200
 
-// ReadSchema reads settings.json. folder are the assets of the widget's folder. The schema
-// is nil only when the text is no JSON object.
+// ReadSchema reads settings.json. folder has the assets of the widget's folder. The schema is nil
+// only if the text is not a JSON object.
 func ReadSchema(src []byte, folder Folder) (*Schema, fault.List) {
 	doc, faults := jsondoc.Read(src)
 	if doc == nil {
@@ -70,8 +70,8 @@ func ReadSchema(src []byte, folder Folder) (*Schema, fault.List) {
 	return schema, faults
 }
 
-// readFields reads the properties of v, an object of the schema: its top, or what the
-// items of the list called of are.
+// readFields reads the properties of v, an object of the schema: the top level, or the items of the
+// list of.
 func readFields(v *jsondoc.Value, groups []Group, folder Folder, of string) (list []*Setting, faults fault.List) {
 	required, faults := readRequired(v)
 	props := v.Get("properties")
@@ -80,7 +80,7 @@ func readFields(v *jsondoc.Value, groups []Group, folder Folder, of string) (lis
 	}
 	for _, m := range props.Members {
 		if m.Key == SmallKey && of == "" && m.Value.Get("glass") == nil && m.Value.TextOf("type") == "object" {
-			continue // declared for other validators; what it holds is known
+			continue // declared for other validators; its content is known
 		}
 		s, more := readSetting(m, context{required: required[m.Key] != nil, groups: groups, folder: folder, of: of})
 		faults = append(faults, more...)
@@ -122,8 +122,8 @@ func (schema *Schema) readGroups(glass *jsondoc.Value) (faults fault.List) {
 	return faults
 }
 
-// placeGroups puts the groups that name no part of the form where their settings belong: what
-// reaches the stylesheet is look, and nearly all else is said.
+// placeGroups assigns groups without a part of the form to one: groups whose settings reach the
+// style sheet to the look, and nearly all others to the content.
 func (schema *Schema) placeGroups() {
 	for i, g := range schema.Groups {
 		if g.Part != "" {
@@ -168,8 +168,7 @@ func groupNames(groups []Group) []string {
 	return names
 }
 
-// Prepare readies a schema whose settings came as JSON from a service rather than through
-// ReadSchema.
+// Prepare completes a schema whose settings came as JSON from a service instead of from ReadSchema.
 func (schema *Schema) Prepare() error { return prepare(schema.Settings) }
 
 func prepare(list []*Setting) error {

@@ -1,6 +1,6 @@
-// Package setting knows the types that a widget's settings can have: how each is
-// declared in JSON Schema, checked, written as CSS, and handed to view and script.
-// A setting type is one file here and one row in types.
+// Package setting defines the types of a widget's settings: how each is declared in JSON Schema,
+// checked, written as CSS, and passed to the view and the script. Each type has a file here and a
+// row in types.
 package setting
 
 import (
@@ -24,27 +24,28 @@ type Setting struct {
 	Order    float64       `json:"order"`
 	Control  string        `json:"control"`
 	Unit     string        `json:"unit,omitempty"` // CSS unit or "%" that a number is written with
-	Look     bool          `json:"look"`           // reaches the stylesheet; see CSS
+	Look     bool          `json:"look"`           // used in the style sheet; see Look
 	Required bool          `json:"required"`
-	Default  any           `json:"default,omitempty"` // in canonical form; nil when required
+	Default  any           `json:"default,omitempty"` // in canonical form; nil if required
 	Options  []Option      `json:"options,omitempty"`
-	// When names settings and the values of theirs with which this one matters. Otherwise
-	// the form leaves it out, and it may lack a value though it is required.
+	// When names other settings and those of their values with which this setting has an effect.
+	// With other values the form hides it, and it needs no value even if it is required.
 	When map[string][]any `json:"when,omitempty"`
-	// Small says that it may have another value on small screens.
+	// Small says that the setting can have a different value for small screens.
 	Small bool `json:"small,omitempty"`
-	// SortBy is the key of the choice that says in which order items show; "" for as they were typed.
+	// SortBy is the key of the choice that determines the order of items; "" for the order in which
+	// they were typed.
 	SortBy string `json:"sortBy,omitempty"`
-	// Facts says that facts of the page may stand in the text, as {firstName}.
+	// Facts says that the text can contain facts of the page, such as {firstName}.
 	Facts bool `json:"facts,omitempty"`
-	// Inherit is the CSS property that comes from the page when the value is Inherited; ""
-	// when the setting must have a value of its own.
+	// Inherit is the CSS property that comes from the page if the value is Inherited; "" if the
+	// setting cannot inherit.
 	Inherit string `json:"inherit,omitempty"`
-	// Override says that a mount point may give it another value.
+	// Override says that a mount point can override the value.
 	Override bool `json:"override,omitempty"`
-	// On names the colour setting that this colour is read on; its contrast is looked at.
+	// On names the colour setting that is the background of this colour; their contrast is checked.
 	On string `json:"on,omitempty"`
-	// Brand names the value of the customer's brand that new pockets start from; see BrandNames.
+	// Brand names the value of the customer's brand with which new pockets start; see BrandNames.
 	Brand string `json:"brand,omitempty"`
 
 	MinLength int            `json:"minLength,omitempty"` // characters
@@ -60,50 +61,50 @@ type Setting struct {
 	Fields    []*Setting     `json:"fields,omitempty"` // of each item of a list
 	ItemKind  string         `json:"kind,omitempty"`   // of items: "review", "card", …
 	pattern   *regexp.Regexp // compiled Pattern
-	folder    Folder         // the widget's own assets; nil where they are not known
-	nothing   any            // what a view sees when there is no value; shared, never written to
-	model     []*Setting     // of items: the whole model, as this folder checks it
+	folder    Folder         // the widget's own assets; nil if unknown
+	nothing   any            // what a view sees if there is no value; shared, so never change it
+	model     []*Setting     // for items: the whole model, checked with this folder
 
 	Line, Column int `json:"-"` // where settings.json declares it
 }
 
-// Inherited is the value of a setting that is left as the page has it.
+// Inherited is the value of a setting that inherits from the page.
 const Inherited = "inherit"
 
-// SmallKey holds, within values, the ones for small screens. No setting can have that key.
+// SmallKey is the key within values of those for small screens. No setting can have this key.
 const SmallKey = "small"
 
-// Folder are the assets of a widget's folder by their path.
+// Folder has the assets of a widget's folder by their paths.
 type Folder map[string]asset.Info
 
 // Option is one value of a choice.
 type Option struct {
 	Value   string        `json:"value"`
 	Label   message.Words `json:"label"`
-	Picture string        `json:"picture,omitempty"` // an asset of the folder that shows it
+	Picture string        `json:"picture,omitempty"` // an asset of the folder that illustrates it
 }
 
-// Group gathers settings under one heading of the form.
+// Group is a group of settings under one heading of the form.
 type Group struct {
 	Name  string        `json:"name"`
 	Label message.Words `json:"label"`
 	Part  string        `json:"part"` // of the form; see Parts
 }
 
-// Parts are those of a form: what a widget says, how it looks, where it stands.
+// Parts are the parts of a form: content, look, and position.
 var Parts = []string{"says", "looks", "stands"}
 
 // Schema is everything settings.json declares.
 type Schema struct {
 	Groups   []Group    `json:"groups"`
 	Settings []*Setting `json:"settings"` // by group, then order, then as written
-	// Changes are what becomes of values that were set under older releases, in their order.
+	// Changes convert values that were stored under older releases, in order.
 	Changes []Change `json:"changes,omitempty"`
 	folder  Folder
 }
 
-// Values are checked values by setting key, as encoding/json gives them: string, float64,
-// bool, map[string]any, []any. Under SmallKey lie those for small screens.
+// Values are checked values by setting key, in the types of encoding/json: string, float64, bool,
+// map[string]any, []any. SmallKey has those for small screens.
 type Values map[string]any
 
 // Get returns the setting named key, or nil.
@@ -129,10 +130,10 @@ func keysOf(list []*Setting) []string {
 	return keys
 }
 
-// types has a row for each setting type; one implementation a file.
+// types has a row for each setting type, with one implementation per file.
 var types map[string]kind
 
-func init() { // the table's rows know the table
+func init() { // in init, because the rows refer to the table
 	types = map[string]kind{
 		"alignment": alignment{},
 		"border":    border{},
@@ -183,17 +184,17 @@ func TypeNames() []string {
 // Controls lists the form controls that a setting type can have, the default first.
 func Controls(name string) []string { return slices.Clone(types[name].controls()) }
 
-// Keywords lists the JSON Schema keywords that a setting type reads besides the common ones.
+// Keywords lists the JSON Schema keywords that a setting type reads in addition to the common ones.
 func Keywords(name string) []string { return slices.Clone(types[name].keys()) }
 
 // JSONTypes lists the schema types that declare a setting type.
 func JSONTypes(name string) []string { return slices.Clone(types[name].jsonTypes()) }
 
-// World is what values are seen in.
+// World is the context that values refer to.
 type World struct {
-	Base   string // public address, to which the addresses of assets are added
+	Base   string // the service's public address, the base of the assets' addresses
 	Folder Folder // the widget's own assets
-	Brand  Brand  // the customer's, to which settings may refer
+	Brand  Brand  // the customer's brand
 	// Asset finds an uploaded asset by its digest.
 	Asset func(digest string) (asset.Info, bool)
 }
@@ -210,7 +211,7 @@ func (w World) find(ref string) (asset.Info, bool) {
 	return w.Asset(ref)
 }
 
-// scalar tells whether values of a setting are compared with ==.
+// scalar reports whether values of a setting can be compared with ==.
 func (s *Setting) scalar() bool {
 	switch types[s.Type].(type) {
 	case text, number, toggle, choice, alignment, heading, iconOf, languageOf:
@@ -219,7 +220,7 @@ func (s *Setting) scalar() bool {
 	return false
 }
 
-// member finds the value under key as an object's text, or nil.
+// member returns the value under key, or nil if it is not an object's text.
 func member(v *jsondoc.Value, key string) *jsondoc.Value {
 	if e := v.Get(key); e != nil && e.Kind != jsondoc.Null {
 		return e

@@ -7,7 +7,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// sound is a piece to listen to; an empty asset is none.
+// sound is an audio file; an empty asset is none.
 type sound struct{}
 
 func (sound) jsonTypes() []string                      { return []string{"object"} }

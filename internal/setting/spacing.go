@@ -32,7 +32,7 @@ func (spacing) read(s *Setting, v *jsondoc.Value) fault.List {
 	return readBounds(s, v.Get("glass"), 0, 200)
 }
 
-// check takes a single number for all four sides too.
+// check also accepts a single number for all four sides.
 func (spacing) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	side := numberPart(*s.Minimum, *s.Maximum, false)
 	if v.Kind == jsondoc.Number {
@@ -49,7 +49,7 @@ func (spacing) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	return whole(readParts(s, v, `{"top": 8, "right": 16, "bottom": 8, "left": 16}`, parts))
 }
 
-// readBounds reads "minimum" and "maximum" of v, which may be nil.
+// readBounds reads "minimum" and "maximum" of v, which can be nil.
 func readBounds(s *Setting, v *jsondoc.Value, min, max float64) fault.List {
 	for key, into := range map[string]*float64{"minimum": &min, "maximum": &max} {
 		if e := v.Get(key); e != nil && e.Kind == jsondoc.Number {

@@ -16,7 +16,7 @@ const (
 	TagMost  = 40 // characters
 )
 
-// tags are short texts in the order they were given, each once.
+// tags are short texts in the order in which they were entered, without duplicates.
 type tags struct{}
 
 func (tags) jsonTypes() []string                      { return []string{"array"} }

@@ -20,11 +20,11 @@ import (
 
 // Limits of a text, in characters.
 const (
-	TextDefault = 200  // when the schema gives no maxLength
+	TextDefault = 200  // if the schema gives no maxLength
 	TextLargest = 5000 // the largest maxLength
 )
 
-// linkSchemes are the ones a customer's link may have.
+// linkSchemes are the URL schemes that a customer's link can have.
 var linkSchemes = []string{"https", "http", "mailto", "tel"}
 
 type text struct{}
@@ -76,9 +76,8 @@ func (text) read(s *Setting, v *jsondoc.Value) fault.List {
 	return faults
 }
 
-// Unshowable finds a character that HTML cannot carry or changes on the way: controls,
-// what is no character, and what stands for something that could not be read (WHATWG
-// HTML, "Preprocessing the input stream").
+// Unshowable finds a character that HTML cannot contain or would change: control characters,
+// noncharacters, and the replacement character (WHATWG HTML, "Preprocessing the input stream").
 func Unshowable(t string) (rune, bool) {
 	for _, r := range t {
 		if r < ' ' && r != '\n' && r != '\t' || r >= 0x7f && r <= 0x9f || r == utf8.RuneError || r >= 0xfdd0 && r <= 0xfdef || r&0xfffe == 0xfffe {
@@ -113,7 +112,7 @@ func (text) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	return t, nil
 }
 
-// badLink tells why a text is no link that every browser opens as it reads.
+// badLink returns why a text is not a link that every browser opens as written, or "".
 func badLink(t string) string {
 	for _, r := range t {
 		if unicode.IsSpace(r) || unicode.Is(unicode.Cf, r) || strings.ContainsRune("<>\"\\^`{|}", r) {

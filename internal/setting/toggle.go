@@ -6,7 +6,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// toggle is the setting type "switch" (a word Go keeps for itself).
+// toggle is the setting type "switch" (a keyword in Go).
 type toggle struct{}
 
 func (toggle) jsonTypes() []string                      { return []string{"boolean"} }

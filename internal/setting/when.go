@@ -8,9 +8,9 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// readRelations reads what a setting says of its neighbours, after all are known: "when",
-// and the colour that it stands "on". A "when" that stands on another, and that on the
-// first, would never be shown; so it may only name settings without a "when" of their own.
+// readRelations reads what a setting says about other settings, once all are known: "when", and its
+// background in "on". A "when" can only name settings without a "when" of their own, so that no two
+// settings depend on each other.
 func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 	conditional := map[string]bool{}
 	for _, m := range props.Members {
@@ -65,7 +65,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 	return faults
 }
 
-// Matters tells whether a setting has a part to play with these complete values.
+// Matters reports whether a setting has an effect with these complete values.
 func (s *Setting) Matters(values Values) bool {
 	for key, wanted := range s.When {
 		if chosen, several := values[key].([]any); several {

@@ -11,11 +11,11 @@ import (
 	"glasspocket/internal/asset"
 )
 
-// wordsMost is how many characters of a text InWords gives.
+// wordsMost limits the texts that InWords returns, in characters.
 const wordsMost = 160
 
-// InWords says a checked value as people read it: an option by its label, a moment by date
-// and zone, a list by how many it has. "" stands for no value.
+// InWords describes a checked value for people: an option by its label, a moment by date and zone,
+// a list by its length. It returns "" for no value.
 func (s *Setting) InWords(value any, language string) string {
 	if value == nil {
 		return ""
@@ -136,7 +136,7 @@ func assetInWords(m map[string]any) string {
 	return ref[:min(12, len(ref))] + "…"
 }
 
-// plainText is the text of rich text, a space between its blocks.
+// plainText returns the text of rich text, with a space between blocks.
 func plainText(rich string) string {
 	var b strings.Builder
 	z := html.NewTokenizer(strings.NewReader(rich))

@@ -6,7 +6,7 @@ import (
 	"strings"
 )
 
-// TypeScript writes a type as TypeScript does, for a value as JSON carries it.
+// TypeScript returns the TypeScript type of a value in its JSON form.
 func (t *Type) TypeScript() string { return t.declare("") }
 
 var plainName = regexp.MustCompile(`^[A-Za-z_]\w*$`)

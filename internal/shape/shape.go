@@ -1,20 +1,20 @@
-// Package shape says what a value looks like before it is there: to the view, whose types
-// are followed through it, and to the mount module, whose type declarations are made of it.
+// Package shape describes the types of values before there are any. Views are type-checked with
+// them, and the type declarations of mount modules are generated from them.
 package shape
 
 import "slices"
 
-// Kind is what sort of value a place holds.
+// Kind is the kind of a value.
 type Kind int
 
-// The kinds. Whole and Number differ as Go's int and float64 do: a setting is a Number, a
-// count is Whole, and the template engine compares neither with the other.
+// The kinds. Whole and Number differ like Go's int and float64: a setting is a Number, a count is
+// Whole, and the template engine cannot compare the two.
 const (
 	AnyKind Kind = iota
 	TextKind
-	LinkKind       // an address that has been checked
-	MarkupKind     // HTML that has been sanitised
-	AttributesKind // attributes of an element, made by a function of the view language
+	LinkKind       // a checked address
+	MarkupKind     // sanitised HTML
+	AttributesKind // attributes of an element, returned by a function of the view language
 	NumberKind
 	WholeKind
 	SwitchKind
@@ -27,16 +27,16 @@ var kindNames = []string{"a value", "text", "a link", "markup", "attributes", "a
 
 func (k Kind) String() string { return kindNames[k] }
 
-// Type is what is known of a value before it is there. It is immutable.
+// Type is a value's type. It is immutable.
 type Type struct {
 	Kind    Kind
-	Fields  map[string]*Type // of an Object; nil for one with any
+	Fields  map[string]*Type // of an Object; nil if unknown
 	Element *Type            // of a List
-	Of      []string         // of a Text: the only values it can have; nil for any
-	Name    string           // of an Object that functions ask for by name: "moment", "image", …
+	Of      []string         // of a Text: its possible values; nil for any
+	Name    string           // of an Object that functions require by name: "moment", "image", …
 }
 
-// The types that many places share.
+// Types that are used in many places.
 var (
 	Any     = &Type{Kind: AnyKind}
 	Text    = &Type{Kind: TextKind}
@@ -48,13 +48,13 @@ var (
 	Nothing = &Type{Kind: NothingKind}
 )
 
-// OneOf is a text that can only have these values.
+// OneOf is a text with these possible values.
 func OneOf(values ...string) *Type { return &Type{Kind: TextKind, Of: values} }
 
 // ListOf is a list of one type.
 func ListOf(element *Type) *Type { return &Type{Kind: ListKind, Element: element} }
 
-// Object is an object with these fields; name may be "".
+// Object is an object with these fields; name can be "".
 func Object(name string, fields map[string]*Type) *Type {
 	return &Type{Kind: ObjectKind, Name: name, Fields: fields}
 }
@@ -75,7 +75,7 @@ type Link string
 // Markup is sanitised HTML as a value.
 type Markup string
 
-// Zero is an empty value of a type: what a view sees of a setting that has none.
+// Zero returns an empty value of the type, which a view sees if a setting has no value.
 func (t *Type) Zero() any {
 	switch t.Kind {
 	case TextKind:

@@ -7,8 +7,8 @@ import (
 	"text/template/parse"
 )
 
-// origin is where a value in a view comes from: what the view was given, its settings as a
-// whole, or some of them.
+// origin is where a value in a view comes from: the view's whole data, all settings, or some
+// settings.
 type origin struct {
 	given, settings bool
 	keys            []string // of settings, in order
@@ -24,7 +24,7 @@ func (o origin) with(other origin) origin {
 	return origin{keys: keys}
 }
 
-// part is the origin of what a path into the value leads to.
+// part returns the origin of what a path into the value leads to.
 func (o origin) part(path []string) origin {
 	for _, name := range path {
 		switch {
@@ -43,15 +43,15 @@ func (o origin) name() string {
 	return strings.Join(o.keys, " ") + map[bool]string{true: "$"}[o.given] + map[bool]string{true: "*"}[o.settings]
 }
 
-// behind follows values through a view to the settings and the messages that they come
-// from, for whoever points at what is shown and asks what made it.
+// behind follows values through a view back to the settings and messages that they come from. The
+// editor uses it to find the setting behind an element.
 type behind struct {
 	trees     map[string]*parse.Tree
 	seen      map[string]bool
 	variables []named
-	settings  map[parse.Pos]origin   // by where an action's text begins
-	messages  map[parse.Pos][]string // likewise
-	at        parse.Pos              // of the action that is being followed
+	settings  map[parse.Pos]origin   // by the start of an action's text
+	messages  map[parse.Pos][]string // by the start of an action's text
+	at        parse.Pos              // the action that is being followed
 }
 
 type named struct {
@@ -59,7 +59,7 @@ type named struct {
 	from origin
 }
 
-// follow goes through a view that parses.
+// follow reads a view that parses without faults.
 func follow(text string) (*behind, error) {
 	t, err := texttemplate.New("view").Funcs(texttemplate.FuncMap((&Data{}).functions())).Parse(text)
 	if err != nil {
@@ -75,7 +75,7 @@ func follow(text string) (*behind, error) {
 	return b, nil
 }
 
-// within lists what an action between two offsets comes from.
+// within lists the origins of the actions between two offsets.
 func (b *behind) within(start, end int) (settings, messages []string) {
 	var all origin
 	for pos, from := range b.settings {
@@ -139,7 +139,7 @@ func (b *behind) branch(n *parse.BranchNode, dot origin, moves bool, otherwise o
 	b.variables = b.variables[:mark]
 }
 
-// pipe notes what an action comes from, and gives its variables that origin.
+// pipe records the origin of an action, and assigns it to its variables.
 func (b *behind) pipe(at parse.Pos, p *parse.PipeNode, dot origin) origin {
 	b.at = at
 	from := b.value(p, dot)
@@ -166,7 +166,7 @@ func (b *behind) value(p *parse.PipeNode, dot origin) origin {
 			}
 		}
 		if len(p.Cmds) == 1 && len(c.Args) == 1 {
-			return b.argument(c.Args[0], dot) // what it is given stays that
+			return b.argument(c.Args[0], dot) // it returns its argument
 		}
 		for _, a := range c.Args {
 			all = all.with(b.argument(a, dot))

@@ -9,7 +9,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// builtin checks a call of one of the functions that text/template brings, and is what it gives.
+// builtin checks a call of a function of text/template, and returns its result type.
 func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args []*shape.Type) *shape.Type {
 	wrong := func(n int, what string) {
 		i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, but %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
@@ -82,7 +82,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 	return shape.Switch // not
 }
 
-// possible reports a comparison with a text that a choice can never be.
+// possible reports a comparison of a choice with a text that it can never be.
 func (i *inference) possible(choice *shape.Type, with parse.Node) {
 	text, fixed := with.(*parse.StringNode)
 	if fixed && choice.Of != nil && !slices.Contains(choice.Of, text.Text) {

@@ -6,7 +6,7 @@ import (
 	"text/template/parse"
 )
 
-// call makes the call of one of our own functions.
+// call compiles a call of one of our own functions.
 func (m *maker) call(function int, nodes []parse.Node) expression {
 	takes := reflect.TypeOf(Functions[function].of(&Data{}))
 	least, most := takes.NumIn(), takes.NumIn()
@@ -23,7 +23,7 @@ func (m *maker) call(function int, nodes []parse.Node) expression {
 		if !ok || i >= takes.NumIn() {
 			continue
 		}
-		// A number is of the type that the function takes.
+		// A number has the type that the function accepts.
 		switch kind := takes.In(i).Kind(); {
 		case kind == reflect.Float64 && number.IsFloat:
 			values[i] = constant(number.Float64)
@@ -49,10 +49,10 @@ func (m *maker) call(function int, nodes []parse.Node) expression {
 	}
 }
 
-// apply calls a function of Functions; TestProgram sees that each of their forms is here.
+// apply calls a function of Functions. TestProgram ensures that it has a case for each signature.
 func apply(f any, a []any) (v any, err error) {
 	defer func() {
-		if recover() != nil { // html/template makes an error of it
+		if recover() != nil { // html/template returns an error instead
 			err = errLeft
 		}
 	}()
@@ -157,7 +157,7 @@ func apply(f any, a []any) (v any, err error) {
 	return nil, errLeft
 }
 
-// builtin makes the call of a function of html/template.
+// builtin compiles a call of a function of html/template.
 func (m *maker) builtin(name string, nodes []parse.Node) expression {
 	values := make([]expression, len(nodes))
 	for i, n := range nodes {
@@ -287,7 +287,7 @@ func (m *maker) builtin(name string, nodes []parse.Node) expression {
 	panic(errLeft)
 }
 
-// compare knows pairs of one type.
+// compare compares two values of the same type.
 func compare(a, b any) (less, same bool, err error) {
 	switch a := a.(type) {
 	case string:
@@ -295,7 +295,7 @@ func compare(a, b any) (less, same bool, err error) {
 			return a < b, a == b, nil
 		}
 	case float64:
-		if b, ok := b.(float64); ok && a == a && b == b { // no NaN, which has no order
+		if b, ok := b.(float64); ok && a == a && b == b { // not NaN, which has no order
 			return a < b, a == b, nil
 		}
 	case int:

@@ -12,22 +12,22 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// An escaper writes a value as html/template escapes it at one kind of place. What has no
-// letter that is changed there is written as it is; all else goes through html/template
-// itself, by a small template with such a place, so that no rule of escaping is ours.
+// An escaper writes a value as html/template escapes it in one context. A value without any
+// character that would change is written as it is. All others go through html/template, in a small
+// template with the same context, so that none of the escaping rules are ours.
 type escaper struct {
 	around   [2]string // the small template, without its action
-	keeps    letters   // of a text, at this place
-	keepsURL letters   // of a link, at this place
-	markup   bool      // trusted markup stays
-	bare     bool      // trusted attributes stay
+	keeps    letters   // of a text in this context
+	keepsURL letters   // of a link in this context
+	markup   bool      // trusted markup is not escaped
+	bare     bool      // trusted attributes are not escaped
 	empty    bool      // an empty text stays empty
 
 	once  sync.Once
 	small *template.Template
 }
 
-// letters tells which bytes stay as they are.
+// letters marks the bytes that need no escaping.
 type letters [256]bool
 
 func (l *letters) all(s string) bool {
@@ -39,7 +39,7 @@ func (l *letters) all(s string) bool {
 	return true
 }
 
-// but has every byte except those.
+// but marks all bytes except these.
 func but(other string) (l letters) {
 	for i := range l {
 		l[i] = strings.IndexByte(other, byte(i)) < 0
@@ -47,7 +47,7 @@ func but(other string) (l letters) {
 	return l
 }
 
-// only has letters, digits and these.
+// only marks letters, digits and these.
 func only(others string) (l letters) {
 	for i := range l {
 		b := byte(i)
@@ -56,10 +56,11 @@ func only(others string) (l letters) {
 	return l
 }
 
-// quotedLetters change in text and in quoted attributes (html/template, html.go).
+// quotedLetters are escaped in text and in quoted attributes (html/template, html.go).
 const quotedLetters = "\x00\"&'+<>"
 
-// escaperTable is by what html/template puts behind an action (escape.go, funcMap).
+// escaperTable is indexed by the functions that html/template appends to an action (escape.go,
+// funcMap).
 var escaperTable = map[string]*escaper{
 	"_html_template_htmlescaper":    {around: [2]string{"", ""}, keeps: but(quotedLetters), markup: true, empty: true},
 	"_html_template_rcdataescaper":  {around: [2]string{"<textarea>", "</textarea>"}, keeps: but(quotedLetters), empty: true},
@@ -74,7 +75,7 @@ var escaperTable = map[string]*escaper{
 	"_html_template_htmlnamefilter": {around: [2]string{`<p `, `>`}, bare: true},
 }
 
-// escaperOf finds what escapes as these commands do; nil when there is none.
+// escaperOf returns the escaper that is equivalent to these commands, or nil.
 func escaperOf(commands []*parse.CommandNode) *escaper {
 	var names []string
 	for _, c := range commands {
@@ -98,7 +99,7 @@ func (e *escaper) write(w *writer, value any) error {
 			return w.writeText(strconv.Itoa(v))
 		}
 	case float64:
-		if !e.bare && v == float64(int32(v)) && v != 0 && v < 1e6 && v > -1e6 { // no exponent, no -0
+		if !e.bare && v == float64(int32(v)) && v != 0 && v < 1e6 && v > -1e6 { // without exponent and -0
 			return w.writeText(strconv.Itoa(int(v)))
 		}
 	case template.HTML:
@@ -126,7 +127,7 @@ func (e *escaper) write(w *writer, value any) error {
 	return e.through(w, value)
 }
 
-// through escapes by html/template.
+// through escapes a value with html/template.
 func (e *escaper) through(w *writer, value any) error {
 	e.once.Do(func() {
 		e.small = template.Must(template.New("").Parse(e.around[0] + "{{.}}" + e.around[1]))

@@ -8,24 +8,25 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// builtins are the functions of html/template that a view may call. The others make
-// text of any size (print, printf, println, slice), or trusted text (html, js, urlquery),
-// or call what is in the data (call).
+// builtins are the functions of html/template that a view can call. The others make text of any
+// size (print, printf, println, slice) or trusted text (html, js, urlquery), or call functions in
+// the data (call).
 var builtins = []string{"and", "or", "not", "eq", "ne", "lt", "le", "gt", "ge", "len", "index"}
 
 // Function is one of our own functions of the view language.
 type Function struct {
 	Name, Arguments, Gives string // for the reference page
 	takes                  []*shape.Type
-	optional               int // how many arguments may be left out at the end
+	optional               int // how many arguments at the end are optional
 	gives                  *shape.Type
-	of                     func(*Data) any // the function, bound to one rendering's data
+	of                     func(*Data) any // the function, bound to the data of one rendering
 }
 
-// Earlier tells whether only stored releases call the function, so that it is listed nowhere.
+// Earlier reports whether only stored releases call the function. Such functions are not listed
+// anywhere.
 func (f *Function) Earlier() bool { return f.Arguments == "" }
 
-// wants says how many arguments a function takes.
+// wants describes how many arguments a function takes.
 func (f *Function) wants() string {
 	most, least := len(f.takes), len(f.takes)-f.optional
 	switch {
@@ -39,7 +40,7 @@ func (f *Function) wants() string {
 	return fmt.Sprintf("%d to %d arguments", least, most)
 }
 
-// Functions lists our own functions, by what they are about.
+// Functions lists our own functions, by subject.
 var Functions = []Function{
 	{"say", "KEY [COUNT [OF]]", "the message KEY in the pocket's language, in the plural form for COUNT; {count} and {of} are replaced",
 		[]*shape.Type{shape.Text, shape.Any, shape.Any}, 2, shape.Text, func(d *Data) any { return d.say }},
@@ -98,7 +99,7 @@ func function(name string) *Function {
 	return nil
 }
 
-// FunctionNames lists everything that a view may call.
+// FunctionNames lists every function that a view can call.
 func FunctionNames() []string {
 	names := append([]string{}, builtins...)
 	for _, f := range Functions {
@@ -110,7 +111,7 @@ func FunctionNames() []string {
 	return names
 }
 
-// functions are our own functions, bound to one rendering's data.
+// functions returns our own functions, bound to the data of one rendering.
 func (d *Data) functions() template.FuncMap {
 	bound := template.FuncMap{asDecimal: decimal}
 	for _, f := range Functions {
@@ -130,7 +131,7 @@ func has(list []any, text string) bool {
 
 func plus(a, b int) int { return a + b }
 
-// firstOf is atMost as releases stored before it call it.
+// firstOf is atMost with its arguments in the order of earlier releases.
 func firstOf(n float64, list []any) []any { return atMost(list, n) }
 
 func atMost(list []any, n float64) []any { return list[:max(0, min(len(list), int(n)))] }

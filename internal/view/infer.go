@@ -11,17 +11,17 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// inference follows types through a view: what a dot is inside range and with, what
-// variables hold, what functions take. It reports what would stop the view while it runs,
-// for some value or for every one, with its place.
+// inference follows types through a view: the dot inside range and with, variables, and arguments
+// of functions. It reports whatever would stop the view at run time, for some or all values, with
+// its place.
 type inference struct {
 	w         *walker
 	root      *shape.Type
 	settings  *shape.Type
 	trees     map[string]*parse.Tree
-	seen      map[seen]bool // templates gone through, by the type of their dot
+	seen      map[seen]bool // templates that were visited, by the type of their dot
 	used      map[string]bool
-	actions   map[parse.Pos]*shape.Type // what each action shows
+	actions   map[parse.Pos]*shape.Type // the type that each action shows
 	variables []variable
 }
 
@@ -45,7 +45,7 @@ func infer(w *walker, t *template.Template, settings map[string]*shape.Type) *in
 		}
 	}
 	i.template(t.Name(), i.root)
-	// What nothing includes is looked at too, with a dot of which nothing is known.
+	// Templates that nothing includes are checked too, with a dot of unknown type.
 	names := make([]string, 0, len(i.trees))
 	for n := range i.trees {
 		names = append(names, n)
@@ -122,7 +122,7 @@ func shownAs(t *shape.Type) string {
 	return "Show one of its fields."
 }
 
-// each is what the dot is inside a range, whose variables it declares.
+// each returns the type of the dot inside a range, and declares the range's variables.
 func (i *inference) each(n *parse.RangeNode, dot *shape.Type) *shape.Type {
 	over := i.value(n.Pipe, dot)
 	index, element := shape.Whole, shape.Any
@@ -156,7 +156,7 @@ func (i *inference) useAll() {
 	}
 }
 
-// pipe is the type of a pipeline, whose variables it declares or sets.
+// pipe returns the type of a pipeline, and declares or sets its variables.
 func (i *inference) pipe(p *parse.PipeNode, dot *shape.Type) *shape.Type {
 	is := i.value(p, dot)
 	for _, v := range p.Decl {
@@ -167,7 +167,7 @@ func (i *inference) pipe(p *parse.PipeNode, dot *shape.Type) *shape.Type {
 		}
 		at := i.lookup(name)
 		if at == nil {
-			continue // the parser has refused it
+			continue // the parser has reported it
 		}
 		if at.is.Kind != is.Kind && at.is.Kind != shape.AnyKind && is.Kind != shape.AnyKind {
 			i.w.fault(v.Pos, fault.ViewType, fmt.Sprintf("The variable %s is %s and cannot be set to %s.", name, at.is.Kind, is.Kind), "Use another variable.")
@@ -213,7 +213,7 @@ func (i *inference) command(c *parse.CommandNode, dot *shape.Type) *shape.Type {
 	}
 	if own := function(id.Ident); own != nil {
 		i.own(id, own, c.Args[1:], args)
-		if own.gives == nil { // a part of the list that it gets
+		if own.gives == nil { // the type of its list argument
 			if i := slices.IndexFunc(args, func(t *shape.Type) bool { return t.Kind == shape.ListKind }); i >= 0 {
 				return args[i]
 			}

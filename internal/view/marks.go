@@ -11,36 +11,37 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// MarkAttribute is the attribute by which an element of a marked rendering tells which
-// Element it is. Only previews are marked.
+// MarkAttribute identifies the Element that an element of a marked rendering comes from. Only
+// previews have it.
 const MarkAttribute = "data-glass-part"
 
-// Element is an element of a view's source, however often it is shown.
+// Element is an element of a view's source. A rendering can show it any number of times.
 type Element struct {
 	Name     string   `json:"name"`
 	Start    int      `json:"start"` // byte offset of its "<"
-	Open     int      `json:"open"`  // behind its start tag
-	End      int      `json:"end"`   // behind its end tag; Open where there is none
+	Open     int      `json:"open"`  // after its start tag
+	End      int      `json:"end"`   // after its end tag; the same as Open if there is none
 	Parent   int      `json:"parent"`
-	Settings []string `json:"settings,omitempty"` // that its attributes, its own text and whether it shows come from, in this order
-	Messages []string `json:"messages,omitempty"` // likewise
+	Settings []string `json:"settings,omitempty"` // sources of its attributes, its own text, and the conditions around it, in this order
+	Messages []string `json:"messages,omitempty"` // in the same order
 }
 
-// Marked is a view whose rendering tells which element of the source each element is.
+// Marked is a view whose rendering identifies the source of each element.
 type Marked struct {
-	*View              // as it is written; its faults have their places
+	*View              // as written; its faults have the right places
 	marked   *View     // with the marks
 	Elements []Element // by mark
 }
 
-// Mark parses a view as Parse does, and once more with marks.
+// Mark parses a view as Parse does, and a second time with marks.
 func Mark(src []byte, settings map[string]*shape.Type) (*Marked, fault.List) {
-	// Both at once: whoever types waits for it. Of a view with faults the marks are no use.
+	// Both run at the same time, because somebody is typing and waits for the result. If the view
+	// has faults, the marks are useless.
 	m := &Marked{}
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
-		// Marks are for looking; what they stumble over must not end the service.
+		// Marks only help the author, so a panic here must not stop the service.
 		defer func() {
 			if recover() != nil {
 				m.Elements, m.marked = nil, nil
@@ -62,8 +63,8 @@ func Mark(src []byte, settings map[string]*shape.Type) (*Marked, fault.List) {
 	return m, nil
 }
 
-// RenderMarked runs the view; each element that the source writes has its mark. Faults are
-// placed as Render places them.
+// RenderMarked runs the view. Each element from the source has its mark. Faults are placed as in
+// Render.
 func (m *Marked) RenderMarked(d Data) (Rendered, fault.List) {
 	if m.marked != nil {
 		if r, faults := m.marked.Render(d); len(faults) == 0 {
@@ -73,7 +74,7 @@ func (m *Marked) RenderMarked(d Data) (Rendered, fault.List) {
 	return m.View.Render(d)
 }
 
-// elements reads a sound view's elements, in the order of their start tags.
+// elements reads the elements of a valid view, in the order of their start tags.
 func elements(text string) (list []Element) {
 	from, err := follow(text)
 	if err != nil {
@@ -81,8 +82,8 @@ func elements(text string) (list []Element) {
 	}
 	masked := mask(text)
 	type block struct{ settings, messages []string }
-	var blocks []block  // that are open: {{if}}, {{range}}, {{with}}, {{define}}
-	var shown [][]block // by element: what decides whether it shows, told after what stands in it
+	var blocks []block  // the open ones: {{if}}, {{range}}, {{with}}, {{define}}
+	var shown [][]block // by element: the blocks around it, whose conditions are listed after its own content
 	finish := func() []Element {
 		for i, around := range shown {
 			for _, b := range around {
@@ -119,7 +120,7 @@ func elements(text string) (list []Element) {
 			own(top, settings, messages)
 		}
 	}
-	// actions goes through the actions that begin within a piece of the text.
+	// actions visits the actions that start within a part of the text.
 	actions := func(start, end int) {
 		for i := start; i+1 < end; i++ {
 			if text[i] == '{' && text[i+1] == '{' {
@@ -179,13 +180,14 @@ func union(a, b []string) []string {
 	return a
 }
 
-// withMarks puts its mark into each start tag whose name is fixed.
+// withMarks adds a mark to each start tag with a fixed name.
 func withMarks(text string, elements []Element) string {
 	var b strings.Builder
 	last := 0
 	for i, e := range elements {
 		at := e.Start + 1 + len(e.Name)
-		// The reader of HTML writes names in its own way: small, and without what is no letter.
+		// The HTML tokenizer changes names: it lowers their case, and drops what is not part of a
+		// name.
 		if at > len(text) || !strings.EqualFold(text[e.Start+1:at], e.Name) || strings.Contains(e.Name, maskChar) {
 			continue
 		}

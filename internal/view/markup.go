@@ -12,7 +12,8 @@ import (
 )
 
 var (
-	// refusedTags run as script, style or load outside the fences, or stand only in a page's own frame.
+	// refusedTags run as script, apply as style or load from outside our restrictions, or are valid
+	// only in a page's own frame.
 	refusedTags = []string{"script", "style", "base", "meta", "link", "title", "html", "head", "body", "iframe", "frame", "frameset",
 		"object", "embed", "applet", "portal", "template", "noscript", "plaintext", "xmp", "noembed", "noframes", "foreignobject", "textarea"}
 	refusedAttributes = []string{"style", "srcdoc", "ping", "formaction", "background", "is"}
@@ -20,8 +21,8 @@ var (
 	animations        = []string{"animate", "set", "animatemotion", "animatetransform"}
 )
 
-// checkMarkup reads the view as HTML with its actions masked, and reports elements and
-// attributes that a view must not have and tags that do not pair.
+// checkMarkup reads the view as HTML with its actions masked. It reports elements and attributes
+// that a view cannot have, and tags that do not pair.
 func checkMarkup(text string) (notes, fault.List) {
 	masked := mask(text)
 	var faults fault.List
@@ -152,9 +153,9 @@ func tagFix(name string) string {
 
 const maskChar = "\u001a"
 
-// mask replaces every {{action}} by as many substitute characters, which cannot be part of
-// a tag or a quote, so that offsets stay true. Actions end as text/template's do: at the
-// first }} outside a quoted string.
+// mask replaces each {{action}} by as many substitute characters, which cannot be part of a tag or
+// a quote, so that offsets stay the same. Actions end as in text/template: at the first }} outside
+// a quoted string.
 func mask(text string) string {
 	b := []byte(text)
 	for i := 0; i+1 < len(b); i++ {

@@ -15,11 +15,11 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// The functions here make markup of their own. What reaches them has been checked by its
-// setting type, and is escaped all the same.
+// The functions here make markup. Setting types have checked their arguments, and they still escape
+// everything.
 
-// headingAttributes makes any element a heading (WAI-ARIA 1.2, role heading), so that a
-// view needs no element for each level.
+// headingAttributes makes any element a heading (WAI-ARIA 1.2, role heading), so that a view does
+// not need an element for each level.
 func headingAttributes(level string) template.HTMLAttr {
 	if len(level) != 1 || level[0] < '1' || level[0] > '6' {
 		return ""
@@ -27,8 +27,8 @@ func headingAttributes(level string) template.HTMLAttr {
 	return template.HTMLAttr(`role="heading" aria-level="` + level + `"`)
 }
 
-// linkAttributes are those of a customer's link: search engines are told that it is not the
-// page's own, and the page that it opens does not reach back.
+// linkAttributes are the attributes of a customer's link. They tell search engines that the page
+// does not endorse the link, and prevent the opened page from controlling this one.
 func linkAttributes(link map[string]any) template.HTMLAttr {
 	address := addressOf(link["address"])
 	if address == "" {
@@ -51,8 +51,8 @@ func addressOf(v any) string {
 	return ""
 }
 
-// picture offers an image in all its sizes (HTML, "Images", srcset and sizes), with the
-// room that it takes. Its focus point becomes a rule of the rendering's own sheet.
+// picture offers an image in all its sizes (HTML, "Images", srcset and sizes), with reserved space.
+// Its focus point becomes a rule of the rendering's style sheet.
 func (d *Data) picture(image map[string]any, sizes string, class ...string) template.HTML {
 	if image["shown"] != true {
 		return ""
@@ -65,7 +65,7 @@ func (d *Data) picture(image map[string]any, sizes string, class ...string) temp
 		width, _ := form["width"].(float64)
 		if address := addressOf(form["address"]); width > 0 && len(forms) > 1 {
 			set = append(set, fmt.Sprintf("%s %dw", address, int(width)))
-			// A reader without srcset gets a middling size.
+			// Clients without srcset use a medium size.
 			if i > 0 && width >= 640 {
 				src = address
 			}
@@ -105,12 +105,12 @@ func iconMarkup(name string) template.HTML { return template.HTML(icon.SVG(name)
 
 func plain(n float64) string { return rounded(n, 2) }
 
-// rounded writes a number with at most so many decimals, and no more than it needs.
+// rounded writes a number with at most decimals decimals, without trailing zeros.
 func rounded(n float64, decimals int) string {
 	return strings.TrimSuffix(strings.TrimRight(strconv.FormatFloat(n, 'f', decimals, 64), "0"), ".")
 }
 
-// rule returns a class of the rendering's own sheet that has these declarations.
+// rule returns a class of the rendering's style sheet that has these declarations.
 func (d *Data) rule(declarations string) string {
 	i := slices.Index(d.rules, declarations)
 	if i < 0 {
@@ -132,7 +132,8 @@ var (
 	varied    = regexp.MustCompile(`^(#[0-9a-f]{6}([0-9a-f]{2})?|-?\d{1,6}(\.\d{1,6})?(px|em|%|deg|s|ms|fr|ch|vw|vh)?|[a-z]{1,20})$`)
 )
 
-// vary gives one element a value of its own, since strict pages drop style attributes.
+// vary gives one element its own value through a class, since pages with a strict policy drop style
+// attributes.
 func (d *Data) vary(name string, value any) (string, error) {
 	written, sound := "", false
 	switch v := value.(type) {
@@ -144,7 +145,7 @@ func (d *Data) vary(name string, value any) (string, error) {
 		written = v
 	}
 	declaration := "--" + name + ":" + written
-	if slices.Contains(d.rules, declaration) { // it has been checked
+	if slices.Contains(d.rules, declaration) { // checked above
 		return d.rule(declaration), nil
 	}
 	if !variable_.MatchString(name) {
@@ -166,7 +167,8 @@ func plain4(n float64) string {
 
 var factHole = regexp.MustCompile(`\{([a-z][a-zA-Z0-9]{0,39})\}`)
 
-// withFacts leaves a place for each fact, which the page fills; nothing of it comes here.
+// withFacts inserts a placeholder for each fact. The page fills them, and the service never sees
+// the facts.
 func withFacts(text string) template.HTML {
 	var b strings.Builder
 	at := 0
@@ -196,14 +198,14 @@ func initials(name string) string {
 	return letter(words[0]) + letter(words[len(words)-1])
 }
 
-// summary is what ratings gives.
+// summary is the result type of ratings.
 var summary = shape.Object("ratings", map[string]*shape.Type{
 	"count": shape.Whole, "best": shape.Number, "average": shape.Number, "part": shape.Number,
 	"steps": shape.ListOf(shape.Object("", map[string]*shape.Type{"value": shape.Whole, "count": shape.Whole, "part": shape.Number})),
 })
 
-// ratings sums up, on the scale of the first rating; others are brought to it. Items
-// without a rating do not count; one of 0 counts to the lowest step.
+// ratings summarises ratings on the scale of the first one, to which others are converted. Items
+// without a rating do not count; a rating of 0 counts as the lowest step.
 func ratings(items []any) (map[string]any, error) {
 	best, sum, count := 0.0, 0.0, 0
 	var steps []int

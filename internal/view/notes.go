@@ -8,31 +8,31 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// Place is where a name stands in a view.
+// Place is the place of a name in a view.
 type Place struct {
 	Name         string
 	Line, Column int
 }
 
-// notes are what a view's markup has that others ask for.
+// notes are what the rest of the service needs to know about a view's markup.
 type notes struct {
 	slots, facts, texts []Place
 	warnings            fault.List
 }
 
-// Slots are where content of the page shows.
+// Slots lists the places for the page's own content.
 func (v *View) Slots() []Place { return v.notes.slots }
 
-// Facts are where what the page states is shown or decides.
+// Facts lists the places that show the page's facts or depend on them.
 func (v *View) Facts() []Place { return v.notes.facts }
 
-// Texts are the elements whose text is a setting's, by data-text.
+// Texts lists the elements whose text is a setting's, by data-text.
 func (v *View) Texts() []Place { return v.notes.texts }
 
-// Warnings are what will bite later.
+// Warnings lists what will cause problems later.
 func (v *View) Warnings() fault.List { return v.notes.warnings }
 
-// Calls tells whether the view calls a function.
+// Calls reports whether the view calls a function.
 func (v *View) Calls(function string) bool { return v.called[function] }
 
 func newPlace(text string, offset int, name string) Place {
@@ -46,7 +46,7 @@ func (n *notes) warn(text string, offset int, code fault.Code, what, fix string)
 }
 
 var (
-	// relativeForm matches addresses that lead to something beside the page that a widget is on.
+	// relativeForm matches addresses that are relative to the page that contains the widget.
 	relativeForm = regexp.MustCompile(`(?i)^\s*[^\s#/{][^:]*$|^\s*/[^/]`)
 	remoteForm   = regexp.MustCompile(`(?i)^\s*(https?:)?//`)
 	nameForm     = regexp.MustCompile(`(?i)\sname\s*=\s*["']?([^"'\s>]*)`)
@@ -67,8 +67,8 @@ func clip(s string) string {
 	return s
 }
 
-// bodies are the parts of a view that may be shown more than once: between {{range}} or
-// {{define}} and their {{end}}.
+// bodies are the parts of a view that can show more than once: between {{range}} or {{define}} and
+// their {{end}}.
 type bodies [][2]int
 
 func (b bodies) has(at int) bool {

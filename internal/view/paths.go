@@ -8,7 +8,7 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// argument is the type of what stands as an argument.
+// argument returns the type of an argument.
 func (i *inference) argument(n parse.Node, dot *shape.Type) *shape.Type {
 	switch n := n.(type) {
 	case *parse.PipeNode:
@@ -42,7 +42,7 @@ func (i *inference) argument(n parse.Node, dot *shape.Type) *shape.Type {
 	return shape.Any
 }
 
-// begin is where a node's text begins. The parser places a path of several parts at its
+// startOf returns the start of a node's text. The parser places a path of several parts at its
 // second part.
 func begin(n parse.Node) parse.Pos {
 	pos := n.Position()
@@ -59,7 +59,7 @@ func begin(n parse.Node) parse.Pos {
 	return pos
 }
 
-// path goes from a value along the fields that are written from pos on.
+// path returns the type at the end of the fields that are written at pos, starting from a value.
 func (i *inference) path(pos parse.Pos, from *shape.Type, path []string) *shape.Type {
 	for _, name := range path {
 		from = i.field(pos, from, name)

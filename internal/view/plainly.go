@@ -9,8 +9,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// asDecimal is what an action that shows a number calls, though nobody has written it: the
-// template engine would write a million as 1e+06. Views cannot call it by its name.
+// asDecimal is called by actions that show a number, although nobody has written the call: the
+// template engine would write a million as 1e+06. Views cannot call it by name.
 const asDecimal = "asDecimal"
 
 func decimal(n float64) string {
@@ -20,7 +20,7 @@ func decimal(n float64) string {
 	return strconv.FormatFloat(n, 'f', -1, 64)
 }
 
-// writePlainly has the actions of a view that show numbers show them as decimals.
+// writePlainly makes a view's actions show numbers as decimals.
 func (i *inference) writePlainly(t *template.Template) {
 	eachAction(t, func(n *parse.ActionNode) {
 		if is := i.actions[n.Pos]; is != nil && is.Kind == shape.NumberKind && len(n.Pipe.Decl) == 0 {

@@ -10,30 +10,30 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// A program is an escaped view made ready to run: html/template finds what each step means
-// anew for every value, by reflection, which is most of the time that a rendering takes. A
-// program knows only the values that settings and functions have, and only what goes well.
-// Whatever else it meets, it gives up with errLeft, and html/template runs the view from
-// its beginning: that alone says what is wrong, and decides what is safe.
+// A program is a compiled form of an escaped view. html/template evaluates every value by
+// reflection, which takes most of the time of a rendering. A program supports only the value types
+// of settings and functions, and only the case without errors. In any other case it stops with
+// errLeft, and html/template runs the view from the start. So html/template alone reports faults
+// and decides what is safe.
 type program struct {
 	main *body
 }
 
-// errLeft is how a program leaves the view to html/template.
+// errLeft makes Render run the view with html/template.
 var errLeft = errors.New("left to html/template")
 
 // body is a template within the view.
 type body struct {
 	steps     []act
-	variables int // how many it declares; the first is its dot
+	variables int // the number of its variables; the first is the dot
 }
 
 // course is one run of a program.
 type course struct {
 	out       *writer
 	functions []any // bound to the data, in the order of Functions
-	variables []any // of the bodies that are running, the innermost last
-	base      int   // where the innermost's begin
+	variables []any // of the running bodies, the innermost last
+	base      int   // the index of the innermost body's first variable
 }
 
 type (
@@ -65,15 +65,15 @@ func each(steps []act, c *course, dot any) error {
 	return nil
 }
 
-// maker makes a program from the trees of an escaped view. It panics with errLeft at what
-// it does not know.
+// maker compiles the trees of an escaped view. It panics with errLeft at anything that it does not
+// support.
 type maker struct {
 	trees  map[string]*parse.Tree
 	bodies map[string]*body
-	names  []string // of the variables, by slot; "" for one whose scope has ended
+	names  []string // the variables by slot; "" after the end of their scope
 }
 
-// makeProgram returns nil when the view has what programs do not know.
+// makeProgram returns nil if the view contains something that programs do not support.
 func makeProgram(escaped *template.Template) (p *program) {
 	m := &maker{trees: map[string]*parse.Tree{}, bodies: map[string]*body{}}
 	for _, t := range escaped.Templates() {
@@ -83,7 +83,7 @@ func makeProgram(escaped *template.Template) (p *program) {
 	}
 	defer func() {
 		if r := recover(); r != nil {
-			if r != errLeft { //nolint:errorlint // thrown as it is
+			if r != errLeft { //nolint:errorlint // panics with that very value
 				panic(r)
 			}
 			p = nil
@@ -109,7 +109,7 @@ func (m *maker) body(name string) *body {
 	return b
 }
 
-// declare gives a variable its slot.
+// declare assigns a slot to a variable.
 func (m *maker) declare(name string) int {
 	m.names = append(m.names, name)
 	return len(m.names) - 1
@@ -124,7 +124,7 @@ func (m *maker) slot(name string) int {
 	panic(errLeft)
 }
 
-// leave ends the scope of what was declared since there were so many.
+// leave ends the scope of the variables from index many on.
 func (m *maker) leave(many int) {
 	for i := many; i < len(m.names); i++ {
 		m.names[i] = ""
@@ -164,7 +164,7 @@ func text(written []byte) act {
 	}
 }
 
-// action shows a value, or sets a variable.
+// action compiles an action, which shows a value or sets a variable.
 func (m *maker) action(n *parse.ActionNode) act {
 	if len(n.Pipe.Decl) > 0 {
 		value := m.pipe(n.Pipe)
@@ -295,8 +295,7 @@ func (m *maker) include(n *parse.TemplateNode) act {
 	}
 }
 
-// pipe is the value of a pipeline, which it also puts into the variable that it declares
-// or sets.
+// pipe compiles a pipeline, and the assignment to the variable that it declares or sets.
 func (m *maker) pipe(p *parse.PipeNode) expression {
 	value := m.value(p)
 	if len(p.Decl) == 0 {
@@ -385,7 +384,7 @@ func (m *maker) argument(n parse.Node) expression {
 
 func constant(v any) expression { return func(*course, any) (any, error) { return v, nil } }
 
-// numberOf is what a number in the view is where nothing says of which type it must be.
+// numberOf is the value of a number in the view where no other type is required.
 func numberOf(n *parse.NumberNode) any {
 	switch {
 	case n.IsFloat && isFloat(n.Text):
@@ -396,7 +395,7 @@ func numberOf(n *parse.NumberNode) any {
 	panic(errLeft)
 }
 
-// fields follows a path into maps. A key that is missing stops a view, with a message.
+// fields follows a path into maps. A missing key stops a view with a message.
 func fields(from expression, path []string) expression {
 	for _, name := range path {
 		inner := from
@@ -416,7 +415,7 @@ func fields(from expression, path []string) expression {
 	return from
 }
 
-// truth is what {{if}} makes of a value.
+// truth evaluates the condition of an {{if}}.
 func truth(v any) (bool, error) {
 	switch v := v.(type) {
 	case bool:

@@ -10,9 +10,9 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// escapers are what html/template puts behind an action where it cannot write just any
-// text, and would replace what it does not trust (html/template, escape.go: funcMap).
-// Where an address begins, a link setting is trusted and nothing else.
+// escapers are the functions that html/template appends to an action in contexts where it replaces
+// values that it does not trust (html/template, escape.go: funcMap). At the start of an address, it
+// trusts the value of a link setting and nothing else.
 var escapers = map[string]string{
 	"_html_template_urlfilter":       "at the start of an address",
 	"_html_template_srcsetescaper":   "in a list of addresses",
@@ -29,7 +29,7 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 	found := map[parse.Pos]bool{}
 	eachAction(escaped, func(n *parse.ActionNode) {
 		if found[n.Pos] {
-			return // told already: escaping makes templates again for other contexts
+			return // already reported: escaping copies templates for other contexts
 		}
 		is := i.actions[n.Pos]
 		line, column := place(i.w.text, n.Pos)
@@ -63,7 +63,7 @@ func (i *inference) replaced(escaped *template.Template) (faults fault.List) {
 	return faults
 }
 
-// inTag tells whether an action of an escaped view stands where attributes do.
+// inTag reports whether an action of an escaped view is in a place for attributes.
 func inTag(n *parse.ActionNode) bool {
 	for _, c := range n.Pipe.Cmds {
 		if id, ok := c.Args[0].(*parse.IdentifierNode); ok && id.Ident == "_html_template_htmlnamefilter" {

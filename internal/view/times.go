@@ -11,19 +11,19 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// unit is one part of what timeLeft gives.
+// unit is one element of the result of timeLeft.
 var unit = shape.Object("", map[string]*shape.Type{"unit": shape.Text, "value": shape.Whole, "digits": shape.Text})
 
 var unitSeconds = map[string]int64{"days": 86400, "hours": 3600, "minutes": 60, "seconds": 1}
 
-// timeLeft splits the time from now to a moment. A day is 24 hours: what is left is a
-// length of time, so a change of the clocks in between does not change it.
+// timeLeft splits the time from now to a moment. A day is 24 hours: the result is a length of time,
+// so a change of clocks in between does not affect it.
 func (d *Data) timeLeft(moment map[string]any, units string) ([]any, error) {
 	at, ok := moment["at"].(float64)
 	if !ok {
 		return nil, fmt.Errorf("timeLeft needs a date and time")
 	}
-	// Rounded up, so that "0" appears when the moment has come and not a second before.
+	// Rounded up, so that "0" appears at the moment itself and not a second earlier.
 	milliseconds := int64(at) - d.Now.UnixMilli()
 	left := max(0, (milliseconds+999)/1000)
 	var parts []any
@@ -57,8 +57,7 @@ func (d *Data) fromNow(days, hours, minutes float64) map[string]any {
 	return map[string]any{"at": float64(at.UnixMilli()), "utc": utc, "local": strings.TrimSuffix(utc, "Z"), "zone": "UTC"}
 }
 
-// numberAt never shows the end before its moment has come: it cuts off what it does not
-// show, towards where it comes from.
+// numberAt does not show the final number before its moment: it rounds towards the initial number.
 func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals float64) (string, error) {
 	b, ok1 := begins["at"].(float64)
 	e, ok2 := ends["at"].(float64)
@@ -71,7 +70,7 @@ func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals 
 	}
 	places := int(min(max(decimals, 0), 6))
 	unit := math.Pow(10, -float64(places))
-	// A hair more, so that what comes out at 0.29999… in binary counts as 0.3.
+	// With a small addition, so that 0.29999… in binary counts as 0.3.
 	steps := math.Floor(math.Abs(to-from)*part/unit + 1e-6)
 	value := to
 	if part < 1 {
@@ -80,7 +79,8 @@ func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals 
 	return message.Number(d.Language, value, places), nil
 }
 
-// number keeps what it has written: the same few come again in one rendering, as ratings do.
+// number caches its results, because a rendering repeats the same few numbers, for example in
+// ratings.
 func (d *Data) number(n, decimals float64) string {
 	key := [2]float64{n, decimals}
 	written, known := d.numbers[key]
@@ -107,7 +107,7 @@ func (d *Data) date(day map[string]any, style string) (string, error) {
 	iso, _ := day["iso"].(string)
 	at, err := time.Parse(time.DateOnly, iso)
 	if err != nil {
-		return "", nil // no date
+		return "", nil // not a date
 	}
 	return message.Date(d.Language, at, style)
 }
@@ -128,7 +128,7 @@ func (d *Data) timeOf(moment map[string]any) (string, error) {
 	return message.Time(d.Language, at), nil
 }
 
-// wall is what the clocks of a moment's zone show.
+// wall is the time that the clocks of a moment's zone show.
 func wall(moment map[string]any) (time.Time, bool) {
 	local, _ := moment["local"].(string)
 	at, err := time.Parse("2006-01-02T15:04:05", local)

@@ -6,8 +6,8 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// takes tells whether a parameter of type want takes a value of type got; literal is a
-// number written in the view.
+// accepts reports whether a parameter of type want accepts a value of type got. literal means that
+// the value is a number in the view.
 func takes(want, got *shape.Type, literal bool) bool {
 	switch {
 	case want.Kind == shape.AnyKind, got.Kind == shape.AnyKind:
@@ -28,7 +28,7 @@ func takes(want, got *shape.Type, literal bool) bool {
 	return true
 }
 
-// isFloat tells how the template engine reads a number that is written in a view.
+// isFloat reports whether the template engine reads a number in a view as a float.
 func isFloat(written string) bool {
 	return !strings.HasPrefix(written, "0x") && strings.ContainsAny(written, ".eEpP")
 }

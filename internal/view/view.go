@@ -1,7 +1,7 @@
-// Package view is the template language of a widget's view.html: Go's html/template,
-// whose escaping knows where a value stands, behind fences. A view is a program that
-// somebody else wrote; the fences keep it from running away, from calling methods, and
-// from making markup that runs as script.
+// Package view is the template language of a widget's view.html: Go's html/template, with its
+// contextual escaping, and restrictions of ours. A view is a program by somebody else. The
+// restrictions bound its run time and output, and prevent it from calling methods and from making
+// markup that runs as script.
 package view
 
 import (
@@ -31,22 +31,23 @@ const (
 	BytesMost = 1 << 20
 )
 
-// stepsFree are the steps that no clock is looked at for: a machine that is busy with
-// something else must not stop a view that does little.
+// stepsFree is the number of steps before the clock is checked: on a busy machine, a view that does
+// little must not be stopped.
 const stepsFree = 20_000
 
-// SourceMost is the largest view.html, in bytes.
+// SourceMost is the largest size of view.html, in bytes.
 const SourceMost = 256 << 10
 
-// View is a parsed, fenced and escaped view. It is safe for concurrent use.
+// View is a parsed, checked and escaped view. It is safe for concurrent use.
 type View struct {
-	// pristine is never executed: html/template can clone only a template that has not
-	// been, and renderings at the same time need clones with functions that know their data.
+	// pristine is never executed: html/template can clone only templates that have not been, and
+	// concurrent renderings need clones with functions that are bound to their data.
 	pristine *template.Template
-	// program does what pristine would do, faster; nil when it has what programs do not know.
+	// program does the same as pristine, faster; nil if the view contains something that programs
+	// do not support.
 	program *program
-	// ready keeps instances; the templates in them have been executed: escaping, which is
-	// most of the work of a first rendering, is done.
+	// ready is a pool of instances whose templates have been executed, so that their escaping, most
+	// of the work of a first rendering, is done.
 	ready  sync.Pool
 	text   string
 	says   []Said
@@ -55,8 +56,8 @@ type View struct {
 	notes  notes
 }
 
-// instance is what one rendering at a time has for itself: functions bound to its data, and
-// when it has been needed, a clone of the template that calls them.
+// instance is what a single rendering uses at a time: functions bound to its data, and a clone of
+// the template that calls them, once it was needed.
 type instance struct {
 	template *template.Template
 	data     *Data
@@ -64,7 +65,7 @@ type instance struct {
 	course   course
 }
 
-// Said is a place where the view says a message by a fixed key.
+// Said is a place where the view shows a message with a fixed key.
 type Said struct {
 	Key          string
 	Line, Column int
@@ -73,24 +74,23 @@ type Said struct {
 // Data is what one rendering sees, under the names in brackets.
 type Data struct {
 	Settings map[string]any    // [settings] by key; strings, float64, bool, maps and lists of these, shape.Link, shape.Markup
-	Messages message.Catalogue // through say
+	Messages message.Catalogue // read by say
 	Language string            // [language] BCP 47
-	Now      time.Time         // through timeLeft
-	Small    bool              // a second rendering, which shares its sheet with the first
+	Now      time.Time         // read by timeLeft
+	Small    bool              // a second rendering for small screens, which shares the style sheet of the first
 
-	rules   []string // declarations of the classes v0, v1, … or s0, s1, … made on the way
+	rules   []string // declarations of the classes v0, v1, … or s0, s1, …, collected during the run
 	numbers map[[2]float64]string
 }
 
-// Rendered is what a view has made.
+// Rendered is the result of a view.
 type Rendered struct {
 	Markup string
-	Style  string // rules for single elements, minified; "" when there are none
+	Style  string // rules for single elements, minified; "" if there are none
 }
 
-// trusted turns what has been checked into the template engine's trusted types, at any
-// depth: links, so that the schemes which it does not know, such as tel, are not replaced,
-// and sanitised markup.
+// trusted converts checked values to the template engine's trusted types, at any depth: links, so
+// that schemes which it does not know, such as tel, are not replaced, and sanitised markup.
 func trusted(v any) any {
 	switch v := v.(type) {
 	case shape.Link:
@@ -113,14 +113,14 @@ func trusted(v any) any {
 	return v
 }
 
-// Parse reads a view. settings are the types of what .settings has, nil for anything. A
-// syntax fault hides the rest of that view; all other faults are reported together.
+// Parse reads a view. settings are the types of the fields of .settings; nil allows any. A syntax
+// fault hides faults in the rest of that view; all other faults are reported together.
 func Parse(src []byte, settings map[string]*shape.Type) (*View, fault.List) {
 	return readView(src, settings, true)
 }
 
-// Open reads a view that was parsed before, when it was released: what a rule that came
-// later finds in it does not stop it.
+// Open reads a view of a stored release, which was parsed when it was released. Rules that were
+// added later do not stop it.
 func Open(src []byte, settings map[string]*shape.Type) (*View, fault.List) {
 	return readView(src, settings, false)
 }
@@ -130,7 +130,8 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The view has %d bytes; the limit is %d.", len(src), SourceMost), Fix: "Make it smaller."}}
 	}
 	text := string(src)
-	// missingkey=error: a misspelt field must stop here, not print "<no value>" to visitors.
+	// missingkey=error: a misspelt field must stop here instead of showing "<no value>" to
+	// visitors.
 	t, err := template.New("view").Option("missingkey=error").Funcs((&Data{}).functions()).Parse(text)
 	if err != nil {
 		return nil, syntaxFaults(text, err)
@@ -150,7 +151,7 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 		w.nested(t.Templates())
 	}
 	if judge && slices.ContainsFunc(w.faults, func(f fault.Fault) bool { return f.Code == fault.TooDeep || f.Code == fault.ViewRecursion }) {
-		w.faults.Sort() // nothing below must go through such a view
+		w.faults.Sort() // the code below requires a view without these faults
 		return nil, w.faults
 	}
 	types := infer(w, plain, settings)
@@ -162,7 +163,8 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 		return nil, w.faults
 	}
 	v := &View{pristine: t, text: text, says: w.says, used: types.used, called: w.called, notes: found}
-	// Escaping happens at execution; do it now, so that its errors are faults of the view.
+	// Escaping happens at the first execution. Execute now, so that its errors are faults of the
+	// view.
 	trial, err := t.Clone()
 	if err == nil {
 		err = trial.Execute(discard{}, nil)
@@ -179,14 +181,14 @@ func readView(src []byte, settings map[string]*shape.Type, judge bool) (*View, f
 	return v, nil
 }
 
-// Uses tells whether the view reads a setting.
+// Uses reports whether the view reads a setting.
 func (v *View) Uses(setting string) bool { return v.used[setting] }
 
-// Says lists the messages that the view says by fixed keys.
+// Says lists the messages that the view shows with fixed keys.
 func (v *View) Says() []Said { return v.says }
 
-// Render runs the view. It returns faults when the view stops with an error, does too
-// much, or a value had to be replaced because it was not safe in its place.
+// Render runs the view. It returns faults if the view stops with an error or exceeds a limit, or if
+// a value was replaced because it was not safe in its place.
 func (v *View) Render(d Data) (Rendered, fault.List) {
 	run, _ := v.ready.Get().(*instance)
 	if run == nil {
@@ -225,7 +227,7 @@ func newInstance() *instance {
 	return run
 }
 
-// byProgram may give up at any step, and leave half a rendering behind.
+// byProgram can stop at any step, with half of the output written.
 func (run *instance) byProgram(p *program) error {
 	run.begin()
 	c := &run.course
@@ -268,7 +270,7 @@ func (run *instance) begin() {
 // replacement is what html/template writes instead of a value that it does not trust.
 const replacement = "ZgotmplZ"
 
-// typed tells whether somebody has written that very text into a setting.
+// typed reports whether a setting contains the text of replacement itself.
 func typed(settings map[string]any) bool {
 	for _, v := range settings {
 		if strings.Contains(fmt.Sprint(v), replacement) {
@@ -292,7 +294,7 @@ var (
 	errBytes = errors.New("too much output")
 )
 
-// writer counts every write, and every loop and template body writes at least once.
+// writer counts every write. Every loop step and template body writes at least once.
 type writer struct {
 	text     bytes.Buffer
 	steps    int
@@ -314,7 +316,7 @@ func (w *writer) writeText(s string) error {
 	return nil
 }
 
-// count counts a write of so many bytes.
+// count counts a write of size bytes.
 func (w *writer) count(size int) error {
 	w.steps++
 	switch {
@@ -333,11 +335,11 @@ var (
 	quoted     = regexp.MustCompile(`["<']([^">']+)[">']`)
 )
 
-// unknown matches what the parser says of a function that there is not.
+// unknown matches the parser's message about an unknown function.
 var unknown = regexp.MustCompile(`function "([^"]+)" not defined`)
 
-// syntaxFaults are the parser's first fault, and when that is a function that there is not, all
-// others of that kind: the parser goes on when each is given something to call.
+// syntaxFaults returns the parser's first fault. If that is an unknown function, it also returns
+// all other unknown functions: the parser continues once each of them is defined.
 func syntaxFaults(text string, err error) (list fault.List) {
 	known := (&Data{}).functions()
 	for range unknownMost {
@@ -354,7 +356,7 @@ func syntaxFaults(text string, err error) (list fault.List) {
 	return list
 }
 
-// unknownMost is how many functions are reported that there are not.
+// unknownMost is the largest number of unknown functions in a report.
 const unknownMost = 20
 
 func syntaxFault(text string, err error) fault.Fault {
@@ -388,7 +390,7 @@ func syntaxFault(text string, err error) fault.Fault {
 	return fault.Fault{Line: line, Column: column, Code: code, What: "The view cannot be read: " + what + ".", Fix: fix}
 }
 
-// ranAt is how the template engine names the node that it stopped at.
+// ranAt matches the template engine's name for the node at which it stopped.
 var ranAt = regexp.MustCompile(`at <([^>]+)>`)
 
 func (v *View) runFault(err error) fault.Fault {
@@ -399,7 +401,8 @@ func (v *View) runFault(err error) fault.Fault {
 		column, _ := strconv.Atoi(m[2])
 		f.Column = column + 1
 		f.What = m[3]
-		// The engine counts bytes and points at the last part of a path; people look for its head.
+		// The engine counts bytes and points to the last part of a path; people look for its first
+		// part.
 		lines := strings.Split(v.text, "\n")
 		if at := ranAt.FindStringSubmatch(f.What); at != nil && f.Line <= len(lines) {
 			line := lines[f.Line-1]

@@ -12,8 +12,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// walker goes through a parsed view: it collects faults, and changes the tree so that
-// every loop step is counted.
+// walker visits a parsed view: it collects faults, and changes the tree so that every loop step is
+// counted.
 type walker struct {
 	text     string
 	places   *jsondoc.Placer
@@ -45,8 +45,8 @@ func (w *walker) template(name string, root *parse.ListNode) {
 	step(root)
 }
 
-// step puts an empty text at the head of a body, so that each pass reaches our writer,
-// which counts. Without it {{range 1000000000}}{{end}} never returns.
+// step inserts an empty text at the start of a body, so that each pass calls our writer, which
+// counts. Without it, {{range 1000000000}}{{end}} would never return.
 func step(body *parse.ListNode) {
 	if body != nil {
 		body.Nodes = append([]parse.Node{&parse.TextNode{NodeType: parse.NodeText, Pos: body.Pos, Text: []byte{}}}, body.Nodes...)
@@ -127,11 +127,11 @@ func (w *walker) call(c *parse.CommandNode, id *parse.IdentifierNode) {
 	}
 }
 
-// rangesMost is how deep loops may be nested, including those of included templates. The escaper
+// rangesMost is the deepest nesting of loops, including those of included templates. The escaper
 // processes each body twice, so every level doubles its work.
 const rangesMost = 8
 
-// nested reports loops that are too deep. The templates do not include themselves.
+// nested reports loops that are nested too deeply. The templates must not include themselves.
 func (w *walker) nested(trees []*template.Template) {
 	bodies, depths := map[string]*parse.ListNode{}, map[string]int{}
 	for _, t := range trees {
@@ -171,7 +171,7 @@ func (w *walker) nested(trees []*template.Template) {
 		if depth, done := depths[name]; done {
 			return depth
 		}
-		depths[name] = 0 // while it is gone through
+		depths[name] = 0 // while it is being visited
 		depth := list(bodies[name], 0)
 		depths[name] = depth
 		return depth
@@ -210,7 +210,7 @@ func (w *walker) cycles() {
 	}
 }
 
-// eachAction goes through the actions of a view and of the templates it defines.
+// eachAction visits the actions of a view and of the templates that it defines.
 func eachAction(t *template.Template, do func(*parse.ActionNode)) {
 	var list func(l *parse.ListNode)
 	list = func(l *parse.ListNode) {

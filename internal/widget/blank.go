@@ -5,8 +5,8 @@ import (
 	"fmt"
 )
 
-// Blank is a widget to begin with: small, sound, and with one setting of each sort, content
-// and look, so that the way of both can be seen.
+// Blank returns a widget to start with: small, valid, and with one setting for content and one for
+// the look, as examples.
 func Blank(name, title, language string) Files {
 	quoted, _ := json.Marshal(title)
 	return Files{

@@ -5,19 +5,19 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Builder bundles what a browser runs. Faults carry their path and place.
+// Builder bundles what a browser runs. Faults have their path and place.
 type Builder interface {
 	Style(path string, css []byte) (string, fault.List)
 	Mount(files Files, entry string) (string, fault.List)
 	Asset(path string, src []byte) (*asset.Made, fault.List)
-	// Weight is how many bytes of a script travel to a visitor, 0 when that is not looked at.
+	// Weight returns the bytes of a script as sent to a visitor, or 0 if they are not measured.
 	Weight(code string) int
 }
 
-// Opened is a Builder for a stored release, which has been built and checked before.
+// Opened is a Builder for a stored release, which was built and checked before.
 type Opened struct {
 	Built  Built
-	Digest string // of the folder, whose assets need not be there; "" takes it of the files
+	Digest string // of the folder, whose assets may be missing; "" computes it from the files
 }
 
 // Style returns the stored stylesheet.
@@ -26,7 +26,7 @@ func (o Opened) Style(string, []byte) (string, fault.List) { return o.Built.Styl
 // Mount returns the stored mount module.
 func (o Opened) Mount(Files, string) (string, fault.List) { return o.Built.Mount, nil }
 
-// Asset returns what is stored of an asset, without its bytes.
+// Asset returns the stored description of an asset, without its bytes.
 func (o Opened) Asset(path string, _ []byte) (*asset.Made, fault.List) {
 	made, ok := o.Built.Assets[path]
 	if !ok {
@@ -35,5 +35,5 @@ func (o Opened) Asset(path string, _ []byte) (*asset.Made, fault.List) {
 	return &made, nil
 }
 
-// Weight looks at nothing: it has been looked at.
+// Weight returns 0, because the release was checked before.
 func (o Opened) Weight(string) int { return 0 }

@@ -11,8 +11,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// Renamed gives a folder's files under another widget's name: the name stands in the manifest
-// alone, whose text otherwise stays as it is.
+// Renamed returns a folder's files under another widget name. The name is only in the manifest, and
+// the rest of its text stays the same.
 func Renamed(files Files, name string) Files {
 	text := files[ManifestFile]
 	doc, _ := jsondoc.Read(text)
@@ -28,8 +28,7 @@ func Renamed(files Files, name string) Files {
 	return other
 }
 
-// Titled gives a folder's files with another title, the same in all languages that it is
-// translated into.
+// Titled returns a folder's files with another title, the same in all languages.
 func Titled(files Files, title string) Files {
 	text := files[ManifestFile]
 	doc, _ := jsondoc.Read(text)
@@ -56,13 +55,13 @@ func Titled(files Files, title string) Files {
 	return other
 }
 
-// TitleFrom makes a title of a widget's name: "isle-cards" is "Isle cards".
+// TitleFrom makes a title from a widget's name: "isle-cards" becomes "Isle cards".
 func TitleFrom(name string) string {
 	words := strings.ReplaceAll(name, "-", " ")
 	return strings.ToUpper(words[:1]) + words[1:]
 }
 
-// CopyOf gives a release's files as another widget's, whose manifest says where they are from.
+// CopyOf returns a release's files as another widget, whose manifest names its origin.
 func CopyOf(files Files, name string, from Origin) Files {
 	other := Renamed(files, name)
 	text := other[ManifestFile]
@@ -90,7 +89,7 @@ func CopyOf(files Files, name string, from Origin) Files {
 	return other
 }
 
-// OriginOf is what a folder's manifest says that it is a copy of, nil when it says nothing.
+// OriginOf returns the origin of a copied folder from its manifest, or nil.
 func OriginOf(files Files) *Origin {
 	if files[ManifestFile] == nil {
 		return nil

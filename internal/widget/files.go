@@ -14,7 +14,7 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Limits of a widget folder. Assets have limits of their own, by their kind.
+// Limits of a widget folder. Assets have other limits, depending on their kind.
 const (
 	FileMost   = 512 << 10 // bytes of one file
 	FolderMost = 2 << 20   // bytes of all files
@@ -22,10 +22,10 @@ const (
 	FilesMost  = 200       // files
 )
 
-// Files are a folder's files by path, "/"-separated.
+// Files are a folder's files by path, separated by "/".
 type Files map[string][]byte
 
-// Names of the files that the format knows; see also startersDir and messagesDir.
+// Names of files in the format; see also startersDir and messagesDir.
 const (
 	ManifestFile = "widget.json"
 	SchemaFile   = "settings.json"
@@ -36,11 +36,11 @@ const (
 	messagesDir  = "messages"
 )
 
-// mountFiles are the names that a mount module can have; at most one may be there.
+// mountFiles are the possible names of a mount module; a folder has at most one of them.
 var mountFiles = []string{"mount.ts", "mount.js"}
 
-// Collect reads a folder, leaving out hidden files and node_modules. A folder over a
-// limit is a fault. The error is the file system's.
+// Collect reads a folder without hidden files and node_modules. Exceeding a limit is a fault. The
+// error is the file system's.
 func Collect(folder fs.FS) (Files, fault.List, error) {
 	files := Files{}
 	var faults fault.List
@@ -56,7 +56,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 			return nil
 		}
 		if d.Type()&fs.ModeSymlink != 0 {
-			// It could lead anywhere, and the service would not have what it leads to.
+			// A link could lead anywhere, and the service would not have its target.
 			faults = append(faults, fault.Fault{Path: p, Code: fault.FileUnknown, What: fmt.Sprintf("%s is a symbolic link.", p), Fix: "Replace it with the file itself."})
 			return nil
 		}
@@ -80,8 +80,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 	return files, faults, err
 }
 
-// Limits reports what in files is over a limit, and the paths that a folder cannot have; it is for files that did not come
-// through Collect.
+// Limits reports exceeded limits and invalid paths, for files that do not come from Collect.
 func (files Files) Limits() (faults fault.List) {
 	var room room
 	for _, p := range files.Paths() {
@@ -95,14 +94,14 @@ func (files Files) Limits() (faults fault.List) {
 	return append(faults, files.pathFaults()...)
 }
 
-// room counts what a folder has against its limits.
+// room compares a folder's totals with the limits.
 type room struct{ files, text, assets int }
 
 func (r *room) full() bool {
 	return r.files > FilesMost || r.text > FolderMost || r.assets > AssetsMost
 }
 
-// take reports a file that is too large, or with which the folder is.
+// add counts a file, and reports it if it or the folder is too large.
 func (r *room) take(p string, bytes int) *fault.Fault {
 	total, most := &r.text, FileMost
 	if strings.HasPrefix(p, asset.Folder) {
@@ -122,7 +121,7 @@ func tooLarge(p, what string) *fault.Fault {
 	return &fault.Fault{Path: p, Code: fault.FileTooLarge, What: what, Fix: "Make it smaller, or delete files that do not belong to the widget."}
 }
 
-// Paths returns the paths in order.
+// Paths returns the sorted paths.
 func (files Files) Paths() []string {
 	paths := make([]string, 0, len(files))
 	for p := range files {
@@ -132,8 +131,8 @@ func (files Files) Paths() []string {
 	return paths
 }
 
-// Digest is the SHA-256, in hexadecimal, over paths and contents: equal folders have
-// equal digests whatever their dates and modes.
+// Digest is the SHA-256, in hexadecimal, of paths and contents: equal folders have equal digests,
+// whatever their dates and modes.
 func (files Files) Digest() string {
 	h := sha256.New()
 	for _, p := range files.Paths() {
@@ -143,7 +142,7 @@ func (files Files) Digest() string {
 	return hex.EncodeToString(h.Sum(nil))
 }
 
-// under lists the names in dir that end in .json, without the ending.
+// under lists the names in dir that end in .json, without the extension.
 func (files Files) under(dir string) []string {
 	var names []string
 	for _, p := range files.Paths() {
@@ -154,7 +153,7 @@ func (files Files) under(dir string) []string {
 	return names
 }
 
-// strangers reports missing files and files that are not text.
+// strangers reports missing files, and files that are not text.
 func (files Files) strangers() (faults fault.List) {
 	for _, p := range files.Paths() {
 		if PathFault(p) == nil && !strings.HasPrefix(p, asset.Folder) && !utf8.Valid(files[p]) && path.Ext(p) != ".json" {

@@ -7,21 +7,21 @@ import (
 	"strings"
 )
 
-// Engine is the oldest version of a browser engine that everything we build runs in.
+// Engine is the oldest version of a browser engine that we support.
 type Engine struct{ Name, Version string }
 
-// Floor is the browser floor: the last Chrome for Windows 7 and 8, the Firefox ESR that those
-// systems and old Macs stay on, and the first Safari with constructable stylesheets. Scripts
-// and stylesheets are built for it, the console too (console/vite.config.ts).
+// Floor lists the oldest supported browsers: the last Chrome for Windows 7 and 8, the Firefox ESR
+// for those systems and old Macs, and the first Safari with constructable style sheets. Scripts and
+// style sheets are built for them, including the console's (console/vite.config.ts).
 var Floor = []Engine{{"chrome", "109"}, {"firefox", "115"}, {"safari", "16.4"}}
 
-// newer is a piece of CSS that some browser of the floor does not have, where its absence is
-// not harmless: an unknown property is skipped, but a rule with an unknown selector or a
-// declaration with an unknown function is lost.
+// newer is a CSS feature that some supported browser lacks and whose absence matters: browsers skip
+// an unknown property, but lose a rule with an unknown selector or a declaration with an unknown
+// function.
 type newer struct {
 	find *regexp.Regexp
 	name string
-	from string // the first versions that have it
+	from string // the first versions that support it
 }
 
 var newerThanFloor = struct{ selectors, values []newer }{
@@ -72,10 +72,10 @@ func newerSelectors(prelude string) (found []newerFound) {
 	return found
 }
 
-// newerValues looks at a declaration, before which others stand in the same block. A
-// declaration before it of the same property is a fallback, unless var() is in this one: then
-// it is found invalid only when it is computed, and takes the fallback with it (CSS Custom
-// Properties 1, section 3.1).
+// newerValues checks a declaration; before are those ahead of it in the same block. An earlier
+// declaration of the same property is a fallback, unless this one contains var(): then it is found
+// invalid only at computed-value time, and the fallback is lost (CSS Custom Properties 1, section
+// 3.1).
 func newerValues(declaration string, before []string) (found []newerFound) {
 	property, value, ok := strings.Cut(declaration, ":")
 	property = strings.TrimSpace(property)

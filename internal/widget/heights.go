@@ -7,25 +7,25 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// HeightMost is the greatest height that can be reserved, in CSS pixels; HeightsMost is for how
-// many widths.
+// HeightMost is the largest height that can be reserved, in CSS pixels; HeightsMost is the largest
+// number of widths.
 const (
 	HeightMost  = 5000
 	HeightsMost = 50
 )
 
-// follows tells whether h may come after the heights of lesser widths.
+// follows reports whether h can come after heights for smaller widths.
 func (h Height) follows(list []Height) bool {
 	first := len(list) == 0
 	return h.Height >= 1 && h.Height <= HeightMost && len(list) < HeightsMost &&
 		(first && h.From == 0 || !first && h.From > list[len(list)-1].From)
 }
 
-// within tells whether what lies above the page's content is a part of the height.
+// within reports whether the height above the page's content is part of the total.
 func (h Height) within() bool { return h.Above >= 0 && h.Above <= h.Height }
 
-// HeightsFit tells whether heights keep the rules that those of a manifest keep: whole pixels from
-// 1 to HeightMost, the first from width 0, each next from a greater one.
+// HeightsFit reports whether heights follow the rules of a manifest: whole pixels from 1 to
+// HeightMost, the first for width 0, and each next for a larger width.
 func HeightsFit(list []Height) bool {
 	for i, h := range list {
 		if !h.follows(list[:i]) || !h.within() {

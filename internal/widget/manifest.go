@@ -15,7 +15,7 @@ import (
 // Format is the version of the widget format that this program reads and writes.
 const Format = 1
 
-// NameForm is what a widget's or starter's name must look like.
+// NameForm is the form of a widget's or starter's name.
 var NameForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
 
 // Manifest is widget.json.
@@ -28,15 +28,15 @@ type Manifest struct {
 	Languages []string      `json:"languages"`        // BCP 47 tags; the first is the fallback
 	Heights   []Height      `json:"heights,omitempty"`
 	Mount     Passes        `json:"mount"`
-	// Floats says that it takes no room in the page: it lies over it, once a page.
+	// Floats says that the widget is above the page and takes no space in it. A page shows it once.
 	Floats bool `json:"floats,omitempty"`
-	// Purpose is what it is for; see Purposes.
+	// Purpose is what the widget is for; see Purposes.
 	Purpose string `json:"purpose,omitempty"`
-	Slots   []Slot `json:"slots,omitempty"` // where content of the page shows
-	Facts   []Fact `json:"facts,omitempty"` // what the page may state
-	// Remotes are addresses of other servers that it loads from on purpose.
+	Slots   []Slot `json:"slots,omitempty"` // where the page's own content shows
+	Facts   []Fact `json:"facts,omitempty"` // what the page can state
+	// Remotes are addresses of other servers from which it loads on purpose.
 	Remotes []string `json:"remotes,omitempty"`
-	// CopyOf is the release that it was copied from, or has taken changes over from last.
+	// CopyOf is the release that it was copied from, or whose changes were merged last.
 	CopyOf *Origin `json:"copyOf,omitempty"`
 }
 
@@ -46,36 +46,35 @@ type Origin struct {
 	Release int    `json:"release"`
 }
 
-// Wraps tells whether whatever stands in the mount element shows in the widget.
+// Wraps reports whether the content of the mount element shows in the widget.
 func (m Manifest) Wraps() bool {
 	return slices.ContainsFunc(m.Slots, func(s Slot) bool { return s.Name == "" })
 }
 
-// Slot is a place in the view for content of the page. The unnamed one, "", takes whatever
-// stands in the mount element.
+// Slot is a place in the view for content of the page. The unnamed one, "", shows the content of
+// the mount element.
 type Slot struct {
 	Name  string        `json:"name"`
 	Label message.Words `json:"label"`
 }
 
-// Fact is something that a page may state of itself or its visitor, in the page only:
-// text, or a switch that is on when it is stated.
+// Fact is something that a page can state about itself or its visitor, only within the page: a
+// text, or a switch that is on if it is stated.
 type Fact struct {
 	Name  string        `json:"name"`
 	Type  string        `json:"type"` // "text" or "switch"
 	Label message.Words `json:"label"`
 }
 
-// Height is the room that a pocket takes from a viewport width on, both in CSS pixels.
+// Height is the space of a pocket from a viewport width on, both in CSS pixels.
 type Height struct {
 	From   int `json:"from"`
 	Height int `json:"height"`
-	// Above is how much of Height lies above the page's own content, for a widget that wraps
-	// such.
+	// Above is the part of Height above the page's own content, for a widget that wraps it.
 	Above int `json:"above,omitempty"`
 }
 
-// Passes lists what the mount module gets; what it does not list never leaves the service.
+// Passes lists what the mount module receives. Everything else stays on the service.
 type Passes struct {
 	Settings []string `json:"settings,omitempty"`
 	Messages []string `json:"messages,omitempty"`
@@ -123,7 +122,7 @@ var (
 	}
 )
 
-// manifestDoc keeps the places of what later checks point at.
+// manifestDoc keeps the places to which later checks refer.
 type manifestDoc struct {
 	Manifest
 	doc *jsondoc.Value

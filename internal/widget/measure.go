@@ -8,11 +8,11 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// now is the time that samples are read at, where any time will do.
+// now is the time for reading samples where any time will do.
 func now() time.Time { return time.Now() }
 
-// measure gives each fault the length of the text that it stands at, so that it can be
-// underlined: a quoted text, a tag, an action of the view, else a word.
+// measure adds to each fault the length of the text at its place, so that editors can underline it:
+// a quoted text, a tag, an action of the view, or a word.
 func (files Files) measure(faults fault.List) {
 	lines := map[string][]string{}
 	for i := range faults {

@@ -16,24 +16,24 @@ import (
 // PathMost is the longest path of a file, in characters.
 const PathMost = 200
 
-// knownFiles are those that the format knows by their whole path.
+// knownFiles are the files with a fixed path in the format.
 var knownFiles = append([]string{ManifestFile, SchemaFile, ViewFile, StyleFile, SampleFile}, mountFiles...)
 
-// beside are files that may lie in a folder and take no part in the widget.
+// beside are files that a folder can contain without being part of the widget.
 var beside = regexp.MustCompile(`^(README(\.md)?|LICEN[CS]E(\.(md|txt))?|CHANGELOG\.md|tsconfig\.json)$`)
 
-// forms of the other paths. Names have no dots but that of their ending: tools run files such as
-// eslint.config.js and .envrc by themselves, and a folder is fetched by people who did not write it.
+// The forms of other paths. Names have no dot except that of their extension: tools run files such
+// as eslint.config.js and .envrc without asking, and people fetch folders that they did not write.
 var (
 	scriptForm = regexp.MustCompile(`^([A-Za-z0-9_-]+/)*[A-Za-z0-9_-]+(\.d)?\.(ts|js)$`)
 	jsonForm   = regexp.MustCompile(`^(` + startersDir + `|` + messagesDir + `)/[^/.]+\.json$`)
 )
 
-// elsewhere are files that other tools need in a folder of sources, and widgets do not have.
+// elsewhere are files that other tools need in a source folder, but widgets do not.
 var elsewhere = map[string]bool{"package.json": true, "package-lock.json": true, "composer.json": true, "deno.json": true}
 
-// PathFault tells what is wrong with a path in a widget folder, nil when a folder may have it. The
-// list is closed, and the same for folders, zips, drafts and what is fetched.
+// PathFault says what is wrong with a path in a widget folder, or nil. The list is closed, and the
+// same for folders, zips, drafts and fetched files.
 func PathFault(p string) *fault.Fault {
 	refuse := func(code fault.Code, what, fix string) *fault.Fault {
 		return &fault.Fault{Path: shortened(p), Code: code, What: what, Fix: fix}
@@ -54,14 +54,14 @@ func PathFault(p string) *fault.Fault {
 	return refuse(fault.FileUnknown, fmt.Sprintf("The format does not define the file %q.", p), "Delete it. docs/widget-format.md lists the files that a widget can have.")
 }
 
-// pathFaults reports the paths that a widget folder cannot have.
+// pathFaults reports paths that a widget folder cannot have.
 func (files Files) pathFaults() (faults fault.List) {
 	for _, p := range files.Paths() {
 		f := PathFault(p)
 		if f == nil {
 			continue
 		}
-		// Another name for one that is there already is not meant.
+		// A similar name that exists already is not the intended one.
 		if near := fault.Nearest(p, knownFiles); f.Code == fault.FileUnknown && near != "" && files[near] == nil && !elsewhere[p] && path.Dir(p) == "." {
 			f.Fix = fault.DidYouMean(p, knownFiles)
 		}

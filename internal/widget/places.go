@@ -9,9 +9,9 @@ import (
 	"glasspocket/internal/view"
 )
 
-// checkPlaces compares the slots and facts of the view with those that the manifest names:
-// what it does not name nobody would find, and what the view does not have would be filled
-// in vain.
+// checkPlaces compares the slots and facts of the view with those of the manifest: nobody would
+// find one that the manifest does not name, and one that the view does not have would be filled in
+// vain.
 func (r *Release) checkPlaces(m manifestDoc, add func(string, fault.List)) {
 	slots, facts := make([]string, len(m.Slots)), make([]string, len(m.Facts))
 	for i, s := range m.Slots {
@@ -35,13 +35,13 @@ func (r *Release) checkPlaces(m manifestDoc, add func(string, fault.List)) {
 		}
 	}
 	compare("slots", "slot", slots, r.view.Slots(), false)
-	// A text with facts in it, or the script, may use a fact too.
+	// Texts that contain facts, and the script, use facts too.
 	compare("facts", "fact", facts, r.view.Facts(), r.view.Calls("withFacts") || r.Built.Mount != "")
 }
 
-// Asks tells whether a page's other value of a setting has to be asked for: a script cannot
-// check the type, or the view makes markup of it. What is a property, an attribute, an
-// element's text or the mount module's, a page's script puts in place by itself.
+// Asks reports whether the service must render a page's override of a setting, because a script
+// cannot check the type, or the view makes markup of it. A page's script applies properties,
+// attributes, an element's text and the mount module's settings by itself.
 func (r *Release) Asks(s *setting.Setting) bool {
 	if !slices.Contains(setting.InPageTypes, s.Type) || s.Format != "" || s.Pattern != "" || s.MinLength > 0 {
 		return true

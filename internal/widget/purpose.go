@@ -2,14 +2,14 @@ package widget
 
 import "glasspocket/internal/message"
 
-// Purpose is what a widget is for: where the gallery shows it.
+// Purpose is what a widget is for. The gallery groups widgets by it.
 type Purpose struct {
 	Name  string
 	Label message.Words
 	About message.Words
 }
 
-// Purposes lists them in the order of the gallery. The last is for widgets that name none.
+// Purposes lists them in the gallery's order. The last is for widgets that name none.
 var Purposes = []Purpose{
 	{"when", message.Words{"en": "Dates and times", "de": "Termine und Zeiten"}, message.Words{"en": "Show the time left or the progress so far", "de": "Zeigen, wie lange es dauert oder wie weit es ist"}},
 	{"voices", message.Words{"en": "People and reviews", "de": "Menschen und Meinungen"}, message.Words{"en": "Introduce people and show what customers say", "de": "Menschen vorstellen und zeigen, was Kunden sagen"}},

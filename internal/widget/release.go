@@ -1,5 +1,5 @@
-// Package widget turns a folder that a platform developer wrote into a release, and
-// reports everything that is wrong with the folder at once.
+// Package widget builds a release from a platform developer's folder, and reports everything that
+// is wrong with the folder at once.
 package widget
 
 import (
@@ -18,7 +18,7 @@ import (
 	"glasspocket/internal/view"
 )
 
-// Release is a widget folder, read and built. It is immutable and safe for concurrent use.
+// Release is a widget folder that was read and built. It is immutable and safe for concurrent use.
 type Release struct {
 	Manifest Manifest
 	Schema   *setting.Schema
@@ -27,28 +27,28 @@ type Release struct {
 	Built    Built
 	Files    Files
 	Digest   string // of Files
-	// Warnings are what will bite later and stops nothing now.
+	// Warnings are what will cause problems later. They prevent nothing.
 	Warnings fault.List
 
 	view   *view.View
-	marked *view.Marked // in a trial only
+	marked *view.Marked // only in a trial
 	folder setting.Folder
 	sample *jsondoc.Value // the sample's settings object, or nil
 }
 
-// Built is what a release needs besides its files: the outcome of the Builder.
+// Built is the result of the Builder.
 type Built struct {
-	Style string // minified stylesheet, "" without one
-	Mount string // the mount module as statements that call $mount(function), "" without one
-	// Assets are what was made of the files under assets/, by their path. The bytes are there
-	// when it has just been built.
+	Style string // minified style sheet, "" for none
+	Mount string // the mount module as statements that call $mount(function), "" for none
+	// Assets are the processed files of assets/ by their paths. They have bytes only right after
+	// building.
 	Assets map[string]asset.Made
 }
 
-// Read reads and builds a folder's files. With faults there is no release.
+// Read reads and builds a folder's files. If there are faults, there is no release.
 func Read(files Files, b Builder) (*Release, fault.List) { return read(files, b) }
 
-// read reads a folder; for a trial, too, what has faults is shown as long as it can be.
+// read reads a folder. A trial shows a folder with faults as far as possible.
 func read(files Files, b Builder) (*Release, fault.List) {
 	faults := append(files.Limits(), files.strangers()...)
 	r := &Release{Files: files, Digest: files.Digest(), Messages: map[string]message.Catalogue{}}
@@ -87,7 +87,7 @@ func read(files Files, b Builder) (*Release, fault.List) {
 	}
 	r.readMessages(manifest, add)
 	if src := files[ViewFile]; src != nil {
-		var types map[string]*shape.Type // nil, any, while there is no schema to hold fields against
+		var types map[string]*shape.Type // nil, which allows any field, without a schema
 		if r.Schema != nil {
 			types = viewTypes(r.Schema)
 		}
@@ -124,8 +124,8 @@ func read(files Files, b Builder) (*Release, fault.List) {
 		r.readSample(add)
 	}
 	whole := r.Schema != nil && r.view != nil && len(r.Manifest.Languages) > 0
-	// What is stored was sound when it was released. A rule that came later must not take it
-	// from the pages that have it.
+	// A stored folder was valid when it was released. Rules that were added later must not take it
+	// from pages that use it.
 	if stored && whole {
 		return r, nil
 	}
@@ -151,7 +151,7 @@ func read(files Files, b Builder) (*Release, fault.List) {
 	return r, nil
 }
 
-// readAssets makes what is offered of the folder's assets.
+// readAssets processes the folder's assets.
 func (r *Release) readAssets(b Builder, add func(string, fault.List)) setting.Folder {
 	folder := setting.Folder{}
 	for _, p := range r.Files.Paths() {
@@ -235,7 +235,7 @@ func (r *Release) checkPasses(m manifestDoc) (faults fault.List) {
 	return faults
 }
 
-// unused reports the settings that make no difference to anything.
+// unused reports settings that have no effect on anything.
 func (r *Release) unused() (faults fault.List) {
 	style := string(r.Files[StyleFile])
 	for _, s := range r.Schema.Settings {
@@ -256,7 +256,7 @@ func (r *Release) unused() (faults fault.List) {
 	return faults
 }
 
-// decides tells whether another setting's "when" or "sortBy" names this one.
+// decides reports whether another setting's "when" or "sortBy" names this one.
 func (r *Release) decides(key string) bool {
 	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.When[key] != nil || s.SortBy == key })
 }
@@ -290,8 +290,8 @@ func (r *Release) tryAll(add func(string, fault.List)) {
 	}
 }
 
-// Preview completes values for a preview: what is not set comes from the sample, then
-// from the defaults. Faults name required settings that nothing gives.
+// Preview completes values for a preview with the sample and then with defaults. Faults name
+// required settings that still have no value.
 func (r *Release) Preview(values setting.Values, now time.Time) (setting.Values, fault.List) {
 	sample, _ := r.Sample(now)
 	merged := setting.Values{}
@@ -304,8 +304,8 @@ func (r *Release) Preview(values setting.Values, now time.Time) (setting.Values,
 	return r.Schema.Complete(merged)
 }
 
-// Sampled are the keys of the settings that Preview takes from the sample and that show: in the
-// order of the schema.
+// Sampled lists the keys of visible settings that Preview takes from the sample, in the schema's
+// order.
 func (r *Release) Sampled(values setting.Values, now time.Time) (keys []string) {
 	sample, _ := r.Sample(now)
 	full, _ := r.Preview(values, now)
@@ -318,8 +318,8 @@ func (r *Release) Sampled(values setting.Values, now time.Time) (keys []string) 
 	return keys
 }
 
-// Language returns the widget's language that fits lang best: the same, the same base
-// language, else the widget's first.
+// Language returns the widget's language that fits lang best: the same, or one with the same base,
+// or the widget's first.
 func (r *Release) Language(lang string) string {
 	for _, l := range r.Manifest.Languages {
 		if l == lang {

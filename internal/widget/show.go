@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/view"
 )
 
-// viewTypes are the types of the settings as a view sees them.
+// viewTypes returns the types of the settings in a view.
 func viewTypes(schema *setting.Schema) map[string]*shape.Type {
 	types := map[string]*shape.Type{}
 	for _, s := range schema.Settings {
@@ -19,7 +19,7 @@ func viewTypes(schema *setting.Schema) map[string]*shape.Type {
 	return types
 }
 
-// Shown is one showing of a release: everything that a page needs besides the release's
+// Shown is a rendering of a release: everything that a page needs in addition to the release's
 // style and script.
 type Shown struct {
 	Language  string
@@ -27,22 +27,22 @@ type Shown struct {
 	Markup    string
 	Style     string // rules for single elements of Markup, minified
 	Look      setting.Look
-	Settings  map[string]any           // what the mount module gets
-	Messages  map[string]message.Forms // what the mount module gets
-	Small     *Shown                   // on small screens; nil when the stylesheet alone makes the difference
+	Settings  map[string]any           // for the mount module
+	Messages  map[string]message.Forms // for the mount module
+	Small     *Shown                   // for small screens; nil if they differ only in style
 }
 
-// Sight is what a schema makes of a pocket's settings before any view has its say. Releases
-// with the same schema and the same assets can share one.
+// Sight is a pocket's settings in the form for views, before any view has run. Releases with the
+// same schema and the same assets can share one.
 type Sight struct {
 	values setting.Values
 	seen   map[string]any // what views and mount modules see, by key
 	look   setting.Look
 	world  setting.World
-	small  *Sight // on small screens, made when a release asks for it
+	small  *Sight // for small screens, made when a release needs it
 }
 
-// See makes the sight of a pocket's settings. values must be complete.
+// See returns the sight of a pocket's settings. values must be complete.
 func (r *Release) See(values setting.Values, w setting.World) *Sight {
 	w.Folder = r.folder
 	values = r.Schema.WithBrand(values, w.Brand)
@@ -53,7 +53,7 @@ func (r *Release) See(values setting.Values, w setting.World) *Sight {
 	return &Sight{values: values, seen: seen, look: r.Schema.Look(values, w), world: w}
 }
 
-// Seen is what the view of a release sees of a pocket's settings. values must be complete.
+// Seen returns what the release's view sees of a pocket's settings. values must be complete.
 func (r *Release) Seen(values setting.Values, lang string, now time.Time, w setting.World) view.Data {
 	return r.data(r.See(values, w), lang, now)
 }
@@ -63,14 +63,14 @@ func (r *Release) data(s *Sight, lang string, now time.Time) view.Data {
 	return view.Data{Settings: s.seen, Messages: r.Messages[lang], Language: lang, Now: now}
 }
 
-// Show is the one place where settings become markup. values must be complete. Preview,
-// script, page and frame all come from here, so they cannot disagree.
+// Show is the only place where settings become markup. values must be complete. Preview, script,
+// page and frame all use it, so they always agree.
 func (r *Release) Show(values setting.Values, lang string, now time.Time, w setting.World) (Shown, fault.List) {
 	return r.ShowSight(r.See(values, w), lang, now)
 }
 
-// ShowSight shows what this release, or another with the same schema and the same assets,
-// has seen.
+// ShowSight renders a sight of this release, or of another with the same schema and the same
+// assets.
 func (r *Release) ShowSight(s *Sight, lang string, now time.Time) (Shown, fault.List) {
 	shown, faults := r.show(s, lang, now, false)
 	if len(faults) > 0 {

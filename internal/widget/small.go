@@ -6,8 +6,8 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// onSmall is what a pocket's settings are on small screens, complete, when that takes a
-// rendering of its own; nil when the stylesheet alone makes the difference.
+// onSmall returns a pocket's complete settings for small screens if they need a separate rendering,
+// and nil if the style sheet is enough.
 func (r *Release) onSmall(values setting.Values) setting.Values {
 	small, _ := values[setting.SmallKey].(map[string]any)
 	for key := range small {
@@ -19,12 +19,12 @@ func (r *Release) onSmall(values setting.Values) setting.Values {
 	return nil
 }
 
-// inStyle tells whether a setting is nothing but a custom property.
+// inStyle reports whether a setting is only used as a custom property.
 func (r *Release) inStyle(s *setting.Setting) bool {
 	return s.IsProperty() && !r.view.Uses(s.Key) && !slices.Contains(r.Manifest.Mount.Settings, s.Key)
 }
 
-// MayDiffer tells whether a pocket of the release can have a rendering of its own for small
+// MayDiffer reports whether a pocket of the release can have a separate rendering for small
 // screens.
 func (r *Release) MayDiffer() bool {
 	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.Small && !r.inStyle(s) })

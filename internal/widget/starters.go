@@ -13,13 +13,13 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// Starter is a named set of settings to begin from.
+// Starter is a named set of settings to start with.
 type Starter struct {
 	Name     string         `json:"name"`
 	Title    message.Words  `json:"title"`
 	Summary  message.Words  `json:"summary,omitempty"`
 	Search   message.Words  `json:"search,omitempty"`  // search synonyms, in addition to title and summary
-	Heights  []Height       `json:"heights,omitempty"` // the manifest's when empty
+	Heights  []Height       `json:"heights,omitempty"` // the manifest's if empty
 	Settings setting.Values `json:"settings"`
 }
 
@@ -84,12 +84,12 @@ func (r *Release) readSample(add func(string, fault.List)) {
 	add(SampleFile, faults)
 }
 
-// Sample returns the sample content, its relative moments resolved against now.
+// Sample returns the sample content, with moments relative to now.
 func (r *Release) Sample(now time.Time) (setting.Values, fault.List) {
 	if r.sample == nil {
 		return setting.Values{}, nil
 	}
-	fresh := r.sample.Clone() // CheckSample resolves in place
+	fresh := r.sample.Clone() // CheckSample changes its argument
 	return r.Schema.CheckSample(fresh, now)
 }
 
@@ -112,7 +112,7 @@ func (r *Release) StarterNames() []string {
 	return names
 }
 
-// HeightsFor returns the room to reserve for a pocket that began from starter (may be "").
+// HeightsFor returns the space to reserve for a pocket that was made from starter, which can be "".
 func (r *Release) HeightsFor(starter string) []Height {
 	if s, ok := r.Starter(starter); ok && len(s.Heights) > 0 {
 		return s.Heights
@@ -120,18 +120,17 @@ func (r *Release) HeightsFor(starter string) []Height {
 	return r.Manifest.Heights
 }
 
-// Sets tells whether a starter says what a setting is.
+// Sets reports whether a starter contains a setting.
 func (r *Release) Sets(starter, key string) bool {
 	s, _ := r.Starter(starter)
 	_, sets := s.Settings[key]
 	return sets
 }
 
-// Restart gives the settings of a pocket that began from one starter and goes over to another.
-// What is as the old starter has it, or as the widget has it where that says nothing, becomes
-// what the new one has; what came from the brand with the old one comes from it with the new
-// one, as far as that goes; everything else was typed and stays, but for the keys in take. Both
-// names may be "".
+// Restart returns the settings of a pocket that changes from one starter to another. Values that
+// come from the old starter, or from the widget's defaults, are replaced by those of the new one;
+// references to the brand follow the new starter as far as possible. All other values were entered
+// by somebody and stay, except for the keys in replace. Both names can be "".
 func (r *Release) Restart(values setting.Values, from, to string, brand setting.Brand, take []string) setting.Values {
 	old, _ := r.Starter(from)
 	fresh, _ := r.Starter(to)

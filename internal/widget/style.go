@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/nesting"
 )
 
-// styleFences are what a widget's stylesheet must not hold, outside comments and texts.
+// styleFences are what a widget's style sheet must not contain, outside comments and strings.
 var styleFences = []struct {
 	find      *regexp.Regexp
 	what, fix string
@@ -24,7 +24,7 @@ var styleFences = []struct {
 	{regexp.MustCompile(`(?i)url\(\s*(?:https?:|//)`), "A stylesheet cannot load from another server.", "Put the image into the folder, or draw it with CSS."},
 }
 
-// hidden matches comments and quoted texts, which fences do not look into.
+// hidden matches comments and strings, which are not checked.
 var hidden = regexp.MustCompile(`(?s)/\*.*?\*/|"(?:\\.|[^"\\])*"|'(?:\\.|[^'\\])*'`)
 
 func checkStyle(css []byte) (faults fault.List) {
@@ -36,25 +36,25 @@ func checkStyle(css []byte) (faults fault.List) {
 	masked := mask(css)
 	for _, fence := range styleFences {
 		for _, at := range fence.find.FindAllSubmatchIndex(masked, fault.Most) {
-			line, column := places.Place(at[len(at)-2]) // of the group, or the whole
+			line, column := places.Place(at[len(at)-2]) // of the group, or the whole match
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.StyleFence, What: fence.what, Fix: fence.fix})
 		}
 	}
 	return faults
 }
 
-// checkNewStyle checks a stylesheet that is not released yet: also for what a later version of the
-// check finds, which must not close a release that there is.
+// checkNewStyle checks a style sheet before its release, including checks that were added later and
+// must not affect existing releases.
 func checkNewStyle(css []byte) fault.List { return append(checkStyle(css), lostAddresses(css)...) }
 
-// lostAddresses reports the relative addresses of a stylesheet: nothing of a folder is loaded by it.
+// lostAddresses reports relative addresses in a style sheet, which loads no files of the folder.
 func lostAddresses(css []byte) (faults fault.List) {
 	masked := hiddenComments.ReplaceAllFunc(css, blank)
 	places := jsondoc.Placing(css)
 	for _, at := range addressIn.FindAllSubmatchIndex(masked, fault.Most) {
 		address := strings.Trim(strings.TrimSpace(string(masked[at[2]:at[3]])), `"'`)
 		if address == "" || address[0] == '#' || schemeForm.MatchString(address) {
-			continue // nothing, a part of the page, data, or another server, which is a fault of its own
+			continue // empty, a part of the page, data, or another server, which is a separate fault
 		}
 		line, column := places.Place(at[0])
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: fault.AddressLost, What: fmt.Sprintf("Visitors' browsers would look for %q next to the page that shows the widget.", address),
@@ -71,7 +71,7 @@ var (
 
 func mask(css []byte) []byte { return hidden.ReplaceAllFunc(css, blank) }
 
-// blank is as many spaces, with the line breaks where they were.
+// blank returns spaces of the same length, with the same line breaks.
 func blank(m []byte) []byte {
 	out := make([]byte, len(m))
 	for i, c := range m {

@@ -11,8 +11,8 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// Trials tries folders that are being written, and keeps what it has made of those of their
-// files that take long: most keystrokes change one file. It is safe for concurrent use.
+// Trials tries folders under development, and caches the slow steps by the files' content, since
+// most keystrokes change one file. It is safe for concurrent use.
 type Trials struct {
 	by   Trier
 	mu   sync.Mutex
@@ -26,12 +26,12 @@ type reading struct {
 
 const readingsKept = 64
 
-// NewTrials makes Trials whose mount modules are built by b.
+// NewTrials returns Trials that build mount modules with b.
 func NewTrials(b Trier) *Trials { return &Trials{by: b} }
 
-// Try reads a folder that is being written. The trial is nil when nothing can be shown; it
-// may be there with faults, which then only stop a release. It does not try every starter in
-// every language, which Read does. assets are what was made of the folder's assets.
+// Try reads a folder under development. The trial is nil if nothing can be shown. If there are
+// faults, it may still exist; the faults only prevent a release. Unlike Read, Try does not try
+// every starter in every language. assets are the processed assets of the folder.
 func (t *Trials) Try(files Files, assets map[string]asset.Made) (*Trial, fault.List) {
 	trial := &Trial{}
 	r, faults := read(files, &trying{Opened{Built: Built{Assets: assets}}, t, trial})
@@ -43,12 +43,12 @@ func (t *Trials) Try(files Files, assets map[string]asset.Made) (*Trial, fault.L
 	return trial, faults
 }
 
-// keep makes something of texts, unless it has been made of the same lately. What is kept is
-// shared, and not to be changed.
+// keep returns make's result for texts, from the cache if possible. The result is shared, so never
+// change it.
 func keep[T any](t *Trials, make func() T, of ...string) T {
 	h := sha256.New()
 	for _, text := range of {
-		sum := sha256.Sum256([]byte(text)) // so that where one ends and another begins counts
+		sum := sha256.Sum256([]byte(text)) // a separator, so that the boundary between texts matters
 		h.Write(sum[:])
 	}
 	key := [sha256.Size]byte(h.Sum(nil))
@@ -72,7 +72,7 @@ func keep[T any](t *Trials, make func() T, of ...string) T {
 
 // trying is the Builder of a trial.
 type trying struct {
-	Opened // for what is not built anew
+	Opened // for the parts that are not built again
 	trials *Trials
 	into   *Trial
 }

@@ -16,21 +16,21 @@ import (
 	"glasspocket/internal/view"
 )
 
-// Trier builds a mount module for a preview: as it is written, with a source map (ECMA-426)
-// that leads from each place back to the author's own.
+// Trier builds a mount module for a preview: unminified, with a source map (ECMA-426) that leads
+// from each place to the author's source.
 type Trier interface {
 	TryMount(files Files, entry string) (code, sourceMap string, faults fault.List)
 }
 
-// Trial is a folder that is being written, as far as it can be shown. Its Built.Style is
-// empty: a preview applies the stylesheet as it is written.
+// Trial is a folder under development, as far as it can be shown. Its Built.Style is empty, because
+// a preview applies the style sheet as written.
 type Trial struct {
 	*Release
 	Elements []view.Element // of the view, by mark; places in UTF-16 code units
-	Map      string         // source map of Built.Mount, "" without one
+	Map      string         // source map of Built.Mount, "" for none
 }
 
-// inUnits counts the places of elements in UTF-16 code units, as editors in browsers do.
+// inUnits converts the places of elements to UTF-16 code units, which editors in browsers use.
 func inUnits(src []byte, elements []view.Element) []view.Element {
 	units := make([]int, len(src)+1) // by byte offset
 	n := 0
@@ -60,8 +60,8 @@ func (r *Release) readMarked(src []byte, types map[string]*shape.Type) (*view.Vi
 	return marked.View, faults
 }
 
-// Marked is the same release with a view whose renderings tell which element of its source
-// each element is, and those elements by their marks. It is for previews.
+// Marked returns the same release with a view whose renderings identify the source element of each
+// element, and those elements by their marks. It is for previews.
 func (r *Release) Marked() (*Release, []view.Element) {
 	of := *r
 	m, _ := view.Mark(r.Files[ViewFile], viewTypes(r.Schema))
@@ -72,16 +72,16 @@ func (r *Release) Marked() (*Release, []view.Element) {
 	return &of, m.Elements
 }
 
-// Case is a condition to see a widget in, as far as it changes what is rendered.
+// Case is a condition for viewing a widget, as far as it affects the rendering.
 type Case struct {
-	Starter  string          `json:"starter,omitempty"`  // whose settings it has; the sample alone without one
-	Language string          `json:"language,omitempty"` // the widget's first without one
-	Content  string          `json:"content,omitempty"`  // "none", "many" or "long"; as it is without one
-	Turned   bool            `json:"turned,omitempty"`   // written from right to left, whatever the language
-	Settings json.RawMessage `json:"settings,omitempty"` // an object of values that go before all others
+	Starter  string          `json:"starter,omitempty"`  // whose settings it has; "" for the sample alone
+	Language string          `json:"language,omitempty"` // "" for the widget's first
+	Content  string          `json:"content,omitempty"`  // "none", "many" or "long"; "" for unchanged content
+	Turned   bool            `json:"turned,omitempty"`   // right-to-left text, whatever the language
+	Settings json.RawMessage `json:"settings,omitempty"` // an object of values that take precedence over all others
 }
 
-// In gives the settings of a case, complete. Faults name settings that nothing gives.
+// In returns the complete settings of a case. Faults name settings without a value.
 func (r *Release) In(c Case, now time.Time) (setting.Values, fault.List) {
 	values := setting.Values{}
 	if s, ok := r.Starter(c.Starter); ok {
@@ -105,7 +105,7 @@ func (r *Release) In(c Case, now time.Time) (setting.Values, fault.List) {
 	return r.Schema.Complete(full)
 }
 
-// RightToLeft is the widget's first language that is written from right to left, or "".
+// RightToLeft returns the widget's first language that is written from right to left, or "".
 func (r *Release) RightToLeft() string {
 	for _, l := range r.Manifest.Languages {
 		if message.Direction(l) == "rtl" {

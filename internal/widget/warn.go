@@ -12,11 +12,10 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// ScriptMost is how many bytes of a mount module, compressed with brotli, a visitor should
-// have to wait for.
+// ScriptMost is the recommended size limit of a mount module, in bytes compressed with brotli.
 const ScriptMost = 3 << 10
 
-// warn looks for what will bite later.
+// warn looks for what will cause problems later.
 func (r *Release) warn(b Builder) {
 	add := func(file string, more fault.List) {
 		for _, f := range more.In(file) {
@@ -54,8 +53,7 @@ func (r *Release) warn(b Builder) {
 	add(SampleFile, r.warnAlternatives(r.Files[SampleFile], sample))
 }
 
-// declared tells whether what a warning of a remote file stands at is one that the manifest
-// names.
+// declared reports whether the remote file in a warning is one that the manifest names.
 func (r *Release) declared(f fault.Fault) bool {
 	text := r.Files[f.Path]
 	rest, _, _ := strings.Cut(string(text[jsondoc.Offset(text, f.Line, f.Column):]), "\n")
@@ -76,7 +74,7 @@ func (r *Release) starterValues(name string) setting.Values {
 	return full
 }
 
-// warnValues looks at the settings of a starter, in whose file text the places are.
+// warnValues checks the settings of a starter; places refer to text, its file.
 func (r *Release) warnValues(text []byte, full setting.Values) fault.List {
 	doc, _ := jsondoc.Read(text)
 	given := doc.Get("settings")
@@ -87,7 +85,7 @@ func (r *Release) warnValues(text []byte, full setting.Values) fault.List {
 	return faults
 }
 
-// warnGiven looks at what is given, in the midst of all values.
+// warnGiven checks what is given, in the context of all values.
 func (r *Release) warnGiven(given *jsondoc.Value, full setting.Values) (faults fault.List) {
 	for _, s := range r.Schema.Settings {
 		ink, on := given.Get(s.Key), given.Get(s.On)
@@ -133,14 +131,14 @@ func tooFaint(s *setting.Setting, full setting.Values) string {
 	if s.On == "" || !ok1 || !ok2 {
 		return ""
 	}
-	// What is behind a surface that lets through is not known; white stands for it.
+	// What is behind a translucent surface is unknown; white is assumed.
 	if c := setting.Contrast(ink, on); c > 0 && c < setting.ContrastLeast {
 		return fmt.Sprintf("%s on %s has a contrast of %.1f; text needs %.1f.", ink, on, c, setting.ContrastLeast)
 	}
 	return ""
 }
 
-// alternatives reports pictures that nothing stands for.
+// alternatives reports images without a text alternative.
 func alternatives(v *jsondoc.Value, fields []*setting.Setting) (faults fault.List) {
 	for _, s := range fields {
 		at := v.Get(s.Key)
@@ -172,13 +170,13 @@ var (
 	fixedWidth  = regexp.MustCompile(`(?:^|[;\s])((?:min-)?(?:width|inline-size)\s*:\s*(\d+)(?:\.\d+)?px)`)
 )
 
-// narrowest is the width in CSS pixels that a widget must fit into.
+// narrowest is the smallest width that a widget must support, in CSS pixels.
 const narrowest = 320
 
-// warnStyle goes through a stylesheet block by block.
+// warnStyle checks a style sheet block by block.
 func warnStyle(css []byte) (faults fault.List) {
 	masked := string(mask(css))
-	var around []string // the preludes of the blocks that are open
+	var around []string // the preludes of the open blocks
 	var before []string // the declarations of this block so far
 	begin := 0
 	within := func(names ...string) bool {
@@ -245,7 +243,7 @@ func warnStyle(css []byte) (faults fault.List) {
 	return faults
 }
 
-// scriptHabits are what a mount module should not do, outside comments and texts.
+// scriptHabits are what a mount module should not do, outside comments and strings.
 var scriptHabits = []struct {
 	find      *regexp.Regexp
 	code      fault.Code
@@ -265,7 +263,7 @@ func warnScript(src []byte) (faults fault.List) {
 	places := jsondoc.Placing(src)
 	for _, h := range scriptHabits {
 		for _, at := range h.find.FindAllSubmatchIndex(masked, fault.Most) {
-			line, column := places.Place(at[len(at)-2]) // of the group, or the whole
+			line, column := places.Place(at[len(at)-2]) // of the group, or the whole match
 			faults = append(faults, fault.Fault{Line: line, Column: column, Code: h.code, What: h.what, Fix: h.fix})
 		}
 	}

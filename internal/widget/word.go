@@ -2,7 +2,7 @@ package widget
 
 import "strings"
 
-// HasWord tells whether text holds word, and not only within a longer one.
+// HasWord reports whether text contains word as a whole word.
 func HasWord(text, word string) bool {
 	for at := 0; ; {
 		i := strings.Index(text[at:], word)
@@ -21,11 +21,11 @@ func wordByte(c byte) bool {
 	return c == '_' || '0' <= c && c <= '9' || 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z'
 }
 
-// pageReaders are words of scripts that read how far a page is scrolled.
+// pageReaders are words in scripts that read the scroll position of the page.
 var pageReaders = []string{"reading", "scrollY", "pageYOffset", "scrollTop", "scrollHeight"}
 
-// ReadsPage tells whether the mount module reads how far the page is scrolled: a preview needs
-// something to scroll then.
+// ReadsPage reports whether the mount module reads the scroll position of the page. Its preview
+// then needs something to scroll.
 func (r *Release) ReadsPage() bool {
 	for _, word := range pageReaders {
 		if HasWord(r.Built.Mount, word) {
