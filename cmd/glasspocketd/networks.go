@@ -32,7 +32,7 @@ func limited(l net.Listener, server *fasthttp.Server, most int, proxies remote.P
 	n := &perNetwork{Listener: l, most: most, proxies: proxies, open: map[netip.Prefix]int{}}
 	server.ConnState = func(c net.Conn, state fasthttp.ConnState) {
 		if state == fasthttp.StateClosed || state == fasthttp.StateHijacked {
-			n.ended(c)
+			n.closed(c)
 		}
 	}
 	return n
@@ -67,7 +67,7 @@ func (n *perNetwork) admitted(c net.Conn) bool {
 	return true
 }
 
-func (n *perNetwork) ended(c net.Conn) {
+func (n *perNetwork) closed(c net.Conn) {
 	network, counts := n.of(c)
 	if !counts {
 		return

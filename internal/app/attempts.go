@@ -107,14 +107,14 @@ func (t *attempts) try(now time.Time, refusal *Error, check func() (failed bool,
 		return tooManyHashes()
 	}
 	failed := false
-	defer func() { t.end(now, failed, limits...) }()
+	defer func() { t.finish(now, failed, limits...) }()
 	var err error
 	failed, err = check()
 	return err
 }
 
-// end ends a try that was admitted.
-func (t *attempts) end(now time.Time, failed bool, limits ...limit) {
+// finish records the result of an admitted try.
+func (t *attempts) finish(now time.Time, failed bool, limits ...limit) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	for _, l := range limits {

@@ -91,7 +91,7 @@ func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password,
 	if err != nil {
 		return scope, "", err
 	}
-	return a.begin(ctx, made, client)
+	return a.startSession(ctx, made, client)
 }
 
 // Claim gives a pocket that was begun without an account to a customer of who is signed in now.

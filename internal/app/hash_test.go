@@ -35,7 +35,7 @@ func TestAFloodUnblocksNobody(t *testing.T) {
 	fail := func(now time.Time, l limit) admission {
 		got, _ := a.start(now, l)
 		if got == admitted {
-			a.end(now, true, l)
+			a.finish(now, true, l)
 		}
 		return got
 	}

@@ -126,7 +126,7 @@ func (a *App) Join(ctx context.Context, secret, name, password, address, client 
 	case err != nil:
 		return scope, "", err
 	}
-	return a.begin(ctx, u, client)
+	return a.startSession(ctx, u, client)
 }
 
 // People lists who belongs to a customer.

@@ -112,14 +112,14 @@ func (a *App) Unpublish(ctx context.Context, s Scope, key string) (Publication, 
 		if p.Publication == 0 {
 			return Publication{}, notPublished(key)
 		}
-		return a.ending(ctx, p)
+		return a.unpublished(ctx, p)
 	})
 }
 
-// ending is a publication with which there is nothing to see any more.
-func (a *App) ending(ctx context.Context, p Pocket) (Publication, error) {
-	now, err := a.publication(ctx, p.Key, p.Publication)
-	return Publication{ReleaseID: now.ReleaseID, Release: now.Release, Language: now.Language, Title: now.Title, Settings: []byte("{}"), Heights: []byte("[]"), Follow: now.Follow, Unpublished: true}, err
+// unpublished returns the publication that takes a pocket offline: it shows nothing.
+func (a *App) unpublished(ctx context.Context, p Pocket) (Publication, error) {
+	live, err := a.publication(ctx, p.Key, p.Publication)
+	return Publication{ReleaseID: live.ReleaseID, Release: live.Release, Language: live.Language, Title: live.Title, Settings: []byte("{}"), Heights: []byte("[]"), Follow: live.Follow, Unpublished: true}, err
 }
 
 func (a *App) publication(ctx context.Context, key string, number int) (Publication, error) {

@@ -19,8 +19,8 @@ type Restart struct {
 }
 
 // Restart says what going over to another starter would change. What was typed, which is
-// whatever is other than the present starter gave, stays; but for the settings in take.
-func (a *App) Restart(ctx context.Context, s Scope, key, starter string, take []string) (r Restart, err error) {
+// whatever is other than the present starter gave, stays; but for the settings in replace.
+func (a *App) Restart(ctx context.Context, s Scope, key, starter string, replace []string) (r Restart, err error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
 		return r, err
@@ -32,7 +32,7 @@ func (a *App) Restart(ctx context.Context, s Scope, key, starter string, take []
 	if _, ok := w.Release.Starter(starter); !ok {
 		return r, noStarter(w, starter)
 	}
-	for _, name := range take {
+	for _, name := range replace {
 		if w.Release.Schema.Get(name) == nil {
 			return r, faulty("settings-faulty", "There is no such setting.", fault.List{{Field: name, Code: fault.SettingUnknown, What: fmt.Sprintf("There is no setting %q.", name), Fix: fault.DidYouMean(name, w.Release.Schema.Keys())}})
 		}
@@ -42,13 +42,13 @@ func (a *App) Restart(ctx context.Context, s Scope, key, starter string, take []
 		return r, err
 	}
 	before := a.values(p, w.Release.Schema)
-	after := w.Release.Restart(before, p.Starter, starter, brand.Brand, take)
+	after := w.Release.Restart(before, p.Starter, starter, brand.Brand, replace)
 	all := w.Release.Restart(before, p.Starter, starter, brand.Brand, w.Release.Schema.Keys())
 	complete := func(v setting.Values) setting.Values { full, _ := w.Release.Schema.Complete(v); return full }
 	r.Changes = compare.Values(w.Release.Schema, complete(before), complete(after), "en")
 	for _, c := range compare.Values(w.Release.Schema, complete(after), complete(all), "en") {
 		// Content that was typed and that the starter says nothing of is no matter here.
-		if set := w.Release.Schema.Get(c.Key); set != nil && w.Release.Sets(starter, c.Key) && !slices.Contains(take, c.Key) && !setting.IsBrandRef(after[c.Key]) {
+		if set := w.Release.Schema.Get(c.Key); set != nil && w.Release.Sets(starter, c.Key) && !slices.Contains(replace, c.Key) && !setting.IsBrandRef(after[c.Key]) {
 			r.Kept = append(r.Kept, c)
 		}
 	}
@@ -61,11 +61,11 @@ func noStarter(w WidgetInfo, starter string) error {
 }
 
 // ChangeStarter goes over to another starter, as Restart says.
-func (a *App) ChangeStarter(ctx context.Context, s Scope, key string, revision int, starter string, take []string) (Pocket, error) {
+func (a *App) ChangeStarter(ctx context.Context, s Scope, key string, revision int, starter string, replace []string) (Pocket, error) {
 	if err := s.require(editPockets); err != nil {
 		return Pocket{}, err
 	}
-	r, err := a.Restart(ctx, s, key, starter, take)
+	r, err := a.Restart(ctx, s, key, starter, replace)
 	if err != nil {
 		return Pocket{}, err
 	}

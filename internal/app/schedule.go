@@ -232,7 +232,7 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 			if p.Publication == 0 {
 				return pub, notPublished(each.Key)
 			}
-			pub, err = a.ending(ctx, p)
+			pub, err = a.unpublished(ctx, p)
 		}
 		pub.Schedule = each.ID
 		return pub, err

@@ -119,11 +119,11 @@ func (a *App) SignIn(ctx context.Context, name, password, address, client string
 	}, limits...); err != nil {
 		return Scope{}, "", err
 	}
-	return a.begin(ctx, u, client)
+	return a.startSession(ctx, u, client)
 }
 
-// begin begins a session.
-func (a *App) begin(ctx context.Context, u User, client string) (scope Scope, secret string, err error) {
+// startSession creates a session and returns its secret.
+func (a *App) startSession(ctx context.Context, u User, client string) (scope Scope, secret string, err error) {
 	now := a.now()
 	secret = Secret()
 	if r := []rune(client); len(r) > 200 {

@@ -84,8 +84,8 @@ func (a *App) follow(ctx context.Context, name string, ask func(Follower) error)
 	}
 }
 
-// takes tells whether a release takes a publication, by rendering it.
-func (a *App) takes(ctx context.Context, release int64, p Publication) error {
+// accepts reports whether a release accepts a publication, by rendering it.
+func (a *App) accepts(ctx context.Context, release int64, p Publication) error {
 	if release == p.ReleaseID {
 		return nil
 	}
@@ -122,7 +122,7 @@ func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err e
 		if next == 0 {
 			return nil
 		}
-		return a.takes(ctx, next, p.Publication)
+		return a.accepts(ctx, next, p.Publication)
 	})
 }
 
@@ -130,7 +130,7 @@ func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err e
 // what is in use has changed.
 func (a *App) arriving(ctx context.Context, name string) (stuck Stuck, err error) {
 	return a.follow(ctx, name, func(p Follower) error {
-		err := a.takes(ctx, p.Wanted, p.Publication)
+		err := a.accepts(ctx, p.Wanted, p.Publication)
 		if err != nil && a.refused(err, p.Publication, p.Wanted) {
 			_ = a.store.Refuse(ctx, p.Key, p.Number, p.Wanted) // else the next visitor's request notes it
 		}

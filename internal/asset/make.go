@@ -42,19 +42,19 @@ var makers []maker
 
 func init() { // in init, because functions in the rows refer to the table
 	makers = []maker{
-		{"image/jpeg", Image, "jpg", begins("\xff\xd8\xff"), picture},
-		{"image/png", Image, "png", begins("\x89PNG\r\n\x1a\n"), picture},
-		{"image/gif", Image, "gif", begins("GIF87a", "GIF89a"), animation},
+		{"image/jpeg", Image, "jpg", startsWith("\xff\xd8\xff"), picture},
+		{"image/png", Image, "png", startsWith("\x89PNG\r\n\x1a\n"), picture},
+		{"image/gif", Image, "gif", startsWith("GIF87a", "GIF89a"), animation},
 		{"image/webp", Image, "webp", riff("WEBP"), picture},
 		{"image/svg+xml", Image, "svg", isSVG, drawing},
 		{"audio/mpeg", Sound, "mp3", isMP3, checked(soundOf)},
-		{"audio/ogg", Sound, "ogg", begins("OggS"), checked(soundOf)},
+		{"audio/ogg", Sound, "ogg", startsWith("OggS"), checked(soundOf)},
 		{"audio/wav", Sound, "wav", riff("WAVE"), checked(soundOf)},
-		{"audio/flac", Sound, "flac", begins("fLaC"), checked(soundOf)},
-		{"font/woff2", Font, "woff2", begins("wOF2"), checked(fontOf)},
-		{"font/woff", Font, "woff", begins("wOFF"), checked(fontOf)},
-		{"font/ttf", Font, "ttf", begins("\x00\x01\x00\x00", "true"), checked(fontOf)},
-		{"font/otf", Font, "otf", begins("OTTO"), checked(fontOf)},
+		{"audio/flac", Sound, "flac", startsWith("fLaC"), checked(soundOf)},
+		{"font/woff2", Font, "woff2", startsWith("wOF2"), checked(fontOf)},
+		{"font/woff", Font, "woff", startsWith("wOFF"), checked(fontOf)},
+		{"font/ttf", Font, "ttf", startsWith("\x00\x01\x00\x00", "true"), checked(fontOf)},
+		{"font/otf", Font, "otf", startsWith("OTTO"), checked(fontOf)},
 	}
 }
 
@@ -136,7 +136,7 @@ func Base(name string) string {
 	return name[:min(len(name), 60)]
 }
 
-func begins(heads ...string) func([]byte) bool {
+func startsWith(heads ...string) func([]byte) bool {
 	return func(src []byte) bool {
 		for _, h := range heads {
 			if bytes.HasPrefix(src, []byte(h)) {

@@ -1,5 +1,5 @@
-// Package bundle builds what browsers run, with esbuild's Go API. Nothing is read from
-// disk or network: every import resolves within the files given.
+// Package bundle builds what browsers run, with esbuild's Go API. It never reads from disk or
+// network: every import resolves within the given files.
 package bundle
 
 import (
@@ -21,7 +21,7 @@ import (
 	"glasspocket/loader"
 )
 
-// engines are the browser floor in esbuild's terms.
+// engines are the oldest supported browsers, for esbuild.
 var engines = func() (list []api.Engine) {
 	names := map[string]api.EngineName{"chrome": api.EngineChrome, "firefox": api.EngineFirefox, "safari": api.EngineSafari}
 	for _, e := range widget.Floor {
@@ -33,19 +33,20 @@ var engines = func() (list []api.Engine) {
 // Builder implements widget.Builder.
 type Builder struct{}
 
-// Style minifies a stylesheet.
+// Style minifies a style sheet.
 func (Builder) Style(file string, css []byte) (string, fault.List) {
 	if _, deep := nesting.Style(css); deep {
-		return "", nil // the check of the stylesheet reports it
+		return "", nil // reported by the check of the style sheet
 	}
 	r := api.Transform(string(css), api.TransformOptions{Loader: api.LoaderCSS, Engines: engines, Sourcefile: file,
 		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true, Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, LogLevel: api.LogLevelSilent})
-	// In CSS a browser drops what it cannot parse, so esbuild only warns; for an author that is a fault.
+	// Browsers drop CSS that they cannot parse, so esbuild only warns. For an author this is a
+	// fault.
 	return strings.TrimSpace(string(r.Code)), faults(append(r.Errors, r.Warnings...), fault.StyleSyntax)
 }
 
-// Mount bundles the mount module at entry with what it imports from files. The outcome is
-// statements that call $mount with the module's default export.
+// Mount bundles the mount module at entry with its imports from files. The result is statements
+// that call $mount with the module's default export.
 func (Builder) Mount(files widget.Files, entry string) (string, fault.List) {
 	return run(files, mounting(entry), fault.MountSyntax, api.FormatIIFE, nil)
 }
@@ -54,8 +55,7 @@ func mounting(entry string) string {
 	return fmt.Sprintf("import mount from %q;\n$mount(mount);", "./"+entry)
 }
 
-// TryMount bundles the mount module as Mount does, for a preview: with its own names and
-// lines, and a source map.
+// TryMount bundles the mount module like Mount, but for a preview: unminified, with a source map.
 func (Builder) TryMount(files widget.Files, entry string) (code, sourceMap string, list fault.List) {
 	if list = tooDeep(files); len(list) > 0 {
 		return "", "", list
@@ -80,28 +80,27 @@ func (Builder) TryMount(files widget.Files, entry string) (code, sourceMap strin
 // Loader bundles the loader for a public address.
 func Loader(base string) (string, error) { return ours("main.ts", api.FormatIIFE, base) }
 
-// SealedLoader bundles the loader that a sealed script carries: it fetches nothing more.
+// SealedLoader bundles the loader of sealed scripts, which loads no other script.
 func SealedLoader(base string) (string, error) {
 	return defined("main.ts", api.FormatIIFE, base, "true")
 }
 
-// Preview bundles the script of the preview's empty page.
+// Preview bundles the script of the preview's blank page.
 func Preview(base string) (string, error) { return ours("preview.ts", api.FormatIIFE, base) }
 
-// Gallery bundles the script of the frame beneath the console's gallery.
+// Gallery bundles the script of the frame behind the console's gallery.
 func Gallery(base string) (string, error) { return ours("gallery.ts", api.FormatIIFE, base) }
 
 // Worktop bundles the script of the worktop's frame.
 func Worktop(base string) (string, error) { return ours("worktop.ts", api.FormatIIFE, base) }
 
-// Later are the modules that the loader fetches when they are needed: exact sets a page's
-// clock right, asked asks for what a page sets otherwise, why explains a page's pockets to
-// its owner.
+// Later are the modules that the loader loads when they are needed: exact corrects a page's clock,
+// asked requests a page's overrides, why explains a page's pockets to its owner.
 var Later = []string{"asked", "exact", "why"}
 
-// Beside are the scripts that a page takes in place of the loader or beside it: near puts off
-// what is far down, links makes links mount points, fit gives frames their height, and tell is
-// its other side, in the frame.
+// Beside are scripts that a page uses instead of the loader or in addition to it: near delays
+// pockets that are far down, links converts links to mount points, fit sets the height of frames,
+// and tell is its counterpart in the frame.
 var Beside = []string{"near", "links", "fit", "tell"}
 
 // Script bundles one of Beside.
@@ -112,12 +111,13 @@ func Module(name, base string) (string, error) {
 	return ours(name+".ts", api.FormatESModule, base)
 }
 
-// Asset makes what is offered of an asset.
+// Asset processes an asset.
 func (Builder) Asset(file string, src []byte) (*asset.Made, fault.List) {
 	return asset.Make(path.Base(file), src)
 }
 
-// Weight is the size of a script as it travels: compressed with brotli at its best.
+// Weight returns the size of a script as sent to visitors: compressed with brotli at the highest
+// level.
 func (Builder) Weight(code string) int {
 	var b bytes.Buffer
 	w := brotli.NewWriterLevel(&b, brotli.BestCompression)
@@ -126,11 +126,11 @@ func (Builder) Weight(code string) int {
 	return b.Len()
 }
 
-// Kit bundles parts of the kit, in order, each called by the name of its file: statements
-// that call $kit with a function of a pocket, a table, and the widget's mount function, if
-// it has one, which it calls with the pocket and what the parts have added; not at all when
-// the pocket is not to be mounted. A part that waits for something, or begins anew, goes on
-// by its third argument.
+// Kit bundles parts of the kit, in order, each called by the name of its file. The result is
+// statements that call $kit with a function of a pocket, a table, and the widget's mount function,
+// if it has one. The function calls that with the pocket and what the parts have added, or not at
+// all if the pocket must not be mounted. A part that waits for something, or starts again,
+// continues with its third argument.
 func Kit(parts []string) (string, error) {
 	files, _, err := widget.Collect(loader.Sources)
 	if err != nil {
@@ -169,8 +169,8 @@ func defined(entry string, format api.Format, base, sealed string) (string, erro
 	return code, faults.Err()
 }
 
-// tooDeep reports scripts that esbuild's parser must not see: it recurses, and a stack that
-// overflows ends the process.
+// tooDeep reports scripts that esbuild's parser must not read: it is recursive, and a stack
+// overflow ends the process.
 func tooDeep(files widget.Files) (list fault.List) {
 	for _, name := range files.Paths() {
 		if ending := path.Ext(name); ending != ".js" && ending != ".ts" {
@@ -185,7 +185,7 @@ func tooDeep(files widget.Files) (list fault.List) {
 	return list
 }
 
-// options build what stdin imports from files.
+// options are esbuild's options to build what stdin imports from files.
 func options(files widget.Files, stdin string, format api.Format) api.BuildOptions {
 	return api.BuildOptions{
 		Stdin:  &api.StdinOptions{Contents: stdin, Sourcefile: "(entry)", Loader: api.LoaderJS},
@@ -210,7 +210,7 @@ func run(files widget.Files, stdin string, code fault.Code, format api.Format, d
 	return strings.TrimSpace(string(r.OutputFiles[0].Contents)), nil
 }
 
-// importantWarnings keeps the warnings that mean the module cannot work.
+// importantWarnings keeps warnings that mean that the module cannot work.
 func importantWarnings(list []api.Message) (keep []api.Message) {
 	for _, m := range list {
 		if m.ID == "import-is-undefined" {
@@ -237,8 +237,8 @@ func folder(files widget.Files) api.Plugin {
 					}
 				}
 			}
-			// Libraries for several module systems ask first whether there is one; in a browser there
-			// is none, and the branch is never taken.
+			// Libraries for several module systems first check which one there is. Browsers have
+			// none, so they never reach this branch.
 			if a.Kind == api.ResolveJSRequireCall && guarded.Match(files[a.Importer]) {
 				return api.OnResolveResult{Path: a.Path, External: true}, nil
 			}
@@ -263,7 +263,7 @@ func faults(messages []api.Message, code fault.Code) (list fault.List) {
 			if l.Column <= len(l.LineText) {
 				f.Column = 1 + len([]rune(l.LineText[:l.Column]))
 			}
-			if f.Path == "(entry)" { // our own two lines: the module has no default export
+			if f.Path == "(entry)" { // our own two lines, so the module has no default export
 				f.Path, f.Line, f.Column = "", 1, 1
 				f.Fix = "Export the mount function: export default function mount(pocket) { … }"
 			}

@@ -1,4 +1,4 @@
-// Package client speaks to the manage API from Go.
+// Package client calls the manage API from Go.
 package client
 
 import (
@@ -25,15 +25,15 @@ import (
 type Client struct {
 	Server string // address of the manage listener, "http://127.0.0.1:7440"
 	Token  string
-	HTTP   *http.Client // nil for one with a time-out of 30 s
+	HTTP   *http.Client // nil for a client with a time-out of 30 s
 }
 
-// Problem is what the service refused with.
+// Problem is the service's reason for refusing a request.
 type Problem struct{ wire.Problem }
 
 func (p *Problem) Error() string { return p.Detail + " " + p.Hint }
 
-// Unreachable says that no service answered.
+// Unreachable is the error when no service answers.
 type Unreachable struct {
 	Server string
 	Cause  error
@@ -51,8 +51,8 @@ type ask struct {
 	method, path string
 	query        url.Values
 	body         any
-	kind         string // content type, application/json when ""
-	match        int    // If-Match revision, 0 for none
+	kind         string // content type; "" for application/json
+	match        int    // If-Match revision; 0 for none
 }
 
 func (c *Client) do(ctx context.Context, a ask, out any) error {
@@ -81,7 +81,7 @@ func (c *Client) do(ctx context.Context, a ask, out any) error {
 	if c.Token != "" {
 		req.Header.Set("Authorization", "Bearer "+c.Token)
 	} else {
-		req.Header.Set("Origin", strings.TrimRight(c.Server, "/")) // a session is only good from its own origin
+		req.Header.Set("Origin", strings.TrimRight(c.Server, "/")) // sessions are accepted from their own origin only
 	}
 	if a.match > 0 {
 		req.Header.Set("If-Match", strconv.Quote(strconv.Itoa(a.match)))
@@ -123,8 +123,7 @@ func (c *Client) do(ctx context.Context, a ask, out any) error {
 	return nil
 }
 
-// SignIn makes a token with a name and password. The session that it needs for that is
-// ended again.
+// SignIn creates a token with a name and password. It uses a session, and signs out of it.
 func (c *Client) SignIn(ctx context.Context, name, password string, n wire.NewToken) (t wire.Token, err error) {
 	jar, err := cookiejar.New(nil)
 	if err != nil {
@@ -138,42 +137,42 @@ func (c *Client) SignIn(ctx context.Context, name, password string, n wire.NewTo
 	return t, errors.Join(err, signed.do(ctx, ask{method: "DELETE", path: "/session"}, nil))
 }
 
-// WhoAmI tells whom the token acts for.
+// WhoAmI returns whom the token acts for.
 func (c *Client) WhoAmI(ctx context.Context) (s wire.Session, err error) {
 	return s, c.do(ctx, ask{method: "GET", path: "/session"}, &s)
 }
 
-// MakeToken makes a token; its Secret is told here and never again.
+// MakeToken creates a token. The result is the only place where its Secret appears.
 func (c *Client) MakeToken(ctx context.Context, n wire.NewToken) (t wire.Token, err error) {
 	return t, c.do(ctx, ask{method: "POST", path: "/tokens", body: n}, &t)
 }
 
-// Tokens lists the asker's tokens.
+// Tokens lists the user's tokens.
 func (c *Client) Tokens(ctx context.Context) (t wire.Tokens, err error) {
 	return t, c.do(ctx, ask{method: "GET", path: "/tokens"}, &t)
 }
 
-// RevokeToken ends a token at once.
+// RevokeToken revokes a token at once.
 func (c *Client) RevokeToken(ctx context.Context, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/tokens/" + strconv.FormatInt(id, 10)}, nil)
 }
 
-// Sessions lists the asker's sessions.
+// Sessions lists the user's sessions.
 func (c *Client) Sessions(ctx context.Context) (out wire.Sessions, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/sessions"}, &out)
 }
 
-// RevokeSession ends a session at once.
+// RevokeSession signs a session out at once.
 func (c *Client) RevokeSession(ctx context.Context, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/sessions/" + strconv.FormatInt(id, 10)}, nil)
 }
 
-// ChangePassword changes the asker's own password.
+// ChangePassword changes the user's own password.
 func (c *Client) ChangePassword(ctx context.Context, old, new string) error {
 	return c.do(ctx, ask{method: "PUT", path: "/session/password", body: wire.ChangePassword{Old: old, New: new}}, nil)
 }
 
-// Users lists everybody who can sign in, page by page.
+// Users lists all users, page by page.
 func (c *Client) Users(ctx context.Context) (all []wire.User, err error) {
 	all = []wire.User{}
 	for cursor := ""; ; {
@@ -188,27 +187,27 @@ func (c *Client) Users(ctx context.Context) (all []wire.User, err error) {
 	}
 }
 
-// MakeUser makes a user; a random Password is told here and never again.
+// MakeUser creates a user. The result is the only place where a random Password appears.
 func (c *Client) MakeUser(ctx context.Context, n wire.NewUser) (out wire.User, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/users", body: n}, &out)
 }
 
-// ChangeUser gives a user another role.
+// ChangeUser changes a user's role.
 func (c *Client) ChangeUser(ctx context.Context, name string, n wire.ChangeUser) (out wire.User, err error) {
 	return out, c.do(ctx, ask{method: "PATCH", path: "/users/" + url.PathEscape(name), body: n}, &out)
 }
 
-// ResetPassword gives a user a new random password.
+// ResetPassword sets a new random password for a user.
 func (c *Client) ResetPassword(ctx context.Context, name string) (out wire.NewPassword, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/users/" + url.PathEscape(name) + "/password"}, &out)
 }
 
-// DeleteUser takes a user's access away at once.
+// DeleteUser deletes a user, whose access ends at once.
 func (c *Client) DeleteUser(ctx context.Context, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/users/" + url.PathEscape(name)}, nil)
 }
 
-// withheld asks to withhold what path names, or, with back, to serve it again.
+// withheld withholds what path names or, with back, serves it again.
 func (c *Client) withheld(ctx context.Context, path, why string, back bool, out any) error {
 	if back {
 		return c.do(ctx, ask{method: "DELETE", path: path + "/withheld"}, out)
@@ -226,13 +225,13 @@ func (c *Client) WithholdPocket(ctx context.Context, key, why string, back bool)
 	return out, c.withheld(ctx, pocketPath(key, ""), why, back, &out)
 }
 
-// MakeCustomer makes a customer.
+// MakeCustomer creates a customer.
 func (c *Client) MakeCustomer(ctx context.Context, n wire.NewCustomer) (out wire.Customer, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/customers", body: n}, &out)
 }
 
-// Customers lists all customers in reach, page by page; with search, those that have it in name
-// or id.
+// Customers lists all visible customers, page by page. search limits the list to those with this
+// text in name or ID.
 func (c *Client) Customers(ctx context.Context, search string) (all []wire.Customer, err error) {
 	all = []wire.Customer{}
 	for cursor := ""; ; {
@@ -261,7 +260,7 @@ func paging(cursor string) url.Values {
 
 func folder(files widget.Files) wire.Folder { return wire.Folder{Files: wire.FilesOf(files)} }
 
-// Check has the service check a widget folder.
+// Check checks a widget folder.
 func (c *Client) Check(ctx context.Context, files widget.Files) (out wire.Checked, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/checks", body: folder(files)}, &out)
 }
@@ -276,41 +275,42 @@ func (c *Client) ReleaseAs(ctx context.Context, name string, n wire.NewRelease) 
 	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name), body: n}, &out)
 }
 
-// ShareRelease rolls a release out to so many of a hundred pockets.
+// ShareRelease rolls a release out to a percentage of pockets.
 func (c *Client) ShareRelease(ctx context.Context, name string, number, share int) (out wire.Release, err error) {
 	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.ChangeRelease{Share: &share}}, &out)
 }
 
 func dryRunsPath(name string) string { return "/widgets/" + url.PathEscape(name) + "/dry-runs" }
 
-// StartDryRun begins to render every pocket that follows with files that are not released.
+// StartDryRun starts to render every pocket that follows the widget with files that are not
+// released.
 func (c *Client) StartDryRun(ctx context.Context, name string, n wire.NewDryRun) (out wire.DryRun, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: dryRunsPath(name), body: n}, &out)
 }
 
-// DryRun tells how far a dry run has come.
+// DryRun returns the progress of a dry run.
 func (c *Client) DryRun(ctx context.Context, name, id, cursor string) (out wire.DryRun, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: dryRunsPath(name) + "/" + url.PathEscape(id), query: paging(cursor)}, &out)
 }
 
-// CancelDryRun stops a dry run.
+// CancelDryRun cancels a dry run.
 func (c *Client) CancelDryRun(ctx context.Context, name, id string) error {
 	return c.do(ctx, ask{method: "DELETE", path: dryRunsPath(name) + "/" + url.PathEscape(id)}, nil)
 }
 
-// Differences are what a widget's draft has otherwise than its newest release.
+// Differences compares a widget's draft with its newest release.
 func (c *Client) Differences(ctx context.Context, name string) (out wire.Differences, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/differences")}, &out)
 }
 
-// Origin compares a draft with what it is a copy of.
+// Origin compares a draft with the release from which it was copied.
 func (c *Client) Origin(ctx context.Context, name string) (out wire.Origin, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/origin")}, &out)
 }
 
 func assetsPath(customer string) string { return "/customers/" + url.PathEscape(customer) + "/assets" }
 
-// Upload uploads a picture, sound or font of a customer.
+// Upload uploads an image, sound or font for a customer.
 func (c *Client) Upload(ctx context.Context, customer, name string, src []byte) (out wire.Asset, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: assetsPath(customer), body: wire.NewAsset{Name: name, Bytes: src}}, &out)
 }
@@ -329,12 +329,12 @@ func (c *Client) Assets(ctx context.Context, customer string) (all []wire.Asset,
 	}
 }
 
-// Asset reads one asset and which pockets show it.
+// Asset returns an asset and the pockets that use it.
 func (c *Client) Asset(ctx context.Context, customer, digest string) (out wire.Asset, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: assetsPath(customer) + "/" + url.PathEscape(digest)}, &out)
 }
 
-// DeleteAsset takes an asset away that no pocket shows.
+// DeleteAsset deletes an asset that no pocket uses.
 func (c *Client) DeleteAsset(ctx context.Context, customer, digest string) error {
 	return c.do(ctx, ask{method: "DELETE", path: assetsPath(customer) + "/" + url.PathEscape(digest)}, nil)
 }
@@ -344,12 +344,12 @@ func (c *Client) Widgets(ctx context.Context) (out wire.Widgets, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/widgets"}, &out)
 }
 
-// Widget reads one widget.
+// Widget returns a widget.
 func (c *Client) Widget(ctx context.Context, name string) (out wire.Widget, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/widgets/" + url.PathEscape(name)}, &out)
 }
 
-// WidgetOf reads a pocket's widget, by the release that the pocket is edited by.
+// WidgetOf returns a pocket's widget, in the release that its editor uses.
 func (c *Client) WidgetOf(ctx context.Context, name, key string) (out wire.Widget, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/widgets/" + url.PathEscape(name), query: url.Values{"pocket": {key}}}, &out)
 }
@@ -361,22 +361,22 @@ func (c *Client) Releases(ctx context.Context, name string) (out wire.Releases, 
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name), query: paging("")}, &out)
 }
 
-// ReleaseUses says which pockets withdrawing a release affects.
+// ReleaseUses lists the pockets that withdrawing a release would affect.
 func (c *Client) ReleaseUses(ctx context.Context, name string, number int) (out wire.ReleaseUses, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/uses"}, &out)
 }
 
-// Withdraw takes a release out of use for everything new, or brings it back.
+// Withdraw withdraws a release, or puts it back into use.
 func (c *Client) Withdraw(ctx context.Context, name string, number int, withdrawn bool) (out wire.Release, err error) {
 	return out, c.do(ctx, ask{method: "PATCH", path: releasesPath(name) + "/" + strconv.Itoa(number), body: wire.ChangeRelease{Withdrawn: &withdrawn}}, &out)
 }
 
-// MakePocket makes a pocket.
+// MakePocket creates a pocket.
 func (c *Client) MakePocket(ctx context.Context, n wire.NewPocket) (out wire.Pocket, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/pockets", body: n}, &out)
 }
 
-// Pockets lists all pockets in reach, page by page; customer narrows the list when not "".
+// Pockets lists all visible pockets, page by page. customer limits the list unless it is "".
 func (c *Client) Pockets(ctx context.Context, customer string) (all []wire.Pocket, err error) {
 	all = []wire.Pocket{}
 	for cursor := ""; ; {
@@ -397,22 +397,22 @@ func (c *Client) Pockets(ctx context.Context, customer string) (all []wire.Pocke
 
 func pocketPath(key, rest string) string { return "/pockets/" + url.PathEscape(key) + rest }
 
-// Pocket reads one pocket.
+// Pocket returns a pocket.
 func (c *Client) Pocket(ctx context.Context, key string) (out wire.Pocket, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "")}, &out)
 }
 
-// Draft reads the settings being edited.
+// Draft returns a pocket's draft.
 func (c *Client) Draft(ctx context.Context, key string) (out wire.Draft, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/draft")}, &out)
 }
 
-// ChangeDraft merges settings into the draft; null takes a value away.
+// ChangeDraft merges settings into the draft; null deletes a value.
 func (c *Client) ChangeDraft(ctx context.Context, key string, revision int, change map[string]json.RawMessage) (out wire.Draft, err error) {
 	return out, c.do(ctx, ask{method: "PATCH", path: pocketPath(key, "/draft"), body: change, kind: "application/merge-patch+json", match: revision}, &out)
 }
 
-// ReplaceDraft replaces all settings by a JSON object, sent as it is.
+// ReplaceDraft replaces all settings with a JSON object, sent unchanged.
 func (c *Client) ReplaceDraft(ctx context.Context, key string, revision int, settings json.RawMessage) (out wire.Draft, err error) {
 	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/draft"), body: settings, match: revision}, &out)
 }
@@ -437,7 +437,7 @@ func (c *Client) Publications(ctx context.Context, key string) (out wire.Publica
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/publications"), query: paging("")}, &out)
 }
 
-// Snippets returns the texts to paste; form narrows them to one delivery form when not "".
+// Snippets returns the snippets of a pocket, or only that of one delivery unless it is "".
 func (c *Client) Snippets(ctx context.Context, key string, delivery host.Delivery) (out wire.Snippets, err error) {
 	q := url.Values{}
 	if delivery != "" {
@@ -470,37 +470,37 @@ func (c *Client) StartWidgetDraft(ctx context.Context, name string, n wire.NewWi
 	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, ""), body: n}, &out)
 }
 
-// WidgetDraft reads a widget's files being edited.
+// WidgetDraft returns the files of a widget's draft.
 func (c *Client) WidgetDraft(ctx context.Context, name string) (out wire.WidgetDraft, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "")}, &out)
 }
 
-// ChangeWidgetDraft changes some files.
+// ChangeWidgetDraft changes files of a widget's draft.
 func (c *Client) ChangeWidgetDraft(ctx context.Context, name string, files []wire.DraftFile) (out wire.WidgetDraft, err error) {
 	return out, c.do(ctx, ask{method: "PATCH", path: widgetDraftPath(name, ""), body: wire.DraftFiles{Files: files}}, &out)
 }
 
-// PackWidgetDraft reads a draft as a zip file.
+// PackWidgetDraft returns a draft as a zip file.
 func (c *Client) PackWidgetDraft(ctx context.Context, name string) (out wire.Packed, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: widgetDraftPath(name, "/zip")}, &out)
 }
 
-// DeleteWidgetDraft takes a widget off the worktop.
+// DeleteWidgetDraft removes a widget from the worktop.
 func (c *Client) DeleteWidgetDraft(ctx context.Context, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: widgetDraftPath(name, "")}, nil)
 }
 
-// PreviewWidgetDraft renders a draft in some cases.
+// PreviewWidgetDraft renders a draft in several cases.
 func (c *Client) PreviewWidgetDraft(ctx context.Context, name string, t wire.PreviewWidget) (out wire.PreviewedWidget, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/previews"), body: t}, &out)
 }
 
-// ImportPage makes a widget folder of a whole HTML page.
+// ImportPage makes a widget folder from an HTML page.
 func (c *Client) ImportPage(ctx context.Context, p wire.Page) (out wire.ImportedPage, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/pages", body: p}, &out)
 }
 
-// ReleaseFolder reads the files of a release, of the newest in use for number 0.
+// ReleaseFolder returns the files of a release; number 0 is the newest in use.
 func (c *Client) ReleaseFolder(ctx context.Context, name string, number int) (out wire.ReleaseFolder, err error) {
 	which := "newest"
 	if number > 0 {
@@ -509,22 +509,22 @@ func (c *Client) ReleaseFolder(ctx context.Context, name string, number int) (ou
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + which + "/files"}, &out)
 }
 
-// CheckWidgetDraft says everything that is wrong with a draft, with files that are not saved.
+// CheckWidgetDraft reports everything that is wrong with a draft, including unsaved files.
 func (c *Client) CheckWidgetDraft(ctx context.Context, name string, files []wire.DraftFile) (out wire.Checked, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: widgetDraftPath(name, "/checks"), body: wire.DraftFiles{Files: files}}, &out)
 }
 
-// ReleaseDifferences are what a release has otherwise than the one before it.
+// ReleaseDifferences compares a release with the one before it.
 func (c *Client) ReleaseDifferences(ctx context.Context, name string, number int) (out wire.Differences, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/differences"}, &out)
 }
 
-// PreviewRelease renders a release in some cases.
+// PreviewRelease renders a release in several cases.
 func (c *Client) PreviewRelease(ctx context.Context, name string, number int, cases []widget.Case) (out wire.PreviewedWidget, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: releasesPath(name) + "/" + strconv.Itoa(number) + "/previews", body: wire.PreviewWidget{Cases: cases}}, &out)
 }
 
-// BeforeAndAfter are both pictures of a pocket of a dry run.
+// BeforeAndAfter returns both previews of a pocket in a dry run.
 func (c *Client) BeforeAndAfter(ctx context.Context, name, id, key string) (out wire.BeforeAndAfter, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: dryRunsPath(name) + "/" + url.PathEscape(id) + "/pockets/" + url.PathEscape(key)}, &out)
 }

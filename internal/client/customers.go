@@ -12,7 +12,7 @@ import (
 
 func customerPath(id, rest string) string { return "/customers/" + url.PathEscape(id) + rest }
 
-// Customer reads one customer.
+// Customer returns a customer.
 func (c *Client) Customer(ctx context.Context, id string) (out wire.Customer, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: customerPath(id, "")}, &out)
 }
@@ -22,17 +22,17 @@ func (c *Client) ChangeCustomer(ctx context.Context, id string, revision int, n 
 	return out, c.do(ctx, ask{method: "PATCH", path: customerPath(id, ""), body: n, match: revision}, &out)
 }
 
-// Brand reads what a customer's widgets have in common.
+// Brand returns a customer's brand.
 func (c *Client) Brand(ctx context.Context, id string) (out wire.Brand, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: customerPath(id, "/brand")}, &out)
 }
 
-// ChangeBrand changes it.
+// ChangeBrand changes a customer's brand.
 func (c *Client) ChangeBrand(ctx context.Context, id string, revision int, values []setting.BrandValue) (out wire.Brand, err error) {
 	return out, c.do(ctx, ask{method: "PUT", path: customerPath(id, "/brand"), body: wire.NewBrand{Values: values}, match: revision}, &out)
 }
 
-// DryRunBrand tells which pockets another brand would change, page by page.
+// DryRunBrand lists the pockets that another brand would change, page by page.
 func (c *Client) DryRunBrand(ctx context.Context, id string, values []setting.BrandValue) (out wire.Restyled, err error) {
 	for cursor := ""; ; {
 		var page wire.Restyled
@@ -46,42 +46,42 @@ func (c *Client) DryRunBrand(ctx context.Context, id string, values []setting.Br
 	}
 }
 
-// People lists who belongs to a customer, and who is invited.
+// People lists the people with access to a customer, and invitations.
 func (c *Client) People(ctx context.Context, id string) (out wire.People, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: customerPath(id, "/people")}, &out)
 }
 
-// RevokeAccess takes somebody's access to a customer away.
+// RevokeAccess revokes somebody's access to a customer.
 func (c *Client) RevokeAccess(ctx context.Context, id, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: customerPath(id, "/people/"+url.PathEscape(name))}, nil)
 }
 
-// Invite invites somebody to a customer; the Link is told here and never again.
+// Invite invites somebody to a customer. The result is the only place where the Link appears.
 func (c *Client) Invite(ctx context.Context, id string, n wire.NewInvitation) (out wire.Invitation, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: customerPath(id, "/invitations"), body: n}, &out)
 }
 
-// RevokeInvitation takes an invitation back.
+// RevokeInvitation revokes an invitation.
 func (c *Client) RevokeInvitation(ctx context.Context, id string, number int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: customerPath(id, "/invitations/"+strconv.FormatInt(number, 10))}, nil)
 }
 
-// Invited reads what an invitation is to.
+// Invited returns what an invitation is for.
 func (c *Client) Invited(ctx context.Context, secret string) (out wire.Invited, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/invitations", body: wire.Secret{Secret: secret}}, &out)
 }
 
-// Join takes an invitation up.
+// Join accepts an invitation.
 func (c *Client) Join(ctx context.Context, n wire.Join) (out wire.Session, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/invitations/uses", body: n}, &out)
 }
 
-// Gallery shows what there is to begin with.
+// Gallery returns the widgets and starters of the gallery.
 func (c *Client) Gallery(ctx context.Context) (out wire.Gallery, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/gallery"}, &out)
 }
 
-// GalleryPreviews shows the starters of a widget; with customer in that customer's brand.
+// GalleryPreviews renders the starters of a widget, in a customer's brand if customer is not "".
 func (c *Client) GalleryPreviews(ctx context.Context, name, customer string) (out wire.GalleryPreviews, err error) {
 	q := url.Values{}
 	if customer != "" {
@@ -90,47 +90,47 @@ func (c *Client) GalleryPreviews(ctx context.Context, name, customer string) (ou
 	return out, c.do(ctx, ask{method: "GET", path: "/gallery/" + url.PathEscape(name), query: q}, &out)
 }
 
-// Begin begins a pocket without an account.
+// StartGuestPocket creates a pocket without an account.
 func (c *Client) StartGuestPocket(ctx context.Context, n wire.NewGuestPocket) (out wire.GuestPocket, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets", body: n}, &out)
 }
 
-// ResumeGuestPocket goes on with such a pocket, by its secret.
+// ResumeGuestPocket continues such a pocket, by its secret.
 func (c *Client) ResumeGuestPocket(ctx context.Context, secret string) (out wire.GuestPocket, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/visits", body: wire.Secret{Secret: secret}}, &out)
 }
 
-// SignUp makes an account for who has begun a pocket.
+// SignUp creates an account for the person with a guest pocket.
 func (c *Client) SignUp(ctx context.Context, n wire.SignUp) (out wire.Session, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/accounts", body: n}, &out)
 }
 
-// Claim takes a pocket over that was begun without an account.
+// Claim moves a guest pocket to the user's customer.
 func (c *Client) Claim(ctx context.Context, n wire.Claim) (out wire.Pocket, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/claims", body: n}, &out)
 }
 
-// StartJob begins long work on many pockets.
+// StartJob starts a job for many pockets.
 func (c *Client) StartJob(ctx context.Context, n wire.NewJob) (out wire.Job, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: "/jobs", body: n}, &out)
 }
 
-// Jobs lists long work, the newest first.
+// Jobs lists jobs, the newest first.
 func (c *Client) Jobs(ctx context.Context) (out wire.Jobs, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/jobs"}, &out)
 }
 
-// Job tells how far long work has come.
+// Job returns the progress of a job.
 func (c *Client) Job(ctx context.Context, id string) (out wire.Job, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: "/jobs/" + url.PathEscape(id)}, &out)
 }
 
-// CancelJob ends long work before it is through.
+// CancelJob cancels a job.
 func (c *Client) CancelJob(ctx context.Context, id string) error {
 	return c.do(ctx, ask{method: "DELETE", path: "/jobs/" + url.PathEscape(id)}, nil)
 }
 
-// ExportPocket reads a pocket as a file; whole has the bytes of its assets too.
+// ExportPocket returns a pocket's export file; whole includes the bytes of its assets.
 func (c *Client) ExportPocket(ctx context.Context, key string, whole bool) (out app.PocketFile, err error) {
 	q := url.Values{}
 	if whole {
@@ -139,30 +139,30 @@ func (c *Client) ExportPocket(ctx context.Context, key string, whole bool) (out 
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/file"), query: q}, &out)
 }
 
-// DuplicatePocket makes a pocket with the same draft, of another customer when one is named.
+// DuplicatePocket creates a pocket with the same draft, for another customer if one is named.
 func (c *Client) DuplicatePocket(ctx context.Context, key, customer string) (out wire.Pocket, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/duplicates"), body: wire.Duplicate{Customer: customer}}, &out)
 }
 
-// MovePocket publishes what visitors get once more, with another release.
+// MovePocket publishes the live version again with another release.
 func (c *Client) MovePocket(ctx context.Context, key string, n wire.Move) (out wire.Publication, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/moves"), body: n}, &out)
 }
 
-// DeletePocket takes a pocket away that is not published.
+// DeletePocket deletes a pocket that is not published.
 func (c *Client) DeletePocket(ctx context.Context, key string) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "")}, nil)
 }
 
-// PocketList says which pockets are listed, in which order.
+// PocketList filters and orders a list of pockets.
 type PocketList struct {
 	wire.List
-	Order  string // "key", "title" or "changed", with - before it for the other way round
+	Order  string // "key", "title" or "changed"; with "-" before it in reverse
 	Cursor string
-	Limit  int // 50 when 0
+	Limit  int // 0 for 50
 }
 
-// ListPockets reads one page of a list of pockets.
+// ListPockets returns one page of a list of pockets.
 func (c *Client) ListPockets(ctx context.Context, l PocketList) (out wire.Pockets, err error) {
 	q := url.Values{}
 	for name, value := range map[string]string{"customer": l.Customer, "search": l.Search, "widget": l.Widget, "state": l.State, "order": l.Order, "cursor": l.Cursor} {

@@ -15,22 +15,22 @@ func (c *Client) ChangePocket(ctx context.Context, key string, revision int, n w
 	return out, c.do(ctx, ask{method: "PATCH", path: pocketPath(key, ""), body: n, match: revision}, &out)
 }
 
-// PreviewCases lists the conditions that are kept with a pocket.
+// PreviewCases lists a pocket's preview cases.
 func (c *Client) PreviewCases(ctx context.Context, key string) (out wire.PreviewCases, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/cases")}, &out)
 }
 
-// SavePreviewCase keeps a preview case.
+// SavePreviewCase saves a preview case.
 func (c *Client) SavePreviewCase(ctx context.Context, key, name string, in app.Conditions) (out wire.PreviewCase, err error) {
 	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/cases/"+url.PathEscape(name)), body: in}, &out)
 }
 
-// DeletePreviewCase takes a preview case away.
+// DeletePreviewCase deletes a preview case.
 func (c *Client) DeletePreviewCase(ctx context.Context, key, name string) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/cases/"+url.PathEscape(name))}, nil)
 }
 
-// StarterDifferences tells what going over to another starter would change.
+// StarterDifferences lists what another starter would change.
 func (c *Client) StarterDifferences(ctx context.Context, key, starter string, replace []string) (out wire.StarterDifferences, err error) {
 	q := url.Values{}
 	if len(replace) > 0 {
@@ -39,13 +39,13 @@ func (c *Client) StarterDifferences(ctx context.Context, key, starter string, re
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/starters/"+url.PathEscape(starter)), query: q}, &out)
 }
 
-// ChangeStarter goes over to another starter.
+// ChangeStarter changes to another starter.
 func (c *Client) ChangeStarter(ctx context.Context, key string, revision int, n wire.ChangeStarter) (out wire.Draft, err error) {
 	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/starter"), body: n, match: revision}, &out)
 }
 
-// PocketDifferences compares two states of a pocket; 0 stands for what visitors get, and for
-// the draft.
+// PocketDifferences compares two versions of a pocket. 0 stands for the live version as the first,
+// and for the draft as the second.
 func (c *Client) PocketDifferences(ctx context.Context, key string, from, to int) (out wire.PocketDifferences, err error) {
 	q := url.Values{}
 	if from > 0 {
@@ -57,34 +57,34 @@ func (c *Client) PocketDifferences(ctx context.Context, key string, from, to int
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/differences"), query: q}, &out)
 }
 
-// Unpublish shows visitors nothing from the next request on.
+// Unpublish takes a pocket offline, from the next request on.
 func (c *Client) Unpublish(ctx context.Context, key string) (out wire.Publication, err error) {
 	return out, c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/publication")}, &out)
 }
 
-// Schedule plans something for a pocket.
+// Schedule schedules an action for a pocket.
 func (c *Client) Schedule(ctx context.Context, key string, n wire.NewSchedule) (out wire.Schedules, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/schedules"), body: n}, &out)
 }
 
-// Schedules lists what was scheduled for a pocket, the newest first, at most 200.
+// Schedules lists a pocket's schedules, the newest first, at most 200.
 func (c *Client) Schedules(ctx context.Context, key string) (out wire.Schedules, err error) {
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/schedules"), query: paging("")}, &out)
 }
 
-// CancelSchedule takes back what was scheduled.
+// CancelSchedule cancels a schedule.
 func (c *Client) CancelSchedule(ctx context.Context, key string, id int64) error {
 	return c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/schedules/"+strconv.FormatInt(id, 10))}, nil)
 }
 
-// AuditQuery narrows the audit: to a customer, to one object by its kind and name.
+// AuditQuery filters the audit by customer, or by an object's kind and name.
 type AuditQuery struct {
 	Customer, Kind, Of string
 	Cursor             string
-	Limit              int // 50 when 0
+	Limit              int // 0 for 50
 }
 
-// Audit lists who has changed what, the newest first.
+// Audit lists who changed what, the newest first.
 func (c *Client) Audit(ctx context.Context, t AuditQuery) (out wire.Audit, err error) {
 	q := url.Values{}
 	for name, value := range map[string]string{"customer": t.Customer, "kind": t.Kind, "of": t.Of, "cursor": t.Cursor} {

@@ -1,7 +1,7 @@
 package fault
 
-// Code names a kind of fault. Scripts and the console depend on codes, so a code is never renamed and
-// never gets a second meaning.
+// Code names a kind of fault. Scripts and the console depend on codes, so a code is never renamed
+// or reused.
 type Code string
 
 // Entry explains a Code. docs/faults.md is generated from the Catalogue.
@@ -12,7 +12,7 @@ type Entry struct {
 	Example string `json:"example"` // input that causes it
 }
 
-// The codes, in the order of the files of a widget folder.
+// The codes, in the order of a widget folder's files.
 const (
 	FileMissing    Code = "file-missing"
 	FileUnknown    Code = "file-unknown"

@@ -1,6 +1,6 @@
-// Package fault describes what is wrong with something a person wrote: where it
-// stands, what it is, and how to fix it. Core packages return faults as values;
-// only the outer layers turn them into HTTP problems or terminal text.
+// Package fault describes what is wrong with something that a person wrote: where, what, and how to
+// fix it. Core packages return faults as values. Only the outer layers convert them to HTTP
+// problems or terminal text.
 package fault
 
 import (
@@ -9,21 +9,21 @@ import (
 	"strings"
 )
 
-// Fault is one thing wrong in one place.
+// Fault is a single fault in a single place.
 type Fault struct {
-	Path   string `json:"path"`             // file within the widget folder, "/"-separated; "" for a value that came without a file
-	Line   int    `json:"line"`             // 1-based; 0 when the whole file is meant
-	Column int    `json:"column"`           // 1-based, counted in characters
-	Length int    `json:"length,omitempty"` // characters at fault, 0 when unknown
-	Field  string `json:"field,omitempty"`  // setting or key at fault
+	Path   string `json:"path"`             // file within the widget folder, separated by "/"; "" for a value without a file
+	Line   int    `json:"line"`             // counted from 1; 0 for the whole file
+	Column int    `json:"column"`           // counted from 1, in characters
+	Length int    `json:"length,omitempty"` // in characters, 0 if unknown
+	Field  string `json:"field,omitempty"`  // the setting or key with the fault
 	Code   Code   `json:"code"`             // stable name, see Catalogue
 	What   string `json:"what"`             // what is wrong, a sentence
 	Fix    string `json:"fix"`              // what to do about it, a sentence
-	// Warning marks what stops nothing now and will bite later.
+	// Warning marks what prevents nothing, but will cause problems later.
 	Warning bool `json:"warning,omitempty"`
 }
 
-// String gives "path:line:column: what [code]".
+// String returns "path:line:column: what [code]".
 func (f Fault) String() string {
 	var where strings.Builder
 	where.WriteString(f.Path)
@@ -39,15 +39,14 @@ func (f Fault) String() string {
 	return fmt.Sprintf("%s%s [%s]", where.String(), f.What, f.Code)
 }
 
-// Most bounds the faults of one text that users send: its size is bounded, but a fault takes many
-// times the bytes of its cause. A reader that stops there says nothing of the rest; the text is
-// refused either way.
+// Most limits the faults of one text from users, because a fault takes many times the bytes of its
+// cause. A reader that stops there does not report the rest. The text is refused either way.
 const Most = 100
 
-// List is any number of faults. The nil List means that nothing is wrong.
+// List is a list of faults. The nil List means that nothing is wrong.
 type List []Fault
 
-// Error makes a List usable as an error; it holds one fault a line.
+// Error makes a List an error, with one fault per line.
 func (l List) Error() string {
 	lines := make([]string, len(l))
 	for i, f := range l {
@@ -56,7 +55,7 @@ func (l List) Error() string {
 	return strings.Join(lines, "\n")
 }
 
-// Err returns the list as an error, or a nil error when it is empty.
+// Err returns the list as an error, or nil if it is empty.
 func (l List) Err() error {
 	if len(l) == 0 {
 		return nil
@@ -64,7 +63,7 @@ func (l List) Err() error {
 	return l
 }
 
-// Sort orders by path, line, column, so that the same folder always reports alike.
+// Sort orders by path, line and column, so that reports about the same folder are always the same.
 func (l List) Sort() {
 	sort.SliceStable(l, func(i, j int) bool {
 		a, b := l[i], l[j]
@@ -86,7 +85,7 @@ func (l List) In(path string) List {
 	return l
 }
 
-// Hard are the faults of the list that are no warnings.
+// Hard returns the faults that are not warnings.
 func (l List) Hard() (hard List) {
 	for _, f := range l {
 		if !f.Warning {

@@ -15,7 +15,7 @@ func Nearest(word string, options []string) string {
 	return best
 }
 
-// DidYouMean returns a sentence that says how to fix word: the nearest option, or the whole list.
+// DidYouMean returns a sentence on how to correct word: the nearest option, or the whole list.
 func DidYouMean(word string, options []string) string {
 	if near := Nearest(word, options); near != "" {
 		return "Did you mean “" + near + "”?"
@@ -26,7 +26,7 @@ func DidYouMean(word string, options []string) string {
 	return "Use one of: " + strings.Join(options, ", ") + "."
 }
 
-// distance is Levenshtein's, given up once it must exceed bound.
+// distance returns the Levenshtein distance. It stops when the result must exceed bound.
 func distance(a, b string, bound int) int {
 	if d := len(a) - len(b); d > bound || -d > bound {
 		return bound + 1

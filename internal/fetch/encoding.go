@@ -13,9 +13,8 @@ import (
 	"golang.org/x/text/encoding/unicode"
 )
 
-// encodings are those of the web's old pages by their names (Encoding Standard, section 4.2);
-// those of East Asian scripts would be a thirtieth of the whole program, and pages in them are
-// pasted instead.
+// encodings are the web's legacy encodings by their names (Encoding Standard, section 4.2). Those
+// of East Asian scripts would add 3% to the program's size; people can paste such pages instead.
 var encodings = map[string]encoding.Encoding{
 	"utf-16le": unicode.UTF16(unicode.LittleEndian, unicode.UseBOM), "utf-16be": unicode.UTF16(unicode.BigEndian, unicode.UseBOM), "utf-16": unicode.UTF16(unicode.LittleEndian, unicode.UseBOM),
 	"iso-8859-1": charmap.Windows1252, "latin1": charmap.Windows1252, "us-ascii": charmap.Windows1252, "ascii": charmap.Windows1252, "windows-1252": charmap.Windows1252,
@@ -29,8 +28,8 @@ var errEncoding = errors.New("unknown encoding")
 
 var metaCharset = regexp.MustCompile(`(?i)<meta[^>]{0,200}charset\s*=\s*["']?\s*([a-z0-9_-]+)`)
 
-// decoded is a page's bytes as UTF-8. What counts is a byte order mark, else the field, else a
-// meta element within the first kibibyte (HTML, section 13.2.3.2).
+// decoded returns a page's bytes as UTF-8. A byte order mark decides, or else the header field, or
+// else a meta element within the first kibibyte (HTML, section 13.2.3.2).
 func decoded(body []byte, field string) (string, error) {
 	name := ""
 	if _, parameters, err := mime.ParseMediaType(field); err == nil {
@@ -50,7 +49,7 @@ func decoded(body []byte, field string) (string, error) {
 	}
 	name = strings.ToLower(strings.TrimSpace(name))
 	if name == "" && !utf8.Valid(body) {
-		name = "windows-1252" // what browsers take when nothing is said
+		name = "windows-1252" // the browsers' default
 	}
 	if name == "" || name == "utf-8" || name == "utf8" {
 		return strings.ToValidUTF8(string(body), "\uFFFD"), nil

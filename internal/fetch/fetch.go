@@ -1,7 +1,6 @@
-// Package fetch is the one way in which the service asks for something outside. It dials
-// public addresses only, looked at when they are dialled and again at every redirect, so that
-// no name, redirect or change of a name leads it inside; and it is bounded in time, size and
-// redirects.
+// Package fetch makes all requests to other servers. It connects to public addresses only, and
+// checks them when it connects and again at every redirect, so that no name, redirect or DNS change
+// leads into a private network. Time, size and redirects are limited.
 package fetch
 
 import (
@@ -19,30 +18,30 @@ import (
 	"time"
 )
 
-// Bounds of one page.
+// Limits of one page.
 const (
-	PageMost      = 5 << 20 // bytes, unpacked
+	PageMost      = 5 << 20 // bytes, decompressed
 	RedirectsMost = 5
 	Patience      = 12 * time.Second
 )
 
-// Reason says why a page was not fetched.
+// Reason is why a page was not fetched.
 type Reason string
 
 // The reasons.
 const (
-	BadAddress Reason = "address-faulty" // it is no address of the web
+	BadAddress Reason = "address-faulty" // it is not a web address
 	Inside     Reason = "address-inside" // it leads into a private network
 	Unreached  Reason = "not-reached"    // nobody answers there
 	Late       Reason = "too-late"       // it took too long
 	TooLarge   Reason = "page-too-large"
 	TooFar     Reason = "too-many-redirects"
-	NoPage     Reason = "no-page"       // it is something else than HTML
+	NoPage     Reason = "no-page"       // it is not HTML
 	Refused    Reason = "page-refused"  // the server answers with an error
-	SignIn     Reason = "needs-sign-in" // it is for those who are signed in
+	SignIn     Reason = "needs-sign-in" // it is for signed-in users only
 )
 
-// Error tells why, in a sentence.
+// Error says why, in a sentence.
 type Error struct {
 	Reason  Reason
 	Address string // where it happened
@@ -52,21 +51,21 @@ type Error struct {
 
 func (e *Error) Error() string { return e.What }
 
-// Page is a page as it was fetched.
+// Page is a fetched page.
 type Page struct {
 	Address string // after redirects
 	HTML    string // UTF-8
-	Policy  string // Content-Security-Policy, all fields of it joined by commas
+	Policy  string // all Content-Security-Policy fields, joined by commas
 }
 
-// Allowed are addresses inside that may be asked all the same: networks ("10.1.0.0/16") or one
-// port of one address ("127.0.0.1:7442").
+// Allowed are private addresses that may be requested anyway: networks ("10.1.0.0/16") or a port of
+// an address ("127.0.0.1:7442").
 type Allowed struct {
 	networks []netip.Prefix
 	ports    map[netip.AddrPort]bool
 }
 
-// ReadAllowed reads what may be asked all the same, joined by commas.
+// ReadAllowed reads a list of such addresses, separated by commas.
 func ReadAllowed(text string) (a Allowed, err error) {
 	a.ports = map[netip.AddrPort]bool{}
 	for one := range strings.SplitSeq(text, ",") {
@@ -96,9 +95,8 @@ func (a Allowed) has(at netip.AddrPort) bool {
 	return false
 }
 
-// never are networks that no page of the web lies in: the registries' special-purpose
-// addresses (RFC 6890 and what was added since), and those that lead to others (mapped, NAT64,
-// 6to4, Teredo).
+// never are networks without public web pages: the registries' special-purpose addresses (RFC 6890
+// and later additions), and those that lead to others (mapped, NAT64, 6to4, Teredo).
 var never = func() (list []netip.Prefix) {
 	for _, p := range []string{
 		"0.0.0.0/8", "10.0.0.0/8", "100.64.0.0/10", "127.0.0.0/8", "169.254.0.0/16", "172.16.0.0/12", "192.0.0.0/24", "192.0.2.0/24", "192.88.99.0/24", "192.168.0.0/16",
@@ -110,7 +108,7 @@ var never = func() (list []netip.Prefix) {
 	return list
 }()
 
-// IsPublic tells whether an address is one that the web lies at.
+// IsPublic reports whether an address is on the public internet.
 func IsPublic(a netip.Addr) bool {
 	a = a.Unmap().WithZone("")
 	for _, n := range never {
@@ -126,7 +124,7 @@ type Fetcher struct {
 	client *http.Client
 }
 
-// New makes a Fetcher that may ask what is public, and what is allowed.
+// New returns a Fetcher for public addresses and those in allowed.
 func New(allowed Allowed) *Fetcher {
 	dialer := &net.Dialer{Timeout: 5 * time.Second, ControlContext: func(_ context.Context, _, address string, _ syscall.RawConn) error {
 		at, err := netip.ParseAddrPort(address)
@@ -155,7 +153,7 @@ func New(allowed Allowed) *Fetcher {
 	}}
 }
 
-// Read takes an address as people write it: without a scheme it is https.
+// Read reads an address as people write it. Without a scheme it is https.
 func Read(address string) (*url.URL, error) {
 	address = strings.TrimSpace(address)
 	if address != "" && !strings.Contains(address, "://") {
@@ -185,7 +183,7 @@ func (f *Fetcher) Page(ctx context.Context, address string) (*Page, error) {
 	r.Header.Set("Accept", "text/html,application/xhtml+xml")
 	res, err := f.client.Do(r)
 	if err != nil {
-		return nil, told(u, err)
+		return nil, explained(u, err)
 	}
 	defer res.Body.Close()
 	at := res.Request.URL.String()
@@ -201,7 +199,7 @@ func (f *Fetcher) Page(ctx context.Context, address string) (*Page, error) {
 	}
 	body, err := io.ReadAll(io.LimitReader(res.Body, PageMost+1))
 	if err != nil {
-		return nil, told(u, err)
+		return nil, explained(u, err)
 	}
 	if len(body) > PageMost {
 		return nil, &Error{TooLarge, at, fmt.Sprintf("The page has more than %d MB.", PageMost>>20), "Paste only the HTML around the place for the widget."}
@@ -221,8 +219,9 @@ func signIn(at string) *Error {
 	return &Error{SignIn, at, "This page requires a sign-in, so the service cannot fetch it.", "Open it in your browser, copy its source, and paste the source."}
 }
 
-// asksToSignIn tells whether one was led to a page for signing in: one that asks for a password
-// and says so by its address, or is somebody else's. Many pages have a field for it in their bar.
+// asksToSignIn reports whether a request ended at a sign-in page: a page with a password field
+// whose address says so or is on another site. A password field alone is not enough, because many
+// pages have one in their header.
 func asksToSignIn(at, asked *url.URL, html string) bool {
 	low := strings.ToLower(html)
 	if !strings.Contains(low, `type="password"`) && !strings.Contains(low, "type=password") && !strings.Contains(low, "type='password'") {
@@ -237,8 +236,8 @@ func asksToSignIn(at, asked *url.URL, html string) bool {
 	return strings.TrimPrefix(at.Hostname(), "www.") != strings.TrimPrefix(asked.Hostname(), "www.")
 }
 
-// told puts what went wrong into a sentence.
-func told(u *url.URL, err error) error {
+// explained describes an error in a sentence.
+func explained(u *url.URL, err error) error {
 	var own *Error
 	at := u.String()
 	var failed *url.Error

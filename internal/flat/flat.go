@@ -98,7 +98,7 @@ func (f *flattening) node(n *html.Node) {
 	case n.Data == "a" && strings.HasPrefix(get("href"), "http"):
 		f.end("words")
 		f.under(n)
-		if words := f.take(); words != "" {
+		if words := f.flush(); words != "" {
 			f.rows = append(f.rows, host.Row{Kind: "link", Words: words, Address: get("href")})
 		}
 		return
@@ -122,7 +122,7 @@ func (f *flattening) node(n *html.Node) {
 }
 
 // flush returns the text so far on one line, and clears it.
-func (f *flattening) take() string {
+func (f *flattening) flush() string {
 	words := strings.Join(strings.Fields(f.text.String()), " ")
 	f.text.Reset()
 	if r := []rune(words); len(r) > wordsMost {
@@ -132,7 +132,7 @@ func (f *flattening) take() string {
 }
 
 func (f *flattening) end(kind string) {
-	if words := f.take(); words != "" {
+	if words := f.flush(); words != "" {
 		f.rows = append(f.rows, host.Row{Kind: kind, Words: words})
 	}
 }

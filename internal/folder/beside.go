@@ -12,9 +12,9 @@ import (
 	"glasspocket/internal/asset"
 )
 
-// Beside gives the files that lie beside a page on disk, by their addresses in it: relative ones
-// from the page's folder, those that begin with / from root. Nothing outside root is read, by
-// whichever way; root is the page's own folder when "".
+// Beside returns a function that reads files next to a page on disk by their addresses in it:
+// relative ones from the page's folder, those that start with / from root. It never reads outside
+// root. An empty root means the page's own folder.
 func Beside(page, root string) (func(address string) ([]byte, bool), error) {
 	if root == "" {
 		root = filepath.Dir(page)
@@ -23,7 +23,7 @@ func Beside(page, root string) (func(address string) ([]byte, bool), error) {
 	if err != nil || within == ".." || strings.HasPrefix(within, ".."+string(filepath.Separator)) {
 		return nil, fmt.Errorf("the page %s is not in the folder %s. Name the folder of the page's site", page, root)
 	}
-	site, err := os.OpenRoot(root) // refuses links that lead out of it
+	site, err := os.OpenRoot(root) // refuses links that lead outside
 	if err != nil {
 		var missing *os.PathError
 		if errors.As(err, &missing) {

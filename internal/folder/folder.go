@@ -1,4 +1,4 @@
-// Package folder keeps widget folders on disk and in zip files.
+// Package folder stores widget folders on disk and in zip files.
 package folder
 
 import (
@@ -17,7 +17,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Read reads a folder. An error is the file system's, or that it is no folder.
+// Read reads a folder. The error is the file system's, or that dir is not a folder.
 func Read(dir string) (widget.Files, fault.List, error) {
 	if info, err := os.Stat(dir); err != nil {
 		return nil, nil, fmt.Errorf("the folder cannot be read: %w", err)
@@ -27,12 +27,12 @@ func Read(dir string) (widget.Files, fault.List, error) {
 	return widget.Collect(os.DirFS(dir))
 }
 
-// Write makes files of a folder what changes say, nil for gone. Each is put in place at once:
-// who reads meanwhile sees the old or the new. Nothing is written outside dir, whatever the
-// paths are and whatever links lie in it.
+// Write applies changes to a folder's files; nil deletes one. Each file is replaced atomically, so
+// readers see the old or the new one. Nothing is written outside dir, whatever the paths are and
+// whatever links the folder contains.
 //
-// Only files that a widget folder can have are written, see widget.PathFault: what is fetched was
-// written by somebody else, and tools run files such as .git/config.
+// It only writes files that a widget folder can have, see widget.PathFault, because somebody else
+// wrote what is fetched, and tools run files such as .git/config.
 func Write(dir string, changes map[string][]byte) error {
 	for p, content := range changes {
 		if f := widget.PathFault(p); f != nil && content != nil {
@@ -78,8 +78,8 @@ func write(dir string, changes map[string][]byte) error {
 	return nil
 }
 
-// Base is where a folder's files came from, kept beside them in the hidden folder
-// .glass-pocket, so that later it is known who has changed what.
+// Base records where a folder's files came from. It is stored next to them in the hidden folder
+// .glass-pocket, and used to determine who changed what.
 type Base struct {
 	Server string            `json:"server"`
 	Widget string            `json:"widget"`
@@ -88,7 +88,7 @@ type Base struct {
 
 const baseDir = ".glass-pocket"
 
-// ReadBase reads a folder's base and the files as they came; ok is false when it has none.
+// ReadBase reads a folder's base and the files as they were fetched. ok is false if there is none.
 func ReadBase(dir string) (b Base, files widget.Files, ok bool, err error) {
 	text, err := os.ReadFile(path.Join(dir, baseDir, "base.json"))
 	if errors.Is(err, fs.ErrNotExist) {
@@ -111,7 +111,7 @@ func ReadBase(dir string) (b Base, files widget.Files, ok bool, err error) {
 	return b, files, true, nil
 }
 
-// WriteBase keeps files as a folder's base.
+// WriteBase stores files as a folder's base.
 func WriteBase(dir string, b Base, files widget.Files) error {
 	b.Files = map[string]string{}
 	changes := map[string][]byte{}
@@ -122,7 +122,7 @@ func WriteBase(dir string, b Base, files widget.Files) error {
 	}
 	text, _ := json.MarshalIndent(b, "", "  ")
 	changes[baseDir+"/base.json"] = append(text, '\n')
-	// Within dir alone: the hidden folder may be a link to elsewhere.
+	// Only within dir, because the hidden folder could be a link to somewhere else.
 	root, err := os.OpenRoot(dir)
 	if err != nil {
 		return err
@@ -134,13 +134,13 @@ func WriteBase(dir string, b Base, files widget.Files) error {
 	return write(dir, changes)
 }
 
-// Digest is the SHA-256 of a file, in hexadecimal, as drafts name it.
+// Digest is the SHA-256 of a file, in hexadecimal, as in drafts.
 func Digest(content []byte) string {
 	sum := sha256.Sum256(content)
 	return hex.EncodeToString(sum[:])
 }
 
-// Differences are the changes that make one folder the other.
+// Differences returns the changes that turn one folder into the other.
 func Differences(from, to widget.Files) map[string][]byte {
 	changes := map[string][]byte{}
 	for p, content := range to {
@@ -156,7 +156,7 @@ func Differences(from, to widget.Files) map[string][]byte {
 	return changes
 }
 
-// Named tells how a folder's widget is called, "" when its manifest does not say.
+// Named returns the name of a folder's widget, or "" if the manifest has none.
 func Named(files widget.Files) string {
 	var m struct{ Name string }
 	if json.Unmarshal(files[widget.ManifestFile], &m) != nil {

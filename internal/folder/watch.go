@@ -11,11 +11,11 @@ import (
 	"github.com/fsnotify/fsnotify"
 )
 
-// settles is how long a folder must be still before a change is told: editors write a file in
-// several steps.
+// settles is how long a folder must be unchanged before a change is reported, because editors write
+// a file in several steps.
 const settles = 25 * time.Millisecond
 
-// Watch calls changed after each change in a folder, and returns when ctx ends or the folder
+// Watch calls changed after each change in a folder. It returns when ctx is done or the folder
 // cannot be watched.
 func Watch(ctx context.Context, dir string, changed func()) error {
 	w, err := fsnotify.NewWatcher()
@@ -23,7 +23,7 @@ func Watch(ctx context.Context, dir string, changed func()) error {
 		return err
 	}
 	defer w.Close()
-	// Folders that come later are watched too.
+	// Folders that are created later are watched too.
 	add := func(root string) error {
 		return filepath.WalkDir(root, func(p string, d fs.DirEntry, err error) error {
 			if err != nil || !d.IsDir() {

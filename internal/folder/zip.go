@@ -13,11 +13,11 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// ZipMost is the largest zip file that is read, in bytes.
+// ZipMost is the largest zip file, in bytes.
 const ZipMost = 32 << 20
 
-// Pack writes files as a zip (APPNOTE.TXT 6.3.10), under a folder of the given name. The same
-// files make the same bytes.
+// Pack returns files as a zip (APPNOTE.TXT 6.3.10), in a folder with the given name. The same files
+// give the same bytes.
 func Pack(name string, files widget.Files) ([]byte, error) {
 	var b bytes.Buffer
 	w := zip.NewWriter(&b)
@@ -36,9 +36,9 @@ func Pack(name string, files widget.Files) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
-// Unpack reads a widget folder from a zip. Nothing is written, and no more is unpacked than a
-// folder may have, whatever the zip says of its sizes. Paths that climb out, links, and what
-// is there twice are faults.
+// Unpack reads a widget folder from a zip. It writes nothing, and decompresses no more than a
+// folder can have, whatever sizes the zip claims. Paths that lead outside, links and duplicates are
+// faults.
 func Unpack(packed []byte) (widget.Files, fault.List, error) {
 	if len(packed) > ZipMost {
 		return nil, nil, fmt.Errorf("the ZIP file has %d bytes; the limit is %d", len(packed), ZipMost)
@@ -75,7 +75,7 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 	if len(faults) > 0 {
 		return nil, faults, nil
 	}
-	// Most zips hold the folder itself, some its files.
+	// Most zips contain the folder itself, some only its files.
 	prefix := ""
 	for i, e := range entries {
 		head, _, inside := strings.Cut(e.path, "/")
@@ -128,7 +128,7 @@ func unpacked(f *zip.File, most int64) ([]byte, error) {
 	return content, err
 }
 
-// hiddenPath tells whether a path is left out, as it is of a folder.
+// hiddenPath reports whether a path is skipped, as in a folder.
 func hiddenPath(p string) bool {
 	for _, part := range strings.Split(p, "/") {
 		if strings.HasPrefix(part, ".") || part == "node_modules" || part == "__MACOSX" {

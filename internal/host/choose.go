@@ -5,28 +5,28 @@ import (
 	"strings"
 )
 
-// Offer is one way to bring a pocket to a host.
+// Offer is a way to install a pocket on a host.
 type Offer struct {
 	Delivery Delivery `json:"delivery"`
 	Title    string   `json:"title"`
-	Content  string   `json:"content"`          // name of the place where it stands
-	Script   string   `json:"script,omitempty"` // of the place for the site's script
-	Policy   string   `json:"policy,omitempty"` // of the place where the content policy is changed
-	Only     string   `json:"only,omitempty"`   // "home" or "page": the pocket itself must show there only
+	Content  string   `json:"content"`          // name of the place for the widget
+	Script   string   `json:"script,omitempty"` // name of the place for the site's script
+	Policy   string   `json:"policy,omitempty"` // name of the place for the content policy
+	Only     string   `json:"only,omitempty"`   // "home" or "page": the pocket's own rules must limit it
 	Outcome  Outcome  `json:"outcome"`
 	Why      string   `json:"why"`             // a sentence
-	Loses    []string `json:"loses,omitempty"` // sentences: what the widget loses by it
+	Loses    []string `json:"loses,omitempty"` // sentences: what the widget loses in it
 	Size     int      `json:"size"`            // bytes of all parts
 }
 
-// Choice is what there is for one host and one wish. Best is nil when nothing of the pocket
-// can be brought there.
+// Choice lists the ways for a host and a wish. Best is nil if nothing of the pocket can be
+// installed there.
 type Choice struct {
 	Best   *Offer  `json:"best"`
-	Others []Offer `json:"others"` // the better ones first; those that show nothing too
+	Others []Offer `json:"others"` // the better ones first, including those that show nothing
 }
 
-// stubPin stands for what a sealed publication would be pinned by, as long as it is not.
+// stubPin takes the place of a sealed publication's data until it is sealed.
 var stubPin = &Pinned{Address: "https://pockets.example/a/0000000000000000000000000000000000000000000000000000000000000000/any.js",
 	Integrity: "sha384-0000000000000000000000000000000000000000000000000000000000000000", Policy: ""}
 
@@ -41,7 +41,8 @@ func Choose(p *Profile, s Subject, needs Needs, where string, placing Placing) (
 	best := map[Delivery]*candidate{}
 	for _, ground := range p.grounds(where) {
 		for i, delivery := range Deliveries {
-			// Two places are for what has two parts; a frame has a second one only where that is.
+			// Two places are for deliveries with two parts. A frame uses the second one only where
+			// it exists.
 			if two := ground.Script != nil; !s.Fits(delivery) || two && delivery != Split && delivery != Frame || !two && delivery == Split {
 				continue
 			}
@@ -95,23 +96,24 @@ type candidate struct {
 	order  int
 }
 
-// better: shows more; else, in the place that the profile names first; else, the simpler delivery.
+// better compares: what shows more is better, then the place that the profile lists first, then the
+// simpler delivery.
 func (c *candidate) better(than *candidate) bool {
 	if a, b := c.rank(), than.rank(); a != b {
 		return a > b
 	}
-	// Sealed never changes again: it is chosen only where nothing else shows as much.
+	// A sealed delivery never changes, so it is chosen only if nothing else shows as much.
 	if a, b := c.Delivery == Sealed, than.Delivery == Sealed; a != b {
 		return b
 	}
 	return c.order < than.order
 }
 
-// natural is what a delivery is made for.
+// natural is the kind of page that a delivery is for.
 var natural = map[Delivery]string{Frame: "frame", Screen: "screen", Email: "mail", Link: "link"}
 
-// rank is that of the outcome, doubled; less when the form is made for something else, as a
-// mail's table is on a page of the web.
+// rank is the doubled rank of the outcome, or less if the delivery is for something else, such as
+// an email's table on a web page.
 func (c *candidate) rank() int {
 	rank := 2 * c.Outcome.Rank()
 	if made := natural[c.Delivery]; made != "" && made != c.Outcome.Shows {
@@ -120,7 +122,7 @@ func (c *candidate) rank() int {
 	if c.Delivery == Email && c.ground.Pages.Are != "mail" {
 		rank -= 10
 	}
-	// What lies over the page is of little use in a frame.
+	// A widget above the page is of little use in a frame.
 	if c.floats && (c.Outcome.Shows == "frame" || c.Outcome.Shows == "boxed" || c.Outcome.Shows == "still") {
 		rank = 3
 	}
@@ -134,7 +136,7 @@ type ground struct {
 	policy *Place
 }
 
-// grounds are the places, and pairs of places, that a wish can be met at.
+// grounds lists the places, and pairs of places, for a wish.
 func (p *Profile) grounds(where string) (list []ground) {
 	wish, only := where, ""
 	if (where == "home" || where == "page") && !p.leads(where) {

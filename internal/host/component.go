@@ -5,9 +5,8 @@ import (
 	"strings"
 )
 
-// component writes the source of a component: a mount point, and the loader fetched once a
-// page however many there are. The loader watches the page, so that a component which comes
-// and goes needs no more.
+// component writes the source of a component: a mount point, and code that adds the loader to the
+// page once. The loader observes the page, so components can appear and disappear at any time.
 func component(s Subject, a Ask) []Part {
 	framework := a.Placing.Framework
 	if framework == "" {
@@ -44,7 +43,7 @@ func component(s Subject, a Ask) []Part {
 	return []Part{{Role: "file", Where: "in a new file. Then use it where the widget goes: <Pocket />", Text: text, File: c.file}}
 }
 
-// fetch puts the loader into the page, unless it is there.
+// fetch adds the loader to the page unless it is there.
 var fetch = []string{
 	"if (document.querySelector(`script[src=\"${loader}\"]`)) return;",
 	`const tag = document.createElement("script");`,
@@ -54,7 +53,7 @@ var fetch = []string{
 }
 
 type componentSource struct {
-	file, source, slot string // of the source, FETCH stands for fetch, at its own indent
+	file, source, slot string // in source, FETCH is replaced by fetch with the same indent
 	style              func(css string) string
 	text               func(words string) string
 }
@@ -100,15 +99,15 @@ AROUND    <div data-glass-pocket="KEY"RESERVE>INSIDE</div>END
 `, "{@render children?.()}", func(css string) string { return `style="` + css + `"` }, jsText},
 }
 
-// jsText writes words as text of a component: what would begin markup or an expression is
-// written as a reference, which JSX (its grammar's HTMLCharacterReference), Vue and Svelte read.
+// jsText writes words as text in a component. Characters that would start markup or an expression
+// become references, which JSX (HTMLCharacterReference in its grammar), Vue and Svelte decode.
 func jsText(words string) string {
 	w := writer{braces: "{}"}
 	w.escaped(words)
 	return w.b.String()
 }
 
-// styleObject writes CSS as the object that a React element's style takes.
+// styleObject converts CSS to the object for a React element's style.
 func styleObject(css string) string {
 	var pairs []string
 	for declaration := range strings.SplitSeq(css, ";") {

@@ -10,8 +10,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// contradictions are what of a profile cannot all be so. Each stands where one of the two
-// sides does, and names the other.
+// contradictions reports statements in a profile that cannot all be true. Each is placed at one of
+// the two, and names the other.
 func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 	say := func(at *jsondoc.Value, field, what, fix string) {
 		faults = append(faults, at.Fault(fault.HostContradiction, field, what, fix))
@@ -41,7 +41,7 @@ func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 		for _, c := range against {
 			if what := c.what(p, place); what != "" {
 				key := at.Get("takes").Get(c.key)
-				if key == nil { // it is said by leaving it out
+				if key == nil { // it is stated by its absence
 					key = at.Get("takes")
 				}
 				say(key, c.key, what, c.fix)
@@ -69,14 +69,14 @@ func (p *Profile) contradictions(doc *jsondoc.Value) (faults fault.List) {
 	return faults
 }
 
-// against are the things that a place cannot be said to do, each at one key of "takes": what is
-// wrong, "" when nothing is. A new one is one row.
+// against are statements that cannot be made about certain places, each at one key of "takes". The
+// function says what is wrong, or "". To add one, add a row.
 var against = func() (list []contradiction) {
 	for key, of := range map[string]func(Rules) string{
 		"scripts": func(r Rules) string { return r.Scripts }, "forms": func(r Rules) string { return r.Forms }, "styles": func(r Rules) string { return r.Styles },
 		"attributes": func(r Rules) string { return r.Attributes }, "images": func(r Rules) string { return r.Images },
 		"frames": func(r Rules) string {
-			if r.As == "address" { // the host may frame what it leads to
+			if r.As == "address" { // the host may show the linked page in a frame
 				return "drop"
 			}
 			return r.Frames
@@ -126,7 +126,7 @@ var against = func() (list []contradiction) {
 	}...)
 }()
 
-// leastMost is how many characters the shortest snippet of markup has at least.
+// leastMost is the length of the shortest snippet of markup, in characters.
 const leastMost = 60
 
 type contradiction struct {
@@ -135,7 +135,7 @@ type contradiction struct {
 	fix  string
 }
 
-// wordsOnly are the kinds of places that let no markup through.
+// wordsOnly are the kinds of places that accept no markup.
 var wordsOnly = map[string]string{"text": "text", "markdown": "Markdown without HTML", "address": "only an address", "policy": "directives"}
 
 func when(so bool, what string) string {
@@ -145,7 +145,7 @@ func when(so bool, what string) string {
 	return ""
 }
 
-// stepFaults are what is wrong with the steps for one wish.
+// stepFaults reports what is wrong with the steps for one wish.
 func (place *Place) stepFaults(at *jsondoc.Value, where string, list []Step) (faults fault.List) {
 	say := func(what, fix string) {
 		faults = append(faults, at.Fault(fault.HostContradiction, where, what, fix))
@@ -183,7 +183,7 @@ func (p *Profile) placeNames() (list []string) {
 
 var markForm = regexp.MustCompile(`\{[a-z]+\}`)
 
-// marks are all that stands in braces in the profile's steps.
+// marks lists everything in braces in the profile's steps.
 func (p *Profile) marks() (list []string) {
 	for _, place := range p.Places {
 		for _, steps := range place.Steps {
@@ -195,7 +195,7 @@ func (p *Profile) marks() (list []string) {
 	return list
 }
 
-// anyReaches tells whether a widget that asks for nothing would show in some way.
+// anyReaches reports whether a widget without any needs would show in some way.
 func (p *Profile) anyReaches() bool {
 	s := Subject{Base: "https://pockets.example", Key: "any", Title: "Any", Pinned: stubPin}
 	for _, where := range p.Wheres() {

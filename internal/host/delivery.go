@@ -1,35 +1,35 @@
-// Package host knows the kinds of places that pages are built in: what each lets through,
-// what is to be pasted there for one pocket, how it will stand, and the steps to it.
+// Package host knows the kinds of platforms that host pages: what each lets through, what to paste
+// there for a pocket, how it will look, and the steps.
 package host
 
 import "slices"
 
-// Delivery is a delivery form: a way in which a pocket reaches a page.
+// Delivery is a way to bring a pocket to a page.
 type Delivery string
 
-// The delivery forms.
+// The deliveries.
 const (
-	Script    Delivery = "script"     // one paste: mount point and script together
+	Script    Delivery = "script"     // paste once: mount point and script together
 	Split     Delivery = "split"      // mount point in the content, script once for the site
-	Component Delivery = "component"  // source of a component for a page that is a program
-	Sealed    Delivery = "sealed"     // one publication for ever, pinned by its digest
+	Component Delivery = "component"  // source of a component for a single-page application
+	Sealed    Delivery = "sealed"     // one publication that never changes, pinned by its digest
 	Frame     Delivery = "frame"      // the pocket's page in an iframe
 	Screen    Delivery = "screen"     // the address of a page of fixed size
-	PlainForm Delivery = "plain-form" // an HTML form that works without script
+	PlainForm Delivery = "plain-form" // an HTML form that works without scripts
 	Email     Delivery = "email"      // tables and inline styles
 	Link      Delivery = "link"       // a link to the pocket's page
 )
 
-// About tells what a form is.
+// About describes a delivery.
 type About struct {
 	Delivery Delivery `json:"delivery"`
 	Title    string   `json:"title"`
 	What     string   `json:"what"`  // a sentence
-	Loses    string   `json:"loses"` // what it loses against a script, a sentence; "" nothing
+	Loses    string   `json:"loses"` // what it lacks compared with a script, a sentence; "" for nothing
 }
 
-// Abouts lists the forms from the one that shows most to the one that shows least. A new
-// form is one row here and one row in writers.
+// Abouts lists the deliveries, from the one that shows most to the one that shows least. To add
+// one, add a row here and in writers.
 var Abouts = []About{
 	{Script, "One paste", "Mount point and script together, pasted where the widget goes.", ""},
 	{Split, "Two pastes", "A mount point in the content, and one script for the whole site.", ""},
@@ -42,7 +42,7 @@ var Abouts = []About{
 	{Link, "Link", "A link to the widget's own page.", "Visitors see it only if they follow the link."},
 }
 
-// Deliveries lists the delivery forms in the order of Abouts.
+// Deliveries lists the deliveries in the order of Abouts.
 var Deliveries = func() (list []Delivery) {
 	for _, a := range Abouts {
 		list = append(list, a.Delivery)
@@ -50,7 +50,7 @@ var Deliveries = func() (list []Delivery) {
 	return list
 }()
 
-// About is what f is; false when there is no such form.
+// About describes f. It returns false if there is no such delivery.
 func (f Delivery) About() (About, bool) {
 	i := slices.IndexFunc(Abouts, func(a About) bool { return a.Delivery == f })
 	if i < 0 {
@@ -59,5 +59,5 @@ func (f Delivery) About() (About, bool) {
 	return Abouts[i], true
 }
 
-// Frameworks are what a component can be written for.
+// Frameworks are the frameworks for which components can be written.
 var Frameworks = []string{"react", "vue", "svelte"}

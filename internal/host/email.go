@@ -2,19 +2,19 @@ package host
 
 import "strings"
 
-// Row is one row of a pocket as e-mail: words, a picture, or a link.
+// Row is a row of a pocket in an email: words, an image, or a link.
 type Row struct {
 	Kind    string // one of RowKinds
-	Words   string // to read; of a picture, in its place
-	Address string // of a picture or a link
-	Width   int    // of a picture, CSS pixels
+	Words   string // the text; of an image, its text alternative
+	Address string // of an image or a link
+	Width   int    // of an image, in CSS pixels
 	Height  int
 }
 
-// RowKinds are what a row of an e-mail can be.
+// RowKinds are the kinds of rows of an email.
 var RowKinds = []string{"heading", "words", "picture", "link"}
 
-// mailWidth is as wide as a mail may be everywhere, in CSS pixels.
+// mailWidth is the width that fits in every mail program, in CSS pixels.
 const mailWidth = 600
 
 var rowStyle = map[string]string{
@@ -24,7 +24,7 @@ var rowStyle = map[string]string{
 	"link":    "padding:12px 16px 16px;font:16px/1.5 Arial,Helvetica,sans-serif",
 }
 
-// email writes a table: what mail programs lay out alike, each style at its own cell.
+// email writes a table, which mail programs lay out consistently, with styles on each cell.
 func email(s Subject, a Ask) []Part {
 	p := a.Placing
 	rows := s.Mail

@@ -5,20 +5,20 @@ import (
 	"unicode"
 )
 
-// Fact is something that a page may state of itself or its visitor, in the page only.
+// Fact is something that a page can state about itself or its visitor, only within the page.
 type Fact struct {
 	Name  string
-	Yes   bool   // it is so or not; otherwise it is text
-	Label string // what it is, in words
+	Yes   bool   // true or false; otherwise it is text
+	Label string // its label in words
 }
 
-// Stated is how a page states a fact.
+// Stated describes how a page states a fact.
 type Stated struct {
 	Label     string `json:"label"`
-	Attribute string `json:"attribute"` // with an example of a value
+	Attribute string `json:"attribute"` // with an example value
 }
 
-// stated tells how each fact is stated: by an attribute of any element around the mount point.
+// stated lists how each fact is stated: by an attribute of any element around the mount point.
 func (s Subject) stated() (list []Stated) {
 	for _, f := range s.Facts {
 		var name strings.Builder
@@ -37,7 +37,7 @@ func (s Subject) stated() (list []Stated) {
 	return list
 }
 
-// stating is an element that states all of them.
+// stating returns an element that states all of them.
 func stating(list []Stated) string {
 	text := "<body"
 	for _, s := range list {

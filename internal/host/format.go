@@ -10,8 +10,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// shape describes an object of the profile format once: the reader, the JSON Schema and the
-// reference in docs/ are made from it.
+// shape describes an object of the profile format. The reader, the JSON Schema and the reference in
+// docs/ all use it.
 type shape struct {
 	what string // in messages, "a place"
 	keys []key
@@ -21,16 +21,16 @@ type key struct {
 	name  string
 	must  bool
 	is    []jsondoc.Kind
-	of    []string // the texts that it may be, or that its keys may be
-	most  int      // characters or items; 0 for the usual bound
-	each  *shape   // of its items, or of its values when it is an object
-	in    *shape   // of itself
+	of    []string // the possible texts, or the possible keys
+	most  int      // characters or items; 0 for the default limit
+	each  *shape   // of its items, or of an object's values
+	in    *shape   // of the object itself
 	about string
 }
 
 const (
-	wordsMost = 600 // characters of one text
-	listMost  = 60  // items of one list
+	wordsMost = 600 // characters in a text
+	listMost  = 60  // items in a list
 )
 
 var (
@@ -120,7 +120,7 @@ var pitfallShape = &shape{"a pitfall", []key{
 	{name: "deliveries", is: isList, of: deliveryNames, about: "deliveries with which it happens (default: all)"},
 }}
 
-// check holds a document against a shape. Every fault stands at its place.
+// check compares a document with a shape. Each fault has its place.
 func (s *shape) check(v *jsondoc.Value) (faults fault.List) {
 	expected := make([]jsondoc.Key, len(s.keys))
 	for i, k := range s.keys {
@@ -167,7 +167,7 @@ func (k key) check(v *jsondoc.Value) (faults fault.List) {
 		}
 	case k.in != nil:
 		faults = k.in.check(v)
-	case k.each != nil: // an object of lists, by one of k.of
+	case k.each != nil: // an object of lists, with the keys in k.of
 		for _, m := range v.Members {
 			if !slices.Contains(k.of, m.Key) {
 				faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.KeyUnknown, What: fmt.Sprintf("%q has no key %q.", k.name, m.Key), Fix: fault.DidYouMean(m.Key, k.of)})
@@ -178,7 +178,7 @@ func (k key) check(v *jsondoc.Value) (faults fault.List) {
 				continue
 			}
 			for _, item := range m.Value.Items {
-				if item.Kind != jsondoc.String { // a step may be nothing but words
+				if item.Kind != jsondoc.String { // a step can be a plain text
 					faults = append(faults, k.each.check(item)...)
 				}
 			}
@@ -187,7 +187,7 @@ func (k key) check(v *jsondoc.Value) (faults fault.List) {
 	return faults
 }
 
-// longest is how many characters a text under k may have.
+// longest returns the limit of a text under k, in characters.
 func (k key) longest() int {
 	if k.most > 0 {
 		return k.most
@@ -195,9 +195,9 @@ func (k key) longest() int {
 	return wordsMost
 }
 
-// Schema is the JSON Schema (2020-12) of a profile, for editors and other programs. What it
-// cannot say, such as that a place which drops scripts has no steps that need one, the reader
-// checks.
+// Schema returns the JSON Schema (2020-12) of a profile, for editors and other programs. The reader
+// also checks what it cannot express, such as that a place which drops scripts has no steps that
+// need one.
 func Schema() []byte {
 	s := profileShape.schema()
 	s["$schema"] = "https://json-schema.org/draft/2020-12/schema"
@@ -206,7 +206,7 @@ func Schema() []byte {
 	delete(s, "required")
 	text, err := json.MarshalIndent(s, "", "  ")
 	if err != nil {
-		panic(err) // only maps, lists and texts get here
+		panic(err) // cannot happen: only maps, lists and texts
 	}
 	return append(text, '\n')
 }
@@ -258,7 +258,7 @@ func (k key) schema() map[string]any {
 	return s
 }
 
-// Reference is the reference of the format in Markdown, a table for each object.
+// Reference returns the reference of the format in Markdown, with a table for each object.
 func Reference() string {
 	var b strings.Builder
 	cell := strings.NewReplacer("|", `\|`).Replace

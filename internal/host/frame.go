@@ -8,7 +8,7 @@ func frame(s Subject, a Ask) []Part {
 	if height == 0 {
 		height = tallest(within(s.Heights, p.Width))
 	}
-	if r.As == "text" && r.Links == "embed" { // the host asks what the link leads to
+	if r.As == "text" && r.Links == "embed" { // the host loads what the link leads to
 		return []Part{{Role: "address", Where: "on its own line", Text: s.page()}}
 	}
 	if r.As == "address" {
@@ -43,13 +43,13 @@ func frame(s Subject, a Ask) []Part {
 	return parts
 }
 
-// Screen sizes when none is given, in CSS pixels.
+// The default screen size, in CSS pixels.
 const (
 	screenWidth  = 640
 	screenHeight = 360
 )
 
-// Size is what a screen is set to: its width and height in CSS pixels.
+// Size returns the screen's width and height in CSS pixels.
 func (s Subject) Size(p Placing) (width, height int) {
 	width, height = screenWidth, screenHeight
 	if tall := tallest(s.Heights); tall > 0 {

@@ -2,16 +2,16 @@ package host
 
 import "strings"
 
-// Ground is where the parts of a snippet go.
+// Ground is the set of places for the parts of a snippet.
 type Ground struct {
 	Pages   Pages
-	Self    string // address of the page, "https://host.example/"; "" for a made-up one
+	Self    string // address of the page, "https://host.example/"; "" for an example
 	Content *Place
-	Script  *Place // for the site's scripts; nil when there is none
-	Policy  *Place // where its content policy can be changed; nil when it cannot
+	Script  *Place // for the site's scripts; nil if there is none
+	Policy  *Place // for changes to the content policy; nil if it cannot be changed
 }
 
-// ask is what has to be written for a ground.
+// ask returns what to write for a ground.
 func (g Ground) ask(delivery Delivery, placing Placing) Ask {
 	a := Ask{Delivery: delivery, Placing: placing, Content: g.Content.Takes, Head: g.Content.Stands == "head"}
 	if g.Script != nil {
@@ -20,8 +20,8 @@ func (g Ground) ask(delivery Delivery, placing Placing) Ask {
 	return a
 }
 
-// Missing is what has to be added to the content policy of a page so that it lets in all that a
-// snippet needs, as directives; "" when nothing is missing.
+// Missing returns the directives to add to a page's content policy so that it allows everything
+// that a snippet needs; "" if nothing is missing.
 func (g Ground) Missing(s Subject, snippet Snippet) string {
 	if g.Content.Takes.Boxed != nil || g.Self == "" && g.Pages.Policy == "" {
 		return ""
@@ -49,7 +49,7 @@ func (g Ground) Missing(s Subject, snippet Snippet) string {
 	return strings.Join(list, "; ")
 }
 
-// policy is the content policy as it is when the snippet's directives were added to it.
+// policy returns the content policy after the snippet's directives were added.
 func (g Ground) policy(snippet Snippet) Policy {
 	policy := ReadPolicy(g.Pages.Policy)
 	if g.Policy == nil {

@@ -5,22 +5,22 @@ import (
 	"strings"
 )
 
-// Guide is what somebody has to do to bring a pocket to a host, told as a colleague would.
+// Guide describes how to install a pocket on a host, step by step.
 type Guide struct {
-	Host   string      `json:"host"`  // name of the profile
+	Host   string      `json:"host"`  // the profile's name
 	Title  string      `json:"title"` // of the host
 	Where  string      `json:"where"` // one of Wheres
 	Offer  Offer       `json:"offer"`
 	Parts  []Part      `json:"parts"`
 	Steps  []GuideStep `json:"steps"`
-	Editor string      `json:"editor"` // what one sees before it is published, a sentence
-	Look   []string    `json:"look"`   // where to look afterwards
+	Editor string      `json:"editor"` // what the host's editor shows before publishing, a sentence
+	Look   []string    `json:"look"`   // where to check the result
 	If     []Pitfall   `json:"if"`     // if you see this, do that
-	// Facts is how the page can tell the widget about its visitor; nil where it cannot.
+	// Facts is how the page can state facts about its visitor; nil if it cannot.
 	Facts *Stating `json:"facts,omitempty"`
-	// Ruled says that what is published has a rule already for the addresses that it shows at.
+	// Ruled says that the live version already has a rule for the addresses where it shows.
 	Ruled bool `json:"ruled,omitempty"`
-	// Pastes says which of the two that are copied together the place takes: "code" or "rich".
+	// Pastes says which of the two clipboard formats the place uses: "code" or "rich".
 	Pastes string `json:"pastes"`
 }
 
@@ -30,22 +30,22 @@ type Stating struct {
 	Facts   []Stated `json:"facts"`
 }
 
-// GuideStep is one thing to do.
+// GuideStep is one step.
 type GuideStep struct {
 	Say    string `json:"say"`
-	Client string `json:"client,omitempty"` // the same for somebody at a terminal, when it is done in the console
-	Part   *int   `json:"part,omitempty"`   // index of the part of the snippet that is pasted in it
+	Client string `json:"client,omitempty"` // the same step as a command, if it is done in the console
+	Part   *int   `json:"part,omitempty"`   // index of the part of the snippet to paste
 	After  string `json:"after,omitempty"`
-	Place  string `json:"place,omitempty"` // title of the place that the steps from here on are at
+	Place  string `json:"place,omitempty"` // title of the place for this step and those after it
 	Image  string `json:"image,omitempty"`
 	Alt    string `json:"alt,omitempty"`
 }
 
-// Lead writes the guide for an offer that Choose made.
+// Lead writes the guide for an offer from Choose.
 func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	ground := Ground{Pages: p.Pages, Content: p.Place(o.Content), Script: p.Place(o.Script), Policy: p.Place(o.Policy)}
 	ruled := s.Chooses
-	if o.Only != "" { // it will, and most pages show nothing then
+	if o.Only != "" { // it will have, and then most pages show nothing
 		s.Chooses = true
 	}
 	snippet, _ := Write(s, ground.ask(o.Delivery, placing))
@@ -112,7 +112,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 			}
 		}
 	}
-	if o.Outcome.Shows == "widget" && o.Delivery != Sealed { // where a loader runs that answers to it
+	if o.Outcome.Shows == "widget" && o.Delivery != Sealed { // where a loader runs that answers it
 		g.Look = append(g.Look, "To see why the widget shows or not, add #glass-pocket-why to the end of the page's address.")
 	}
 	if facts := s.stated(); len(facts) > 0 && o.Outcome.Shows == "widget" {
@@ -130,7 +130,7 @@ func Lead(p *Profile, s Subject, where string, placing Placing, o Offer) Guide {
 	return g
 }
 
-// look says where to look when it is done.
+// look says where to check the result.
 func (p *Profile) look(at *Place, only string) []string {
 	switch {
 	case only == "home":
@@ -143,7 +143,7 @@ func (p *Profile) look(at *Place, only string) []string {
 	return p.After
 }
 
-// at is where a part goes.
+// at returns the place for a part.
 func (g Ground) at(role string) *Place {
 	switch role {
 	case "script":
@@ -163,7 +163,7 @@ func (g Guide) file() string {
 	return ""
 }
 
-// troubles are those that happen with a form on any host.
+// troubles lists the pitfalls of a delivery on any host.
 func (s Subject) troubles(o Offer) (list []Pitfall) {
 	markup := !slices.Contains([]Delivery{Link, Screen, Component}, o.Delivery)
 	if markup {

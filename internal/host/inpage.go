@@ -8,15 +8,15 @@ import (
 	"golang.org/x/net/html/atom"
 )
 
-// InPage is what of a snippet stands in a page when the host has done with it what it does.
+// InPage is what remains of a snippet in a page after the host has processed it.
 type InPage struct {
 	Content []*html.Node
 	Head    []*html.Node
 	End     []*html.Node
 }
 
-// Placed is a snippet as a host leaves it, as nodes of a page. What is held back is there as
-// when it has been allowed.
+// Placed returns a snippet as a host leaves it, as nodes of a page. Scripts that wait for consent
+// are there as after consent.
 func Placed(g Ground, s Subject, snippet Snippet, o Outcome) (in InPage) {
 	takes := g.Content.Takes
 	first := snippet.Parts[0]
@@ -71,7 +71,7 @@ func Placed(g Ground, s Subject, snippet Snippet, o Outcome) (in InPage) {
 	return in
 }
 
-// parse makes nodes of an element.
+// parse converts an element to nodes.
 func parse(e element) []*html.Node {
 	w := writer{}
 	w.element(e)
@@ -79,7 +79,7 @@ func parse(e element) []*html.Node {
 	return nodes
 }
 
-// Show takes out what runs and puts markup into the mount point, or where the script stood.
+// Show removes scripts and puts markup into the mount point, or in place of the script.
 func (in *InPage) Show(markup string) {
 	shown := false
 	show := func(at *html.Node) {
@@ -126,7 +126,7 @@ func (in *InPage) Show(markup string) {
 	if !shown && markup != "" {
 		box := &html.Node{Type: html.ElementNode, Data: "div", DataAtom: atom.Div}
 		show(box)
-		// A link that the site's script takes for a mount point is gone then.
+		// It also removes a link that the site's script would convert to a mount point.
 		in.Content = append(slices.DeleteFunc(in.Content, func(n *html.Node) bool { return n.Data == "a" }), box)
 	}
 }

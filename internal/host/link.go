@@ -14,7 +14,7 @@ func link(s Subject, a Ask) []Part {
 	return []Part{part("content", "in the content", a.Content, true, el("a", attributes("href", s.page()), text(words)))}
 }
 
-// markdown writes words so that none of their characters mean anything (CommonMark, section 2.4).
+// markdown escapes words so that none of their characters have a meaning (CommonMark, section 2.4).
 func markdown(words string) string {
 	var b strings.Builder
 	for _, r := range words {
@@ -26,7 +26,7 @@ func markdown(words string) string {
 	return b.String()
 }
 
-// rich is what a visual editor takes in place of a part: see Part.Rich.
+// rich returns what a visual editor inserts instead of a part: see Part.Rich.
 func (s Subject) rich(a Ask, p Part) string {
 	switch {
 	case p.Role != "content":

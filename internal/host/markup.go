@@ -5,8 +5,8 @@ import (
 	"strings"
 )
 
-// element is a piece of a snippet. Snippets are made of these and not of text, so that the
-// same piece can be written for a page of HTML, of XML, or with a template language.
+// element is a piece of a snippet. Snippets consist of elements, not text, so that the same piece
+// can be written for HTML, for XML, or for a template language.
 type element struct {
 	name     string // "" for text, "!" for a comment
 	text     string
@@ -25,7 +25,7 @@ func el(name string, with []attribute, children ...element) element {
 
 func text(s string) element { return element{text: s} }
 
-// attributes takes names and values in turn, and leaves out what is empty.
+// attributes takes names and values alternately, and skips empty ones.
 func attributes(pairs ...string) (list []attribute) {
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i+1] != "" {
@@ -41,7 +41,7 @@ var void = map[string]bool{"img": true, "input": true, "br": true}
 type writer struct {
 	b      strings.Builder
 	xml    bool
-	braces string // characters that mean something to the place's templates
+	braces string // characters with a meaning in the place's templates
 }
 
 func (w *writer) element(e element) {
@@ -60,7 +60,7 @@ func (w *writer) element(e element) {
 			w.b.WriteString(" " + a.name + `="`)
 			w.escaped(a.value)
 			w.b.WriteByte('"')
-		case w.xml: // XML has no attribute without a value (XML 1.0, section 3.1)
+		case w.xml: // XML has no attributes without a value (XML 1.0, section 3.1)
 			w.b.WriteString(" " + a.name + `="` + a.name + `"`)
 		default:
 			w.b.WriteString(" " + a.name)
@@ -90,12 +90,12 @@ func (w *writer) all(list []element, lines bool, indent string) {
 	}
 }
 
-// anyTemplate writes what begins something in most template languages as references, for places
-// of which nothing is known: the snippet may be pasted into a template.
+// anyTemplate writes what starts an expression in most template languages as references. It is for
+// places about which nothing is known, because they can be templates.
 var anyTemplate = strings.NewReplacer("{{", "&#123;&#123;", "{%", "&#123;%", "{#", "&#123;#")
 
-// escaped writes text or a value. Characters that a template language would take for its own
-// become references (HTML, section 13.1.4): the browser reads them back, the template does not.
+// escaped writes text or a value. Characters with a meaning in a template language become
+// references (HTML, section 13.1.4), which browsers decode and templates do not.
 func (w *writer) escaped(s string) {
 	s = html.EscapeString(s)
 	if w.braces == "" {

@@ -1,12 +1,12 @@
 package host
 
-// Needs are what a widget needs of the page that it stands in.
+// Needs are what a widget needs from its page.
 type Needs struct {
-	Script  bool `json:"script"`  // what it shows or does depends on its script
-	Storage bool `json:"storage"` // it remembers something of a visitor
-	Forms   bool `json:"forms"`   // visitors send something
-	Live    bool `json:"live"`    // something comes while the page is open
-	Floats  bool `json:"floats"`  // it lies over the page
+	Script  bool `json:"script"`  // its function depends on its script
+	Storage bool `json:"storage"` // it stores data about a visitor
+	Forms   bool `json:"forms"`   // visitors send data
+	Live    bool `json:"live"`    // it receives data while the page is open
+	Floats  bool `json:"floats"`  // it is above the page
 	Wraps   bool `json:"wraps"`   // it shows content of the page
-	Page    bool `json:"page"`    // it asks the page for something: facts, or what is being read
+	Page    bool `json:"page"`    // it asks the page for something: facts, or the reading position
 }

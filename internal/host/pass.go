@@ -7,29 +7,29 @@ import (
 	"golang.org/x/net/html/atom"
 )
 
-// Loss is something that a place takes from what was pasted.
+// Loss is something that a place removes from what was pasted.
 type Loss struct {
-	What string `json:"what"` // it is, in words
+	What string `json:"what"` // what it is, in words
 	Why  string `json:"why"`  // a sentence
-	Fix  string `json:"fix"`  // a sentence; "" when nothing helps
+	Fix  string `json:"fix"`  // a sentence; "" if there is no fix
 }
 
 // Passed is what a place makes of a text.
 type Passed struct {
-	Nodes  []*html.Node // what stands in the page
-	Moved  []*html.Node // scripts that run elsewhere in it
+	Nodes  []*html.Node // what is in the page
+	Moved  []*html.Node // scripts that run in another place
 	Losses []Loss
 }
 
-// Pass does to a text of markup what the rules say. It is the same for a prediction, a try on
-// a page, and the choice of a form.
+// Pass applies the rules to a text of markup. Predictions, tries on a page, and the choice of a
+// delivery all use it.
 func (r Rules) Pass(text string) Passed {
 	if r.As != "markup" {
 		return Passed{Nodes: []*html.Node{{Type: html.TextNode, Data: text}}}
 	}
 	around := &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
 	nodes, err := html.ParseFragment(strings.NewReader(text), around)
-	if err != nil { // a reader of text never fails
+	if err != nil { // reading from a string cannot fail
 		return Passed{}
 	}
 	p := passing{rules: r}
@@ -77,7 +77,7 @@ func (p *passing) under(parent *html.Node) {
 	}
 }
 
-// element does to one element what the rules say, and tells whether it stays.
+// element applies the rules to one element, and reports whether it stays.
 func (p *passing) element(n *html.Node) bool {
 	r := p.rules
 	switch n.Data {
@@ -141,7 +141,7 @@ func (p *passing) element(n *html.Node) bool {
 	return true
 }
 
-// unknown tells whether an attribute is one that a host with a list of its own drops.
+// unknown reports whether a host with an allowlist drops an attribute.
 func unknown(name string) bool { return strings.HasPrefix(name, "data-") || name == "slot" }
 
 func set(n *html.Node, name, value string) {

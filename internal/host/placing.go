@@ -13,21 +13,21 @@ func itoa(n int) string { return strconv.Itoa(n) }
 
 func atoi(s string) int { n, _ := strconv.Atoi(s); return n }
 
-// Placing is how a pocket stands where it is pasted. It is chosen with the snippet and is no
-// part of the pocket, which may stand otherwise elsewhere. The zero Placing changes nothing.
+// Placing describes how a pocket is displayed where it is pasted. It is chosen with the snippet and
+// is not part of the pocket, which can look different elsewhere. The zero Placing changes nothing.
 type Placing struct {
-	Width      string `json:"width,omitempty"`      // as wide as it may get: "640px", "80%"; "" as wide as the place
-	Height     int    `json:"height,omitempty"`     // CSS pixels; 0 as tall as the widget
-	Align      string `json:"align,omitempty"`      // one of Aligns; of what is narrower than the place
-	Background string `json:"background,omitempty"` // "#rrggbb"; "" lets the page show through
+	Width      string `json:"width,omitempty"`      // largest width: "640px", "80%"; "" for the width of the place
+	Height     int    `json:"height,omitempty"`     // CSS pixels; 0 for the widget's own
+	Align      string `json:"align,omitempty"`      // one of Aligns, for a widget that is narrower than the place
+	Background string `json:"background,omitempty"` // "#rrggbb"; "" for a transparent background
 	Shadow     string `json:"shadow,omitempty"`     // one of Shadows
 	Loading    string `json:"loading,omitempty"`    // one of Loadings
 	Fallback   string `json:"fallback,omitempty"`   // one of Fallbacks
-	Words      string `json:"words,omitempty"`      // of the fallback; "" the pocket's title
-	Framework  string `json:"framework,omitempty"`  // one of Frameworks, of a component
+	Words      string `json:"words,omitempty"`      // text of the fallback; "" for the pocket's title
+	Framework  string `json:"framework,omitempty"`  // for a component, one of Frameworks
 }
 
-// What a Placing may say.
+// The possible values in a Placing.
 var (
 	Aligns    = []string{"start", "center", "end"}
 	Shadows   = []string{"soft", "deep"}
@@ -35,7 +35,7 @@ var (
 	Fallbacks = []string{"link", "words", "nothing"}
 )
 
-// HeightMost is the largest height that a Placing may ask for, in CSS pixels.
+// HeightMost is the largest height in a Placing, in CSS pixels.
 const HeightMost = 5000
 
 var (
@@ -45,7 +45,7 @@ var (
 	marginCSS  = map[string]string{"start": "", "center": "0 auto", "end": "0 0 0 auto"}
 )
 
-// Check tells what of a Placing cannot be.
+// Check reports invalid values of a Placing.
 func (p Placing) Check() (faults fault.List) {
 	among := func(field, value string, of []string) {
 		if value != "" && !slices.Contains(of, value) {
@@ -77,7 +77,7 @@ func (p Placing) Check() (faults fault.List) {
 	return faults
 }
 
-// priority is that of a script (HTML, section 2.5.8): before others when it is wanted early.
+// priority returns a script's fetch priority (HTML, section 2.5.8): high if it is to load early.
 func (p Placing) priority() string {
 	if p.Loading == "early" {
 		return "high"
@@ -85,8 +85,8 @@ func (p Placing) priority() string {
 	return ""
 }
 
-// box is the style of an element around a mount point: what the mount point's own root
-// would lose, see loader/mount.ts. "" when nothing is asked for.
+// box returns the style of an element around a mount point, for properties that the mount point
+// itself would lose, see loader/mount.ts. It returns "" if none are needed.
 func (p Placing) box() string {
 	css := ""
 	add := func(property, value string) {

@@ -1,6 +1,6 @@
 package host
 
-// Field is one field of a plain form.
+// Field is a field of a plain form.
 type Field struct {
 	Name     string
 	Label    string
@@ -8,7 +8,7 @@ type Field struct {
 	Required bool
 }
 
-// plainForm writes a form that a browser sends by itself.
+// plainForm writes a form that a browser submits without a script.
 func plainForm(s Subject, a Ask) []Part {
 	var fields []element
 	for _, f := range s.Fields {

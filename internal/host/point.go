@@ -2,10 +2,9 @@ package host
 
 import "slices"
 
-// point is the element that the loader fills; until then, and where no script runs, it
-// holds the fallback.
-// sure says that a script will fill it: only then is room kept for the widget. Where a host
-// removes the script and keeps the style, the room would be a gap around a link.
+// point is the element that the loader fills. Until then, and where no script runs, it contains the
+// fallback. sure says that a script will fill it; only then does it reserve space. Where a host
+// removes the script but keeps the style, the space would be a gap around a link.
 func (s Subject) point(p Placing, r Rules, sure bool) element {
 	point := el("div", attributes("data-glass-pocket", s.Key))
 	style := ""
@@ -14,8 +13,8 @@ func (s Subject) point(p Placing, r Rules, sure bool) element {
 		style = padding(s.Heights)
 		point.lines, point.children = true, []element{{name: "!", text: "Your own content goes here."}}
 	case s.Chooses: // most pages show nothing, and must not move
-	case s.Floats && s.OfPage: // by itself it shows nothing
-	case s.Floats: // a link would take room, and give it back
+	case s.Floats && s.OfPage: // its separate page shows nothing
+	case s.Floats: // a link would take up space and release it again
 		if f := s.fallback(p); f.name != "" || f.text != "" {
 			point.children = []element{el("noscript", nil, f)}
 		}
@@ -39,7 +38,7 @@ func (s Subject) point(p Placing, r Rules, sure bool) element {
 	return point
 }
 
-// reserved is the height that is kept for a widget until it stands, as a CSS length; "" for none.
+// reserved returns the height that is reserved until the widget loads, as a CSS length, or "".
 func (s Subject) reserved(p Placing) string {
 	if p.Height > 0 {
 		return itoa(p.Height) + "px"
@@ -47,7 +46,7 @@ func (s Subject) reserved(p Placing) string {
 	return Reserve(within(s.Heights, p.Width))
 }
 
-// words are those of a fallback or a link: what was chosen, else the pocket's title.
+// words returns the text of a fallback or a link: the chosen one, or the pocket's title.
 func (s Subject) words(p Placing) string {
 	if p.Words != "" {
 		return p.Words
@@ -55,7 +54,7 @@ func (s Subject) words(p Placing) string {
 	return s.Title
 }
 
-// fallback is what stands in a mount point until the widget does.
+// fallback returns the content of a mount point until the widget loads.
 func (s Subject) fallback(p Placing) element {
 	words := s.words(p)
 	switch p.Fallback {
@@ -67,7 +66,7 @@ func (s Subject) fallback(p Placing) element {
 	return el("a", attributes("href", s.page()), text(words))
 }
 
-// lets tells whether something of ours passes.
+// lets reports whether something of ours passes.
 func (r Rules) lets(what string) bool {
 	switch what {
 	case "script":

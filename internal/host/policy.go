@@ -6,11 +6,11 @@ import (
 	"strings"
 )
 
-// Policy is a content policy as a header or a meta element carries it (Content Security
-// Policy Level 3): any number of them, joined by commas, all of which must allow.
+// Policy is a content policy as in a header or a meta element (Content Security Policy Level 3):
+// any number of policies, separated by commas, all of which must allow a request.
 type Policy []map[string][]string
 
-// ReadPolicy reads policies. What it does not know it keeps and does not ask for.
+// ReadPolicy reads policies. It keeps unknown directives and never uses them.
 func ReadPolicy(text string) (p Policy) {
 	for one := range strings.SplitSeq(text, ",") {
 		directives := map[string][]string{}
@@ -31,7 +31,7 @@ func ReadPolicy(text string) (p Policy) {
 	return p
 }
 
-// instead are the directives that are asked when one is not there (section 6.8.3).
+// instead lists the directives to use if one is missing (section 6.8.3).
 var instead = map[string][]string{
 	"script-src-elem": {"script-src", "default-src"},
 	"style-src-attr":  {"style-src", "default-src"},
@@ -53,8 +53,8 @@ func sources(directives map[string][]string, name string) (list []string, found 
 	return nil, ""
 }
 
-// Allows tells whether all policies let a page at self load something from an address, and,
-// when not, by which directive. pinned are digests that the element is held to.
+// Allows reports whether all policies let a page at self load an address and, if not, which
+// directive refuses it. pinned are digests of the element's integrity attribute.
 func (p Policy) Allows(directive, self, address string, pinned ...string) (ok bool, by string) {
 	for _, one := range p {
 		list, name := sources(one, directive)
@@ -70,7 +70,7 @@ func (p Policy) Allows(directive, self, address string, pinned ...string) (ok bo
 
 func anyAllows(list []string, directive, self, address string, pinned []string) bool {
 	if slices.Contains(list, "'strict-dynamic'") && directive == "script-src-elem" {
-		// What the parser brings needs a nonce or its digest then (section 8.2).
+		// Scripts from the parser then need a nonce or their digest (section 8.2).
 		return pinnedBy(list, pinned)
 	}
 	if pinnedBy(list, pinned) {
@@ -83,7 +83,7 @@ func pinnedBy(list, pinned []string) bool {
 	return len(pinned) > 0 && !slices.ContainsFunc(pinned, func(d string) bool { return !slices.Contains(list, "'"+d+"'") })
 }
 
-// none is the directive by which a policy lets nothing at all of a kind; "" when there is none.
+// none returns the directive with which a policy allows nothing at all of a kind, or "".
 func (p Policy) none(directive string) string {
 	for _, one := range p {
 		if list, by := sources(one, directive); by != "" && (len(list) == 0 || slices.Contains(list, "'none'")) {
@@ -93,7 +93,7 @@ func (p Policy) none(directive string) string {
 	return ""
 }
 
-// AllowsInlineStyle tells whether style attributes count on a page of this policy.
+// AllowsInlineStyle reports whether style attributes work on a page with this policy.
 func (p Policy) AllowsInlineStyle() bool {
 	for _, one := range p {
 		list, name := sources(one, "style-src-attr")
@@ -110,7 +110,7 @@ func (p Policy) AllowsInlineStyle() bool {
 	return true
 }
 
-// matches tells whether one source expression allows an address (section 6.7.2.8).
+// matches reports whether a source expression allows an address (section 6.7.2.8).
 func matches(source, self, address string) bool {
 	to, err := url.Parse(address)
 	if err != nil {
@@ -169,13 +169,13 @@ func matches(source, self, address string) bool {
 	return path == to.Path
 }
 
-// schemeFits tells whether a scheme allows another: http lets https pass, too.
+// schemeFits reports whether a scheme allows another: http allows https too.
 func schemeFits(allowed, scheme string) bool {
 	return allowed == scheme || allowed == "http" && scheme == "https"
 }
 
-// with is a directive as it has to be so that it lets in a source too: the first policy's own,
-// or what it takes from another.
+// with returns a directive that allows an additional source: the first policy's own, or the one
+// that it falls back to.
 func (p Policy) with(name, source string) string {
 	for _, one := range p {
 		if have, from := sources(one, name); from != "" {
@@ -186,8 +186,8 @@ func (p Policy) with(name, source string) string {
 	return name + " " + source
 }
 
-// Plus is a policy to which the sources of another text were added, as a webmaster adds them:
-// what a directive takes from another one it keeps.
+// Plus returns the policy after somebody added the sources in text. A directive that had fallen
+// back to another one keeps that one's sources.
 func (p Policy) Plus(text string) Policy {
 	added := ReadPolicy(text)
 	out := Policy{}

@@ -7,22 +7,21 @@ import (
 	"golang.org/x/net/html"
 )
 
-// Outcome is what visitors get of a snippet.
+// Outcome is what visitors see of a snippet.
 type Outcome struct {
 	Shows string `json:"shows"` // one of Shows
-	// Held: it shows only when scripts have been allowed; until then the fallback stands there.
+	// Held: it shows only after consent to scripts. Until then the fallback shows.
 	Held   bool   `json:"held,omitempty"`
 	Losses []Loss `json:"losses,omitempty"`
 }
 
-// Shows are what visitors can get, from the most to the least: the widget in the page; the
-// pocket's page in a frame; the widget in a frame of the host's own; a page of fixed size;
-// the pocket's page in a frame, as it was when it was published; a delivery; a mail's table; a
-// link; the widget at another place than was meant; an address to copy; nothing; the code,
-// as it was pasted.
+// Shows are what visitors can see, from most to least: the widget in the page; the pocket's page in
+// a frame; the widget in the host's own frame; a page of fixed size; the pocket's page in a frame,
+// as published; a plain form; an email's table; a link; the widget in an unintended place; an
+// address to copy; nothing; the code itself.
 var Shows = []string{"widget", "frame", "boxed", "screen", "still", "form", "mail", "link", "astray", "address", "nothing", "code"}
 
-// Rank orders outcomes: the greater the better, 0 and less is no use.
+// Rank orders outcomes. Higher is better; 0 and below is useless.
 func (o Outcome) Rank() int {
 	rank := map[string]int{"widget": 10, "screen": 9, "frame": 8, "form": 8, "boxed": 7, "mail": 6, "still": 5, "link": 4, "astray": 1, "address": 1, "nothing": 0, "code": -1}[o.Shows]
 	if o.Held && rank > 0 {
@@ -31,7 +30,7 @@ func (o Outcome) Rank() int {
 	return rank
 }
 
-// Predict writes a snippet for a ground and tells what visitors will get of it there.
+// Predict writes a snippet for a ground, and predicts what visitors will see of it there.
 func Predict(s Subject, delivery Delivery, placing Placing, g Ground) (Snippet, Outcome) {
 	snippet, ok := Write(s, g.ask(delivery, placing))
 	if !ok || !s.Fits(delivery) {
@@ -40,7 +39,7 @@ func Predict(s Subject, delivery Delivery, placing Placing, g Ground) (Snippet, 
 	return snippet, g.Outcome(s, snippet)
 }
 
-// Outcome tells what visitors will get of a snippet that is pasted as it says.
+// Outcome predicts what visitors will see of a snippet that is pasted as instructed.
 func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 	if g.Self == "" {
 		g.Self = "https://host.example/"
@@ -71,7 +70,7 @@ func (g Ground) Outcome(s Subject, snippet Snippet) Outcome {
 	return g.markup(s, snippet)
 }
 
-// address is what becomes of a bare address.
+// address predicts the outcome of a bare address.
 func (g Ground) address(s Subject, snippet Snippet) Outcome {
 	takes := g.Content.Takes
 	switch {
@@ -79,7 +78,7 @@ func (g Ground) address(s Subject, snippet Snippet) Outcome {
 		return Outcome{Shows: "nothing", Losses: []Loss{{"everything but the address", "This place accepts only an address.", "Paste only the address."}}}
 	case g.Pages.Are == "screen":
 		return Outcome{Shows: "screen"}
-	case takes.Links == "embed" && !s.Fits(Frame): // by oEmbed it is a link
+	case takes.Links == "embed" && !s.Fits(Frame): // with oEmbed it is a link
 		return Outcome{Shows: "link"}
 	case takes.As == "address" && takes.Frames == "keep", takes.As == "address" && takes.Frames == "fence", takes.Links == "embed":
 		return Outcome{Shows: "frame"}
@@ -93,15 +92,15 @@ func (g Ground) address(s Subject, snippet Snippet) Outcome {
 	return Outcome{Shows: "address"}
 }
 
-// found is what of ours stands in markup.
+// found is what markup contains of ours.
 type found struct {
 	point, link, picture, table, form bool
 	frame                             *html.Node
 	pictures                          []string // their addresses
-	script                            string   // address of one that runs where it stands
-	moved                             string   // of one that runs elsewhere
-	held                              bool     // it runs when it is allowed
-	pinned                            []string // what the script is held to
+	script                            string   // address of a script that runs in its place
+	moved                             string   // address of a script that runs in another place
+	held                              bool     // it runs after consent
+	pinned                            []string // digests of the script's integrity attribute
 }
 
 func (f *found) look(n *html.Node, base, key string) {
@@ -145,7 +144,7 @@ func (f *found) look(n *html.Node, base, key string) {
 	}
 }
 
-// markup is what becomes of a snippet of markup.
+// markup predicts the outcome of a snippet of markup.
 func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 	var here, site found
 	passed := g.Content.Takes.Pass(snippet.Parts[0].Text)
@@ -174,7 +173,7 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 		}
 		ok, by := policy.Allows(directive, g.Self, address, pinned...)
 		if !ok {
-			fix := "" // what is missing is told whole, see Missing
+			fix := "" // Missing reports everything that is missing
 			if g.Missing(s, snippet) == "" {
 				fix = "Ask its webmaster to add “" + policy.with(strings.TrimSuffix(directive, "-elem"), s.Base) + "” to the policy."
 			}
@@ -208,7 +207,7 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 	return out
 }
 
-// shows puts together what stands and what runs.
+// shows combines what is present with what runs.
 func (g Ground) shows(here, site found, boxed *Boxed, s Subject) (shows string, held bool) {
 	runs := here.script != "" && (boxed == nil || boxed.Scripts)
 	links := strings.HasSuffix(site.script, "/links.js")

@@ -12,7 +12,7 @@ import (
 
 var nameForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
 
-// Set is a number of profiles by name. It is not changed once it is in use.
+// Set is a set of profiles. It is immutable once it is in use.
 type Set struct {
 	names    []string
 	profiles map[string]*Profile
@@ -27,7 +27,7 @@ func (s *Set) List() (list []*Profile) {
 	return list
 }
 
-// Get finds a profile by name, nil when there is none.
+// Get returns a profile by name, or nil.
 func (s *Set) Get(name string) *Profile {
 	if s == nil {
 		return nil
@@ -38,9 +38,9 @@ func (s *Set) Get(name string) *Profile {
 // Names lists the profiles' names.
 func (s *Set) Names() []string { return slices.Clone(s.names) }
 
-// With is the set with one profile more, read from the text of its file; one that extends
-// another of the set takes what it does not say from there, and one of the same name takes
-// its place. With faults it is not added; warnings do not hinder it.
+// With returns the set with one more profile, read from the text of its file. A profile that
+// extends another inherits what it leaves out; one with an existing name replaces that one. A
+// profile with faults is not added; warnings do not matter.
 func (s *Set) With(text []byte) (*Set, *Profile, fault.List) {
 	next := &Set{profiles: map[string]*Profile{}, docs: map[string]*jsondoc.Value{}}
 	if s != nil {
@@ -69,7 +69,7 @@ func (s *Set) With(text []byte) (*Set, *Profile, fault.List) {
 		return s, nil, fault.List{f.Fault(fault.FormatUnknown, "format", fmt.Sprintf("This program reads format %d, but the file has format %s.", ProfileFormat, f.Text), "Convert the profile to format 1, or use a newer program.")}
 	}
 	p, err := decode(doc)
-	if err != nil { // its shape was checked
+	if err != nil { // the shape was checked
 		return s, nil, fault.List{{Code: fault.WrongType, What: err.Error(), Fix: "Compare the file with the format's reference."}}
 	}
 	if faults = p.contradictions(doc); len(faults.Hard()) > 0 {
@@ -91,8 +91,8 @@ func decode(doc *jsondoc.Value) (*Profile, error) {
 	return &p, json.Unmarshal(text, &p)
 }
 
-// overlay is base with what own says otherwise. Places are the same by their names; all other
-// lists are replaced whole.
+// overlay returns base with the differences in own. Places are matched by name; all other lists are
+// replaced.
 func overlay(base, own *jsondoc.Value) *jsondoc.Value {
 	out := base.Clone()
 	for _, m := range own.Members {
@@ -123,7 +123,7 @@ func overlayPlaces(base, own *jsondoc.Value) *jsondoc.Value {
 	return base
 }
 
-// UnmarshalJSON reads rules; what is left out is as in a place of its kind that does nothing.
+// UnmarshalJSON reads rules. Missing ones are those of a place of this kind that changes nothing.
 func (r *Rules) UnmarshalJSON(text []byte) error {
 	var kind struct{ As string }
 	if err := json.Unmarshal(text, &kind); err != nil {

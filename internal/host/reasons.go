@@ -7,7 +7,7 @@ import (
 	"unicode/utf8"
 )
 
-// why says in one sentence what decided for a delivery.
+// why explains in a sentence why a delivery was chosen.
 func (c *candidate) why(s Subject) string {
 	at, takes := lower(c.ground.Content.Title), c.ground.Content.Takes
 	there := ""
@@ -67,16 +67,16 @@ func (c *candidate) why(s Subject) string {
 	return "A link works even where everything else is removed."
 }
 
-// made says what visitors get of a delivery where nothing of it is lost.
+// made describes what visitors see of a delivery if nothing is lost.
 var made = map[Delivery][]string{
 	Script: {"widget", "boxed", "astray"}, Split: {"widget"}, Component: {"widget"}, Sealed: {"widget", "boxed", "astray"},
 	Frame: {"frame", "still"}, Screen: {"screen"}, PlainForm: {"form"}, Email: {"mail"}, Link: {"link"},
 }
 
-// bears is what a delivery cannot be without, as losses name it.
+// bears is the part that a delivery needs, as named in losses.
 var bears = map[Delivery]string{Script: "the script", Split: "the script", Sealed: "the script", Frame: "the frame", Email: "the image"}
 
-// whyNot says in one sentence what keeps a delivery from being what it is made for.
+// whyNot explains in a sentence what prevents a delivery from working fully.
 func (c *candidate) whyNot(at string) string {
 	takes, losses := c.ground.Content.Takes, c.Outcome.Losses
 	if i := slices.IndexFunc(losses, func(l Loss) bool { return strings.HasPrefix(l.What, bears[c.Delivery]) && bears[c.Delivery] != "" }); i >= 0 {
@@ -95,7 +95,7 @@ func (c *candidate) whyNot(at string) string {
 	return "It cannot go into " + at + "."
 }
 
-// leads says what a place makes of an address alone.
+// leads describes what a place makes of an address alone.
 func (c *candidate) leads(at string) string {
 	switch takes := c.ground.Content.Takes; {
 	case c.Outcome.Shows == "screen":
@@ -110,7 +110,7 @@ func (c *candidate) leads(at string) string {
 	return upper(at) + " shows the page at an address in a frame."
 }
 
-// loses says what the widget loses in a delivery, from what it needs.
+// loses lists what the widget loses in a delivery, based on its needs.
 func loses(o Offer, s Subject, needs Needs, g ground, placing Placing) (list []string) {
 	add := func(when bool, sentence string) {
 		if when && !slices.Contains(list, sentence) {
@@ -169,7 +169,7 @@ func upper(s string) string {
 	return string(unicode.ToUpper(first)) + s[size:]
 }
 
-// lower is a title within a sentence; what is written in capitals, as "HTML part", stays.
+// lower returns a title for use within a sentence. Words in capitals, as in "HTML part", stay.
 func lower(s string) string {
 	first, size := utf8.DecodeRuneInString(s)
 	if second, _ := utf8.DecodeRuneInString(s[size:]); size == 0 || unicode.IsUpper(second) {

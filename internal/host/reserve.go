@@ -7,9 +7,9 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Reserve writes heights by viewport width as one CSS length. A style attribute cannot
-// hold a media query, so each step is a clamp that is 0 before its width and whole from
-// it on: the factor makes one pixel of width enough.
+// Reserve writes heights by viewport width as one CSS length. Style attributes cannot contain a
+// media query, so each step is a clamp that is 0 below its width and complete from that width on:
+// because of the factor, one pixel is enough.
 func Reserve(heights []widget.Height) string {
 	if len(heights) == 0 {
 		return ""
@@ -33,9 +33,8 @@ func Reserve(heights []widget.Height) string {
 	return "calc(" + b.String() + ")"
 }
 
-// padding keeps the room above and below the page's own content, for a widget that wraps
-// such, so that the content stays where it is when the widget comes. The loader takes the
-// padding away.
+// padding reserves the space above and below the page's own content, for a widget that wraps it, so
+// that the content does not move when the widget loads. The loader then removes the padding.
 func padding(heights []widget.Height) string {
 	if len(heights) == 0 {
 		return ""
@@ -48,8 +47,8 @@ func padding(heights []widget.Height) string {
 	return "padding-top:" + Reserve(above) + ";padding-bottom:" + Reserve(below)
 }
 
-// within are the heights of what gets no wider than so many CSS pixels: those from a greater
-// width on never hold.
+// within returns the heights that apply up to a width in CSS pixels, without those for larger
+// widths.
 func within(heights []widget.Height, width string) (list []widget.Height) {
 	px, ok := strings.CutSuffix(width, "px")
 	if !ok {
@@ -63,11 +62,12 @@ func within(heights []widget.Height, width string) (list []widget.Height) {
 	return list
 }
 
-// measured is the narrowest width at which heights are measured, in CSS pixels.
+// measured is the smallest width at which heights are measured, in CSS pixels.
 const measured = 312
 
-// HeightAt is the height at a width, both in CSS pixels; 0 when there are none. Narrower than what
-// was measured, text takes the same area, so that the height grows as the width shrinks.
+// HeightAt returns the height at a width, both in CSS pixels, or 0 if there are no heights. Below
+// the smallest measured width, text is assumed to cover the same area, so the height grows as the
+// width shrinks.
 func HeightAt(heights []widget.Height, width int) (height int) {
 	for _, h := range heights {
 		if h.From <= width {
@@ -80,7 +80,7 @@ func HeightAt(heights []widget.Height, width int) (height int) {
 	return min(height, widget.HeightMost)
 }
 
-// tallest is the greatest of heights, 0 when there are none.
+// tallest returns the largest of heights, or 0.
 func tallest(heights []widget.Height) (most int) {
 	for _, h := range heights {
 		most = max(most, h.Height)

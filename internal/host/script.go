@@ -17,11 +17,11 @@ func script(s Subject, a Ask) []Part {
 	return []Part{part("content", "in the content", r, true, s.point(a.Placing, r, r.keepsScripts()), own)}
 }
 
-// waits tells whether nothing is fetched until the widget's place comes near. What lies over the
-// page has none.
+// waits reports whether nothing is loaded until the widget's place is near the visible area. A
+// widget above the page has no place.
 func (s Subject) waits(p Placing) bool { return p.Loading == "near" && !s.Floats }
 
-// loader is the address of the script that fills mount points.
+// loader returns the address of the script that fills mount points.
 func (s Subject) loader(p Placing) string {
 	if s.waits(p) {
 		return s.Base + "/near.js"
@@ -32,7 +32,7 @@ func (s Subject) loader(p Placing) string {
 func split(s Subject, a Ask) []Part {
 	site := tag(s.loader(a.Placing))
 	here := s.point(a.Placing, a.Content, a.Script.keepsScripts())
-	if !a.Content.lets("point") { // a link that the site's script takes for a mount point
+	if !a.Content.lets("point") { // a link that the site's script converts to a mount point
 		words := s.words(a.Placing)
 		here, site = el("a", attributes("href", s.page()), text(words)), tag(s.Base+"/links.js")
 	}

@@ -10,23 +10,23 @@ import (
 // Snippet is what to paste, in one or more places.
 type Snippet struct {
 	Delivery Delivery `json:"delivery"`
-	About    string   `json:"about"` // what it is, a sentence
+	About    string   `json:"about"` // a description, a sentence
 	Parts    []Part   `json:"parts"`
 }
 
 // Part is the exact text for one place.
 type Part struct {
 	Role  string `json:"role"`           // one of Roles
-	Where string `json:"where"`          // it goes, in words
-	Text  string `json:"text"`           // to paste
-	File  string `json:"file,omitempty"` // name of a file to keep it in
-	// Rich is the same for editors that take formatted content from the clipboard and would print
-	// code: a link to the widget, or a mail's own table. "" where nothing of the kind helps.
+	Where string `json:"where"`          // where it goes, in words
+	Text  string `json:"text"`           // the text to paste
+	File  string `json:"file,omitempty"` // name of the file for it
+	// Rich is the same for editors that insert formatted content from the clipboard and would show
+	// code as text: a link to the widget, or an email's table. It is "" if neither helps.
 	Rich string `json:"rich,omitempty"`
 }
 
-// Roles are what a part of a snippet is: what stands where the widget shows; what the whole
-// site needs once; an address; a source file; directives for a content policy.
+// Roles are the kinds of parts: the content where the widget shows; a script that the site needs
+// once; an address; a source file; directives for a content policy.
 var Roles = []string{"content", "script", "address", "file", "policy"}
 
 // Subject is the pocket that a snippet is for.
@@ -35,36 +35,36 @@ type Subject struct {
 	Key     string
 	Title   string
 	Heights []widget.Height // empty reserves nothing
-	Floats  bool            // it lies over the page and takes no room in it
+	Floats  bool            // it is above the page and takes no space
 	Wraps   bool            // content within the mount point shows in the widget
-	OfPage  bool            // what it shows is about the page around it: by itself it shows nothing
+	OfPage  bool            // it depends on the page around it, and shows nothing on its own page
 	Limited bool            // it shows on its customer's sites only
-	Chooses bool            // it shows at some addresses of the site only
+	Chooses bool            // it shows at certain addresses of the site only
 	Pinned  *Pinned         // for the sealed delivery
-	Mail    []Row           // for e-mail
-	Fields  []Field         // for a plain form; nil when it is none
-	Facts   []Fact          // what the page may state of its visitor
+	Mail    []Row           // for an email
+	Fields  []Field         // for a plain form; nil if there is none
+	Facts   []Fact          // what the page can state about its visitor
 }
 
-// Pinned is one publication that was sealed.
+// Pinned is a sealed publication.
 type Pinned struct {
 	Address   string `json:"address"`   // of its script
-	Integrity string `json:"integrity"` // of the script, by Subresource Integrity
-	Policy    string `json:"policy"`    // the narrowest content policy under which it shows
+	Integrity string `json:"integrity"` // of the script, for Subresource Integrity
+	Policy    string `json:"policy"`    // the strictest content policy under which it shows
 }
 
-// Ask says what is to be written.
+// Ask describes what to write.
 type Ask struct {
 	Delivery Delivery
 	Placing  Placing
-	Content  Rules // of the place where the widget shall stand; the zero Rules let everything through
-	Script   Rules // of the place for the site's scripts; the zero Rules: there may be none
+	Content  Rules // of the place for the widget; the zero Rules let everything through
+	Script   Rules // of the place for the site's scripts; the zero Rules mean that there is none
 	Head     bool  // the place is the head of the page, where nothing shows
-	Fits     bool  // a frame may be sized by a script of the site
+	Fits     bool  // a script of the site may set the size of a frame
 }
 
-// Fits lists the forms that a widget can be delivered in: what lies over the page cannot
-// lie in a frame, and a frame holds no content of the page.
+// Fits reports whether a widget can be delivered in this way: a widget above the page does not work
+// in a frame, and a frame cannot contain content of the page.
 func (s Subject) Fits(delivery Delivery) bool {
 	switch delivery {
 	case Frame, Screen, Email:
@@ -79,7 +79,7 @@ func (s Subject) Fits(delivery Delivery) bool {
 	return true
 }
 
-// Unfit says in a sentence why a widget cannot be delivered in a delivery that does not fit.
+// Unfit explains in a sentence why a delivery does not fit.
 func (s Subject) Unfit(delivery Delivery) string {
 	switch {
 	case delivery == PlainForm:
@@ -92,14 +92,14 @@ func (s Subject) Unfit(delivery Delivery) string {
 	return "This widget shows the page's own content, which the delivery " + delivery.plain() + " does not have."
 }
 
-// plain is the form as a word in a sentence.
+// plain returns the delivery's name for use in a sentence.
 func (f Delivery) plain() string { return strings.ReplaceAll(string(f), "-", " ") }
 
 var writers = map[Delivery]func(Subject, Ask) []Part{
 	Script: script, Split: split, Component: component, Sealed: sealed, Frame: frame, Screen: screen, PlainForm: plainForm, Email: email, Link: link,
 }
 
-// Write writes a snippet, or says false when there is no such delivery.
+// Write writes a snippet. It returns false if there is no such delivery.
 func Write(s Subject, a Ask) (Snippet, bool) {
 	about, ok := a.Delivery.About()
 	if !ok {
@@ -114,7 +114,7 @@ func Write(s Subject, a Ask) (Snippet, bool) {
 	write := writers[a.Delivery]
 	parts := write(s, a)
 	if most := a.Content.Most; most > 0 && utf8.RuneCountInString(parts[0].Text) > most {
-		// A box with little room: first the reservation goes, then the fallback.
+		// If the place limits the length, drop the reserved space first, then the fallback.
 		s.Heights = nil
 		if parts = write(s, a); utf8.RuneCountInString(parts[0].Text) > most && a.Placing.Fallback == "" {
 			a.Placing.Fallback = "nothing"
@@ -127,7 +127,7 @@ func Write(s Subject, a Ask) (Snippet, bool) {
 	return Snippet{a.Delivery, about.What, parts}, true
 }
 
-// page is the pocket's own page, with a query that says how it shall stand there.
+// page returns the address of the pocket's page, with a query that describes its layout.
 func (s Subject) page(query ...string) string {
 	address := s.Base + "/p/" + s.Key
 	join := "?"
@@ -140,8 +140,8 @@ func (s Subject) page(query ...string) string {
 	return address
 }
 
-// part writes elements for one place. Where frameworks or templates read the text first,
-// what means something to them is written so that they let it through.
+// part writes elements for one place. Where frameworks or templates read the text first, characters
+// with a meaning to them are escaped.
 func part(role, where string, r Rules, lines bool, list ...element) Part {
 	w := writer{xml: r.XML, braces: strings.Join(r.Braces, "")}
 	for i, e := range list {
@@ -153,7 +153,7 @@ func part(role, where string, r Rules, lines bool, list ...element) Part {
 	return Part{Role: role, Where: where, Text: w.b.String()}
 }
 
-// tag is a script element with an address of the service.
+// tag returns a script element with an address of the service.
 func tag(address string, more ...string) element {
 	return el("script", append(attributes("async", on, "src", address), attributes(more...)...))
 }

@@ -10,8 +10,8 @@ import (
 	"golang.org/x/net/html"
 )
 
-// addressOf is an address as the page means it: from the file that names it, and from the
-// page's <base>. dir is the folder of that file, "" for the page's own.
+// addressOf resolves an address against the file that contains it and the page's <base>. dir is the
+// folder of that file, "" for the page's own.
 func (m *maker) addressOf(address, dir string) string {
 	address = strings.TrimSpace(address)
 	if dir != "" && relative(address) && !strings.HasPrefix(address, "/") {
@@ -25,14 +25,14 @@ func (m *maker) addressOf(address, dir string) string {
 	return address
 }
 
-// relative tells whether an address leads to something beside the page.
+// relative reports whether an address is relative to the page.
 func relative(address string) bool {
 	return address != "" && address[0] != '#' && !absolute.MatchString(address) && !scheme.MatchString(address)
 }
 
 var scheme = regexp.MustCompile(`(?i)^[a-z][a-z0-9+.-]*:`)
 
-// bring looks for a file beside the page, and makes a copy of it.
+// bring reads a file next to the page, and makes a copy of it.
 func (m *maker) bring(address, kind string) (Copy, bool) {
 	if m.Beside == nil || !relative(address) {
 		return Copy{}, false
@@ -63,7 +63,7 @@ func (m *maker) bring(address, kind string) (Copy, bool) {
 
 var notInNames = regexp.MustCompile(`[^a-z0-9.-]+`)
 
-// assetPath is a path in assets/ for a file that was called name.
+// assetPath returns a path in assets/ for a file called name.
 func (m *maker) assetPath(name string) string { return m.named("assets/", name) }
 
 func (m *maker) named(folder, name string) string {
@@ -91,7 +91,7 @@ func (m *maker) named(folder, name string) string {
 	return at
 }
 
-// baseOf reads the page's <base>, from which its relative addresses lead.
+// baseOf reads the page's <base>, which its relative addresses start from.
 func (m *maker) baseOf(doc *html.Node) {
 	n := find(doc, func(n *html.Node) bool { return n.Data == "base" && has(n, "href") })
 	if n == nil {
@@ -106,7 +106,7 @@ func (m *maker) baseOf(doc *html.Node) {
 	m.done(lineOf(n), "The page's <base> was removed. Relative addresses are now absolute, based on %s.", short(u.String()))
 }
 
-// forget takes a copy away that turned out to be no use.
+// forget discards a copy that cannot be used.
 func (m *maker) forget(address string) {
 	copies := map[string]Copy{}
 	for have, c := range m.Copies {

@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/asset"
 )
 
-// fontsIn takes the fonts of a stylesheet, before any rule of it names one.
+// fontsIn collects the fonts of a style sheet, before any of its rules uses one.
 func (m *maker) fontsIn(s source) {
 	tokens := cssTokens(s.text, s.line)
 	for i, t := range tokens {
@@ -20,8 +20,8 @@ func (m *maker) fontsIn(s source) {
 	}
 }
 
-// font makes a setting of a font that lies beside the page. Other families and weights of it, and
-// fonts from elsewhere, need a hand.
+// font makes a setting from a font next to the page. Its other families and weights, and fonts from
+// other servers, need manual work.
 func (m *maker) font(tokens []token, dir string) {
 	family, place := "", tokens[0].line
 	var addresses []string
@@ -68,7 +68,7 @@ func (m *maker) font(tokens []token, dir string) {
 	}
 }
 
-// familyOf is what stands in place of a brought font's family; "" for anything else.
+// familyOf returns the replacement for the family of a copied font; "" for anything else.
 func (m *maker) familyOf(property string, t token) string {
 	if property != "font-family" && property != "font" {
 		return ""

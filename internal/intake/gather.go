@@ -9,13 +9,14 @@ import (
 	"golang.org/x/net/html"
 )
 
-// scriptTypes are those that browsers run (WHATWG HTML, "prepare the script element").
+// scriptTypes are the types of scripts that browsers run (WHATWG HTML, "prepare the script
+// element").
 var scriptTypes = regexp.MustCompile(`(?i)^(|module|(text|application)/(x-)?(java|ecma)script)$`)
 
-// gather takes styles and scripts out of the whole page, wherever they stand, in order.
+// gather removes styles and scripts from the whole page, in order.
 func (m *maker) gather(doc *html.Node) {
 	var gone []*html.Node
-	scripts, styles := 0, 0 // written in the page; styles of other files too
+	scripts, styles := 0, 0 // inline ones; for styles, also those of other files
 	each(doc, func(n *html.Node) {
 		line := lineOf(n)
 		switch {
@@ -58,13 +59,13 @@ func (m *maker) gather(doc *html.Node) {
 	}
 }
 
-// textFile is a text of another file, without the mark that some editors put before it.
+// textFile returns a file's text without a byte order mark.
 func textFile(bytes []byte) string {
 	text := strings.ReplaceAll(string(bytes), "\r\n", "\n")
 	return strings.ToValidUTF8(strings.TrimPrefix(text, "\uFEFF"), "\uFFFD")
 }
 
-// folderOf is the folder of a file by its address.
+// folderOf returns the folder of a file by its address.
 func folderOf(address string) string {
 	at, _, _ := strings.Cut(address, "?")
 	if dir := path.Dir(at); dir != "." {
@@ -73,11 +74,11 @@ func folderOf(address string) string {
 	return ""
 }
 
-// library matches scripts that offer themselves to several kinds of module systems: those that
-// people bring whole.
+// library matches scripts that support several module systems, which are usually third-party
+// libraries.
 var library = regexp.MustCompile(`typeof\s+(?:exports|module|define)\b|\bdefine\.amd\b`)
 
-// outside is a script that the page loads.
+// outside handles a script that the page loads.
 func (m *maker) outside(n *html.Node, line int) {
 	address := m.addressOf(attribute(n, "src"), "")
 	module := strings.EqualFold(strings.TrimSpace(attribute(n, "type")), "module")

@@ -1,6 +1,6 @@
-// Package intake makes a widget folder of a whole HTML page that somebody brings: markup,
-// style and script are parted, what reaches outside the widget is fixed as far as that can
-// be done safely, and the rest is listed for a hand. Nothing is fetched and nothing is run.
+// Package intake makes a widget folder from an HTML page: it separates markup, style and script,
+// repairs what would affect the rest of a page as far as that is safe, and lists what needs manual
+// work. It fetches and runs nothing.
 package intake
 
 import (
@@ -20,121 +20,120 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// PageMost is the largest page that is taken, in bytes.
+// PageMost is the largest page, in bytes.
 const PageMost = 8 << 20
 
-// deepest bounds how deep elements may be nested: a page that a program made wrong could
-// otherwise fill the stack.
+// deepest limits the nesting of elements, because a badly generated page could overflow the stack.
 const deepest = 400
 
-// Ask says what is to be made of a page.
+// Ask describes what to make from a page.
 type Ask struct {
 	Page []byte
-	Name string // of the widget
-	// Part is the selector of the part to take, as a PagePart names it; "" for all of the body.
+	Name string // the widget's name
+	// Part is the selector of the part to use, as in a PagePart; "" for the whole body.
 	Part string
-	// Copies are files that were brought for addresses that the page loads from: paths
-	// under assets/ for pictures, sounds and fonts; the texts of styles and scripts.
+	// Copies are files for addresses that the page loads: paths under assets/ for images, sounds
+	// and fonts; the texts of styles and scripts.
 	Copies map[string]Copy
-	// Beside gives a file that lies beside the page, by its address there, as "css/site.css" or
-	// "/img/boat.png"; nil when there are none.
+	// Beside returns a file next to the page by its relative address, such as "css/site.css" or
+	// "/img/boat.png". It is nil if there are none.
 	Beside func(address string) ([]byte, bool)
-	// Keep are addresses that stay with their servers, declared in the manifest.
+	// Keep are addresses that stay on their servers, declared in the manifest.
 	Keep []string
-	// Leave are the kinds of fixing not to do.
+	// Leave are the kinds of repairs to skip.
 	Leave []Repair
 }
 
-// Copy is a file that was brought for an address.
+// Copy is a file for an address.
 type Copy struct {
 	Path  string // within the folder
 	Bytes []byte
 }
 
-// Repair is a kind of change that makes a page's part a good widget, and that its author
-// may want to do otherwise.
+// Repair is a kind of change that adapts a part of a page to a widget, and that its author may want
+// to make differently.
 type Repair string
 
 // The repairs.
 const (
-	RepairIDs       Repair = "ids"       // ids that stand twice become classes
-	RepairSelectors Repair = "selectors" // selectors of the page, and of every element of a kind, become the widget's
+	RepairIDs       Repair = "ids"       // duplicate ids become classes
+	RepairSelectors Repair = "selectors" // selectors of the page, and of all elements of a type, become the widget's
 	RepairUnits     Repair = "units"     // rem becomes px
-	RepairUnused    Repair = "unused"    // rules for what the part does not have are left out
+	RepairUnused    Repair = "unused"    // rules that match nothing in the part are left out
 )
 
 // Repairs lists them.
 var Repairs = []Repair{RepairIDs, RepairSelectors, RepairUnits, RepairUnused}
 
-// Note is something that was done, or that needs a hand.
+// Note is something that was done, or that needs manual work.
 type Note struct {
-	Done bool   `json:"done"` // false when it needs a hand
-	Line int    `json:"line"` // of the page, from 1; 0 when it is about no place
+	Done bool   `json:"done"` // false if it needs manual work
+	Line int    `json:"line"` // in the page, from 1; 0 if it concerns no place
 	What string `json:"what"` // a sentence
 	Fix  string `json:"fix,omitempty"`
 }
 
-// Remote is a file that the page loads from elsewhere, or from beside it.
+// Remote is a file that the page loads from another server, or from next to it.
 type Remote struct {
 	Address string `json:"address"`
-	Kind    string `json:"kind"` // picture, style, script, font, sound or frame
-	Line    int    `json:"line"` // of the page, where it is first
-	// State is what becomes of it: copied, kept or left (out). Only pictures and scripts can
-	// be kept.
+	Kind    string `json:"kind"` // "picture", "style", "script", "font", "sound" or "frame"
+	Line    int    `json:"line"` // of its first use in the page
+	// State is what happens to it: "copied", "kept" or "left" (out). Only images and scripts can be
+	// kept.
 	State string `json:"state"`
 }
 
-// PagePart is a part of the page that could be a widget of its own.
+// PagePart is a part of the page that could be a widget.
 type PagePart struct {
 	Selector string `json:"selector"`
-	Name     string `json:"name"`  // its first heading, or words
+	Name     string `json:"name"`  // its first heading, or its first words
 	Bytes    int    `json:"bytes"` // of its markup
 }
 
-// Made is what has come of a page.
+// Made is the result.
 type Made struct {
 	Files   widget.Files
 	Title   string
 	Notes   []Note
 	Remotes []Remote
 	Parts   []PagePart
-	Faults  fault.List // that the folder still has, by its own lines
+	Faults  fault.List // that the folder still has, with places in its own files
 }
 
-// maker is one page being taken apart.
+// maker converts a single page.
 type maker struct {
 	Ask
 	made    Made
-	lines   []int // offsets at which lines of the page begin
+	lines   []int // offsets of the starts of lines in the page
 	remotes map[string]int
-	root    *html.Node // what is taken
+	root    *html.Node // the part to use
 	styles  []source
 	scripts []source
-	inline  []string // declarations of single elements, by class p1, p2, …
+	inline  []string // declarations for single elements, by class p1, p2, …
 	events  []event
-	ids     map[string]bool   // that stand twice
-	actions []string          // of the view that are written at marks
-	keys    []string          // of picture settings
+	ids     map[string]bool   // the duplicate ones
+	actions []string          // the view's actions, which replace marks
+	keys    []string          // of image settings
 	fields  map[string]any    // of settings.json, by key
 	base    *url.URL          // of the page's <base>
 	rem     float64           // CSS pixels
-	old     []string          // rules of the stylesheets that no browser needs, as they begin
-	fonts   map[string]string // custom properties of brought fonts, by family in lower case
+	old     []string          // prefixes of obsolete rules in the style sheets
+	fonts   map[string]string // custom properties of copied fonts, by family in lower case
 }
 
-// source is a stylesheet or script of the page.
+// source is a style sheet or script of the page.
 type source struct {
 	text   string
 	line   int
 	name   string
 	module bool
 	media  string
-	depth  int    // how many stylesheets import it
-	dir    string // folder of the file that it came from, "" for the page's own
-	whole  bool   // a library, whose look-ups stay as they are
+	depth  int    // depth of imports
+	dir    string // folder of its file, "" for the page's own
+	whole  bool   // a library, which stays unchanged
 }
 
-// event is a handler that stood in an attribute.
+// event is a handler from an attribute.
 type event struct {
 	mark int
 	name string
@@ -142,8 +141,7 @@ type event struct {
 	line int
 }
 
-// Make makes a widget folder of a page, and checks it with b. A fault is about the page as a
-// whole.
+// Make makes a widget folder from a page, and checks it with b. Faults concern the page as a whole.
 func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	if len(a.Page) > PageMost {
 		return nil, fault.List{{Code: fault.FileTooLarge, What: fmt.Sprintf("The page has %d bytes; the limit is %d.", len(a.Page), PageMost), Fix: "Save the part that you need as a separate page."}}
@@ -196,7 +194,7 @@ func (m *maker) hand(line int, what, fix string) {
 	m.made.Notes = append(m.made.Notes, Note{Line: line, What: what, Fix: fix})
 }
 
-// remote notes an address that the page loads from, and what becomes of it.
+// remote records an address that the page loads, and what happens to it.
 func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
 	address = strings.TrimSpace(address)
 	state = "left"
@@ -221,7 +219,7 @@ func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
 	return state, c
 }
 
-// head reads what the page says of itself.
+// head reads the page's metadata.
 func (m *maker) head(doc *html.Node) (language, title string) {
 	language = "en"
 	if root := find(doc, func(n *html.Node) bool { return n.Type == html.ElementNode && n.Data == "html" }); root != nil {
@@ -253,7 +251,7 @@ func (m *maker) head(doc *html.Node) (language, title string) {
 
 var headings = regexp.MustCompile(`^h[1-6]$`)
 
-// write puts the folder together.
+// write assembles the folder.
 func (m *maker) write(language, title string) {
 	files := widget.Files{}
 	markup := m.markup()
@@ -299,7 +297,7 @@ func (m *maker) write(language, title string) {
 	m.made.Files = files
 }
 
-// object writes members in their order, one a line.
+// object writes members in order, one per line.
 func object(members [][2]any) []byte {
 	if len(members) == 0 {
 		return []byte("{}\n")

@@ -14,16 +14,16 @@ import (
 	"glasspocket/internal/asset"
 )
 
-// unseen are elements of a page's head, or of nothing that a widget shows.
+// unseen are elements that belong to a page's head, or that a widget does not show.
 var unseen = map[string]bool{"noscript": true, "template": true, "base": true, "meta": true, "link": true, "title": true, "head": true}
 
-// foreign are elements that a view must not have, and what to do instead.
+// foreign are elements that a view cannot have, and what to do instead.
 var foreign = map[string]string{
 	"iframe": "Use a link, or make its content part of the widget.", "frame": "", "frameset": "", "object": "Use an <img>, <audio> or <video>.", "embed": "Use an <img>, <audio> or <video>.",
 	"applet": "", "portal": "", "textarea": "Use an <input>.", "plaintext": "", "xmp": "", "noembed": "", "noframes": "", "foreignobject": "Put the text next to the drawing.",
 }
 
-// twice finds the ids that stand more than once in what is taken.
+// twice finds the duplicate ids in the part.
 func (m *maker) twice() {
 	seen := map[string]bool{}
 	each(m.root, func(n *html.Node) {
@@ -40,7 +40,7 @@ func (m *maker) twice() {
 	})
 }
 
-// walk makes what is taken something that a view may have.
+// walk converts the part to what a view can have.
 func (m *maker) walk(n *html.Node) {
 	var next *html.Node
 	for c := n.FirstChild; c != nil; c = next {
@@ -75,7 +75,7 @@ func (m *maker) walk(n *html.Node) {
 
 var javascriptForm = regexp.MustCompile(`(?i)^\s*javascript:`)
 
-// Names as HTML and SVG have them; readers of pages take nearly everything.
+// Names in HTML and SVG. The HTML parser accepts nearly everything.
 var (
 	tagForm       = regexp.MustCompile(`^[a-zA-Z][a-zA-Z0-9-]*$`)
 	attributeForm = regexp.MustCompile(`^[a-zA-Z_][\w.:-]*$`)
@@ -122,7 +122,7 @@ func (m *maker) element(n *html.Node, line int) {
 	}
 	switch n.Data {
 	case "img":
-		m.picture(n, line)
+		m.image(n, line)
 	case "audio", "video", "source", "track":
 		if source := attribute(n, "src"); source != "" {
 			m.remote(m.addressOf(source, ""), "sound", line)
@@ -137,8 +137,8 @@ func (m *maker) element(n *html.Node, line int) {
 	}
 }
 
-// picture makes a setting of a picture that was brought, or that the page holds itself.
-func (m *maker) picture(n *html.Node, line int) {
+// image makes a setting from an image that was copied, or that the page contains.
+func (m *maker) image(n *html.Node, line int) {
 	address := strings.TrimSpace(attribute(n, "src"))
 	if address == "" {
 		return
@@ -172,7 +172,7 @@ func (m *maker) picture(n *html.Node, line int) {
 	}
 	if !brought {
 		if relative(address) {
-			dropAttribute(n, "src") // it would be looked for beside the visitor's page
+			dropAttribute(n, "src") // browsers would resolve it against the visitor's page
 		}
 		return
 	}
@@ -191,7 +191,7 @@ func (m *maker) picture(n *html.Node, line int) {
 	}
 	m.keys = append(m.keys, key)
 	m.fields[key] = map[string]any{"type": "object", "default": value, "glass": map[string]any{"type": "image", "label": map[string]string{"en": label}}}
-	// The rest of what the page says of it goes with the element around it.
+	// The page's other attributes for it move to an element around it.
 	action := fmt.Sprintf(`{{picture .settings.%s "100vw"`, key)
 	if class := strings.TrimSpace(attribute(n, "class")); class != "" {
 		action += fmt.Sprintf(" %q", class)
@@ -203,7 +203,7 @@ func (m *maker) picture(n *html.Node, line int) {
 
 var absolute = regexp.MustCompile(`(?i)^(https?:)?//`)
 
-// held decodes a picture that the page holds in a data: URL (RFC 2397).
+// held decodes an image in a data: URL (RFC 2397).
 func (m *maker) held(address string) (Copy, bool) {
 	head, data, ok := strings.Cut(address[len("data:"):], ",")
 	if !ok {
@@ -241,7 +241,7 @@ func (m *maker) held(address string) (Copy, bool) {
 	return c, true
 }
 
-// listen notes a handler that stood in an attribute.
+// listen records a handler from an attribute.
 func (m *maker) listen(n *html.Node, name, code string, line int) {
 	mark := len(m.events) + 1
 	for _, e := range m.events {
@@ -253,7 +253,7 @@ func (m *maker) listen(n *html.Node, name, code string, line int) {
 	m.events = append(m.events, event{mark, name, code, line})
 }
 
-// declare gives the declarations of a style attribute a class.
+// declare returns a class for the declarations of a style attribute.
 func (m *maker) declare(declarations string) string {
 	declarations = strings.TrimRight(strings.TrimSpace(declarations), ";")
 	for i, other := range m.inline {
@@ -269,7 +269,7 @@ func (m *maker) addClass(n *html.Node, class string) {
 	setAttribute(n, "class", strings.TrimSpace(attribute(n, "class")+" "+class))
 }
 
-// markup writes the view: what is taken, in an element that has the widget's name.
+// markup writes the view: the part, in an element with the widget's name.
 func (m *maker) markup() string {
 	wrapper := &html.Node{Type: html.ElementNode, Data: "div"}
 	classes := []string{m.Name}
@@ -306,19 +306,19 @@ func (m *maker) markup() string {
 
 var tidy = regexp.MustCompile(`\n(?:[ \t]*\n)+`)
 
-// An action of ours stands as actionMark, its number and actionMark again until the markup is
-// written; the page itself cannot have the letter, which stands for nothing.
+// In the tree, an action is represented by actionMark, its number and actionMark again. The page
+// itself cannot contain this private-use character.
 const actionMark = "\ue1aa"
 
 var actionPlace = regexp.MustCompile(actionMark + `(\d+)` + actionMark)
 
-// action puts an action of the view language where a node can stand.
+// action returns a node that represents an action of the view language.
 func (m *maker) action(text string) *html.Node {
 	m.actions = append(m.actions, text)
 	return &html.Node{Type: html.TextNode, Data: fmt.Sprintf("%s%d%[1]s", actionMark, len(m.actions)-1)}
 }
 
-// protected keeps braces of the page's own from being read as actions, and puts ours in.
+// protected escapes the page's own braces, so that they are not read as actions, and inserts ours.
 func (m *maker) protected(markup string) string {
 	markup = strings.ReplaceAll(markup, "{{", `{{"{{"}}`)
 	markup = strings.ReplaceAll(markup, "{"+actionMark, `{{"{"}}`+actionMark)

@@ -8,11 +8,11 @@ import (
 	"golang.org/x/net/html"
 )
 
-// lineKey is an attribute by which an element remembers the line of the page that it stands
-// on; the HTML reader forgets it. It is taken away before anything is written.
+// lineKey is an attribute with an element's line in the page, which the HTML parser does not keep.
+// It is removed before anything is written.
 const lineKey = "data-intake-line"
 
-// parse reads the page. Each start tag has been given its line first.
+// parse reads the page. It first adds the line to each start tag.
 func (m *maker) parse(text string) (doc *html.Node, depth int, err error) {
 	var b strings.Builder
 	z := html.NewTokenizer(strings.NewReader(text))
@@ -34,14 +34,14 @@ func (m *maker) parse(text string) (doc *html.Node, depth int, err error) {
 		}
 		line += strings.Count(raw, "\n")
 	}
-	// The parser itself refuses what is nested too deep.
+	// The parser refuses elements that are nested too deeply.
 	if doc, err = html.Parse(strings.NewReader(b.String())); err != nil {
 		return nil, 0, err
 	}
 	return doc, deep(doc), nil
 }
 
-// deep is how deep elements are nested; it does not call itself.
+// deep returns the depth of nesting, without recursion.
 func deep(n *html.Node) (most int) {
 	depth := 0
 	for at := n; at != nil; {
@@ -106,7 +106,7 @@ func dropAttribute(n *html.Node, name string) {
 	}
 }
 
-// find is the first node, in the order of the page, of which something is true.
+// find returns the first node, in document order, for which is returns true.
 func find(n *html.Node, is func(*html.Node) bool) *html.Node {
 	if is(n) {
 		return n
@@ -143,10 +143,11 @@ func textOf(n *html.Node) string {
 	return b.String()
 }
 
-// landmarks are elements that a part of a page often is.
+// landmarks are elements that often are a part of a page.
 var landmarks = map[string]bool{"main": true, "section": true, "article": true, "header": true, "footer": true, "nav": true, "aside": true, "form": true, "figure": true}
 
-// selectorOf names an element that could be a part: by its id, else by tag and first class.
+// selectorOf returns a selector for an element that could be a part: its id, or tag and first
+// class.
 func selectorOf(n *html.Node) string {
 	if n.Type != html.ElementNode {
 		return ""
@@ -164,14 +165,14 @@ func selectorOf(n *html.Node) string {
 	return ""
 }
 
-// Limits of what is offered as parts.
+// Limits of the offered parts.
 const (
 	partsMost = 40
 	partLeast = 120 // bytes of markup
 )
 
-// parts lists what could be a widget of its own, the largest first. Of equal selectors the
-// first element counts, as it does when the part is taken.
+// parts lists elements that could be widgets, the largest first. If a selector matches several, the
+// first element counts, as in Make.
 func parts(body *html.Node) (list []PagePart) {
 	seen := map[string]bool{}
 	each(body, func(n *html.Node) {
@@ -197,7 +198,7 @@ func parts(body *html.Node) (list []PagePart) {
 	return list[:min(len(list), partsMost)]
 }
 
-// sizeOf is about how many bytes an element's markup has; nothing is written for that.
+// sizeOf estimates the bytes of an element's markup without writing it.
 func sizeOf(n *html.Node) (size int) {
 	var visit func(*html.Node)
 	visit = func(n *html.Node) {

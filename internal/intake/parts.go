@@ -9,22 +9,22 @@ import (
 	"github.com/tdewolff/parse/v2/js"
 )
 
-// In a page each script runs for itself: one that throws stops no other, though all share one
-// scope. In the mount function each is a part that runs on its own; what others use of it is
+// In a page, scripts run separately: one that throws does not stop the others, but all share a
+// scope. In the mount function, each is a part that runs separately, and what others use of it is
 // declared around it.
 
-// part is one script of the page, rewritten.
+// part is a script of the page, rewritten.
 type part struct {
 	name     string
 	line     int
 	code     string
-	declares []string // names at its top level, nil when it cannot be read
-	sound    bool     // it could be read
-	awaits   bool     // it waits at its top level
+	declares []string // names at its top level; nil if it cannot be parsed
+	sound    bool     // it can be parsed
+	awaits   bool     // it has await at its top level
 	whole    bool     // a library
 }
 
-// declared are the names that a script declares at its top level.
+// declared returns the names that a script declares at its top level.
 func declared(code string) (names []string, ok bool) {
 	ast, err := js.Parse(parse.NewInputString(code), js.Options{})
 	if err != nil {
@@ -41,13 +41,13 @@ func declared(code string) (names []string, ok bool) {
 
 var identifier = regexp.MustCompile(`[A-Za-z_$][\w$]*`)
 
-// uses tells which of names stand in a text.
+// uses returns those of names that occur in a text.
 func uses(text string, names []string) bool {
 	return slices.ContainsFunc(identifier.FindAllString(text, -1), func(word string) bool { return slices.Contains(names, word) })
 }
 
-// together writes the scripts of a page one after the other. handlers are the code of attributes,
-// which uses what the scripts declare.
+// together joins the scripts of a page. handlers is the code from attributes, which uses what the
+// scripts declare.
 func together(parts []part, handlers string) (code string, helper bool) {
 	var b strings.Builder
 	for i, p := range parts {
@@ -63,7 +63,7 @@ func together(parts []part, handlers string) (code string, helper bool) {
 		case !p.sound, p.awaits, len(parts) == 1 && !p.whole:
 			b.WriteString(indented(text) + "\n")
 			if !strings.HasSuffix(text, ";") {
-				b.WriteString("  ;\n") // or the next one could be read as a part of it
+				b.WriteString("  ;\n") // so that the next one is not parsed as its continuation
 			}
 		case !uses(others, p.declares):
 			helper = true
@@ -81,15 +81,15 @@ func together(parts []part, handlers string) (code string, helper bool) {
 	return b.String(), helper
 }
 
-// operators stand before a function or a class that is a value, not a declaration.
+// operators precede a function or class that is an expression, not a declaration.
 var operators = map[string]bool{"=": true, "(": true, ",": true, ":": true, "?": true, "&&": true, "||": true, "??": true, "!": true, "~": true, "+": true, "-": true, "*": true, "/": true, "=>": true, "[": true, "return": true, "typeof": true, "new": true, "void": true, "delete": true, "in": true, "of": true, "default": true, "export": true}
 
-// parted takes what a script declares out of it: its functions as they are, its variables without
-// their values, which are given inside.
+// parted moves a script's declarations out of it: functions unchanged, variables without their
+// values, which are assigned inside.
 func parted(code string, names []string) (around, inside string) {
 	tokens, _ := jsTokens(code, 1)
 	w := wordsOf(tokens)
-	was := w.texts() // what is put changes no bracket
+	was := w.texts() // replacements do not change brackets
 	before := func(i int) string {
 		if i == 0 {
 			return ""
@@ -115,7 +115,7 @@ func parted(code string, names []string) (around, inside string) {
 			depth--
 		}
 		if depth != 0 {
-			// What is a var in a block is one of the whole script.
+			// A var in a block belongs to the whole script.
 			if word == "var" && slices.Contains(names, w.text(i+1)) {
 				put(i, "")
 			}
@@ -149,7 +149,7 @@ func parted(code string, names []string) (around, inside string) {
 			i = end
 		case word == "var" || word == "let" || word == "const":
 			if next := w.text(i + 1); next == "{" || next == "[" {
-				// The names that come out of a value are given all at once.
+				// Names from a destructuring pattern are assigned together.
 				end := i + 1
 				if end = w.closing(i + 1); end < 0 {
 					continue
@@ -184,13 +184,13 @@ func parted(code string, names []string) (around, inside string) {
 		}
 	}
 	if len(variables) > 0 {
-		around = "var " + strings.Join(variables, ", ") + ";\n" // another script may declare one again
+		around = "var " + strings.Join(variables, ", ") + ";\n" // without let, because another script can declare one again
 	}
 	return strings.TrimSpace(around + taken), strings.TrimSpace(joined(w.all))
 }
 
-// opensFunction tells whether the brace at a word opens what a function does: what is declared
-// there is its own.
+// opensFunction reports whether the brace at a word opens a function body, whose declarations are
+// local.
 func opensFunction(was []string, i int) bool {
 	if i == 0 || was[i-1] == "=>" {
 		return i > 0

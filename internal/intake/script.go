@@ -21,14 +21,14 @@ func dataURL(c Copy) string {
 	return "data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(c.Bytes)
 }
 
-// jsTokens reads a script; ok is false when it cannot be read to its end.
+// jsTokens reads a script. ok is false if it cannot be read to its end.
 func jsTokens(text string, line int) (list []token, ok bool) {
 	l := js.NewLexer(parse.NewInputString(text))
 	last := js.ErrorToken
 	for {
 		kind, raw := l.Next()
 		if kind == js.DivToken || kind == js.DivEqToken {
-			// Behind a value it divides; elsewhere it begins a regular expression.
+			// After a value a slash is a division; in other places it starts a regular expression.
 			value := last == js.IdentifierToken || last == js.CloseParenToken || last == js.CloseBracketToken || last == js.CloseBraceToken || last == js.StringToken ||
 				last == js.TemplateToken || last == js.TemplateEndToken || last == js.RegExpToken || last == js.ThisToken || last&js.NumericToken != 0 && last < js.PunctuatorToken && last >= js.NumericToken
 			if !value {
@@ -46,10 +46,10 @@ func jsTokens(text string, line int) (list []token, ok bool) {
 	}
 }
 
-// needs is what the mount function has to have.
+// needs are what the mount function must provide.
 type needs struct{ signal, byID, every, load, async bool }
 
-// script writes mount.js; "" when the page has no script.
+// script writes mount.js; "" if the page has no script.
 func (m *maker) script() string {
 	if len(m.scripts) == 0 && len(m.events) == 0 {
 		return ""
@@ -126,7 +126,7 @@ func (m *maker) script() string {
 	return b.String()
 }
 
-// listeners writes what stood in attributes of elements.
+// listeners writes the handlers from attributes.
 func (m *maker) listeners(need *needs) string {
 	if len(m.events) == 0 {
 		return ""
@@ -164,10 +164,10 @@ func indented(text string) string {
 	return strings.TrimRight(b.String(), "\n")
 }
 
-// script tokens without what has no meaning.
+// words are a script's tokens without white space and comments.
 type words struct {
 	all  []token
-	real []int // indexes of those with a meaning
+	real []int // indexes of the meaningful tokens
 }
 
 func wordsOf(tokens []token) words {
@@ -205,7 +205,7 @@ func (w words) are(i int, texts ...string) bool {
 	return true
 }
 
-// closing is the word that closes the bracket opened at word i.
+// closing returns the word that closes the bracket at word i.
 func (w words) closing(i int) int {
 	depth := 0
 	for ; i < len(w.real); i++ {
@@ -221,7 +221,7 @@ func (w words) closing(i int) int {
 	return -1
 }
 
-// commas counts the commas of a call between its brackets.
+// commas counts the commas between the brackets of a call.
 func (w words) commas(from, to int) (n int) {
 	depth := 0
 	for i := from + 1; i < to; i++ {
@@ -244,8 +244,8 @@ var (
 	ready     = map[string]bool{"DOMContentLoaded": true, "load": true}
 )
 
-// rewritten is a script whose look-ups begin at the widget's root, and whose listeners and
-// clocks end with the widget.
+// rewritten returns a script that searches from the widget's root, and whose listeners and timers
+// end with the widget.
 func (m *maker) rewritten(s source, need *needs) string {
 	tokens, ok := jsTokens(s.text, s.line)
 	if !ok {
@@ -294,7 +294,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 				put(i+1, "")
 				put(i+2, "")
 			}
-		case w.of(i, aboutPage): // it looks for the page's own elements, which stay where they are
+		case w.of(i, aboutPage): // it searches for the page's own elements, which stay in the page
 		case w.of(i, pageRoots):
 			lookups++
 			text := "root"
@@ -306,7 +306,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 				put(j, "")
 			}
 		case w.are(i, "document", ".", "documentElement", ".") && scrolls[w.text(i+4)], w.are(i, "document", ".", "body", ".") && scrolls[w.text(i+4)]:
-			// Without a doctype the one never scrolls, with one the other.
+			// Which of the two scrolls depends on the doctype.
 			put(i+2, "scrollingElement")
 		case w.are(i, "document", ".", "documentElement", ".") && roots[w.text(i+4)]:
 			lookups++
@@ -343,7 +343,7 @@ func (m *maker) rewritten(s source, need *needs) string {
 			switch {
 			case end < 0:
 			case ready[name] && w.text(open+2) == "," && w.commas(open, end) == 1:
-				// The widget is there when its script runs.
+				// The widget exists when its script runs, so it need not wait.
 				for j := i; j <= open+2; j++ {
 					put(j, "")
 				}
@@ -427,8 +427,8 @@ func (m *maker) rewritten(s source, need *needs) string {
 	return joined(w.all)
 }
 
-// The page's own elements, by what scripts look for: those that the widget's root stands for, and
-// those that stay in the page.
+// Elements of the page that scripts search for: those that the widget's root replaces, and those
+// that stay in the page.
 var (
 	pageRoots = map[string]bool{"body": true, "html": true}
 	aboutPage = map[string]bool{"head": true, "script": true, "link": true, "meta": true, "title": true, "style": true}
@@ -436,10 +436,11 @@ var (
 	roots     = map[string]bool{"classList": true, "className": true, "dataset": true, "style": true, "setAttribute": true, "getAttribute": true, "removeAttribute": true, "hasAttribute": true, "toggleAttribute": true}
 )
 
-// ofPage matches what a selector in quotes says of the page before it comes to the widget's parts.
+// ofPage matches the part of a quoted selector that concerns the page, before the widget's own
+// parts.
 var ofPage = regexp.MustCompile("(?i)^([\"'`])(?:html\\s*>?\\s*)?body\\s*>?\\s+")
 
-// of tells whether a look-up in the document begins at word i, for one of these elements.
+// of reports whether word i starts a search in the document for one of these elements.
 func (w words) of(i int, elements map[string]bool) bool {
 	if !w.are(i, "document", ".") || w.text(i+3) != "(" || w.text(i+5) != ")" {
 		return false
@@ -454,8 +455,8 @@ func (w words) of(i int, elements map[string]bool) bool {
 
 var handlerForm = regexp.MustCompile(`^on(scroll|resize|key(down|up|press)|click|mouse\w+|pointer\w+|touch\w+|wheel|hashchange|popstate|message|focus|blur|visibilitychange)$`)
 
-// handles tells how many words an assignment to a handler of the whole page has that begins at
-// word i, up to what is assigned; 0 for anything else.
+// handles returns the number of words up to the value of an assignment to a page-wide handler at
+// word i; 0 for anything else.
 func (w words) handles(i int) int {
 	switch w.text(i) {
 	case "window", "document", "self", "globalThis":
@@ -473,7 +474,7 @@ func (w words) handles(i int) int {
 	return 0
 }
 
-// functionEnd is the last word of a function that is written at word i; -1 when none is.
+// functionEnd returns the last word of a function at word i; -1 if there is none.
 func (m *maker) functionEnd(w words, i int) int {
 	j := i
 	if w.text(j) == "async" {

@@ -15,7 +15,7 @@ var (
 	notParts     = regexp.MustCompile(`:(not|is|where|has)\([^()]*\)`)
 )
 
-// selectors fixes a selector list; "" when nothing of the widget could have it.
+// selectors repairs a selector list; "" if it cannot match anything in the widget.
 func (m *maker) selectors(list string, line int, used string) string {
 	var keep []string
 	space := list[len(strings.TrimRight(list, " \t\n")):]
@@ -58,7 +58,7 @@ func (m *maker) selectors(list string, line int, used string) string {
 	return strings.Join(keep, ",") + space
 }
 
-// couldHit tells whether all classes and ids that a selector asks for are named somewhere.
+// couldHit reports whether all classes and ids of a selector occur somewhere.
 func (m *maker) couldHit(selector, used string) bool {
 	for _, name := range namesIn.FindAllStringSubmatch(notParts.ReplaceAllString(selector, ""), -1) {
 		if !strings.Contains(used, name[1]) {

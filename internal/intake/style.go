@@ -12,8 +12,8 @@ import (
 	"github.com/tdewolff/parse/v2/css"
 )
 
-// style writes style.css: the page's stylesheets in their order, with what reaches outside a
-// widget fixed or left out. used is where names that rules are for may stand.
+// style writes style.css: the page's style sheets in order. What would affect more than the widget
+// is repaired or left out. used is text that can contain names from rules.
 func (m *maker) style(used string) string {
 	var b strings.Builder
 	for _, s := range m.styles {
@@ -46,7 +46,7 @@ func (m *maker) style(used string) string {
 	return strings.TrimSpace(b.String()) + "\n"
 }
 
-// token is a piece of a stylesheet or script.
+// token is a piece of a style sheet or script.
 type token struct {
 	kind int
 	text string
@@ -65,14 +65,14 @@ func cssTokens(text string, line int) (list []token) {
 	}
 }
 
-// left are at-rules that a widget's stylesheet must not have, and what to do instead; "" for those
-// that nobody misses there.
+// left are at-rules that a widget's style sheet cannot have, and what to do instead; "" if they are
+// not needed.
 var left = map[string]string{
 	"@import": "Copy its rules into style.css.", "@charset": "", "@namespace": "", "@property": "Use a look setting, which becomes a custom property.",
 	"@font-face": "Make a font setting and put the font into assets/, or use a system font.", "@page": "", "@viewport": "", "@-ms-viewport": "",
 }
 
-// drop notes a rule that is left out without being missed; all of them are told in one note.
+// drop records a rule that is not needed. A single note reports all of them.
 func (m *maker) drop(name string) {
 	if !slices.Contains(m.old, name) {
 		m.old = append(m.old, name)
@@ -82,8 +82,8 @@ func (m *maker) drop(name string) {
 var rootRule = regexp.MustCompile(`(?is)(?:^|[},;/])\s*(?:html|:root)\s*\{([^{}]*)\}`)
 var sizeIn = regexp.MustCompile(`(?i)(?:^|[;{\s])font(?:-size)?\s*:\s*(?:[a-z]+\s+)*([\d.]+)(%|px|em|rem)`)
 
-// rootSize is the font size of the page's root in CSS pixels, which rem counts in: as its own
-// stylesheets set it for every screen, 16 when none does.
+// rootSize returns the font size of the page's root in CSS pixels, the unit of rem: as set by its
+// style sheets for all screens, or 16.
 func (m *maker) rootSize() float64 {
 	size := 16.0
 	for _, s := range m.styles {
@@ -101,8 +101,7 @@ func (m *maker) rootSize() float64 {
 	return size
 }
 
-// imported are the rules of a stylesheet that lies beside the one that imports it; false when it
-// is not there.
+// imported returns the rules of an imported style sheet next to this one; false if it is missing.
 func (m *maker) imported(prelude []token, s source, used string) (string, bool) {
 	if s.depth > 8 {
 		return "", false
@@ -138,13 +137,13 @@ func (m *maker) imported(prelude []token, s source, used string) (string, bool) 
 	return text + "\n", true
 }
 
-// rules goes through one stylesheet block by block.
+// rules visits a style sheet block by block.
 func (m *maker) rules(s source, used string) string {
 	tokens := cssTokens(s.text, s.line)
 	var b strings.Builder
 	unused, inRoot := 0, false
 	var walk func(i int, inRule bool) int
-	// walk writes tokens from i on to the end of the block that i lies in.
+	// walk writes tokens from i to the end of the enclosing block.
 	walk = func(i int, inRule bool) int {
 		for i < len(tokens) {
 			t := tokens[i]
@@ -198,7 +197,7 @@ func (m *maker) rules(s source, used string) string {
 					switch fix {
 					case "":
 						m.drop(name)
-					case "-": // settled
+					case "-": // done
 					default:
 						m.hand(t.line, fmt.Sprintf("%s was left out of the stylesheet.", name), fix)
 					}
@@ -261,7 +260,7 @@ func (m *maker) rules(s source, used string) string {
 		}
 		return i
 	}
-	for i := 0; i < len(tokens); i++ { // a brace too many ends nothing
+	for i := 0; i < len(tokens); i++ { // an extra closing brace ends nothing
 		i = walk(i, false)
 	}
 	if unused > 0 {
@@ -270,7 +269,7 @@ func (m *maker) rules(s source, used string) string {
 	return tidy.ReplaceAllString(b.String(), "\n\n")
 }
 
-// closes is the index of the brace that closes the block opened at i.
+// closes returns the index of the brace that closes the block at i.
 func closes(tokens []token, i int) int {
 	depth := 0
 	for ; i < len(tokens); i++ {
@@ -296,7 +295,7 @@ func joined(tokens []token) string {
 
 var dimension = regexp.MustCompile(`(?i)^([-+]?[\d.]+)rem$`)
 
-// units writes a token, with lengths that follow the page's root in pixels.
+// units writes a token, with lengths relative to the page's root in pixels.
 func (m *maker) units(t token) string {
 	if css.TokenType(t.kind) == css.DimensionToken && !m.leaves(RepairUnits) {
 		if d := dimension.FindStringSubmatch(t.text); d != nil {
@@ -312,11 +311,11 @@ func pixels(n float64) string {
 	return strconv.FormatFloat(math.Round(n*1000)/1000, 'f', -1, 64) + "px"
 }
 
-// onRoot matches rules for the page itself, whose font size is not relative to anything within.
+// onRoot matches rules for the page itself, whose font size does not depend on an element in it.
 var onRoot = regexp.MustCompile(`(?i)^(html|:root|body|html\s*,\s*body)$`)
 
-// declaration writes one declaration of a stylesheet in dir. root says that it is of a rule for
-// the page itself: sizes of its font become pixels.
+// declaration writes a declaration of a style sheet in dir. root says that its rule is for the page
+// itself: font sizes become pixels.
 func (m *maker) declaration(tokens []token, dir string, root bool) string {
 	var b strings.Builder
 	property := ""
@@ -348,9 +347,9 @@ func (m *maker) declaration(tokens []token, dir string, root bool) string {
 			if kind == css.FunctionToken {
 				address = strings.Trim(tokens[i+1].text, `"'`)
 			}
-			if replaced := m.pictureOf(m.addressOf(address, dir), t.line); replaced != "" {
+			if replaced := m.imageOf(m.addressOf(address, dir), t.line); replaced != "" {
 				b.WriteString(replaced)
-				if kind == css.FunctionToken { // its text and its bracket
+				if kind == css.FunctionToken { // its name and its bracket
 					rest := tokens[i+1:]
 					for j, r := range rest {
 						if css.TokenType(r.kind) == css.RightParenthesisToken {
@@ -367,11 +366,11 @@ func (m *maker) declaration(tokens []token, dir string, root bool) string {
 	return b.String()
 }
 
-// dataMost is the largest picture that is written into a stylesheet, in bytes.
+// dataMost is the largest image that is embedded in a style sheet, in bytes.
 const dataMost = 24 << 10
 
-// pictureOf is what stands in place of a picture of a stylesheet; "" for the same as before.
-func (m *maker) pictureOf(address string, line int) string {
+// imageOf returns the replacement for an image in a style sheet; "" to leave it unchanged.
+func (m *maker) imageOf(address string, line int) string {
 	if strings.HasPrefix(address, "data:") || strings.HasPrefix(address, "#") || address == "" {
 		return ""
 	}
@@ -386,8 +385,8 @@ func (m *maker) pictureOf(address string, line int) string {
 	return "none"
 }
 
-// rootOf is what a percentage for the page itself is of: the root's own is of 16 px, and the rest
-// of the root's. The root's has come out as m.rem.
+// rootOf converts a percentage in a rule for the page: the root's refers to 16 px, and those of
+// others to the root's, which is m.rem.
 func (m *maker) rootOf(percent float64) float64 {
 	if math.Abs(percent*0.16-m.rem) < 0.001 {
 		return 16

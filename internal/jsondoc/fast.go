@@ -35,7 +35,7 @@ func (f *fast) skip() {
 }
 
 func (f *fast) str() string {
-	begin := f.pos
+	start := f.pos
 	f.pos++
 	for plain := true; ; f.pos++ {
 		switch f.text[f.pos] {
@@ -45,10 +45,10 @@ func (f *fast) str() string {
 		case '"':
 			f.pos++
 			if plain {
-				return string(f.text[begin+1 : f.pos-1])
+				return string(f.text[start+1 : f.pos-1])
 			}
 			var s string
-			_ = json.Unmarshal(f.text[begin:f.pos], &s) // it is valid
+			_ = json.Unmarshal(f.text[start:f.pos], &s) // it is valid
 			return s
 		}
 	}
@@ -110,11 +110,11 @@ func (f *fast) value(depth int) *Value {
 		v.Kind = Null
 		f.pos += len("null")
 	default:
-		begin := f.pos
+		start := f.pos
 		for f.pos < len(f.text) && bytes.IndexByte([]byte("0123456789+-.eE"), f.text[f.pos]) >= 0 {
 			f.pos++
 		}
-		v.Kind, v.Text = Number, string(f.text[begin:f.pos])
+		v.Kind, v.Text = Number, string(f.text[start:f.pos])
 	}
 	return v
 }

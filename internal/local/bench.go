@@ -1,6 +1,5 @@
-// Package local is the worktop on a folder of this computer: the part of the manage API that
-// the worktop uses, over files that the author's own editor changes too. Nothing leaves the
-// computer.
+// Package local runs the worktop for a folder on this computer: the part of the manage API that the
+// worktop uses, for files that the author's own editor changes too. Nothing leaves the computer.
 package local
 
 import (
@@ -31,20 +30,20 @@ type Builder interface {
 	widget.Trier
 }
 
-// Bench is one folder being worked on. It is safe for concurrent use.
+// Bench is a folder on the worktop. It is safe for concurrent use.
 type Bench struct {
 	dir     string
-	name    string // the widget's, as its manifest had it first
+	name    string // the widget's, as first read from its manifest
 	builder Builder
 	trials  *widget.Trials
-	site    *render.Site // of the public side
+	site    *render.Site // for the public address
 	secret  secret
 
-	saving sync.Mutex // one change at a time looks at what is there and writes
+	saving sync.Mutex // held from comparing a change with the files until it is written
 
 	mu       sync.Mutex
 	files    widget.Files
-	faults   fault.List // of reading the folder
+	faults   fault.List // from reading the folder
 	revision int
 	began    time.Time
 	changed  time.Time
@@ -64,15 +63,15 @@ func Open(dir string, b Builder) (*Bench, error) {
 	return t, nil
 }
 
-// Address is what opens the worktop that listens at an address, host and port.
+// Address returns the address that opens the worktop; at is its host and port.
 func (t *Bench) Address(at string) string {
 	return "http://" + at + "/worktop/" + t.name + "?" + key + "=" + string(t.secret)
 }
 
-// Name is the widget's.
+// Name returns the widget's name.
 func (t *Bench) Name() string { return t.name }
 
-// read takes in what is on disk, and tells whoever waits when it is something new.
+// read reads the files on disk, and notifies everybody who waits if they changed.
 func (t *Bench) read() error {
 	files, faults, err := folder.Read(t.dir)
 	if err != nil {
@@ -88,13 +87,13 @@ func (t *Bench) read() error {
 	for w := range t.watchers {
 		select {
 		case w <- struct{}{}:
-		default: // it knows already that there is something
+		default: // a notification is pending
 		}
 	}
 	return nil
 }
 
-// Watch follows the folder until ctx ends.
+// Watch follows the folder until ctx is done.
 func (t *Bench) Watch(ctx context.Context, failed func(error)) error {
 	return folder.Watch(ctx, t.dir, func() {
 		if err := t.read(); err != nil {
@@ -103,7 +102,8 @@ func (t *Bench) Watch(ctx context.Context, failed func(error)) error {
 	})
 }
 
-// changes is a channel that gets something after each change; end gives it back.
+// changes returns a channel that receives a value after each change. Call end when it is no longer
+// needed.
 func (t *Bench) changes() (c chan struct{}, end func()) {
 	c = make(chan struct{}, 1)
 	t.mu.Lock()
@@ -116,7 +116,7 @@ func (t *Bench) changes() (c chan struct{}, end func()) {
 	}
 }
 
-// assets makes what is offered of the folder's assets; each content once.
+// assets processes the folder's assets, each content once.
 func (t *Bench) assets(files widget.Files) (map[string]asset.Made, fault.List) {
 	all := map[string]asset.Made{}
 	var faults fault.List
@@ -144,7 +144,7 @@ func (t *Bench) assets(files widget.Files) (map[string]asset.Made, fault.List) {
 	return all, faults
 }
 
-// file is a form of one of the folder's assets, by its address.
+// file returns a form of one of the folder's assets, by its address.
 func (t *Bench) file(digest, name string) []byte {
 	t.mu.Lock()
 	defer t.mu.Unlock()
@@ -161,7 +161,7 @@ func (t *Bench) file(digest, name string) []byte {
 	return nil
 }
 
-// draft is the folder as the worktop reads it.
+// draft returns the folder in the form for the worktop.
 func (t *Bench) draft() wire.WidgetDraft {
 	t.mu.Lock()
 	files := maps.Clone(t.files)
@@ -180,11 +180,11 @@ func (t *Bench) draft() wire.WidgetDraft {
 	return out
 }
 
-// save writes changes to disk: all, or none when a file is not what they are changes of.
+// save writes changes to disk: all of them, or none if a file is not the one that was changed.
 func (t *Bench) save(list []app.FileChange) (fault.List, error) {
 	t.saving.Lock()
 	defer t.saving.Unlock()
-	if err := t.read(); err != nil { // what an editor has just written counts
+	if err := t.read(); err != nil { // include what an editor has just written
 		return nil, err
 	}
 	t.mu.Lock()
@@ -221,7 +221,7 @@ func (t *Bench) save(list []app.FileChange) (fault.List, error) {
 	return nil, t.read()
 }
 
-// with is the folder with files that are not saved.
+// with returns the folder with unsaved files.
 func (t *Bench) with(overlay []app.FileChange) (widget.Files, fault.List) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
@@ -236,7 +236,7 @@ func (t *Bench) with(overlay []app.FileChange) (widget.Files, fault.List) {
 	return files, t.faults
 }
 
-// try renders the folder in some cases.
+// try renders the folder in several cases.
 func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.PreviewedWidget {
 	files, faults := t.with(overlay)
 	assets, more := t.assets(files)
@@ -248,7 +248,7 @@ func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.Previewe
 	return wire.PreviewedWidgetOf(tried, t.site.Base)
 }
 
-// check says everything that is wrong with the folder.
+// check reports everything that is wrong with the folder.
 func (t *Bench) check(overlay []app.FileChange) wire.Checked {
 	files, faults := t.with(overlay)
 	r, more := widget.Read(files, t.builder)

@@ -7,13 +7,14 @@ import (
 	"net/url"
 )
 
-// secret keeps the worktop for who has its address: other users of this computer reach its port,
-// too, and can send any header. A browser that opens the address gets the secret as a cookie.
+// secret restricts the worktop to people with its address, because other users of this computer
+// reach its port too, and can send any header. A browser that opens the address receives the secret
+// as a cookie.
 type secret string
 
 func newSecret() secret { return secret(rand.Text()) }
 
-// key is the parameter of the address.
+// key is the parameter in the address.
 const key = "key"
 
 func (s secret) cookie(port string) string { return "glass-worktop-" + port }
@@ -22,7 +23,7 @@ func (s secret) is(given string) bool {
 	return subtle.ConstantTimeCompare([]byte(s), []byte(given)) == 1
 }
 
-// kept lets only those on who have the secret.
+// kept requires the secret.
 func (s secret) kept(port string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if given := r.URL.Query().Get(key); r.Method == http.MethodGet && s.is(given) {
@@ -33,7 +34,7 @@ func (s secret) kept(port string, next http.Handler) http.Handler {
 			to.RawQuery = query.Encode()
 			w.Header().Set("Cache-Control", "no-store")
 			w.Header().Set("Referrer-Policy", "no-referrer")
-			http.Redirect(w, r, (&url.URL{Path: to.Path, RawQuery: to.RawQuery}).String(), http.StatusSeeOther) // out of the history
+			http.Redirect(w, r, (&url.URL{Path: to.Path, RawQuery: to.RawQuery}).String(), http.StatusSeeOther) // keeps it out of the history
 			return
 		}
 		if c, err := r.Cookie(s.cookie(port)); err == nil && s.is(c.Value) {

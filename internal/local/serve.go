@@ -26,8 +26,8 @@ import (
 // bodyMost is the largest body of a request, in bytes.
 const bodyMost = 32 << 20
 
-// Serve answers on two listeners until ctx ends: the worktop, and, as an origin of its own,
-// what its previews load. Both must be on a loopback address.
+// Serve serves two listeners until ctx is done: the worktop, and, as a separate origin, what its
+// previews load. Both must have a loopback address.
 func (t *Bench) Serve(ctx context.Context, worktop, previews net.Listener, console fs.FS) error {
 	base, own := "http://"+previews.Addr().String(), "http://"+worktop.Addr().String()
 	code, err := bundle.Loader(base)
@@ -68,8 +68,8 @@ func (t *Bench) Serve(ctx context.Context, worktop, previews net.Listener, conso
 	return err
 }
 
-// guarded lets in only what comes from this computer's own browser and from the worktop's own
-// pages, with its secret: neither another site nor another user may write files here.
+// guarded accepts only requests from this computer's own browser and from the worktop's own pages,
+// with its secret: other sites and other users must not write files here.
 func (t *Bench) guarded(own string, next http.Handler) http.Handler {
 	host := strings.TrimPrefix(own, "http://")
 	_, port, _ := net.SplitHostPort(host)
@@ -100,8 +100,8 @@ func answer(w http.ResponseWriter, v any) {
 	json.NewEncoder(w).Encode(v)
 }
 
-// taken reads a request's body.
-func taken[T any](w http.ResponseWriter, r *http.Request, do func(T)) {
+// readBody decodes a request's body and passes it to do.
+func readBody[T any](w http.ResponseWriter, r *http.Request, do func(T)) {
 	var in T
 	dec := json.NewDecoder(http.MaxBytesReader(w, r.Body, bodyMost))
 	if err := dec.Decode(&in); err != nil {
@@ -112,7 +112,7 @@ func taken[T any](w http.ResponseWriter, r *http.Request, do func(T)) {
 	do(in)
 }
 
-// worktop is the console and the part of the API that it uses here.
+// worktop serves the console and the part of the API that it uses here.
 func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("GET /api/v1/session", func(w http.ResponseWriter, _ *http.Request) {
@@ -121,7 +121,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	draft := "/api/v1/widgets/" + t.name + "/draft"
 	mux.HandleFunc("GET "+draft, func(w http.ResponseWriter, _ *http.Request) { answer(w, t.draft()) })
 	mux.HandleFunc("PATCH "+draft, func(w http.ResponseWriter, r *http.Request) {
-		taken(w, r, func(in wire.DraftFiles) {
+		readBody(w, r, func(in wire.DraftFiles) {
 			faults, err := t.save(wire.Changes(in.Files))
 			switch {
 			case err != nil:
@@ -136,7 +136,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 		})
 	})
 	mux.HandleFunc("POST "+draft+"/previews", func(w http.ResponseWriter, r *http.Request) {
-		taken(w, r, func(in wire.PreviewWidget) {
+		readBody(w, r, func(in wire.PreviewWidget) {
 			if len(in.Cases) > app.CasesMost {
 				problem(w, http.StatusUnprocessableEntity, "too-many-cases", "At most 24 preview cases can be shown at once.", "Request fewer.")
 				return
@@ -145,7 +145,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 		})
 	})
 	mux.HandleFunc("POST "+draft+"/checks", func(w http.ResponseWriter, r *http.Request) {
-		taken(w, r, func(in wire.DraftFiles) { answer(w, t.check(wire.Changes(in.Files))) })
+		readBody(w, r, func(in wire.DraftFiles) { answer(w, t.check(wire.Changes(in.Files))) })
 	})
 	mux.HandleFunc("GET "+draft+"/changes", t.stream)
 	mux.HandleFunc("/api/", func(w http.ResponseWriter, _ *http.Request) {
@@ -170,7 +170,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	return mux
 }
 
-// stream tells of changes of the folder as they come (WHATWG HTML, "Server-sent events").
+// stream reports changes to the folder as they happen (WHATWG HTML, "Server-sent events").
 func (t *Bench) stream(w http.ResponseWriter, r *http.Request) {
 	changes, end := t.changes()
 	defer end()
@@ -196,7 +196,7 @@ func (t *Bench) stream(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-// previews is what the sandboxed frames load.
+// previews serves what the sandboxed frames load.
 func (t *Bench) previews(base, script string, later map[string]string) http.Handler {
 	fence := "sandbox allow-scripts; default-src 'none'; script-src blob: " + base + "; style-src 'unsafe-inline'; img-src data: " + base + "; media-src " + base + "; font-src " + base + "; connect-src " + base + "; form-action 'none'; base-uri 'none'"
 	mux := http.NewServeMux()

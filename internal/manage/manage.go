@@ -112,7 +112,7 @@ func requestIDs(c fiber.Ctx) error {
 const measured = "route"
 
 func (d *door) logged(c fiber.Ctx) error {
-	begin := time.Now()
+	start := time.Now()
 	err := c.Next()
 	if err != nil {
 		err = d.failed(c, err)
@@ -121,7 +121,7 @@ func (d *door) logged(c fiber.Ctx) error {
 	if !ok {
 		route = d.other
 	}
-	status, took := c.Response().StatusCode(), time.Since(begin)
+	status, took := c.Response().StatusCode(), time.Since(start)
 	route.Observe(status, took)
 	level := slog.LevelDebug
 	if c.Method() == fiber.MethodPost && c.Path() == "/api/v1/session" && status >= 400 {

@@ -58,11 +58,11 @@ func (d *door) deleteCase(k *call) (any, error) {
 }
 
 func (d *door) starterDifferences(k *call) (any, error) {
-	var take []string
+	var replace []string
 	if t := k.Query("replace"); t != "" {
-		take = strings.Split(t, ",")
+		replace = strings.Split(t, ",")
 	}
-	r, err := d.App.Restart(k, k.scope, k.Params("key"), k.Params("starter"), take)
+	r, err := d.App.Restart(k, k.scope, k.Params("key"), k.Params("starter"), replace)
 	if err != nil {
 		return nil, err
 	}

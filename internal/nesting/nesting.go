@@ -260,7 +260,7 @@ func wordy(r rune) bool {
 // word reads an identifier, a keyword or a number. If it cannot continue what is before it, it
 // starts a statement or an element of a class.
 func (s *script) word() {
-	begin, number := s.at, s.src[s.at] >= '0' && s.src[s.at] <= '9'
+	start, number := s.at, s.src[s.at] >= '0' && s.src[s.at] <= '9'
 	for s.at < len(s.src) {
 		r, size := utf8.DecodeRuneInString(s.src[s.at:])
 		if !(wordy(r) && r != '\u2028' && r != '\u2029' && r != '\ufeff' && !unicode.Is(unicode.Zs, r)) && !(number && r == '.') {
@@ -268,7 +268,7 @@ func (s *script) word() {
 		}
 		s.at += size
 	}
-	t := token{kind: 'i', text: s.src[begin:s.at], member: s.prev.kind == 'o' && (s.prev.text == "." || s.prev.text == "?.")}
+	t := token{kind: 'i', text: s.src[start:s.at], member: s.prev.kind == 'o' && (s.prev.text == "." || s.prev.text == "?.")}
 	if number {
 		t.kind = 'v'
 	}

@@ -1,4 +1,4 @@
-// Package program holds what the service and the client share as programs: their version, and help
+// Package program has what the service and the client share as programs: their version, and help
 // texts that fit a terminal.
 package program
 
@@ -12,14 +12,14 @@ import (
 	"strings"
 )
 
-// Columns is the width that help texts are wrapped to.
+// Columns is the width of help texts, in characters.
 const Columns = 80
 
-// revision is the source's revision, set by “make build”.
+// revision is the revision of the source, set by “make build”.
 var revision string
 
-// Version names the build of a program: the module's version or, between versions, the revision of
-// the source.
+// Version returns the version of the build: the module's version or, between versions, the revision
+// of the source.
 func Version() string {
 	info, ok := debug.ReadBuildInfo()
 	if !ok {
@@ -48,7 +48,7 @@ func Describe(name string) string {
 	return fmt.Sprintf("%s %s (%s, %s/%s)", name, Version(), runtime.Version(), runtime.GOOS, runtime.GOARCH)
 }
 
-// optionMost is the widest that the first column of Options gets, in characters.
+// optionMost is the largest width of the first column of Options, in characters.
 const optionMost = 26
 
 // Options writes a table of the options of f that are not in without: the name and the kind of

@@ -177,19 +177,19 @@ func (d *door) counted(r *meter.Route, h fiber.Handler) fiber.Handler {
 
 // count answers and counts; an error becomes its answer here, so that it is counted as one.
 func (d *door) count(r *meter.Route, c fiber.Ctx, h fiber.Handler) error {
-	begin := time.Now()
+	start := time.Now()
 	err := h(c)
 	if err != nil {
 		err = d.failed(c, err)
 	}
-	r.Observe(c.Response().StatusCode(), time.Since(begin))
+	r.Observe(c.Response().StatusCode(), time.Since(start))
 	return err
 }
 
 // pocket is the hot path: /s/KEY.js and /s/KEY.json. It reads the request where it lies and
 // copies the key only when memory does not hold it.
 func (d *door) pocket(c fiber.Ctx) error {
-	begin := time.Now()
+	start := time.Now()
 	path := utils.UnsafeString(c.RequestCtx().Path())
 	key, kind, _ := strings.Cut(strings.TrimPrefix(path, "/s/"), ".")
 	route, part, contentType := d.script, render.Script, javascript
@@ -207,7 +207,7 @@ func (d *door) pocket(c fiber.Ctx) error {
 		return d.count(route, c, d.without(key, part, served, err))
 	}
 	err = d.send(c, served.Document, contentType, briefly)
-	route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(begin))
+	route.Observe(c.RequestCtx().Response.StatusCode(), time.Since(start))
 	return err
 }
 

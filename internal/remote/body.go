@@ -6,11 +6,11 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// Compressed tells whether a request has a body and says that it is compressed (Content-Encoding,
-// RFC 9110, section 8.4). Both listeners refuse such bodies: a few hundred bytes can decompress to
-// more memory than the machine has, before anybody has signed in.
+// Compressed reports whether a request has a compressed body (Content-Encoding, RFC 9110, section
+// 8.4). Both listeners refuse such bodies: a few hundred bytes can decompress to more memory than
+// the machine has, before anybody has signed in.
 func Compressed(c fiber.Ctx) bool {
-	if len(c.Request().Body()) == 0 { // every request of a visitor
+	if len(c.Request().Body()) == 0 { // as in every request from a visitor
 		return false
 	}
 	for _, line := range c.Request().Header.PeekAll(fiber.HeaderContentEncoding) {

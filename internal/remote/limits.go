@@ -8,8 +8,8 @@ import (
 	"golang.org/x/time/rate"
 )
 
-// Limits bounds what people without an account may ask for where each answer is made anew: so
-// many a second for one network, and no more at once than the machine has processors.
+// Limits limits requests without an account whose responses are not cached: so many a second per
+// network, and only as many at once as the machine has processors.
 type Limits struct {
 	networks *otter.Cache[netip.Prefix, *rate.Limiter]
 	turns    chan struct{}
@@ -22,12 +22,12 @@ const (
 	answersAtATime = 4
 )
 
-// NewLimits makes limits of which nothing has been used.
+// NewLimits returns unused limits.
 func NewLimits() *Limits {
 	return &Limits{otter.Must(&otter.Options[netip.Prefix, *rate.Limiter]{MaximumSize: networksKept}), make(chan struct{}, max(answersAtATime, runtime.NumCPU()))}
 }
 
-// Allow tells whether a network may ask once more now.
+// Allow reports whether a network may make another request now.
 func (l *Limits) Allow(network netip.Prefix) bool {
 	limiter, _ := l.networks.ComputeIfAbsent(network, func() (*rate.Limiter, bool) {
 		return rate.NewLimiter(answersSecond, answersBurst), false
@@ -35,7 +35,7 @@ func (l *Limits) Allow(network netip.Prefix) bool {
 	return limiter.Allow()
 }
 
-// Turn waits until an answer may be made; done has to be called after it, also after a panic.
+// Turn waits until a response may be made. Call done afterwards, also after a panic.
 func (l *Limits) Turn() (done func()) {
 	l.turns <- struct{}{}
 	return func() { <-l.turns }

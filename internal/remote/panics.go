@@ -16,8 +16,8 @@ func Panics(log *slog.Logger, side string) recover.Config {
 	}}
 }
 
-// Malformed says what a status means that is answered before any handler runs. The parser's own
-// message would show its name and parts of its buffer.
+// Malformed describes a status that is sent before any handler runs. The parser's own message would
+// show its name and parts of its buffer.
 func Malformed(status int) (code, what, hint string) {
 	switch status {
 	case fiber.StatusRequestHeaderFieldsTooLarge:

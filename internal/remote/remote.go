@@ -1,4 +1,4 @@
-// Package remote tells where a request comes from.
+// Package remote determines where a request comes from.
 package remote
 
 import (
@@ -9,13 +9,12 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// Proxies are the networks whose X-Forwarded-For is believed.
+// Proxies are the networks whose X-Forwarded-For is trusted.
 type Proxies []netip.Prefix
 
-// Address is where a request comes from, without its port. Behind a proxy that the operator
-// trusts it is the last address that the proxy vouches for; anybody can have written the ones
-// before it. Several lines of the field are one list (RFC 9110, section 5.3): some proxies add a
-// line of their own.
+// Address returns the address of a request, without its port. Behind a trusted proxy it is the last
+// address that the proxy vouches for; anybody can have written the earlier ones. Several lines of
+// the field are one list (RFC 9110, section 5.3), because some proxies add their own line.
 func (p Proxies) Address(c fiber.Ctx) netip.Addr {
 	at, _ := netip.AddrFromSlice(c.RequestCtx().RemoteIP())
 	at = at.Unmap()
@@ -36,13 +35,13 @@ func (p Proxies) Address(c fiber.Ctx) netip.Addr {
 	return at
 }
 
-// Have tells whether an address is a proxy's.
+// Have reports whether an address is a proxy's.
 func (p Proxies) Have(at netip.Addr) bool {
 	return slices.ContainsFunc(p, func(each netip.Prefix) bool { return each.Contains(at) })
 }
 
-// Network keeps of an address what tells networks apart and not people: 24 bits of IPv4,
-// 48 of IPv6.
+// Network reduces an address to what identifies its network but not a person: 24 bits of IPv4, 48
+// of IPv6.
 func Network(at netip.Addr) netip.Prefix {
 	bits := 48
 	if at.Is4() {

@@ -27,7 +27,7 @@ func (schema *Schema) CarryBackJSON(text []byte, newer *Schema) (Values, fault.L
 
 func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {
 	// remove deletes a member that this release does not have, and returns it.
-	take := func(key string) *jsondoc.Member {
+	remove := func(key string) *jsondoc.Member {
 		i := slices.IndexFunc(doc.Members, func(m jsondoc.Member) bool { return m.Key == key })
 		if i < 0 || schema.Get(key) != nil {
 			return nil
@@ -42,7 +42,7 @@ func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {
 		}
 		switch c.Kind {
 		case "rename":
-			if m := take(c.To[0]); m != nil && doc.Get(c.From) == nil {
+			if m := remove(c.To[0]); m != nil && doc.Get(c.From) == nil {
 				m.Key = c.From
 				doc.Members = append(doc.Members, *m)
 			}
@@ -50,7 +50,7 @@ func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {
 			var parts []string
 			var first *jsondoc.Member
 			for _, to := range c.To {
-				if m := take(to); m != nil && m.Value.Kind == jsondoc.String {
+				if m := remove(to); m != nil && m.Value.Kind == jsondoc.String {
 					if first == nil {
 						first = m
 					}

@@ -71,12 +71,12 @@ func (list) shape(s *Setting) *shape.Type {
 	return shape.ListOf(shape.Object("", fieldShapes(s.Fields, true)))
 }
 
-func fieldShapes(fields []*Setting, id bool) map[string]*shape.Type {
+func fieldShapes(fields []*Setting, withID bool) map[string]*shape.Type {
 	types := map[string]*shape.Type{}
 	for _, f := range fields {
 		types[f.Key] = f.Shape()
 	}
-	if id {
+	if withID {
 		types[IDKey] = shape.Text
 	}
 	return types
@@ -138,14 +138,14 @@ func checkItem(s *Setting, v *jsondoc.Value, fields []*Setting, seen map[string]
 }
 
 // checkFields reads an object whose members are values of fields, and an id if withID is set.
-func checkFields(v *jsondoc.Value, fields []*Setting, id bool) (map[string]any, problems) {
+func checkFields(v *jsondoc.Value, fields []*Setting, withID bool) (map[string]any, problems) {
 	value := make(map[string]any, len(v.Members)+1)
 	var found problems
 	for _, m := range v.Members {
 		if len(found) >= fault.Most {
 			break
 		}
-		if id && m.Key == IDKey {
+		if withID && m.Key == IDKey {
 			continue
 		}
 		field := named(fields, m.Key)

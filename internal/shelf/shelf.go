@@ -1,4 +1,4 @@
-// Package shelf holds what visitors are served in memory, and loads what it does not hold.
+// Package shelf caches what is served to visitors in memory, and loads what is missing.
 package shelf
 
 import (
@@ -14,22 +14,21 @@ import (
 	"glasspocket/internal/render"
 )
 
-// Bytes is how much the shelf may hold.
+// Bytes is the size limit of the shelf.
 const Bytes = 160 << 20
 
-// Load fetches one part of what is served under key.
+// Load loads one part of what is served under key.
 type Load func(ctx context.Context, key string, part render.Part) (*app.Served, error)
 
-// place is where a part of a key stands on the shelf. Most visitors take the script, so
-// the parts stand apart and each is loaded by itself.
+// place identifies a part of a key. Most visitors load only the script, so parts are cached and
+// loaded separately.
 type place struct {
 	key  string
 	part render.Part
 }
 
-// Shelf is a bounded cache of what is served, and of keys that have nothing, so that
-// neither a large store nor a flood of made-up keys fills the memory. It is safe for
-// concurrent use.
+// Shelf is a bounded cache of what is served, including keys with nothing to serve, so that neither
+// a large store nor a flood of invented keys fills the memory. It is safe for concurrent use.
 type Shelf struct {
 	cache *otter.Cache[place, *app.Served]
 	load  Load
@@ -37,17 +36,17 @@ type Shelf struct {
 	stats Stats
 }
 
-// Stats counts what the shelf was asked.
+// Stats counts requests to the shelf.
 type Stats struct{ Hits, Loads, Failures atomic.Int64 }
 
-// New makes an empty shelf of at most bytes, usually Bytes.
+// New returns an empty shelf of at most bytes bytes, usually Bytes.
 func New(load Load, bytes uint64) *Shelf {
 	return &Shelf{load: load, cache: otter.Must(&otter.Options[place, *app.Served]{
 		MaximumWeight: bytes,
 		Weigher: func(at place, e *app.Served) uint32 {
 			w := 256 + len(at.key)
 			if e.Document != nil {
-				w += 2 * len(e.Document.Brotli) // gzip, should anybody ask for it, comes out near brotli's size
+				w += 2 * len(e.Document.Brotli) // gzip, if anybody requests it, is about as large as brotli
 			}
 			return uint32(w)
 		},
@@ -57,11 +56,11 @@ func New(load Load, bytes uint64) *Shelf {
 // Stats returns the counters.
 func (s *Shelf) Stats() *Stats { return &s.stats }
 
-// Len is how many parts of keys are held, and Weight about how many bytes they take.
+// Len returns the number of cached parts, and Weight their approximate size in bytes.
 func (s *Shelf) Len() int       { return s.cache.EstimatedSize() }
 func (s *Shelf) Weight() uint64 { return s.cache.WeightedSize() }
 
-// Put makes served what the next request for key gets, unless something newer stands there.
+// Put sets what the next request for key receives, unless the shelf has something newer.
 func (s *Shelf) Put(key string, part render.Part, served *app.Served) {
 	s.cache.Compute(place{key, part}, func(old *app.Served, found bool) (*app.Served, otter.ComputeOp) {
 		if found && old.Publication > served.Publication {
@@ -78,17 +77,18 @@ func (s *Shelf) held(at place) *app.Served {
 	return nil
 }
 
-// Get returns one part of what is served under key, which need not outlive the call. Requests for one missing key share a load. When
-// the store fails, what was last served goes on being served.
+// Get returns one part of what is served under key. key need not outlive the call. Concurrent
+// requests for a missing part share a load. If the store fails, the last version continues to be
+// served.
 func (s *Shelf) Get(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 	if e := s.held(place{key, part}); e != nil {
 		s.stats.Hits.Add(1)
 		return e, nil
 	}
-	key = strings.Clone(key) // it may lie in a request that will be over
+	key = strings.Clone(key) // its memory may belong to the request
 	at := place{key, part}
 	loaded, err, _ := s.group.Do(strconv.Itoa(int(part))+key, func() (any, error) {
-		// Whoever looked just before an earlier load ended comes here just after it.
+		// Another load may have finished since the last check.
 		if e := s.held(at); e != nil {
 			return e, nil
 		}
@@ -101,7 +101,7 @@ func (s *Shelf) Get(ctx context.Context, key string, part render.Part) (*app.Ser
 			}
 			return nil, err
 		}
-		// A publish may have put a newer one while this was loading: Put keeps the newer.
+		// Something newer may have been published during the load: Put keeps the newer.
 		s.Put(key, part, served)
 		return served, nil
 	})

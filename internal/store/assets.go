@@ -60,17 +60,17 @@ func (s *Store) AddAsset(ctx context.Context, made asset.Made, a app.Asset) (fre
 
 // Assets implements app.Store.
 func (s *Store) Assets(ctx context.Context, customer string, p app.Page) (list []app.Asset, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM assets WHERE customer_id = ? AND digest > ? ORDER BY digest LIMIT ?", customer, p.After, p.Limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM assets WHERE customer_id = ? AND digest > ? ORDER BY digest LIMIT ?", customer, p.After, p.Limit))
 }
 
 // Asset implements app.Store.
 func (s *Store) Asset(ctx context.Context, customer, digest string) (a app.Asset, err error) {
-	return a, told(s.read.GetContext(ctx, &a, "SELECT * FROM assets WHERE customer_id = ? AND digest = ?", customer, digest))
+	return a, translated(s.read.GetContext(ctx, &a, "SELECT * FROM assets WHERE customer_id = ? AND digest = ?", customer, digest))
 }
 
 // AssetUses implements app.Store.
 func (s *Store) AssetUses(ctx context.Context, customer, digest string) (keys []string, err error) {
-	return keys, told(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest, digest, digest, customer, digest))
+	return keys, translated(s.read.SelectContext(ctx, &keys, assetUses, customer, digest, digest, digest, digest, customer, digest))
 }
 
 const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
@@ -134,17 +134,17 @@ func dropAsset(ctx context.Context, tx *sqlx.Tx, digest string) error {
 
 // VisibleFile implements app.Store.
 func (s *Store) VisibleFile(ctx context.Context, digest, name string) (file string, err error) {
-	return file, told(s.read.GetContext(ctx, &file, `SELECT a.file FROM asset_files AS a WHERE a.digest = ? AND a.name = ? AND (
+	return file, translated(s.read.GetContext(ctx, &file, `SELECT a.file FROM asset_files AS a WHERE a.digest = ? AND a.name = ? AND (
 		EXISTS (SELECT 1 FROM release_assets WHERE digest = a.digest) OR EXISTS (SELECT 1 FROM widget_draft_assets WHERE digest = a.digest)
 		OR EXISTS (SELECT 1 FROM assets AS x JOIN customers AS c ON c.id = x.customer_id WHERE x.digest = a.digest AND c.withheld_at IS NULL))`, digest, name))
 }
 
 // FileBytes implements app.Store.
 func (s *Store) FileBytes(ctx context.Context, file string) (bytes []byte, err error) {
-	return bytes, told(s.read.GetContext(ctx, &bytes, "SELECT bytes FROM files WHERE digest = ?", file))
+	return bytes, translated(s.read.GetContext(ctx, &bytes, "SELECT bytes FROM files WHERE digest = ?", file))
 }
 
 // AssetFile implements app.Store.
 func (s *Store) AssetFile(ctx context.Context, digest, name string) (bytes []byte, err error) {
-	return bytes, told(s.read.GetContext(ctx, &bytes, "SELECT bytes FROM asset_files AS a JOIN files AS f ON f.digest = a.file WHERE a.digest = ? AND a.name = ?", digest, name))
+	return bytes, translated(s.read.GetContext(ctx, &bytes, "SELECT bytes FROM asset_files AS a JOIN files AS f ON f.digest = a.file WHERE a.digest = ? AND a.name = ?", digest, name))
 }

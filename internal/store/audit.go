@@ -71,5 +71,5 @@ func (s *Store) Audit(ctx context.Context, q app.AuditQuery) ([]app.Entry, error
 	for i, r := range rows {
 		list[i] = r.entry()
 	}
-	return list, told(err)
+	return list, translated(err)
 }

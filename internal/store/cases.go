@@ -16,7 +16,7 @@ func (s *Store) PreviewCases(ctx context.Context, key string) ([]app.PreviewCase
 		About []byte `db:"about"`
 	}
 	if err := s.read.SelectContext(ctx, &rows, "SELECT name, about FROM preview_cases WHERE key = ? ORDER BY place, name", key); err != nil {
-		return nil, told(err)
+		return nil, translated(err)
 	}
 	list := make([]app.PreviewCase, len(rows))
 	for i, r := range rows {

@@ -104,12 +104,12 @@ func (s *Store) DeleteWidgetDraft(ctx context.Context, widget string) error {
 
 // WidgetDraft implements app.Store.
 func (s *Store) WidgetDraft(ctx context.Context, widget string) (d app.WidgetDraft, err error) {
-	return d, told(s.read.GetContext(ctx, &d, "SELECT "+draftColumns+" FROM widget_drafts WHERE widget = ?", widget))
+	return d, translated(s.read.GetContext(ctx, &d, "SELECT "+draftColumns+" FROM widget_drafts WHERE widget = ?", widget))
 }
 
 // WidgetDrafts implements app.Store.
 func (s *Store) WidgetDrafts(ctx context.Context, p app.Page) (list []app.WidgetDraft, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+draftColumns+" FROM widget_drafts WHERE widget > ? ORDER BY widget LIMIT ?", p.After, p.Limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT "+draftColumns+" FROM widget_drafts WHERE widget > ? ORDER BY widget LIMIT ?", p.After, p.Limit))
 }
 
 // WidgetDraftFiles implements app.Store.
@@ -117,21 +117,21 @@ func (s *Store) WidgetDraftFiles(ctx context.Context, widget string) (d app.Widg
 	// One transaction: a change in between would mix two states.
 	tx, err := s.read.BeginTxx(ctx, nil)
 	if err != nil {
-		return d, nil, told(err)
+		return d, nil, translated(err)
 	}
 	defer tx.Rollback()
 	if err := tx.GetContext(ctx, &d, "SELECT "+draftColumns+" FROM widget_drafts WHERE widget = ?", widget); err != nil {
-		return d, nil, told(err)
+		return d, nil, translated(err)
 	}
 	if err := tx.SelectContext(ctx, &files, "SELECT path, bytes, digest, changed_at, changed_by FROM widget_draft_files WHERE widget = ? ORDER BY path", widget); err != nil {
-		return d, nil, told(err)
+		return d, nil, translated(err)
 	}
 	var assets []struct {
 		Path string
 		Info []byte
 	}
 	if err := tx.SelectContext(ctx, &assets, "SELECT path, info FROM widget_draft_assets WHERE widget = ?", widget); err != nil {
-		return d, nil, told(err)
+		return d, nil, translated(err)
 	}
 	for _, a := range assets {
 		var made asset.Made

@@ -22,7 +22,7 @@ func (s *Store) AddGuestPocket(ctx context.Context, p app.Pocket, digest string,
 
 // GuestPocket implements app.Store.
 func (s *Store) GuestPocket(ctx context.Context, digest string, now time.Time) (key string, err error) {
-	return key, told(s.read.GetContext(ctx, &key, "SELECT key FROM guest_pockets WHERE digest = ? AND expires_at > ?", digest, utc(now)))
+	return key, translated(s.read.GetContext(ctx, &key, "SELECT key FROM guest_pockets WHERE digest = ? AND expires_at > ?", digest, utc(now)))
 }
 
 // KeepGuestPocket implements app.Store.
@@ -56,13 +56,13 @@ func (s *Store) ClaimGuestPocket(ctx context.Context, key, customer string, c *a
 }
 
 // DeleteExpiredGuestPockets implements app.Store.
-func (s *Store) DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (ended int, err error) {
+func (s *Store) DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (deleted int, err error) {
 	var keys []string
 	if err := s.read.SelectContext(ctx, &keys, "SELECT key FROM guest_pockets WHERE expires_at <= ? LIMIT 1000", utc(now)); err != nil || len(keys) == 0 {
-		return 0, told(err)
+		return 0, translated(err)
 	}
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
-		ended = 0
+		deleted = 0
 		for _, key := range keys {
 			var over int
 			if err := tx.GetContext(ctx, &over, "SELECT count(*) FROM guest_pockets WHERE key = ? AND expires_at <= ?", key, utc(now)); err != nil {
@@ -74,9 +74,9 @@ func (s *Store) DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (e
 			if err := deletePocket(ctx, tx, key); err != nil {
 				return err
 			}
-			ended++
+			deleted++
 		}
 		return nil
 	})
-	return ended, err
+	return deleted, err
 }

@@ -24,7 +24,7 @@ const handoverColumns = "id, key, customer_id, about, note, created_at, created_
 
 // Handovers implements app.Store.
 func (s *Store) Handovers(ctx context.Context, key string) (list []app.Handover, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+handoverColumns+" FROM handovers WHERE key = ? ORDER BY id DESC", key))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT "+handoverColumns+" FROM handovers WHERE key = ? ORDER BY id DESC", key))
 }
 
 // SeeHandover implements app.Store.
@@ -49,7 +49,7 @@ func (s *Store) RevokeHandover(ctx context.Context, key string, id int64) error 
 
 // OwnHosts implements app.Store.
 func (s *Store) OwnHosts(ctx context.Context) (list []app.OwnHost, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM hosts ORDER BY name"))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM hosts ORDER BY name"))
 }
 
 // SaveOwnHost implements app.Store.
@@ -83,12 +83,12 @@ func (s *Store) SaveHostImage(ctx context.Context, host string, p app.HostImage)
 
 // HostImage implements app.Store.
 func (s *Store) HostImage(ctx context.Context, host, file string) (p app.HostImage, err error) {
-	return p, told(s.read.GetContext(ctx, &p, "SELECT file, kind, bytes FROM host_images WHERE host = ? AND file = ?", host, file))
+	return p, translated(s.read.GetContext(ctx, &p, "SELECT file, kind, bytes FROM host_images WHERE host = ? AND file = ?", host, file))
 }
 
 // HostImages implements app.Store.
 func (s *Store) HostImages(ctx context.Context, host string) (list []string, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT file FROM host_images WHERE host = ? ORDER BY file", host))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT file FROM host_images WHERE host = ? ORDER BY file", host))
 }
 
 // DeleteHostImage implements app.Store.

@@ -32,28 +32,28 @@ func (s *Store) AddJob(ctx context.Context, j app.Job, items []app.JobItem) erro
 
 // Job implements app.Store.
 func (s *Store) Job(ctx context.Context, id string) (j app.Job, err error) {
-	return j, told(s.read.GetContext(ctx, &j, "SELECT * FROM jobs WHERE id = ?", id))
+	return j, translated(s.read.GetContext(ctx, &j, "SELECT * FROM jobs WHERE id = ?", id))
 }
 
 // Jobs implements app.Store.
 func (s *Store) Jobs(ctx context.Context, customer string, limit int) (list []app.Job, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM jobs WHERE ? = '' OR customer_id = ? ORDER BY created_at DESC, id LIMIT ?", customer, customer, limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM jobs WHERE ? = '' OR customer_id = ? ORDER BY created_at DESC, id LIMIT ?", customer, customer, limit))
 }
 
 // RunningJobs implements app.Store.
 func (s *Store) RunningJobs(ctx context.Context) (list []app.Job, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, `SELECT * FROM jobs AS j WHERE state = 'running' AND NOT EXISTS (
+	return list, translated(s.read.SelectContext(ctx, &list, `SELECT * FROM jobs AS j WHERE state = 'running' AND NOT EXISTS (
 		SELECT 1 FROM jobs AS k WHERE k.state = 'running' AND k.customer_id = j.customer_id AND (k.created_at, k.id) < (j.created_at, j.id)) ORDER BY created_at`))
 }
 
 // NextJobItem implements app.Store.
 func (s *Store) NextJobItem(ctx context.Context, job string) (i app.JobItem, err error) {
-	return i, told(s.read.GetContext(ctx, &i, "SELECT * FROM job_items WHERE job = ? AND outcome = '' ORDER BY number LIMIT 1", job))
+	return i, translated(s.read.GetContext(ctx, &i, "SELECT * FROM job_items WHERE job = ? AND outcome = '' ORDER BY number LIMIT 1", job))
 }
 
 // JobItems implements app.Store.
 func (s *Store) JobItems(ctx context.Context, job, outcome string, after, limit int) (list []app.JobItem, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT job, number, key, outcome, made, why, hint FROM job_items WHERE job = ? AND outcome = ? AND number > ? ORDER BY number LIMIT ?", job, outcome, after, limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT job, number, key, outcome, made, why, hint FROM job_items WHERE job = ? AND outcome = ? AND number > ? ORDER BY number LIMIT ?", job, outcome, after, limit))
 }
 
 func finishJobItem(tx *sqlx.Tx, i app.JobItem) error {

@@ -29,17 +29,17 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 	}
 	if f, known := states[q.State]; known {
 		if err := s.narrow(ctx, f, and); err != nil {
-			return nil, told(err)
+			return nil, translated(err)
 		}
 	}
 	if q.Behind {
 		if err := s.narrow(ctx, behind, and); err != nil {
-			return nil, told(err)
+			return nil, translated(err)
 		}
 	}
 	if q.Search != "" {
 		if err := s.search(ctx, q.Search, and); err != nil {
-			return nil, told(err)
+			return nil, translated(err)
 		}
 	}
 	column, way, beyond := "key", "", ">"
@@ -68,7 +68,7 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 		order += ", key" + way
 	}
 	query := "SELECT * FROM pockets WHERE " + strings.Join(where, " AND ") + " ORDER BY " + order + " LIMIT ?"
-	return list, told(s.read.SelectContext(ctx, &list, query, append(args, q.Limit)...))
+	return list, translated(s.read.SelectContext(ctx, &list, query, append(args, q.Limit)...))
 }
 
 // A filter is what each row is asked, and a query that finds the rows by an index where they are

@@ -32,13 +32,13 @@ func listOf(text json.RawMessage) []byte {
 
 // Customer implements app.Store.
 func (s *Store) Customer(ctx context.Context, id string) (c app.Customer, err error) {
-	return c, told(s.read.GetContext(ctx, &c, "SELECT * FROM customers WHERE id = ?", id))
+	return c, translated(s.read.GetContext(ctx, &c, "SELECT * FROM customers WHERE id = ?", id))
 }
 
 // Customers implements app.Store.
 func (s *Store) Customers(ctx context.Context, only, search string, p app.Page) (list []app.Customer, err error) {
 	text := containing(search)
-	return list, told(s.read.SelectContext(ctx, &list, `SELECT * FROM customers WHERE (? = '' OR id = ?) AND id <> ? AND id > ? AND (? = '' OR name LIKE ? ESCAPE '\' OR id LIKE ? ESCAPE '\') ORDER BY id LIMIT ?`,
+	return list, translated(s.read.SelectContext(ctx, &list, `SELECT * FROM customers WHERE (? = '' OR id = ?) AND id <> ? AND id > ? AND (? = '' OR name LIKE ? ESCAPE '\' OR id LIKE ? ESCAPE '\') ORDER BY id LIMIT ?`,
 		only, only, app.NobodysCustomer, p.After, search, text, text, p.Limit))
 }
 
@@ -57,7 +57,7 @@ func (s *Store) CustomerNames(ctx context.Context, ids []string) (map[string]str
 		Name string `db:"name"`
 	}
 	if err := s.read.SelectContext(ctx, &rows, query, args...); err != nil {
-		return nil, told(err)
+		return nil, translated(err)
 	}
 	for _, r := range rows {
 		names[r.ID] = r.Name
@@ -106,17 +106,17 @@ func (s *Store) AddFirstUser(ctx context.Context, u app.User) (int64, error) {
 
 // UserByName implements app.Store.
 func (s *Store) UserByName(ctx context.Context, name string) (u app.User, err error) {
-	return u, told(s.read.GetContext(ctx, &u, "SELECT * FROM users WHERE name = ?", name))
+	return u, translated(s.read.GetContext(ctx, &u, "SELECT * FROM users WHERE name = ?", name))
 }
 
 // Users implements app.Store.
 func (s *Store) Users(ctx context.Context, p app.Page) (list []app.User, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE name > ? ORDER BY name LIMIT ?", p.After, p.Limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE name > ? ORDER BY name LIMIT ?", p.After, p.Limit))
 }
 
 // UsersOf implements app.Store.
 func (s *Store) UsersOf(ctx context.Context, customer string) (list []app.User, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE customer_id = ? ORDER BY name", customer))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM users WHERE customer_id = ? ORDER BY name", customer))
 }
 
 // AddInvitation implements app.Store.
@@ -135,12 +135,12 @@ func (s *Store) AddInvitation(ctx context.Context, n app.Invitation, digest stri
 
 // Invitations implements app.Store.
 func (s *Store) Invitations(ctx context.Context, customer string) (list []app.Invitation, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM invitations WHERE customer_id = ? ORDER BY id DESC LIMIT 200", customer))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM invitations WHERE customer_id = ? ORDER BY id DESC LIMIT 200", customer))
 }
 
 // Invitation implements app.Store.
 func (s *Store) Invitation(ctx context.Context, digest string) (n app.Invitation, err error) {
-	return n, told(s.read.GetContext(ctx, &n, "SELECT * FROM invitations WHERE digest = ?", digest))
+	return n, translated(s.read.GetContext(ctx, &n, "SELECT * FROM invitations WHERE digest = ?", digest))
 }
 
 // RevokeInvitation implements app.Store.
@@ -239,7 +239,7 @@ func (s *Store) SessionUser(ctx context.Context, digest string, now time.Time) (
 		digest, digest, utc(now.Add(-app.RotationGrace)), utc(now)); err == nil {
 		err = s.read.GetContext(ctx, &u, "SELECT * FROM users WHERE id = ?", n.UserID)
 	}
-	return u, n, told(err)
+	return u, n, translated(err)
 }
 
 // RotateSession implements app.Store.
@@ -252,7 +252,7 @@ func (s *Store) RotateSession(ctx context.Context, id int64, digest string, at t
 
 // Sessions implements app.Store.
 func (s *Store) Sessions(ctx context.Context, userID int64, now time.Time) (list []app.Session, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+sessionColumns+" FROM sessions WHERE user_id = ? AND expires_at > ? ORDER BY id", userID, utc(now)))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT "+sessionColumns+" FROM sessions WHERE user_id = ? AND expires_at > ? ORDER BY id", userID, utc(now)))
 }
 
 // RevokeSession implements app.Store.
@@ -284,12 +284,12 @@ func (s *Store) TokenUser(ctx context.Context, digest string) (u app.User, t app
 	if err = s.read.GetContext(ctx, &t, "SELECT "+tokenColumns+" FROM tokens WHERE digest = ?", digest); err == nil {
 		err = s.read.GetContext(ctx, &u, "SELECT * FROM users WHERE id = ?", t.UserID)
 	}
-	return u, t, told(err)
+	return u, t, translated(err)
 }
 
 // Tokens implements app.Store.
 func (s *Store) Tokens(ctx context.Context, userID int64) (list []app.Token, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+tokenColumns+" FROM tokens WHERE user_id = ? ORDER BY id", userID))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT "+tokenColumns+" FROM tokens WHERE user_id = ? ORDER BY id", userID))
 }
 
 // RevokeToken implements app.Store.

@@ -24,7 +24,7 @@ func addPocket(ctx context.Context, tx *sqlx.Tx, p app.Pocket) error {
 
 // Pocket implements app.Store.
 func (s *Store) Pocket(ctx context.Context, key string) (p app.Pocket, err error) {
-	return p, told(s.read.GetContext(ctx, &p, "SELECT * FROM pockets WHERE key = ?", key))
+	return p, translated(s.read.GetContext(ctx, &p, "SELECT * FROM pockets WHERE key = ?", key))
 }
 
 // SavePocket implements app.Store.
@@ -87,12 +87,12 @@ func (s *Store) SaveRendering(ctx context.Context, r app.Rendering) error {
 
 // Publications implements app.Store.
 func (s *Store) Publications(ctx context.Context, key string, before, limit int) (list []app.Publication, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM publications WHERE key = ? AND (? = 0 OR number < ?) ORDER BY number DESC LIMIT ?", key, before, before, limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM publications WHERE key = ? AND (? = 0 OR number < ?) ORDER BY number DESC LIMIT ?", key, before, before, limit))
 }
 
 // Publication implements app.Store.
 func (s *Store) Publication(ctx context.Context, key string, number int) (p app.Publication, err error) {
-	return p, told(s.read.GetContext(ctx, &p, "SELECT * FROM publications WHERE key = ? AND number = ?", key, number))
+	return p, translated(s.read.GetContext(ctx, &p, "SELECT * FROM publications WHERE key = ? AND number = ?", key, number))
 }
 
 // current reads by primary keys only, and one document of three: it runs for whatever
@@ -107,7 +107,7 @@ var columns = [...]string{render.Script: "script", render.JSON: "json", render.P
 
 // Current implements app.Store.
 func (s *Store) Current(ctx context.Context, key string, part render.Part) (c app.Current, err error) {
-	return c, told(s.current[part].GetContext(ctx, &c, key))
+	return c, translated(s.current[part].GetContext(ctx, &c, key))
 }
 
 // DeletePocket implements app.Store.
@@ -142,7 +142,7 @@ func (s *Store) Branded(ctx context.Context, customer string, names []string, p 
 		args = append(args, " "+name+" ", " "+name+" ")
 	}
 	query := "SELECT * FROM pockets WHERE customer_id = ? AND key > ? AND (brand_draft <> '' OR brand_published <> '') AND (" + where + ") ORDER BY key LIMIT ?"
-	return list, told(s.read.SelectContext(ctx, &list, query, append(args, p.Limit)...))
+	return list, translated(s.read.SelectContext(ctx, &list, query, append(args, p.Limit)...))
 }
 
 // WithholdPocket implements app.Store.

@@ -26,7 +26,7 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		newest := app.ReleaseInfo{}
 		err := tx.GetContext(ctx, &newest, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", r.Manifest.Name)
-		if err != nil && told(err) != app.ErrNotFound {
+		if err != nil && translated(err) != app.ErrNotFound {
 			return err
 		}
 		if n.After >= 0 && newest.Number != n.After {
@@ -78,12 +78,12 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 
 // NewestReleases implements app.Store.
 func (s *Store) NewestReleases(ctx context.Context) (list []app.ReleaseInfo, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE id IN (SELECT coalesce((SELECT id FROM releases WHERE widget = w.widget AND withdrawn_at IS NULL AND share > 99 ORDER BY number DESC LIMIT 1), (SELECT id FROM releases WHERE widget = w.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1)) FROM (SELECT DISTINCT widget FROM releases) AS w) ORDER BY widget"))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE id IN (SELECT coalesce((SELECT id FROM releases WHERE widget = w.widget AND withdrawn_at IS NULL AND share > 99 ORDER BY number DESC LIMIT 1), (SELECT id FROM releases WHERE widget = w.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1)) FROM (SELECT DISTINCT widget FROM releases) AS w) ORDER BY widget"))
 }
 
 // NewestReleaseFor implements app.Store.
 func (s *Store) NewestReleaseFor(ctx context.Context, name string, lot int) (info app.ReleaseInfo, err error) {
-	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL AND (share > ? OR "+oldestInUse+") ORDER BY number DESC LIMIT 1", name, lot))
+	return info, translated(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND withdrawn_at IS NULL AND (share > ? OR "+oldestInUse+") ORDER BY number DESC LIMIT 1", name, lot))
 }
 
 // ShareRelease implements app.Store.
@@ -100,7 +100,7 @@ func (s *Store) ShareRelease(ctx context.Context, name string, number, share int
 
 // Followers implements app.Store.
 func (s *Store) Followers(ctx context.Context, name, after string, limit int) (list []app.Follower, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, `SELECT p.*,
+	return list, translated(s.read.SelectContext(ctx, &list, `SELECT p.*,
 		coalesce(`+wantedFor+`, p.release_id) AS wanted
 		, k.lot FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
 		WHERE k.widget = ? AND k.follow AND k.publication > 0 AND k.key > ? ORDER BY k.key LIMIT ?`, name, after, limit))
@@ -108,17 +108,17 @@ func (s *Store) Followers(ctx context.Context, name, after string, limit int) (l
 
 // CountFollowers implements app.Store.
 func (s *Store) CountFollowers(ctx context.Context, name string) (n int, err error) {
-	return n, told(s.read.GetContext(ctx, &n, "SELECT count(*) FROM pockets WHERE widget = ? AND follow AND publication > 0", name))
+	return n, translated(s.read.GetContext(ctx, &n, "SELECT count(*) FROM pockets WHERE widget = ? AND follow AND publication > 0", name))
 }
 
 // Releases implements app.Store.
 func (s *Store) Releases(ctx context.Context, name string, before, limit int) (list []app.ReleaseInfo, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND (? = 0 OR number < ?) ORDER BY number DESC LIMIT ?", name, before, before, limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND (? = 0 OR number < ?) ORDER BY number DESC LIMIT ?", name, before, before, limit))
 }
 
 // ReleaseByNumber implements app.Store.
 func (s *Store) ReleaseByNumber(ctx context.Context, name string, number int) (info app.ReleaseInfo, err error) {
-	return info, told(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND number = ?", name, number))
+	return info, translated(s.read.GetContext(ctx, &info, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? AND number = ?", name, number))
 }
 
 // ServedReleases implements app.Store.
@@ -137,7 +137,7 @@ func (s *Store) ServedReleases(ctx context.Context, keys []string) (map[string]i
 	for _, r := range rows {
 		numbers[r.Key] = r.Number
 	}
-	return numbers, told(err)
+	return numbers, translated(err)
 }
 
 // Refuse implements app.Store.
@@ -162,7 +162,7 @@ func (s *Store) Withdraw(ctx context.Context, name string, number int, at *time.
 
 // ReleaseByDigest implements app.Store.
 func (s *Store) ReleaseByDigest(ctx context.Context, digest string) (id int64, err error) {
-	return id, told(s.read.GetContext(ctx, &id, "SELECT id FROM releases WHERE digest = ? ORDER BY id LIMIT 1", digest))
+	return id, translated(s.read.GetContext(ctx, &id, "SELECT id FROM releases WHERE digest = ? ORDER BY id LIMIT 1", digest))
 }
 
 // ReleaseFolder implements app.Store.
@@ -172,7 +172,7 @@ func (s *Store) ReleaseFolder(ctx context.Context, id int64) (widget.Files, erro
 		Bytes []byte
 	}
 	if err := s.read.SelectContext(ctx, &rows, "SELECT path, bytes FROM release_files JOIN files USING (digest) WHERE release_id = ?", id); err != nil {
-		return nil, told(err)
+		return nil, translated(err)
 	}
 	files := widget.Files{}
 	for _, r := range rows {
@@ -185,7 +185,7 @@ func (s *Store) ReleaseFolder(ctx context.Context, id int64) (widget.Files, erro
 func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) {
 	var opened widget.Opened
 	if err := s.read.QueryRowxContext(ctx, "SELECT style, mount, digest FROM releases WHERE id = ?", id).Scan(&opened.Built.Style, &opened.Built.Mount, &opened.Digest); err != nil {
-		return nil, opened, told(err)
+		return nil, opened, translated(err)
 	}
 	var rows []struct {
 		Path  string
@@ -193,7 +193,7 @@ func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widge
 	}
 	if err := s.read.SelectContext(ctx, &rows, `SELECT path, bytes FROM release_files JOIN files USING (digest) WHERE release_id = ? AND path NOT LIKE 'assets/%'
 		UNION ALL SELECT path, x'' FROM release_files WHERE release_id = ? AND path LIKE 'assets/%'`, id, id); err != nil {
-		return nil, opened, told(err)
+		return nil, opened, translated(err)
 	}
 	files := widget.Files{}
 	for _, r := range rows {
@@ -207,7 +207,7 @@ func (s *Store) ReleaseFiles(ctx context.Context, id int64) (widget.Files, widge
 		Info []byte
 	}
 	if err := s.read.SelectContext(ctx, &assets, "SELECT path, info FROM release_assets WHERE release_id = ?", id); err != nil {
-		return nil, opened, told(err)
+		return nil, opened, translated(err)
 	}
 	opened.Built.Assets = map[string]asset.Made{}
 	for _, a := range assets {

@@ -32,17 +32,17 @@ func (s *Store) AddSchedules(ctx context.Context, list []app.Schedule) (ids []in
 
 // Schedules implements app.Store.
 func (s *Store) Schedules(ctx context.Context, key string, before int64, limit int) (list []app.Schedule, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE key = ? AND (? = 0 OR id < ?) ORDER BY id DESC LIMIT ?", key, before, before, limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE key = ? AND (? = 0 OR id < ?) ORDER BY id DESC LIMIT ?", key, before, before, limit))
 }
 
 // WaitingSchedules implements app.Store.
 func (s *Store) WaitingSchedules(ctx context.Context, key string) (list []app.Schedule, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE key = ? AND ended_at IS NULL ORDER BY id DESC", key))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE key = ? AND ended_at IS NULL ORDER BY id DESC", key))
 }
 
 // DueSchedules implements app.Store.
 func (s *Store) DueSchedules(ctx context.Context, now time.Time, limit int) (list []app.Schedule, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE ended_at IS NULL AND due <= ? ORDER BY due, id LIMIT ?", utc(now), limit))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE ended_at IS NULL AND due <= ? ORDER BY due, id LIMIT ?", utc(now), limit))
 }
 
 const finishSchedule = "UPDATE schedules SET ended_at = ?, outcome = ?, why = ?, made = ? WHERE id = ? AND ended_at IS NULL"

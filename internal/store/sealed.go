@@ -54,11 +54,11 @@ func (s *Store) readSealed(ctx context.Context) error {
 
 // SealedOf implements app.Store.
 func (s *Store) SealedOf(ctx context.Context, key string) (list []app.Sealed, err error) {
-	return list, told(s.read.SelectContext(ctx, &list, "SELECT digest, key, publication, address, integrity, policy, at, by FROM sealed WHERE key = ? ORDER BY at DESC LIMIT 200", key))
+	return list, translated(s.read.SelectContext(ctx, &list, "SELECT digest, key, publication, address, integrity, policy, at, by FROM sealed WHERE key = ? ORDER BY at DESC LIMIT 200", key))
 }
 
 // SealedScript implements app.Store.
 func (s *Store) SealedScript(ctx context.Context, digest, key string) (script []byte, err error) {
-	return script, told(s.read.GetContext(ctx, &script, `SELECT x.script FROM sealed AS x JOIN pockets AS p ON p.key = x.key JOIN customers AS c ON c.id = p.customer_id
+	return script, translated(s.read.GetContext(ctx, &script, `SELECT x.script FROM sealed AS x JOIN pockets AS p ON p.key = x.key JOIN customers AS c ON c.id = p.customer_id
 		WHERE x.digest = ? AND x.key = ? AND p.withheld_at IS NULL AND c.withheld_at IS NULL`, digest, key))
 }

@@ -176,7 +176,7 @@ func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
 }
 
 // told turns what the driver says into what app knows.
-func told(err error) error {
+func translated(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {
 		return app.ErrNotFound
 	}

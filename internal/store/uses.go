@@ -30,10 +30,10 @@ func (s *Store) ReleaseUses(ctx context.Context, info app.ReleaseInfo, limit int
 	if err == nil {
 		err = s.read.GetContext(ctx, &u.Next, "SELECT coalesce(max(number), 0) FROM releases WHERE widget = ? AND withdrawn_at IS NULL AND id <> ?", info.Widget, info.ID)
 	}
-	return u, told(err)
+	return u, translated(err)
 }
 
 // ReleaselessWidgets implements app.Store.
 func (s *Store) ReleaselessWidgets(ctx context.Context) (names []string, err error) {
-	return names, told(s.read.SelectContext(ctx, &names, "SELECT widget FROM releases GROUP BY widget HAVING count(*) = count(withdrawn_at) ORDER BY widget"))
+	return names, translated(s.read.SelectContext(ctx, &names, "SELECT widget FROM releases GROUP BY widget HAVING count(*) = count(withdrawn_at) ORDER BY widget"))
 }

@@ -102,11 +102,11 @@ func (w *writer) queued(ctx context.Context, run func(*sqlx.Tx) error) error {
 	}
 	select {
 	case err := <-j.told:
-		return told(err)
+		return translated(err)
 	case <-w.done:
 		select {
 		case err := <-j.told:
-			return told(err)
+			return translated(err)
 		default:
 			return errClosed
 		}
@@ -176,7 +176,7 @@ func (w *writer) group(first *job) {
 			answers[i] = err
 		}
 		var trouble *app.Error
-		if errors.As(told(answers[i]), &trouble) && trouble.Kind == app.Unavailable {
+		if errors.As(translated(answers[i]), &trouble) && trouble.Kind == app.Unavailable {
 			w.trouble.Store(trouble)
 		}
 		j.told <- answers[i]

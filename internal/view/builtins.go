@@ -12,7 +12,7 @@ import (
 // builtin checks a call of a function of text/template, and returns its result type.
 func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args []*shape.Type) *shape.Type {
 	wrong := func(n int, what string) {
-		i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, but %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
+		i.w.fault(startOf(nodes[n]), fault.ViewType, fmt.Sprintf("%s %s, but %s is %s.", id.Ident, what, nodes[n], args[n].Kind), "See “The view” in docs/widget-format.md.")
 	}
 	least, most := 1, 1
 	switch id.Ident {
@@ -45,7 +45,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 			if t.Kind == shape.ObjectKind || t.Kind == shape.ListKind {
 				wrong(n, "compares texts, numbers and switches")
 			} else if n > 0 && !comparable(args[0], t) {
-				i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s needs values of the same type, but %s is %s and %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), fixComparison(args[0], t))
+				i.w.fault(startOf(nodes[n]), fault.ViewType, fmt.Sprintf("%s needs values of the same type, but %s is %s and %s is %s.", id.Ident, nodes[0], args[0].Kind, nodes[n], t.Kind), fixComparison(args[0], t))
 			} else if n > 0 {
 				i.possible(args[0], nodes[n])
 			} else if id.Ident[0] != 'e' && id.Ident != "ne" && t.Kind == shape.SwitchKind {
@@ -64,7 +64,7 @@ func (i *inference) builtin(id *parse.IdentifierNode, nodes []parse.Node, args [
 			key, fixed := nodes[n].(*parse.StringNode)
 			switch {
 			case at.Kind == shape.ObjectKind && fixed:
-				at = i.field(begin(nodes[n]), at, key.Text)
+				at = i.field(startOf(nodes[n]), at, key.Text)
 			case at.Kind == shape.ObjectKind:
 				if at == i.settings {
 					i.useAll()

@@ -8,9 +8,9 @@ import (
 
 // call compiles a call of one of our own functions.
 func (m *maker) call(function int, nodes []parse.Node) expression {
-	takes := reflect.TypeOf(Functions[function].of(&Data{}))
-	least, most := takes.NumIn(), takes.NumIn()
-	if takes.IsVariadic() {
+	signature := reflect.TypeOf(Functions[function].of(&Data{}))
+	least, most := signature.NumIn(), signature.NumIn()
+	if signature.IsVariadic() {
 		least, most = least-1, len(nodes)
 	}
 	if len(nodes) < least || len(nodes) > most {
@@ -20,11 +20,11 @@ func (m *maker) call(function int, nodes []parse.Node) expression {
 	for i, n := range nodes {
 		values[i] = m.argument(n)
 		number, ok := n.(*parse.NumberNode)
-		if !ok || i >= takes.NumIn() {
+		if !ok || i >= signature.NumIn() {
 			continue
 		}
 		// A number has the type that the function accepts.
-		switch kind := takes.In(i).Kind(); {
+		switch kind := signature.In(i).Kind(); {
 		case kind == reflect.Float64 && number.IsFloat:
 			values[i] = constant(number.Float64)
 		case kind == reflect.Int && number.IsInt:
@@ -148,10 +148,10 @@ func apply(f any, a []any) (v any, err error) {
 	case func(float64, float64, map[string]any, map[string]any, float64) (string, error):
 		from, ok := a[0].(float64)
 		to, ok2 := a[1].(float64)
-		begins, ok3 := a[2].(map[string]any)
+		starts, ok3 := a[2].(map[string]any)
 		ends, ok4 := a[3].(map[string]any)
 		if decimals, ok5 := a[4].(float64); ok && ok2 && ok3 && ok4 && ok5 {
-			return f(from, to, begins, ends, decimals)
+			return f(from, to, starts, ends, decimals)
 		}
 	}
 	return nil, errLeft

@@ -233,8 +233,8 @@ func (i *inference) own(id *parse.IdentifierNode, s *Function, nodes []parse.Nod
 		return
 	}
 	for n, got := range args {
-		if _, literal := nodes[n].(*parse.NumberNode); !takes(s.takes[n], got, literal) {
-			i.w.fault(begin(nodes[n]), fault.ViewType, fmt.Sprintf("%s needs %s here, but %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about)
+		if _, literal := nodes[n].(*parse.NumberNode); !accepts(s.takes[n], got, literal) {
+			i.w.fault(startOf(nodes[n]), fault.ViewType, fmt.Sprintf("%s needs %s here, but %s is %s.", id.Ident, kindOf(s.takes[n]), nodes[n], kindOf(got)), about)
 		}
 	}
 }

@@ -16,13 +16,13 @@ func (i *inference) argument(n parse.Node, dot *shape.Type) *shape.Type {
 	case *parse.DotNode:
 		return dot
 	case *parse.FieldNode:
-		return i.path(begin(n), dot, n.Ident)
+		return i.path(startOf(n), dot, n.Ident)
 	case *parse.VariableNode:
 		v := i.lookup(n.Ident[0])
 		if v == nil {
 			return shape.Any
 		}
-		return i.path(begin(n)+parse.Pos(len(n.Ident[0])), v.is, n.Ident[1:])
+		return i.path(startOf(n)+parse.Pos(len(n.Ident[0])), v.is, n.Ident[1:])
 	case *parse.ChainNode:
 		return i.path(n.Pos, i.argument(n.Node, dot), n.Field)
 	case *parse.StringNode:
@@ -44,7 +44,7 @@ func (i *inference) argument(n parse.Node, dot *shape.Type) *shape.Type {
 
 // startOf returns the start of a node's text. The parser places a path of several parts at its
 // second part.
-func begin(n parse.Node) parse.Pos {
+func startOf(n parse.Node) parse.Pos {
 	pos := n.Position()
 	switch n := n.(type) {
 	case *parse.FieldNode:

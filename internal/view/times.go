@@ -58,8 +58,8 @@ func (d *Data) fromNow(days, hours, minutes float64) map[string]any {
 }
 
 // numberAt does not show the final number before its moment: it rounds towards the initial number.
-func (d *Data) numberAt(from, to float64, begins, ends map[string]any, decimals float64) (string, error) {
-	b, ok1 := begins["at"].(float64)
+func (d *Data) numberAt(from, to float64, starts, ends map[string]any, decimals float64) (string, error) {
+	b, ok1 := starts["at"].(float64)
 	e, ok2 := ends["at"].(float64)
 	if !ok1 || !ok2 {
 		return "", fmt.Errorf("numberAt needs two dates and times")

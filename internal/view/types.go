@@ -8,7 +8,7 @@ import (
 
 // accepts reports whether a parameter of type want accepts a value of type got. literal means that
 // the value is a number in the view.
-func takes(want, got *shape.Type, literal bool) bool {
+func accepts(want, got *shape.Type, literal bool) bool {
 	switch {
 	case want.Kind == shape.AnyKind, got.Kind == shape.AnyKind:
 		return true

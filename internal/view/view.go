@@ -229,7 +229,7 @@ func newInstance() *instance {
 
 // byProgram can stop at any step, with half of the output written.
 func (run *instance) byProgram(p *program) error {
-	run.begin()
+	run.start()
 	c := &run.course
 	err := p.run(c, map[string]any{"settings": run.data.Settings, "language": run.data.Language})
 	clear(c.variables[:cap(c.variables)])
@@ -245,7 +245,7 @@ func (run *instance) byTemplate(v *View) error {
 		}
 		run.template = t.Funcs(run.data.functions())
 	}
-	run.begin()
+	run.start()
 	settings := make(map[string]any, len(run.data.Settings))
 	for k, v := range run.data.Settings {
 		settings[k] = trusted(v)
@@ -261,7 +261,7 @@ func (run *instance) rendered() Rendered {
 	return Rendered{run.out.text.String(), style.String()}
 }
 
-func (run *instance) begin() {
+func (run *instance) start() {
 	run.data.rules = nil
 	run.out.text.Reset()
 	run.out.steps, run.out.deadline = 0, time.Now().Add(TimeMost)

@@ -67,7 +67,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 		if err != nil {
 			return err
 		}
-		if f := room.take(p, int(info.Size())); f != nil {
+		if f := room.add(p, int(info.Size())); f != nil {
 			faults = append(faults, *f)
 			if room.full() {
 				return fs.SkipAll
@@ -84,7 +84,7 @@ func Collect(folder fs.FS) (Files, fault.List, error) {
 func (files Files) Limits() (faults fault.List) {
 	var room room
 	for _, p := range files.Paths() {
-		if f := room.take(p, len(files[p])); f != nil {
+		if f := room.add(p, len(files[p])); f != nil {
 			faults = append(faults, *f)
 			if room.full() {
 				break
@@ -102,7 +102,7 @@ func (r *room) full() bool {
 }
 
 // add counts a file, and reports it if it or the folder is too large.
-func (r *room) take(p string, bytes int) *fault.Fault {
+func (r *room) add(p string, bytes int) *fault.Fault {
 	total, most := &r.text, FileMost
 	if strings.HasPrefix(p, asset.Folder) {
 		total, most = &r.assets, asset.Most

@@ -131,14 +131,14 @@ func (r *Release) Sets(starter, key string) bool {
 // come from the old starter, or from the widget's defaults, are replaced by those of the new one;
 // references to the brand follow the new starter as far as possible. All other values were entered
 // by somebody and stay, except for the keys in replace. Both names can be "".
-func (r *Release) Restart(values setting.Values, from, to string, brand setting.Brand, take []string) setting.Values {
+func (r *Release) Restart(values setting.Values, from, to string, brand setting.Brand, replace []string) setting.Values {
 	old, _ := r.Starter(from)
 	fresh, _ := r.Starter(to)
 	came, comes := r.Schema.Branded(old.Settings, brand), r.Schema.Branded(fresh.Settings, brand)
 	small := func(v setting.Values) setting.Values { m, _ := v[setting.SmallKey].(map[string]any); return m }
-	next := r.restart(values, old.Settings, fresh.Settings, take)
+	next := r.restart(values, old.Settings, fresh.Settings, replace)
 	for key, now := range values {
-		if setting.IsBrandRef(now) && reflect.DeepEqual(now, came[key]) && !slices.Contains(take, key) {
+		if setting.IsBrandRef(now) && reflect.DeepEqual(now, came[key]) && !slices.Contains(replace, key) {
 			if is, there := comes[key]; there {
 				next[key] = is
 			} else {
@@ -147,13 +147,13 @@ func (r *Release) Restart(values setting.Values, from, to string, brand setting.
 		}
 	}
 	delete(next, setting.SmallKey)
-	if on := r.restart(small(values), small(old.Settings), small(fresh.Settings), take); len(on) > 0 {
+	if on := r.restart(small(values), small(old.Settings), small(fresh.Settings), replace); len(on) > 0 {
 		next[setting.SmallKey] = map[string]any(on)
 	}
 	return next
 }
 
-func (r *Release) restart(values, old, fresh setting.Values, take []string) setting.Values {
+func (r *Release) restart(values, old, fresh setting.Values, replace []string) setting.Values {
 	next := setting.Values{}
 	for _, s := range r.Schema.Settings {
 		now, has := values[s.Key]
@@ -161,7 +161,7 @@ func (r *Release) restart(values, old, fresh setting.Values, take []string) sett
 		is, gives := fresh[s.Key]
 		untouched := !has && !gave || has && gave && reflect.DeepEqual(now, was) || has && !gave && reflect.DeepEqual(now, s.Default)
 		switch {
-		case untouched || gives && slices.Contains(take, s.Key):
+		case untouched || gives && slices.Contains(replace, s.Key):
 			if gives {
 				next[s.Key] = is
 			}

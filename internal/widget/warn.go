@@ -178,7 +178,7 @@ func warnStyle(css []byte) (faults fault.List) {
 	masked := string(mask(css))
 	var around []string // the preludes of the open blocks
 	var before []string // the declarations of this block so far
-	begin := 0
+	start := 0
 	within := func(names ...string) bool {
 		for _, p := range around {
 			for _, n := range names {
@@ -197,10 +197,10 @@ func warnStyle(css []byte) (faults fault.List) {
 	for i := 0; i < len(masked) && len(faults) < fault.Most; i++ {
 		switch masked[i] {
 		case '{':
-			prelude := strings.TrimSpace(masked[begin:i])
+			prelude := strings.TrimSpace(masked[start:i])
 			if !strings.HasPrefix(prelude, "@") && !within("@keyframes") {
-				at := begin
-				for _, selector := range strings.Split(masked[begin:i], ",") {
+				at := start
+				for _, selector := range strings.Split(masked[start:i], ",") {
 					if s := strings.TrimSpace(selector); bareElement.MatchString(s) {
 						put(at+strings.Index(selector, s), fault.StyleGlobal, fmt.Sprintf("%q matches every element of this kind in the view.", s), "Use a class, as in .pocket "+s+".")
 					}
@@ -208,36 +208,36 @@ func warnStyle(css []byte) (faults fault.List) {
 				}
 			}
 			if !within("@supports") {
-				for _, f := range newerSelectors(masked[begin:i]) {
-					put(begin+f.at, fault.StyleNewer, f.what, f.fix)
+				for _, f := range newerSelectors(masked[start:i]) {
+					put(start+f.at, fault.StyleNewer, f.what, f.fix)
 				}
 			}
 			around = append(around, prelude)
 			before = nil
-			begin = i + 1
+			start = i + 1
 		case '}', ';':
 			if !within("@media", "@container", "@supports") {
-				if m := fixedWidth.FindStringSubmatchIndex(masked[begin:i]); m != nil {
+				if m := fixedWidth.FindStringSubmatchIndex(masked[start:i]); m != nil {
 					var n int
-					fmt.Sscan(masked[begin+m[4]:begin+m[5]], &n)
+					fmt.Sscan(masked[start+m[4]:start+m[5]], &n)
 					if n > narrowest {
-						put(begin+m[2], fault.WidthFixed, fmt.Sprintf("A phone or a side column is narrower than %d pixels.", n), "Use max-width, or put the rule into @container (min-width: …).")
+						put(start+m[2], fault.WidthFixed, fmt.Sprintf("A phone or a side column is narrower than %d pixels.", n), "Use max-width, or put the rule into @container (min-width: …).")
 					}
 				}
 			}
 			if !within("@supports") {
-				for _, f := range newerValues(masked[begin:i], before) {
-					put(begin+f.at, fault.StyleNewer, f.what, f.fix)
+				for _, f := range newerValues(masked[start:i], before) {
+					put(start+f.at, fault.StyleNewer, f.what, f.fix)
 				}
 			}
-			before = append(before, masked[begin:i])
+			before = append(before, masked[start:i])
 			if masked[i] == '}' {
 				before = nil
 			}
 			if masked[i] == '}' && len(around) > 0 {
 				around = around[:len(around)-1]
 			}
-			begin = i + 1
+			start = i + 1
 		}
 	}
 	return faults

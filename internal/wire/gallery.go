@@ -5,9 +5,9 @@ import (
 	"glasspocket/internal/render"
 )
 
-// Gallery shows what there is to begin with.
+// Gallery lists the widgets and their starters.
 type Gallery struct {
-	Purposes []Purpose       `json:"purposes"` // in their order; those that a widget has
+	Purposes []Purpose       `json:"purposes"` // those that a widget has, in order
 	Widgets  []GalleryWidget `json:"widgets"`
 }
 
@@ -43,7 +43,7 @@ type GalleryPreviews struct {
 	Previews []GalleryPreview `json:"previews"`
 }
 
-// GalleryPreview is one starter.
+// GalleryPreview is the preview of one starter.
 type GalleryPreview struct {
 	Starter string         `json:"starter"`
 	Payload render.Payload `json:"payload"`

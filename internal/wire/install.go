@@ -9,7 +9,7 @@ import (
 	"glasspocket/internal/host"
 )
 
-// Host is a kind of host in a list.
+// Host is a host profile in a list.
 type Host struct {
 	Name     string   `json:"name"`
 	Title    string   `json:"title"`
@@ -17,59 +17,59 @@ type Host struct {
 	Signs    []string `json:"signs"`
 	Wheres   []string `json:"wheres"`
 	Language string   `json:"language"`
-	Own      bool     `json:"own,omitempty"`  // the operator wrote it, or has a version of their own
-	Ours     bool     `json:"ours,omitempty"` // it ships
+	Own      bool     `json:"own,omitempty"`  // written by the operator, or with the operator's version
+	Ours     bool     `json:"ours,omitempty"` // included in the product
 }
 
-// Hosts lists the kinds of host that there are.
+// Hosts lists the host profiles.
 type Hosts struct {
 	Hosts      []Host            `json:"hosts"`
-	Wheres     map[string]string `json:"wheres"` // in words, by name
+	Wheres     map[string]string `json:"wheres"` // labels by name
 	Deliveries []host.About      `json:"deliveries"`
-	Proved     []hosts.Proof     `json:"proved"` // what the host lab has shown
+	Proved     []hosts.Proof     `json:"proved"` // results of the host lab
 }
 
-// HostProfile is a kind of host with everything that is known of it. Profile is the file of the
-// operator's own version, when there is one.
+// HostProfile is a complete host profile. Profile is the file of the operator's version, if there
+// is one.
 type HostProfile struct {
 	Host     host.Profile    `json:"host"`
 	Profile  json.RawMessage `json:"profile,omitempty"`
-	Revision int             `json:"revision"` // of the own version; 0 for none
+	Revision int             `json:"revision"` // of the operator's version; 0 for none
 	Ours     bool            `json:"ours"`
 	Images   []string        `json:"images"`
-	Proved   []hosts.Proof   `json:"proved"` // what the host lab has shown of it
+	Proved   []hosts.Proof   `json:"proved"` // results of the host lab
 }
 
-// SaveHost keeps an operator's own profile. Revision is that of the one it replaces, 0 for none;
-// with DryRun nothing is saved.
+// SaveHost saves an operator's profile. Revision is that of the one it replaces, 0 for none. With
+// DryRun nothing is saved.
 type SaveHost struct {
 	Profile  json.RawMessage `json:"profile"`
 	Revision int             `json:"revision"`
 	DryRun   bool            `json:"dryRun,omitempty"`
 }
 
-// NewImage is a picture that steps name.
+// NewImage is an image for steps.
 type NewImage struct {
 	Bytes []byte `json:"bytes"`
 }
 
-// Guided is what there is for one pocket, host and wish: the choice among all forms, and the
-// steps for one.
+// Guided is the result for a pocket, host and wish: the choice among all deliveries, and the steps
+// for one.
 type Guided struct {
-	Install app.Install `json:"install"` // as it was asked, with what was left out
-	Wheres  []string    `json:"wheres"`  // that the host has
+	Install app.Install `json:"install"` // the request, with defaults filled in
+	Wheres  []string    `json:"wheres"`  // those that the host has
 	Choice  host.Choice `json:"choice"`
-	Guide   *host.Guide `json:"guide,omitempty"` // none when nothing can be brought there
+	Guide   *host.Guide `json:"guide,omitempty"` // missing if nothing can be installed there
 	Needs   host.Needs  `json:"needs"`
-	Sealed  *Sealed     `json:"sealed,omitempty"` // what the sealed form is pinned to
+	Sealed  *Sealed     `json:"sealed,omitempty"` // what the sealed delivery is pinned to
 	Page    string      `json:"page"`             // address of the pocket's own page
-	Base    string      `json:"base"`             // of what visitors ask for
+	Base    string      `json:"base"`             // base of the public addresses
 }
 
 // Sealed is a publication as a script that never changes.
 type Sealed struct {
 	Publication int       `json:"publication"`
-	Newest      bool      `json:"newest"` // it is what visitors get otherwise
+	Newest      bool      `json:"newest"` // it is the same as the live version
 	Address     string    `json:"address"`
 	Integrity   string    `json:"integrity"`
 	Policy      string    `json:"policy"`
@@ -77,13 +77,13 @@ type Sealed struct {
 	By          string    `json:"by"`
 }
 
-// NewHandover asks for a page with the steps for somebody without an account.
+// NewHandover creates a page with the steps for somebody without an account.
 type NewHandover struct {
 	Install app.Install `json:"install"`
 	Note    string      `json:"note,omitempty"`
 }
 
-// Handover is such a page. Link is told once, when it is made.
+// Handover is such a page. Link appears only when it is created.
 type Handover struct {
 	ID        int64       `json:"id"`
 	Install   app.Install `json:"install"`
@@ -94,14 +94,14 @@ type Handover struct {
 	Link      string      `json:"link,omitempty"`
 }
 
-// Handovers lists a pocket's pages, the newest first.
+// Handovers lists a pocket's handovers, the newest first.
 type Handovers struct {
 	Handovers []Handover `json:"handovers"`
 }
 
-// HandedOver is what such a page shows.
+// HandedOver is the content of a handover's page.
 type HandedOver struct {
-	Title    string `json:"title"` // of the pocket
+	Title    string `json:"title"` // the pocket's title
 	Customer string `json:"customer"`
 	Note     string `json:"note,omitempty"`
 	By       string `json:"by"`

@@ -13,7 +13,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// FilesOf writes a folder's files, by path.
+// FilesOf converts a folder's files, sorted by path.
 func FilesOf(files widget.Files) (list []File) {
 	for _, p := range files.Paths() {
 		f := File{Path: p}
@@ -27,7 +27,7 @@ func FilesOf(files widget.Files) (list []File) {
 	return list
 }
 
-// DraftFileOf writes a file of a draft; made is what was made of an asset, or nil.
+// DraftFileOf converts a file of a draft. made is the processed asset, or nil.
 func DraftFileOf(path string, content []byte, made *asset.Made, base string) DraftFile {
 	sum := sha256.Sum256(content)
 	f := DraftFile{Path: path, Digest: hex.EncodeToString(sum[:])}
@@ -47,7 +47,7 @@ func imageOf(made asset.Made, base string) Image {
 	return Image{Kind: made.Kind, Name: made.Name, Address: base + made.Address(made.Forms[len(made.Forms)-1])}
 }
 
-// Bytes is the content of a file of a draft.
+// Bytes returns the content of a draft's file.
 func (f DraftFile) Bytes() []byte {
 	if f.Base64 != nil {
 		return f.Base64
@@ -55,7 +55,7 @@ func (f DraftFile) Bytes() []byte {
 	return []byte(f.Text)
 }
 
-// Changes reads what somebody wants files of a draft to be.
+// Changes converts requested changes to a draft's files.
 func Changes(in []DraftFile) (list []app.FileChange) {
 	for _, f := range in {
 		list = append(list, app.FileChange{Path: f.Path, Bytes: f.Bytes(), Removed: f.Removed, Was: f.Was})
@@ -63,7 +63,7 @@ func Changes(in []DraftFile) (list []app.FileChange) {
 	return list
 }
 
-// PreviewedWidgetOf writes what a trial has given, with the addresses of its pictures below base.
+// PreviewedWidgetOf converts the result of a trial. Addresses of its images start with base.
 func PreviewedWidgetOf(t app.PreviewedWidget, base string) PreviewedWidget {
 	out := PreviewedWidget{Revision: t.Revision, Faults: append([]fault.Fault{}, t.Faults...), Shown: []Shown{}, Elements: []view.Element{}}
 	if t.Trial == nil {

@@ -7,8 +7,8 @@ import (
 	"glasspocket/internal/onpage"
 )
 
-// TryOn asks how a pocket would stand on a page: the address of the page, or its HTML. Spot is
-// an index of an earlier answer's spots; left out, the likely one.
+// TryOn shows how a pocket would look on a page: the page's address, or its HTML. Spot is an index
+// into the spots of an earlier response; without it, the likely one is used.
 type TryOn struct {
 	Install app.Install `json:"install"`
 	Address string      `json:"address,omitempty"`
@@ -16,8 +16,8 @@ type TryOn struct {
 	Spot    *int        `json:"spot,omitempty"`
 }
 
-// TriedOn is how it would. Live and Still are addresses of pages for frames, kept for half an
-// hour: with all that runs, and as a picture.
+// TriedOn is the result. Live and Still are addresses of pages for frames, kept for half an hour:
+// with all scripts, and without any.
 type TriedOn struct {
 	Install  app.Install        `json:"install"`
 	Guide    host.Guide         `json:"guide"`
@@ -27,8 +27,8 @@ type TriedOn struct {
 	Spots    []onpage.Spot      `json:"spots"`
 	Spot     int                `json:"spot"`
 	Findings []diagnose.Finding `json:"findings"`
-	Policy   string             `json:"policy,omitempty"` // of the page
-	Add      string             `json:"add,omitempty"`    // to that, so that it lets everything in
+	Policy   string             `json:"policy,omitempty"` // the page's
+	Add      string             `json:"add,omitempty"`    // what to add to the policy so that it allows the widget
 	Live     string             `json:"live"`
 	Still    string             `json:"still"`
 }

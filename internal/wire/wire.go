@@ -1,5 +1,5 @@
-// Package wire holds the JSON of the manage API, which the service writes and the client
-// reads. The OpenAPI document is made from these types.
+// Package wire defines the JSON of the manage API, which the service writes and the client reads.
+// The OpenAPI document is generated from these types.
 package wire
 
 import (
@@ -17,7 +17,7 @@ import (
 
 // Problem is an error, as RFC 9457 problem details.
 type Problem struct {
-	Type    string        `json:"type"` // "about:blank": Code tells them apart
+	Type    string        `json:"type"` // "about:blank": Code identifies the problem
 	Title   string        `json:"title"`
 	Status  int           `json:"status"`
 	Detail  string        `json:"detail"`
@@ -25,26 +25,26 @@ type Problem struct {
 	Hint    string        `json:"hint"`
 	Field   string        `json:"field,omitempty"`
 	Faults  []fault.Fault `json:"faults,omitempty"`
-	Request string        `json:"request,omitempty"` // the request's id, as in the log
+	Request string        `json:"request,omitempty"` // the request's ID, as in the log
 }
 
-// SignIn asks for a session.
+// SignIn creates a session.
 type SignIn struct {
 	Name     string `json:"name"`
 	Password string `json:"password"`
 }
 
-// Session is who is signed in.
+// Session describes the signed-in user.
 type Session struct {
 	Name       string `json:"name"`
 	Role       string `json:"role"`
 	Customer   string `json:"customer,omitempty"`
-	PublicBase string `json:"publicBase"` // address that pockets are served from
-	// GuestPocket is the key of the pocket that a guest, who has no account, has begun.
+	PublicBase string `json:"publicBase"` // address from which pockets are served
+	// GuestPocket is the key of the pocket of a guest, who has no account.
 	GuestPocket string `json:"guestPocket,omitempty"`
-	// Folder is the folder of this computer that the worktop works on; "" with a service.
+	// Folder is the folder on this computer that the worktop edits; "" with a service.
 	Folder string `json:"folder,omitempty"`
-	// Widget is the one widget that there is, with a folder.
+	// Widget is the widget in the folder.
 	Widget string `json:"widget,omitempty"`
 }
 
@@ -60,18 +60,18 @@ type Customer struct {
 	Sites     []string  `json:"sites"` // domains
 }
 
-// Withheld says since when and why visitors get nothing.
+// Withheld says since when and why visitors see nothing.
 type Withheld struct {
 	At  time.Time `json:"at"`
 	Why string    `json:"why,omitempty"`
 }
 
-// Withhold asks that visitors get nothing; Why is for the record.
+// Withhold stops serving. Why is for the record.
 type Withhold struct {
 	Why string `json:"why,omitempty"`
 }
 
-// NewCustomer makes a customer; without an id one is made from the name.
+// NewCustomer creates a customer. Without an ID, one is derived from the name.
 type NewCustomer struct {
 	ID   string `json:"id,omitempty"`
 	Name string `json:"name"`
@@ -83,7 +83,7 @@ type Customers struct {
 	Next      string     `json:"next,omitempty"`
 }
 
-// File is one file of a widget folder: text, or base64 for what is not UTF-8.
+// File is a file of a widget folder: text, or base64 if it is not UTF-8.
 type File struct {
 	Path   string `json:"path"`
 	Text   string `json:"text,omitempty"`
@@ -95,31 +95,31 @@ type Folder struct {
 	Files []File `json:"files"`
 }
 
-// Checked says what is wrong with a widget folder: it is sound when Widget is given. Faults
-// that are warnings stop nothing.
+// Checked reports what is wrong with a widget folder. It is valid if Widget is present. Faults that
+// are warnings prevent nothing.
 type Checked struct {
 	Widget string        `json:"widget,omitempty"`
 	Digest string        `json:"digest,omitempty"`
 	Faults []fault.Fault `json:"faults"`
 }
 
-// Release is one immutable, numbered release.
+// Release is an immutable, numbered release.
 type Release struct {
 	Widget    string    `json:"widget"`
 	Number    int       `json:"number"`
 	Digest    string    `json:"digest"`
 	CreatedAt time.Time `json:"createdAt"`
 	CreatedBy string    `json:"createdBy"`
-	Fresh     bool      `json:"fresh"` // false: the newest release has these very files
-	// Warnings are what will bite later; told when the release is made.
+	Fresh     bool      `json:"fresh"` // false: the newest release has the same files
+	// Warnings are what will cause problems later. They are included when the release is created.
 	Warnings []fault.Fault `json:"warnings,omitempty"`
-	// WithdrawnAt is set while the release is used for nothing new.
+	// WithdrawnAt is set while the release is withdrawn.
 	WithdrawnAt *time.Time `json:"withdrawnAt,omitempty"`
 	Note        string     `json:"note,omitempty"`
-	// Share is to how many of a hundred pockets it is rolled out. The oldest release in use serves
+	// Share is the percentage of pockets that it is rolled out to. The oldest release in use serves
 	// all pockets that newer ones do not: its share is 100.
 	Share int `json:"share"`
-	// Stuck are the pockets that a change of what is in use should have reached and cannot.
+	// Stuck are the pockets that cannot follow a change of the releases in use.
 	Stuck *Stuck `json:"stuck,omitempty"`
 }
 
@@ -129,7 +129,7 @@ type Releases struct {
 	Next     string    `json:"next,omitempty"`
 }
 
-// Widget is a widget by its newest release.
+// Widget is a widget as in its newest release.
 type Widget struct {
 	Name      string             `json:"name"`
 	Title     message.Words      `json:"title"`
@@ -139,37 +139,36 @@ type Widget struct {
 	Starters  []widget.Starter   `json:"starters"`
 	Groups    []setting.Group    `json:"groups"`
 	Settings  []*setting.Setting `json:"settings"`
-	Floats    bool               `json:"floats"` // it lies over the page and takes no room in it
+	Floats    bool               `json:"floats"` // it is above the page and takes no space
 	Slots     []widget.Slot      `json:"slots"`
 	Facts     []widget.Fact      `json:"facts"`
-	ReadsPage bool               `json:"readsPage,omitempty"` // its script reads how far the page is scrolled
+	ReadsPage bool               `json:"readsPage,omitempty"` // its script reads the scroll position
 	Images    map[string]Image   `json:"images"`              // the folder's own assets, by path
-	// FromBrand tells, when a pocket was named, what begins with its customer's brand: by
-	// starter, settings' keys with the names of the brand's values.
+	// FromBrand lists which settings start with the customer's brand, if the request names a
+	// pocket: by starter, the settings' keys with names of brand values.
 	FromBrand map[string]map[string]string `json:"fromBrand,omitempty"`
 }
 
-// Image is an asset as it can be shown in a form.
+// Image is an asset for display in a form.
 type Image struct {
 	Kind    asset.Kind `json:"kind"`
 	Name    string     `json:"name"`
 	Address string     `json:"address"` // of its smallest form
 }
 
-// Asset is a picture, sound or font that a customer has uploaded. Settings name it by its
-// digest.
+// Asset is an image, sound or font that a customer uploaded. Settings refer to it by its digest.
 type Asset struct {
 	asset.Info
 	Address   string    `json:"address"` // of its smallest form
 	CreatedAt time.Time `json:"createdAt"`
 	CreatedBy string    `json:"createdBy"`
-	Fresh     bool      `json:"fresh"`            // false: this very content was there already
-	UsedBy    []string  `json:"usedBy,omitempty"` // keys of the pockets that show it, when one asset was asked for
+	Fresh     bool      `json:"fresh"`            // false: the same content was there already
+	UsedBy    []string  `json:"usedBy,omitempty"` // keys of the pockets that use it, when one asset is requested
 }
 
 // NewAsset uploads a file.
 type NewAsset struct {
-	Name  string `json:"name"` // as people know it: "boat.jpg"
+	Name  string `json:"name"` // the file's name for people: "boat.jpg"
 	Bytes []byte `json:"bytes"`
 }
 
@@ -182,19 +181,18 @@ type Assets struct {
 // Widgets lists widgets by name.
 type Widgets struct {
 	Widgets []Widget `json:"widgets"`
-	// Releaseless names the widgets of which every release has been withdrawn; they are not among
-	// Widgets.
+	// Releaseless names widgets whose releases have all been withdrawn. They are not in Widgets.
 	Releaseless []string `json:"releaseless,omitempty"`
 }
 
 // Pocket states.
 const (
-	Unpublished = "unpublished" // visitors get nothing
-	Published   = "published"   // visitors get the draft as it is
-	Changed     = "changed"     // visitors get an earlier state of the draft
+	Unpublished = "unpublished" // visitors see nothing
+	Published   = "published"   // visitors see the draft
+	Changed     = "changed"     // visitors see an earlier version of the draft
 )
 
-// Pocket is one customer's configured copy of a widget.
+// Pocket is a customer's configured copy of a widget.
 type Pocket struct {
 	Key         string     `json:"key"`
 	Customer    string     `json:"customer"`
@@ -206,19 +204,19 @@ type Pocket struct {
 	Revision    int        `json:"revision"`
 	DraftAt     time.Time  `json:"draftAt"`
 	CreatedAt   time.Time  `json:"createdAt"`
-	DraftBy     string     `json:"draftBy,omitempty"` // who changed the draft last
+	DraftBy     string     `json:"draftBy,omitempty"` // who last changed the draft
 	Publication int        `json:"publication"`       // 0 for none
-	Newest      int        `json:"newest"`            // number of the newest, in use or not
+	Newest      int        `json:"newest"`            // number of the newest publication, live or not
 	PublishedAt *time.Time `json:"publishedAt,omitempty"`
-	Release     int        `json:"release"` // that the publication was made with
-	Follow      bool       `json:"follow"`  // visitors get the newest release that takes the settings
+	Release     int        `json:"release"` // number of the live version's release
+	Follow      bool       `json:"follow"`  // visitors see the newest release that accepts the settings
 	Withheld    *Withheld  `json:"withheld,omitempty"`
-	// Releaseless says that every release of its widget has been withdrawn: it can be changed and
-	// unpublished, not published.
+	// Releaseless says that all releases of its widget have been withdrawn: the pocket can be
+	// changed and unpublished, but not published.
 	Releaseless bool `json:"releaseless,omitempty"`
 }
 
-// NewPocket makes a pocket. The operator may choose its key.
+// NewPocket creates a pocket. The operator can choose its key.
 type NewPocket struct {
 	Customer string `json:"customer,omitempty"`
 	Widget   string `json:"widget"`
@@ -231,35 +229,35 @@ type NewPocket struct {
 // Pockets is a page of pockets; Next is the cursor for the next one.
 type Pockets struct {
 	Pockets   []Pocket          `json:"pockets"`
-	Customers map[string]string `json:"customers"` // the names of theirs, by id
+	Customers map[string]string `json:"customers"` // the customers' names by ID
 	Next      string            `json:"next,omitempty"`
 }
 
-// Draft is the settings being edited. Its ETag is its revision.
+// Draft has the settings of a draft. Its ETag is its revision.
 type Draft struct {
 	Revision  int             `json:"revision"`
-	Settings  json.RawMessage `json:"settings"` // as the widget's newest release sees them
+	Settings  json.RawMessage `json:"settings"` // for the widget's newest release
 	ChangedAt time.Time       `json:"changedAt"`
 	ChangedBy string          `json:"changedBy,omitempty"`
 	Title     string          `json:"title"`
 	Language  string          `json:"language"`
 	Starter   string          `json:"starter,omitempty"`
 	Cues      cue.Cues        `json:"cues"` // when and where it shows
-	// Aside names settings that were set under another release and that this one does not have
-	// or take: they are kept, and not shown.
+	// Aside lists settings of another release that this one does not have or accept. They are kept,
+	// but not shown.
 	Aside []string `json:"aside,omitempty"`
 }
 
-// Publish asks for a publication. Revision, when not 0, must be the draft's current one.
-// Heights are what a browser measured. Follow says whether it follows the widget's newest
-// release; as before when left out.
+// Publish publishes a draft. Revision, unless 0, must be the draft's current one. Heights are
+// measured by a browser. Follow says whether the pocket follows the widget's newest release; if
+// missing, it stays unchanged.
 type Publish struct {
 	Revision int             `json:"revision,omitempty"`
 	Heights  []widget.Height `json:"heights,omitempty"`
 	Follow   *bool           `json:"follow,omitempty"`
 }
 
-// Restore asks that an older publication be published again.
+// Restore publishes an older publication again.
 type Restore struct {
 	Number int `json:"number"`
 }
@@ -276,12 +274,12 @@ type Publication struct {
 	By          string          `json:"by"`
 	Client      string          `json:"client"`
 	Follow      bool            `json:"follow"`
-	Restores    int             `json:"restores,omitempty"`    // the number of the one that it brings back
-	Unpublished bool            `json:"unpublished,omitempty"` // from here on visitors got nothing
-	// EverybodyAt is when every visitor's browser has asked again, and has it.
+	Restores    int             `json:"restores,omitempty"`    // the number of the restored publication
+	Unpublished bool            `json:"unpublished,omitempty"` // the pocket was taken offline with it
+	// EverybodyAt is when every visitor's browser has loaded it.
 	EverybodyAt time.Time `json:"everybodyAt"`
-	First       bool      `json:"first,omitempty"`   // nothing was published before; told in lists
-	Changed     []string  `json:"changed,omitempty"` // labels of the settings that are others than before; likewise
+	First       bool      `json:"first,omitempty"`   // nothing was published before; in lists
+	Changed     []string  `json:"changed,omitempty"` // labels of the settings that changed; in lists
 }
 
 // Publications lists publications, the newest first; Next is the cursor for older ones.
@@ -295,7 +293,7 @@ type Snippets struct {
 	Snippets []host.Snippet `json:"snippets"`
 }
 
-// Token lets a program act as its maker. Secret is told once, when it is made.
+// Token lets a program act for its maker. Secret appears only when it is created.
 type Token struct {
 	ID        int64     `json:"id"`
 	Name      string    `json:"name"`
@@ -306,8 +304,8 @@ type Token struct {
 	Secret    string    `json:"secret,omitempty"`
 }
 
-// NewToken makes a token that lasts Days days. Role and Customer narrow what it may do;
-// left out, it reaches as far as its maker.
+// NewToken creates a token for Days days. Role and Customer limit it; without them, it can do what
+// its maker can do.
 type NewToken struct {
 	Name     string `json:"name"`
 	Days     int    `json:"days"`
@@ -315,37 +313,37 @@ type NewToken struct {
 	Customer string `json:"customer,omitempty"`
 }
 
-// Tokens lists the asker's tokens.
+// Tokens lists the user's tokens.
 type Tokens struct {
 	Tokens []Token `json:"tokens"`
 }
 
-// SignedIn is one session of the asker.
+// SignedIn is one of the user's sessions.
 type SignedIn struct {
 	ID        int64     `json:"id"`
 	CreatedAt time.Time `json:"createdAt"`
 	ExpiresAt time.Time `json:"expiresAt"`
-	Client    string    `json:"client"` // what the browser calls itself
+	Client    string    `json:"client"` // the browser's name for itself
 	Current   bool      `json:"current"`
 }
 
-// Sessions lists the asker's sessions.
+// Sessions lists the user's sessions.
 type Sessions struct {
 	Sessions []SignedIn `json:"sessions"`
 }
 
-// ChangePassword changes the asker's own password.
+// ChangePassword changes the user's own password.
 type ChangePassword struct {
 	Old string `json:"old"`
 	New string `json:"new"`
 }
 
-// NewPassword is a random password, told once.
+// NewPassword is a random password, which appears only once.
 type NewPassword struct {
 	Password string `json:"password"`
 }
 
-// User can sign in. Password is told once, when it was made at random.
+// User can sign in. Password appears only once, if it is random.
 type User struct {
 	Name      string    `json:"name"`
 	Role      string    `json:"role"`
@@ -354,7 +352,7 @@ type User struct {
 	Password  string    `json:"password,omitempty"`
 }
 
-// NewUser makes a user; without a password a random one is made.
+// NewUser creates a user, with a random password unless one is given.
 type NewUser struct {
 	Name     string `json:"name"`
 	Role     string `json:"role"`
@@ -362,7 +360,7 @@ type NewUser struct {
 	Password string `json:"password,omitempty"`
 }
 
-// ChangeUser gives a user another role.
+// ChangeUser changes a user's role.
 type ChangeUser struct {
 	Role     string `json:"role"`
 	Customer string `json:"customer,omitempty"`
