@@ -1,4 +1,4 @@
-// Package console carries the built web console.
+// Package console embeds the built web console.
 package console
 
 import (
@@ -9,11 +9,11 @@ import (
 //go:embed all:dist
 var dist embed.FS
 
-// Files are the console's files; without a build there is no index.html among them.
+// Files returns the console's files. Without a build, index.html is missing.
 func Files() fs.FS {
 	files, err := fs.Sub(dist, "dist")
 	if err != nil {
-		panic(err) // the path is a constant
+		panic(err) // cannot happen: the path is a constant
 	}
 	return files
 }

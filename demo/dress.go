@@ -11,7 +11,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// brands are what customers' new pockets start from.
+// brands are what customers' new pockets start with.
 var brands = map[string][]setting.BrandValue{
 	"kelp-and-kiln": {
 		{Name: "ink", Type: "colour", Value: "#3b2417"}, {Name: "ground", Type: "colour", Value: "#fbf5ee"}, {Name: "accent", Type: "colour", Value: "#9a4826"}, {Name: "onAccent", Type: "colour", Value: "#ffffff"},
@@ -25,8 +25,8 @@ var brands = map[string][]setting.BrandValue{
 	},
 }
 
-// dress gives the customers what is theirs besides pockets, and two pockets their preview
-// cases. What is there already stays.
+// dress adds the customers' brands and sites, and preview cases of two pockets. Existing data
+// stays.
 func dress(ctx context.Context, c *client.Client, now time.Time) error {
 	place := zone
 	for _, n := range customers {

@@ -12,17 +12,17 @@ import (
 	"glasspocket/demo/lab"
 )
 
-// The host pages stand on an origin of their own, as customers' sites do. They are plain
-// text templates: a snippet must reach the page exactly as it was printed.
+// The host pages have their own origin, as customers' sites do. They are plain text templates,
+// because a snippet must reach the page exactly as it was printed.
 //
 //go:embed sites/*.html
 var pages embed.FS
 
-// Sites serves the host pages. base is their own address.
+// Sites serves the host pages at base.
 func Sites(w *World, base string) *http.Server {
 	t := template.Must(template.New("").Funcs(template.FuncMap{
 		"paste": func(key string) string { return w.snippet(key, 0, 9) },
-		// wrap puts the page's own content where the snippet says that it goes.
+		// wrap inserts the page's own content where the snippet says.
 		"wrap": func(snippet, content string) string {
 			return strings.Replace(snippet, "<!-- Your own content goes here. -->", content, 1)
 		},

@@ -1,5 +1,5 @@
-// Package demo is the made-up Marrow Isles: customers, their pockets, and the host pages
-// that carry the snippets. It works through the client, as anybody would.
+// Package demo creates the fictional Marrow Isles: customers, their pockets, and the host pages
+// with the snippets. It uses the client, like anybody else.
 package demo
 
 import (
@@ -31,8 +31,8 @@ var customers = []wire.NewCustomer{
 	{ID: "hask-orchard-cider", Name: "Hask Orchard Cider"},
 }
 
-// pocket is one pocket of the demo. in is how far a countdown's moment is from the demo's
-// start. The other widgets begin with their sample content.
+// pocket is a pocket of the demo. in is the time from the demo's start to a countdown's moment. The
+// other widgets start with their sample content.
 type pocket struct {
 	wire.NewPocket
 	in       time.Duration
@@ -139,16 +139,16 @@ func person(asset, name, role, summary, about string) map[string]any {
 	}
 }
 
-// pressed is when the season's count starts, by the demo's start.
+// pressed is when the season's count starts, relative to the demo's start.
 const pressed = -9 * 24 * time.Hour
 
-// World is what the host pages show: a pocket's snippets, exactly as the service printed them.
+// World has what the host pages show: the pockets' snippets, exactly as the service returned them.
 type World struct {
 	snippets map[string][]host.Part // by pocket key
 }
 
-// Settle releases the shipped widgets and makes customers and pockets. What an earlier
-// demo left in the same data folder stays as it is.
+// Settle releases the included widgets and creates customers and pockets. What an earlier demo left
+// in the same data folder stays.
 func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error) {
 	samples := map[string]setting.Values{}
 	for _, name := range widgets.Names {
@@ -211,7 +211,7 @@ func (p pocket) make(ctx context.Context, c *client.Client, now time.Time, sampl
 		if err != nil {
 			return err
 		}
-		var begun map[string]any // what the starter sets goes before the sample
+		var begun map[string]any // what the starter sets takes precedence over the sample
 		if err := json.Unmarshal(draft.Settings, &begun); err != nil {
 			return err
 		}
@@ -234,7 +234,7 @@ func (p pocket) make(ctx context.Context, c *client.Client, now time.Time, sampl
 	return err
 }
 
-// sample is a widget's sample content, its moments by the demo's start.
+// sample returns a widget's sample content, with moments relative to the demo's start.
 func sample(files widget.Files, now time.Time) (setting.Values, error) {
 	r, faults := widget.Read(files, bundle.Builder{})
 	if err := faults.Err(); err != nil {

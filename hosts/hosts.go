@@ -1,5 +1,5 @@
-// Package hosts holds the host profiles that we ship: one JSON file a kind of host, in the
-// format that docs/host-profiles.md tells. A new one is a file here.
+// Package hosts has the built-in host profiles: a JSON file for each kind of host, in the format
+// that docs/host-profiles.md describes. To add one, add a file here.
 package hosts
 
 import (
@@ -15,16 +15,16 @@ import (
 //go:embed *.json
 var files embed.FS
 
-// SchemaFile is the JSON Schema of the format, among the profiles for editors to find.
+// SchemaFile is the JSON Schema of the format, next to the profiles for editors.
 const SchemaFile = "schema.json"
 
-// order is that of the lists that people choose from: what most have, first.
+// order is that of lists: the most common ones first.
 var order = []string{"plain-page", "page-of-parts", "rich-text", "free-placement", "shop-code-section", "shop-stacked", "raw-markup", "scripts-on-hold", "blog", "course", "program", "strict-policy", "tag-manager", "hugo", "ikiwiki", "discussion", "links-page", "mail", "screen-source"}
 
 //go:embed proved/lab.json
 var proved []byte
 
-// Proof is what the host lab has shown of a delivery form of a widget on a kind of host.
+// Proof is the host lab's result for a delivery of a widget on a host.
 type Proof struct {
 	Host     string `json:"host"`
 	Delivery string `json:"delivery"`
@@ -32,16 +32,16 @@ type Proof struct {
 	Shows    string `json:"shows"`
 }
 
-// Proved is what the lab has shown, by host, form and widget. A test writes it.
+// Proved are the lab's results, by host, delivery and widget. A test writes them.
 var Proved = sync.OnceValue(func() (list []Proof) {
 	if err := json.Unmarshal(proved, &list); err != nil {
-		panic(err) // a test has written it
+		panic(err) // cannot happen: a test wrote it
 	}
 	return list
 })
 
-// Shipped reads the profiles, those of order first. A fault in one of them is a fault in this
-// program, which a test finds.
+// Shipped returns the built-in profiles, those in order first. A fault in one of them is a fault in
+// this program, which a test finds.
 var Shipped = sync.OnceValues(func() (*host.Set, error) {
 	var set *host.Set
 	names := append([]string{}, order...)

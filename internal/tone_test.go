@@ -24,7 +24,7 @@ var avoided = []string{
 	`(is|are) told`, `is no (\w+)`, `are no (\w+) of`, `not whole`, `leads on`, `are room for`, `other than visitors`, `what visitors get`,
 	`begins?`, `began`, `begun`, `beginning`, `delivery forms?`, `audit trail`, `kinds? of host that`, `made-up`, `at this moment`,
 	`circumstances?`, `typefaces?`, `all the same`, `of (its|their|his|your|my|our) own that`, `lies? beside`, `stands? there`, `had back`, `likewise`, `thereby`, `wherefrom`,
-	`is like that`, `at a moment`, `as things are`, `what follows it`, `does not show\?`,
+	`is like that`, `at a moment`, `as things are`, `what follows it`, `does not show\?`, `doubl(es|ing)`, `style sheets?`,
 }
 
 // Texts say these in another sense.

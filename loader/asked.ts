@@ -1,5 +1,5 @@
-// Asks the service for a pocket in which the page gives some settings other values, and
-// puts what comes in place of what is there. Nothing but those values is sent.
+// Requests a pocket with the page's overrides from the service, and replaces the rendering with the
+// response. It sends nothing but those values.
 import { dress, frame } from "./dress";
 import { fonts } from "./kit/fonts";
 import { place } from "./kit/place";
@@ -25,13 +25,13 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
     answer = await fetch(`${__BASE__}/s/${mine.key}.json?${query}`, { credentials: "omit", signal: end.signal });
     payload = await answer.json();
   } catch {
-    if (signal.aborted) return; // nobody waits any more
+    if (signal.aborted) return; // the mount point is gone
     throw `the service at ${__BASE__} has not answered`;
   } finally {
     clearTimeout(late);
   }
   if (!answer.ok) throw `${payload.detail} ${payload.hint}`;
-  // The script that is here belongs to the release that is here.
+  // The script on the page belongs to the release on the page.
   if (payload.release != mine.payload?.release) throw "a new release has come; reload the page";
   if (signal.aborted) return;
 

@@ -1,11 +1,11 @@
-// Sets the page's clock right by the service's.
+// Corrects the page's clock with the service's.
 import type { Global } from "./types";
 
 declare const __BASE__: string;
 
 export function set(clock: Global["clock"]) {
   const drift = () => Date.now() - performance.now();
-  let steady = drift(); // when the service was last asked
+  let steady = drift(); // time of the last request to the service
   let asking = false;
 
   async function ask() {
@@ -14,17 +14,17 @@ export function set(clock: Global["clock"]) {
       const sent = performance.now();
       const told = +(await (await fetch(__BASE__ + "/t", { cache: "no-store", credentials: "omit" })).text());
       const took = performance.now() - sent;
-      // An answer that was long under way says little.
+      // A slow response is not accurate.
       if (told > 0 && took < 5000) turn(told + took / 2 - Date.now());
     } catch {
-      // Without an answer the visitor's own clock has to do.
+      // If there is no response, the visitor's own clock is used.
     }
     steady = drift();
     asking = false;
   }
 
-  // What nobody sees waits for the next tick; a small error is set right at once; a large one
-  // is run through, so that nobody sees the numbers jump.
+  // If nobody sees it, the correction waits for the next tick. A small error is corrected at once,
+  // a large one gradually, so that nobody sees the numbers jump.
   function turn(to: number) {
     const from = clock.offset;
     if (Math.abs(to - from) < 50) {
@@ -41,7 +41,7 @@ export function set(clock: Global["clock"]) {
     })();
   }
 
-  // The computer slept, or somebody changed its clock: ask anew.
+  // The computer was suspended, or somebody changed its clock: ask again.
   clock.look = () => {
     if (!asking && Math.abs(drift() - steady) > 2000) ask();
   };

@@ -1,7 +1,7 @@
 export const attribute = "data-glass-pocket";
 
-// Every mount point at or below root. Plain loops here and elsewhere: pages bring old
-// shims that change what the methods of arrays do.
+// Every mount point in root, including root. Plain loops here and elsewhere, because pages include
+// old shims that change methods of arrays.
 export function mountPoints(root: ParentNode, key?: string): HTMLElement[] {
   const found: HTMLElement[] = [];
   const add = (at: HTMLElement) => {
@@ -14,8 +14,8 @@ export function mountPoints(root: ParentNode, key?: string): HTMLElement[] {
 
 const claimed = new WeakSet<Element>();
 
-// The script tags that stand for a pocket and have not been claimed yet. A classic script
-// knows its own tag; a module runs once for all its tags, so it takes every one of them.
+// The unclaimed script tags of pockets. A classic script knows its own tag. A module runs once for
+// all its tags, so it claims all of them.
 export function claimTags(address: string): HTMLScriptElement[] {
   const current = document.currentScript as HTMLScriptElement | null;
   const found: HTMLScriptElement[] = [];

@@ -1,5 +1,5 @@
-// For pages with pockets in frames: gives each frame the height of what is in it, which the
-// pocket's page tells (tell.ts). Only frames of the service are heard.
+// For pages with pockets in frames: gives each frame the height of its content, which the pocket's
+// page reports (tell.ts). It only accepts messages from frames of the service.
 declare const __BASE__: string;
 
 const pages = __BASE__ + "/p/";
@@ -16,6 +16,6 @@ addEventListener("message", ({ data, source }) => {
   if (!(height > 0)) return;
   for (const frame of frames()) if (frame.contentWindow == source) frame.style.height = Math.min(Math.ceil(height), most) + "px";
 });
-// Those that told before this was here tell once more.
+// Asks frames that reported before this script was loaded to report again.
 for (const frame of frames()) frame.contentWindow?.postMessage({ glassPocketAsks: 1 }, "*");
 export {};

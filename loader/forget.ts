@@ -1,6 +1,6 @@
 import type { Global } from "./types";
 
-// Ends an instance and gives its place back to the fallback.
+// Ends an instance and restores the fallback.
 export function forget(g: Global, at: Element) {
   const instance = g.live.get(at);
   if (!instance) return;
@@ -11,7 +11,7 @@ export function forget(g: Global, at: Element) {
   else instance.host.shadowRoot!.replaceChildren(document.createElement("slot"));
 }
 
-// Forgets whatever the page has taken away. A move within one task is no removal.
+// Ends the instances that the page has removed. A move within one task is not a removal.
 export function forgetRemoved(g: Global) {
   for (const [at, instance] of g.live) if (!instance.host.isConnected) forget(g, at);
 }

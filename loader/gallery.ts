@@ -1,7 +1,6 @@
-// The frame that lies beneath the console's gallery: it draws many pockets in one page, each in
-// a cell of its own that the console has room for, made smaller and cut off at its edges. One
-// frame costs what one page costs; a frame for each would cost a page for each. Sandboxed
-// without an origin.
+// The frame behind the console's gallery: it draws many pockets in one page, each in its own cell
+// where the console has room for it, scaled down and clipped. One frame costs as much as one page;
+// a frame for each pocket would cost a page for each. It is sandboxed without an origin.
 import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
@@ -18,18 +17,17 @@ function load(address: string) {
   return modules.get(address)!;
 }
 
-// What would lie over the whole page lies over its own cell: what is in the top layer would
-// leave it.
+// What would be above the whole page is above its cell, because the top layer would leave the cell.
 HTMLDialogElement.prototype.showModal = function () {
   this.show();
 };
 HTMLElement.prototype.showPopover = function () {
   this.removeAttribute("popover");
 };
-// There is no page around them whose bars could lie over their edges, and looking for some costs a
-// layout each.
+// No page around the pockets has fixed bars, and a search for them would cost a layout for each
+// pocket.
 Document.prototype.elementsFromPoint = () => [];
-// Nothing here is to be used, and nothing takes the keyboard from the console.
+// Nothing here can be used, and nothing takes the keyboard focus from the console.
 document.documentElement.inert = true;
 HTMLElement.prototype.focus = () => {};
 
@@ -45,9 +43,9 @@ style.replaceSync(`
 document.adoptedStyleSheets = [style];
 
 const around = 28; // CSS pixels of the page around a widget
-const narrow = 440; // of the page that flat ones are drawn in
-const flatter = 0.25; // what is flat: its height for its width
-const atOnce = 4; // that are laid out in one go while they are out of sight
+const narrow = 440; // width of the page for flat widgets
+const flatter = 0.25; // a widget is flat below this ratio of height to width
+const atOnce = 4; // number of invisible pockets that are laid out in one step
 
 const cells = new Map<string, { box: HTMLElement; page: HTMLElement; stage: HTMLElement }>();
 
@@ -73,9 +71,9 @@ addEventListener("message", function first(event) {
   removeEventListener("message", first);
   const tell = (answer: GalleryAnswer) => port.postMessage(answer);
 
-  let laid = new Set<string>(); // what has room
-  const drawn = new Set<string>(); // and is seen
-  const mounted = new Set<string>(); // and waits for room
+  let laid = new Set<string>(); // those with a place
+  const drawn = new Set<string>(); // and visible
+  const mounted = new Set<string>(); // and waiting for a place
 
   function lay(list: Cell[], height: number) {
     document.body.style.height = `${height}px`;
@@ -100,8 +98,8 @@ addEventListener("message", function first(event) {
     show();
   }
 
-  // Shows what has been mounted and has room. What has no boxes before costs no layout when its
-  // script measures it; each looks again when it has.
+  // Shows the mounted pockets that have a place. A pocket without boxes costs no layout when its
+  // script measures it; each measures again when it has them.
   function show() {
     const now = [...mounted].filter((id) => laid.has(id));
     for (const id of now) cell(id).page.classList.remove("coming");
@@ -109,15 +107,15 @@ addEventListener("message", function first(event) {
     for (const id of now) {
       mounted.delete(id);
       drawn.add(id);
-      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // what waits to be opened shall be seen
+      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // show what waits to be opened
       tell({ drawn: id });
     }
   }
 
-  // What is in sight is laid out at once, what is not when there is time for it.
+  // Visible pockets are laid out at once, the others when there is time.
   const later = new Set<string>();
-  const out = new Set<string>(); // what has been laid out
-  // A browser may find no idle time for a second and more while much is being mounted.
+  const out = new Set<string>(); // those that were laid out
+  // A browser may be busy for more than a second while it mounts many pockets.
   const soon = (on: () => void) => ("requestIdleCallback" in window ? requestIdleCallback(on, { timeout: 100 }) : setTimeout(on, 50));
   function fit(ids: string[]) {
     const inSight = ids.filter((id) => cell(id).stage.checkVisibility?.({ contentVisibilityAuto: true }) ?? true);
@@ -134,15 +132,15 @@ addEventListener("message", function first(event) {
     else tellHeights();
   }
 
-  // For each answer the console lays out all cards again, so the heights of those out of sight go
-  // in one.
+  // For each response the console lays out all cards again, so the heights of invisible ones are
+  // sent together.
   let heights: Record<string, number> = {};
   function tellHeights() {
     if (Object.keys(heights).length) tell({ heights });
     heights = {};
   }
 
-  // What is flat, such as a bar, is drawn in a narrower page: larger, as on a telephone.
+  // Flat widgets, such as a bar, are drawn in a narrower page: larger, as on a phone.
   const places = new Map<string, Cell>();
   const thin = new Set<string>();
   const scaleOf = (c: Cell) => (thin.has(c.id) ? Math.min(1, c.width / narrow) : c.scale);
@@ -151,9 +149,9 @@ addEventListener("message", function first(event) {
     Object.assign(cell(c.id).page.style, { width: `${c.width / scale}px`, height: `${c.height / scale}px`, transform: `scale(${scale})` });
   }
 
-  // What is higher than its cell may be is drawn smaller still, down to a size at which it can be
-  // read; and the console is told how high each is, so that its card fits it.
-  // All are measured before the first is changed: one layout, not one each.
+  // A widget that is higher than its cell can be is scaled down further, as long as it stays
+  // legible. The console receives all heights, so that each card fits. All are measured before the
+  // first is changed: one layout instead of one for each.
   function measure(ids: string[]) {
     for (const id of ids) cell(id).box.style.contentVisibility = "visible"; // from now on nobody scrolls to an empty cell
     const standing = ids.map((id) => places.get(id)!).filter((c) => c && !c.floats && laid.has(c.id));

@@ -1,5 +1,6 @@
-// The loader. It finds mount points, takes payloads in, mounts, forgets and reports, and
-// leaves the rest of the page alone. The service puts its public address into __BASE__.
+// The loader. It finds mount points, receives payloads, mounts and removes pockets and reports
+// errors, and leaves the rest of the page alone. The service inserts its public address as
+// __BASE__.
 import { attribute, mountPoints } from "./find";
 import { forget, forgetRemoved } from "./forget";
 import { load } from "./load";
@@ -10,7 +11,7 @@ import type { Global } from "./types";
 declare const __BASE__: string;
 const w = window as unknown as { glassPocket?: Global };
 
-// An older loader hands over what it has; a newer or equal one stays.
+// An older loader hands over its data; a newer or equal one stays in charge.
 if (!(w.glassPocket?.n! >= newest)) {
   const old = w.glassPocket;
   const asked = new Set<string>();
@@ -23,7 +24,8 @@ if (!(w.glassPocket?.n! >= newest)) {
     clock: old?.clock || { offset: 0, ticks: new Set() },
     html: old?.html,
     take: (payload, module) => take(g, payload, module),
-    // Fetch what mount points name: one request a key, for pages with the loader alone.
+    // Loads the pockets that mount points name, one request per key, for pages with the loader
+    // alone.
     auto() {
       ask = (key) => {
         if (asked.has(key)) return;
@@ -40,8 +42,7 @@ if (!(w.glassPocket?.n! >= newest)) {
       g.pockets.delete(key);
     },
   });
-  // The older loader goes on watching the page, and would mount with its own hands what
-  // it still finds in its store.
+  // The older loader still observes the page, and would mount what it finds in its own store.
   if (old) old.pockets = new Map();
   new MutationObserver((records) => {
     let removed = false;
@@ -56,7 +57,7 @@ if (!(w.glassPocket?.n! >= newest)) {
     if (removed) forgetRemoved(g);
     if (consent) for (const instance of new Set(g.live.values())) instance.consent?.();
   }).observe(document, { childList: true, subtree: true, attributeFilter: [attribute, "data-glass-consent"] });
-  // What a page's owner adds to the address to be told what stands in the page and why.
+  // What a page's owner adds to the address for a report about the pockets in the page.
   const why = () => {
     if (location.hash.endsWith("#glass-pocket-why")) load("why");
   };

@@ -1,17 +1,17 @@
-// What a widget remembers of a visitor: for as long as the page is open, and, where the
-// page says that the visitor has agreed, across visits.
+// Data about a visitor: kept while the page is open and, if the page says that the visitor has
+// agreed, across visits.
 import type { Instance, Memory } from "./types";
 
 const version = 1;
-export const open = new Map<string, unknown>(); // by pocket, until the page is left
+export const open = new Map<string, unknown>(); // by pocket, until the visitor leaves the page
 
-// data-glass-consent="given" on the mount point or anything around it, <html> at last.
+// data-glass-consent="given" on the mount point or any element around it, up to <html>.
 function agreed(host: Element) {
   const near = host.closest("[data-glass-consent]") || document.documentElement;
   return near.getAttribute("data-glass-consent") == "given";
 }
 
-// Storage that throws is normal: switched off, full, or a frame without an origin.
+// Storage that throws is normal: it can be switched off, full, or in a frame without an origin.
 function stored(key: string, record?: object | null): any {
   try {
     const name = "glass-pocket:" + key;
@@ -37,7 +37,7 @@ export function memory(instance: Instance): Memory {
     if (!agreed(host)) return stored(key, null);
     const here = open.get(key);
     open.delete(key);
-    const before = read(); // an earlier visit's goes before this one's
+    const before = read(); // an earlier visit's data takes precedence over this one's
     if (before === undefined && here !== undefined) write(here, days);
     changed();
   };

@@ -7,13 +7,13 @@ import type { Global, Instance, Module, Payload } from "./types";
 
 const drawn = new WeakMap<Payload, HTMLElement>();
 
-// Made once, each mount gets a copy. The markup is parsed in a document of its own, where
-// nothing loads and where innerHTML speaks HTML even when the page is XHTML.
+// Made once; each mount gets a copy. The markup is parsed in a separate document, where nothing
+// loads and innerHTML means HTML even if the page is XHTML.
 function draw(g: Global, payload: Payload) {
   let inner = drawn.get(payload);
   if (!inner) {
     const rules = { createHTML: (s: string) => s };
-    // The page's one Trusted Types policy. A page may refuse it and still take plain text.
+    // The page's only Trusted Types policy. A page may refuse it and still accept plain text.
     try {
       g.html ||= (window as any).trustedTypes.createPolicy("glass-pocket", rules);
     } catch {
@@ -33,8 +33,8 @@ function draw(g: Global, payload: Payload) {
   return inner.cloneNode(true) as HTMLElement;
 }
 
-// Rules load a language's data when they are made, so they are made once, and only when
-// a message has forms to choose from.
+// Creating rules loads a language's data, so they are created once, and only for a message with
+// several forms.
 const rules: Record<string, Intl.PluralRules> = {};
 
 function say(payload: Payload, word: string, count = 0) {
@@ -44,8 +44,8 @@ function say(payload: Payload, word: string, count = 0) {
   return (forms[form] ?? forms.other).replace("{count}", count + "");
 }
 
-// The element with the shadow root: the mount point itself where it can have one, so that a
-// page's rules for nested elements do not reach it.
+// The element with the shadow root: the mount point itself if it can have one, so that the page's
+// rules for nested elements do not match it.
 function bear(at: HTMLElement): HTMLElement {
   try {
     at.shadowRoot || at.attachShadow({ mode: "open" });
@@ -62,7 +62,7 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   const began = performance.now();
   const { key, language, settings } = payload;
   let inner: HTMLElement;
-  // Before anything in the page changes: its fallback stays if this fails.
+  // Before anything in the page changes: if this fails, the fallback stays.
   try {
     inner = draw(g, payload);
   } catch (error) {
@@ -73,7 +73,7 @@ export function mount(g: Global, at: HTMLElement, own: boolean, payload: Payload
   const end = new AbortController();
   const { signal } = end;
   const instance: Instance = { key, host, own, end, payload, at: began };
-  // Not what the host has taken the place of: nobody would ever remove it.
+  // Not the replaced host, because nobody would ever remove it.
   g.live.set(host, instance);
   if (at.isConnected) g.live.set(at, instance);
 

@@ -1,5 +1,5 @@
-// For pages that put off what is far down: fetches a pocket when its mount point comes near
-// the window. Stands in place of /loader.js, or of a pocket's own script.
+// For pages that delay what is far down: loads a pocket when its mount point is near the window. It
+// replaces /loader.js, or a pocket's own script.
 import { attribute, mountPoints } from "./find";
 import { load } from "./load";
 

@@ -1,7 +1,6 @@
-// The frame that shows a pocket being set: it draws what it is sent with the same mount as a
-// visitor's page, in a page and in conditions of the console's choice, and tells what made
-// the part that is pointed at. Sandboxed without an origin; it holds nothing but what arrives
-// here.
+// The frame of the editor's preview: it draws what it receives with the same mount as a visitor's
+// page, in a page and in conditions of the console's choice, and reports the origin of the part
+// under the pointer. It is sandboxed without an origin, and contains nothing but what it receives.
 import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
@@ -19,7 +18,7 @@ import type { Global, Module, Payload } from "./types";
 
 const g = (window as unknown as { glassPocket: Global }).glassPocket;
 const modules = new Map<string, Promise<{ default: Module }>>();
-const earlier = 10 * 60_000; // how long ago a returning visitor came first
+const earlier = 10 * 60_000; // time since a returning visitor's first visit
 
 function load(address: string) {
   if (!modules.has(address)) modules.set(address, import(address));
@@ -45,7 +44,7 @@ addEventListener("message", function first(event) {
     (at) => tell({ chosen: made(at) }),
   );
 
-  // What made an element and those around it, the innermost first.
+  // The origins of an element and its ancestors, the innermost first.
   function made(at: Element): Made[] {
     const list: Made[] = [];
     for (let e: Element | null = at; e; e = e.parentElement) {
@@ -64,7 +63,7 @@ addEventListener("message", function first(event) {
 
   function found(of: ShadowRoot, { marks, names, item }: Show): Element[] {
     const alike = marks.map((mark) => [...of.querySelectorAll(`[data-glass-part="${mark}"]`)]);
-    // The outermost part that is there once for each item.
+    // The outermost part that exists once for each item.
     if (item) return alike.find((list) => list.length == item.of)?.slice(item.nth, item.nth + 1) ?? [];
     return [...new Set([...alike.flat(), ...names.flatMap((name) => styles(of, name))])];
   }
@@ -72,7 +71,7 @@ addEventListener("message", function first(event) {
   async function draw(order: Draw) {
     const mine = ++turn;
     const module = order.draw.module ? (await load(order.draw.module)).default : undefined;
-    if (mine != turn) return; // a later draw has come while the module loaded
+    if (mine != turn) return; // another draw started while the module loaded
     const anew = order.again || JSON.stringify(order.in) != JSON.stringify(last?.in);
     last = order;
     if (stage) forget(g, stage);
@@ -80,8 +79,8 @@ addEventListener("message", function first(event) {
     const { at, frozen = false, zone = "", still, visitor } = order.in;
     if (anew) {
       setClock(at, frozen, zone);
-      // A clock of its own for each: what sets the last one right goes on with that. At another
-      // moment the service's own time is no matter.
+      // A separate clock for each draw, because corrections of the last one continue. At a
+      // simulated time, the service's own time does not matter.
       g.clock = { offset: 0, ticks: new Set(), set: at === undefined ? undefined : 1 };
       open.clear();
     }
@@ -89,12 +88,12 @@ addEventListener("message", function first(event) {
     state(order.in.facts);
     fonts(undefined as never, { fonts: order.draw.look.fonts });
     if (anew && visitor == "returning") {
-      // They came before, saw it, and closed what opened.
+      // They came earlier, saw it, and closed what opened.
       aside(-earlier);
       mount(g, stage, false, { ...order.draw, built: 0 }, module);
       const say = (name: string) => stage!.dispatchEvent(new CustomEvent("glass-pocket:" + name));
       say("open");
-      // A dialog tells later that it was closed, and its script hears it before this does.
+      // A dialog's close event comes later, and its script receives it before this does.
       const dialogs = [...(root()?.querySelectorAll("dialog") ?? [])].filter((dialog) => dialog.open);
       const told = dialogs.map((dialog) => new Promise((on) => dialog.addEventListener("close", on, { once: true })));
       say("close");
@@ -105,12 +104,12 @@ addEventListener("message", function first(event) {
     }
     mount(g, stage, false, order.draw, module);
     if (root()) applyStill(root()!);
-    // What waits to be opened shall be seen, unless somebody wants to see how it waits.
+    // Opens what waits to be opened, unless the console wants to see it waiting.
     if (!visitor) stage.dispatchEvent(new CustomEvent("glass-pocket:open"));
     watch.disconnect();
     watch.observe(stage);
     outline();
-    // Told along with it, since frames out of sight get no resize events.
+    // Sent along with it, because frames that are not visible receive no resize events.
     tell({ drawn: true, ...room() });
   }
 
@@ -119,14 +118,14 @@ addEventListener("message", function first(event) {
     outline();
   });
 
-  // The height that the widget takes, and how much of it lies above the page's own content.
+  // The widget's height, and the part of it above the page's own content.
   function room() {
     const { top, height } = stage!.getBoundingClientRect();
     const around = root()?.querySelector("slot:not([name])")?.parentElement;
     return { height, above: around ? around.getBoundingClientRect().top - top : 0 };
   }
 
-  // A change of look needs no rendering: properties and attributes are all that differs.
+  // A change of the look needs no rendering: only properties and attributes differ.
   function restyle(look: Payload["look"]) {
     const inner = root()?.querySelector<HTMLElement>(".pocket");
     if (!inner) return;

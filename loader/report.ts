@@ -1,6 +1,6 @@
 import type { Global } from "./types";
 
-// One clear message for each thing that went wrong, however often it did.
+// One clear message for each error, however often it occurs.
 export function report(g: Global, key: string, what: string) {
   const text = `Glass Pocket: “${key}” ${what}`;
   if (!g.said[text]) {

@@ -5,9 +5,9 @@ import { report } from "./report";
 import type { Global, Module, Payload } from "./types";
 
 declare const __BASE__: string;
-export const newest = 2; // the payload number that this loader reads up to
+export const newest = 2; // the newest payload version that this loader reads
 
-// Mounts what stands at a mount point when its payload is here; asks for it when told to.
+// Mounts a pocket at a mount point if its payload is present; requests it if told to.
 export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void) {
   const key = at.getAttribute(attribute)!;
   const live = g.live.get(at);
@@ -15,7 +15,7 @@ export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void
   if (live) forget(g, at);
   const here = g.pockets.get(key);
   if (!here) return ask?.(key);
-  // A mount point of the page replaces what was made at a script's tag before it came.
+  // A mount point of the page replaces the one that was made at a script's tag before.
   for (const other of here.own) forget(g, other);
   here.own = [];
   mount(g, at, false, here.payload, here.module);
@@ -32,7 +32,7 @@ function slice(g: Global, list: HTMLElement[], from: number) {
   });
 }
 
-// Takes a payload in: for the page's mount points, or, when it has none, at its own tag.
+// Receives a payload: for the page's mount points or, if there are none, at its own tag.
 export function take(g: Global, payload: Payload, module?: Module) {
   const key = payload?.key;
   if (!(payload?.n <= newest) || typeof payload.markup != "string") {
@@ -41,15 +41,15 @@ export function take(g: Global, payload: Payload, module?: Module) {
   const known = g.pockets.get(key);
   if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module, own: known?.own ?? [] });
   const mine = mountPoints(document, key);
-  // The first few at once, for the first paint; a page with very many gets the others in
-  // slices, so that it stays responsive.
+  // The first few at once, for the first paint. A page with very many gets the others in slices, so
+  // that it stays responsive.
   for (let i = 0; i < mine.length && i < atOnce; i++) consider(g, mine[i]);
   slice(g, mine, atOnce);
   for (const tag of claimTags(`${__BASE__}/s/${key}.js`)) {
     if (mine.length) continue;
     const at = document.createElement("div");
     const place = () => {
-      // A head has no room: at the end of the page, unless a mount point has come.
+      // The head shows nothing: at the end of the page, unless there is a mount point by then.
       if (tag.closest("head")) {
         if (mountPoints(document, key).length) return;
         document.body.append(at);

@@ -1,5 +1,5 @@
-// In a pocket's own page: tells the page around it how tall it is, whenever that changes, for
-// fit.ts there. A page by itself tells nobody, and shows how to report it.
+// In a pocket's own page: reports its height to the page around it whenever it changes, for fit.ts
+// there. A page that is not in a frame reports nothing, and shows how to report it.
 if (parent != window) {
   const tell = () => parent.postMessage({ glassPocketHeight: document.documentElement.getBoundingClientRect().height }, "*");
   new ResizeObserver(tell).observe(document.documentElement);

@@ -1,4 +1,4 @@
-// Colours with a contrast of at least 4.5 : 1 on their ground, in light and dark.
+// Colours with a contrast of at least 4.5:1 with their background, in light and dark mode.
 export const css = `
 :host { all: initial !important; position: fixed !important; inset: 16px 16px auto auto !important; z-index: 2147483647 !important; display: block !important; color-scheme: light dark !important; }
 section { box-sizing: border-box; width: min(440px, calc(100vw - 32px)); max-height: calc(100vh - 32px); overflow: auto; border: 1px solid #c9d4d2; border-radius: 12px; background: #fbfdfc; box-shadow: 0 12px 40px rgb(15 35 50 / 22%); color: #17233a; font: 14px/1.5 system-ui, sans-serif; }

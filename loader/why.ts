@@ -1,5 +1,5 @@
-// What a page's owner sees who adds #glass-pocket-why to its address: every pocket in the
-// page, why it is or is not shown, and what it costs. Fetched only then.
+// What a page's owner sees after adding #glass-pocket-why to its address: every pocket in the page,
+// why it shows or not, and what it costs. Loaded only then.
 import { dress } from "./dress";
 import { attribute } from "./find";
 import { css } from "./why.style";
@@ -10,7 +10,7 @@ declare const __BASE__: string;
 interface Finding {
   key: string;
   state: "shown" | "hidden" | "missing";
-  says: string; // one sentence
+  says: string; // a sentence
   rows: [string, string][];
 }
 
@@ -36,7 +36,7 @@ const bytes = (n: number) => `${n.toLocaleString("en")} bytes`;
 
 const named = (e: Element) => `<${e.localName}${e.id ? " id=" + e.id : ""}${typeof e.className == "string" && e.className ? " class=" + e.className.trim().split(/\s+/)[0] : ""}>`;
 
-// The element around it, or itself, that the page's own rules hide.
+// The element, or one around it, that the page's own rules hide.
 function hider(at: Element) {
   for (let e: Element | null = at; e; e = e.parentElement || ((e.getRootNode() as ShadowRoot).host ?? null)) {
     const style = getComputedStyle(e);
@@ -46,7 +46,7 @@ function hider(at: Element) {
   }
 }
 
-// The part of a widget that lies over the page, when one is to be seen.
+// The visible part of a widget above the page.
 function over(host: Element) {
   for (const e of host.shadowRoot?.querySelectorAll(".pocket *") ?? []) {
     const { width, height } = e.getBoundingClientRect();
@@ -71,7 +71,7 @@ function place(instance: Instance): Pick<Finding, "state" | "says"> {
   return { state: "shown", says: "Shown." };
 }
 
-// What the service has now, read past every cache.
+// What the service has now, bypassing every cache.
 async function service(key: string): Promise<{ payload?: Payload; says?: string }> {
   try {
     const answer = await fetch(`${__BASE__}/s/${encodeURIComponent(key)}.json`, { cache: "reload", credentials: "omit" });
@@ -85,7 +85,7 @@ async function service(key: string): Promise<{ payload?: Payload; says?: string 
 function cost(key: string): [string, string][] {
   const [entry] = performance.getEntriesByName(`${__BASE__}/s/${key}.js`) as PerformanceResourceTiming[];
   if (!entry) return [];
-  // WebKit leaves the sizes of scripts from other origins at 0, whatever they allow.
+  // WebKit reports 0 as the size of scripts from other origins, whatever they allow.
   const way = entry.transferSize ? "over the network" : "from the browser's cache";
   return [["Bytes", entry.encodedBodySize ? `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked` : unknown], ["Loaded in", `${Math.round(entry.duration)} ms`]];
 }

@@ -1,6 +1,6 @@
-// The worktop's frame: it draws a widget that is being written with the same mount as a
-// visitor's page, applies its stylesheet as it is typed, and tells what makes the part that
-// is pointed at, what the script says and where it fails. Sandboxed without an origin.
+// The worktop's frame: it draws a widget under development with the same mount as a visitor's page,
+// applies its stylesheet as the author types, and reports the origin of the part under the
+// pointer, the script's output, and its errors. It is sandboxed without an origin.
 import "./frame/focus";
 import "./main";
 import { forget } from "./forget";
@@ -31,7 +31,7 @@ addEventListener("message", function first(event) {
   let stages: HTMLElement[] = [];
   let rules = 0;
   const author = new CSSStyleSheet();
-  let written = ""; // what author has been made of
+  let written = ""; // the text from which author was made
   let drawing = 0;
   const roots = () => stages.flatMap((s) => s.shadowRoot ?? []);
 
@@ -67,14 +67,14 @@ addEventListener("message", function first(event) {
     register(rules);
     if (sheet == written) return;
     written = sheet;
-    // One rule put in place of another leaves all others as they are, which is most of the work.
+    // Replacing a single rule leaves all others as they are, which avoids most of the work.
     if (author.cssRules.length == tops) {
       try {
         author.insertRule(rule, only);
         author.deleteRule(only + 1);
         return;
       } catch {
-        // It is no rule while it is being typed.
+        // It is not a valid rule while somebody types it.
       }
     }
     author.replaceSync(sheet);
@@ -83,7 +83,7 @@ addEventListener("message", function first(event) {
   async function draw(order: Draw) {
     const mine = ++drawing;
     const module = await compiled(order.script);
-    if (mine != drawing) return; // a later one has come meanwhile
+    if (mine != drawing) return; // a later one has started
     for (const stage of stages) forget(g, stage);
     stages = lay(order.host);
     restyle(order.sheet, order.rules);
@@ -92,11 +92,11 @@ addEventListener("message", function first(event) {
     elements.replaceSync(order.draw.style);
     const template = document.createElement("template");
     for (const stage of stages) {
-      // Style and markup come in here and not by the payload: what mount keeps of those it
-      // keeps for ever, and here each keystroke has another.
+      // Style and markup come separately, not in the payload: mount caches those forever, and here
+      // they change with each keystroke.
       const prepared: Module = (give) =>
         give((pocket) => {
-          g.live.get(stage)!.payload = order.draw; // the kit looks there
+          g.live.get(stage)!.payload = order.draw; // the kit reads it there
           template.innerHTML = order.draw.markup;
           pocket.root.append(template.content);
           const root = pocket.root.getRootNode() as ShadowRoot;
@@ -110,7 +110,7 @@ addEventListener("message", function first(event) {
           });
         });
       mount(g, stage, false, { ...order.draw, style: "", markup: "" }, prepared);
-      // What waits to be opened shall be seen.
+      // Opens what waits to be opened.
       stage.dispatchEvent(new CustomEvent("glass-pocket:open"));
     }
     const again = chosen && order.chosen != null ? marked(order.chosen) : null;

@@ -1,4 +1,4 @@
-// Package widgets carries the widgets that we ship, in the very format that users write.
+// Package widgets embeds the widgets that are included, in the format that users write.
 package widgets
 
 import (
@@ -9,8 +9,8 @@ import (
 //go:embed all:cards all:countdown all:person all:popup all:progress all:reviews all:section all:ticker
 var folders embed.FS
 
-// Names lists the shipped widgets.
+// Names lists the included widgets.
 var Names = []string{"cards", "countdown", "person", "popup", "progress", "reviews", "section", "ticker"}
 
-// Folder returns the folder of a shipped widget.
+// Folder returns the folder of an included widget.
 func Folder(name string) (fs.FS, error) { return fs.Sub(folders, name) }

@@ -59,7 +59,7 @@ func demoCommand(ctx context.Context, args []string) error {
 		return err
 	}
 	defer sitesListener.Close()
-	c.fetchAllow = sitesListener.Addr().String() // its own host pages lie on this machine
+	c.fetchAllow = sitesListener.Addr().String() // its own host pages are on this machine
 	s, err := start(ctx, c)
 	if err != nil {
 		return err
@@ -70,7 +70,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	if err != nil {
 		return err
 	}
-	// From here on the demo is a client like any other.
+	// From here on the demo uses the API like any other client.
 	api := &client.Client{Server: s.manageURL, Token: signIn.Token}
 	world, err := demo.Settle(ctx, api, c.now())
 	if err != nil {
@@ -98,7 +98,7 @@ type announcement struct {
 	signIn
 }
 
-// write puts the announcement in place at once, for this user only: it holds secrets.
+// write creates the file in one step, readable for this user only: it contains secrets.
 func (a announcement) write(file string) error {
 	text, _ := json.MarshalIndent(a, "", "  ")
 	temporary := filepath.Join(filepath.Dir(file), "."+filepath.Base(file)+".new")
@@ -134,15 +134,15 @@ Stop with Ctrl-C.
 `, a.Sites, a.Manage, a.Name, a.Password, a.Token)
 }
 
-// signIn is a way in for the demo. It is made anew for each data folder and stands
-// nowhere in the program.
+// signIn has the demo's name and password. It is generated for each data folder and is not part of
+// the program.
 type signIn struct {
 	Name     string `json:"name"`
 	Password string `json:"password"`
 	Token    string `json:"token"`
 }
 
-// demoSignIn makes the demo's sign-in, or returns the one that an earlier demo left in its
+// demoSignIn creates the demo's user, or returns the sign-in that an earlier demo stored in its
 // data folder.
 func demoSignIn(ctx context.Context, a *app.App, folder string) (d signIn, err error) {
 	file := filepath.Join(folder, "demo-sign-in.json")

@@ -9,7 +9,7 @@ import (
 	"time"
 )
 
-// listen is net.Listen with errors that say what to do; option names the flag to change.
+// listen is net.Listen with errors that say what to do. option names the flag to change.
 func listen(address, option string) (net.Listener, error) {
 	l, err := net.Listen("tcp", address)
 	switch {
@@ -23,9 +23,9 @@ func listen(address, option string) (net.Listener, error) {
 	return l, nil
 }
 
-// patient is a listener whose connections are closed so that the last answer arrives. A
-// connection that is closed while the client is still sending is reset, and the client
-// sees the reset instead of the refusal that would tell it why (RFC 9112, section 9.6).
+// patient is a listener that closes connections so that the last response arrives. A connection
+// that is closed while the client is still sending is reset, and the client sees the reset instead
+// of the response that would explain it (RFC 9112, section 9.6).
 type patient struct{ net.Listener }
 
 func (p patient) Accept() (net.Conn, error) {
@@ -36,13 +36,13 @@ func (p patient) Accept() (net.Conn, error) {
 	return c, err
 }
 
-// Bounds of what is still read from a client that has been answered.
+// Limits of what is still read from a client after the response.
 const (
 	lingerTime  = time.Second
 	lingerBytes = 64 << 20
 )
 
-// lingers bounds how many connections linger at once; beyond that they are just closed.
+// lingers limits how many connections linger at once. Beyond that they are closed at once.
 var lingers = make(chan struct{}, 256)
 
 type lingering struct{ *net.TCPConn }
@@ -53,7 +53,7 @@ func (l *lingering) Close() error {
 	default:
 		return l.TCPConn.Close()
 	}
-	if err := l.CloseWrite(); err != nil { // the client has gone
+	if err := l.CloseWrite(); err != nil { // the client has disconnected
 		<-lingers
 		return l.TCPConn.Close()
 	}

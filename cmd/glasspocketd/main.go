@@ -31,8 +31,8 @@ people who manage them.
 `
 
 func main() {
-	// The database holds password hashes and everybody's data. A data folder may be there already,
-	// open to others; what is written into it must not be.
+	// The database contains password hashes and everybody's data. An existing data folder may be
+	// readable for others; what is written into it must not be.
 	syscall.Umask(0o077)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()

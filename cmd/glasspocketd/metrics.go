@@ -13,8 +13,8 @@ import (
 	"glasspocket/internal/store"
 )
 
-// metrics gathers what there is to count: rates, errors and durations of both doors, the
-// shelf, the writer, and the process.
+// metrics collects the metrics: rates, errors and durations of both listeners, the shelf, the
+// writer, and the process.
 func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus.Registry, error) {
 	r := prometheus.NewRegistry()
 	build := prometheus.NewGauge(prometheus.GaugeOpts{Name: "glasspocket_build_info", Help: "Always 1, with the program's version as a label.", ConstLabels: prometheus.Labels{"version": program.Version()}})
@@ -44,7 +44,7 @@ func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus
 	return r, nil
 }
 
-// exposition is the Prometheus text format.
+// exposition returns the Prometheus text format.
 func exposition(r *prometheus.Registry) ([]byte, error) {
 	families, err := r.Gather()
 	if err != nil {

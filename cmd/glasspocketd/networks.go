@@ -13,21 +13,21 @@ import (
 	"glasspocket/internal/remote"
 )
 
-// connectionsEach is how many connections one network usually may have.
+// connectionsEach is the default number of connections of one network.
 const connectionsEach = 500
 
-// perNetwork is a listener that lets one network have only so many connections, so that one client
-// cannot hold them all. A trusted proxy has everybody's connections, and is not limited.
+// perNetwork is a listener that limits the connections of each network, so that one client cannot
+// occupy all of them. A trusted proxy has everybody's connections, and is not limited.
 type perNetwork struct {
 	net.Listener
-	most    int // 0: no limit
+	most    int // 0 for no limit
 	proxies remote.Proxies
 	mu      sync.Mutex
 	open    map[netip.Prefix]int
 }
 
-// limited limits the connections of l, and notes in server when one ends: a wrapped connection
-// would cost each answer more.
+// limited limits the connections of l. It learns from server's hook when one ends, because a
+// wrapped connection would slow down every response.
 func limited(l net.Listener, server *fasthttp.Server, most int, proxies remote.Proxies) net.Listener {
 	n := &perNetwork{Listener: l, most: most, proxies: proxies, open: map[netip.Prefix]int{}}
 	server.ConnState = func(c net.Conn, state fasthttp.ConnState) {
@@ -47,7 +47,7 @@ func (n *perNetwork) Accept() (net.Conn, error) {
 		if err != nil || n.admitted(c) {
 			return c, err
 		}
-		c.SetDeadline(time.Now().Add(time.Second)) // an answer this short never waits
+		c.SetDeadline(time.Now().Add(time.Second)) // such a short response never blocks
 		fmt.Fprintf(c, "HTTP/1.1 503 Service Unavailable\r\nContent-Type: application/problem+json\r\nContent-Length: %d\r\nRetry-After: 10\r\nConnection: close\r\n\r\n%s", len(tooMany), tooMany)
 		c.Close()
 	}

@@ -13,7 +13,7 @@ import (
 	"glasspocket/internal/program"
 )
 
-// orEnv is a flag's default: the environment's value when there is one.
+// orEnv returns a flag's default: the environment variable if it is set.
 func orEnv(name, otherwise string) string {
 	if v := os.Getenv(name); v != "" {
 		return v
@@ -26,7 +26,7 @@ func listenFlags(f *flag.FlagSet, c *config) {
 	f.StringVar(&c.manageAddr, "manage-addr", orEnv("GLASSPOCKET_MANAGE_ADDR", "127.0.0.1:7440"), "listen `address` for the console and the API (GLASSPOCKET_MANAGE_ADDR)")
 }
 
-// serveFlags declares everything that can be configured; docs/running.md lists the same.
+// serveFlags declares all configuration; docs/running.md lists the same.
 func serveFlags(c *config) *flag.FlagSet {
 	f := flag.NewFlagSet("glasspocketd serve", flag.ContinueOnError)
 	f.StringVar(&c.data, "data", os.Getenv("GLASSPOCKET_DATA"), "data `folder` (GLASSPOCKET_DATA)")
@@ -114,7 +114,7 @@ func (s *service) wait(ctx context.Context) error {
 	}
 }
 
-// quietly turns the flag package's own errors, which it has printed already, into a short one.
+// quietly shortens the flag package's own errors, which it has printed already.
 func quietly(err error) error {
 	if err == flag.ErrHelp {
 		return err

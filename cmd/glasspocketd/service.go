@@ -32,27 +32,27 @@ import (
 	"glasspocket/internal/store"
 )
 
-// config is everything that can be configured.
+// config has all configuration.
 type config struct {
 	data            string
 	publicAddr      string
 	manageAddr      string
-	publicURL       string // "" for http:// and the address listened on
+	publicURL       string // "" for http:// and the listener's address
 	manageURL       string
 	trusted         string // -trusted-proxies as given
 	logFormat       string
 	debug           bool
-	proxies         []netip.Prefix // whose X-Forwarded-For is believed
+	proxies         []netip.Prefix // networks whose X-Forwarded-For is trusted
 	drain           time.Duration  // between being unready and stopping
-	sameSite        bool           // public and manage side may share a site
-	connections     int            // open at once, each side
-	connectionsEach int            // of these, one network's; 0: any number
+	sameSite        bool           // public and manage address may be on the same site
+	connections     int            // open at once, per listener
+	connectionsEach int            // of these, for one network; 0 for no limit
 	now             func() time.Time
 	log             *slog.Logger
-	reportTo        string        // where visitors report a page: mailto: or a web address
-	fetchAllow      string        // addresses inside that pages may be fetched from
-	open            bool          // the gallery
-	keeps           time.Duration // what was begun there
+	reportTo        string        // for visitors' reports: mailto: or a web address
+	fetchAllow      string        // private addresses from which pages may be fetched
+	open            bool          // the gallery is open to guests
+	keeps           time.Duration // lifetime of guest pockets
 }
 
 // service is a running service.
@@ -61,10 +61,10 @@ type service struct {
 	publicURL string
 	manageURL string
 	close     func() error
-	failed    chan error // a listener that stopped by itself
+	failed    chan error // receives the error of a listener that stops by itself
 }
 
-// start wires the service together and begins to answer.
+// start connects the parts of the service and starts its listeners.
 func start(ctx context.Context, c config) (s *service, err error) {
 	var undo []func() error
 	defer func() {
@@ -84,7 +84,8 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
-	// Only where bodies are large: wrapped connections cost a fast answer a third of its speed.
+	// Only for the listener with large bodies, because wrapped connections cost a fast response a
+	// third of its speed.
 	manageListener = patient{manageListener}
 	undo = append(undo, manageListener.Close)
 	db, err := store.Open(ctx, c.data)
@@ -148,8 +149,8 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
-	// Shelf and app need each other: what is not on the shelf the app loads, what the app
-	// publishes goes onto the shelf.
+	// Shelf and app need each other: app loads what the shelf does not have, and puts there what it
+	// publishes.
 	var a *app.App
 	sh := shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
 		return a.Serve(ctx, key, part)
@@ -192,7 +193,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	s.close = func() (err error) {
 		once.Do(func() {
 			stopping.Store(true)
-			time.Sleep(c.drain) // for a balancer in front to ask /readyz and turn away
+			time.Sleep(c.drain) // for load balancers, which ask /readyz and stop sending requests
 			rest()
 			work.Wait()
 			err = errors.Join(man.ShutdownWithTimeout(5*time.Second), pub.ShutdownWithTimeout(5*time.Second), db.Close())
@@ -202,7 +203,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	return s, nil
 }
 
-// publicBase is the address in every snippet ever printed, so it is fixed at first start.
+// publicBase returns the address for all snippets, which is fixed at the first start.
 func publicBase(ctx context.Context, db *store.Store, given string, at net.Addr) (string, error) {
 	if given != "" {
 		if u, err := url.Parse(given); err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.RawQuery != "" || u.Fragment != "" {
@@ -234,7 +235,7 @@ func address(given string, at net.Addr) string {
 	return "http://" + net.JoinHostPort(host, port)
 }
 
-// hostValues are the Host values that the manage side answers to.
+// hostValues are the Host values that the manage listener accepts.
 func hostValues(manageURL string, at net.Addr) []string {
 	list := []string{}
 	if u, err := url.Parse(manageURL); err == nil {
@@ -247,11 +248,11 @@ func hostValues(manageURL string, at net.Addr) []string {
 	return append(list, at.String())
 }
 
-// origins are those that the console has, one for each Host value.
+// origins are the console's origins, one for each Host value.
 func origins(manageURL string, at net.Addr) (list []string) {
 	scheme, _, _ := strings.Cut(manageURL, "://")
 	for _, host := range hostValues(manageURL, at) {
-		// A source of a content policy cannot be an IPv6 address.
+		// A content policy cannot contain an IPv6 address.
 		if origin := scheme + "://" + host; !strings.HasPrefix(host, "[") && !slices.Contains(list, origin) {
 			list = append(list, origin)
 		}
@@ -273,8 +274,8 @@ func logger(debug bool, format string) (*slog.Logger, error) {
 	return nil, fmt.Errorf("-log %q is not a format. Use text or json", format)
 }
 
-// apart refuses to serve customers' widgets from the site that the console is on: cookies
-// and trust reach across subdomains of one registrable domain.
+// apart refuses to serve customers' widgets on the console's site, because cookies and trust extend
+// to all subdomains of a registrable domain.
 func apart(public, manage string, allowed bool) error {
 	site := func(address string) string {
 		u, err := url.Parse(address)

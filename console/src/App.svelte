@@ -10,14 +10,14 @@
   import Late from "./ui/Late.svelte";
   import Trouble from "./ui/Trouble.svelte";
 
-  // With a folder there is one widget and nothing else.
+  // With a folder, the worktop with its widget is the only page.
   $effect(() => {
     if (session.who?.folder && router.widget != session.who.widget) router.go(`/worktop/${session.who.widget}`);
   });
-  // What is large is loaded where it is used; the worktop brings the code editor with it.
+  // Large pages are loaded when they are opened; the worktop includes the code editor.
   const worktop = () => import("./worktop/Worktop.svelte");
   const editor = () => import("./editor/Editor.svelte");
-  if (router.key) void editor().catch(() => {}); // while it is asked who is signed in
+  if (router.key) void editor().catch(() => {}); // while the session is being requested
   const newWidget = () => import("./worktop/NewWidget.svelte");
   const customers = () => import("./customers/Customers.svelte");
   const webmaster = () => import("./install/Webmaster.svelte");

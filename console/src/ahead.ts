@@ -1,4 +1,4 @@
-// What every page needs first is asked for before the rest of the console has run.
+// Requests what every page needs first before the rest of the console runs.
 import { session } from "./session/session.svelte";
 
 void session.look();

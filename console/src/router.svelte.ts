@@ -1,8 +1,8 @@
 import { focusArrival } from "./ui/focus";
 
-// The console's own addresses: "/", "/gallery", "/pockets/KEY" with the steps "/install" and
-// "/history", "/customers", "/customers/ID",
-// "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET", "/new-widget", and where links lead: "/join", "/resume", "/steps".
+// The console's routes: "/", "/gallery", "/pockets/KEY" with the steps "/install" and "/history",
+// "/customers", "/customers/ID", "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET",
+// "/new-widget", and those of links: "/join", "/resume", "/steps".
 export type Step = "set" | "install" | "history";
 
 class Router {
@@ -15,17 +15,17 @@ class Router {
     });
   }
 
-  // query goes behind the address, for a page that begins with a search, say.
+  // query is added to the address, for example for a page that starts with a search.
   go(path: string, query?: Record<string, string>) {
     if (path != this.path || query) {
       history.pushState(null, "", query ? `${path}?${new URLSearchParams(query)}` : path);
       focusArrival();
     }
-    this.path = location.pathname; // without what stands behind a #
+    this.path = location.pathname; // without the fragment
     scrollTo(0, 0);
   }
 
-  // For a link: follow it here unless the visitor wants it elsewhere.
+  // For a link: follows it within the console, unless the user opens it in another tab.
   follow = (event: MouseEvent) => {
     const link = (event.currentTarget as HTMLElement).closest("a")!;
     if (event.button || event.metaKey || event.ctrlKey || event.shiftKey || event.altKey) return;
@@ -33,7 +33,7 @@ class Router {
     this.go(new URL(link.href).pathname);
   };
 
-  // The pocket's key, and what is done with it.
+  // The pocket's key, and the step.
   get key(): string | undefined {
     return this.#pocket?.[1] && decodeURIComponent(this.#pocket[1]);
   }

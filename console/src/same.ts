@@ -1,4 +1,4 @@
-// Whether two values are the same as JSON, where the order of an object's members says nothing.
+// Whether two values are equal as JSON, whatever the order of members.
 export function same(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (!(a instanceof Object && b instanceof Object) || Array.isArray(a) != Array.isArray(b)) return false;

@@ -17,12 +17,12 @@ import (
 	"github.com/microcosm-cc/bluemonday"
 )
 
-// all lists the hosts, each a function of its own.
+// all lists the hosts, one function for each.
 func all() []*Host {
 	return []*Host{plainPage(), pageOfParts(), richText(), shopCodeSection(), shopStacked(), freePlacement(), scriptsOnHold(), rawMarkup(), blog(), course(), discussion(), linksPage(), mail(), screenSource(), program(), strictPolicy(), tagManager()}
 }
 
-// written is what an author may write in a text: no scripts, no styles, nothing unknown.
+// written is the HTML that an author can write in a text: no scripts, no styles, nothing unknown.
 func written() *bluemonday.Policy {
 	p := bluemonday.NewPolicy()
 	p.AllowElements("p", "div", "span", "br", "b", "i", "em", "strong", "ul", "ol", "li", "blockquote", "table", "tr", "td", "noscript")
@@ -75,7 +75,7 @@ func richText() *Host {
 		}}
 }
 
-// through runs text through a template language, as themes do: braces mean something.
+// through runs text through a template language, as themes do: braces have a meaning.
 func through(text string) (string, error) {
 	t, err := template.New("").Option("missingkey=error").Parse(text)
 	if err != nil {
@@ -88,7 +88,7 @@ func through(text string) (string, error) {
 	return b.String(), nil
 }
 
-// tags are the other braces of such languages: what stands in them is not printed.
+// tags are the other braces of such languages, whose content is not printed.
 var tags = regexp.MustCompile(`(?s)\{%.*?%\}`)
 
 func rendered(text string) string {
@@ -135,7 +135,7 @@ func shopStacked() *Host {
 		}}
 }
 
-// inside tells, from within a frame that nobody else can look into, what is to be seen there.
+// inside reports, from within a frame that nobody else can inspect, what it shows.
 const inside = `<script>{let looks=0,told=0;addEventListener("message",e=>{if(e.data&&e.data.glassPocketHeight>0)told=1});(function look(){let text="";for(const e of document.querySelectorAll("*"))if(e.shadowRoot)text+=e.shadowRoot.textContent;parent.postMessage({labInside:text.length,labFrames:document.querySelectorAll("iframe").length,labTold:told,labForm:!!document.forms.length,labTable:!!document.querySelector("table")&&[...document.images].every(i=>i.complete&&i.naturalWidth),labLink:!!document.querySelector("a[href*='/p/']"),labText:document.body.innerText,labLooks:++looks},"*");setTimeout(look,100)})()}</script>`
 
 func freePlacement() *Host {
@@ -185,7 +185,7 @@ func scriptsOnHold() *Host {
 
 var wholeScript = regexp.MustCompile(`(?is)<script\b[^>]*>.*?</script>`)
 
-// moved takes scripts out of markup, to be put at the end of the page, as optimisers do.
+// moved removes scripts from markup, to be added at the end of the page, as optimisers do.
 func moved(markup string) (rest, scripts string) {
 	return wholeScript.ReplaceAllString(markup, ""), strings.Join(wholeScript.FindAllString(markup, -1), "")
 }
@@ -242,7 +242,7 @@ func course() *Host {
 		}}
 }
 
-// alternate finds where a page says what it is when it is embedded (oEmbed 1.0, section 4).
+// alternate finds a page's oEmbed link (oEmbed 1.0, section 4).
 var alternate = regexp.MustCompile(`<link rel="alternate" type="application/json\+oembed" href="([^"]+)"`)
 
 var onlyFrames = func() *bluemonday.Policy {
@@ -251,7 +251,7 @@ var onlyFrames = func() *bluemonday.Policy {
 	return p
 }()
 
-// unfold asks what a link leads to, as such hosts do when a post is published.
+// unfold fetches what a link leads to, as such hosts do when a post is published.
 func unfold(address string) (string, bool) {
 	client := &http.Client{Timeout: 5 * time.Second}
 	get := func(address string) []byte {
@@ -336,7 +336,7 @@ func screenSource() *Host {
 		}}
 }
 
-// program is one page in which a program puts content in, and swaps it.
+// program is a single-page application that inserts and replaces content.
 func program() *Host {
 	return &Host{Name: "program", Title: "The isles, a program",
 		Fields: []Field{{Name: "content", Label: "An entry’s HTML"}, {Name: "start", Label: "index.html, before </body>"}},
@@ -350,7 +350,7 @@ func strictPolicy() *Host {
 	return &Host{Name: "strict-policy", Title: "Saltmarsh Ferry, behind a policy",
 		Fields: []Field{{Name: "page", Label: "The page’s markup"}, {Name: "policy", Label: "Sources that the webmaster adds to the policy"}},
 		Page: func(s *Site, path string) Page {
-			// The webmaster's own way: a directive that is not there yet takes what default-src has.
+			// A webmaster's own policy: a missing directive starts with the sources of default-src.
 			base := map[string]string{"default-src": "'self'", "object-src": "'none'", "base-uri": "'none'", "frame-ancestors": "'self'"}
 			order := []string{"default-src", "object-src", "base-uri", "frame-ancestors"}
 			for d := range strings.SplitSeq(s.Fields["policy"], ";") {

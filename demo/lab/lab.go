@@ -1,7 +1,7 @@
-// Package lab is a row of small simulated hosts that really do what such hosts do: take
-// scripts out, print code as text, put it into sandboxed frames, hold scripts back, keep old
-// pages. Each is a way of its own through one file here, written without a look at the host
-// profiles, so that what those predict can be held against it.
+// Package lab has small simulated hosts that do what such hosts do: remove scripts, show code as
+// text, put it into sandboxed frames, delay scripts until consent, cache old pages. Each host is a
+// function in this package, written without the host profiles, so that their predictions can be
+// compared with it.
 package lab
 
 import (
@@ -14,44 +14,44 @@ import (
 	"time"
 )
 
-// Host is one simulated host.
+// Host is a simulated host.
 type Host struct {
 	Name  string // of the profile that describes it
-	Title string // of its sites, made up
-	// Fields are what its editor has, in order.
+	Title string // of its sites, invented
+	// Fields are the fields of its editor, in order.
 	Fields []Field
-	// Switches are what can be turned on in its settings.
+	// Switches are the switches in its settings.
 	Switches []Switch
-	// Page makes the page that visitors get of what was published.
+	// Page returns the page that visitors see of what was published.
 	Page func(s *Site, path string) Page
-	// Check refuses what the host does not take, with the words that it would say.
+	// Check refuses what the host does not accept, with the host's message.
 	Check func(field, text string) error
-	// Keeps is for how long visitors may get a page as it was before.
+	// Keeps is how long visitors can see an old page.
 	Keeps time.Duration
 }
 
-// Field is one field of an editor.
+// Field is a field of an editor.
 type Field struct {
 	Name   string // of the profile's place
 	Label  string
-	Line   bool   // one line, as an address
-	Sample string // what stands in it at first
+	Line   bool   // a single line, such as an address
+	Sample string // its initial content
 }
 
-// Switch is something that is turned on or off.
+// Switch can be turned on or off.
 type Switch struct{ Name, Label string }
 
-// Page is what visitors get.
+// Page is what visitors receive.
 type Page struct {
 	HTML   string
 	Policy string // Content-Security-Policy
 }
 
-// Site is one site on a host: what was typed, and what was published of it.
+// Site is a site on a host: its draft, and what was published.
 type Site struct {
 	Base      string            // address, without a slash at its end
 	Fields    map[string]string // published
-	On        map[string]bool   // switches
+	On        map[string]bool   // the switches
 	Published time.Time
 	mu        sync.Mutex
 	kept      map[string]keptPage
@@ -65,16 +65,16 @@ type keptPage struct {
 
 // Lab serves all hosts below one path.
 type Lab struct {
-	base  string // address that it is served at, without a slash at its end
+	base  string // its address, without a slash at its end
 	hosts map[string]*Host
 	mu    sync.Mutex
 	sites map[string]*Site
 }
 
-// sitesMost bounds how many sites are remembered, so that a demo left alone stays small.
+// sitesMost limits how many sites are stored, so that a demo that nobody stops stays small.
 const sitesMost = 2000
 
-// New makes a lab that is served at base.
+// New returns a lab that is served at base.
 func New(base string) *Lab {
 	l := &Lab{base: strings.TrimRight(base, "/"), hosts: map[string]*Host{}, sites: map[string]*Site{}}
 	for _, h := range all() {
@@ -110,8 +110,8 @@ func (l *Lab) site(host, name string) *Site {
 	return s
 }
 
-// ServeHTTP answers below the lab's path, which has been taken off: /HOST/SITE/edit is the
-// editor, /HOST/SITE/publish takes it, everything else below /HOST/SITE/ are pages.
+// ServeHTTP serves paths relative to the lab's: /HOST/SITE/edit is the editor, /HOST/SITE/publish
+// receives its form, and everything else below /HOST/SITE/ is a page.
 func (l *Lab) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	parts := strings.SplitN(strings.Trim(r.URL.Path, "/"), "/", 3)
 	if parts[0] == "" {
@@ -143,7 +143,7 @@ func (l *Lab) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-// bodyMost is the largest that an editor sends.
+// bodyMost is the largest request of an editor, in bytes.
 const bodyMost = 1 << 20
 
 func (l *Lab) publish(w http.ResponseWriter, r *http.Request, h *Host, s *Site) {
@@ -155,7 +155,7 @@ func (l *Lab) publish(w http.ResponseWriter, r *http.Request, h *Host, s *Site) 
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for _, f := range h.Fields {
-		// Forms send line ends as CR LF (HTML, section 4.10.22.5).
+		// Forms send line breaks as CR LF (HTML, section 4.10.22.5).
 		text := strings.ReplaceAll(r.PostForm.Get(f.Name), "\r\n", "\n")
 		if h.Check != nil {
 			if err := h.Check(f.Name, text); err != nil {
@@ -218,7 +218,7 @@ func (l *Lab) editor(w http.ResponseWriter, h *Host, s *Site, wrong string) {
 		if f.Line {
 			fmt.Fprintf(&b, `<input type="text" id="%s" name="%[1]s" value="%s" autocomplete="off">`, f.Name, html.EscapeString(s.Fields[f.Name]))
 		} else {
-			// The first line end of a textarea is not part of it (HTML, section 13.2.6.4.7).
+			// The first line break of a textarea is not part of it (HTML, section 13.2.6.4.7).
 			fmt.Fprintf(&b, "<textarea id=\"%s\" name=\"%[1]s\" spellcheck=\"false\">\n%s</textarea>", f.Name, html.EscapeString(s.Fields[f.Name]))
 		}
 	}
@@ -249,12 +249,12 @@ func (l *Lab) index(w http.ResponseWriter) {
 	fmt.Fprint(w, b.String())
 }
 
-// shown is where a field's outcome stands in a page.
+// shown marks the place of a field's result in a page.
 func shown(name, markup string) string {
 	return `<div data-lab-place="` + name + `">` + markup + `</div>`
 }
 
-// document is a page of a site. What stands at its end, and in its head, is the site's own.
+// document returns a page of a site. The end of the page and its head belong to the site.
 func document(s *Site, title, head, content, column, end string) string {
 	aside := ""
 	if column != "" {

@@ -14,7 +14,7 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// Asset is a picture, sound or font that a customer has uploaded.
+// Asset is an image, sound or font that a customer uploaded.
 type Asset struct {
 	CustomerID string          `db:"customer_id"`
 	Digest     string          `db:"digest"`
@@ -23,16 +23,16 @@ type Asset struct {
 	CreatedBy  string          `db:"created_by"`
 }
 
-// About is what is known of the asset.
+// About returns the asset's description.
 func (a Asset) About() (info asset.Info) {
-	_ = json.Unmarshal(a.Info, &info) // written by AddAsset
+	_ = json.Unmarshal(a.Info, &info) // valid, because AddAsset wrote it
 	return info
 }
 
-// imagesAtATime is how many images are re-encoded at once: the largest need hundreds of megabytes.
+// imagesAtATime is how many images are re-encoded at once. The largest need hundreds of megabytes.
 const imagesAtATime = 2
 
-// made re-encodes an upload. Each customer has one slot for that.
+// made re-encodes an upload, one per customer at a time.
 func (a *App) made(ctx context.Context, make func() (*asset.Made, fault.List), whose string) (*asset.Made, fault.List, error) {
 	release, err := a.making.acquire(ctx, whose)
 	if err != nil {
@@ -43,8 +43,7 @@ func (a *App) made(ctx context.Context, make func() (*asset.Made, fault.List), w
 	return made, faults, nil
 }
 
-// AddAsset takes a file of a customer's in. The same content again is the same asset
-// (fresh is false).
+// AddAsset stores a file of a customer. The same content again is the same asset (fresh is false).
 func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src []byte) (at Asset, fresh bool, err error) {
 	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return at, false, err
@@ -79,7 +78,7 @@ func (a *App) Assets(ctx context.Context, s Scope, customer string, p Page) ([]A
 	return a.store.Assets(ctx, customer, p)
 }
 
-// Asset returns one asset and the keys of the pockets whose draft or publication shows it.
+// Asset returns an asset and the keys of the pockets that use it in the draft or the live version.
 func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asset, []string, error) {
 	if err := a.reach(ctx, s, seeLists, customer); err != nil {
 		return Asset{}, nil, err
@@ -95,7 +94,7 @@ func (a *App) Asset(ctx context.Context, s Scope, customer, digest string) (Asse
 	return at, uses, err
 }
 
-// DeleteAsset takes an asset away, unless a pocket shows it.
+// DeleteAsset deletes an asset unless a pocket uses it.
 func (a *App) DeleteAsset(ctx context.Context, s Scope, customer, digest string) error {
 	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return err
@@ -110,8 +109,8 @@ func (a *App) DeleteAsset(ctx context.Context, s Scope, customer, digest string)
 	return err
 }
 
-// AssetFile finds the file of one form of an asset by its address, for visitors. What only withheld
-// customers have is not there.
+// AssetFile finds the file of one form of an asset by its address, for visitors. Assets that only
+// withheld customers have are not found.
 func (a *App) AssetFile(ctx context.Context, digest, name string) (file string, err error) {
 	file, err = a.store.VisibleFile(ctx, digest, name)
 	if errors.Is(err, ErrNotFound) {
@@ -129,12 +128,12 @@ func noAsset(digest string) *Error {
 	return notFound("asset", digest, "List the customer's assets to see their digests.")
 }
 
-// AssetAddress is where visitors get the smallest form of an asset.
+// AssetAddress returns the public address of the smallest form of an asset.
 func (a *App) AssetAddress(i asset.Info) string {
 	return a.site.Base + i.Address(i.Forms[len(i.Forms)-1])
 }
 
-// reach asks whether a scope may do something for a customer, who must be there.
+// reach checks that a scope may do something for a customer, and that the customer exists.
 func (a *App) reach(ctx context.Context, s Scope, do action, customer string) error {
 	if err := s.require(do); err != nil {
 		return err
@@ -150,8 +149,8 @@ func (a *App) reach(ctx context.Context, s Scope, do action, customer string) er
 	return nil
 }
 
-// shown gathers what is known of the uploaded assets that values name, and the faults of
-// those that are not the customer's.
+// shown collects the descriptions of the uploaded assets in values, and faults for those that the
+// customer does not have.
 func (a *App) shown(ctx context.Context, customer string, schema *setting.Schema, values setting.Values) (map[string]asset.Info, fault.List, error) {
 	brand, err := a.brandOf(ctx, customer)
 	if err != nil {
@@ -179,7 +178,7 @@ func (a *App) shownWith(ctx context.Context, customer string, schema *setting.Sc
 	return infos, faults, nil
 }
 
-// list writes a few names in a row: "a, b and 3 others".
+// list lists a few names: "a, b and 3 others".
 func list(names []string) string {
 	if len(names) > 5 {
 		return fmt.Sprintf("%s and %d others", strings.Join(names[:4], ", "), len(names)-4)
@@ -187,7 +186,7 @@ func list(names []string) string {
 	return strings.Join(slices.Clone(names), ", ")
 }
 
-// counted is a number with the word for what is counted.
+// counted returns a number with its noun in the right form.
 func counted(n int, noun string) string {
 	if n == 1 {
 		return "1 " + noun

@@ -7,23 +7,23 @@ import (
 	"time"
 )
 
-// attempts limits failed tries by whom they are of: guessing one person's password is slow, and so
-// is trying one password on many names.
+// attempts limits failed attempts by name and by network: guessing one person's password is slow,
+// and so is trying one password with many names.
 type attempts struct {
 	mu      sync.Mutex
-	done    *sync.Cond                  // broadcast when a try ends
-	seen    map[string]*ordered.Element // of *tries
-	order   ordered.List                // the most recent ones at the end
+	done    *sync.Cond                  // broadcast when an attempt finishes
+	seen    map[string]*ordered.Element // elements of order, by name or network
+	order   ordered.List                // of *tries, the most recent at the end
 	waiting int
 }
 
 type tries struct {
 	whose  string
 	failed []time.Time
-	open   int // started and not yet ended
+	open   int // started and not finished
 }
 
-// limit is how many failed tries somebody may have within attemptsWithin.
+// limit is how many failed attempts are allowed within attemptsWithin.
 type limit struct {
 	whose string
 	most  int
@@ -33,7 +33,7 @@ const (
 	nameAttempts    = 5
 	addressAttempts = 30
 	attemptsWithin  = 5 * time.Minute
-	attemptsKept    = 10_000 // a flood of made-up names must not fill the memory
+	attemptsKept    = 10_000 // so that a flood of invented names cannot fill the memory
 	attemptsWaiting = 64
 )
 
@@ -41,14 +41,14 @@ type admission int
 
 const (
 	admitted admission = iota
-	blocked            // by failed tries
-	crowded            // too many tries wait for others to end
+	blocked            // by failed attempts
+	crowded            // too many attempts are waiting for others
 )
 
-// start admits a try unless failed ones reach a limit. A try counts against its limits from its
-// start, so that of many at once none slips through while others are checked. If the open ones
-// might reach a limit, the try waits until they have ended: correct ones at once all succeed.
-// When it is blocked, wait is until the first failure that blocks it expires.
+// start admits an attempt unless failed ones have reached a limit. An attempt counts from its
+// start, so that none of many concurrent ones passes while others are being checked. If the open
+// ones might reach a limit, the attempt waits for them, so concurrent correct ones all succeed.
+// When it is blocked, wait is the time until the first failure expires.
 func (t *attempts) start(now time.Time, limits ...limit) (is admission, wait time.Duration) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
@@ -63,7 +63,7 @@ func (t *attempts) start(now time.Time, limits ...limit) (is admission, wait tim
 				continue
 			}
 			if len(of.failed) >= l.most {
-				t.order.MoveToBack(t.seen[l.whose]) // still blocked, however many others try
+				t.order.MoveToBack(t.seen[l.whose]) // it stays blocked, however many others try
 				return blocked, of.failed[len(of.failed)-l.most].Add(attemptsWithin).Sub(now)
 			}
 			room = room && len(of.failed)+of.open < l.most
@@ -89,7 +89,7 @@ func (t *attempts) start(now time.Time, limits ...limit) (is admission, wait tim
 	}
 	for e := t.order.Front(); len(t.seen) > attemptsKept && e != nil; {
 		next := e.Next()
-		if e.Value.(*tries).open == 0 { // open ones are few: hashing bounds them
+		if e.Value.(*tries).open == 0 { // there are few open ones, because hashing limits them
 			t.drop(e)
 		}
 		e = next
@@ -97,7 +97,7 @@ func (t *attempts) start(now time.Time, limits ...limit) (is admission, wait tim
 	return admitted, 0
 }
 
-// try makes a try within its limits, or returns refusal.
+// try runs check as an attempt within its limits, or returns refusal.
 func (t *attempts) try(now time.Time, refusal *Error, check func() (failed bool, err error), limits ...limit) error {
 	switch is, wait := t.start(now, limits...); is {
 	case blocked:
@@ -130,7 +130,7 @@ func (t *attempts) finish(now time.Time, failed bool, limits ...limit) {
 	t.done.Broadcast()
 }
 
-// recent expires old failures; nil means that there is nothing to count.
+// recent expires old failures. It returns nil if there is nothing to count.
 func (t *attempts) recent(now time.Time, whose string) *tries {
 	e := t.seen[whose]
 	if e == nil {
@@ -139,7 +139,7 @@ func (t *attempts) recent(now time.Time, whose string) *tries {
 	of := e.Value.(*tries)
 	kept := of.failed[:0]
 	for _, at := range of.failed {
-		if since := now.Sub(at); since < attemptsWithin && since > -attemptsWithin { // a clock that jumps back blocks nobody for long
+		if since := now.Sub(at); since < attemptsWithin && since > -attemptsWithin { // so that a clock that jumps back does not block anybody for long
 			kept = append(kept, at)
 		}
 	}
@@ -155,7 +155,7 @@ func (t *attempts) drop(e *ordered.Element) {
 	t.order.Remove(e)
 }
 
-// networkOf is what limits count an address as.
+// networkOf returns the network as which limits count an address.
 func networkOf(address string) string {
 	at, err := netip.ParseAddr(address)
 	if err != nil {
@@ -164,8 +164,8 @@ func networkOf(address string) string {
 	return NetworkOf(at).String()
 }
 
-// NetworkOf is the network that limits count an address as: people have a whole /64 of IPv6, and
-// often several addresses of one /24 of IPv4.
+// NetworkOf returns the network as which limits count an address: people have a whole /64 of IPv6,
+// and often several addresses in one /24 of IPv4.
 func NetworkOf(at netip.Addr) netip.Prefix {
 	bits := 64
 	if at = at.Unmap(); at.Is4() {

@@ -8,24 +8,24 @@ import (
 	"time"
 )
 
-// Entry is one line of the audit: who changed what, when, and from where.
+// Entry is an entry of the audit: who changed what, when, and from where.
 type Entry struct {
 	ID         int64     `db:"id"`
 	At         time.Time `db:"at"`
-	Since      time.Time `db:"since"`       // of the first of several that were taken together
-	CustomerID string    `db:"customer_id"` // whose it was, "" for the operator's
+	Since      time.Time `db:"since"`       // time of the first of several combined entries
+	CustomerID string    `db:"customer_id"` // the owner of the changed object, "" for the operator
 	By         string    `db:"by"`
 	Client     string    `db:"client"`
 	Did        string    `db:"did"`  // see deeds
-	Kind       string    `db:"kind"` // what sort of thing was changed
-	Of         string    `db:"of"`   // which: its key, name or id
-	Names      []string  `db:"-"`    // what of it: settings by their keys
+	Kind       string    `db:"kind"` // kind of the changed object
+	Of         string    `db:"of"`   // its key, name or ID
+	Names      []string  `db:"-"`    // what was changed in it: keys of settings
 	Number     int       `db:"number"`
 	Note       string    `db:"note"`
 }
 
-// deeds holds the words for everything that an entry records. %s is the object with its kind, %n the
-// number, %w the names, %m the note.
+// deeds has the text for each kind of entry. %s is the object with its kind, %n the number, %w the
+// names, %m the note.
 var deeds = map[string]string{
 	"seal":               "sealed publication %n of %s",
 	"hand-over":          "handed %s over to a webmaster%m",
@@ -57,7 +57,7 @@ var deeds = map[string]string{
 	"stop":               "cancelled %s",
 }
 
-// Sentence tells the entry in words, without who and when.
+// Sentence describes the entry in words, without who and when.
 func (e Entry) Sentence() string {
 	words, known := deeds[e.Did]
 	if !known {
@@ -77,16 +77,16 @@ func (e Entry) Sentence() string {
 	return strings.NewReplacer("%s", of, "%n", fmt.Sprint(e.Number), "%w", names, "%m", note).Replace(words)
 }
 
-// together is how long changes of one draft by one person are taken together.
+// together is the time within which one person's changes of a draft are combined.
 const together = 10 * time.Minute
 
-// Joins tells whether e goes on what last tells, so that a hundred keystrokes are one line.
+// Joins reports whether e continues last, so that a hundred keystrokes become one entry.
 func (e Entry) Joins(last Entry) bool {
 	return e.Did == "change" && last.Did == e.Did && len(e.Names) > 0 && last.Kind == e.Kind && last.Of == e.Of &&
 		last.By == e.By && last.Client == e.Client && last.Note == e.Note && e.At.Sub(last.Since) < together && !e.At.Before(last.Since)
 }
 
-// Joined is both as one.
+// Joined combines both entries.
 func (e Entry) Joined(last Entry) Entry {
 	e.ID, e.Since = last.ID, last.Since
 	names := slices.Clone(last.Names)
@@ -101,15 +101,15 @@ func (e Entry) Joined(last Entry) Entry {
 
 type entryKey struct{}
 
-// pending is an entry that goes into the audit together with the first write of its context.
+// pending is an entry to be recorded by the first write with its context.
 type pending struct {
 	Entry
 	written bool
-	item    *JobItem // done by the same write
+	item    *JobItem // finished by the same write
 }
 
-// noting lets the next write under the context it returns put e into the audit, in the very
-// same transaction: there is no change without its line, and no line without its change.
+// noting makes the next write with the returned context record e in the same transaction: there is
+// no change without its entry, and no entry without its change.
 func (a *App) noting(ctx context.Context, s Scope, e Entry) context.Context {
 	e.At, e.By, e.Client = a.now(), s.Name, s.Client
 	e.Since = e.At
@@ -119,19 +119,19 @@ func (a *App) noting(ctx context.Context, s Scope, e Entry) context.Context {
 
 type itemKey struct{}
 
-// doing lets the change that is made under the context it returns end an item of a job in the
-// very same transaction, so that a job that goes on after a restart does nothing twice.
+// doing makes the change with the returned context finish an item of a job in the same transaction,
+// so that a job that continues after a restart does nothing twice.
 func doing(ctx context.Context, i *JobItem) context.Context {
 	return context.WithValue(ctx, itemKey{}, i)
 }
 
-// besides is for a change that an item of a job needs, and that does not yet end it.
+// besides is for a change that an item of a job needs, but that does not finish it.
 func besides(ctx context.Context) context.Context {
 	return context.WithValue(ctx, itemKey{}, (*JobItem)(nil))
 }
 
-// Noted is the entry that a store writes along with a change; done is called when that has
-// happened. It is nil when there is none, or when an earlier write took it.
+// Noted returns the entry that a store must record with a change. Call done afterwards. It returns
+// nil if there is none, or if an earlier write recorded it.
 func Noted(ctx context.Context) (e *Entry, i *JobItem, done func()) {
 	p, _ := ctx.Value(entryKey{}).(*pending)
 	if p == nil || p.written {
@@ -140,29 +140,29 @@ func Noted(ctx context.Context) (e *Entry, i *JobItem, done func()) {
 	return &p.Entry, p.item, func() { p.written = true }
 }
 
-// NothingDone is for a store whose write came to nothing: there is nothing to note.
+// NothingDone tells that a store's write changed nothing, so that there is nothing to record.
 func NothingDone(ctx context.Context) {
 	if p, _ := ctx.Value(entryKey{}).(*pending); p != nil {
 		p.Did = ""
 	}
 }
 
-// NumberDone is for a store that numbers what it has made.
+// NumberDone sets the number of what a store created.
 func NumberDone(ctx context.Context, number int) {
 	if p, _ := ctx.Value(entryKey{}).(*pending); p != nil {
 		p.Number = number
 	}
 }
 
-// AuditQuery narrows the audit.
+// AuditQuery filters the audit.
 type AuditQuery struct {
-	CustomerID string // "" for all in reach
-	Kind, Of   string // one object's
-	Before     int64  // id, 0 for the newest
+	CustomerID string // "" for all that are visible
+	Kind, Of   string // those of one object
+	Before     int64  // ID of an entry; 0 for the newest
 	Limit      int
 }
 
-// Audit lists who has changed what, the newest first.
+// Audit lists who changed what, the newest first.
 func (a *App) Audit(ctx context.Context, s Scope, q AuditQuery) ([]Entry, error) {
 	if err := s.require(seeLists); err != nil {
 		return nil, err
@@ -174,7 +174,7 @@ func (a *App) Audit(ctx context.Context, s Scope, q AuditQuery) ([]Entry, error)
 		q.CustomerID = only
 	}
 	list, err := a.store.Audit(ctx, q)
-	if err == nil && len(list) == 0 && q.Before == 0 && q.Kind == "pocket" && q.Of != "" { // one that is gone has entries
+	if err == nil && len(list) == 0 && q.Before == 0 && q.Kind == "pocket" && q.Of != "" { // a deleted pocket has entries too
 		_, err = a.Pocket(ctx, s, q.Of)
 	}
 	return list, err

@@ -11,16 +11,16 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// keptBrand is a customer's brand as it is in memory, good until the customer's mark moves.
-// This program is the only one that changes it.
+// keptBrand is a cached brand, valid until the customer's mark moves. Only this program changes
+// brands.
 type keptBrand struct {
 	Brand    setting.Brand
 	Sites    []string
-	Revision int // counts what of a customer their pockets' renderings are made of: brand and sites
+	Revision int // counts changes of what a customer's renderings depend on: brand and sites
 	mark     mark
 }
 
-// brandOf is a customer's present brand.
+// brandOf returns a customer's present brand.
 func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) {
 	if b, ok := a.brands.Load(customer); ok && !b.(*keptBrand).mark.moved() {
 		return b.(*keptBrand), nil
@@ -44,7 +44,7 @@ func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) 
 	return b, nil
 }
 
-// spacedNames writes names so that each can be looked for with a space on both sides.
+// spacedNames joins names so that each can be searched for with a space on both sides.
 func spacedNames(names []string) string {
 	if len(names) == 0 {
 		return ""
@@ -52,8 +52,8 @@ func spacedNames(names []string) string {
 	return " " + strings.Join(names, " ") + " "
 }
 
-// FromBrand tells which settings of a pocket's widget begin with its customer's brand: by the
-// starter's name, settings' keys with the names of the brand's values.
+// FromBrand lists which settings of a pocket's widget start with its customer's brand: by the
+// starter's name, settings' keys with names of brand values.
 func (a *App) FromBrand(ctx context.Context, s Scope, key string) (map[string]map[string]string, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -79,7 +79,7 @@ func (a *App) FromBrand(ctx context.Context, s Scope, key string) (map[string]ma
 	return all, nil
 }
 
-// Brand reads a customer's brand.
+// Brand returns a customer's brand.
 func (a *App) Brand(ctx context.Context, s Scope, customer string) (setting.Brand, int, error) {
 	c, err := a.Customer(ctx, s, customer)
 	if err != nil {
@@ -92,7 +92,7 @@ func (a *App) Brand(ctx context.Context, s Scope, customer string) (setting.Bran
 	return b.Brand, c.Revision, nil
 }
 
-// readBrand reads a brand that somebody has sent, and holds its assets against the customer's.
+// readBrand reads a brand from a request, and checks that the customer has its assets.
 func (a *App) readBrand(ctx context.Context, customer string, values []byte) (setting.Brand, error) {
 	doc, faults := jsondoc.Read(values)
 	if doc == nil {
@@ -115,11 +115,11 @@ func (a *App) readBrand(ctx context.Context, customer string, values []byte) (se
 // Restyled is what another brand would change.
 type Restyled struct {
 	Brand   setting.Brand
-	Names   []string // that differ
-	Pockets []Pocket // that refer to one of them, by key
+	Names   []string // of the values that differ
+	Pockets []Pocket // those that refer to one of them, by key
 }
 
-// RestyledBy tells which pockets another brand would change. Nothing is saved.
+// RestyledBy lists the pockets that another brand would change. It saves nothing.
 func (a *App) RestyledBy(ctx context.Context, s Scope, customer string, values []byte, p Page) (r Restyled, err error) {
 	if err := a.reach(ctx, s, seeLists, customer); err != nil {
 		return r, err
@@ -138,8 +138,8 @@ func (a *App) RestyledBy(ctx context.Context, s Scope, customer string, values [
 	return r, err
 }
 
-// ChangeBrand changes a customer's brand. Pockets that refer to it are shown anew from the next
-// request on.
+// ChangeBrand changes a customer's brand. Pockets that refer to it are rendered again on the next
+// request.
 func (a *App) ChangeBrand(ctx context.Context, s Scope, customer string, revision int, values []byte) (Customer, error) {
 	c, err := a.Customer(ctx, s, customer)
 	if err != nil {

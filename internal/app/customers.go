@@ -19,7 +19,7 @@ import (
 
 var idForm = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{1,39}$`)
 
-// AddCustomer makes a customer. An empty id is made from the name.
+// AddCustomer creates a customer. An empty ID is derived from the name.
 func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Customer, error) {
 	if err := s.require(manageCustomers); err != nil {
 		return Customer{}, err
@@ -36,7 +36,7 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 	return c, nil
 }
 
-// newCustomer is a customer as it begins; nothing is saved.
+// newCustomer returns a new customer with its defaults. It saves nothing.
 func (a *App) newCustomer(id, name string) (Customer, error) {
 	name, err := customerName(name)
 	if err != nil {
@@ -53,11 +53,10 @@ func (a *App) newCustomer(id, name string) (Customer, error) {
 	return Customer{ID: id, Name: name, CreatedAt: a.now(), Revision: 1, Zone: "UTC", Sites: []byte("[]"), Brand: []byte("[]")}, nil
 }
 
-// NobodysCustomer owns what is begun without an account; it is in no list.
+// NobodysCustomer owns guest pockets. No list contains it.
 const NobodysCustomer = "(nobody)"
 
-// Customers lists the customers in reach by id: those that have a text in name or id, or all
-// for "".
+// Customers lists the visible customers by ID: those with a text in name or ID, or all for "".
 func (a *App) Customers(ctx context.Context, s Scope, search string, p Page) ([]Customer, error) {
 	if err := s.require(seeLists); err != nil {
 		return nil, err
@@ -68,7 +67,7 @@ func (a *App) Customers(ctx context.Context, s Scope, search string, p Page) ([]
 	return a.store.Customers(ctx, s.only(), search, p)
 }
 
-// Customer reads one customer in reach.
+// Customer returns a visible customer.
 func (a *App) Customer(ctx context.Context, s Scope, id string) (Customer, error) {
 	if err := s.require(seeLists); err != nil {
 		return Customer{}, err
@@ -83,16 +82,16 @@ func (a *App) Customer(ctx context.Context, s Scope, id string) (Customer, error
 	return c, err
 }
 
-// ChangeCustomer says what of a customer shall be otherwise; nil leaves it as it is.
+// ChangeCustomer has the changes to a customer. nil leaves a field unchanged.
 type ChangeCustomer struct {
 	Name, Zone, Language *string
 	Sites                []string
 }
 
-// SitesMost is how many sites a customer may have.
+// SitesMost is the largest number of sites of a customer.
 const SitesMost = 100
 
-// ChangeCustomer changes what new pockets of a customer begin with, and where they stand.
+// ChangeCustomer changes a customer's defaults for new pockets, and sites.
 func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision int, n ChangeCustomer) (Customer, error) {
 	c, err := a.Customer(ctx, s, id)
 	if err != nil {
@@ -129,7 +128,7 @@ func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision i
 			return c, err
 		}
 		c.Sites, _ = json.Marshal(sites)
-		c.BrandRevision++ // pockets that show on these sites only are made anew
+		c.BrandRevision++ // pockets that are limited to these sites must be rendered again
 		names = append(names, "sites")
 	}
 	if names == nil {
@@ -158,9 +157,8 @@ func customerChanged(c Customer) *Error {
 
 var siteForm = regexp.MustCompile(`^(\*\.)?[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*(:\d{1,5})?$`)
 
-// readSites reads domains: "shop.example", "*.shop.example", "localhost:8080". What stands
-// around a domain in an address is taken off; other alphabets are written as browsers send them
-// (RFC 5891).
+// readSites reads domains: "shop.example", "*.shop.example", "localhost:8080". It removes the other
+// parts of an address, and converts other alphabets as browsers do (RFC 5891).
 func readSites(given []string) ([]string, error) {
 	if len(given) > SitesMost {
 		return nil, &Error{Kind: Invalid, Code: "too-many-sites", Field: "sites", What: fmt.Sprintf("A customer can have at most %d sites.", SitesMost), Hint: "To include all subdomains, write *. before a domain."}
@@ -200,7 +198,7 @@ func customerName(name string) (string, error) {
 	return name, showable("name", name)
 }
 
-// slug makes a readable id: "Kelp & Kiln" becomes kelp-kiln.
+// slug makes a readable ID: "Kelp & Kiln" becomes kelp-kiln.
 func slug(name string) string {
 	var b strings.Builder
 	for _, r := range strings.ToLower(name) {

@@ -13,9 +13,9 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// SaveDraft changes the draft of a pocket. The object change is merged into it as RFC 7396
-// says (null takes a value away), or replaces it when whole is true. revision must be the
-// draft's current one. Nothing is saved when anything in it is wrong.
+// SaveDraft changes a pocket's draft. It merges the object change according to RFC 7396 (null
+// deletes a value), or replaces the draft if whole is true. revision must be the draft's current
+// one. If anything is wrong, nothing is saved.
 func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, change []byte, whole bool) (Pocket, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -45,7 +45,7 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 		return p, changedMeanwhile(p)
 	}
 	schema := w.Release.Schema
-	// What was typed under other releases stays beside what this one has.
+	// Values for other releases are kept with this one's.
 	merged, err := carried(p.Settings, schema)
 	if err != nil {
 		return p, err
@@ -75,7 +75,7 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	return seen, err
 }
 
-// carried is a stored draft with what it comes to under a release, whatever it has besides.
+// carried returns a stored draft converted to a release, including everything else it contains.
 func carried(settings []byte, schema *setting.Schema) (setting.Values, error) {
 	merged := setting.Values{}
 	doc, faults := jsondoc.Read(settings)
@@ -90,7 +90,7 @@ func carried(settings []byte, schema *setting.Schema) (setting.Values, error) {
 	return merged, err
 }
 
-// beside is values with what was typed under other releases, which stays beside them.
+// beside returns values with those for other releases added.
 func beside(settings []byte, schema *setting.Schema, values setting.Values) (setting.Values, error) {
 	merged, err := carried(settings, schema)
 	if err != nil {
@@ -110,7 +110,7 @@ func beside(settings []byte, schema *setting.Schema, values setting.Values) (set
 	return merged, nil
 }
 
-// forget takes a setting's value away, and those that would come to it from older releases.
+// forget deletes a setting's value, and values of older releases that would become it.
 func forget(merged setting.Values, schema *setting.Schema, key string) {
 	delete(merged, key)
 	for _, old := range schema.Sources(key) {
@@ -118,7 +118,7 @@ func forget(merged setting.Values, schema *setting.Schema, key string) {
 	}
 }
 
-// mergeSmall merges the settings for small screens one by one, as the others are.
+// mergeSmall merges the settings for small screens one by one, like the others.
 func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.Value, values setting.Values) {
 	small, _ := merged[setting.SmallKey].(map[string]any)
 	if small == nil {
@@ -138,9 +138,9 @@ func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.V
 	}
 }
 
-// savePocket saves what has been changed in a pocket that was read before.
+// savePocket saves changes to a pocket that was read before.
 func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string) (Pocket, error) {
-	// What changes nothing is no change: it has no revision and no line in the audit.
+	// A change without effect gets no revision and no entry in the audit.
 	if was, err := a.store.Pocket(ctx, p.Key); err == nil && was.Revision == p.Revision && was.Title == p.Title && was.Language == p.Language && was.Starter == p.Starter && was.Cues == p.Cues && bytes.Equal(was.Settings, p.Settings) {
 		return was, nil
 	}
@@ -166,7 +166,7 @@ func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string)
 	return p, nil
 }
 
-// namesIn lists the settings that a change is of, "small/KEY" for those on small screens.
+// namesIn lists the settings in a change, "small/KEY" for those for small screens.
 func namesIn(doc *jsondoc.Value) (names []string) {
 	for _, m := range doc.Members {
 		if m.Key != setting.SmallKey {
@@ -188,23 +188,22 @@ func changedMeanwhile(p Pocket) *Error {
 	return &Error{Kind: Precondition, Code: "draft-changed", What: fmt.Sprintf("The draft of %s was changed%s. Its revision is now %d.", p.Key, by, p.Revision), Hint: "Read the current version, then repeat your change."}
 }
 
-// Values returns a pocket's draft as its widget's newest release sees it. What that
-// release no longer takes is left out.
+// values returns a pocket's draft for its widget's newest release, without values that this release
+// does not accept.
 func (a *App) values(p Pocket, schema *setting.Schema) setting.Values {
 	values, _ := schema.CarryJSON(p.Settings)
 	return values
 }
 
-// Draft is a pocket whose settings are those that its widget's newest release sees, and what
-// is kept aside: what was typed for a setting that this release does not have, or that it does
-// not take.
+// Draft returns a pocket with the settings for its widget's newest release, and the keys of those
+// kept aside: settings that this release does not have or whose values it does not accept.
 func (a *App) Draft(ctx context.Context, s Scope, key string) (p Pocket, aside []string, err error) {
 	if p, err = a.Pocket(ctx, s, key); err != nil {
 		return p, nil, err
 	}
 	w, err := a.widgetFor(ctx, p)
 	if err != nil {
-		return p, nil, nil // nothing is in use: as it is stored
+		return p, nil, nil // no release is in use: return it as stored
 	}
 	return a.seen(p, w.Release.Schema)
 }

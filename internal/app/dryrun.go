@@ -21,7 +21,7 @@ type DryRun struct {
 	ID     string
 	Widget string
 	Digest string // of the files
-	After  int    // number of the newest release when it began
+	After  int    // number of the newest release at its start
 	Began  time.Time
 
 	release *widget.Release
@@ -29,15 +29,15 @@ type DryRun struct {
 	done    chan struct{}
 
 	mu        sync.Mutex
-	of        int // pockets
+	of        int // number of pockets
 	counts    map[Verdict]int
-	outcomes  []Outcome // altered and broken ones
-	left      int       // of those, how many are not kept
+	outcomes  []Outcome // the changed and broken ones
+	left      int       // how many of those are not stored
 	cancelled bool
 	err       error
 }
 
-// Progress is how far a dry run has come.
+// Progress is the progress of a dry run.
 type Progress struct {
 	ID, Widget, Digest string
 	After              int
@@ -46,19 +46,19 @@ type Progress struct {
 	Counts             map[Verdict]int
 	Finished           bool
 	Cancelled          bool
-	Stale              bool // there is a newer release by now
+	Stale              bool // there is a newer release now
 	Outcomes           []Outcome
 	Left               int
 }
 
 const (
-	dryRunsKept  = 8      // then the oldest is forgotten
-	outcomesKept = 20_000 // altered and broken ones of one dry run
+	dryRunsKept  = 8      // beyond that, the oldest is dropped
+	outcomesKept = 20_000 // changed and broken ones of a dry run
 	followersAt  = 500    // pockets read at once
 )
 
-// StartDryRun begins to render all followers of a widget with files, or, when files is nil,
-// with its draft.
+// StartDryRun starts to render all followers of a widget with files or, if files is nil, with its
+// draft.
 func (a *App) StartDryRun(ctx context.Context, s Scope, name string, files widget.Files) (*DryRun, error) {
 	r, err := a.toRelease(ctx, s, name, files)
 	if err != nil {
@@ -94,7 +94,7 @@ func (a *App) startDryRun(ctx context.Context, name string, r *widget.Release) (
 		if err != nil {
 			d.cancelled, d.err = true, err
 		}
-		// What breaks comes first, as it does in the alphabet.
+		// Broken ones come first, as in the alphabet.
 		slices.SortFunc(d.outcomes, func(a, b Outcome) int {
 			return cmp.Or(cmp.Compare(a.Verdict, b.Verdict), cmp.Compare(a.Key, b.Key))
 		})
@@ -102,7 +102,7 @@ func (a *App) startDryRun(ctx context.Context, name string, r *widget.Release) (
 	return d, nil
 }
 
-// newestNumber is the number of a widget's newest release, 0 when there is none.
+// newestNumber returns the number of a widget's newest release, 0 if there is none.
 func (a *App) newestNumber(ctx context.Context, name string) (int, error) {
 	list, err := a.store.Releases(ctx, name, 0, 1)
 	if err != nil || len(list) == 0 {
@@ -111,7 +111,7 @@ func (a *App) newestNumber(ctx context.Context, name string) (int, error) {
 	return list[0].Number, nil
 }
 
-// runDry goes through the followers, page by page, on all processors.
+// runDry renders the followers, page by page, on all processors.
 func (a *App) runDry(ctx context.Context, d *DryRun) error {
 	pockets := make(chan Follower, followersAt)
 	var all sync.WaitGroup
@@ -158,7 +158,7 @@ func (d *DryRun) note(o Outcome) {
 	}
 }
 
-// dryRun is one of a widget, by its ID.
+// dryRun returns a widget's dry run by its ID.
 func (a *App) dryRun(name, id string) (*DryRun, error) {
 	a.worktop.Lock()
 	defer a.worktop.Unlock()
@@ -170,8 +170,7 @@ func (a *App) dryRun(name, id string) (*DryRun, error) {
 	return nil, notFound("dry-run", id, "Start a new dry run. The service keeps only the most recent ones.")
 }
 
-// DryRun tells how far a dry run has come, with its outcomes from the first-th on, at most
-// limit.
+// DryRun returns the progress of a dry run, with at most limit outcomes from index first on.
 func (a *App) DryRun(ctx context.Context, s Scope, name, id string, first, limit int) (Progress, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return Progress{}, err
@@ -211,7 +210,7 @@ func (d *DryRun) progress(first, limit int) Progress {
 	return p
 }
 
-// CancelDryRun stops a dry run.
+// CancelDryRun cancels a dry run.
 func (a *App) CancelDryRun(s Scope, name, id string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
@@ -225,8 +224,8 @@ func (a *App) CancelDryRun(s Scope, name, id string) error {
 	return nil
 }
 
-// BeforeAndAfter are the two pictures of one pocket of a dry run, before without a payload
-// when it is not published, after without one when it would be broken.
+// BeforeAndAfter returns both previews of a pocket in a dry run: before has no payload if the
+// pocket is not published, after has none if it would be broken.
 func (a *App) BeforeAndAfter(ctx context.Context, s Scope, name, id, key string) (before, after *render.Whole, err error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, nil, err
@@ -262,7 +261,7 @@ func (a *App) BeforeAndAfter(ctx context.Context, s Scope, name, id, key string)
 	return before, after, nil
 }
 
-// passes makes sure that a release breaks no follower, or that this is said to be meant.
+// passes checks that a release breaks no follower, unless the developer accepts that.
 func (a *App) passes(ctx context.Context, name string, r *widget.Release, n *NewRelease) error {
 	var d *DryRun
 	var err error

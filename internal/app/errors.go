@@ -7,30 +7,30 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Kind is what sort of refusal an Error is; doors turn it into a status.
+// Kind is the kind of an Error. Listeners convert it to a status.
 type Kind int
 
 // The kinds.
 const (
-	Invalid         Kind = iota // the request's content is wrong; see Faults
-	Unauthenticated             // nobody, or the wrong password or token
-	Forbidden                   // known, but this role may not
-	NotFound                    // not there, or somebody else's
-	Conflict                    // it already exists, or has changed meanwhile
-	Precondition                // the revision named is not the current one
-	TooMany                     // asked too often
-	Unavailable                 // the store cannot answer or write now
+	Invalid         Kind = iota // the content of the request is wrong; see Faults
+	Unauthenticated             // no credentials, or wrong ones
+	Forbidden                   // signed in, but the role does not allow it
+	NotFound                    // missing, or somebody else's
+	Conflict                    // it already exists, or has changed since
+	Precondition                // the given revision is not the current one
+	TooMany                     // too many requests
+	Unavailable                 // the store cannot read or write at present
 )
 
-// Error is a refusal that says what is wrong and what to do next.
+// Error says what is wrong and what to do next.
 type Error struct {
 	Kind   Kind
 	Code   string // stable, kebab-case
 	What   string // a sentence
 	Hint   string // a sentence
-	Field  string // the request's field at fault, if one is
+	Field  string // the field of the request with the fault, or ""
 	Faults fault.List
-	Wait   time.Duration // until it is worth trying again; 0 when unknown
+	Wait   time.Duration // time until a new attempt makes sense; 0 if unknown
 }
 
 func (e *Error) Error() string { return e.What + " " + e.Hint }

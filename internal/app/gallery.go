@@ -11,25 +11,24 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// StarterPreview is what one starter of a widget looks like with its sample content.
+// StarterPreview is a preview of a widget's starter with its sample content.
 type StarterPreview struct {
 	Starter string
 	Payload render.Payload
 }
 
-// pictured are the pictures of a widget's starters in a language, made once a release and minute.
-type pictured struct {
+// starterPreviews has the previews of a widget's starters in a language, made once per release and minute.
+type starterPreviews struct {
 	at     time.Time
-	digest string // of the release
+	digest string // the release's
 	list   []StarterPreview
 }
 
-// previewsLast is for how long the pictures of starters are good: their countdowns run on in
-// the browser.
+// previewsLast is how long previews of starters are cached. Their countdowns run in the browser.
 const previewsLast = time.Minute
 
-// GalleryPreviews shows the starters of a widget with sample content. With customer, those that
-// start from a brand have that customer's.
+// GalleryPreviews renders the starters of a widget with sample content. If customer is given,
+// starters that start with a brand have that customer's.
 func (a *App) GalleryPreviews(ctx context.Context, s Scope, name, customer, language string) ([]StarterPreview, error) {
 	w, err := a.Widget(ctx, s, name)
 	if err != nil {
@@ -47,11 +46,11 @@ func (a *App) GalleryPreviews(ctx context.Context, s Scope, name, customer, lang
 		brand = kept.Brand
 	}
 	if language = w.Release.Language(language); len(brand) == 0 {
-		customer = "" // all see the same
+		customer = "" // the same for everybody
 	}
 	cache := name + " " + language
-	if kept, ok := a.pictures.Load(cache); ok && len(brand) == 0 {
-		if p := kept.(*pictured); p.digest == w.Release.Digest && a.now().Sub(p.at).Abs() < previewsLast {
+	if kept, ok := a.starters.Load(cache); ok && len(brand) == 0 {
+		if p := kept.(*starterPreviews); p.digest == w.Release.Digest && a.now().Sub(p.at).Abs() < previewsLast {
 			return p.list, nil
 		}
 	}
@@ -86,7 +85,7 @@ func (a *App) GalleryPreviews(ctx context.Context, s Scope, name, customer, lang
 		}
 	}
 	if len(brand) == 0 {
-		a.pictures.Store(cache, &pictured{now, w.Release.Digest, list})
+		a.starters.Store(cache, &starterPreviews{now, w.Release.Digest, list})
 	}
 	return list, nil
 }

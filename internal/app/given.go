@@ -10,18 +10,18 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// Limits of what one page may set otherwise in one pocket.
+// Limits of a page's overrides in one pocket.
 const (
 	GivenMost      = 8   // settings
-	GivenBytesMost = 512 // of the query
+	GivenBytesMost = 512 // bytes of the query
 )
 
-// Given is a setting of a pocket to which a page gives another value.
+// Given is a page's override of a setting.
 type Given struct{ Name, Value string } // Name as in data-set-NAME
 
-// ServeGiven renders what is published under key with other values for settings that its
-// widget lets pages override. The names stand in order, each once, so that one page always
-// asks in the same words. It gives nil when nothing is published, or it is withheld.
+// ServeGiven renders the live version under key with overrides of settings that the widget allows.
+// The names must be sorted and unique, so that a page always makes the same request. It returns nil
+// if nothing is published, or the pocket is withheld.
 func (a *App) ServeGiven(ctx context.Context, key string, given []Given) (*render.Encoded, error) {
 	pub, withheld, err := a.visited(ctx, key)
 	if pub == nil || withheld || err != nil {

@@ -8,24 +8,21 @@ import (
 	"time"
 )
 
-// GuestsKeptUsual is for how long a pocket that was begun without an account is kept after it was
-// last changed, when the operator does not say.
+// GuestsKeptUsual is the default lifetime of a guest pocket, counted from its last change.
 const GuestsKeptUsual = 14 * 24 * time.Hour
 
-// guestAttempts is how many pockets one address may begin within the time that attempts are
-// counted in.
+// guestAttempts is how many guest pockets one network may create within attemptsWithin.
 const guestAttempts = 30
 
-// Open tells whether people without an account may begin, and for how long what they have
-// begun is kept.
+// Open reports whether people without an account may create pockets, and how long these are kept.
 func (a *App) Open() (bool, time.Duration) { return a.public, a.keeps }
 
 func notOpen() *Error {
 	return &Error{Kind: Unauthenticated, Code: "not-signed-in", What: "You are not signed in.", Hint: "Sign in, or send a token."}
 }
 
-// Begin makes a pocket for somebody without an account. Whoever has the secret may go on with
-// it, on any device, until they sign up or its time is over.
+// StartGuestPocket creates a pocket for somebody without an account. Anybody with the secret can
+// continue with it, on any device, until the owner signs up or it expires.
 func (a *App) StartGuestPocket(ctx context.Context, widgetName, starter, language, address string) (p Pocket, secret string, err error) {
 	if !a.public {
 		return p, "", notOpen()
@@ -45,7 +42,7 @@ func (a *App) StartGuestPocket(ctx context.Context, widgetName, starter, languag
 	return p, secret, err
 }
 
-// ByGuestSecret returns who has the secret of a pocket that was begun.
+// ByGuestSecret returns the scope for the secret of a guest pocket.
 func (a *App) ByGuestSecret(ctx context.Context, secret string) (Scope, error) {
 	if !a.public {
 		return Scope{}, notOpen()
@@ -57,8 +54,8 @@ func (a *App) ByGuestSecret(ctx context.Context, secret string) (Scope, error) {
 	return Scope{Role: Guest, CustomerID: NobodysCustomer, Key: key, Name: "guest", Client: "console"}, err
 }
 
-// SignUp makes an account for whoever has begun a pocket: a customer, who gets the pocket, and
-// somebody who can sign in, and is signed in.
+// SignUp creates an account for the owner of a guest pocket: a customer, who receives the pocket,
+// and a user, who is signed in.
 func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password, client string) (scope Scope, session string, err error) {
 	if !a.public || guest.Role != Guest || guest.Key == "" {
 		return scope, "", notOpen()
@@ -71,7 +68,8 @@ func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password,
 	if err != nil {
 		return scope, "", err
 	}
-	// The id is made of the name, and the name is the customer's own business.
+	// The ID is derived from the name; if it is in use, a number is added, so that the name can
+	// stay as it is.
 	for first, n := c.ID, 2; ; n++ {
 		u.CustomerID = c.ID
 		as := Scope{Role: CustomerEditor, CustomerID: c.ID, Name: name, Client: "console"}
@@ -94,7 +92,7 @@ func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password,
 	return a.startSession(ctx, made, client)
 }
 
-// Claim gives a pocket that was begun without an account to a customer of who is signed in now.
+// Claim moves a guest pocket to a customer of the signed-in user.
 func (a *App) Claim(ctx context.Context, s Scope, secret, customer string) (Pocket, error) {
 	if customer == "" {
 		customer = s.CustomerID
@@ -123,7 +121,7 @@ func claimed(err error) error {
 	return err
 }
 
-// SweepGuestPockets takes away what was begun and whose time is over.
+// SweepGuestPockets deletes expired guest pockets.
 func (a *App) SweepGuestPockets(ctx context.Context) (int, error) {
 	return a.store.DeleteExpiredGuestPockets(ctx, a.now())
 }

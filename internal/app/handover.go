@@ -10,23 +10,24 @@ import (
 	"unicode/utf8"
 )
 
-// Handover is a page with the steps for one pocket, for somebody who has no account: a
-// customer's own webmaster. Whoever has its link sees it until it is ended.
+// Handover is a page with the steps for a pocket, for somebody without an account, such as a
+// customer's webmaster. Anybody with its link sees it until it is revoked.
 type Handover struct {
 	ID         int64      `db:"id"`
 	Key        string     `db:"key"`
 	CustomerID string     `db:"customer_id"`
 	About      []byte     `db:"about"` // an Install
-	Note       string     `db:"note"`  // to the webmaster
+	Note       string     `db:"note"`  // for the webmaster
 	CreatedAt  time.Time  `db:"created_at"`
 	CreatedBy  string     `db:"created_by"`
 	SeenAt     *time.Time `db:"seen_at"`
 }
 
-// HandoversMost is how many one pocket may have.
+// HandoversMost is the largest number of handovers of a pocket.
 const HandoversMost = 50
 
-// HandOver makes a page with the steps of an Install. The secret of its link is told once.
+// HandOver creates a page with the steps for an Install. The result is the only place where the
+// secret of its link appears.
 func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, note string) (h Handover, secret string, err error) {
 	if err := s.require(publishPockets); err != nil {
 		return h, "", err
@@ -55,7 +56,7 @@ func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, 
 	return h, secret, err
 }
 
-// Handovers lists the pages of a pocket, the newest first.
+// Handovers lists a pocket's handovers, the newest first.
 func (a *App) Handovers(ctx context.Context, s Scope, key string) ([]Handover, error) {
 	if err := s.require(publishPockets); err != nil {
 		return nil, err
@@ -66,7 +67,7 @@ func (a *App) Handovers(ctx context.Context, s Scope, key string) ([]Handover, e
 	return a.store.Handovers(ctx, key)
 }
 
-// RevokeHandover ends a page: its link leads nowhere from the next request on.
+// RevokeHandover revokes a handover: its link stops working with the next request.
 func (a *App) RevokeHandover(ctx context.Context, s Scope, key string, id int64) error {
 	if err := s.require(publishPockets); err != nil {
 		return err
@@ -82,8 +83,8 @@ func (a *App) RevokeHandover(ctx context.Context, s Scope, key string, id int64)
 	return err
 }
 
-// HandedOver is what a page shows now, by the secret of its link: the steps for what is
-// published at this moment.
+// HandedOver returns the content of a handover's page by the secret of its link: the steps for the
+// present live version.
 func (a *App) HandedOver(ctx context.Context, secret, address string) (h Handover, g Guided, err error) {
 	now, from := a.now(), limit{"steps from " + networkOf(address), addressAttempts}
 	err = a.attempts.try(now, tooManyLinks(), func() (madeUp bool, err error) {

@@ -11,18 +11,18 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// VisitorsKeep is for how long a visitor's browser may go on with what it has: after that
-// everybody has the newest publication. It is what /s/KEY.js is sent with.
+// VisitorsKeep is how long a visitor's browser may use its copy, in seconds. After that everybody
+// has the newest publication. /s/KEY.js is sent with it.
 const VisitorsKeep = 60 // seconds
 
-// Published is a publication with what it has otherwise than the one before it.
+// Published is a publication with its changes from the one before it.
 type Published struct {
 	Publication
 	First   bool     // nothing was published before
 	Changed []string // labels of settings
 }
 
-// Publications lists a pocket's publications, newest first, those before a number (0 for all).
+// Publications lists a pocket's publications before a number (0 for all), newest first.
 func (a *App) Publications(ctx context.Context, s Scope, key string, before, limit int) ([]Published, error) {
 	if _, err := a.Pocket(ctx, s, key); err != nil {
 		return nil, err
@@ -45,7 +45,7 @@ func (a *App) Publications(ctx context.Context, s Scope, key string, before, lim
 			if older < len(list) || !more {
 				break
 			}
-			// What it changed stands beyond this page.
+			// The last one's predecessor is on the next page.
 			further, err := a.store.Publications(ctx, key, list[len(list)-1].Number, limit+1)
 			if err != nil {
 				return nil, err
@@ -68,8 +68,8 @@ func (a *App) Publications(ctx context.Context, s Scope, key string, before, lim
 	return all, nil
 }
 
-// between tells what one publication has otherwise than another, in the words of the release
-// that the later one was made with.
+// between lists the changes from one publication to another, in the terms of the later one's
+// release.
 func (a *App) between(ctx context.Context, before, after Publication) ([]compare.ValueChange, error) {
 	r, err := a.open(ctx, after.ReleaseID)
 	if err != nil {
@@ -83,15 +83,15 @@ func (a *App) between(ctx context.Context, before, after Publication) ([]compare
 	return append(around(before, after), compare.Values(r.Schema, was, is, "en")...), err
 }
 
-// complete reads the settings of a publication as a release sees them, with its defaults. Values that
-// the release does not accept are left out.
+// complete returns the settings of a publication for a release, with its defaults and without
+// values that it does not accept.
 func (a *App) complete(ctx context.Context, r *widget.Release, id int64, p Publication) (setting.Values, error) {
 	values, _, err := a.carry(ctx, r, p, id < p.ReleaseID)
 	full, _ := r.Schema.Complete(values)
 	return full, err
 }
 
-// around tells what differs besides the settings.
+// around lists changes other than those of settings.
 func around(before, after Publication) (list []compare.ValueChange) {
 	add := func(key, label, was, is string) {
 		if was != is {
@@ -105,7 +105,7 @@ func around(before, after Publication) (list []compare.ValueChange) {
 	return list
 }
 
-// cuesInWords says where a pocket shows.
+// cuesInWords describes where a pocket shows.
 func cuesInWords(text string) string {
 	c, err := cue.Read([]byte(text))
 	if err != nil || c.IsZero() {
@@ -135,15 +135,15 @@ func followed(p Publication) string {
 	return fmt.Sprintf("number %d", p.Release)
 }
 
-// PocketDifferences are what a state of a pocket has otherwise than another.
+// PocketDifferences are the differences between two versions of a pocket.
 type PocketDifferences struct {
-	From    int // number of a publication; 0 when nothing was published
-	To      int // likewise; 0 for the draft
+	From    int // number of a publication; 0 if nothing was published
+	To      int // number of a publication; 0 for the draft
 	Changes []compare.ValueChange
 }
 
-// PocketDifferences compares two states of a pocket: to is a publication or, for 0, the draft;
-// from a publication or, for 0, what visitors get now.
+// PocketDifferences compares two versions of a pocket: to is a publication or, for 0, the draft;
+// from is a publication or, for 0, the live version.
 func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, to int) (d PocketDifferences, err error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -152,7 +152,7 @@ func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, 
 	d = PocketDifferences{From: from, To: to}
 	var after Publication
 	var release *widget.Release
-	var id int64 // of release
+	var id int64 // ID of the release
 	if to > 0 {
 		if after, err = a.publication(ctx, key, to); err != nil {
 			return d, err

@@ -15,38 +15,38 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// OwnHost is a kind of host that the operator wrote, or an own version of one that ships.
+// OwnHost is a host profile by the operator, or the operator's version of a built-in one.
 type OwnHost struct {
 	Name     string    `db:"name"`
-	Profile  []byte    `db:"profile"` // the file as it was written
+	Profile  []byte    `db:"profile"` // the file as written
 	Revision int       `db:"revision"`
 	At       time.Time `db:"at"`
 	By       string    `db:"by"`
 }
 
-// HostImage is a picture that the steps of an operator's profile name.
+// HostImage is an image for the steps of an operator's profile.
 type HostImage struct {
 	File  string `db:"file"`
 	Kind  string `db:"kind"` // media type
 	Bytes []byte `db:"bytes"`
 }
 
-// Bounds of what an operator may write.
+// Limits of what an operator can write.
 const (
 	OwnHostMost   = 256 << 10 // bytes of a profile
-	HostImageMost = 2 << 20   // bytes of a picture
-	HostImagesMax = 60        // pictures of a profile
+	HostImageMost = 2 << 20   // bytes of an image
+	HostImagesMax = 60        // images of a profile
 )
 
-// hosts are the kinds of host as they are now.
+// hosts caches the host profiles.
 type hosts struct {
 	mu  sync.Mutex
-	set *host.Set // nil when it must be read anew
+	set *host.Set // nil if it must be read again
 	own map[string]OwnHost
 }
 
-// Hosts are all kinds of host: those that ship, with the operator's own in their place or
-// after them. own has the operator's by name.
+// Hosts returns all host profiles: the built-in ones, replaced by or followed by the operator's.
+// own has the operator's by name.
 func (a *App) Hosts(ctx context.Context, s Scope) (set *host.Set, own map[string]OwnHost, err error) {
 	if err := s.require(seePockets); err != nil {
 		return nil, nil, err
@@ -69,7 +69,7 @@ func (a *App) allHosts(ctx context.Context) (*host.Set, map[string]OwnHost, erro
 	return set, own, nil
 }
 
-// readHosts puts the operator's own kinds of host, but one, on top of what ships.
+// readHosts adds the operator's profiles, except one, to the built-in ones.
 func (a *App) readHosts(ctx context.Context, but string) (*host.Set, map[string]OwnHost, error) {
 	list, err := a.store.OwnHosts(ctx)
 	if err != nil {
@@ -82,7 +82,7 @@ func (a *App) readHosts(ctx context.Context, but string) (*host.Set, map[string]
 		}
 		own[o.Name] = o
 		next, _, faults := set.With(o.Profile)
-		if len(faults.Hard()) > 0 { // a new program may ask for more than the one that took it
+		if len(faults.Hard()) > 0 { // a newer program may have stricter rules
 			a.notice("one of the operator's host profiles cannot be used", "host", o.Name, "why", faults[0].What)
 			continue
 		}
@@ -91,7 +91,7 @@ func (a *App) readHosts(ctx context.Context, but string) (*host.Set, map[string]
 	return set, own, nil
 }
 
-// Host is one kind of host.
+// Host returns a host profile.
 func (a *App) Host(ctx context.Context, s Scope, name string) (*host.Profile, error) {
 	set, _, err := a.Hosts(ctx, s)
 	if err != nil {
@@ -104,10 +104,10 @@ func (a *App) Host(ctx context.Context, s Scope, name string) (*host.Profile, er
 	return p, nil
 }
 
-// Ships tells whether a kind of host comes with the program.
+// Ships reports whether a host profile is built in.
 func (a *App) Ships(name string) bool { return a.shipped.Get(name) != nil }
 
-// TryHost reads a profile as SaveHost does, and saves nothing.
+// TryHost reads a profile like SaveHost, but saves nothing.
 func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte) (*host.Profile, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
@@ -115,7 +115,7 @@ func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte)
 	if len(profile) > OwnHostMost {
 		return nil, &Error{Kind: Invalid, Code: "host-too-large", Field: "profile", What: "A host profile can have at most 256 KiB.", Hint: "Shorten it."}
 	}
-	// An own version is read on top of what ships, whatever own version there was.
+	// An operator's version always extends the built-in one, never an earlier version.
 	set, _, err := a.readHosts(ctx, name)
 	if err != nil {
 		return nil, err
@@ -136,8 +136,8 @@ func (a *App) TryHost(ctx context.Context, s Scope, name string, profile []byte)
 	return p, nil
 }
 
-// SaveHost adds a kind of host, or the operator's own version of one, if its revision is still
-// revision: 0 for one that is not there yet.
+// SaveHost saves a host profile, or the operator's version of one, if its revision is still
+// revision: 0 for a new one.
 func (a *App) SaveHost(ctx context.Context, s Scope, name string, profile []byte, revision int) (*host.Profile, OwnHost, error) {
 	p, err := a.TryHost(ctx, s, name, profile)
 	if err != nil {
@@ -152,7 +152,7 @@ func (a *App) SaveHost(ctx context.Context, s Scope, name string, profile []byte
 	return p, o, err
 }
 
-// DeleteHost takes an own profile away; of one that ships, what ships is used again.
+// DeleteHost deletes an operator's profile. If it replaced a built-in one, that is used again.
 func (a *App) DeleteHost(ctx context.Context, s Scope, name string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
@@ -173,7 +173,7 @@ func (a *App) forgetHosts() {
 
 var imageName = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,79}\.(png|jpg|webp|svg)$`)
 
-// SaveHostImage keeps a picture that the steps of an own profile name.
+// SaveHostImage saves an image for the steps of an operator's profile.
 func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, content []byte) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
@@ -201,13 +201,13 @@ func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, con
 	if list, err := a.store.HostImages(ctx, name); err != nil {
 		return err
 	} else if len(list) >= HostImagesMax && !slices.Contains(list, file) {
-		return &Error{Kind: Conflict, Code: "too-many-pictures", What: fmt.Sprintf("A profile can have at most %d images.", HostImagesMax), Hint: "Delete one first."}
+		return &Error{Kind: Conflict, Code: "too-many-images", What: fmt.Sprintf("A profile can have at most %d images.", HostImagesMax), Hint: "Delete one first."}
 	}
 	return a.store.SaveHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file}), name, HostImage{file, asset.TypeOf(file), content})
 }
 
-// HostImage is a picture of an own profile. Who has the link of a handover sees it too, so it
-// is asked for without a scope: it shows how a host is worked with and nothing of a customer.
+// HostImage returns an image of an operator's profile. It needs no scope, because people with the
+// link of a handover see it too: it shows a host, and nothing of a customer.
 func (a *App) HostImage(ctx context.Context, name, file string) (HostImage, error) {
 	p, err := a.store.HostImage(ctx, name, file)
 	if errors.Is(err, ErrNotFound) {
@@ -216,7 +216,7 @@ func (a *App) HostImage(ctx context.Context, name, file string) (HostImage, erro
 	return p, err
 }
 
-// HostImages lists the pictures of an own profile.
+// HostImages lists the images of an operator's profile.
 func (a *App) HostImages(ctx context.Context, s Scope, name string) ([]string, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
@@ -224,7 +224,7 @@ func (a *App) HostImages(ctx context.Context, s Scope, name string) ([]string, e
 	return a.store.HostImages(ctx, name)
 }
 
-// DeleteHostImage takes a picture away.
+// DeleteHostImage deletes an image.
 func (a *App) DeleteHostImage(ctx context.Context, s Scope, name, file string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err

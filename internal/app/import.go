@@ -4,7 +4,7 @@ import (
 	"glasspocket/internal/intake"
 )
 
-// ImportPage makes a widget folder of a whole HTML page. Nothing is kept.
+// ImportPage makes a widget folder from an HTML page. It stores nothing.
 func (a *App) ImportPage(s Scope, ask intake.Ask) (*intake.Made, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err

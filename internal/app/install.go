@@ -15,28 +15,28 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Install says how a pocket shall come to a page.
+// Install describes how to bring a pocket to a page.
 type Install struct {
 	Host     string        `json:"host"`               // name of a profile
-	Where    string        `json:"where,omitempty"`    // one of host.Wheres; the host's first when ""
-	Delivery host.Delivery `json:"delivery,omitempty"` // the best one when ""
+	Where    string        `json:"where,omitempty"`    // one of host.Wheres; "" for the host's first
+	Delivery host.Delivery `json:"delivery,omitempty"` // "" for the best one
 	Placing  host.Placing  `json:"placing,omitzero"`
 }
 
-// Guided is what there is for an Install: all forms, and the steps for one of them.
+// Guided is the result for an Install: all deliveries, and the steps for one of them.
 type Guided struct {
 	Wheres  []string // of the host
-	Install Install  // as it was asked, with what was left out
+	Install Install  // the request, with defaults filled in
 	Choice  host.Choice
-	Guide   *host.Guide // nil when nothing of the pocket can be brought there
-	Pinned  *Sealed     // what the sealed form is pinned to, when there is one
-	Newest  bool        // Pinned is what visitors of an unsealed one get
+	Guide   *host.Guide // nil if nothing of the pocket can be installed there
+	Pinned  *Sealed     // what the sealed delivery is pinned to, if there is one
+	Newest  bool        // Pinned is the same as the live version
 	Needs   host.Needs
 	Subject host.Subject
 	pub     Publication
 }
 
-// Guide computes the choice of a form and the steps for a pocket that is published.
+// Guide selects a delivery and writes the steps for a published pocket.
 func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Guided, err error) {
 	if g.pub, g.Subject, g.Needs, err = a.subjectFor(ctx, s, key); err != nil {
 		return g, err
@@ -66,7 +66,7 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 		g.Pinned = &sealed[0]
 		g.Subject.Pinned = sealed[0].pinned()
 		now, err := a.sealNow(ctx, g.pub)
-		g.Newest = err == nil && now.Digest == sealed[0].Digest // release and brand change it, too
+		g.Newest = err == nil && now.Digest == sealed[0].Digest // release and brand change it too
 	}
 	if p.Pages.Are == "mail" || ask.Delivery == host.Email {
 		if err := a.addMail(ctx, g.pub, &g.Subject); err != nil {
@@ -107,7 +107,7 @@ func noDelivery(delivery host.Delivery) *Error {
 	return &Error{Kind: Invalid, Code: "delivery-unknown", Field: "delivery", What: fmt.Sprintf("There is no delivery %q.", delivery), Hint: fault.DidYouMean(string(delivery), names)}
 }
 
-// subjectFor is what is published under key, for snippets.
+// subjectFor returns the live version under key, for snippets.
 func (a *App) subjectFor(ctx context.Context, s Scope, key string) (pub Publication, subject host.Subject, needs host.Needs, err error) {
 	pub, r, err := a.publishedNow(ctx, s, key)
 	if err != nil {
@@ -125,7 +125,7 @@ func (a *App) subjectFor(ctx context.Context, s Scope, key string) (pub Publicat
 	return pub, subject, needsOf(r), json.Unmarshal(pub.Heights, &subject.Heights)
 }
 
-// needsOf is what a widget needs of a page, read from its own files.
+// needsOf determines a widget's needs from its files.
 func needsOf(r *widget.Release) host.Needs {
 	uses := func(word string) bool { return widget.HasWord(r.Built.Mount, word) }
 	return host.Needs{
@@ -148,13 +148,13 @@ type Sealed struct {
 	By          string    `db:"by"`
 }
 
-// pinned is what a snippet of it names.
+// pinned returns the data for a snippet.
 func (s Sealed) pinned() *host.Pinned {
 	return &host.Pinned{Address: s.Address, Integrity: s.Integrity, Policy: s.Policy}
 }
 
-// Seal keeps what is published under key as a script that never changes again. What was
-// sealed before stays.
+// Seal stores the live version under key as a script that never changes. Earlier sealed scripts
+// stay.
 func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
 	if err := s.require(publishPockets); err != nil {
 		return Sealed{}, err
@@ -171,7 +171,8 @@ func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
 	return out, a.store.AddSealed(a.noting(ctx, s, Entry{CustomerID: pub.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}), out)
 }
 
-// sealNow makes a sealed script of a publication. The same is the same script whenever it is made.
+// sealNow makes a sealed script of a publication. The result only depends on its content, not on
+// the time.
 func (a *App) sealNow(ctx context.Context, pub Publication) (*render.Sealed, error) {
 	subject, err := a.subject(ctx, pub.ReleaseID, pub)
 	if err != nil {
@@ -188,13 +189,13 @@ func (a *App) sealNow(ctx context.Context, pub Publication) (*render.Sealed, err
 	return made, nil
 }
 
-// SealedScript is a sealed script as it is served, compressed with brotli.
+// SealedScript returns a sealed script compressed with brotli.
 func (a *App) SealedScript(ctx context.Context, digest, key string) ([]byte, error) {
 	return a.store.SealedScript(ctx, digest, key)
 }
 
-// publishedNow is what visitors get under key, for somebody who may see it, see visited; also
-// while it is withheld.
+// publishedNow returns the live version under key, see visited, for somebody with access to it,
+// also while it is withheld.
 func (a *App) publishedNow(ctx context.Context, s Scope, key string) (pub Publication, r *widget.Release, err error) {
 	if _, err := a.Pocket(ctx, s, key); err != nil {
 		return pub, nil, err
@@ -212,8 +213,8 @@ func (a *App) publishedNow(ctx context.Context, s Scope, key string) (pub Public
 	return *now, r, err
 }
 
-// Snippets are the texts to paste into a page that lets everything through, in one form, or in
-// all that the widget can be delivered in for "".
+// Snippets returns the snippets for a page that lets everything through: that of one delivery, or,
+// for "", of all that the widget supports.
 func (a *App) Snippets(ctx context.Context, s Scope, key string, delivery host.Delivery) ([]host.Snippet, error) {
 	pub, subject, _, err := a.subjectFor(ctx, s, key)
 	if err != nil {
@@ -253,15 +254,16 @@ func (a *App) Snippets(ctx context.Context, s Scope, key string, delivery host.D
 	return list, nil
 }
 
-// PageAbout is what is said of a pocket's page to hosts that show what a link leads to.
+// PageAbout describes a pocket's page for hosts that show previews of links.
 type PageAbout struct {
 	Title  string
-	Frames bool // it can stand in a frame
-	// Height is how high it is at a width, both in CSS pixels; 0 when it is not known.
+	Frames bool // it works in a frame
+	// Height returns its height at a width, both in CSS pixels; 0 if unknown.
 	Height func(width int) int
 }
 
-// AboutPage tells of what is published under key; nil when nothing is, or it is withheld.
+// AboutPage describes the live version under key. It returns nil if there is none, or the pocket is
+// withheld.
 func (a *App) AboutPage(ctx context.Context, key string) (*PageAbout, error) {
 	pub, withheld, err := a.visited(ctx, key)
 	if pub == nil || withheld || err != nil {

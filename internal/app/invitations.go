@@ -9,13 +9,13 @@ import (
 	"unicode/utf8"
 )
 
-// Invitation lets somebody join a customer's people, once.
+// Invitation lets somebody join a customer, once.
 type Invitation struct {
 	ID         int64      `db:"id"`
 	Digest     string     `db:"digest"`
 	CustomerID string     `db:"customer_id"`
 	Role       Role       `db:"role"`
-	Name       string     `db:"name"` // of who is invited, for people
+	Name       string     `db:"name"` // the invited person, for people to read
 	CreatedAt  time.Time  `db:"created_at"`
 	CreatedBy  string     `db:"created_by"`
 	ExpiresAt  time.Time  `db:"expires_at"`
@@ -23,10 +23,10 @@ type Invitation struct {
 	UsedBy     string     `db:"used_by"`
 }
 
-// InvitationLasts is for how long an invitation can be used.
+// InvitationLasts is the lifetime of an invitation.
 const InvitationLasts = 14 * 24 * time.Hour
 
-// Invite makes an invitation to a customer; secret is told once, and goes into a link.
+// Invite creates an invitation to a customer. The secret goes into a link, and appears only here.
 func (a *App) Invite(ctx context.Context, s Scope, customer string, role Role, name string) (n Invitation, secret string, err error) {
 	if err := a.reach(ctx, s, managePeople, customer); err != nil {
 		return n, "", err
@@ -55,7 +55,7 @@ func (a *App) Invitations(ctx context.Context, s Scope, customer string) ([]Invi
 	return a.store.Invitations(ctx, customer)
 }
 
-// RevokeInvitation takes an invitation back.
+// RevokeInvitation revokes an invitation.
 func (a *App) RevokeInvitation(ctx context.Context, s Scope, customer string, id int64) error {
 	if err := a.reach(ctx, s, managePeople, customer); err != nil {
 		return err
@@ -67,7 +67,7 @@ func (a *App) RevokeInvitation(ctx context.Context, s Scope, customer string, id
 	return err
 }
 
-// Invited reads what an invitation is to, by its secret.
+// Invited returns what an invitation is for, by its secret.
 func (a *App) Invited(ctx context.Context, secret, address string) (n Invitation, c Customer, err error) {
 	now, from := a.now(), limit{"from " + networkOf(address), addressAttempts}
 	err = a.attempts.try(now, tooManyLinks(), func() (madeUp bool, err error) {
@@ -102,7 +102,7 @@ func invitationUsed(n Invitation) *Error {
 	return &Error{Kind: Conflict, Code: "invitation-used", What: fmt.Sprintf("This invitation has already been used%s.", by), Hint: "If that was you, sign in. If not, ask for a new one."}
 }
 
-// Join takes an invitation up: somebody new can sign in, and is signed in.
+// Join accepts an invitation: it creates a user and signs them in.
 func (a *App) Join(ctx context.Context, secret, name, password, address, client string) (scope Scope, session string, err error) {
 	n, _, err := a.Invited(ctx, secret, address)
 	if err != nil {
@@ -129,7 +129,7 @@ func (a *App) Join(ctx context.Context, secret, name, password, address, client 
 	return a.startSession(ctx, u, client)
 }
 
-// People lists who belongs to a customer.
+// People lists the users of a customer.
 func (a *App) People(ctx context.Context, s Scope, customer string) ([]User, error) {
 	if err := a.reach(ctx, s, seeLists, customer); err != nil {
 		return nil, err
@@ -137,7 +137,7 @@ func (a *App) People(ctx context.Context, s Scope, customer string) ([]User, err
 	return a.store.UsersOf(ctx, customer)
 }
 
-// RevokeAccess takes somebody's access to a customer away at once.
+// RevokeAccess revokes somebody's access to a customer at once.
 func (a *App) RevokeAccess(ctx context.Context, s Scope, customer, name string) error {
 	if err := a.reach(ctx, s, managePeople, customer); err != nil {
 		return err

@@ -13,14 +13,14 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// What a job can do to each of many pockets.
+// What a job can do with each pocket.
 const (
 	JobPublish   = "publish"
 	JobUnpublish = "unpublish"
 	JobMove      = "move"      // to a release
 	JobDuplicate = "duplicate" // to a customer
-	JobDelete    = "delete"    // take away what is not published
-	JobImport    = "import"    // files that were exported
+	JobDelete    = "delete"    // only unpublished ones
+	JobImport    = "import"    // exported files
 )
 
 var jobsDo = []string{JobPublish, JobUnpublish, JobMove, JobDuplicate, JobDelete, JobImport}
@@ -29,14 +29,14 @@ var jobsDo = []string{JobPublish, JobUnpublish, JobMove, JobDuplicate, JobDelete
 const (
 	Running   = "running"
 	JobDone   = "done"
-	JobFailed = "failed" // the whole of it
+	JobFailed = "failed" // the whole job
 )
 
-// Job is long work on many pockets, one after another. It goes on after a restart.
+// Job processes many pockets, one after another. It continues after a restart.
 type Job struct {
 	ID         string          `db:"id"`
 	Does       string          `db:"does"`
-	CustomerID string          `db:"customer_id"` // of who asked, "" for the operator's
+	CustomerID string          `db:"customer_id"` // the user's, "" for the operator
 	Ask        json.RawMessage `db:"ask"`         // JobAsk
 	By         string          `db:"by"`
 	Client     string          `db:"client"`
@@ -45,39 +45,39 @@ type Job struct {
 	EndedAt    *time.Time      `db:"ended_at"`
 	State      string          `db:"state"`
 	Why        string          `db:"why"`
-	Of         int             `db:"of"`     // items
-	Done       int             `db:"done"`   // of those
-	Failed     int             `db:"failed"` // likewise
+	Of         int             `db:"of"`     // number of items
+	Done       int             `db:"done"`   // number of finished items
+	Failed     int             `db:"failed"` // number of failed items
 }
 
 // JobItem is one pocket of a job.
 type JobItem struct {
 	Job     string          `db:"job"`
 	Number  int             `db:"number"`  // from 1
-	Key     string          `db:"key"`     // of the pocket; the title of what is imported
+	Key     string          `db:"key"`     // of the pocket; for an import, its title
 	Ask     json.RawMessage `db:"ask"`     // the file to import, or nil
 	Outcome string          `db:"outcome"` // "", "done" or "failed"
-	Made    string          `db:"made"`    // key of what came of it
+	Made    string          `db:"made"`    // key of the result
 	Why     string          `db:"why"`
 	Hint    string          `db:"hint"`
 }
 
-// JobAsk says what shall be done to which pockets.
+// JobAsk says what to do with which pockets.
 type JobAsk struct {
 	Does     string            `json:"does"`
 	Keys     []string          `json:"keys,omitempty"`
-	Release  int               `json:"release,omitempty"`  // to move to; the newest when 0
-	Follow   *bool             `json:"follow,omitempty"`   // from then on; as before when nil
-	Customer string            `json:"customer,omitempty"` // to copy or to import to
+	Release  int               `json:"release,omitempty"`  // target release; 0 for the newest
+	Follow   *bool             `json:"follow,omitempty"`   // whether they follow afterwards; nil for unchanged
+	Customer string            `json:"customer,omitempty"` // target of copies or imports
 	Files    []json.RawMessage `json:"-"`                  // to import
-	// Query picks all pockets of a list instead of Keys.
+	// Query selects all pockets of a list instead of Keys.
 	Query *PocketQuery `json:"-"`
 }
 
-// JobMost is how many pockets one job may have.
+// JobMost is the largest number of pockets in a job.
 const JobMost = 100_000
 
-// StartJob begins long work.
+// StartJob starts a job.
 func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	if err := s.require(publishPockets); err != nil {
 		return Job{}, err
@@ -98,7 +98,7 @@ func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	case ask.Does == JobImport:
 		for i, file := range ask.Files {
 			about := struct{ Title string }{}
-			_ = json.Unmarshal(file, &about) // what is wrong with it is told of the item
+			_ = json.Unmarshal(file, &about) // faults in it are reported for the item
 			if about.Title == "" {
 				about.Title = fmt.Sprintf("file %d", i+1)
 			}
@@ -170,7 +170,7 @@ func (a *App) wakeJobs() {
 	}
 }
 
-// Job tells how far a job has come.
+// Job returns a job with its progress.
 func (a *App) Job(ctx context.Context, s Scope, id string) (Job, error) {
 	if err := s.require(seeLists); err != nil {
 		return Job{}, err
@@ -185,7 +185,7 @@ func (a *App) Job(ctx context.Context, s Scope, id string) (Job, error) {
 	return j, err
 }
 
-// Jobs lists the newest jobs in reach.
+// Jobs lists the newest visible jobs.
 func (a *App) Jobs(ctx context.Context, s Scope, limit int) ([]Job, error) {
 	if err := s.require(seeLists); err != nil {
 		return nil, err
@@ -193,7 +193,7 @@ func (a *App) Jobs(ctx context.Context, s Scope, limit int) ([]Job, error) {
 	return a.store.Jobs(ctx, s.only(), limit)
 }
 
-// JobItems lists the items of a job with an outcome, those after a number.
+// JobItems lists the finished items of a job after a number.
 func (a *App) JobItems(ctx context.Context, s Scope, id, outcome string, after, limit int) ([]JobItem, error) {
 	if _, err := a.Job(ctx, s, id); err != nil {
 		return nil, err
@@ -201,7 +201,7 @@ func (a *App) JobItems(ctx context.Context, s Scope, id, outcome string, after, 
 	return a.store.JobItems(ctx, id, outcome, after, limit)
 }
 
-// CancelJob ends a job before it is through. What it has done stays done.
+// CancelJob cancels a job. Finished items stay as they are.
 func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	j, err := a.Job(ctx, s, id)
 	if err != nil {
@@ -217,11 +217,11 @@ func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	return err
 }
 
-// jobShare is how many items of one job are worked on before those of another customer's.
+// jobShare is how many items of a job are processed before it is another customer's turn.
 const jobShare = 20
 
-// RunJobs works on jobs until ctx ends: on one of each customer's in turn, so that a long one does
-// not keep others waiting. Those that a stop has interrupted come first.
+// RunJobs processes jobs until ctx is done, in turn for each customer, so that a long job does not
+// delay others. Jobs that a stop interrupted come first.
 func (a *App) RunJobs(ctx context.Context) {
 	for {
 		list, err := a.store.RunningJobs(ctx)
@@ -247,7 +247,7 @@ func (a *App) RunJobs(ctx context.Context) {
 	}
 }
 
-// runJob does a share of what is left of a job. The error is one of the store's.
+// runJob processes a share of a job's remaining items. The error is the store's.
 func (a *App) runJob(ctx context.Context, j Job) error {
 	var ask JobAsk
 	if err := json.Unmarshal(j.Ask, &ask); err != nil {
@@ -262,7 +262,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 		if errors.Is(err, ErrNotFound) {
 			err := a.store.FinishJob(ctx, j.ID, JobDone, "", a.now())
 			if errors.Is(err, ErrChanged) {
-				return nil // cancelled at the last moment
+				return nil // cancelled in the meantime
 			}
 			return err
 		}
@@ -278,7 +278,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 		var refused *Error
 		switch {
 		case err == nil:
-			continue // the change has ended the item
+			continue // the change finished the item
 		case errors.As(err, &refused) && refused.Kind != Unavailable:
 			item.Outcome, item.Made, item.Why, item.Hint = Failed, "", refused.What, refused.Hint
 			if len(refused.Faults) > 0 {
@@ -294,7 +294,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 	return ctx.Err()
 }
 
-// doItem does one item of a job; the change that it makes ends the item.
+// doItem processes an item of a job. The change that it makes also finishes the item.
 func (a *App) doItem(ctx context.Context, s Scope, ask JobAsk, item *JobItem) error {
 	switch ask.Does {
 	case JobPublish:

@@ -13,14 +13,14 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Orders that pockets can be listed in.
+// Orders of a list of pockets.
 const (
 	ByKey    = "key"
 	ByTitle  = "title"
-	ByChange = "changed" // of the draft
+	ByChange = "changed" // by the last change of the draft
 )
 
-// States that a list can be narrowed to.
+// States by which a list can be filtered.
 const (
 	StateUnpublished = "unpublished"
 	StatePublished   = "published"
@@ -33,28 +33,28 @@ var (
 	states = []string{StateUnpublished, StatePublished, StateChanged, StateWithheld}
 )
 
-// PocketQuery says which pockets are listed, and in which order.
+// PocketQuery filters and orders a list of pockets.
 type PocketQuery struct {
-	CustomerID string // "" for all in reach
-	Search     string // within title or key, whatever the case
+	CustomerID string // "" for all that are visible
+	Search     string // in title or key, ignoring case
 	Widget     string
 	State      string
 	Behind     bool // published with an older release than the newest, and not following
 	Order      string
 	Descending bool
-	After      *PocketMark // begin behind it; nil for the first page
+	After      *PocketMark // start after it; nil for the first page
 	Limit      int
 }
 
-// PocketMark is a place in a list: what the last row was sorted by. A list that changes
-// meanwhile neither repeats nor leaves out what has stayed where it was.
+// PocketMark is a position in a list: the values that sorted the last row. If the list changes,
+// rows that stay in place are neither repeated nor left out.
 type PocketMark struct {
 	Title string    `json:"t,omitempty"`
 	At    time.Time `json:"a,omitzero"`
 	Key   string    `json:"k"`
 }
 
-// Mark is the place of a pocket in a list.
+// Mark returns the position of a pocket in a list.
 func (q PocketQuery) Mark(p Pocket) PocketMark {
 	m := PocketMark{Key: p.Key}
 	switch q.Order {
@@ -66,7 +66,7 @@ func (q PocketQuery) Mark(p Pocket) PocketMark {
 	return m
 }
 
-// String writes a mark as a cursor.
+// String returns a mark as a cursor.
 func (m PocketMark) String() string {
 	text, _ := json.Marshal(m)
 	return base64.RawURLEncoding.EncodeToString(text)
@@ -107,7 +107,7 @@ func (q *PocketQuery) check() error {
 		return &Error{Kind: Invalid, Code: "state-unknown", Field: "state", What: fmt.Sprintf("There is no state %q.", q.State), Hint: fault.DidYouMean(q.State, states)}
 	}
 	if m := q.After; m != nil && (q.Order == ByTitle && m.Title == "" || q.Order == ByChange && m.At.IsZero()) {
-		return faultyCursor() // of a list in another order
+		return faultyCursor() // it is from a list in another order
 	}
 	if utf8.RuneCountInString(q.Search) > searchMost {
 		return searchTooLong()
@@ -119,8 +119,8 @@ func searchTooLong() *Error {
 	return &Error{Kind: Invalid, Code: "search-too-long", Field: "search", What: fmt.Sprintf("A search can have at most %d characters.", searchMost), Hint: "Shorten it."}
 }
 
-// Owners gives the names of those whom pockets belong to, by id. Whoever has read the pockets
-// may read these.
+// Owners returns the names of the pockets' customers by ID. Everybody who can read the pockets may
+// read these.
 func (a *App) Owners(ctx context.Context, pockets []Pocket) (map[string]string, error) {
 	var ids []string
 	for _, p := range pockets {
@@ -131,7 +131,7 @@ func (a *App) Owners(ctx context.Context, pockets []Pocket) (map[string]string, 
 	return a.store.CustomerNames(ctx, ids)
 }
 
-// Pockets lists pockets in reach.
+// Pockets lists visible pockets.
 func (a *App) Pockets(ctx context.Context, s Scope, q PocketQuery) ([]Pocket, error) {
 	if err := s.require(seeLists); err != nil {
 		return nil, err

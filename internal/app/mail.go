@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// shownNow renders a publication as it is at this moment.
+// shownNow renders a publication for the present moment.
 func (a *App) shownNow(ctx context.Context, p Publication) (payload render.Payload, subject render.Subject, err error) {
 	if subject, err = a.subject(ctx, p.ReleaseID, p); err != nil {
 		return payload, subject, err
@@ -25,13 +25,13 @@ func (a *App) shownNow(ctx context.Context, p Publication) (payload render.Paylo
 	return payload, subject, nil
 }
 
-// moves tells whether what a widget shows is other words a moment later.
+// moves reports whether a widget's words depend on the time.
 func moves(r *widget.Release) bool {
 	return widget.HasWord(r.Built.Mount, "now") || widget.HasWord(r.Built.Mount, "exact")
 }
 
-// mailRows are what a mail shows of a publication. What moves is a picture, drawn whenever the
-// mail is opened, with its words beside it for those who do not see it.
+// mailRows returns the rows of an email that shows a publication. A widget that depends on the time
+// is an image, drawn whenever somebody opens the email, with its words for those who do not see it.
 func (a *App) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
 	payload, subject, err := a.shownNow(ctx, p)
 	if err != nil {
@@ -43,7 +43,7 @@ func (a *App) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
 	}
 	var words []string
 	for _, row := range rows {
-		// Numbers would be yesterday's where the picture is not shown.
+		// Without the image, numbers would soon be out of date.
 		if (row.Kind == "heading" || row.Kind == "words") && !strings.ContainsAny(row.Words, "0123456789") {
 			words = append(words, row.Words)
 		}
@@ -57,7 +57,7 @@ func (a *App) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
 	return []host.Row{{Kind: "picture", Words: strings.Join(words, ". "), Address: a.site.Base + "/p/" + p.Key + ".png", Width: flat.Width}}, nil
 }
 
-// addMail gives a subject the rows that a mail shows of it.
+// addMail adds the rows of an email to a subject.
 func (a *App) addMail(ctx context.Context, pub Publication, subject *host.Subject) (err error) {
 	if subject.Fits(host.Email) {
 		subject.Mail, err = a.mailRows(ctx, pub)
@@ -70,9 +70,9 @@ func groundOf(p render.Payload) flat.Ground {
 	return flat.Ground{Surface: of("--surface"), Ink: of("--ink"), Accent: of("--accent")}
 }
 
-// Picture draws what is published under key as it is at this moment. It gives nil when nothing
-// is, when it is withheld, or when its letters cannot be drawn.
-func (a *App) Picture(ctx context.Context, key string) ([]byte, error) {
+// Image draws the live version under key at the present moment. It returns nil if there is none, if
+// the pocket is withheld, or if our font lacks its letters.
+func (a *App) Image(ctx context.Context, key string) ([]byte, error) {
 	pub, withheld, err := a.visited(ctx, key)
 	if pub == nil || withheld || err != nil {
 		return nil, err

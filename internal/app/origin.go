@@ -11,8 +11,8 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Differences are what a widget's draft has otherwise than its newest release, or, for a
-// number, what that release has otherwise than the one before it.
+// Differences compares a widget's draft with its newest release, or, for a number, that release
+// with the one before it.
 func (a *App) Differences(ctx context.Context, s Scope, name string, number int) (compare.Changes, int, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return compare.Changes{}, 0, err
@@ -57,17 +57,17 @@ func schemaOf(files widget.Files) *setting.Schema {
 	return schema
 }
 
-// Origin is what has become of the widget that a draft is a copy of.
+// Origin describes the widget from which a draft was copied.
 type Origin struct {
 	From       widget.Origin
 	Newest     int
-	Changes    compare.Changes // there, since
+	Changes    compare.Changes // in the original, since the copy
 	Files      map[string]FileChange
 	Collisions []merge.Collision
 }
 
-// OriginOf compares a draft with what it is a copy of, and brings together what was changed
-// there since and what was changed here. Nothing is saved.
+// OriginOf compares a draft with its original, and merges what changed in either since the copy. It
+// saves nothing.
 func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err error) {
 	w, err := a.WidgetDraft(ctx, s, name)
 	if err != nil {
@@ -109,7 +109,7 @@ func (a *App) OriginOf(ctx context.Context, s Scope, name string) (o Origin, err
 	return o, nil
 }
 
-// PreviewRelease renders a release in some cases, for its picture.
+// PreviewRelease renders a release in several cases.
 func (a *App) PreviewRelease(ctx context.Context, s Scope, name string, number int, cases []widget.Case) (PreviewedWidget, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return PreviewedWidget{}, err

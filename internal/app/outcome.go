@@ -12,28 +12,28 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Verdict is what a new release would do to a pocket that follows.
+// Verdict is the effect of a new release on a pocket that follows.
 type Verdict string
 
 // The verdicts.
 const (
-	Identical Verdict = "identical" // visitors get the same
-	Altered   Verdict = "changed"   // they get something else
-	Broken    Verdict = "broken"    // they would get nothing, so the pocket would stay with its release
+	Identical Verdict = "identical" // visitors see the same
+	Altered   Verdict = "changed"   // visitors see something else
+	Broken    Verdict = "broken"    // it cannot be rendered, so it would stay with its release
 )
 
-// Outcome is one pocket of a dry run.
+// Outcome is the result for a pocket in a dry run.
 type Outcome struct {
 	Key        string
 	CustomerID string
 	Title      string
 	Verdict    Verdict
-	What       []string   // of an altered one: what differs
-	Why        string     // of a broken one
-	Faults     fault.List // likewise
+	What       []string   // for a changed one: what differs
+	Why        string     // for a broken one
+	Faults     fault.List // for a broken one
 }
 
-// outcome renders one pocket both ways.
+// outcome renders a pocket with both releases.
 func (a *App) outcome(ctx context.Context, next *widget.Release, p Follower) Outcome {
 	o := Outcome{Key: p.Key, CustomerID: p.CustomerID, Title: p.Title, Verdict: Identical}
 	now := a.now()
@@ -41,7 +41,7 @@ func (a *App) outcome(ctx context.Context, next *widget.Release, p Follower) Out
 	shown := err == nil
 	var after render.Payload
 	if shown && sameSettings(old, next) {
-		// What was typed comes to the same, whatever the rest of the release is.
+		// The settings have the same result in both releases.
 		if after = before; !sameView(old, next) {
 			subject.Release = next
 			after, err = a.bare(subject)
@@ -76,7 +76,7 @@ func (a *App) outcome(ctx context.Context, next *widget.Release, p Follower) Out
 	return o
 }
 
-// sameSettings tells whether two releases take the same settings in the same way.
+// sameSettings reports whether two releases read settings in the same way.
 func sameSettings(a, b *widget.Release) bool {
 	if !bytes.Equal(a.Files[widget.SchemaFile], b.Files[widget.SchemaFile]) || len(a.Built.Assets) != len(b.Built.Assets) {
 		return false
@@ -89,14 +89,14 @@ func sameSettings(a, b *widget.Release) bool {
 	return true
 }
 
-// sameView tells whether two releases with the same settings make the same of them, but for
-// stylesheet and script.
+// sameView reports whether two releases with the same settings differ only in stylesheet and
+// script.
 func sameView(a, b *widget.Release) bool {
 	return bytes.Equal(a.Files[widget.ViewFile], b.Files[widget.ViewFile]) && reflect.DeepEqual(a.Messages, b.Messages) &&
 		slices.Equal(a.Manifest.Languages, b.Manifest.Languages) && reflect.DeepEqual(a.Manifest.Mount, b.Manifest.Mount)
 }
 
-// rendered is a publication under a release, without the release's own style and script; the
+// rendered renders a publication with a release, without the release's own style and script. The
 // subject has its sight.
 func (a *App) rendered(ctx context.Context, r *widget.Release, p Publication, back bool, now time.Time) (payload render.Payload, subject render.Subject, err error) {
 	if subject, err = a.subjectOf(ctx, r, p, back); err != nil {
@@ -119,8 +119,8 @@ func (a *App) bare(subject render.Subject) (render.Payload, error) {
 	return payload, nil
 }
 
-// renderedNow is a publication as visitors get it now: by the newest release that is rolled
-// out to it, else by the one that it was made with.
+// renderedNow renders a publication as visitors see it: with the newest release that is rolled out
+// to it, or else with its own.
 func (a *App) renderedNow(ctx context.Context, p Follower, now time.Time) (payload render.Payload, r *widget.Release, subject render.Subject, err error) {
 	for _, id := range []int64{p.Wanted, p.ReleaseID} {
 		if r, err = a.open(ctx, id); err != nil {

@@ -17,8 +17,9 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// IsKey tells whether text looks like a pocket's public key: 3 to 64 lower-case letters,
-// digits and hyphens, the first no hyphen. Every request asks, so it is no regular expression.
+// IsKey reports whether text has the form of a pocket's public key: 3 to 64 lower-case letters,
+// digits and hyphens, not starting with a hyphen. It runs in every request, so it avoids a regular
+// expression.
 func IsKey(text string) bool {
 	if len(text) < 3 || len(text) > 64 || text[0] == '-' {
 		return false
@@ -43,15 +44,15 @@ func newKey() string {
 	return string(b)
 }
 
-// newLot draws a pocket's lot.
+// newLot draws a pocket's lot at random.
 func newLot() int { return lots.IntN(LotLast + 1) }
 
-// NewPocket says what a pocket is made of. Key may be empty; only the operator chooses one.
+// NewPocket has the properties of a new pocket. Key can be empty; only the operator may choose one.
 type NewPocket struct {
 	CustomerID, Widget, Starter, Title, Language, Key string
 }
 
-// AddPocket makes a pocket whose draft begins with its starter's settings.
+// AddPocket creates a pocket whose draft has its starter's settings.
 func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, error) {
 	if err := s.require(publishPockets); err != nil {
 		return Pocket{}, err
@@ -77,7 +78,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	return p, nil
 }
 
-// newPocket is a pocket as it begins; nothing is saved.
+// newPocket returns a new pocket with its defaults. It saves nothing.
 func (a *App) newPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, error) {
 	owner, err := a.store.Customer(ctx, n.CustomerID)
 	if errors.Is(err, ErrNotFound) {
@@ -130,7 +131,7 @@ func (a *App) newPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	return p, nil
 }
 
-// showable refuses a single line of text that a page or a terminal could not show as it is.
+// showable refuses text that a page or a terminal could not show on one line.
 func showable(field, text string) error {
 	r, bad := setting.Unshowable(text)
 	if i := strings.IndexAny(text, "\n\t"); !bad && i >= 0 {
@@ -142,13 +143,13 @@ func showable(field, text string) error {
 	return nil
 }
 
-// Pocket returns one pocket in reach.
+// Pocket returns a visible pocket.
 func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 	if err := s.require(seePockets); err != nil {
 		return Pocket{}, err
 	}
 	if s.Role == Guest && s.Key != key {
-		return Pocket{}, AccountNeeded() // whether there is such a pocket or not
+		return Pocket{}, AccountNeeded() // the same whether the pocket exists or not
 	}
 	p, err := a.store.Pocket(ctx, key)
 	if err == nil && s.sees(p.CustomerID) {
@@ -160,15 +161,15 @@ func (a *App) Pocket(ctx context.Context, s Scope, key string) (Pocket, error) {
 	return Pocket{}, err
 }
 
-// ChangePocket says what of a pocket shall be otherwise; "" leaves it as it is.
+// ChangePocket has the changes to a pocket. "" leaves a field unchanged.
 type ChangePocket struct {
 	Title, Language string
-	Starter         string // only the name: which starter its settings are held against
+	Starter         string // only its name: the starter to compare settings with
 	Cues            *cue.Cues
 }
 
-// ChangePocket changes what a pocket is called or the language that it speaks: part of its
-// draft, which visitors get when it is published.
+// ChangePocket changes a pocket's name, language, starter or cues. They are part of its draft, and
+// visitors see them when it is published.
 func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision int, c ChangePocket) (Pocket, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -227,7 +228,7 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 	return p, nil
 }
 
-// written is how cues are stored: nothing when it shows everywhere.
+// written returns cues in their stored form: nothing if the pocket shows everywhere.
 func written(c cue.Cues) string {
 	if c.IsZero() {
 		return ""
@@ -243,7 +244,7 @@ func checkTitle(title string) error {
 	return showable("title", title)
 }
 
-// languageOf gives the language that a new pocket speaks: the one asked for, else the widget's first.
+// languageOf returns the language of a new pocket: the requested one, or the widget's first.
 func languageOf(w WidgetInfo, asked string) (string, error) {
 	if asked == "" {
 		return w.Release.Manifest.Languages[0], nil

@@ -17,18 +17,18 @@ import (
 // PocketFormat is the version of PocketFile.
 const PocketFormat = 1
 
-// PocketFile is a pocket as one JSON file, to be kept or taken elsewhere. Settings are the
-// draft's; assets are listed, with their bytes when they were asked for.
+// PocketFile is a pocket as a JSON file, for storage or for another service. Settings are the
+// draft's. Assets are listed, with their bytes on request.
 type PocketFile struct {
 	Format   int             `json:"format"` // PocketFormat
-	Key      string          `json:"key"`    // that it had; an import has one of its own
+	Key      string          `json:"key"`    // its key; an import gets another one
 	Title    string          `json:"title"`
 	Widget   string          `json:"widget"`
-	Release  int             `json:"release"` // by which its settings are written
+	Release  int             `json:"release"` // the release for which its settings are written
 	Starter  string          `json:"starter,omitempty"`
 	Language string          `json:"language"`
 	Settings json.RawMessage `json:"settings"`
-	Cues     *cue.Cues       `json:"cues,omitempty"` // where it shows, when not everywhere
+	Cues     *cue.Cues       `json:"cues,omitempty"` // where it shows, unless everywhere
 	Cases    []FileCase      `json:"cases,omitempty"`
 	Assets   []FileAsset     `json:"assets,omitempty"`
 	At       time.Time       `json:"exportedAt"`
@@ -40,7 +40,7 @@ type FileCase struct {
 	Conditions Conditions `json:"conditions"`
 }
 
-// UnmarshalJSON also reads files that name the conditions by their earlier key.
+// UnmarshalJSON also reads files with the earlier key of conditions.
 func (c *FileCase) UnmarshalJSON(text []byte) error {
 	var in struct {
 		Name          string      `json:"name"`
@@ -57,16 +57,16 @@ func (c *FileCase) UnmarshalJSON(text []byte) error {
 	return nil
 }
 
-// FileAsset is an uploaded asset that a pocket file's settings name.
+// FileAsset is an uploaded asset in a pocket file's settings.
 type FileAsset struct {
 	Digest  string     `json:"digest"`
 	Name    string     `json:"name"`
 	Kind    asset.Kind `json:"kind"`
-	Address string     `json:"address"`         // where the service that wrote the file serves it
-	Bytes   []byte     `json:"bytes,omitempty"` // as it was taken in, when asked for
+	Address string     `json:"address"`         // on the service that wrote the file
+	Bytes   []byte     `json:"bytes,omitempty"` // as stored, on request
 }
 
-// ExportPocket writes a pocket as a file; whole puts the bytes of its assets in too.
+// ExportPocket returns a pocket as a file. whole includes the bytes of its assets.
 func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool) (f PocketFile, err error) {
 	p, _, err := a.Draft(ctx, s, key)
 	if err != nil {
@@ -92,7 +92,7 @@ func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool)
 	for _, digest := range w.Release.Schema.Assets(a.values(p, w.Release.Schema)) {
 		at, err := a.store.Asset(ctx, p.CustomerID, digest)
 		if errors.Is(err, ErrNotFound) {
-			continue // gone, and so not part of it
+			continue // deleted, so it is left out
 		}
 		if err != nil {
 			return f, err
@@ -116,8 +116,8 @@ func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool)
 	return f, nil
 }
 
-// ImportPocket makes a pocket of a file that was exported, here or elsewhere, with the key
-// given. What the widget's newest release does not take is kept aside.
+// ImportPocket creates a pocket with the given key from an exported file, of this or another
+// service. Values that the widget's newest release does not accept are kept aside.
 func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file []byte, key string) (p Pocket, err error) {
 	if err := a.reach(ctx, s, publishPockets, customer); err != nil {
 		return p, err
@@ -167,8 +167,8 @@ func (a *App) ImportPocket(ctx context.Context, s Scope, customer string, file [
 	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Title: f.Title, Language: f.Language, Starter: f.Starter, Cues: cues, Settings: settings}, w, cases, "import", f.Key)
 }
 
-// rehomed sees to it that a customer has the assets of a file, and gives the file's settings
-// with the names that those have here.
+// rehomed adds the assets of a file to a customer, and returns the file's settings with their names
+// here.
 func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFile) (json.RawMessage, error) {
 	doc, faults := jsondoc.Read(f.Settings)
 	if doc == nil || doc.Kind != jsondoc.Object {
@@ -193,8 +193,8 @@ func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFil
 	return json.RawMessage(settings), nil
 }
 
-// DuplicatePocket makes a pocket with the same draft, of the same customer or of another one, who
-// gets the assets too.
+// DuplicatePocket creates a pocket with the same draft, for the same customer or for another, who
+// receives the assets too.
 func (a *App) DuplicatePocket(ctx context.Context, s Scope, from, customer, key string) (p Pocket, err error) {
 	was, err := a.Pocket(ctx, s, from)
 	if err != nil {
@@ -251,8 +251,8 @@ func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, case
 	return p, nil
 }
 
-// Move publishes what visitors get now once more, with another release: the newest for number 0.
-// The draft stays as it is.
+// Move publishes the live version again with another release; number 0 is the newest. The draft
+// stays unchanged.
 func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow *bool) (Publication, error) {
 	return a.put(ctx, s, key, "move", func(p Pocket) (pub Publication, err error) {
 		if p.Publication == 0 {
@@ -302,7 +302,7 @@ func (a *App) Move(ctx context.Context, s Scope, key string, number int, follow 
 	})
 }
 
-// DeletePocket takes a pocket away that visitors get nothing of; its history goes with it.
+// DeletePocket deletes an unpublished pocket with its history.
 func (a *App) DeletePocket(ctx context.Context, s Scope, key string) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {

@@ -18,32 +18,32 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Conditions are what a pocket is seen in. The zero value is how it usually is.
+// Conditions are those in which a pocket is previewed. The zero value is the usual case.
 type Conditions struct {
-	Width    int    `json:"width,omitempty"`    // CSS pixels of the page, 0 for all there is
-	Page     string `json:"page,omitempty"`     // the page around it, see Pages
+	Width    int    `json:"width,omitempty"`    // CSS pixels of the page, 0 for all available space
+	Page     string `json:"page,omitempty"`     // kind of page around it, see Pages
 	Language string `json:"language,omitempty"` // "" for the pocket's own
-	Turned   bool   `json:"turned,omitempty"`   // written from right to left, whatever the language
-	Content  string `json:"content,omitempty"`  // "none", "one", "many" or "long"; as it is without one
-	Still    bool   `json:"still,omitempty"`    // the visitor asks for less motion
-	Visitor  string `json:"visitor,omitempty"`  // "new" or "returning", as they meet it; "" with everything open
-	Moment   string `json:"moment,omitempty"`   // when it is seen, with its zone; "" for now
-	Frozen   bool   `json:"frozen,omitempty"`   // the clock stands still at that moment
-	// Facts are what the page states, by the names in the widget's manifest; a switch is on when
-	// it is there.
+	Turned   bool   `json:"turned,omitempty"`   // right-to-left text, whatever the language
+	Content  string `json:"content,omitempty"`  // "none", "one", "many" or "long"; "" for unchanged content
+	Still    bool   `json:"still,omitempty"`    // the visitor prefers reduced motion
+	Visitor  string `json:"visitor,omitempty"`  // "new" or "returning"; "" shows everything opened
+	Moment   string `json:"moment,omitempty"`   // date and time with a zone; "" for now
+	Frozen   bool   `json:"frozen,omitempty"`   // the clock is stopped
+	// Facts are stated by the page, by their names in the widget's manifest. A switch is on if it
+	// is present.
 	Facts map[string]string `json:"facts,omitempty"`
 }
 
-// Pages are the pages that a preview can have around the pocket, the usual one first.
+// Pages are the kinds of pages in a preview, the default first.
 var Pages = []string{"light", "tinted", "dark", "photo", "column", "bar"}
 
-// Widths of a previewed page, in CSS pixels.
+// Limits of the page's width, in CSS pixels.
 const (
 	WidthLeast = 200
 	WidthMost  = 3840
 )
 
-// FactMost is how many characters of a fact a page may state.
+// FactMost is the longest fact, in characters.
 const FactMost = 200
 
 func (c Conditions) check(m widget.Manifest) error {
@@ -83,13 +83,13 @@ func (c Conditions) check(m widget.Manifest) error {
 	return nil
 }
 
-// PreviewCase is a condition to see a pocket in, by a name.
+// PreviewCase is a named condition for viewing a pocket.
 type PreviewCase struct {
 	Name string
 	Conditions
 }
 
-// sound is a case whose name and conditions can be kept.
+// sound returns a case with a valid name and conditions.
 func (c PreviewCase) sound(m widget.Manifest) (PreviewCase, error) {
 	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
 		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what it shows."}
@@ -100,10 +100,10 @@ func (c PreviewCase) sound(m widget.Manifest) (PreviewCase, error) {
 	return c, c.check(m)
 }
 
-// PreviewCasesMost is how many cases are kept with one pocket.
+// PreviewCasesMost is the largest number of a pocket's preview cases.
 const PreviewCasesMost = 24
 
-// PreviewCases lists the cases kept with a pocket.
+// PreviewCases lists a pocket's preview cases.
 func (a *App) PreviewCases(ctx context.Context, s Scope, key string) ([]PreviewCase, error) {
 	if _, err := a.Pocket(ctx, s, key); err != nil {
 		return nil, err
@@ -111,7 +111,7 @@ func (a *App) PreviewCases(ctx context.Context, s Scope, key string) ([]PreviewC
 	return a.store.PreviewCases(ctx, key)
 }
 
-// SavePreviewCase keeps a case with a pocket, in place of one of the same name.
+// SavePreviewCase saves a preview case. It replaces one with the same name.
 func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c PreviewCase) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -132,7 +132,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 		return err
 	}
 	if slices.ContainsFunc(list, func(other PreviewCase) bool { return reflect.DeepEqual(other, c) }) {
-		return nil // it is kept as it is
+		return nil // it exists unchanged
 	}
 	there := slices.ContainsFunc(list, func(other PreviewCase) bool { return other.Name == c.Name })
 	if !there && len(list) >= PreviewCasesMost {
@@ -141,7 +141,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}), key, c)
 }
 
-// DeletePreviewCase takes a case away.
+// DeletePreviewCase deletes a preview case.
 func (a *App) DeletePreviewCase(ctx context.Context, s Scope, key, name string) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -157,30 +157,30 @@ func (a *App) DeletePreviewCase(ctx context.Context, s Scope, key, name string) 
 	return err
 }
 
-// Preview asks for a rendering of a pocket as it stands in a form.
+// Preview requests a rendering of a pocket as in the editor.
 type Preview struct {
-	Settings []byte // instead of the draft's; nil for those
+	Settings []byte // nil for the draft's
 	In       Conditions
-	// Number, when not 0, asks for a publication instead of the draft.
+	// Number, unless 0, selects a publication instead of the draft.
 	Number int
-	Brand  setting.Brand // instead of the customer's; nil for that
-	// Live leaves the widget's sample out: what visitors would get.
+	Brand  setting.Brand // nil for the customer's
+	// Live leaves out the widget's sample, to show what visitors would see.
 	Live bool
 }
 
-// Previewed is what a pocket looks like, and what made each part of it.
+// Previewed is a rendering of a pocket, with the origin of each part.
 type Previewed struct {
 	render.Payload
-	Parts []view.Element // by the mark of an element in the markup
-	// Shown gives, for the settings of which items are hidden or sorted, the places of those that
-	// show, in their order; see setting.Setting.Shown.
+	Parts []view.Element // by the marks of elements in the markup
+	// Shown has the indexes of the visible items, in order, for settings with hidden or sorted
+	// items; see setting.Setting.Shown.
 	Shown map[string][]int
-	// Samples are the keys of the settings whose value comes from the widget's sample.
+	// Samples are the keys of the settings whose values come from the widget's sample.
 	Samples []string
 }
 
-// Preview renders a pocket with the settings given instead of its draft. Missing values come
-// from the widget's sample, unless the live rendering is asked for.
+// Preview renders a pocket with the given settings instead of its draft. Missing values come from
+// the widget's sample, unless Live is set.
 func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (out Previewed, err error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -221,7 +221,7 @@ func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (ou
 	return out, err
 }
 
-// momentOf is the moment that a preview is seen at.
+// momentOf returns the date and time of a preview.
 func (a *App) momentOf(in Conditions) (time.Time, error) {
 	if in.Moment == "" {
 		return a.now(), nil
@@ -302,8 +302,8 @@ func (a *App) seenIn(ctx context.Context, p Pocket, r *widget.Release, full sett
 	return out, nil
 }
 
-// marked is a release whose renderings tell which element of the view each of theirs is. It is
-// made once a release.
+// marked returns a release whose renderings identify the view's elements. It is made once per
+// release.
 func (a *App) marked(r *widget.Release) (*widget.Release, []view.Element) {
 	type marked struct {
 		release *widget.Release

@@ -11,24 +11,24 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// PreviewedWidget is a draft as its previews show it.
+// PreviewedWidget is a draft in the form for previews.
 type PreviewedWidget struct {
-	Revision int // of the draft that was taken
+	Revision int // of the draft that was used
 	Trial    *widget.Trial
 	Faults   fault.List
 	Shown    []Shown // by case
 }
 
-// Shown is what a draft looks like in one case; with Faults there is nothing to see.
+// Shown is a rendering of a draft in one case. If it has Faults, there is nothing to see.
 type Shown struct {
 	render.PreviewedWidget
 	Faults fault.List
 }
 
-// CasesMost is how many cases one request may ask for.
+// CasesMost is the largest number of cases in a request.
 const CasesMost = 24
 
-// PreviewWidgetDraft renders a draft, with files that are not saved yet, in some cases.
+// PreviewWidgetDraft renders a draft, with unsaved files, in some cases.
 func (a *App) PreviewWidgetDraft(ctx context.Context, s Scope, name string, overlay []FileChange, cases []widget.Case) (PreviewedWidget, error) {
 	w, err := a.WidgetDraft(ctx, s, name)
 	if err != nil {
@@ -43,7 +43,7 @@ func (a *App) PreviewWidgetDraft(ctx context.Context, s Scope, name string, over
 	return t, nil
 }
 
-// Try renders a folder that is being written in some cases.
+// Try renders a folder under development in some cases.
 func Try(site *render.Site, trials *widget.Trials, files widget.Files, assets map[string]asset.Made, cases []widget.Case, now time.Time) PreviewedWidget {
 	var t PreviewedWidget
 	t.Trial, t.Faults = trials.Try(files, assets)

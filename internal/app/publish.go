@@ -12,22 +12,22 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Publish asks for a publication of a draft.
+// Publish has the options for publishing a draft.
 type Publish struct {
-	Revision int             // the draft's current one, or 0 for whichever it is
-	Heights  []widget.Height // measured in a browser; the starter's when empty
-	Follow   *bool           // whether it follows the widget's newest release; nil as before
+	Revision int             // the draft's current one, or 0 for any
+	Heights  []widget.Height // measured in a browser; empty for the starter's
+	Follow   *bool           // whether it follows the widget's newest release; nil for unchanged
 }
 
-// Publish makes an immutable snapshot of a pocket's draft and points visitors at it. When
-// it returns, the snapshot is durable and the next request gets it.
+// Publish makes an immutable snapshot of a pocket's draft and makes it live. When it returns, the
+// snapshot is durable, and the next request receives it.
 func (a *App) Publish(ctx context.Context, s Scope, key string, ask Publish) (Publication, error) {
 	return a.put(ctx, s, key, "publish", func(p Pocket) (Publication, error) { return a.snapshot(ctx, p, ask) })
 }
 
 const unpublishable = "The pocket cannot be published yet, because some settings have no value."
 
-// snapshot is what publishing a draft would make, without who and when.
+// snapshot returns what publishing a draft would make, without author and time.
 func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publication, err error) {
 	if ask.Revision != 0 && ask.Revision != p.Revision {
 		return pub, changedMeanwhile(p)
@@ -64,13 +64,13 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	return pub, nil
 }
 
-// Restore publishes an older publication again: the same settings under the same release,
-// or, if it followed, under the newest. The draft stays as it is.
+// Restore publishes an older publication again: the same settings with the same release or, if it
+// followed, with the newest. The draft stays unchanged.
 func (a *App) Restore(ctx context.Context, s Scope, key string, number int) (Publication, error) {
 	return a.put(ctx, s, key, "restore", func(p Pocket) (Publication, error) { return a.again(ctx, p, number) })
 }
 
-// again is an older publication, to be published once more.
+// again returns an older publication for publishing again.
 func (a *App) again(ctx context.Context, p Pocket, number int) (Publication, error) {
 	pub, err := a.publication(ctx, p.Key, number)
 	if err != nil {
@@ -105,8 +105,8 @@ func (a *App) usable(ctx context.Context, name string, pub Publication) error {
 	return nil
 }
 
-// Unpublish ends what visitors get: from the next request on there is nothing under the key.
-// Draft, history and snippet stay.
+// Unpublish takes a pocket offline: from the next request on, nothing is under its key. Draft,
+// history and snippet stay.
 func (a *App) Unpublish(ctx context.Context, s Scope, key string) (Publication, error) {
 	return a.put(ctx, s, key, "unpublish", func(p Pocket) (Publication, error) {
 		if p.Publication == 0 {
@@ -134,8 +134,8 @@ func notPublished(key string) *Error {
 	return &Error{Kind: Conflict, Code: "not-published", What: fmt.Sprintf("%s is not published.", key), Hint: "Publish it first."}
 }
 
-// put stores what prepare makes of a pocket as its next publication. One pocket is
-// published by one at a time.
+// put stores the publication that prepare returns for a pocket as its next one. Publications of a
+// pocket are serialised.
 func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Pocket) (Publication, error)) (Publication, error) {
 	if err := s.require(publishPockets); err != nil {
 		return Publication{}, err
@@ -182,7 +182,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	}
 	delivery, rendering, err := a.build(ctx, releaseID, pub)
 	if releaseID != pub.ReleaseID && err != nil {
-		// Visitors must not get what has been withdrawn: then it is not published.
+		// Visitors must not receive a withdrawn release, so publishing fails.
 		own, ownErr := a.store.ReleaseByNumber(ctx, p.Widget, pub.Release)
 		var why *Error
 		switch {
@@ -217,7 +217,7 @@ func meanwhile(key string, err error) error {
 	return err
 }
 
-// publishingOf is held by whoever publishes or builds a pocket.
+// publishingOf returns the lock for publishing or building a pocket.
 func (a *App) publishingOf(key string) *sync.Mutex {
 	return &a.publishing[hash(key)%uint32(len(a.publishing))]
 }

@@ -5,8 +5,8 @@ import (
 	"fmt"
 )
 
-// Quotas bound what one customer's people may keep and do, since anybody may sign up where the
-// gallery is open. The operator's people are not bound.
+// Quotas limit what a customer's users may store and run, because anybody can sign up if the
+// gallery is open. They do not apply to the operator's users.
 const (
 	PocketsMost     = 1_000
 	AssetsMost      = 2_000
@@ -14,7 +14,7 @@ const (
 	RunningJobsMost = 3
 )
 
-// Usage is what one customer has.
+// Usage is what a customer has stored.
 type Usage struct {
 	Pockets     int   `db:"pockets"`
 	Assets      int   `db:"assets"`
@@ -22,7 +22,7 @@ type Usage struct {
 	RunningJobs int   `db:"running_jobs"`
 }
 
-// roomFor refuses more pockets than a customer's people may make.
+// roomFor refuses more pockets than a customer's users may create.
 func (a *App) roomFor(ctx context.Context, s Scope, customer string, more int) error {
 	if s.Operator() {
 		return nil
@@ -34,7 +34,7 @@ func (a *App) roomFor(ctx context.Context, s Scope, customer string, more int) e
 	return err
 }
 
-// roomForAsset refuses more uploads than a customer's people may keep.
+// roomForAsset refuses more uploads than a customer's users may store.
 func (a *App) roomForAsset(ctx context.Context, s Scope, customer string) error {
 	if s.Operator() {
 		return nil
@@ -46,7 +46,7 @@ func (a *App) roomForAsset(ctx context.Context, s Scope, customer string) error 
 	return err
 }
 
-// roomForJob refuses more jobs at once than a customer's people may have running.
+// roomForJob refuses more concurrent jobs than a customer's users may run.
 func (a *App) roomForJob(ctx context.Context, s Scope) error {
 	if s.Operator() {
 		return nil

@@ -8,8 +8,8 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// refusals remembers which followers a newer release does not take, so that a visitor whose
-// document has left memory gets the stored one instead of one more try.
+// refusals remembers followers whose settings a newer release does not accept, so that requests
+// receive the stored document instead of causing another attempt when it is no longer cached.
 type refusals struct {
 	mu  sync.Mutex
 	key map[string]refusal
@@ -22,8 +22,8 @@ type refusal struct {
 }
 
 const (
-	refusalsKept = 10_000    // pockets; then all are forgotten
-	refusedFor   = time.Hour // then tried again: a busy machine stops views as well
+	refusalsKept = 10_000    // pockets; beyond that all are forgotten
+	refusedFor   = time.Hour // then it is tried again, because views can also be stopped on a busy machine
 )
 
 func (r *refusals) has(key string, publication int, release int64, now time.Time) bool {
@@ -42,8 +42,8 @@ func (r *refusals) add(key string, it refusal) {
 	r.key[key] = it
 }
 
-// refused tells whether err says that a release does not take a publication. If so it is
-// remembered, and the operator is told that the pocket stays with an older one.
+// refused reports whether err means that a release does not accept a publication. If so, it
+// remembers that, and tells the operator that the pocket keeps an older release.
 func (a *App) refused(err error, pub Publication, release int64) bool {
 	var why *Error
 	if !errors.As(err, &why) {

@@ -11,15 +11,15 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// Restart is what comes of going over to another starter.
+// Restart is the result of changing to another starter.
 type Restart struct {
 	Settings json.RawMessage
 	Changes  []compare.ValueChange
-	Kept     []compare.ValueChange // typed, and so kept; After is what the starter has
+	Kept     []compare.ValueChange // entered by somebody, and so kept; After is the starter's value
 }
 
-// Restart says what going over to another starter would change. What was typed, which is
-// whatever is other than the present starter gave, stays; but for the settings in replace.
+// Restart lists what another starter would change. Values that differ from the present starter's
+// were entered by somebody and stay, except for the settings in replace.
 func (a *App) Restart(ctx context.Context, s Scope, key, starter string, replace []string) (r Restart, err error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -47,7 +47,7 @@ func (a *App) Restart(ctx context.Context, s Scope, key, starter string, replace
 	complete := func(v setting.Values) setting.Values { full, _ := w.Release.Schema.Complete(v); return full }
 	r.Changes = compare.Values(w.Release.Schema, complete(before), complete(after), "en")
 	for _, c := range compare.Values(w.Release.Schema, complete(after), complete(all), "en") {
-		// Content that was typed and that the starter says nothing of is no matter here.
+		// Entered content is not listed if the starter has none.
 		if set := w.Release.Schema.Get(c.Key); set != nil && w.Release.Sets(starter, c.Key) && !slices.Contains(replace, c.Key) && !setting.IsBrandRef(after[c.Key]) {
 			r.Kept = append(r.Kept, c)
 		}
@@ -60,7 +60,7 @@ func noStarter(w WidgetInfo, starter string) error {
 	return &Error{Kind: NotFound, Code: "starter-not-found", Field: "starter", What: fmt.Sprintf("The widget %s has no starter %q.", w.Widget, starter), Hint: fault.DidYouMean(starter, w.Release.StarterNames())}
 }
 
-// ChangeStarter goes over to another starter, as Restart says.
+// ChangeStarter changes to another starter; see Restart.
 func (a *App) ChangeStarter(ctx context.Context, s Scope, key string, revision int, starter string, replace []string) (Pocket, error) {
 	if err := s.require(editPockets); err != nil {
 		return Pocket{}, err

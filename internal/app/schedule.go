@@ -16,10 +16,10 @@ import (
 const (
 	DoPublish   = "publish"   // the draft as it was when it was scheduled
 	DoRestore   = "restore"   // an older publication
-	DoUnpublish = "unpublish" // nothing is shown any more
+	DoUnpublish = "unpublish" // take the pocket offline
 )
 
-// How a schedule can end.
+// Outcomes of a schedule.
 const (
 	Waits     = ""
 	Done      = "done"
@@ -27,26 +27,26 @@ const (
 	Failed    = "failed"
 )
 
-// Schedule is something that is to happen to a pocket at a moment.
+// Schedule is an action for a pocket at a set time.
 type Schedule struct {
 	ID          int64           `db:"id"`
 	Key         string          `db:"key"`
 	CustomerID  string          `db:"customer_id"`
 	Due         time.Time       `db:"due"`
-	Moment      string          `db:"moment"` // as it was asked for, with its zone
+	Moment      string          `db:"moment"` // as entered, with its zone
 	Does        string          `db:"does"`
-	Number      int             `db:"number"`      // of the publication to restore
-	Publication json.RawMessage `db:"publication"` // scheduled: what is to be published
+	Number      int             `db:"number"`      // number of the publication to restore
+	Publication json.RawMessage `db:"publication"` // scheduled: what to publish
 	CreatedAt   time.Time       `db:"created_at"`
 	By          string          `db:"by"`
 	Client      string          `db:"client"`
 	EndedAt     *time.Time      `db:"ended_at"`
 	Outcome     string          `db:"outcome"`
-	Why         string          `db:"why"`  // it failed
-	Made        int             `db:"made"` // number of the publication that came of it
+	Why         string          `db:"why"`  // the reason why it failed
+	Made        int             `db:"made"` // number of the resulting publication
 }
 
-// scheduled is a publication that waits for its moment, as it is stored.
+// scheduled is the stored form of a publication that waits for its time.
 type scheduled struct {
 	ReleaseID int64           `json:"releaseId"`
 	Release   int             `json:"release"`
@@ -60,22 +60,21 @@ type scheduled struct {
 	Cues      string          `json:"cues,omitempty"`
 }
 
-// NewSchedule asks that something happens at a moment.
+// NewSchedule has the options of a schedule.
 type NewSchedule struct {
 	Does   string
 	Number int     // to restore
 	Draft  Publish // to publish
 	At     string  // a moment with its zone
-	// Back, when not "", is the moment at which visitors get again what they get now: the
-	// present publication, or nothing.
+	// Back, unless "", is the moment at which the present live version, or nothing, returns.
 	Back string
 }
 
-// SchedulesMost is how many may wait for one pocket.
+// SchedulesMost is the largest number of waiting schedules of a pocket.
 const SchedulesMost = 20
 
-// Schedule plans that a pocket is published, restored or unpublished at a moment. What is
-// published then is the draft as it is now: later changes of the draft do not leak into it.
+// Schedule schedules a pocket to be published, restored or unpublished. It stores the draft as it
+// is now: later changes of the draft are not included.
 func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) ([]Schedule, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -96,7 +95,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		if err != nil {
 			return nil, err
 		}
-		// What cannot be shown is refused now, and not at night.
+		// What cannot be shown is refused now, not at the scheduled time.
 		pub.Key, pub.CustomerID, pub.Number = key, p.CustomerID, p.Newest+1
 		if _, _, err := a.build(ctx, pub.ReleaseID, pub); err != nil {
 			return nil, err
@@ -104,7 +103,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		first.Publication, _ = json.Marshal(scheduled{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand, pub.Cues})
 	case DoRestore:
 		if n.Number == p.Publication {
-			p.Publication = 0 // it may be another by then
+			p.Publication = 0 // another one may be live by then
 		}
 		if _, err := a.again(ctx, p, n.Number); err != nil {
 			return nil, err
@@ -147,9 +146,9 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 	return list, err
 }
 
-// ahead reads a moment that has yet to come. One in the hour that a change of clocks skips
-// counts on with the hour before; of one that comes twice the first is taken, unless its
-// offset says otherwise (see setting.ReadMoment).
+// ahead reads a moment in the future. In an hour that a change of clocks skips, it counts from the
+// hour before; in a repeated hour, the first one counts, unless the offset selects the second (see
+// setting.ReadMoment).
 func ahead(field, text string, now time.Time) (setting.Moment, error) {
 	m, f := setting.ReadMoment(text)
 	if f != nil {
@@ -162,8 +161,7 @@ func ahead(field, text string, now time.Time) (setting.Moment, error) {
 	return m, nil
 }
 
-// Schedules lists what was scheduled for a pocket, the newest first, those before an id (0 for
-// all).
+// Schedules lists a pocket's schedules before an ID (0 for all), the newest first.
 func (a *App) Schedules(ctx context.Context, s Scope, key string, before int64, limit int) ([]Schedule, error) {
 	if _, err := a.Pocket(ctx, s, key); err != nil {
 		return nil, err
@@ -171,7 +169,7 @@ func (a *App) Schedules(ctx context.Context, s Scope, key string, before int64, 
 	return a.store.Schedules(ctx, key, before, limit)
 }
 
-// CancelSchedule takes back what was scheduled.
+// CancelSchedule cancels a schedule.
 func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64) error {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -195,9 +193,9 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 	return notFound("schedule", fmt.Sprint(id), "List the schedules. It may already have happened.")
 }
 
-// RunDue does what is due, the earliest first, and returns how much that was. What was due
-// while nobody ran the service is done now. It is safe to call at any time and as often as one
-// likes: each schedule ends in the same write that does it, whatever the clock does.
+// RunDue runs all due schedules, the earliest first, and returns their number. Schedules that were
+// due while the service was stopped run now. It can be called at any time: each schedule finishes
+// in the same write as its action, whatever the clock does.
 func (a *App) RunDue(ctx context.Context) (done int, err error) {
 	a.scheduler.Lock()
 	defer a.scheduler.Unlock()
@@ -214,7 +212,7 @@ func (a *App) RunDue(ctx context.Context) (done int, err error) {
 	return done, nil
 }
 
-// run does one schedule. The error is one of the store's: it is tried again.
+// run runs a schedule. The error is the store's: it will be tried again.
 func (a *App) run(ctx context.Context, each Schedule) error {
 	scope := Scope{Role: OperatorAdmin, Name: each.By, Client: "schedule"}
 	_, err := a.put(ctx, scope, each.Key, each.Does, func(p Pocket) (pub Publication, err error) {
@@ -244,23 +242,23 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 	case errors.As(err, &refused) && refused.Kind != Unavailable:
 		outcome := Failed
 		if refused.Code == "published-already" || refused.Code == "not-published" {
-			outcome = Done // visitors get it already
+			outcome = Done // it is live already
 		}
 		a.notice("a schedule failed", "pocket", each.Key, "does", each.Does, "why", refused.What)
 		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code))
 		if errors.Is(err, ErrChanged) {
-			return nil // cancelled at this very moment
+			return nil // cancelled in the meantime
 		}
 	}
 	return err
 }
 
-// ScheduleEvery is how often the service looks for what is due.
+// ScheduleEvery is the interval between checks for due schedules.
 const ScheduleEvery = time.Second
 
-// RunSchedules does what is due, again and again, until ctx ends. It looks at the clock each
-// time and sleeps for nothing longer, so a clock that is set, or a machine that slept, makes
-// nothing late by more than ScheduleEvery.
+// RunSchedules runs due schedules repeatedly until ctx is done. It reads the clock each time and
+// never sleeps longer than ScheduleEvery, so a changed clock or a suspended machine delays nothing
+// by more than that.
 func (a *App) RunSchedules(ctx context.Context) {
 	tick := time.NewTicker(ScheduleEvery)
 	defer tick.Stop()

@@ -5,41 +5,41 @@ import (
 	"time"
 )
 
-// Role is what somebody may do.
+// Role is what a user may do.
 type Role string
 
 // The roles.
 const (
 	OperatorAdmin  Role = "operator-admin"  // everything
 	Developer      Role = "developer"       // widgets, and every customer's pockets
-	CustomerEditor Role = "customer-editor" // the pockets of one customer
-	CustomerViewer Role = "customer-viewer" // look at the pockets of one customer
-	// Guest is somebody without an account, where the operator's gallery is open: they may look
-	// at the widgets, and set the one pocket that they have begun.
+	CustomerEditor Role = "customer-editor" // one customer's pockets
+	CustomerViewer Role = "customer-viewer" // reads one customer's pockets
+	// Guest is somebody without an account, if the gallery is open. Guests may view the widgets and
+	// edit their own guest pocket.
 	Guest Role = "guest"
 )
 
 // Roles lists the roles, the most powerful first.
 var Roles = []Role{OperatorAdmin, Developer, CustomerEditor, CustomerViewer}
 
-// rank counts down from the most powerful, 0, and is -1 for what is no role.
+// rank counts down from the most powerful, 0; it is -1 for an unknown role.
 func (r Role) rank() int { return slices.Index(Roles, r) }
 
-// ofCustomer tells whether the role is bound to one customer.
+// ofCustomer reports whether the role is limited to one customer.
 func (r Role) ofCustomer() bool { return r == CustomerEditor || r == CustomerViewer }
 
-// Scope is who asks, and how far they reach. Every use case takes one; somebody else's
-// object is as good as not there.
+// Scope is who makes a request, and what they can access. Every use case needs one. Other people's
+// objects are reported as missing.
 type Scope struct {
 	Role       Role
 	CustomerID string // for the customer roles
 	UserID     int64
 	SessionID  int64     // 0 for a token
 	TokenID    int64     // 0 for a session
-	Until      time.Time // when the token expires
-	Narrowed   bool      // a token that reaches less far than its maker
-	Key        string    // of a guest: the one pocket
-	Name       string    // who, for the record
+	Until      time.Time // expiry of the token
+	Narrowed   bool      // a token with fewer rights than its maker
+	Key        string    // a guest's pocket
+	Name       string    // name for the record
 	Client     string    // "console", "token"
 }
 
@@ -47,7 +47,7 @@ type action int
 
 const (
 	seePockets action = iota
-	seeLists          // of what there is
+	seeLists          // of everything
 	editPockets
 	publishPockets
 	uploadAssets
@@ -58,7 +58,7 @@ const (
 	withhold
 	manageUsers
 	managePeople  // of one customer
-	manageOneself // one's own sessions, tokens and password
+	manageOneself // the user's own sessions, tokens and password
 )
 
 var may = map[Role]map[action]bool{
@@ -70,11 +70,11 @@ var may = map[Role]map[action]bool{
 	Guest:          {seePockets: true, editPockets: true, seeWidgets: true},
 }
 
-// Operator tells whether the scope reaches every customer.
+// Operator reports whether the scope includes every customer.
 func (s Scope) Operator() bool { return s.Role == OperatorAdmin || s.Role == Developer }
 
-// narrowed is the scope of a token: never more than its maker's, whatever the maker has
-// become since.
+// narrowed returns the scope of a token: never more than its maker's, whatever the maker's role is
+// now.
 func (s Scope) narrowed(role Role, customerID string) Scope {
 	if role.rank() > s.Role.rank() {
 		s.Role, s.Narrowed = role, true
@@ -82,12 +82,12 @@ func (s Scope) narrowed(role Role, customerID string) Scope {
 	if s.CustomerID == "" {
 		s.CustomerID, s.Narrowed = customerID, s.Narrowed || customerID != ""
 	} else if customerID != "" && customerID != s.CustomerID {
-		s.Role = "" // made when the maker belonged to somebody else
+		s.Role = "" // created while the maker belonged to another customer
 	}
 	return s
 }
 
-// only is the customer that a list is narrowed to, "" for all.
+// only returns the customer to which a list is limited, "" for all.
 func (s Scope) only() string {
 	if s.Operator() {
 		return ""
@@ -97,7 +97,7 @@ func (s Scope) only() string {
 
 func (s Scope) sees(customerID string) bool { return s.Operator() || s.CustomerID == customerID }
 
-// AccountNeeded is what somebody without an account is told where one is needed.
+// AccountNeeded is the error for guests where an account is needed.
 func AccountNeeded() *Error {
 	return &Error{Kind: Unauthenticated, Code: "account-needed", What: "This needs an account.", Hint: "Sign up or sign in. Your settings stay as they are."}
 }

@@ -14,17 +14,17 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Served is what visitors get at one address of a key. It is immutable.
+// Served is what visitors receive at one address of a key. It is immutable.
 type Served struct {
 	Document    *render.Encoded // nil: nothing published, or withheld
-	Publication int             // counts upwards; 0 for none
+	Publication int             // counts up; 0 for none
 	Withheld    bool
-	Ancestors   string // sources of frame-ancestors for the pocket's page; "" lets everybody frame it
+	Ancestors   string // sources of frame-ancestors for the pocket's page; "" allows every page
 	marks       [3]mark
 }
 
-// Fresh tells whether nothing has changed since s was loaded besides publishing, which
-// puts what it made into the shelf itself: no withholding, no release that s follows.
+// Fresh reports whether nothing but publishing has changed since s was loaded: no withholding, and
+// no release that s follows. Publishing updates the shelf itself.
 func (s *Served) Fresh() bool {
 	for _, m := range s.marks {
 		if m.moved() {
@@ -34,9 +34,9 @@ func (s *Served) Fresh() bool {
 	return true
 }
 
-// marks are counters that move when something behind a served key changes otherwise than
-// by publishing. Names share them, which costs a load too many now and then, and saves
-// going through memory to find what a change touches.
+// marks are counters that move when something behind a served key changes other than by publishing.
+// Names share counters. This causes an unnecessary load now and then, but avoids a search for
+// everything that a change affects.
 type marks struct {
 	counters [1024]atomic.Uint32
 	epoch    atomic.Uint64 // moves before any counter does
@@ -47,35 +47,35 @@ type mark struct {
 	was uint32
 }
 
-// moved tells whether the counter stands elsewhere than it did. The zero mark never moves.
+// moved reports whether the counter has changed. The zero mark never moves.
 func (m mark) moved() bool { return m.at != nil && m.at.Load() != m.was }
 
 func (m *marks) at(kind, name string) *atomic.Uint32 {
 	return &m.counters[hash(kind+" "+name)%uint32(len(m.counters))]
 }
 
-// see notes where the counter of a name stands. It is called before what is marked is read.
+// see records the counter of a name. Call it before reading what is marked.
 func (m *marks) see(kind, name string) mark {
 	at := m.at(kind, name)
 	return mark{at, at.Load()}
 }
 
-// move tells that what has the name has changed.
+// move records that the named object has changed.
 func (m *marks) move(kind, name string) {
 	m.epoch.Add(1)
 	m.at(kind, name).Add(1)
 }
 
-// The kinds of what is marked.
+// The kinds of marks.
 const (
 	ofPocket   = "pocket"
 	ofCustomer = "customer"
 	ofWidget   = "widget"
 )
 
-// Serve loads one part of what visitors get under key, for a shelf that does not hold it:
-// stored bytes; or a new rendering, made once, when the program or the release that the
-// pocket follows has changed since.
+// Serve loads one part of what visitors receive under key, for a shelf that does not have it: the
+// stored bytes, or a new rendering, made once, if the program or the followed release has changed
+// since.
 func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served, error) {
 	if !IsKey(key) {
 		return &Served{}, nil
@@ -84,7 +84,7 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	if ready || err != nil {
 		return served, err
 	}
-	// One build at a time for a key: whoever waited finds what the other has made.
+	// Builds of a key are serialised: another one may just have made it.
 	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
@@ -98,7 +98,7 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	}
 	delivery, rendering, err := a.build(ctx, now.wanted(), pub)
 	if now.wanted() != now.ReleaseID && a.refused(err, pub, now.wanted()) {
-		// Visitors keep what they have. Should noting that fail, lists say so later.
+		// Visitors keep what they have. If recording this fails, lists report it later.
 		_ = a.store.Refuse(ctx, key, pub.Number, now.wanted())
 		if served.Document != nil {
 			return served, nil
@@ -107,22 +107,21 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 		rendering.Refused = now.wanted()
 	}
 	if err != nil {
-		// Visitors keep what they have rather than nothing: the brand's change broke it.
+		// Visitors keep what they have instead of seeing nothing: a change of the brand broke it.
 		if served.Document != nil && !now.brandFits() {
 			a.notice("a pocket cannot use its customer's new brand and stays unchanged", "pocket", key, "error", err)
 			return served, nil
 		}
 		return nil, err
 	}
-	// Should saving fail, visitors still get the new one; the next start renders once more.
+	// If saving fails, visitors still receive the new one, and the next start renders it again.
 	_ = a.store.SaveRendering(ctx, rendering)
 	served.Document = delivery.Part(part)
 	return served, nil
 }
 
-// current reads what the store has for a part of a key. ready means that served is what
-// visitors get; otherwise it has to be made anew, and served.Document, if there is one,
-// is what an older release made.
+// current reads what the store has for a part of a key. ready means that served is up to date. If
+// not, it has to be made again, and served.Document, if present, was made by an older release.
 func (a *App) current(ctx context.Context, key string, part render.Part) (served *Served, now Current, ready bool, err error) {
 	served = &Served{}
 	served.marks[0] = a.marks.see(ofPocket, key)
@@ -133,7 +132,7 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 		} else if err != nil {
 			return nil, now, false, err
 		}
-		// Customer and widget are known only now: read again if anything has moved meanwhile.
+		// Customer and widget are known only at this point: read again if either has changed since.
 		served.marks[1] = a.marks.see(ofCustomer, now.CustomerID)
 		if now.Follow {
 			served.marks[2] = a.marks.see(ofWidget, now.Widget)
@@ -154,8 +153,8 @@ func (a *App) current(ctx context.Context, key string, part render.Part) (served
 	return served, now, false, nil
 }
 
-// under is the id of the release that visitors get a pocket with: the one that is wanted, unless
-// that does not take it.
+// under returns the ID of the release that visitors of a pocket receive: the wanted one, unless
+// that does not accept the settings.
 func (a *App) under(now Current) int64 {
 	if wanted := now.wanted(); wanted == now.ReleaseID || !a.refusals.has(now.Key, now.Publication, wanted, a.now()) {
 		return wanted
@@ -163,11 +162,11 @@ func (a *App) under(now Current) int64 {
 	return now.ReleaseID
 }
 
-// visited is the publication that visitors get under key, with the release that they get it
-// with now in the place of the one that it was made with; nil when there is none.
+// visited returns the live version under key, with the release that visitors receive instead of the
+// one that it was published with, or nil if there is none.
 func (a *App) visited(ctx context.Context, key string) (pub *Publication, withheld bool, err error) {
 	_, now, ready, err := a.current(ctx, key, render.JSON)
-	if err == nil && !ready { // a visitor's request would tell whether a new release takes it
+	if err == nil && !ready { // a request would determine whether a new release accepts it
 		if _, err = a.Serve(ctx, key, render.JSON); err == nil {
 			now, err = a.store.Current(ctx, key, render.JSON)
 		}
@@ -185,7 +184,7 @@ func (a *App) visited(ctx context.Context, key string) (pub *Publication, withhe
 	return &p, now.Withheld, nil
 }
 
-// subject is a publication under one release, with its settings, but not what its customer has,
+// subject returns a publication with one release and its settings, but without the customer's data,
 // see dress.
 func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s render.Subject, err error) {
 	r, err := a.open(ctx, releaseID)
@@ -195,8 +194,8 @@ func (a *App) subject(ctx context.Context, releaseID int64, p Publication) (s re
 	return a.subjectOf(ctx, r, p, releaseID < p.ReleaseID)
 }
 
-// carry reads the settings of a publication as a release sees them. If back is set, that release is
-// older than the one the publication was made with. faults are of values that it does not accept.
+// carry converts the settings of a publication for a release. If back is set, that release is older
+// than the publication's. faults are for values that it does not accept.
 func (a *App) carry(ctx context.Context, r *widget.Release, p Publication, back bool) (values setting.Values, faults fault.List, err error) {
 	values, faults = r.Schema.CarryJSON(p.Settings)
 	if len(faults) > 0 && back {
@@ -209,8 +208,8 @@ func (a *App) carry(ctx context.Context, r *widget.Release, p Publication, back 
 	return values, faults, nil
 }
 
-// carryWhole is carry with the release's defaults: a release that is followed may have settings that
-// were added later.
+// carryWhole is carry with the release's defaults, because a followed release may have settings
+// that were added later.
 func (a *App) carryWhole(ctx context.Context, r *widget.Release, p Publication, back bool) (setting.Values, fault.List, error) {
 	values, faults, err := a.carry(ctx, r, p, back)
 	if err == nil && len(faults) == 0 {
@@ -234,20 +233,20 @@ func (a *App) subjectOf(ctx context.Context, r *widget.Release, p Publication, b
 	return render.Subject{Cues: cues, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
 }
 
-// ancestors are the sources of frame-ancestors for a pocket with these cues and a customer
-// with these sites; "" for none.
+// ancestors returns the sources of frame-ancestors for a pocket with these cues and a customer with
+// these sites; "" for none.
 func ancestors(cues string, sites []byte) string {
 	c, err := cue.Read([]byte(cues))
 	if err != nil || !c.OwnSites {
 		return ""
 	}
 	var list []string
-	json.Unmarshal(sites, &list) // it was written by us; without it there are none
+	json.Unmarshal(sites, &list) // valid, because we wrote it
 	return cue.Ancestors(list, c.Local)
 }
 
-// dress gives a subject what its customer has: the brand, whose revision it returns, the sites,
-// and the assets that the settings name. An asset that has gone is not shown.
+// dress adds the customer's data to a subject: the brand, whose revision it returns, the sites, and
+// the assets in the settings. A deleted asset is not shown.
 func (a *App) dress(ctx context.Context, customer string, s *render.Subject) (revision int, err error) {
 	brand, err := a.brandOf(ctx, customer)
 	if err != nil {
@@ -258,7 +257,7 @@ func (a *App) dress(ctx context.Context, customer string, s *render.Subject) (re
 	return brand.Revision, err
 }
 
-// build renders a publication under one release.
+// build renders a publication with one release.
 func (a *App) build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
 	subject, err := a.subject(ctx, releaseID, p)
 	if err != nil {

@@ -16,27 +16,27 @@ import (
 	"golang.org/x/crypto/argon2"
 )
 
-// How long things last.
+// Lifetimes.
 const (
 	SessionLasts  = 12 * time.Hour
-	SessionTurns  = time.Hour   // then its secret is changed
-	RotationGrace = time.Minute // for requests that were under way with the secret before
+	SessionTurns  = time.Hour   // after that its secret changes
+	RotationGrace = time.Minute // for concurrent requests with the previous secret
 	TokenLongest  = 366 * 24 * time.Hour
 )
 
 const hashLength, saltLength = 32, 16
 
-// argon2id's cost: the second recommended option of RFC 9106, section 4. Only this package's
-// own tests ask for less.
+// The cost of argon2id: the second recommended option of RFC 9106, section 4. Only this package's
+// own tests use less.
 var (
 	hashTime, hashMemory uint32 = 3, 64 << 10 // passes, KiB
 	hashThreads          uint8  = 4           // lanes
 )
 
-// Every hash takes 64 MiB while it is being made, so few are made at once and few may wait.
+// Each hash needs 64 MiB while it is being computed, so few run and few may wait.
 var (
 	hashing = make(chan struct{}, 2)
-	hashers = make(chan struct{}, 2+64) // that hash or wait
+	hashers = make(chan struct{}, 2+64) // running and waiting hashes
 )
 
 func hashed(password string, salt []byte) ([]byte, error) {
@@ -70,11 +70,11 @@ func passwordFits(password, hash string) (bool, error) {
 	return err == nil && len(sum) == hashLength && subtle.ConstantTimeCompare(got, sum) == 1, err
 }
 
-// nobody's hash makes a sign-in with an unknown name take as long as one with a known name. No
-// password has it.
+// nobody's hash makes a sign-in with an unknown name take as long as with a known one. No password
+// matches it.
 const nobody = "bm9ib2R5IGhhcyB0aGlzIQ$"
 
-// Secret makes a random secret of 256 bits, in letters that survive any copy.
+// Secret returns a random secret of 256 bits, in letters that can be copied safely.
 func Secret() string {
 	b := make([]byte, 32)
 	rand.Read(b)
@@ -86,13 +86,13 @@ func secretDigest(secret string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// SignIn checks name and password and begins a session; secret goes into the cookie.
-// address is where the request comes from, client what the browser calls itself.
+// SignIn checks name and password and creates a session. The secret goes into the cookie. address
+// is where the request comes from, client the browser's name for itself.
 func (a *App) SignIn(ctx context.Context, name, password, address, client string) (scope Scope, secret string, err error) {
 	now, from := a.now(), networkOf(address)
 	limits := []limit{{"from " + from, addressAttempts}}
 	known := utf8.RuneCountInString(name) <= userNameMost
-	if known { // by name and network: nobody can lock somebody out who signs in from elsewhere
+	if known { // by name and network: nobody can lock out somebody who signs in from another network
 		limits = append(limits, limit{"name " + name + " from " + from, nameAttempts})
 	}
 	refusal := &Error{Kind: TooMany, Code: "too-many-sign-ins", What: "There were too many failed sign-ins for this name or from this network.", Hint: "Wait five minutes, or sign in from another network."}
@@ -110,7 +110,7 @@ func (a *App) SignIn(ctx context.Context, name, password, address, client string
 		}
 		fits, busy := passwordFits(password, hash)
 		if busy != nil {
-			return false, busy // no password was tried
+			return false, busy // no password was checked
 		}
 		if !fits || err != nil {
 			return true, wrong
@@ -140,8 +140,8 @@ func scopeOf(u User, n Session, client string) Scope {
 	return Scope{Role: u.Role, CustomerID: u.CustomerID, UserID: u.ID, SessionID: n.ID, Name: u.Name, Client: client}
 }
 
-// Session returns who a session's secret belongs to. turned, when not "", is the secret
-// that takes its place from now on; only rotate asks for one.
+// Session returns the scope for a session's secret. turned, unless "", is the secret that replaces
+// it; only rotate requests one.
 func (a *App) Session(ctx context.Context, secret string, rotate bool) (scope Scope, turned string, err error) {
 	now := a.now()
 	u, n, err := a.store.SessionUser(ctx, secretDigest(secret), now)
@@ -150,7 +150,7 @@ func (a *App) Session(ctx context.Context, secret string, rotate bool) (scope Sc
 	}
 	if err == nil && rotate && now.Sub(n.RotatedAt) >= SessionTurns {
 		next := Secret()
-		// A store that cannot write leaves the session as it is.
+		// If the store cannot write, the session stays unchanged.
 		if a.store.RotateSession(ctx, n.ID, secretDigest(next), now) == nil {
 			turned = next
 		}
@@ -158,7 +158,7 @@ func (a *App) Session(ctx context.Context, secret string, rotate bool) (scope Sc
 	return scopeOf(u, n, "console"), turned, err
 }
 
-// Sessions lists the asker's sessions.
+// Sessions lists the user's sessions.
 func (a *App) Sessions(ctx context.Context, s Scope) ([]Session, error) {
 	if err := s.require(manageOneself); err != nil {
 		return nil, err
@@ -166,7 +166,7 @@ func (a *App) Sessions(ctx context.Context, s Scope) ([]Session, error) {
 	return a.store.Sessions(ctx, s.UserID, a.now())
 }
 
-// RevokeSession ends one of the asker's sessions at once.
+// RevokeSession revokes one of the user's sessions at once.
 func (a *App) RevokeSession(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
@@ -178,7 +178,7 @@ func (a *App) RevokeSession(ctx context.Context, s Scope, id int64) error {
 	}
 }
 
-// ByToken returns who a token acts for.
+// ByToken returns the scope of a token.
 func (a *App) ByToken(ctx context.Context, secret string) (Scope, error) {
 	u, t, err := a.store.TokenUser(ctx, secretDigest(secret))
 	switch {
@@ -194,8 +194,8 @@ func (a *App) ByToken(ctx context.Context, secret string) (Scope, error) {
 	return scope.narrowed(t.Role, t.CustomerID), nil
 }
 
-// NewToken says what a token is made of. Role and CustomerID narrow what it may do; "" is
-// as far as its maker reaches.
+// NewToken has the properties of a token. Role and CustomerID limit it; "" means as much as its
+// maker.
 type NewToken struct {
 	Name       string
 	Lasts      time.Duration
@@ -203,8 +203,9 @@ type NewToken struct {
 	CustomerID string
 }
 
-// MakeToken makes a token that acts as the asker, or as something less, for the time given. One
-// made with a token ends with it: it expires no later, and is deleted with it.
+// MakeToken creates a token that acts for the user, with the same or fewer rights, for a limited
+// time. A token that was created with another one depends on it: it expires no later, and is
+// deleted with it.
 func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string, error) {
 	if err := s.require(manageOneself); err != nil {
 		return Token{}, "", err
@@ -222,7 +223,7 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	if err := a.checkNarrower(ctx, s, n); err != nil {
 		return Token{}, "", err
 	}
-	if n.Role == "" { // a maker who rises later does not lift the tokens made before
+	if n.Role == "" { // so that the token gains nothing when its maker gets a more powerful role
 		n.Role = s.Role
 	}
 	if n.CustomerID == "" {
@@ -242,7 +243,7 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	return t, secret, err
 }
 
-// Tokens lists the asker's tokens.
+// Tokens lists the user's tokens.
 func (a *App) Tokens(ctx context.Context, s Scope) ([]Token, error) {
 	if err := s.require(manageOneself); err != nil {
 		return nil, err
@@ -250,7 +251,7 @@ func (a *App) Tokens(ctx context.Context, s Scope) ([]Token, error) {
 	return a.store.Tokens(ctx, s.UserID)
 }
 
-// RevokeToken makes one of the asker's tokens useless at once.
+// RevokeToken revokes one of the user's tokens at once.
 func (a *App) RevokeToken(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
@@ -262,7 +263,7 @@ func (a *App) RevokeToken(ctx context.Context, s Scope, id int64) error {
 	}
 }
 
-// checkNarrower refuses a token that would reach further than its maker.
+// checkNarrower refuses a token with more rights than its maker.
 func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
 	if n.Role != "" && n.Role.rank() < 0 {
 		return unknownRole(n.Role)
@@ -289,8 +290,8 @@ func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
 	}
 }
 
-// FirstStart makes the first operator-admin when there is nobody yet. made is false when
-// there is. The password is random; there is no default one.
+// FirstStart creates the first operator-admin if there are no users. made is false if there are.
+// The password is random; there is no default.
 func (a *App) FirstStart(ctx context.Context, name string) (password string, made bool, err error) {
 	password = Secret()[:20]
 	hash, err := hashPassword(password)

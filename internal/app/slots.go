@@ -5,8 +5,8 @@ import (
 	"sync"
 )
 
-// slots bounds costly work: so much at once, and one piece for each customer, so that what one
-// customer has queued does not keep the others waiting.
+// slots limits costly work: only so much at once, and one piece per customer, so that one
+// customer's queue does not delay others.
 type slots struct {
 	all  chan struct{}
 	mu   sync.Mutex
@@ -15,14 +15,14 @@ type slots struct {
 
 type slot struct {
 	turn chan struct{}
-	uses int // that have it or wait for it
+	uses int // those that have it or wait for it
 }
 
 func newSlots(most int) *slots {
 	return &slots{all: make(chan struct{}, most), each: map[string]*slot{}}
 }
 
-// acquire waits for one of a customer's slots. Call release when the work ends, also after a panic.
+// acquire waits for a slot of a customer. Call release when the work is done, also after a panic.
 func (s *slots) acquire(ctx context.Context, whose string) (release func(), err error) {
 	s.mu.Lock()
 	own := s.each[whose]

@@ -16,39 +16,40 @@ import (
 	"glasspocket/internal/onpage"
 )
 
-// PageSource fetches pages from outside. Its errors are *Error.
+// PageSource fetches web pages. Its errors are *Error.
 type PageSource interface {
 	FetchPage(ctx context.Context, address string) (onpage.Page, error)
 }
 
-// TryOn asks how a pocket would stand on a page, before it is pasted there.
+// TryOn requests how a pocket would look on a page before anybody pastes it there.
 type TryOn struct {
 	Install Install
-	Address string // of the page; or
+	Address string // the page's; or
 	HTML    string // the page itself
-	Spot    int    // where, an index of the Spots of an earlier answer; -1 for the likely one
+	Spot    int    // where: an index into the Spots of an earlier response; -1 for the likely one
 }
 
-// TriedOn is how it would.
+// TriedOn is the result.
 type TriedOn struct {
 	Guided
-	Page     onpage.Placed // Live and Still are left out
-	Address  string        // of the page, after redirects
+	Page     onpage.Placed // without Live and Still
+	Address  string        // the page's, after redirects
 	Outcome  host.Outcome
-	Findings []diagnose.Finding // what was spoilt of snippets that are in the page already
-	Add      string             // to the page's content policy, so that it lets everything in; "" nothing
+	Findings []diagnose.Finding // damage to snippets that the page already contains
+	Add      string             // what to add to the page's content policy so that it allows everything; "" for nothing
 	Token    string             // of the two pages, see TriedPage
 }
 
-// TriedPage is a page with a snippet in it, kept for a while.
+// TriedPage is a page with a snippet in it, stored for a while.
 type TriedPage struct{ Live, Still, Policy string }
 
-// Bounds of tries.
+// Limits of tries.
 const (
-	TryHTMLMost = 2 << 20          // bytes that may be pasted
+	TryHTMLMost = 2 << 20          // bytes of pasted HTML
 	TriesKept   = 30 * time.Minute // since they were made
 	triesBytes  = 64 << 20
-	// Pages are large and others are slow: so many are fetched at a time, and more wait.
+	// Pages are large and servers can be slow, so only this many are fetched at a time, and more
+	// wait.
 	triesAtATime = 4
 )
 
@@ -57,7 +58,7 @@ func newTries() *otter.Cache[string, *TriedPage] {
 		Weigher: func(_ string, p *TriedPage) uint32 { return uint32(512 + len(p.Live) + len(p.Still)) }})
 }
 
-// TryOn puts a pocket into a page as its host would, and says what becomes of it there.
+// TryOn inserts a pocket into a page as its host would, and reports the result.
 func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t TriedOn, err error) {
 	if err := s.require(editPockets); err != nil {
 		return t, err
@@ -87,7 +88,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 		return t, &Error{Kind: Conflict, Code: "not-sealed", Field: "form", What: fmt.Sprintf("No publication of %s has been sealed yet.", key), Hint: "Seal the live version first."}
 	}
 	ground := host.Ground{Pages: profile.Pages, Self: page.Address, Content: profile.Place(offer.Content), Script: profile.Place(offer.Script), Policy: profile.Place(offer.Policy)}
-	if policy := onpage.PolicyOf(page); ask.Address != "" || policy != "" { // the page says itself what it lets in
+	if policy := onpage.PolicyOf(page); ask.Address != "" || policy != "" { // the page itself says what it allows
 		ground.Pages.Policy, ground.Policy = policy, nil
 	}
 	snippet := host.Snippet{Delivery: offer.Delivery, Parts: t.Guide.Parts}
@@ -102,7 +103,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 	if t.Findings, err = a.findings(ctx, s, key, page.HTML); err != nil {
 		return t, err
 	}
-	if page.Address != "" && t.Outcome.Shows == "widget" { // frames and links ask nothing of the page around them
+	if page.Address != "" && t.Outcome.Shows == "widget" { // frames and links do not depend on the page around them
 		elsewhere, err := a.elsewhere(ctx, t.pub, page.Address)
 		if err != nil {
 			return t, err
@@ -138,7 +139,7 @@ func (a *App) pageOf(ctx context.Context, ask TryOn) (onpage.Page, error) {
 	return a.pages.FetchPage(ctx, ask.Address)
 }
 
-// elsewhere tells why a pocket's own rules keep it from showing at an address.
+// elsewhere explains why a pocket's own rules hide it at an address.
 func (a *App) elsewhere(ctx context.Context, pub Publication, address string) ([]diagnose.Finding, error) {
 	cues, err := cue.Read([]byte(pub.Cues))
 	if err != nil {
@@ -157,14 +158,15 @@ func (a *App) elsewhere(ctx context.Context, pub Publication, address string) ([
 	return []diagnose.Finding{{Code: "not-here", Key: pub.Key, What: "The pocket's settings say that it does not show at this address.", Fix: "Check “Where and when it shows” in its settings."}}, nil
 }
 
-// findings reads a page for snippets of this customer's pockets.
+// findings checks a page for snippets of this customer's pockets.
 func (a *App) findings(ctx context.Context, s Scope, key, text string) ([]diagnose.Finding, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
 		return nil, err
 	}
 	w := diagnose.World{Base: a.site.Base, Key: key, Look: func(key string) (there, published bool) {
-		// Anybody can ask the public side for a published one. Others are their customer's alone.
+		// Everybody can see a published one on the public listener. Others are visible to their
+		// customer only.
 		p, err := a.store.Pocket(ctx, key)
 		published = err == nil && p.Publication > 0
 		return err == nil && (published || s.sees(p.CustomerID)), published
@@ -179,7 +181,7 @@ func (a *App) findings(ctx context.Context, s Scope, key, text string) ([]diagno
 	return diagnose.Page(text, w), nil
 }
 
-// TriedPage is a page that was tried, by its token; nil when it was not, or its time is over.
+// TriedPage returns the page of a try by its token, or nil if there is none or it has expired.
 func (a *App) TriedPage(token string) *TriedPage {
 	p, _ := a.tries.GetIfPresent(token)
 	return p

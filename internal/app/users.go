@@ -11,18 +11,18 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Limits of a password, in characters. The upper one bounds what is hashed.
+// Limits of a password, in characters. The upper one limits what is hashed.
 const (
 	PasswordLeast = 12
 	PasswordMost  = 200
 )
 
-// userNameMost is how many characters a user's name may have; see userForm.
+// userNameMost is the longest name of a user, in characters; see userForm.
 const userNameMost = 80
 
 var userForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{1,79}$`)
 
-// NewUser says what a user is made of. Without a password a random one is made.
+// NewUser has the properties of a user. Without a password, a random one is set.
 type NewUser struct {
 	Name, Password string
 	Role           Role
@@ -52,8 +52,8 @@ func lastAdmin() *Error {
 	return &Error{Kind: Conflict, Code: "last-admin", What: "Nobody would be left who can administer the service.", Hint: "Make another operator-admin first."}
 }
 
-// checkPassword holds a password against the limits; a phrase of a few words is the
-// easiest way to meet them (NIST SP 800-63B: length counts, composition rules do not).
+// checkPassword checks a password's length; a phrase of a few words is the easiest way to reach it
+// (NIST SP 800-63B: length counts, composition rules do not).
 func checkPassword(password, name string) error {
 	n := utf8.RuneCountInString(password)
 	switch {
@@ -65,7 +65,7 @@ func checkPassword(password, name string) error {
 	return nil
 }
 
-// checkRole holds role and customer against each other, and the customer against the store.
+// checkRole checks that role and customer match, and that the customer exists.
 func (a *App) checkRole(ctx context.Context, role Role, customerID string) error {
 	switch {
 	case role.rank() < 0:
@@ -84,7 +84,7 @@ func (a *App) checkRole(ctx context.Context, role Role, customerID string) error
 	}
 }
 
-// AddUser makes somebody who can sign in; password is told once.
+// AddUser creates a user. The result is the only place where a random password appears.
 func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password string, err error) {
 	if err := s.require(manageUsers); err != nil {
 		return u, "", err
@@ -104,7 +104,7 @@ func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password
 	return u, password, err
 }
 
-// newUser holds name and password against their rules.
+// newUser checks the name and the password.
 func newUser(name, password string, role Role, customer string, now time.Time) (u User, err error) {
 	if !userForm.MatchString(name) {
 		return u, &Error{Kind: Invalid, Code: "user-name", Field: "name", What: fmt.Sprintf("%q is not a valid user name.", name), Hint: "Use 2 to 80 lower-case letters, digits and . _ @ + -, for example an email address."}
@@ -120,7 +120,7 @@ func userExists(name string) *Error {
 	return &Error{Kind: Conflict, Code: "user-exists", Field: "name", What: fmt.Sprintf("There already is a user %q.", name), Hint: "Choose another name."}
 }
 
-// Users lists everybody who can sign in.
+// Users lists all users.
 func (a *App) Users(ctx context.Context, s Scope, p Page) ([]User, error) {
 	if err := s.require(manageUsers); err != nil {
 		return nil, err
@@ -128,8 +128,8 @@ func (a *App) Users(ctx context.Context, s Scope, p Page) ([]User, error) {
 	return a.store.Users(ctx, p)
 }
 
-// ChangeUser gives somebody another role; sessions end, so that nothing of the old one is
-// left. Tokens act within the new role from now on.
+// ChangeUser changes a user's role. Their sessions end, so that none keeps the old role. Tokens are
+// limited by the new role from now on.
 func (a *App) ChangeUser(ctx context.Context, s Scope, name string, role Role, customerID string) (User, error) {
 	u, err := a.user(ctx, s, name)
 	if err != nil {
@@ -161,8 +161,8 @@ func (a *App) saveUser(ctx context.Context, u User, keep int64, deleteTokens boo
 	return err
 }
 
-// ResetPassword gives somebody a new random password and ends their sessions and tokens:
-// it is for a password that is lost or known to others.
+// ResetPassword sets a new random password and ends the user's sessions and tokens. It is for lost
+// or exposed passwords.
 func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password string, err error) {
 	u, err := a.user(ctx, s, name)
 	if err != nil {
@@ -175,7 +175,7 @@ func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password
 	return password, a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}), u, 0, true)
 }
 
-// ChangePassword changes the asker's own password, and ends all their other sessions.
+// ChangePassword changes the user's own password, and ends all their other sessions.
 func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
@@ -205,7 +205,7 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 	return a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}), u, s.SessionID, false)
 }
 
-// DeleteUser takes somebody's access away at once: sign-in, sessions and tokens.
+// DeleteUser deletes a user with their sessions and tokens.
 func (a *App) DeleteUser(ctx context.Context, s Scope, name string) error {
 	u, err := a.user(ctx, s, name)
 	if err != nil {

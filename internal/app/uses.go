@@ -11,17 +11,17 @@ import (
 
 // ReleaseUses are the pockets that withdrawing a release affects.
 type ReleaseUses struct {
-	Following UsedBy // visitors get this release because these follow
+	Following UsedBy // visitors receive this release because these pockets follow
 	Pinned    UsedBy // published with this release; visitors keep it
-	OfWidget  int    // how many pockets the widget has in all
+	OfWidget  int    // number of all pockets of the widget
 	Next      int    // number of the newest other release in use, 0 for none
-	// Stuck are those of Following that the other release in use does not take: their visitors
+	// Stuck are those of Following whose settings the other release does not accept: their visitors
 	// would keep this one.
 	Stuck Stuck
 }
 
-// Stuck counts pockets that follow and cannot have the release that they should, and says why of
-// the first of them, by key.
+// Stuck counts pockets that follow but cannot have the intended release, with the reasons for the
+// first of them, by key.
 type Stuck struct {
 	Count   int
 	Pockets []StuckPocket
@@ -38,7 +38,7 @@ func (s *Stuck) add(p Follower, err error) {
 	}
 }
 
-// whyNot is what keeps a release from a pocket, in a sentence.
+// whyNot explains in a sentence why a pocket cannot have a release.
 func whyNot(err error) string {
 	if e, ok := err.(*Error); ok {
 		if len(e.Faults) > 0 {
@@ -49,8 +49,8 @@ func whyNot(err error) string {
 	return err.Error()
 }
 
-// follow asks of each pocket that follows a widget what keeps a release from it, on all processors,
-// and gathers those that something does, by key.
+// follow tries a release with each pocket that follows a widget, on all processors, and collects
+// those that cannot have it, by key.
 func (a *App) follow(ctx context.Context, name string, ask func(Follower) error) (stuck Stuck, err error) {
 	for after := ""; ; {
 		page, err := a.store.Followers(ctx, name, after, followersAt)
@@ -100,7 +100,7 @@ func (a *App) accepts(ctx context.Context, release int64, p Publication) error {
 	return err
 }
 
-// leaving are the pockets that could not leave a release, were it withdrawn.
+// leaving returns the pockets that could not leave a release if it were withdrawn.
 func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err error) {
 	list, err := a.store.Releases(ctx, info.Widget, 0, 10_000)
 	if err != nil {
@@ -110,7 +110,7 @@ func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err e
 		if p.Wanted != info.ID {
 			return nil
 		}
-		var next int64 // the newest that is rolled out to it, else the oldest
+		var next int64 // the newest that is rolled out to it, or else the oldest
 		for _, other := range list {
 			if other.ID == info.ID || other.WithdrawnAt != nil {
 				continue
@@ -126,19 +126,19 @@ func (a *App) leaving(ctx context.Context, info ReleaseInfo) (stuck Stuck, err e
 	})
 }
 
-// arriving notes and returns the pockets that cannot have the release that they should, after
-// what is in use has changed.
+// arriving records and returns the pockets that cannot have the intended release after the releases
+// in use have changed.
 func (a *App) arriving(ctx context.Context, name string) (stuck Stuck, err error) {
 	return a.follow(ctx, name, func(p Follower) error {
 		err := a.accepts(ctx, p.Wanted, p.Publication)
 		if err != nil && a.refused(err, p.Publication, p.Wanted) {
-			_ = a.store.Refuse(ctx, p.Key, p.Number, p.Wanted) // else the next visitor's request notes it
+			_ = a.store.Refuse(ctx, p.Key, p.Number, p.Wanted) // if this fails, the next request records it
 		}
 		return err
 	})
 }
 
-// ServedReleases puts into pockets that follow the release that their visitors get, in place of
+// ServedReleases sets, for pockets that follow, the release that their visitors receive instead of
 // the one that they were published with.
 func (a *App) ServedReleases(ctx context.Context, list []Pocket) error {
 	var keys []string
@@ -159,7 +159,7 @@ func (a *App) ServedReleases(ctx context.Context, list []Pocket) error {
 	return err
 }
 
-// UsedBy counts pockets and names the first of them, by key.
+// UsedBy counts pockets, and names the first of them by key.
 type UsedBy struct {
 	Count   int
 	Pockets []NamedPocket
@@ -174,7 +174,7 @@ type NamedPocket struct {
 // usesNamed is how many pockets are named of each kind.
 const usesNamed = 50
 
-// ReleaseUses says which pockets withdrawing a release would affect.
+// ReleaseUses lists the pockets that withdrawing a release would affect.
 func (a *App) ReleaseUses(ctx context.Context, s Scope, name string, number int) (ReleaseUses, error) {
 	if err := s.require(withdrawReleases); err != nil {
 		return ReleaseUses{}, err
@@ -193,7 +193,7 @@ func (a *App) ReleaseUses(ctx context.Context, s Scope, name string, number int)
 	return u, err
 }
 
-// Releaseless says of which widgets every release has been withdrawn. Whoever has read a pocket
+// Releaseless reports which widgets have only withdrawn releases. Everybody who can read a pocket
 // may read it.
 func (a *App) Releaseless(ctx context.Context) (map[string]bool, error) {
 	names, err := a.store.ReleaselessWidgets(ctx)
@@ -204,7 +204,7 @@ func (a *App) Releaseless(ctx context.Context) (map[string]bool, error) {
 	return without, err
 }
 
-// ReleaselessWidgets are the names of the widgets of which every release has been withdrawn.
+// ReleaselessWidgets lists the names of the widgets with only withdrawn releases.
 func (a *App) ReleaselessWidgets(ctx context.Context, s Scope) ([]string, error) {
 	if err := s.require(seeWidgets); err != nil {
 		return nil, err

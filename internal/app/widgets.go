@@ -12,7 +12,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// Check reads a widget folder's files without keeping them.
+// Check reads a widget folder's files without storing them.
 func (a *App) Check(s Scope, files widget.Files) (*widget.Release, fault.List, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, nil, err
@@ -21,15 +21,15 @@ func (a *App) Check(s Scope, files widget.Files) (*widget.Release, fault.List, e
 	return r, faults, nil
 }
 
-// NewRelease says how a folder is released.
+// NewRelease has the options for a release.
 type NewRelease struct {
 	Files  widget.Files // nil for the draft on the worktop
 	Note   string
-	Share  int    // to how many of a hundred pockets it is rolled out at first; 0 for all
-	DryRun string // the dry run that has been looked at; one is made without
-	Breaks bool   // pockets that it breaks may stay behind
+	Share  int    // initial percentage of pockets; 0 for all
+	DryRun string // the dry run that somebody reviewed; "" makes a new one
+	Breaks bool   // pockets that it breaks may keep the old release
 
-	After int // number of the release that it follows, -1 for whichever
+	After int // number of its expected predecessor, -1 for any
 	At    time.Time
 	By    string
 }
@@ -37,7 +37,7 @@ type NewRelease struct {
 // noteMost is the longest note, in characters.
 const noteMost = 2000
 
-// toRelease reads what is to be released: files, or the draft of a widget when files is nil.
+// toRelease reads what to release: files, or the draft of a widget if files is nil.
 func (a *App) toRelease(ctx context.Context, s Scope, name string, files widget.Files) (*widget.Release, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
@@ -62,9 +62,9 @@ func (a *App) toRelease(ctx context.Context, s Scope, name string, files widget.
 	return r, nil
 }
 
-// Release makes an immutable, numbered release of a widget folder, once every pocket that
-// follows has been rendered with it. Releasing an unchanged folder again returns the release
-// that there is (fresh is false).
+// Release makes an immutable, numbered release of a widget folder, after rendering every pocket
+// that follows with it. Releasing an unchanged folder again returns the existing release (fresh is
+// false).
 func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (info ReleaseInfo, fresh bool, warnings fault.List, err error) {
 	r, err := a.toRelease(ctx, s, name, n.Files)
 	if err != nil {
@@ -111,7 +111,7 @@ func badShare(share int) *Error {
 	return &Error{Kind: Invalid, Code: "share-faulty", Field: "share", What: fmt.Sprintf("A release can be rolled out to 1 to 100 percent of pockets, not to %d.", share), Hint: "To take it out of use, withdraw it."}
 }
 
-// Share rolls a release out to so many of a hundred pockets that follow.
+// Share sets the percentage of following pockets that a release is rolled out to.
 func (a *App) Share(ctx context.Context, s Scope, name string, number, share int) (info ReleaseInfo, stuck Stuck, err error) {
 	if err := s.require(withdrawReleases); err != nil {
 		return info, stuck, err
@@ -130,7 +130,7 @@ func (a *App) Share(ctx context.Context, s Scope, name string, number, share int
 	return info, stuck, err
 }
 
-// Releases lists a widget's releases, the newest first, those before a number (0 for all).
+// Releases lists a widget's releases before a number (0 for all), the newest first.
 func (a *App) Releases(ctx context.Context, s Scope, name string, before, limit int) ([]ReleaseInfo, error) {
 	if err := s.require(seeWidgets); err != nil {
 		return nil, err
@@ -142,9 +142,9 @@ func (a *App) Releases(ctx context.Context, s Scope, name string, before, limit 
 	return list, err
 }
 
-// Withdraw takes a release out of use for everything new, or brings it back. What was
-// published with it goes on being served; pockets that follow go to the newest in use, but those
-// that it does not take, which are stuck.
+// Withdraw withdraws a release, or puts it back into use. What was published with it is still
+// served. Pockets that follow change to the newest release in use, except those whose settings it
+// does not accept, which are stuck.
 func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, withdrawn bool) (info ReleaseInfo, stuck Stuck, err error) {
 	if err := s.require(withdrawReleases); err != nil {
 		return info, stuck, err
@@ -193,13 +193,13 @@ func (a *App) Widgets(ctx context.Context, s Scope) ([]WidgetInfo, error) {
 	return list, nil
 }
 
-// WidgetInfo is a widget by its newest release.
+// WidgetInfo is a widget as in its newest release.
 type WidgetInfo struct {
 	ReleaseInfo
 	Release *widget.Release
 }
 
-// Widget returns one widget.
+// Widget returns a widget.
 func (a *App) Widget(ctx context.Context, s Scope, name string) (WidgetInfo, error) {
 	if err := s.require(seeWidgets); err != nil {
 		return WidgetInfo{}, err
@@ -207,7 +207,7 @@ func (a *App) Widget(ctx context.Context, s Scope, name string) (WidgetInfo, err
 	return a.widget(ctx, name)
 }
 
-// WidgetOf returns a pocket's widget, by the newest release that has been rolled out to it.
+// WidgetOf returns a pocket's widget in the newest release that is rolled out to it.
 func (a *App) WidgetOf(ctx context.Context, s Scope, name, key string) (WidgetInfo, error) {
 	p, err := a.Pocket(ctx, s, key)
 	if err != nil {
@@ -219,8 +219,8 @@ func (a *App) WidgetOf(ctx context.Context, s Scope, name, key string) (WidgetIn
 	return a.widgetFor(ctx, p)
 }
 
-// widgetFor is a pocket's widget by the newest release that has been rolled out to it. When all
-// have been withdrawn it is the newest of those, so that the pocket can still be opened and
+// widgetFor returns a pocket's widget in the newest release that is rolled out to it. If all have
+// been withdrawn, it returns the newest of those, so that the pocket can still be opened and
 // unpublished; see WithdrawnAt.
 func (a *App) widgetFor(ctx context.Context, p Pocket) (WidgetInfo, error) {
 	w, err := a.widgetAt(ctx, p.Widget, p.Lot)
@@ -236,7 +236,7 @@ func (a *App) widgetFor(ctx context.Context, p Pocket) (WidgetInfo, error) {
 	return WidgetInfo{all[0], r}, err
 }
 
-// widget is a widget by the newest release that has been rolled out to all.
+// widget returns a widget in the newest release that is rolled out to all.
 func (a *App) widget(ctx context.Context, name string) (WidgetInfo, error) {
 	return a.widgetAt(ctx, name, LotLast)
 }
@@ -256,7 +256,7 @@ func (a *App) widgetAt(ctx context.Context, name string, lot int) (WidgetInfo, e
 	return WidgetInfo{info, r}, err
 }
 
-// open returns a stored release, read once.
+// open returns a stored release, which is read once.
 func (a *App) open(ctx context.Context, id int64) (*widget.Release, error) {
 	if r, ok := a.opened.Load(id); ok {
 		return r.(*widget.Release), nil
@@ -267,7 +267,7 @@ func (a *App) open(ctx context.Context, id int64) (*widget.Release, error) {
 			return nil, err
 		}
 		r, faults := widget.Read(files, opened)
-		if len(faults) > 0 { // a rule that came later refuses what an older program took
+		if len(faults) > 0 { // newer rules refuse what an older program accepted
 			return nil, fmt.Errorf("stored release %d cannot be opened: %w", id, faults)
 		}
 		a.opened.Store(id, r)

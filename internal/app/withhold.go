@@ -25,7 +25,7 @@ func entryOf(w Withheld, customer, kind, of string) Entry {
 	return Entry{CustomerID: customer, Did: "withhold", Kind: kind, Of: of, Note: w.Why}
 }
 
-// WithholdPocket stops serving a pocket from the next request on; why is for the record.
+// WithholdPocket stops serving a pocket from the next request on. why is for the record.
 func (a *App) WithholdPocket(ctx context.Context, s Scope, key, why string) (Pocket, error) {
 	w, err := a.withheld(why)
 	if err != nil {
@@ -64,7 +64,8 @@ func (a *App) WithholdCustomer(ctx context.Context, s Scope, id, why string) (Cu
 	return a.setCustomer(ctx, s, id, w)
 }
 
-// BringBackCustomer serves a withheld customer's pockets again, but those withheld by themselves.
+// BringBackCustomer serves a withheld customer's pockets again, except those that are withheld
+// individually.
 func (a *App) BringBackCustomer(ctx context.Context, s Scope, id string) (Customer, error) {
 	return a.setCustomer(ctx, s, id, Withheld{})
 }

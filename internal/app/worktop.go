@@ -16,17 +16,17 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// WidgetDraft is a widget's files being edited at the worktop; a widget has at most one.
+// WidgetDraft has the files of a widget on the worktop. A widget has at most one.
 type WidgetDraft struct {
 	Widget    string    `db:"widget"`
 	Revision  int       `db:"revision"` // counts the changes, from 1
-	Release   int       `db:"release"`  // number of the release that it was last the same as, 0 for none
+	Release   int       `db:"release"`  // number of the last release with the same files, 0 for none
 	CreatedAt time.Time `db:"created_at"`
 	ChangedAt time.Time `db:"changed_at"`
 	ChangedBy string    `db:"changed_by"`
 }
 
-// DraftFile is one file of a widget's draft.
+// DraftFile is a file of a widget's draft.
 type DraftFile struct {
 	Path      string    `db:"path"`
 	Bytes     []byte    `db:"bytes"`
@@ -37,12 +37,12 @@ type DraftFile struct {
 	Removed   bool
 }
 
-// FileChange is what somebody wants one file of a draft to be.
+// FileChange is a change to a file of a draft.
 type FileChange struct {
 	Path    string
 	Bytes   []byte
 	Removed bool
-	// Was is the digest of the file that it is a change of, "" when there was none.
+	// Was is the digest of the file before the change, "" if there was none.
 	Was string
 }
 
@@ -66,7 +66,7 @@ func (w *Workpiece) file(path string) *DraftFile {
 	return nil
 }
 
-// Folder gives the files as a widget folder, and what was made of its assets, by path.
+// Folder returns the files as a widget folder, and its processed assets by path.
 func (w *Workpiece) Folder() (widget.Files, map[string]asset.Made) {
 	files, assets := widget.Files{}, map[string]asset.Made{}
 	for _, f := range w.Files {
@@ -78,16 +78,16 @@ func (w *Workpiece) Folder() (widget.Files, map[string]asset.Made) {
 	return files, assets
 }
 
-// NewWidgetDraft says what a draft begins with: the files given, else a release.
+// NewWidgetDraft says what a draft starts with: the given files, or a release.
 type NewWidgetDraft struct {
 	Widget  string
-	Files   widget.Files // nil to take those of a release
-	From    string       // the widget whose release it is; the same one when ""
-	Title   string       // of a copy of another widget; made from its name when ""
-	Release int          // its number; the newest in use when 0
+	Files   widget.Files // nil to use those of a release
+	From    string       // the widget with the release; "" for the same widget
+	Title   string       // for a copy of another widget; "" derives it from the name
+	Release int          // its number; 0 for the newest in use
 }
 
-// AddWidgetDraft begins a draft of a widget.
+// AddWidgetDraft creates a draft of a widget.
 func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*Workpiece, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
@@ -133,7 +133,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 	return a.workpiece(ctx, n.Widget)
 }
 
-// ReleaseFolder gives the files of a release, the newest in use for number 0.
+// ReleaseFolder returns the files of a release; number 0 is the newest in use.
 func (a *App) ReleaseFolder(ctx context.Context, s Scope, name string, number int) (ReleaseInfo, widget.Files, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return ReleaseInfo{}, nil, err
@@ -141,8 +141,8 @@ func (a *App) ReleaseFolder(ctx context.Context, s Scope, name string, number in
 	return a.releaseFolder(ctx, name, number)
 }
 
-// releaseFolder gives the files of a release, the newest in use for number 0, with the bytes
-// of its assets.
+// releaseFolder returns the files of a release with the bytes of its assets; number 0 is the newest
+// in use.
 func (a *App) releaseFolder(ctx context.Context, name string, number int) (info ReleaseInfo, files widget.Files, err error) {
 	if number == 0 {
 		info, err = a.store.NewestReleaseFor(ctx, name, LotLast)
@@ -162,7 +162,7 @@ func (a *App) releaseFolder(ctx context.Context, name string, number int) (info 
 	return info, files, err
 }
 
-// draftFiles makes what a draft keeps of changes, in a folder that has all as they come out.
+// draftFiles converts changes to the stored form; whole has all files after the changes.
 func (a *App) draftFiles(ctx context.Context, s Scope, whole widget.Files, changes []FileChange) (files []DraftFile, err error) {
 	if faults := whole.Limits(); len(faults) > 0 {
 		return nil, faulty("widget-faulty", "The folder cannot be saved.", faults)
@@ -200,11 +200,11 @@ func (a *App) WidgetDraft(ctx context.Context, s Scope, name string) (*Workpiece
 	return a.workpiece(ctx, name)
 }
 
-// workpieces are the drafts read last, by widget; each is right as long as its revision is
+// workpieces caches the drafts that were read last, by widget. Each is valid while its revision is
 // the stored one.
 type workpieces = map[string]*Workpiece
 
-// workpiecesMost bounds what is kept: a folder has at most 18 MiB.
+// workpiecesMost limits the cache, because a folder can have up to 18 MiB.
 const workpiecesMost = 4
 
 func (a *App) workpiece(ctx context.Context, name string) (*Workpiece, error) {
@@ -234,8 +234,8 @@ func (a *App) workpiece(ctx context.Context, name string) (*Workpiece, error) {
 	return w, nil
 }
 
-// SaveWidgetDraft changes files of a draft: all of them, or none when somebody else has
-// changed one of them since it was read.
+// SaveWidgetDraft changes files of a draft: all of them, or none if somebody else has changed one
+// of them since it was read.
 func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes []FileChange) (*Workpiece, error) {
 	if err := s.require(releaseWidgets); err != nil {
 		return nil, err
@@ -277,7 +277,7 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 		next.Revision, next.ChangedAt, next.ChangedBy = w.Revision+1, a.now(), s.Name
 		err = a.store.SaveWidgetDraft(a.noting(ctx, s, Entry{Did: "change", Kind: "widget draft", Of: name, Names: pathsOf(changes)}), next, w.Revision, files)
 		if errors.Is(err, ErrChanged) {
-			continue // somebody has changed another file, or the same: look again
+			continue // somebody has changed a file in the meantime: check again
 		}
 		if err != nil {
 			return nil, err
@@ -294,7 +294,7 @@ func pathsOf(changes []FileChange) []string {
 	return paths
 }
 
-// DeleteWidgetDraft takes a draft off the worktop. What was released of it stays.
+// DeleteWidgetDraft removes a draft from the worktop. Its releases stay.
 func (a *App) DeleteWidgetDraft(ctx context.Context, s Scope, name string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
@@ -309,7 +309,7 @@ func (a *App) DeleteWidgetDraft(ctx context.Context, s Scope, name string) error
 	return err
 }
 
-// with is a draft's folder with files that are not saved yet. Assets have to be saved.
+// with returns a draft's folder with unsaved files. Assets have to be saved.
 func (w *Workpiece) with(overlay []FileChange) (widget.Files, map[string]asset.Made) {
 	files, assets := w.Folder()
 	for _, c := range overlay {
@@ -323,8 +323,7 @@ func (w *Workpiece) with(overlay []FileChange) (widget.Files, map[string]asset.M
 	return files, assets
 }
 
-// CheckWidgetDraft says everything that is wrong with a draft with files that are not saved
-// yet.
+// CheckWidgetDraft reports everything that is wrong with a draft, including unsaved files.
 func (a *App) CheckWidgetDraft(ctx context.Context, s Scope, name string, overlay []FileChange) (*widget.Release, fault.List, error) {
 	w, err := a.WidgetDraft(ctx, s, name)
 	if err != nil {
@@ -338,7 +337,7 @@ func (a *App) CheckWidgetDraft(ctx context.Context, s Scope, name string, overla
 	return nil, faults, nil
 }
 
-// madeBefore is a builder that finds assets made.
+// madeBefore is a builder that uses processed assets.
 type madeBefore struct {
 	widget.Builder
 	assets map[string]asset.Made
@@ -351,8 +350,8 @@ func (b madeBefore) Asset(path string, src []byte) (*asset.Made, fault.List) {
 	return b.Builder.Asset(path, src)
 }
 
-// releasedDraft notes that a draft is the same as a release with that digest. Should it have
-// changed meanwhile it is not, and nothing is noted.
+// releasedDraft records that a draft is the same as the release with that digest, unless it has
+// changed since.
 func (a *App) releasedDraft(ctx context.Context, name string, number int, digest string) {
 	w, err := a.workpiece(ctx, name)
 	if err != nil {

@@ -42,7 +42,7 @@ type Form struct {
 // Address returns the path of a form below the public address.
 func (i Info) Address(f Form) string { return "/a/" + i.Digest + "/" + f.Name }
 
-// Family is the font's name in style sheets, which no page uses for another font.
+// Family is the font's name in stylesheets, which no page uses for another font.
 func (i Info) Family() string { return "glass-" + i.Digest[:12] }
 
 // Folder is the folder of a widget's own assets.

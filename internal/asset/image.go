@@ -23,9 +23,9 @@ var Widths = []int{2560, 1600, 960, 640, 320, 160}
 
 const widest = 2560
 
-// picture decodes an image and encodes it in several widths. Only the pixels remain: no location,
+// raster decodes an image and encodes it in several widths. Only the pixels remain: no location,
 // camera or colour profile. The orientation is applied.
-func picture(base string, src []byte) ([]Form, [][]byte, *trouble) {
+func raster(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	img, format, t := decode(src)
 	if t != nil {
 		return nil, nil, t
@@ -133,7 +133,7 @@ func writeJPEG(b *bytes.Buffer, img image.Image) error {
 	return jpeg.Encode(b, img, &jpeg.Options{Quality: 82})
 }
 
-// animation keeps the frames of an animated GIF. Any other GIF is handled by picture.
+// animation keeps the frames of an animated GIF. Any other GIF is handled by raster.
 func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 	if t := claims(src); t != nil {
 		return nil, nil, t
@@ -148,7 +148,7 @@ func animation(base string, src []byte) ([]Form, [][]byte, *trouble) {
 		return nil, nil, &trouble{"cannot be read as a GIF: " + err.Error() + ".", "It may be incomplete. Save it again."}
 	}
 	if len(all.Image) == 1 {
-		return picture(base, src)
+		return raster(base, src)
 	}
 	var b bytes.Buffer
 	if err := gif.EncodeAll(&b, all); err != nil {

@@ -42,10 +42,10 @@ var makers []maker
 
 func init() { // in init, because functions in the rows refer to the table
 	makers = []maker{
-		{"image/jpeg", Image, "jpg", startsWith("\xff\xd8\xff"), picture},
-		{"image/png", Image, "png", startsWith("\x89PNG\r\n\x1a\n"), picture},
+		{"image/jpeg", Image, "jpg", startsWith("\xff\xd8\xff"), raster},
+		{"image/png", Image, "png", startsWith("\x89PNG\r\n\x1a\n"), raster},
 		{"image/gif", Image, "gif", startsWith("GIF87a", "GIF89a"), animation},
-		{"image/webp", Image, "webp", riff("WEBP"), picture},
+		{"image/webp", Image, "webp", riff("WEBP"), raster},
 		{"image/svg+xml", Image, "svg", isSVG, drawing},
 		{"audio/mpeg", Sound, "mp3", isMP3, checked(soundOf)},
 		{"audio/ogg", Sound, "ogg", startsWith("OggS"), checked(soundOf)},

@@ -33,10 +33,10 @@ var engines = func() (list []api.Engine) {
 // Builder implements widget.Builder.
 type Builder struct{}
 
-// Style minifies a style sheet.
+// Style minifies a stylesheet.
 func (Builder) Style(file string, css []byte) (string, fault.List) {
 	if _, deep := nesting.Style(css); deep {
-		return "", nil // reported by the check of the style sheet
+		return "", nil // reported by the check of the stylesheet
 	}
 	r := api.Transform(string(css), api.TransformOptions{Loader: api.LoaderCSS, Engines: engines, Sourcefile: file,
 		MinifyWhitespace: true, MinifySyntax: true, MinifyIdentifiers: true, Charset: api.CharsetUTF8, LegalComments: api.LegalCommentsNone, LogLevel: api.LogLevelSilent})

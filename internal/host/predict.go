@@ -94,13 +94,13 @@ func (g Ground) address(s Subject, snippet Snippet) Outcome {
 
 // found is what markup contains of ours.
 type found struct {
-	point, link, picture, table, form bool
-	frame                             *html.Node
-	pictures                          []string // their addresses
-	script                            string   // address of a script that runs in its place
-	moved                             string   // address of a script that runs in another place
-	held                              bool     // it runs after consent
-	pinned                            []string // digests of the script's integrity attribute
+	point, link, image, table, form bool
+	frame                           *html.Node
+	images                          []string // their addresses
+	script                          string   // address of a script that runs in its place
+	moved                           string   // address of a script that runs in another place
+	held                            bool     // it runs after consent
+	pinned                          []string // digests of the script's integrity attribute
 }
 
 func (f *found) look(n *html.Node, base, key string) {
@@ -125,9 +125,9 @@ func (f *found) look(n *html.Node, base, key string) {
 				f.link = true
 			}
 		case "img":
-			f.picture = true
+			f.image = true
 			address, _ := attr(n, "src")
-			f.pictures = append(f.pictures, address)
+			f.images = append(f.images, address)
 		case "table":
 			f.table = true
 		case "form":
@@ -196,9 +196,9 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 			here.frame = nil
 		}
 	}
-	if here.picture {
-		here.picture = !slices.ContainsFunc(here.pictures, func(address string) bool { return blocked(address, "img-src", "the image", nil) })
-		here.table = here.table && here.picture
+	if here.image {
+		here.image = !slices.ContainsFunc(here.images, func(address string) bool { return blocked(address, "img-src", "the image", nil) })
+		here.table = here.table && here.image
 	}
 	if g.Content.Takes.Styles != "drop" && boxed == nil && strings.Contains(snippet.Parts[0].Text, " style=") && !policy.AllowsInlineStyle() && g.Pages.Are != "mail" {
 		out.Losses = append(out.Losses, Loss{"the inline style", "The page's content policy blocks style attributes.", "Put the same rules into the site's stylesheet."})
@@ -235,7 +235,7 @@ func (g Ground) shows(here, site found, boxed *Boxed, s Subject) (shows string, 
 		return "frame", false
 	case here.form:
 		return "form", false
-	case here.table && (here.picture || here.link):
+	case here.table && (here.image || here.link):
 		return "mail", false
 	case here.link:
 		return "link", false

@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/asset"
 )
 
-// fontsIn collects the fonts of a style sheet, before any of its rules uses one.
+// fontsIn collects the fonts of a stylesheet, before any of its rules uses one.
 func (m *maker) fontsIn(s source) {
 	tokens := cssTokens(s.text, s.line)
 	for i, t := range tokens {

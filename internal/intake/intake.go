@@ -117,11 +117,11 @@ type maker struct {
 	fields  map[string]any    // of settings.json, by key
 	base    *url.URL          // of the page's <base>
 	rem     float64           // CSS pixels
-	old     []string          // prefixes of obsolete rules in the style sheets
+	old     []string          // prefixes of obsolete rules in the stylesheets
 	fonts   map[string]string // custom properties of copied fonts, by family in lower case
 }
 
-// source is a style sheet or script of the page.
+// source is a stylesheet or script of the page.
 type source struct {
 	text   string
 	line   int

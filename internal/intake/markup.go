@@ -185,7 +185,7 @@ func (m *maker) image(n *html.Node, line int) {
 	if alt == "" && has(n, "alt") {
 		value = map[string]any{"asset": c.Path, "decorative": true}
 	}
-	label := "Picture"
+	label := "Image"
 	if alt != "" {
 		label = "Image: " + short(alt)
 	}

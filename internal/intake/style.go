@@ -12,7 +12,7 @@ import (
 	"github.com/tdewolff/parse/v2/css"
 )
 
-// style writes style.css: the page's style sheets in order. What would affect more than the widget
+// style writes style.css: the page's stylesheets in order. What would affect more than the widget
 // is repaired or left out. used is text that can contain names from rules.
 func (m *maker) style(used string) string {
 	var b strings.Builder
@@ -46,7 +46,7 @@ func (m *maker) style(used string) string {
 	return strings.TrimSpace(b.String()) + "\n"
 }
 
-// token is a piece of a style sheet or script.
+// token is a piece of a stylesheet or script.
 type token struct {
 	kind int
 	text string
@@ -65,7 +65,7 @@ func cssTokens(text string, line int) (list []token) {
 	}
 }
 
-// left are at-rules that a widget's style sheet cannot have, and what to do instead; "" if they are
+// left are at-rules that a widget's stylesheet cannot have, and what to do instead; "" if they are
 // not needed.
 var left = map[string]string{
 	"@import": "Copy its rules into style.css.", "@charset": "", "@namespace": "", "@property": "Use a look setting, which becomes a custom property.",
@@ -83,7 +83,7 @@ var rootRule = regexp.MustCompile(`(?is)(?:^|[},;/])\s*(?:html|:root)\s*\{([^{}]
 var sizeIn = regexp.MustCompile(`(?i)(?:^|[;{\s])font(?:-size)?\s*:\s*(?:[a-z]+\s+)*([\d.]+)(%|px|em|rem)`)
 
 // rootSize returns the font size of the page's root in CSS pixels, the unit of rem: as set by its
-// style sheets for all screens, or 16.
+// stylesheets for all screens, or 16.
 func (m *maker) rootSize() float64 {
 	size := 16.0
 	for _, s := range m.styles {
@@ -101,7 +101,7 @@ func (m *maker) rootSize() float64 {
 	return size
 }
 
-// imported returns the rules of an imported style sheet next to this one; false if it is missing.
+// imported returns the rules of an imported stylesheet next to this one; false if it is missing.
 func (m *maker) imported(prelude []token, s source, used string) (string, bool) {
 	if s.depth > 8 {
 		return "", false
@@ -137,7 +137,7 @@ func (m *maker) imported(prelude []token, s source, used string) (string, bool) 
 	return text + "\n", true
 }
 
-// rules visits a style sheet block by block.
+// rules visits a stylesheet block by block.
 func (m *maker) rules(s source, used string) string {
 	tokens := cssTokens(s.text, s.line)
 	var b strings.Builder
@@ -314,7 +314,7 @@ func pixels(n float64) string {
 // onRoot matches rules for the page itself, whose font size does not depend on an element in it.
 var onRoot = regexp.MustCompile(`(?i)^(html|:root|body|html\s*,\s*body)$`)
 
-// declaration writes a declaration of a style sheet in dir. root says that its rule is for the page
+// declaration writes a declaration of a stylesheet in dir. root says that its rule is for the page
 // itself: font sizes become pixels.
 func (m *maker) declaration(tokens []token, dir string, root bool) string {
 	var b strings.Builder
@@ -366,10 +366,10 @@ func (m *maker) declaration(tokens []token, dir string, root bool) string {
 	return b.String()
 }
 
-// dataMost is the largest image that is embedded in a style sheet, in bytes.
+// dataMost is the largest image that is embedded in a stylesheet, in bytes.
 const dataMost = 24 << 10
 
-// imageOf returns the replacement for an image in a style sheet; "" to leave it unchanged.
+// imageOf returns the replacement for an image in a stylesheet; "" to leave it unchanged.
 func (m *maker) imageOf(address string, line int) string {
 	if strings.HasPrefix(address, "data:") || strings.HasPrefix(address, "#") || address == "" {
 		return ""

@@ -11,11 +11,11 @@ import (
 	"glasspocket/internal/app"
 )
 
-// StrangersMost is the largest body of a request by somebody who is not signed in. Bodies are held
-// in memory until they are whole, so nobody may have the service hold large ones without a name.
+// StrangersMost is the largest body of a request by somebody who is not signed in. Bodies are kept
+// in memory until they are complete, so strangers must not send large ones.
 const StrangersMost = 64 << 10
 
-// bodyLimit says how large a body may be, before any of it is read.
+// bodyLimit decides how large a body may be, before any of it is read.
 func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
 	if n := h.ContentLength(); n >= 0 && n <= StrangersMost { // a chunked body has no length
 		return c
@@ -47,7 +47,7 @@ func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
 	return c
 }
 
-// tooLargeFor is the refusal of a body by its size: that of somebody who is not signed in says so.
+// tooLargeFor refuses a body by its size. The message for somebody who is not signed in says so.
 func (d *door) tooLargeFor(scope app.Scope, err error) error {
 	switch {
 	case err != nil:

@@ -12,8 +12,8 @@ import (
 	"glasspocket/internal/render"
 )
 
-// console serves the built console: files by name, and its page for every other address,
-// since the console keeps its own addresses.
+// console serves the built console: files by name, and its page for every other address, since the
+// console has its own routes.
 func (d *door) console() fiber.Handler {
 	type file struct {
 		render.Encoded
@@ -28,7 +28,7 @@ func (d *door) console() fiber.Handler {
 		}
 		return nil
 	})
-	// The preview frame is the public side's; everything else is ours.
+	// The preview frame is on the public listener; everything else is ours.
 	fence := "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: " + d.App.Base() + "; media-src " + d.App.Base() + "; font-src 'self'; connect-src 'self' " + d.App.Base() + "; frame-src " + d.App.Base() + "; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 	return func(c fiber.Ctx) error {
 		name := strings.TrimPrefix(path.Clean(c.Path()), "/")

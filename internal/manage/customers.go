@@ -15,7 +15,7 @@ func (d *door) readCustomer(k *call) (any, error) {
 	return customerAt(k, c, err)
 }
 
-// customerAt answers with a customer and its revision as the ETag.
+// customerAt returns a customer, with its revision as the ETag.
 func customerAt(k *call, c app.Customer, err error) (any, error) {
 	if err != nil {
 		return nil, err
@@ -65,7 +65,7 @@ func (d *door) changeBrand(k *call) (any, error) {
 	return d.brandOut(k)
 }
 
-// brand reads the values of a brand in the body, as they are, so that faults have their places.
+// brand returns the values of a brand in the body unchanged, so that faults have their places.
 func (k *call) brand() ([]byte, error) {
 	var in struct {
 		Values json.RawMessage `json:"values"`
@@ -108,7 +108,7 @@ func (d *door) people(k *call) (any, error) {
 	for _, u := range list {
 		out.People = append(out.People, userOut(u, ""))
 	}
-	// Who may only look is not told who is invited.
+	// Viewers cannot see invitations.
 	if invitations, err := d.App.Invitations(k, k.scope, id); err == nil {
 		for _, n := range invitations {
 			out.Invitations = append(out.Invitations, invitationOut(n))
@@ -121,7 +121,7 @@ func invitationOut(n app.Invitation) wire.Invitation {
 	return wire.Invitation{ID: n.ID, Role: string(n.Role), Name: n.Name, CreatedAt: n.CreatedAt, CreatedBy: n.CreatedBy, ExpiresAt: n.ExpiresAt, UsedAt: n.UsedAt, UsedBy: n.UsedBy}
 }
 
-// here is the address that this request came to.
+// here returns the address to which this request was sent.
 func (d *door) here(k *call) string {
 	scheme := "http://"
 	if d.Secure {
@@ -140,7 +140,7 @@ func (d *door) invite(k *call) (any, error) {
 		return nil, err
 	}
 	out := invitationOut(n)
-	// Behind the # it reaches no log on its way.
+	// As a fragment, it appears in no log on its way.
 	out.Secret, out.Link = secret, d.here(k)+"/join#"+secret
 	return out, nil
 }
@@ -148,7 +148,7 @@ func (d *door) invite(k *call) (any, error) {
 func (d *door) revokeInvitation(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("number"), 10, 64)
 	if err != nil {
-		id = -1 // nothing is known by that
+		id = -1 // matches nothing
 	}
 	return nil, d.App.RevokeInvitation(k, k.scope, k.Params("id"), id)
 }
@@ -211,7 +211,7 @@ func (d *door) listJobs(k *call) (any, error) {
 	return out, err
 }
 
-// itemsMost is how many items of each outcome are told of one job.
+// itemsMost is the largest number of items of each outcome in a job's response.
 const itemsMost = 200
 
 func (d *door) readJob(k *call) (any, error) {

@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// decode reads the body strictly: a key that is not known is most often misspelt.
+// decode reads the body strictly, because an unknown key is usually a typing error.
 func (k *call) decode(into any) error {
 	dec := json.NewDecoder(bytes.NewReader(k.BodyRaw()))
 	dec.DisallowUnknownFields()

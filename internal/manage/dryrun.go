@@ -35,7 +35,7 @@ func (d *door) startDryRun(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return d.dryRunPage(k, run.ID, app.Page{Limit: pageUsual + 1}, 0) // few pockets may be through already
+	return d.dryRunPage(k, run.ID, app.Page{Limit: pageUsual + 1}, 0) // with few pockets, it may have finished already
 }
 
 func (d *door) dryRunPage(k *call, id string, page app.Page, first int) (any, error) {

@@ -42,7 +42,7 @@ func (d *door) galleryPreviews(k *call) (any, error) {
 	return out, err
 }
 
-// guestCookie names the cookie of who has begun a pocket without an account.
+// guestCookie returns the name of the cookie of a guest, who has no account.
 func (d *door) guestCookie() string {
 	if d.Secure {
 		return "__Host-glass-begun"
@@ -72,7 +72,7 @@ func (d *door) startGuestPocket(k *call) (any, error) {
 	return wire.GuestPocket{Pocket: pocketOut(p), Secret: secret, Until: p.DraftAt.Add(keeps)}, nil
 }
 
-// goOn lets another device go on with a pocket, by the secret in its link.
+// resumeGuestPocket lets another device continue with a guest pocket, by the secret in its link.
 func (d *door) resumeGuestPocket(k *call) (any, error) {
 	var in wire.Secret
 	if err := k.decode(&in); err != nil {

@@ -12,9 +12,9 @@ import (
 	"glasspocket/internal/remote"
 )
 
-// guard refuses requests for another host (a rebound name), and unsafe ones that a
-// browser sent from another origin. Ports are no boundary for cookies, so the session
-// cookie alone proves nothing about where a request comes from.
+// guard refuses requests for another host (DNS rebinding), and unsafe ones that a browser sent from
+// another origin. Cookies are shared between ports, so the session cookie alone does not prove
+// where a request comes from.
 func (d *door) guard(c fiber.Ctx) error {
 	c.Set("X-Content-Type-Options", "nosniff")
 	c.Set("Referrer-Policy", "same-origin")
@@ -63,7 +63,7 @@ func bearerIn(field string) string {
 	return strings.TrimSpace(token)
 }
 
-// cookie is the session cookie's name: under TLS its prefix binds it to this very host.
+// cookie returns the session cookie's name. Under TLS its prefix binds it to this very host.
 func (d *door) cookie() string {
 	if d.Secure {
 		return "__Host-glass-session"
@@ -79,20 +79,20 @@ func (d *door) setCookie(c fiber.Ctx, secret string) {
 	c.Cookie(k)
 }
 
-// scope returns who asks. A token goes before a cookie.
+// scope returns the scope of a request. A token takes precedence over a cookie.
 func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
 	if token := bearer(c); token != "" {
 		return d.App.ByToken(c, token)
 	}
 	if secret := c.Cookies(d.cookie()); secret != "" {
-		// The console asks who is signed in when it starts, and alone: then the secret may turn.
+		// When the console starts, this is its only request: then the secret may change.
 		scope, turned, err := d.App.Session(c, secret, c.Method() == fiber.MethodGet && c.Path() == "/api/v1/session")
 		if turned != "" {
 			d.setCookie(c, turned)
 		}
 		return scope, err
 	}
-	// Where the gallery is open, somebody without an account may have begun a pocket.
+	// If the gallery is open, somebody without an account may have a guest pocket.
 	if open, _ := d.App.Open(); open {
 		if secret := c.Cookies(d.guestCookie()); secret != "" {
 			if scope, err := d.App.ByGuestSecret(c, secret); err == nil {

@@ -27,7 +27,7 @@ func (d *door) listHosts(k *call) (any, error) {
 	return out, nil
 }
 
-// provedOf is what the lab has shown of a kind of host.
+// provedOf returns the lab's results for a host.
 func provedOf(name string) []hosts.Proof {
 	list := []hosts.Proof{}
 	for _, p := range hosts.Proved() {
@@ -97,7 +97,7 @@ func (d *door) deleteHostImage(k *call) (any, error) {
 	return nil, d.App.DeleteHostImage(k, k.scope, k.Params("name"), k.Params("file"))
 }
 
-// hostImage answers with a picture as it is: it stands in pages that need no account.
+// hostImage returns an image unchanged. It is shown in pages that need no account.
 func (d *door) hostImage(c fiber.Ctx) error {
 	p, err := d.App.HostImage(c, c.Params("name"), c.Params("file"))
 	if err != nil {
@@ -150,7 +150,7 @@ func (d *door) seal(k *call) (any, error) {
 
 func handoverOut(h app.Handover) wire.Handover {
 	out := wire.Handover{ID: h.ID, Note: h.Note, CreatedAt: h.CreatedAt, By: h.CreatedBy, SeenAt: h.SeenAt}
-	json.Unmarshal(h.About, &out.Install) // it was written by us
+	json.Unmarshal(h.About, &out.Install) // valid, because we wrote it
 	return out
 }
 
@@ -180,7 +180,7 @@ func (d *door) listHandovers(k *call) (any, error) {
 func (d *door) revokeHandover(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
-		id = -1 // nothing is known by that
+		id = -1 // matches nothing
 	}
 	return nil, d.App.RevokeHandover(k, k.scope, k.Params("key"), id)
 }

@@ -1,5 +1,5 @@
-// Package manage is the door for operators, developers and customers: the API under
-// /api/v1 and the console that uses it.
+// Package manage is the listener for operators, developers and customers: the API under /api/v1,
+// and the console, which uses it.
 package manage
 
 import (
@@ -22,23 +22,24 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// BodyMost is the largest request body: a whole widget folder in base64, with room.
+// BodyMost is the largest request body, in bytes: a whole widget folder in base64, with some room.
 const BodyMost = 28 << 20
 
-// SettingsMost is the largest body of a request that carries a pocket's settings, or less.
+// SettingsMost is the largest body of a request with a pocket's settings or less, in bytes.
 const SettingsMost = 1 << 20
 
-// Options are what the door is made of; all are needed.
+// Options are the parts of the listener. All are required.
 type Options struct {
 	App     *app.App
 	Console fs.FS    // the built console
-	Hosts   []string // Host values that are ours, with port
-	Secure  bool     // the console is reached by https
+	Hosts   []string // accepted Host values, with port
+	Secure  bool     // the console's address is https
 	Proxies remote.Proxies
 	Meter   *meter.Meter
 	Metrics func() ([]byte, error)      // in the Prometheus text format
-	Ready   func(context.Context) error // why the service should get no requests now
-	// Connections is how many may be open at once; one more is answered 503. 0 is fasthttp's own limit.
+	Ready   func(context.Context) error // why the service should receive no requests at present
+	// Connections is how many may be open at once; one more receives 503. 0 is fasthttp's own
+	// limit.
 	Connections int
 	Log         *slog.Logger
 }
@@ -50,7 +51,7 @@ type door struct {
 	other   *meter.Route
 }
 
-// New makes the manage side's Fiber app.
+// New returns the manage listener's Fiber app.
 func New(o Options) *fiber.App {
 	d := &door{Options: o, guests: remote.NewLimits(), other: o.Meter.Route("manage", "other")}
 	d.openapi = d.document()
@@ -94,10 +95,11 @@ func New(o Options) *fiber.App {
 	return f
 }
 
-// requestIDMost is how long the request id of a proxy in front may be.
+// requestIDMost is the longest request ID of a proxy in front, in characters.
 const requestIDMost = 64
 
-// requestIDs drops a request id that is too long or odd for a log, so that another takes its place.
+// requestIDs drops a request ID that is too long or unsuitable for a log, so that another one is
+// generated.
 func requestIDs(c fiber.Ctx) error {
 	id := c.Get(fiber.HeaderXRequestID)
 	if len(id) > requestIDMost || strings.ContainsFunc(id, func(r rune) bool {
@@ -108,7 +110,7 @@ func requestIDs(c fiber.Ctx) error {
 	return c.Next()
 }
 
-// measured is where a handler notes the route that a request has taken.
+// measured is the key under which a handler records the route of a request.
 const measured = "route"
 
 func (d *door) logged(c fiber.Ctx) error {
@@ -125,14 +127,14 @@ func (d *door) logged(c fiber.Ctx) error {
 	route.Observe(status, took)
 	level := slog.LevelDebug
 	if c.Method() == fiber.MethodPost && c.Path() == "/api/v1/session" && status >= 400 {
-		level = slog.LevelWarn // who tries passwords shall be seen
+		level = slog.LevelWarn // so that attempts to guess passwords are noticed
 	}
 	d.Log.Log(c, level, "request", "request", requestid.FromContext(c), "side", "manage", "method", c.Method(), "path", c.Path(), "status", status, "took", took, "from", remote.Network(d.Proxies.Address(c)).String())
 	return err
 }
 
-// metrics need a token of the operator's, on this machine too: a proxy here makes everybody's
-// request come from here.
+// metrics requires a token of the operator's, also on this machine: behind a local proxy,
+// everybody's requests come from here.
 func (d *door) metrics(c fiber.Ctx) error {
 	scope, err := d.scope(c)
 	if err != nil {
@@ -153,13 +155,13 @@ func (d *door) metrics(c fiber.Ctx) error {
 	return c.Send(text)
 }
 
-// statusOf says which status a refusal has.
+// statusOf has the status of each kind of error.
 var statusOf = map[app.Kind]int{
 	app.Invalid: 422, app.Unauthenticated: 401, app.Forbidden: 403, app.NotFound: 404,
 	app.Conflict: 409, app.Precondition: 412, app.TooMany: 429, app.Unavailable: 503,
 }
 
-// failed turns every error into problem details.
+// failed converts every error to problem details.
 func (d *door) failed(c fiber.Ctx, err error) error {
 	p := wire.Problem{Type: "about:blank", Request: requestid.FromContext(c)}
 	var refused *app.Error

@@ -10,9 +10,9 @@ import (
 	"glasspocket/internal/header"
 )
 
-// revision reads If-Match, which holds the revision that is being changed as its ETag does: "7".
-// The field may list several, or be * for whichever is current (RFC 9110, section 13.1.1); then
-// current is asked for the present one, which the change still compares.
+// revision reads If-Match, which contains the revision to change, as in its ETag: "7". The field
+// can list several, or be * for the current one (RFC 9110, section 13.1.1). Then current returns
+// the present revision, which the change still compares.
 func (k *call) revision(current func() (int, error)) (int, error) {
 	lines := k.Request().Header.PeekAll(fiber.HeaderIfMatch)
 	if len(lines) == 0 {
@@ -38,7 +38,7 @@ func (k *call) revision(current func() (int, error)) (int, error) {
 	return listed[0], nil
 }
 
-// ofPocket, ofCustomer and ofBrand are the current revisions.
+// ofPocket, ofCustomer and ofBrand return the current revisions.
 
 func (d *door) ofPocket(k *call) func() (int, error) {
 	return func() (int, error) {

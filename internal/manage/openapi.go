@@ -15,7 +15,7 @@ type object = map[string]any
 
 var pathParameter = regexp.MustCompile(`:(\w+)`)
 
-// document makes the OpenAPI 3.1 document from the routes and their Go types.
+// document generates the OpenAPI 3.1 document from the routes and their Go types.
 func (d *door) document() []byte {
 	s := schemas{}
 	s.of(reflect.TypeFor[wire.Problem]())
@@ -80,17 +80,17 @@ func (d *door) document() []byte {
 	return append(doc, '\n')
 }
 
-// Document is the OpenAPI document, for those who build against it without a service.
+// Document returns the OpenAPI document, for builds without a service.
 func Document() []byte { return (&door{}).document() }
 
 func ref(name string) object { return object{"$ref": "#/components/schemas/" + name} }
 
 func itoa(n int) string { b, _ := json.Marshal(n); return string(b) }
 
-// schemas collects the named types' schemas while it makes them.
+// schemas collects the schemas of named types.
 type schemas map[string]any
 
-// named are the types that have a name in the document, which knows no packages.
+// named are the types with a name in the document, which has no packages.
 var named = map[string]reflect.Type{}
 
 func (s schemas) of(t reflect.Type) object {
@@ -98,7 +98,7 @@ func (s schemas) of(t reflect.Type) object {
 	case t == reflect.TypeFor[time.Time]():
 		return object{"type": "string", "format": "date-time"}
 	case t == reflect.TypeFor[json.RawMessage]():
-		return object{"type": "object"} // everywhere an object of settings
+		return object{"type": "object"} // always an object of settings
 	case t == reflect.TypeFor[[]byte]():
 		return object{"type": "string", "contentEncoding": "base64"}
 	}
@@ -125,7 +125,7 @@ func (s schemas) of(t reflect.Type) object {
 		}
 		named[t.Name()] = t
 		if _, done := s[t.Name()]; !done {
-			s[t.Name()] = nil // holds the place while the fields are read
+			s[t.Name()] = nil // reserves the place while the fields are read
 			s[t.Name()] = s.fields(t)
 		}
 		return ref(t.Name())
@@ -137,7 +137,7 @@ func (s schemas) fields(t reflect.Type) object {
 	properties, required := object{}, []string{}
 	for f := range t.Fields() {
 		name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
-		if f.Anonymous && name == "" { // its fields are written as this one's
+		if f.Anonymous && name == "" { // its fields become fields of this type
 			of := s.fields(f.Type)
 			for key, schema := range of["properties"].(object) {
 				properties[key] = schema

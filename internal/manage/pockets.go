@@ -81,7 +81,7 @@ func (d *door) readPocket(k *call) (any, error) {
 	return out, err
 }
 
-// draftOut answers with the draft and its revision as the ETag.
+// draftOut returns the draft, with its revision as the ETag.
 func draftOut(k *call, p app.Pocket, aside []string, err error) (any, error) {
 	if err != nil {
 		return nil, err

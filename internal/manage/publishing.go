@@ -34,7 +34,7 @@ func (d *door) listCases(k *call) (any, error) {
 	return out, err
 }
 
-// caseName is the name of a preview case in the address, which may have any character.
+// caseName returns the name of a preview case in the address, which can contain any character.
 func (k *call) caseName() string {
 	name, err := url.PathUnescape(k.Params("name"))
 	if err != nil {
@@ -82,7 +82,7 @@ func (d *door) changeStarter(k *call) (any, error) {
 	return draftOut(k, p, nil, err)
 }
 
-// numberIn reads the number of a publication in the query, 0 when it is left out.
+// numberIn reads the number of a publication in the query, 0 if it is missing.
 func (k *call) numberIn(name string) (int, error) {
 	text := k.Query(name)
 	if text == "" {
@@ -158,7 +158,7 @@ func (d *door) listSchedules(k *call) (any, error) {
 func (d *door) cancelSchedule(k *call) (any, error) {
 	id, err := strconv.ParseInt(k.Params("id"), 10, 64)
 	if err != nil {
-		id = -1 // nothing is known by that
+		id = -1 // matches nothing
 	}
 	return nil, d.App.CancelSchedule(k, k.scope, k.Params("key"), id)
 }

@@ -12,8 +12,8 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// route is one operation of the API. The OpenAPI document is made from the same table
-// that requests go through, so the two cannot disagree.
+// route is an operation of the API. The same table serves requests and generates the OpenAPI
+// document, so they always agree.
 type route struct {
 	method, path string // path in Fiber's form, below /api/v1
 	id, summary  string
@@ -21,9 +21,9 @@ type route struct {
 	open         bool // needs no sign-in
 	query        []parameter
 	match        string // "", "required": If-Match with the draft's revision
-	in, out      any    // zero values of the body's types; nil for none
+	in, out      any    // zero values of the bodies' types; nil for none
 	merge        bool   // the body is a JSON Merge Patch (RFC 7396)
-	most         int    // bytes of the body; BodyMost when 0
+	most         int    // largest body in bytes; 0 for BodyMost
 	do           func(*call) (any, error)
 }
 
@@ -31,11 +31,11 @@ type parameter struct{ name, about, kind string }
 
 var paging = []parameter{{"cursor", "“next” of the last response", "string"}, {"limit", "page size, 1 to 200 (default 50)", "integer"}}
 
-// call is one request being answered.
+// call is a request with its response.
 type call struct {
 	fiber.Ctx
 	scope  app.Scope
-	status int // when other than the route's
+	status int // if it differs from the route's
 }
 
 func (d *door) routes() []route {
@@ -203,8 +203,8 @@ type httpError struct {
 
 func (e *httpError) Error() string { return e.what }
 
-// downwards reads cursor and limit of a list that counts down from the newest: before is
-// a number, 0 for all.
+// downwards reads cursor and limit of a list that starts with the newest: before is a number, 0 for
+// all.
 func (k *call) downwards() (before, limit int, err error) {
 	p, err := k.page()
 	if err != nil || p.After == "" {
@@ -216,7 +216,7 @@ func (k *call) downwards() (before, limit int, err error) {
 	return before, p.Limit, nil
 }
 
-// pageUsual is how much a page of a list holds when nobody says.
+// pageUsual is the default length of a page of a list.
 const pageUsual = 50
 
 // page reads cursor and limit.
@@ -229,11 +229,11 @@ func (k *call) page() (app.Page, error) {
 		}
 		p.Limit = n
 	}
-	p.Limit++ // one more tells whether there is a next page
+	p.Limit++ // one more shows whether there is a next page
 	return p, nil
 }
 
-// cut returns at most limit-1 of list, and the cursor when there were more.
+// cut returns at most limit-1 items of list, and the cursor if there are more.
 func cut[T any](list []T, limit int, cursor func(T) string) ([]T, string) {
 	if len(list) < limit {
 		return list, ""

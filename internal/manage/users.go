@@ -33,7 +33,7 @@ func (d *door) makeUser(k *call) (any, error) {
 	}
 	u, password, err := d.App.AddUser(k, k.scope, app.NewUser{Name: in.Name, Password: in.Password, Role: app.Role(in.Role), CustomerID: in.Customer})
 	if in.Password != "" {
-		password = "" // whoever chose it knows it
+		password = "" // the caller chose it and knows it
 	}
 	return userOut(u, password), err
 }

@@ -2,7 +2,7 @@ package nesting
 
 import "strings"
 
-// Style reports whether the brackets of a style sheet are nested more than StyleMost deep, and
+// Style reports whether the brackets of a stylesheet are nested more than StyleMost deep, and
 // where. A closing bracket that does not match the innermost one closes nothing: CSS ignores it
 // (CSS Syntax 3, section 5.4.7).
 func Style(src []byte) (offset int, deep bool) {

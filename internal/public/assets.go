@@ -13,7 +13,7 @@ import (
 	"glasspocket/internal/render"
 )
 
-// asset answers /a/DIGEST/NAME: the script of a release, or one form of an asset.
+// asset serves /a/DIGEST/NAME: the script of a release, or one form of an asset.
 func (d *door) asset(c fiber.Ctx) error {
 	digest, name := c.Params("digest"), c.Params("name")
 	if strings.HasPrefix(name, "mount") && strings.HasSuffix(name, ".js") {
@@ -44,7 +44,7 @@ func (d *door) asset(c fiber.Ctx) error {
 	}
 	c.Set("Cache-Control", forever)
 	c.Set("Content-Type", kind)
-	// Opened by itself, a drawing is a document; it must not act then either.
+	// Opened on its own, an SVG is a document, and must not run scripts either.
 	c.Set("Content-Security-Policy", "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:")
 	c.Set("Accept-Ranges", "bytes")
 	if from, to, ok := piece(c.Get("Range"), size); ok {
@@ -55,7 +55,7 @@ func (d *door) asset(c fiber.Ctx) error {
 	return c.SendStream(file, file.Len()) // which closes it
 }
 
-// sealed answers with a publication as a script that never changes.
+// sealed serves a publication as a script that never changes.
 func (d *door) sealed(c fiber.Ctx, digest, key string) error {
 	script, err := d.Modules.SealedScript(c, digest, key)
 	if errors.Is(err, app.ErrNotFound) {
@@ -67,8 +67,8 @@ func (d *door) sealed(c fiber.Ctx, digest, key string) error {
 	return d.send(c, &e, javascript, forever)
 }
 
-// piece reads a Range field (RFC 9110, section 14.2) of one range, which players of sound
-// ask for; anything else gets the whole.
+// piece reads a Range field (RFC 9110, section 14.2) with a single range, which audio players send.
+// For anything else, the whole file is served.
 func piece(field string, size int) (from, to int, ok bool) {
 	text, found := strings.CutPrefix(field, "bytes=")
 	a, b, dash := strings.Cut(text, "-")
@@ -90,13 +90,13 @@ func piece(field string, size int) (from, to int, ok bool) {
 	return from, to, err == nil && from >= 0 && from <= to
 }
 
-// module answers with a release's script. It has had several names, since the name holds a digest
-// of the kit's parts; whichever is asked for, the script is compressed once.
+// module serves a release's script. The script has had several names, since the name contains a
+// digest of the kit's parts. It is compressed once for all of them.
 func (d *door) module(c fiber.Ctx, digest string) error {
 	if e, ok := d.modules.Load(digest); ok {
 		return d.send(c, e.(*render.Encoded), javascript, forever)
 	}
-	d.encoding.Lock() // those who ask meanwhile wait for one result instead of each making it
+	d.encoding.Lock() // concurrent requests wait for one result instead of each making it
 	defer d.encoding.Unlock()
 	if e, ok := d.modules.Load(digest); ok {
 		return d.send(c, e.(*render.Encoded), javascript, forever)

@@ -7,15 +7,15 @@ import (
 	"sync"
 )
 
-// files shares the bytes of assets among those who are being sent them: many slow readers of one
-// file hold it in memory once. Files that nobody reads stay until others need the room.
+// files shares the bytes of assets among the responses that send them, so that many slow readers of
+// a file need its memory once. Files without readers stay until others need the room.
 type files struct {
 	load  func(ctx context.Context, digest string) ([]byte, error)
-	most  int // bytes in all
+	most  int // bytes in total
 	mu    sync.Mutex
 	held  map[string]*file
 	total int
-	turns chan struct{} // bounds what is read from the store at once
+	turns chan struct{} // limits concurrent reads from the store
 }
 
 type file struct {
@@ -28,36 +28,36 @@ const (
 	filesTurns = 4
 )
 
-// errCrowded means that the files being sent take all the room.
+// errCrowded means that the files being sent use all of the room.
 var errCrowded = errors.New("downloads use all the memory reserved for files")
 
 func newFiles(load func(ctx context.Context, digest string) ([]byte, error)) *files {
 	return &files{load: load, most: filesMost, held: map[string]*file{}, turns: make(chan struct{}, filesTurns)}
 }
 
-// open gives a file to one reader, who closes it when it has been sent.
+// open returns a file for one reader, who closes it after sending.
 func (f *files) open(ctx context.Context, digest string) (*opened, error) {
-	if o := f.take(digest, nil); o != nil {
+	if o := f.acquire(digest, nil); o != nil {
 		return o, nil
 	}
 	f.turns <- struct{}{}
 	defer func() { <-f.turns }()
-	if o := f.take(digest, nil); o != nil { // loaded while this one waited
+	if o := f.acquire(digest, nil); o != nil { // loaded while this one waited
 		return o, nil
 	}
 	loaded, err := f.load(ctx, digest)
 	if err != nil {
 		return nil, err
 	}
-	if o := f.take(digest, loaded); o != nil {
+	if o := f.acquire(digest, loaded); o != nil {
 		return o, nil
 	}
 	return nil, errCrowded
 }
 
-// take counts one reader more of a file that is held, or of one that was loaded if there is room
-// for it; nil otherwise.
-func (f *files) take(digest string, loaded []byte) *opened {
+// acquire adds a reader to a cached file, or to loaded if there is room for it. It returns nil if
+// neither is possible.
+func (f *files) acquire(digest string, loaded []byte) *opened {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	of := f.held[digest]
@@ -73,7 +73,7 @@ func (f *files) take(digest string, loaded []byte) *opened {
 	return &opened{files: f, file: of, Reader: bytes.NewReader(of.bytes)}
 }
 
-// room drops files that nobody reads until size more bytes fit.
+// room drops files without readers until size more bytes fit.
 func (f *files) room(size int) bool {
 	for digest, of := range f.held {
 		if f.total+size <= f.most {
@@ -87,7 +87,7 @@ func (f *files) room(size int) bool {
 	return f.total+size <= f.most
 }
 
-// opened is a file as one reader has it.
+// opened is a file for one reader.
 type opened struct {
 	*bytes.Reader
 	files *files
@@ -95,7 +95,7 @@ type opened struct {
 	once  sync.Once
 }
 
-// only leaves the bytes from the first to the last one given.
+// only limits reading to the bytes from the first to the last given one.
 func (o *opened) only(from, to int) { o.Reader = bytes.NewReader(o.file.bytes[from : to+1]) }
 
 // Close implements io.Closer.

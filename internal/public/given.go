@@ -11,7 +11,7 @@ import (
 	"glasspocket/internal/render"
 )
 
-// Asking renders what a page sets otherwise.
+// Asking renders a page's overrides.
 type Asking interface {
 	ServeGiven(ctx context.Context, key string, given []app.Given) (*render.Encoded, error)
 }
@@ -21,7 +21,7 @@ type asking struct {
 	route *meter.Route
 }
 
-// given answers /s/KEY.json?NAME=VALUE&…, which no cache keeps.
+// given serves /s/KEY.json?NAME=VALUE&…, which no cache stores.
 func (d *door) given(c fiber.Ctx) error {
 	key, query := c.Params("file"), c.RequestCtx().URI().QueryString()
 	key = key[:len(key)-len(".json")]
@@ -54,5 +54,5 @@ func (d *door) given(c fiber.Ctx) error {
 	return d.send(c, answer, jsonType, "no-store")
 }
 
-// askedOf tells whether a request for a payload gives it other settings.
+// askedOf reports whether a request for a payload has overrides.
 func askedOf(c fiber.Ctx) bool { return len(c.RequestCtx().URI().QueryString()) > 0 }

@@ -12,17 +12,17 @@ import (
 	"glasspocket/internal/app"
 )
 
-// The usual size of an embedded pocket, in CSS pixels, where the asker has no wish.
+// The default size of an embedded pocket, in CSS pixels.
 const (
 	embedWidth  = 640
 	embedHeight = 320
 )
 
-// oembed answers GET /oembed?url=BASE/p/KEY for hosts that show what a link leads to (oEmbed
-// 1.0): a frame of the pocket's page.
+// oembed serves GET /oembed?url=BASE/p/KEY for hosts that show previews of links (oEmbed 1.0): a
+// frame with the pocket's page.
 func (d *door) oembed(c fiber.Ctx) error {
 	if format := c.Query("format"); format != "" && format != "json" {
-		// The status is the one of oEmbed 1.0, section 2.3.4.
+		// The status follows oEmbed 1.0, section 2.3.4.
 		return d.problem(c, fiber.StatusNotImplemented, "no-such-format", "The requested format is not available.", "Leave format out, or use format=json.")
 	}
 	address, err := url.Parse(c.Query("url"))

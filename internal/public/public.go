@@ -1,5 +1,5 @@
-// Package public is the door for visitors: scripts, payloads, pages and assets. It reads
-// only from memory and from the interfaces below, never from the database itself.
+// Package public is the listener for visitors: scripts, payloads, pages and assets. It reads only
+// from memory and from the interfaces below, never from the database itself.
 package public
 
 import (
@@ -25,23 +25,23 @@ import (
 	"glasspocket/loader"
 )
 
-// Shelf gives what visitors get under a key.
+// Shelf returns what visitors receive under a key.
 type Shelf interface {
 	Get(ctx context.Context, key string, part render.Part) (*app.Served, error)
 }
 
-// Modules gives releases by digest, and the files of assets.
+// Modules returns releases by digest, and the files of assets.
 type Modules interface {
 	Module(ctx context.Context, digest string) (*widget.Release, error)
 	AssetFile(ctx context.Context, digest, name string) (file string, err error)
 	FileBytes(ctx context.Context, file string) ([]byte, error)
 	SealedScript(ctx context.Context, digest, key string) ([]byte, error)
-	Picture(ctx context.Context, key string) ([]byte, error)
+	Image(ctx context.Context, key string) ([]byte, error)
 	TriedPage(token string) *app.TriedPage
 	AboutPage(ctx context.Context, key string) (*app.PageAbout, error)
 }
 
-// Options are what the door is made of; all are needed.
+// Options are the parts of the listener. All are required.
 type Options struct {
 	Shelf    Shelf
 	Modules  Modules
@@ -49,23 +49,24 @@ type Options struct {
 	Proxies  remote.Proxies
 	Site     *render.Site
 	Shell    Shell
-	ReportTo string            // mailto: or web address of the operator, for reports; "" for none
-	Console  []string          // the console's origins, which may frame the pages that are tried
-	Later    map[string]string // modules that the loader fetches when needed, by name
-	Beside   map[string]string // scripts that pages take instead of the loader or beside it, by name
+	ReportTo string            // the operator's mailto: or web address for reports; "" for none
+	Console  []string          // the console's origins, which may show tried pages in a frame
+	Later    map[string]string // modules that the loader loads when it needs them, by name
+	Beside   map[string]string // scripts that pages use instead of the loader or in addition to it, by name
 	Now      func() time.Time
 	Meter    *meter.Meter
-	// Connections is how many may be open at once; one more is answered 503. 0 is fasthttp's own limit.
+	// Connections is how many may be open at once; one more receives 503. 0 is fasthttp's own
+	// limit.
 	Connections int
 	Log         *slog.Logger
 }
 
-// Shell is what draws into the empty pages of previews: Script into a pocket's, Worktop into
-// that of a widget being written, Gallery into that of many.
+// Shell has the scripts of the previews' blank pages: Script for a pocket, Worktop for a widget
+// under development, Gallery for many starters.
 type Shell struct{ Script, Worktop, Gallery string }
 
-// Cache-Control values. Every visitor has a publication within a minute; a service that
-// cannot answer leaves visitors with what they have for a week.
+// Cache-Control values. Every visitor receives a publication within a minute. If the service cannot
+// respond, visitors keep what they have for a week.
 var briefly = "max-age=" + strconv.Itoa(app.VisitorsKeep) + ", stale-if-error=604800"
 
 const forever = "public, max-age=31536000, immutable"
@@ -83,13 +84,13 @@ type door struct {
 	script, payload                *meter.Route
 	asking                         asking
 	plain                          bool // see framed
-	pictures                       pictures
-	modules                        sync.Map // digest → *render.Encoded; as many as there are releases
+	images                         images
+	modules                        sync.Map // digest → *render.Encoded, one for each release
 	encoding                       sync.Mutex
 	files                          *files
 }
 
-// New makes the public side's Fiber app.
+// New returns the public listener's Fiber app.
 func New(o Options) *fiber.App {
 	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(loader.PreviewPage), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
@@ -99,7 +100,7 @@ func New(o Options) *fiber.App {
 	f := fiber.New(fiber.Config{
 		AppName: "Glass Pocket", Immutable: true, Concurrency: o.Connections, ReadBufferSize: 16 << 10, BodyLimit: 64 << 10,
 		ReadTimeout: 15 * time.Second, WriteTimeout: 30 * time.Second, IdleTimeout: 75 * time.Second,
-		DisableHeadAutoRegister: false, ErrorHandler: func(c fiber.Ctx, err error) error { // what no route has taken
+		DisableHeadAutoRegister: false, ErrorHandler: func(c fiber.Ctx, err error) error { // for requests without a route
 			return d.count(other, c, func(fiber.Ctx) error { return err })
 		},
 	})
@@ -110,7 +111,7 @@ func New(o Options) *fiber.App {
 				return d.problem(c, fiber.StatusUnsupportedMediaType, "body-compressed", "The request's body is compressed.", "Send it without Content-Encoding.")
 			})
 		}
-		if c.Method() == fiber.MethodOptions { // any address may be asked: what is there, a GET tells
+		if c.Method() == fiber.MethodOptions { // valid for any address; only a GET tells what is there
 			return d.count(other, c, preflight)
 		}
 		return c.Next()
@@ -121,7 +122,7 @@ func New(o Options) *fiber.App {
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
 	d.files = newFiles(func(ctx context.Context, digest string) ([]byte, error) { return o.Modules.FileBytes(ctx, digest) })
-	d.pictures, d.plain = newPictures(), plainly(o.Site.Base)
+	d.images, d.plain = newImages(), plainly(o.Site.Base)
 	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
@@ -149,7 +150,7 @@ func New(o Options) *fiber.App {
 	})
 	get("/gallery.js", "/gallery.js", fixed(&galleryScript, javascript))
 	worktopPage, worktopScript := render.EncodeBest(loader.WorktopPage), render.EncodeBest([]byte(o.Shell.Worktop))
-	// What an author is writing comes over the channel, and is run from memory.
+	// The author's files come over the message channel, and run from memory.
 	worktopFence := strings.Replace(d.shellFence, "script-src ", "script-src blob: ", 1)
 	get("/worktop", "/worktop", func(c fiber.Ctx) error {
 		c.Set("Content-Security-Policy", worktopFence)
@@ -160,7 +161,7 @@ func New(o Options) *fiber.App {
 	return f
 }
 
-// preflight answers what a page asks before it sends a request with fields of its own
+// preflight answers the request that browsers make before one with custom fields
 // (https://fetch.spec.whatwg.org/#cors-preflight-fetch).
 func preflight(c fiber.Ctx) error {
 	c.Set("Allow", "GET, HEAD, OPTIONS")
@@ -175,7 +176,8 @@ func (d *door) counted(r *meter.Route, h fiber.Handler) fiber.Handler {
 	return func(c fiber.Ctx) error { return d.count(r, c, h) }
 }
 
-// count answers and counts; an error becomes its answer here, so that it is counted as one.
+// count runs a handler and counts its response. It converts errors to responses, so that they are
+// counted as such.
 func (d *door) count(r *meter.Route, c fiber.Ctx, h fiber.Handler) error {
 	start := time.Now()
 	err := h(c)
@@ -186,8 +188,8 @@ func (d *door) count(r *meter.Route, c fiber.Ctx, h fiber.Handler) error {
 	return err
 }
 
-// pocket is the hot path: /s/KEY.js and /s/KEY.json. It reads the request where it lies and
-// copies the key only when memory does not hold it.
+// pocket is the hot path: /s/KEY.js and /s/KEY.json. It reads the request in place, and copies the
+// key only if it is not cached.
 func (d *door) pocket(c fiber.Ctx) error {
 	start := time.Now()
 	path := utils.UnsafeString(c.RequestCtx().Path())
@@ -211,7 +213,7 @@ func (d *door) pocket(c fiber.Ctx) error {
 	return err
 }
 
-// without answers for what could not be looked up, or has nothing to show.
+// without responds for a key that could not be looked up, or has nothing to show.
 func (d *door) without(key string, part render.Part, served *app.Served, err error) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		if err != nil {
@@ -221,7 +223,7 @@ func (d *door) without(key string, part render.Part, served *app.Served, err err
 	}
 }
 
-// nothing answers for a key that has nothing to show.
+// nothing responds for a key that has nothing to show.
 func (d *door) nothing(c fiber.Ctx, key string, part render.Part, withheld bool) error {
 	switch {
 	case part == render.Script:
@@ -234,13 +236,13 @@ func (d *door) nothing(c fiber.Ctx, key string, part render.Part, withheld bool)
 }
 
 func (d *door) page(c fiber.Ctx) error {
-	// A pocket's page shares its origin with every other pocket; none may install a worker there.
+	// All pockets' pages share an origin, so none of them may install a service worker.
 	if c.Get("Service-Worker") != "" {
 		return c.SendStatus(fiber.StatusForbidden)
 	}
 	key := c.Params("key")
 	if named, ok := strings.CutSuffix(key, ".png"); ok {
-		return d.picture(c, named)
+		return d.image(c, named)
 	}
 	served := &app.Served{}
 	if app.IsKey(key) {
@@ -266,11 +268,11 @@ func (d *door) page(c fiber.Ctx) error {
 	return d.send(c, served.Document, htmlType, briefly)
 }
 
-// screenMost is as wide and as high as a screen may be asked for, in CSS pixels.
+// screenMost is the largest width and height of a screen, in CSS pixels.
 const screenMost = 7680
 
-// standing reads how a page shall stand. What cannot be read is left out: the address may
-// have come about in any way, and a visitor can fix nothing.
+// standing reads the layout of a page from the query. It ignores invalid values, because a visitor
+// could not correct them.
 func standing(c fiber.Ctx) (at render.Standing, asked bool) {
 	query := c.RequestCtx().QueryArgs()
 	if query.Len() == 0 {
@@ -290,7 +292,7 @@ func standing(c fiber.Ctx) (at render.Standing, asked bool) {
 	return at, at != render.Standing{}
 }
 
-// stand answers with a page as it shall stand, which is made anew each time.
+// stand serves a page in that layout, which is made for each request.
 func (d *door) stand(c fiber.Ctx, page *render.Encoded, at render.Standing) error {
 	for _, fixed := range fixedHeaders {
 		c.Response().Header.SetCanonical(fixed[0], fixed[1])
@@ -300,7 +302,7 @@ func (d *door) stand(c fiber.Ctx, page *render.Encoded, at render.Standing) erro
 	return c.Send(render.Stand(page.Plain(), at))
 }
 
-// time is the service's clock: milliseconds since 1970, as text, in no cache.
+// time serves the service's clock: milliseconds since 1970, as text, never cached.
 func (d *door) time(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	c.Set("Access-Control-Allow-Origin", "*")
@@ -309,8 +311,8 @@ func (d *door) time(c fiber.Ctx) error {
 	return c.SendString(strconv.FormatInt(d.Now().UnixMilli(), 10))
 }
 
-// fixedHeaders are what every document says, in canonical form, so that nothing has to be
-// looked at while answering. A page's owner may see what a pocket costs (Timing-Allow-Origin).
+// fixedHeaders are the headers of every document, in canonical form, so that none need a lookup.
+// Page owners may measure what a pocket costs (Timing-Allow-Origin).
 var fixedHeaders = [][2][]byte{
 	{[]byte("Vary"), []byte("Accept-Encoding")},
 	{[]byte("Access-Control-Allow-Origin"), []byte("*")},
@@ -324,7 +326,7 @@ var (
 	br, gz                              = []byte("br"), []byte("gzip")
 )
 
-// send answers with the best encoding that the client takes, or 304.
+// send responds with the best coding that the client accepts, or with 304.
 func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) error {
 	ctx := c.RequestCtx()
 	h := &ctx.Response.Header
@@ -333,7 +335,7 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 	}
 	h.SetCanonical(etag, utils.UnsafeBytes(e.ETag))
 	h.SetCanonical(cacheControl, utils.UnsafeBytes(cache))
-	// Peek first: it is cheaper, and most requests have no such field.
+	// Peek first: it is cheaper, and most requests do not have this field.
 	if first := ctx.Request.Header.Peek(fiber.HeaderIfNoneMatch); len(first) > 0 && header.ReadTags(ctx.Request.Header.PeekAll(fiber.HeaderIfNoneMatch)).Has(e.ETag) {
 		return c.SendStatus(fiber.StatusNotModified)
 	}
@@ -381,7 +383,7 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 func (d *door) problem(c fiber.Ctx, status int, code, what, hint string) error {
 	c.Set("Access-Control-Allow-Origin", "*")
 	c.Set("Cache-Control", "max-age=10")
-	if status == fiber.StatusTooManyRequests { // not for others (RFC 6585, section 4)
+	if status == fiber.StatusTooManyRequests { // other people must not receive it (RFC 6585, section 4)
 		c.Set("Cache-Control", "no-store")
 	}
 	return c.Status(status).JSON(fiber.Map{"type": "about:blank", "title": fiber.NewError(status).Message, "status": status, "code": code, "detail": what, "hint": hint}, "application/problem+json")

@@ -11,7 +11,7 @@ import (
 	"glasspocket/internal/app"
 )
 
-// report answers /report?key=KEY: how to tell the operator of a page that misleads or harms.
+// report serves /report?key=KEY: how to report a misleading or harmful page to the operator.
 func (d *door) report(c fiber.Ctx) error {
 	key := c.Query("key")
 	if !app.IsKey(key) {

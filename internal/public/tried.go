@@ -8,9 +8,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// tried answers with somebody's page that a snippet was put into, for a frame of the console.
-// It is a page of nobody: in a sandbox without an origin, so that nothing in it can reach what
-// else the service serves, under the page's own content policy.
+// tried serves somebody's page with a snippet in it, for a frame of the console. It is sandboxed
+// without an origin, so that nothing in it can access what else the service serves, and has the
+// page's own content policy.
 func (d *door) tried(c fiber.Ctx) error {
 	page := d.Modules.TriedPage(c.Params("token"))
 	if !d.framed(c) {
@@ -32,21 +32,21 @@ func (d *door) tried(c fiber.Ctx) error {
 	}
 	fence := "sandbox allow-scripts allow-popups; form-action 'none'; " + ancestors
 	if page.Policy != "" {
-		fence += ", " + page.Policy // two policies, both of which must allow
+		fence += ", " + page.Policy // two policies, both of which must allow a request
 	}
 	c.Set("Content-Security-Policy", fence)
 	return c.SendString(page.Live)
 }
 
-// framed tells whether the answer goes into a frame; frame-ancestors then lets only the console
-// have it. Opened by itself, somebody's page with scripts would stand under the operator's name.
-// Browsers that this product supports send Sec-Fetch-Dest, except over plain HTTP to other machines.
+// framed reports whether the response goes into a frame; frame-ancestors then restricts it to the
+// console. Opened on its own, somebody's page with scripts would appear at the operator's address.
+// Supported browsers send Sec-Fetch-Dest, except over plain HTTP to other machines.
 func (d *door) framed(c fiber.Ctx) bool {
 	dest := c.Get("Sec-Fetch-Dest")
 	return dest == "iframe" || dest == "" && d.plain
 }
 
-// plainly tells whether browsers reach an address over HTTP on another machine.
+// plainly reports whether browsers reach an address over HTTP on another machine.
 func plainly(base string) bool {
 	u, err := url.Parse(base)
 	if err != nil || u.Scheme != "http" {

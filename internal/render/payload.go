@@ -38,7 +38,7 @@ type Payload struct {
 	Look        setting.Look             `json:"look"`
 	Settings    map[string]any           `json:"settings"`
 	Messages    map[string]message.Forms `json:"messages"`
-	Small       *Small                   `json:"small,omitempty"`  // for small screens, if they differ by more than the style sheet; read by the kit
+	Small       *Small                   `json:"small,omitempty"`  // for small screens, if they differ by more than the stylesheet; read by the kit
 	Module      string                   `json:"module,omitempty"` // address of an ES module whose default export is the mount function
 }
 

@@ -8,7 +8,7 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// onlyWhatApplies removes rules from a built style sheet that require another value of a look
+// onlyWhatApplies removes rules from a built stylesheet that require another value of a look
 // attribute than the pocket has. With several layouts, this is most of the sheet. Only the pocket's
 // root has such an attribute, unless the view or the script use its name too.
 func onlyWhatApplies(r *widget.Release, p Payload) string {

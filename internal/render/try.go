@@ -10,7 +10,7 @@ import (
 // PreviewedWidget is a widget under development, as a preview shows it.
 type PreviewedWidget struct {
 	// Payload has marked markup, no module, and only the style that settings make. The preview
-	// applies the author's own style sheet as written.
+	// applies the author's own stylesheet as written.
 	Payload Payload
 	// Script is the body of the function that the loader calls as the module, "" for none.
 	Script string

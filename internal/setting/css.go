@@ -74,7 +74,7 @@ func (s *Schema) Look(values Values, w World) Look {
 }
 
 // IsProperty reports whether the setting becomes a custom property. Its value for small screens is
-// then a rule of the style sheet.
+// then a rule of the stylesheet.
 func (s *Setting) IsProperty() bool { return s.Look && cssTable[s.Type].As == "property" }
 
 // write adds the CSS of a value to properties, or to l's attributes.

@@ -39,7 +39,7 @@ var Notes = map[string]Note{
 	"time":      {"A time of day; `\"\"` for none.", `"18:30"`},
 }
 
-// InCSS returns how a setting type is passed to the style sheet: "property", "attribute" or "".
+// InCSS returns how a setting type is passed to the stylesheet: "property", "attribute" or "".
 func InCSS(name string) string { return cssTable[name].As }
 
 // GlassOf lists the keys of "glass" that this type has in addition to the common ones.

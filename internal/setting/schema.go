@@ -123,7 +123,7 @@ func (schema *Schema) readGroups(glass *jsondoc.Value) (faults fault.List) {
 }
 
 // placeGroups assigns groups without a part of the form to one: groups whose settings reach the
-// style sheet to the look, and nearly all others to the content.
+// stylesheet to the look, and nearly all others to the content.
 func (schema *Schema) placeGroups() {
 	for i, g := range schema.Groups {
 		if g.Part != "" {

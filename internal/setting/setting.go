@@ -24,7 +24,7 @@ type Setting struct {
 	Order    float64       `json:"order"`
 	Control  string        `json:"control"`
 	Unit     string        `json:"unit,omitempty"` // CSS unit or "%" that a number is written with
-	Look     bool          `json:"look"`           // used in the style sheet; see Look
+	Look     bool          `json:"look"`           // used in the stylesheet; see Look
 	Required bool          `json:"required"`
 	Default  any           `json:"default,omitempty"` // in canonical form; nil if required
 	Options  []Option      `json:"options,omitempty"`

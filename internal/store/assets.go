@@ -13,7 +13,7 @@ import (
 	"glasspocket/internal/asset"
 )
 
-// putFile stores bytes once, whoever has them, and returns their digest.
+// putFile stores bytes once, however many owners they have, and returns their digest.
 func putFile(ctx context.Context, tx *sqlx.Tx, bytes []byte) (string, error) {
 	sum := sha256.Sum256(bytes)
 	digest := hex.EncodeToString(sum[:])
@@ -24,7 +24,7 @@ func putFile(ctx context.Context, tx *sqlx.Tx, bytes []byte) (string, error) {
 func putAsset(ctx context.Context, tx *sqlx.Tx, made asset.Made) error {
 	for i, form := range made.Forms {
 		if i >= len(made.Files) {
-			break // opened from the store, where it is already
+			break // opened from the store, so it is stored already
 		}
 		file, err := putFile(ctx, tx, made.Files[i])
 		if err != nil {
@@ -89,10 +89,10 @@ func (s *Store) CopyAsset(ctx context.Context, from, to, digest, by string, at t
 	})
 }
 
-// DeleteAsset implements app.Store. The bytes go when nobody else has them.
+// DeleteAsset implements app.Store. It deletes the bytes if nobody else has them.
 func (s *Store) DeleteAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
-		uses = nil // the write may be tried again
+		uses = nil // because the write may run again
 		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, digest, customer, digest); err != nil {
 			return err
 		}
@@ -109,7 +109,7 @@ func (s *Store) DeleteAsset(ctx context.Context, customer, digest string) (uses 
 	return uses, err
 }
 
-// dropAsset removes the bytes of an asset that somebody has given up, unless others have it.
+// dropAsset deletes the bytes of an asset without its former owner, unless others have it.
 func dropAsset(ctx context.Context, tx *sqlx.Tx, digest string) error {
 	var left int
 	if err := tx.GetContext(ctx, &left, `SELECT (SELECT count(*) FROM assets WHERE digest = ?) + (SELECT count(*) FROM release_assets WHERE digest = ?)

@@ -11,7 +11,7 @@ import (
 	"glasspocket/internal/app"
 )
 
-// entryRow is an app.Entry as it is stored.
+// entryRow is an app.Entry in its stored form.
 type entryRow struct {
 	app.Entry
 	Written string `db:"names"`
@@ -19,13 +19,13 @@ type entryRow struct {
 
 func (r entryRow) entry() app.Entry {
 	e := r.Entry
-	_ = json.Unmarshal([]byte(r.Written), &e.Names) // written below
+	_ = json.Unmarshal([]byte(r.Written), &e.Names) // valid, because we wrote it
 	return e
 }
 
 const insertEntry = "INSERT INTO audit (at, since, customer_id, by, client, did, kind, of, names, number, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 
-// note puts an entry into the audit, or goes on with the newest of its object.
+// note adds an entry to the audit, or combines it with the newest of its object.
 func note(w *writer, tx *sqlx.Tx, e app.Entry) error {
 	if e.Did == "" {
 		return nil

@@ -11,9 +11,8 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// copyTo writes a copy of the database as it is at this moment, while others read and
-// write it. The file is there whole and on the disk, or not at all; one that was there
-// before is replaced.
+// copyTo copies the database as it is now, while others read and write it. The file is complete and
+// on the disk, or missing. An existing one is replaced.
 func copyTo(ctx context.Context, db *sqlx.DB, file string) error {
 	part := file + ".part"
 	if err := os.Remove(part); err != nil && !errors.Is(err, os.ErrNotExist) {
@@ -45,15 +44,15 @@ func settle(path string) error {
 	return f.Sync()
 }
 
-// Copied says what a backup or a restoration has copied.
+// Copied describes the result of a backup or a restoration.
 type Copied struct {
 	Schema  int64 // number of the database's schema
 	Pockets int
 	Bytes   int64
 }
 
-// Backup writes a copy of the data folder's database to file, also while a service uses
-// it. A file that already exists is not touched.
+// Backup copies the data folder's database to file, also while a service uses it. It never replaces
+// an existing file.
 func Backup(ctx context.Context, folder, file string) (Copied, error) {
 	from := filepath.Join(folder, File)
 	if _, err := os.Stat(from); err != nil {
@@ -80,8 +79,8 @@ func Backup(ctx context.Context, folder, file string) (Copied, error) {
 	return c, nil
 }
 
-// Restore makes a backup the data folder's database. No service may be using the folder;
-// a database that is there is kept beside it under another name, which is told.
+// Restore makes a backup the data folder's database. No service may be using the folder. An
+// existing database is kept under another name, which is returned.
 func Restore(ctx context.Context, folder, file string, now time.Time) (c Copied, aside string, err error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return c, "", cannotWrite(folder, err)
@@ -115,7 +114,7 @@ func Restore(ctx context.Context, folder, file string, now time.Time) (c Copied,
 	}
 	if _, err := os.Stat(to); err == nil {
 		aside = fmt.Sprintf("%s.replaced-%s", to, now.UTC().Format("20060102-150405"))
-		// Its log goes along: without it the newest commits would be missing.
+		// Move the write-ahead log too: it contains the newest commits.
 		for _, ending := range []string{"", "-wal", "-shm"} {
 			if err := os.Rename(to+ending, aside+ending); err != nil && !errors.Is(err, os.ErrNotExist) {
 				return c, "", err
@@ -128,7 +127,7 @@ func Restore(ctx context.Context, folder, file string, now time.Time) (c Copied,
 	return c, aside, settle(folder)
 }
 
-// inspect reads a whole database file and tells whether this program can use it.
+// inspect reads a whole database file, and reports whether this program can use it.
 func inspect(ctx context.Context, file string) (c Copied, err error) {
 	info, err := os.Stat(file)
 	if err != nil {

@@ -50,8 +50,7 @@ func putDraftFile(ctx context.Context, tx *sqlx.Tx, widget string, f app.DraftFi
 	return err
 }
 
-// dropDraftAsset forgets what was made of a draft's asset; the bytes go when nobody else has
-// them.
+// dropDraftAsset deletes a draft's processed asset, and its bytes if nobody else has them.
 func dropDraftAsset(ctx context.Context, tx *sqlx.Tx, widget, path string) error {
 	var digests []string
 	if err := tx.SelectContext(ctx, &digests, "DELETE FROM widget_draft_assets WHERE widget = ? AND path = ? RETURNING digest", widget, path); err != nil {
@@ -114,7 +113,7 @@ func (s *Store) WidgetDrafts(ctx context.Context, p app.Page) (list []app.Widget
 
 // WidgetDraftFiles implements app.Store.
 func (s *Store) WidgetDraftFiles(ctx context.Context, widget string) (d app.WidgetDraft, files []app.DraftFile, err error) {
-	// One transaction: a change in between would mix two states.
+	// One transaction, because a change in between would mix two versions.
 	tx, err := s.read.BeginTxx(ctx, nil)
 	if err != nil {
 		return d, nil, translated(err)

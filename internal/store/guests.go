@@ -69,7 +69,7 @@ func (s *Store) DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (d
 				return err
 			}
 			if over == 0 {
-				continue // changed or claimed meanwhile
+				continue // changed or claimed in the meantime
 			}
 			if err := deletePocket(ctx, tx, key); err != nil {
 				return err

@@ -7,12 +7,12 @@ import (
 	"glasspocket/internal/app"
 )
 
-// rare is how many hits of a search are looked up one by one. More than that are so many that
-// going through the list in its order meets enough of them soon.
+// rare is the largest number of search results that are looked up one by one. With more results,
+// reading the list in its order finds enough of them soon.
 const rare = 2000
 
-// Pockets implements app.Store. Every order has an index with the key at its end, so that a page
-// costs the same wherever it stands.
+// Pockets implements app.Store. Every order has an index that ends with the key, so that all pages
+// cost the same.
 func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pocket, err error) {
 	where, args := []string{"1"}, []any{}
 	and := func(what string, with ...any) {
@@ -55,7 +55,8 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 	if m := q.After; m != nil {
 		switch q.Order {
 		case app.ByTitle:
-			// The first half alone is what SQLite finds by its index; it takes no collation in a row value.
+			// The first half alone lets SQLite use its index, because a row value cannot have a
+			// collation.
 			and("title COLLATE NOCASE "+beyond+"= ? AND (title COLLATE NOCASE, key) "+beyond+" (?, ?)", m.Title, m.Title, m.Key)
 		case app.ByChange:
 			and("(draft_at, key) "+beyond+" (?, ?)", utc(m.At), m.Key)
@@ -71,11 +72,11 @@ func (s *Store) Pockets(ctx context.Context, q app.PocketQuery) (list []app.Pock
 	return list, translated(s.read.SelectContext(ctx, &list, query, append(args, q.Limit)...))
 }
 
-// A filter is what each row is asked, and a query that finds the rows by an index where they are
-// few. CROSS JOIN keeps SQLite from beginning with the pockets.
+// filter is a condition for a row, and a query that finds matching rows by an index if they are
+// few. CROSS JOIN prevents SQLite from starting with the pockets.
 type filter struct{ asked, found string }
 
-// The words of the index pockets_by_state.
+// The same expression as in the index pockets_by_state.
 const state = "(CASE WHEN publication = 0 THEN 0 WHEN published_revision = revision THEN 1 ELSE 2 END)"
 
 var (
@@ -94,8 +95,8 @@ var (
 	}
 )
 
-// narrow narrows a list by a filter: few rows are found by their index and put in order, of many
-// the list is gone through in its order.
+// narrow filters a list: if few rows match, they are found by their index and sorted; if many do,
+// the list is read in its order.
 func (s *Store) narrow(ctx context.Context, f filter, and func(string, ...any)) error {
 	var rows []int64
 	if err := s.read.SelectContext(ctx, &rows, f.found+" LIMIT ?", rare+1); err != nil {
@@ -109,10 +110,10 @@ func (s *Store) narrow(ctx context.Context, f filter, and func(string, ...any)) 
 	return nil
 }
 
-// search narrows a list to what has a text in title or key. Few hits are found by the index of
-// words and put in order; many by going through the list in its order.
+// search filters a list by a text in title or key. Few results are found by the full-text index and
+// sorted; for many, the list is read in its order.
 func (s *Store) search(ctx context.Context, text string, and func(string, ...any)) error {
-	if len([]rune(text)) >= 3 { // the index knows three letters and more
+	if len([]rune(text)) >= 3 { // the index needs at least three letters
 		match := `"` + strings.ReplaceAll(text, `"`, `""`) + `"`
 		var hits []int64
 		if err := s.read.SelectContext(ctx, &hits, "SELECT rowid FROM pocket_words WHERE pocket_words MATCH ? LIMIT ?", match, rare+1); err != nil {
@@ -128,7 +129,7 @@ func (s *Store) search(ctx context.Context, text string, and func(string, ...any
 	return nil
 }
 
-// containing is what LIKE with ESCAPE '\' takes to find a text anywhere.
+// containing returns a LIKE pattern with ESCAPE '\' that finds a text anywhere.
 func containing(text string) string {
 	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
 }

@@ -22,8 +22,8 @@ func steps(db *sqlx.DB) (*goose.Provider, error) {
 	return goose.NewProvider(goose.DialectSQLite3, db.DB, files)
 }
 
-// migrate brings the schema forward step by step, with a copy of the database before
-// each, and refuses a database that a newer program has written.
+// migrate updates the schema step by step, with a copy of the database before each step. It refuses
+// a database that a newer program has written.
 func migrate(ctx context.Context, db *sqlx.DB, file string) error {
 	p, err := steps(db)
 	if err != nil {

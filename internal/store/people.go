@@ -22,7 +22,7 @@ func addCustomer(ctx context.Context, tx *sqlx.Tx, c app.Customer) error {
 	return err
 }
 
-// listOf is a JSON list, an empty one where there is none.
+// listOf returns a JSON list, an empty one for nil.
 func listOf(text json.RawMessage) []byte {
 	if len(text) == 0 {
 		return []byte("[]")
@@ -167,7 +167,7 @@ func (s *Store) UseInvitation(ctx context.Context, id int64, u app.User, at time
 	return user, err
 }
 
-// someAdmin refuses a change that has left nobody to administer.
+// someAdmin refuses a change that leaves no operator-admin.
 func someAdmin(ctx context.Context, tx *sqlx.Tx) error {
 	var n int
 	if err := tx.GetContext(ctx, &n, "SELECT count(*) FROM users WHERE role = ?", app.OperatorAdmin); err != nil {
@@ -214,7 +214,7 @@ func (s *Store) DeleteUser(ctx context.Context, id int64) error {
 	})
 }
 
-// AddSession implements app.Store; it also clears away sessions that have ended.
+// AddSession implements app.Store. It also deletes expired sessions.
 func (s *Store) AddSession(ctx context.Context, n app.Session, digest string) (id int64, err error) {
 	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE expires_at < ?", utc(n.CreatedAt)); err != nil {

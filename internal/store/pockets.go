@@ -40,7 +40,7 @@ const (
 	pointPocket       = "UPDATE pockets SET publication = ?, newest = ?, published_at = ?, published_revision = ?, release_number = ?, follow = ?, brand_published = ?, cues_published = ? WHERE key = ? AND newest = ?"
 	insertPublication = `INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client, follow, restores, unpublished, cues)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
-	// A rendering of an older publication that comes late must not replace a newer one.
+	// A late rendering of an older publication must not replace a newer one.
 	upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page, refused) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, brand = excluded.brand, refused = excluded.refused, script = excluded.script, json = excluded.json, page = excluded.page
 		WHERE excluded.publication >= publication`
@@ -95,8 +95,8 @@ func (s *Store) Publication(ctx context.Context, key string, number int) (p app.
 	return p, translated(s.read.GetContext(ctx, &p, "SELECT * FROM publications WHERE key = ? AND number = ?", key, number))
 }
 
-// current reads by primary keys only, and one document of three: it runs for whatever
-// memory does not hold.
+// current uses primary keys only, and reads one document of three, because it runs for everything
+// that is not cached.
 const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.brand, c.brand_revision, r.%s AS document, p.customer_id, p.widget, p.follow, p.cues_published, c.sites,
 		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
 		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1),

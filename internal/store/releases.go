@@ -16,7 +16,7 @@ import (
 const (
 	releaseColumns = "id, widget, number, digest, created_at, created_by, withdrawn_at, note, CASE WHEN " + oldestInUse + " THEN 100 ELSE share END AS share"
 	oldestInUse    = "withdrawn_at IS NULL AND NOT EXISTS (SELECT 1 FROM releases AS o WHERE o.widget = releases.widget AND o.withdrawn_at IS NULL AND o.number < releases.number)"
-	// wantedFor is the id of the release that a following pocket k is to have.
+	// wantedFor is the ID of the release for a following pocket k.
 	wantedFor = `coalesce((SELECT id FROM releases WHERE widget = k.widget AND withdrawn_at IS NULL AND share > k.lot ORDER BY number DESC LIMIT 1),
 		(SELECT id FROM releases WHERE widget = k.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1))`
 )
@@ -32,8 +32,8 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 		if n.After >= 0 && newest.Number != n.After {
 			return app.ErrChanged
 		}
-		// Unchanged since the newest: nothing to release. An older or a withdrawn one may come
-		// back as a new number.
+		// Unchanged since the newest: nothing to release. The files of an older or withdrawn
+		// release can return under a new number.
 		if newest.Digest == r.Digest && newest.WithdrawnAt == nil {
 			info = newest
 			app.NothingDone(ctx)
@@ -41,7 +41,7 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 		}
 		info = app.ReleaseInfo{Widget: r.Manifest.Name, Number: newest.Number + 1, Digest: r.Digest, CreatedAt: utc(n.At), CreatedBy: n.By, Note: n.Note, Share: n.Share}
 		if newest.Number == 0 {
-			info.Share = 100 // there is nothing else for the others
+			info.Share = 100 // no other release could serve the rest
 		}
 		res, err := tx.ExecContext(ctx, "INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by, note, share) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			info.Widget, info.Number, info.Digest, r.Built.Style, r.Built.Mount, info.CreatedAt, info.CreatedBy, info.Note, info.Share)

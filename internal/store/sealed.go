@@ -20,7 +20,7 @@ func (s *Store) AddSealed(ctx context.Context, x app.Sealed) error {
 	})
 }
 
-// noteAssets notes which assets a sealed script shows, so that they stay as long as it does.
+// noteAssets records which assets a sealed script shows, so that they are kept with it.
 func noteAssets(ctx context.Context, tx *sqlx.Tx, digest string, script []byte) error {
 	stored := render.Stored(script)
 	for _, asset := range render.AssetsIn(stored.Plain()) {
@@ -32,7 +32,7 @@ func noteAssets(ctx context.Context, tx *sqlx.Tx, digest string, script []byte) 
 	return err
 }
 
-// readSealed notes the assets of scripts that were sealed before assets were noted.
+// readSealed records the assets of scripts that were sealed by older programs.
 func (s *Store) readSealed(ctx context.Context) error {
 	var digests []string
 	if err := s.read.SelectContext(ctx, &digests, "SELECT digest FROM sealed WHERE read = 0"); err != nil {

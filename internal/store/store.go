@@ -1,4 +1,4 @@
-// Package store keeps everything in one SQLite database in a data folder.
+// Package store keeps all data in a single SQLite database in a data folder.
 package store
 
 import (
@@ -18,10 +18,10 @@ import (
 	"glasspocket/internal/app"
 )
 
-// File is the database's name within the data folder.
+// File is the database's name in the data folder.
 const File = "glasspocket.db"
 
-// pragmas: FULL makes every commit wait for the disk, which is what "acknowledged" means.
+// pragmas: with FULL, every commit waits for the disk, so that acknowledged data is safe.
 const pragmas = "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_time_format=sqlite"
 
 // Store implements app.Store.
@@ -34,8 +34,8 @@ type Store struct {
 
 var _ app.Store = (*Store)(nil)
 
-// Open opens the data folder, making it and bringing its schema up to date as needed.
-// One program at a time holds a folder.
+// Open opens the data folder. It creates the folder and updates its schema if necessary. Only one
+// program at a time can open a folder.
 func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, cannotWrite(folder, err)
@@ -57,7 +57,7 @@ func cannotWrite(folder string, err error) error {
 	return fmt.Errorf("the data folder %s is not writable (%v). Name another with -data, or make it writable for this user", folder, errors.Unwrap(err))
 }
 
-// hold takes the folder's lock, which the kernel gives back however the program ends.
+// hold locks the folder. The kernel releases the lock however the program ends.
 func hold(folder string) (*os.File, error) {
 	f, err := os.OpenFile(filepath.Join(folder, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
 	if err != nil {
@@ -111,7 +111,7 @@ func open(ctx context.Context, file string) (*Store, error) {
 	return s, nil
 }
 
-// Close ends after the writes under way.
+// Close waits for pending writes.
 func (s *Store) Close() error {
 	err := s.write.close()
 	for _, stmt := range s.current {
@@ -124,13 +124,13 @@ func (s *Store) Close() error {
 	return err
 }
 
-// Ping tells whether the database answers.
+// Ping returns an error if the database does not respond.
 func (s *Store) Ping(ctx context.Context) error {
 	var one int
 	return s.read.GetContext(ctx, &one, "SELECT 1")
 }
 
-// Trouble is what the newest write failed with at the disk, nil when it did not.
+// Trouble returns the disk error of the newest write, or nil.
 func (s *Store) Trouble() error {
 	if trouble := s.write.trouble.Load(); trouble != nil {
 		return trouble
@@ -138,8 +138,8 @@ func (s *Store) Trouble() error {
 	return nil
 }
 
-// Healthy tells whether writes reach the disk. After one that did not it tries again with
-// a row of a few pages, so that a disk with room again is known of before anybody writes.
+// Healthy returns an error if writes do not reach the disk. After a failed write it tries a row of
+// a few pages, so that it notices when the disk has room again.
 func (s *Store) Healthy(ctx context.Context) error {
 	if s.Trouble() == nil {
 		return nil
@@ -157,11 +157,12 @@ func (s *Store) Healthy(ctx context.Context) error {
 	})
 }
 
-// Waiting is how many writes wait for the next commit, Commits how many there have been.
+// Waiting returns how many writes wait for the next commit, Commits how many commits there have
+// been.
 func (s *Store) Waiting() int   { return len(s.write.queue) }
 func (s *Store) Commits() int64 { return s.write.commits.Load() }
 
-// Fact returns a fact about this installation, setting it to first when there is none yet.
+// Fact returns a fact about this installation. It stores first if there is none.
 func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
 	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO facts (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING", name, first)
@@ -175,7 +176,7 @@ func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
 	return value, err
 }
 
-// told turns what the driver says into what app knows.
+// translated converts the driver's errors to those of app.
 func translated(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {
 		return app.ErrNotFound

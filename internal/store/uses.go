@@ -9,7 +9,7 @@ import (
 // ReleaseUses implements app.Store.
 func (s *Store) ReleaseUses(ctx context.Context, info app.ReleaseInfo, limit int) (u app.ReleaseUses, err error) {
 	const (
-		// Those that follow get the newest release in use that has been rolled out to them.
+		// Followers have the newest release in use that is rolled out to them.
 		following = `FROM pockets AS k WHERE k.widget = ? AND k.follow AND k.publication > 0 AND ? = ` + wantedFor
 		pinned    = `FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication WHERE k.widget = ? AND NOT k.follow AND p.release_id = ?`
 	)

@@ -12,24 +12,24 @@ import (
 	"glasspocket/internal/app"
 )
 
-// groupMost is how many writes share one commit.
+// groupMost is the largest number of writes in a commit.
 const groupMost = 512
 
-// writer runs all writes on one connection. Writes that wait while a commit is under way
-// share the next one, so that many cost one fsync; each is told only after that commit.
+// writer runs all writes on one connection. Writes that arrive during a commit share the next one,
+// so that many need a single fsync. Each is acknowledged only after its commit.
 type writer struct {
 	db      *sqlx.DB
 	queue   chan *job
 	closing chan struct{}
 	done    chan struct{}
 	once    sync.Once
-	ready   map[string]*sqlx.Stmt     // of hot, prepared once on the one connection
-	trouble atomic.Pointer[app.Error] // what the newest commit failed with, nil when it did not
+	ready   map[string]*sqlx.Stmt     // those of hot, prepared once for the connection
+	trouble atomic.Pointer[app.Error] // error of the newest commit, nil if it succeeded
 	commits atomic.Int64
 }
 
-// hot are the statements of every publish; preparing them each time would cost as much as
-// running them.
+// hot are the statements of every publish. Preparing them each time would take as long as running
+// them.
 var hot = []string{savepoint, rollback, release, pointPocket, insertPublication, upsertRendering, insertEntry}
 
 const (
@@ -63,11 +63,11 @@ func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error
 	return tx.Stmtx(w.ready[query]).Exec(args...)
 }
 
-// do runs one write and returns when it is durable, or has not happened. A context that
-// ends while the write waits does not undo it: the answer is then not known, as with any
-// connection that breaks.
+// do runs a write, and returns when it is durable or has not happened. If the context ends while
+// the write waits, the write can still happen: the result is then unknown, as with any broken
+// connection.
 //
-// What the context wants noted in the audit goes along with it.
+// It also records the context's entry in the audit.
 func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
 	if entry, item, done := app.Noted(ctx); entry != nil {
 		change := run
@@ -132,8 +132,8 @@ func (w *writer) loop() {
 	}
 }
 
-// group commits first and whatever else waits. Each write has a savepoint of its own, so
-// that one that fails takes nothing else with it.
+// group commits first together with all other waiting writes. Each has its own savepoint, so that a
+// failed one does not affect the others.
 func (w *writer) group(first *job) {
 	jobs := []*job{first}
 	for len(jobs) < groupMost {
@@ -158,8 +158,8 @@ func (w *writer) group(first *job) {
 			}
 			if answers[i] = j.run(tx); answers[i] != nil {
 				if _, err := w.exec(tx, rollback); err != nil {
-					// A full or failing disk has ended the whole transaction: none of the
-					// group has happened, for the reason that this one met.
+					// A full or failing disk has ended the whole transaction: none of the group has
+					// happened, for the reason of this one.
 					return answers[i]
 				}
 			}

@@ -52,7 +52,7 @@ func addressOf(v any) string {
 }
 
 // picture offers an image in all its sizes (HTML, "Images", srcset and sizes), with reserved space.
-// Its focus point becomes a rule of the rendering's style sheet.
+// Its focus point becomes a rule of the rendering's stylesheet.
 func (d *Data) picture(image map[string]any, sizes string, class ...string) template.HTML {
 	if image["shown"] != true {
 		return ""
@@ -110,7 +110,7 @@ func rounded(n float64, decimals int) string {
 	return strings.TrimSuffix(strings.TrimRight(strconv.FormatFloat(n, 'f', decimals, 64), "0"), ".")
 }
 
-// rule returns a class of the rendering's style sheet that has these declarations.
+// rule returns a class of the rendering's stylesheet that has these declarations.
 func (d *Data) rule(declarations string) string {
 	i := slices.Index(d.rules, declarations)
 	if i < 0 {

@@ -77,7 +77,7 @@ type Data struct {
 	Messages message.Catalogue // read by say
 	Language string            // [language] BCP 47
 	Now      time.Time         // read by timeLeft
-	Small    bool              // a second rendering for small screens, which shares the style sheet of the first
+	Small    bool              // a second rendering for small screens, which shares the stylesheet of the first
 
 	rules   []string // declarations of the classes v0, v1, … or s0, s1, …, collected during the run
 	numbers map[[2]float64]string

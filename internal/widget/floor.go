@@ -11,8 +11,8 @@ import (
 type Engine struct{ Name, Version string }
 
 // Floor lists the oldest supported browsers: the last Chrome for Windows 7 and 8, the Firefox ESR
-// for those systems and old Macs, and the first Safari with constructable style sheets. Scripts and
-// style sheets are built for them, including the console's (console/vite.config.ts).
+// for those systems and old Macs, and the first Safari with constructable stylesheets. Scripts and
+// stylesheets are built for them, including the console's (console/vite.config.ts).
 var Floor = []Engine{{"chrome", "109"}, {"firefox", "115"}, {"safari", "16.4"}}
 
 // newer is a CSS feature that some supported browser lacks and whose absence matters: browsers skip

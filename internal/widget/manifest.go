@@ -236,7 +236,7 @@ var remoteForm = regexp.MustCompile(`^https?://[^/\s]+`)
 func readRemotes(v *jsondoc.Value) (list []string, faults fault.List) {
 	for _, item := range listed(v) {
 		if item.Kind != jsondoc.String || !remoteForm.MatchString(item.Text) {
-			faults = append(faults, item.Fault(fault.ValueLink, "remotes", "This is not the address of another server, or the start of one.", `Write it as in "https://pictures.example/".`))
+			faults = append(faults, item.Fault(fault.ValueLink, "remotes", "This is not the address of another server, or the start of one.", `Write it as in "https://images.example/".`))
 			continue
 		}
 		list = append(list, item.Text)

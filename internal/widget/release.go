@@ -38,7 +38,7 @@ type Release struct {
 
 // Built is the result of the Builder.
 type Built struct {
-	Style string // minified style sheet, "" for none
+	Style string // minified stylesheet, "" for none
 	Mount string // the mount module as statements that call $mount(function), "" for none
 	// Assets are the processed files of assets/ by their paths. They have bytes only right after
 	// building.

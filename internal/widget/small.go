@@ -7,7 +7,7 @@ import (
 )
 
 // onSmall returns a pocket's complete settings for small screens if they need a separate rendering,
-// and nil if the style sheet is enough.
+// and nil if the stylesheet is enough.
 func (r *Release) onSmall(values setting.Values) setting.Values {
 	small, _ := values[setting.SmallKey].(map[string]any)
 	for key := range small {

@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/nesting"
 )
 
-// styleFences are what a widget's style sheet must not contain, outside comments and strings.
+// styleFences are what a widget's stylesheet must not contain, outside comments and strings.
 var styleFences = []struct {
 	find      *regexp.Regexp
 	what, fix string
@@ -43,11 +43,11 @@ func checkStyle(css []byte) (faults fault.List) {
 	return faults
 }
 
-// checkNewStyle checks a style sheet before its release, including checks that were added later and
+// checkNewStyle checks a stylesheet before its release, including checks that were added later and
 // must not affect existing releases.
 func checkNewStyle(css []byte) fault.List { return append(checkStyle(css), lostAddresses(css)...) }
 
-// lostAddresses reports relative addresses in a style sheet, which loads no files of the folder.
+// lostAddresses reports relative addresses in a stylesheet, which loads no files of the folder.
 func lostAddresses(css []byte) (faults fault.List) {
 	masked := hiddenComments.ReplaceAllFunc(css, blank)
 	places := jsondoc.Placing(css)

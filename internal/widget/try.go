@@ -23,7 +23,7 @@ type Trier interface {
 }
 
 // Trial is a folder under development, as far as it can be shown. Its Built.Style is empty, because
-// a preview applies the style sheet as written.
+// a preview applies the stylesheet as written.
 type Trial struct {
 	*Release
 	Elements []view.Element // of the view, by mark; places in UTF-16 code units

@@ -173,7 +173,7 @@ var (
 // narrowest is the smallest width that a widget must support, in CSS pixels.
 const narrowest = 320
 
-// warnStyle checks a style sheet block by block.
+// warnStyle checks a stylesheet block by block.
 func warnStyle(css []byte) (faults fault.List) {
 	masked := string(mask(css))
 	var around []string // the preludes of the open blocks

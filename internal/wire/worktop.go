@@ -83,7 +83,7 @@ type PreviewedWidget struct {
 
 // Shown is a rendering of a draft in one case.
 type Shown struct {
-	Payload    *render.Payload `json:"payload,omitempty"` // without the author's style sheet
+	Payload    *render.Payload `json:"payload,omitempty"` // without the author's stylesheet
 	Script     string          `json:"script,omitempty"`  // body of the function that the loader calls
 	ScriptLine int             `json:"scriptLine"`        // lines before the author's part
 	Faults     []fault.Fault   `json:"faults,omitempty"`

@@ -1,5 +1,5 @@
-// Another moment, in another zone, for everything that runs in this frame: Date and what Intl
-// takes a page's zone to be. The clock runs on from that moment, or stands still at it.
+// Sets another date, time and zone for everything in this frame: Date, and the zone that Intl uses.
+// The clock runs on from that time, or is stopped.
 const Real = Date;
 const RealFormat = Intl.DateTimeFormat;
 let shift = 0; // milliseconds that the frame is ahead of the computer
@@ -8,7 +8,7 @@ let zone = "";
 
 const present = () => frozen ?? Real.now() + shift;
 
-// at is in milliseconds since 1970, undefined for the computer's own time.
+// at is in milliseconds since 1970; undefined for the computer's own time.
 export function setClock(at: number | undefined, still: boolean, place: string) {
   shift = at === undefined ? 0 : at - Real.now();
   frozen = at !== undefined && still ? at : undefined;
@@ -17,7 +17,7 @@ export function setClock(at: number | undefined, still: boolean, place: string) 
   Intl.DateTimeFormat = place ? (Format as unknown as typeof Intl.DateTimeFormat) : RealFormat;
 }
 
-// Sets the frame's clock so many milliseconds aside, until it is set again.
+// Shifts the frame's clock by some milliseconds, until it is set again.
 export function aside(milliseconds: number) {
   shift += milliseconds;
   if (frozen !== undefined) frozen += milliseconds;
@@ -43,7 +43,7 @@ function wall(at: number): Date {
   return new Real(Real.UTC(of.year, of.month - 1, of.day, of.hour, of.minute, of.second, ((at % 1000) + 1000) % 1000));
 }
 
-// The instant at which clocks in the zone show this, of two the earlier.
+// The instant at which clocks in the zone show this time; the earlier of two.
 function instant(wallTime: number): number {
   const once = wallTime - (wall(wallTime).getTime() - wallTime);
   return wallTime - (wall(once).getTime() - once);

@@ -1,4 +1,4 @@
-// What the page around a preview states of its visitor; see kit/facts.ts.
+// The facts that the page around a preview states about its visitor; see kit/facts.ts.
 import { kebab } from "../kit/facts";
 
 export function state(facts: Record<string, string> = {}) {

@@ -1,6 +1,6 @@
-// A preview must never take the keyboard from the console around it. Widgets move focus, a
-// dialog that opens does too, and a frame that moves focus gets it. So focus moves only where
-// it is in this frame already.
+// A preview must never take the keyboard focus from the console around it. Widgets and opening
+// dialogs move the focus, and a frame that moves it gets it. So the focus only moves if it is in
+// this frame already.
 const focus = HTMLElement.prototype.focus;
 HTMLElement.prototype.focus = function (options) {
   if (document.hasFocus()) focus.call(this, options);
@@ -11,7 +11,7 @@ function guard(owner: any, name: string) {
   if (!open) return;
   owner[name] = function (this: HTMLElement, ...options: unknown[]) {
     const was = this.inert;
-    // Nothing in an inert element takes focus (HTML, "dialog focusing steps").
+    // Elements inside an inert one do not get the focus (HTML, "dialog focusing steps").
     this.inert ||= !document.hasFocus();
     try {
       open.apply(this, options);

@@ -1,7 +1,7 @@
 import type { Payload } from "../types";
 
-// Where one pocket of the gallery is drawn, in CSS pixels of the frame; scale is how much
-// smaller than in a page.
+// The place of a pocket in the gallery, in CSS pixels of the frame. scale is its size compared with
+// a page.
 export interface Cell {
   id: string;
   left: number;
@@ -9,12 +9,13 @@ export interface Cell {
   width: number;
   height: number;
   scale: number;
-  most: number; // height that it may have; what it needs is answered
-  floats: boolean; // it lies over the page
+  most: number; // largest height; the response has the height that it needs
+  floats: boolean; // it is above the page
 }
 
 export type GalleryOrder = { lay: Cell[]; height: number } | { draw: { id: string; payload: Payload & { module?: string } }[] };
 
-// drawn: it has been mounted, and is laid out if it is in sight. laidOut: how many are by now, in
-// sight or not. heights: what each needs, in CSS pixels of the frame, with room around it.
+// drawn: it has been mounted, and laid out if it is visible. laidOut: the number of pockets that
+// are laid out so far, visible or not. heights: the height that each needs, in CSS pixels of the
+// frame, including the space around it.
 export type GalleryAnswer = { ready: true } | { drawn: string } | { laidOut: number } | { heights: Record<string, number> } | { failed: string; why: string };

@@ -1,9 +1,9 @@
-// The page that a widget is shown in: something above and below it, as in the pages that it
-// will stand in. Each kind is one that hosts really have.
+// The page around a widget: something above and below it, as in the pages where it will be. Each
+// kind exists on real hosts.
 export interface Host {
   page: "light" | "tinted" | "dark" | "photo" | "column" | "bar" | "bare"; // bare has nothing around the widget
   copies: number;
-  long: boolean; // there is something to scroll
+  long: boolean; // it is long enough to scroll
 }
 
 const bars = (widths: string[]) => widths.map((w) => `<i style="width:${w}"></i>`).join("");
@@ -43,8 +43,8 @@ let now = "";
 
 const more = ["94%", "87%", "90%", "93%", "89%", "96%", "85%", "92%", "95%", "88%", "90%", "70%"];
 
-// Lays the page out; the elements that widgets are to be mounted at come back. They stay the
-// same ones as long as the page does.
+// Lays out the page and returns the elements for mounting widgets. They stay the same as long as
+// the page does.
 export function lay(host: Host): HTMLElement[] {
   const wanted = JSON.stringify(host);
   if (wanted != now) {

@@ -1,7 +1,7 @@
-// Which custom properties and attributes of the pocket's root a part of it is styled by: read
-// from the rules that hit it. A settings' look reaches a sheet in no other way.
+// The custom properties and attributes of the pocket's root that style a part of it, read from the
+// rules that match it. Settings of the look use no other way.
 interface Rule {
-  selector: string; // without pseudo-elements, which cannot be asked for
+  selector: string; // without pseudo-elements, which matches() does not support
   names: string[]; // "--accent", "data-layout"
 }
 
@@ -38,7 +38,7 @@ function matches(at: Element, selector: string) {
   }
 }
 
-// The names that style an element, itself and not what is around it.
+// The names that style an element itself, not its ancestors.
 export function styledBy(root: ShadowRoot, at: Element): string[] {
   const names = new Set<string>();
   for (const sheet of root.adoptedStyleSheets) for (const rule of rulesOf(sheet)) if (matches(at, rule.selector)) for (const name of rule.names) names.add(name);
@@ -54,7 +54,7 @@ export function styles(root: ShadowRoot, name: string): Element[] {
       try {
         for (const at of root.querySelectorAll(rule.selector)) found.add(at);
       } catch {
-        // A selector that only a style sheet can have.
+        // Some selectors are only valid in a stylesheet.
       }
     }
   }

@@ -1,4 +1,5 @@
-// Pointing: an outline follows what is pointed at, and a click chooses it and does nothing else.
+// Selecting parts: an outline follows the pointer, and a click selects an element and does nothing
+// else.
 const look = (soft: boolean) =>
   `position:fixed;inset:auto;margin:0;padding:0;border:2px solid #0b6b63;border-radius:4px;background:${soft ? "none" : "#0b6b6322"};box-shadow:0 0 0 1px #ffffffcc;box-sizing:border-box;pointer-events:none;overflow:visible`;
 
@@ -28,7 +29,7 @@ export class Pointer {
     document.documentElement.addEventListener("pointerleave", () => {
       if (this.on) this.#over(null);
     });
-    // What else a press would do is held back too.
+    // Prevents the other effects of a press too.
     for (const kind of ["pointerdown", "mousedown", "pointerup", "mouseup", "click", "dblclick", "auxclick", "contextmenu", "submit"]) {
       addEventListener(
         kind,
@@ -46,7 +47,7 @@ export class Pointer {
     }
   }
 
-  // Draws outlines around elements, above everything, popovers and dialogs too.
+  // Draws outlines around elements, above everything, including popovers and dialogs.
   outline(list: Element[]) {
     const boxes = list.map((at) => at.getBoundingClientRect()).filter((box) => box.width || box.height);
     boxes.length = Math.min(boxes.length, most);
@@ -62,7 +63,7 @@ export class Pointer {
       if (!box) return;
       frame.style.cssText = look(boxes.length > 1);
       Object.assign(frame.style, { left: `${box.left - 2}px`, top: `${box.top - 2}px`, width: `${box.width + 4}px`, height: `${box.height + 4}px` });
-      frame.showPopover(); // anew, so that it lies above what has been opened since
+      frame.showPopover(); // opened again, so that it is above what has opened since
     });
   }
 }

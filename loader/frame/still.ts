@@ -1,9 +1,9 @@
-// A visitor who asks for less motion, or does not: what scripts are told, and what style sheets
-// are held against, whatever the computer says that the preview is looked at on.
+// Simulates a visitor who prefers reduced motion, or does not, for scripts and stylesheets,
+// whatever the setting of this computer is.
 const query = /\(\s*prefers-reduced-motion\s*(?::\s*(reduce|no-preference)\s*)?\)/g;
 const asked = matchMedia.bind(globalThis);
 const written = new WeakMap<CSSMediaRule, string>();
-let still: boolean | undefined; // undefined as the computer has it
+let still: boolean | undefined; // undefined for the computer's setting
 
 const turned = (text: string) => (still === undefined ? text : text.replace(query, (_, wants = "reduce") => ((wants == "reduce") == still ? "(min-width:0px)" : "(max-width:0px)")));
 
@@ -27,7 +27,7 @@ function walk(rules: CSSRuleList) {
   }
 }
 
-// Applies it to the sheets of a root, to be called whenever they are others.
+// Applies it to the stylesheets of a root. Call it whenever they change.
 export function applyStill(root: ShadowRoot) {
   for (const sheet of root.adoptedStyleSheets) walk(sheet.cssRules);
 }

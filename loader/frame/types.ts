@@ -3,44 +3,44 @@ import type { Host } from "./host";
 
 export type { Host };
 
-// What a pocket is seen in, as far as its frame makes it so.
+// The conditions of a preview that its frame simulates.
 export interface In {
-  at?: number; // milliseconds since 1970; the computer's own time without it
-  frozen?: boolean; // the clock stands still there
+  at?: number; // milliseconds since 1970; undefined for the computer's own time
+  frozen?: boolean; // the clock is stopped
   zone?: string; // the visitor's, an IANA name
-  still?: boolean; // the visitor asks for less motion
+  still?: boolean; // the visitor prefers reduced motion
   facts?: Record<string, string>; // what the page states, by name
-  visitor?: "new" | "returning"; // as they meet it; without it what waits to be opened is open
+  visitor?: "new" | "returning"; // undefined shows everything opened
 }
 
 export interface Draw {
   draw: Payload & { module?: string };
   host: Host;
   in: In;
-  again?: boolean; // from the beginning, as for somebody who has just come
+  again?: boolean; // from the start, as for a visitor who has just arrived
 }
 
 export type Order =
   | Draw
   | { look: Payload["look"] }
-  | { point: boolean } // whether pointing chooses
-  | { show: Show | null } // outlines what these have made
+  | { point: boolean } // whether a click selects a part
+  | { show: Show | null } // outlines what these made
   | { beat: number };
 
-// What settings have made: by marks of the view's parts, by the names of a look; with item only
-// the one of so many that belongs to an item of a list.
+// What settings made: by marks of the view's parts, and by names of the look. item limits it to one
+// item of a list, by its index and the number of items.
 export interface Show {
   marks: number[];
   names: string[];
   item?: { nth: number; of: number };
 }
 
-// One element from the one that was pointed at up to the widget's root.
+// An element, from the selected one up to the widget's root.
 export interface Made {
   mark: number | null; // of the part of the view that wrote it
-  nth: number; // which of those with the same mark it is, from 0
-  of: number; // how many there are
-  names: string[]; // custom properties and attributes that it is styled by
+  nth: number; // its index among elements with the same mark
+  of: number; // the number of such elements
+  names: string[]; // custom properties and attributes that style it
 }
 
 export type Answer =

@@ -1,7 +1,6 @@
-// Settings that the page gives other values, data-set-NAME="…", and that only the service
-// can put in place. The pocket stays out of sight until they are, so that nobody sees it
-// change; how they are asked for lies in ../asked.ts, which is fetched when a mount point
-// first has one.
+// Overrides by the page, data-set-NAME="…", that only the service can render. The pocket stays
+// hidden until they are applied, so that nobody sees it change. The request itself is in
+// ../asked.ts, which is loaded for the first mount point that has one.
 import { hostOf, pointOf, type Pocket, type Table } from "./types";
 
 declare const glassPocket: { live: Map<Element, { key: string; payload?: { release?: string } }> };
@@ -13,14 +12,14 @@ export function asked(pocket: Pocket, { asked, from }: Table, on: () => void) {
   if (!names.length) return on();
   const { root, signal } = pocket;
   const mine = glassPocket.live.get(hostOf(pocket));
-  if (!mine) return on(); // a loader that is older than this script
+  if (!mine) return on(); // the loader is older than this script
   const tell = (what: unknown) => console.error(`Glass Pocket: “${mine.key}” ${what}`);
   root.style.visibility = "hidden";
   import(from + "/asked.js")
     .then((module) => module.ask(pocket, point, names, mine))
     .catch((why) => tell(`cannot use the values that the page sets: ${why?.message || why}`))
     .then(() => {
-      if (signal.aborted) return; // gone, or begun anew
+      if (signal.aborted) return; // removed, or mounted again
       root.style.visibility = "";
       on();
     })

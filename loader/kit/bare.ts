@@ -1,2 +1,2 @@
-// A host's name without the "www." that people take for nothing; the same as internal/cue.
+// A host's name without the "www." that people ignore; the same as in internal/cue.
 export const bare = (name: string) => name.replace(/^www\./, "");

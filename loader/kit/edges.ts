@@ -1,5 +1,5 @@
-// How much of the window's top and bottom the page's own bars take: whatever stands there
-// fixed or sticky, as wide as most of the window.
+// How much of the window's top and bottom the page's own bars cover: fixed or sticky elements
+// there, as wide as most of the window.
 import { hostOf, type Pocket } from "./types";
 
 export function edges(pocket: Pocket) {
@@ -13,7 +13,7 @@ export function edges(pocket: Pocket) {
         const { position } = getComputedStyle(at);
         if (position != "fixed" && position != "sticky") continue;
         const box = at.getBoundingClientRect();
-        // A curtain over the whole window is no bar.
+        // An overlay over the whole window is not a bar.
         if (box.width >= innerWidth / 2 && box.height < innerHeight / 2) return box;
       }
     }
@@ -26,7 +26,7 @@ export function edges(pocket: Pocket) {
       asked = 0;
       let top = 0;
       let bottom = 0;
-      // One bar may stand below another.
+      // There can be several bars below each other.
       for (let i = 0, box; i < 3 && (box = bar(top + 1)) && box.bottom > top; i++) top = Math.round(box.bottom);
       for (let i = 0, box; i < 3 && (box = bar(innerHeight - bottom - 1)) && innerHeight - box.top > bottom; i++) bottom = Math.round(innerHeight - box.top);
       const now = top + " " + bottom;

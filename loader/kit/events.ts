@@ -1,7 +1,7 @@
-// Between a widget, the page, and the other copies of its pocket. The widget tells: an event
-// glass-pocket:NAME at its mount point. It hears such an event when the page sends it there,
-// or when another copy tells; and a click on an element of the page that bears
-// data-glass-NAME="KEY".
+// Messages between a widget, the page, and the other copies of its pocket. The widget dispatches an
+// event glass-pocket:NAME at its mount point. It receives such an event when the page dispatches it
+// there, or when another copy does; a click on an element of the page with data-glass-NAME="KEY"
+// counts too.
 import { hostOf, type Pocket, type Table } from "./types";
 
 declare const glassPocket: { live: Map<Element, { key: string }> };
@@ -22,14 +22,14 @@ export function events(pocket: Pocket, { key }: Table) {
         const at = event.target as Element;
         if (!told.has(event) && (at == host || glassPocket.live.get(at)?.key == glassPocket.live.get(host)?.key)) callback();
       },
-      { signal, capture: true }, // hears what does not bubble too
+      { signal, capture: true }, // also receives events that do not bubble
     );
     document.addEventListener(
       "click",
       (event) => {
         const by = (event.target as Element).closest?.(`[data-glass-${name}]`);
         if (!by || by.getAttribute("data-glass-" + name) != key) return;
-        event.preventDefault(); // a link that opens stays a link where no script runs
+        event.preventDefault(); // where no script runs, the link still works as a link
         callback(by);
       },
       { signal },

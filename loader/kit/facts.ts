@@ -1,5 +1,5 @@
-// What the page states of itself or its visitor, by data-fact-NAME="…" on the mount point or
-// anything around it; the nearest counts. Nothing of it leaves the page.
+// Facts that the page states about itself or its visitor, in data-fact-NAME="…" on the mount point
+// or any element around it; the nearest counts. They never leave the page.
 import { pointOf, type Pocket, type Table } from "./types";
 
 export const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + letter.toLowerCase());
@@ -7,7 +7,7 @@ export const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => "-" + 
 export function facts(pocket: Pocket, table: Table) {
   const { root, signal } = pocket;
   const types = table.facts!;
-  // Not for … in: pages bring old libraries that put more into every object.
+  // Not for … in, because pages include old libraries that extend every object.
   const names = Object.keys(types);
   let stated: Record<string, string | boolean> = {};
   let heard = () => {};
@@ -31,7 +31,7 @@ export function facts(pocket: Pocket, table: Table) {
         at.textContent = value ? value + "" : fallback;
       }
     }
-    // An element that asks for several things shows when all of them are so.
+    // An element with several conditions shows if all of them are met.
     for (const at of root.querySelectorAll<HTMLElement>("[data-when-fact],[data-unless-fact]")) {
       const { whenFact, unlessFact } = at.dataset;
       at.hidden = (whenFact != null && !stated[whenFact]) || (unlessFact != null && !!stated[unlessFact]);

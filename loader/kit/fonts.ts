@@ -1,5 +1,5 @@
-// Uploaded fonts. @font-face does nothing within a shadow root, so they are added to the
-// document, under a name that no page has, once.
+// Uploaded fonts. @font-face does nothing within a shadow root, so they are added to the document
+// once, under a name that no page uses.
 import type { Pocket, Table } from "./types";
 
 export function fonts(_: Pocket, { fonts }: Table) {

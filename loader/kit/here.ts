@@ -1,6 +1,6 @@
-// Shows a pocket at some addresses only. It is put aside before the first paint where it does
-// not show, and asked again whenever the page's address has changed: a program that swaps the
-// page's content tells nobody, but it changes the document.
+// Shows a pocket at certain addresses only. It is hidden before the first paint where it does not
+// show, and checked again whenever the page's address changes: a single-page application does not
+// announce that, but it changes the document.
 import type { Global } from "../types";
 import { bare } from "./bare";
 import { place } from "./place";
@@ -8,7 +8,7 @@ import { hostOf, type Pocket, type Table } from "./types";
 
 declare const glassPocket: Global;
 
-// The same as internal/cue, held to the same cases.
+// The same as in internal/cue, with the same test cases.
 const plain = (path: string) => path.replace(/\/index\.[a-z]{2,5}$/, "/").replace(/(.)\/$/, "$1") || "/";
 
 function fits(rule: string, text: string) {
@@ -41,7 +41,7 @@ export function shows({ only, not }: { only?: string[]; not?: string[] }, at: UR
 }
 
 export function here(pocket: Pocket, table: Table, on: () => void) {
-  if (location.origin == table.from) return on(); // its own page, which stands for itself
+  if (location.origin == table.from) return on(); // its own page always shows it
   const { signal } = pocket;
   const host = hostOf(pocket);
   const mine = glassPocket.live.get(host);
@@ -58,14 +58,14 @@ export function here(pocket: Pocket, table: Table, on: () => void) {
     end = undefined;
     host.hidden = !yes;
     if (!yes) return;
-    // Begins anew: the script that was there has listeners on what was there.
+    // Mounts it again, because the old script has listeners on the old elements.
     if (ran && mine?.payload) place(pocket.root, mine.payload.markup);
     ran = true;
     end = new AbortController();
     pocket.signal = end.signal;
     on();
   };
-  host.hidden = true; // until look says otherwise
+  host.hidden = true; // until look decides
   look();
   const watch = new MutationObserver(look);
   watch.observe(document, { childList: true, subtree: true });

@@ -1,4 +1,4 @@
-// What floats over the page shows once, however often its snippet was pasted.
+// A widget above the page shows once, however often its snippet was pasted.
 import { hostOf, type Pocket } from "./types";
 
 declare const glassPocket: { live: Map<Element, { key: string; host: Element; signal?: AbortSignal }> };

@@ -1,5 +1,5 @@
-// What a mount point sets otherwise, by data-set-NAME="…": checked as any setting is, put
-// in place here, and never sent. What does not fit is told once and left as it was.
+// Overrides by a mount point, data-set-NAME="…": checked like any setting, applied here, and never
+// sent. An invalid one is reported once and has no effect.
 import { pointOf, type Override, type Pocket, type Table } from "./types";
 
 export function overrides(pocket: Pocket, table: Table) {

@@ -1,5 +1,5 @@
-// Puts a rendering in place of what is there: parsed in a document of its own, where nothing
-// loads and where innerHTML speaks HTML even when the page is XHTML.
+// Replaces a rendering. It is parsed in a separate document, where nothing loads and innerHTML
+// means HTML even if the page is XHTML.
 import type { Global } from "../types";
 
 declare const glassPocket: Global;

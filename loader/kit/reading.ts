@@ -1,5 +1,5 @@
-// How far the visitor has read: of the element that the page marks with
-// data-glass-reading, else of the whole page.
+// How far the visitor has read, in the element that the page marks with data-glass-reading, or in
+// the whole page.
 import type { Pocket } from "./types";
 
 export function reading(pocket: Pocket) {
@@ -17,12 +17,12 @@ export function reading(pocket: Pocket) {
         depth = height > innerHeight ? -top / (height - innerHeight) : top + height <= innerHeight ? 1 : 0;
       } else {
         const room = page.scrollHeight - innerHeight;
-        depth = room > 1 ? page.scrollTop / room : 1; // a page that fits is read
+        depth = room > 1 ? page.scrollTop / room : 1; // a page without scrolling is read
       }
       depth = Math.min(1, Math.max(0, depth));
       if (depth != last) callback((last = depth));
     }
-    // At most once a frame, whatever asks.
+    // At most once per frame.
     const ask = () => void (asked ||= requestAnimationFrame(look));
     addEventListener("scroll", ask, { signal, passive: true, capture: true });
     addEventListener("resize", ask, { signal });

@@ -1,5 +1,5 @@
-// Shows a pocket on its customer's sites only. It is no lock: the script is in the hands of
-// whoever reads it; see docs/install.md, "Allowed sites".
+// Shows a pocket on its customer's sites only. It is not access control, because anybody can read
+// the script; see docs/install.md, "Allowed sites".
 import type { Global } from "../types";
 import { bare } from "./bare";
 import { hostOf, type Pocket, type Table } from "./types";
@@ -17,7 +17,7 @@ export function allowed({ sites, local }: Pick<Table, "sites" | "local">, { host
 export function sites(pocket: Pocket, table: Table) {
   const { host, origin } = location;
   const { key } = table;
-  if (origin == "null" || origin == table.from || allowed(table, location)) return; // its own page is guarded by frame-ancestors
+  if (origin == "null" || origin == table.from || allowed(table, location)) return; // frame-ancestors protects its own page
   const says = `does not show on ${host}, because this site is not listed. Add it under “Sites”. It shows within a minute.`;
   const text = `Glass Pocket: “${key}” ${says}`;
   const at = hostOf(pocket);

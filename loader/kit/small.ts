@@ -1,6 +1,6 @@
-// What differs on small screens beyond the stylesheet is another rendering. It takes the
-// other's place before the first paint, and whenever the screen changes sides; what the
-// kit and the widget's script do then begins anew.
+// If small screens differ by more than the stylesheet, they have another rendering. It replaces
+// the first one before the first paint, and whenever the screen crosses the limit. What the kit and
+// the widget's script do then starts again.
 import type { Global } from "../types";
 import { place } from "./place";
 import { hostOf, type Pocket, type Table } from "./types";
@@ -9,7 +9,7 @@ declare const glassPocket: Global;
 
 export function small(pocket: Pocket, _: Table, on: () => void) {
   const { root, signal } = pocket;
-  // A loader that is older than this script may not know.
+  // A loader that is older than this script may not have it.
   const payload = glassPocket.live.get(hostOf(pocket))?.payload;
   const there = payload?.small;
   if (!payload || !there) return on();
@@ -20,7 +20,7 @@ export function small(pocket: Pocket, _: Table, on: () => void) {
   function show() {
     const { markup, attributes, settings } = screen.matches ? there! : here;
     end?.abort();
-    // Anew even where it is the same markup: the script that was there has listeners on it.
+    // Even if the markup is the same, because the old script has listeners on it.
     if (end || screen.matches) place(root, markup);
     for (const name of Object.keys(attributes)) root.setAttribute(name, attributes[name]);
     end = new AbortController();

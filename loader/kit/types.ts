@@ -1,5 +1,5 @@
-// The kit is what a pocket's script brings besides the loader and the widget's own module:
-// only what this widget uses. Each part adds to what the mount function gets.
+// The kit is the code in a pocket's script besides the loader and the widget's own module: only
+// what this widget uses. Each part adds members to the argument of the mount function.
 import type { Memory } from "../types";
 
 export interface Pocket {
@@ -12,21 +12,21 @@ export interface Pocket {
   [more: string]: unknown;
 }
 
-// What the service tells the kit of a release, and of the pocket where there is one.
+// The service's data for the kit about a release, and about the pocket if there is one.
 export interface Table {
   key?: string;
-  items?: string; // the setting that holds the items
+  items?: string; // the setting with the items
   facts?: Record<string, "text" | "switch">;
   overrides?: Override[];
-  asked?: string[]; // names of settings that the service gives other values, in order
-  from?: string; // the service's address, when there are such
-  here?: { only?: string[]; not?: string[] }; // addresses at which it shows, or does not
-  sites?: string[]; // that it shows on, and nowhere else
+  asked?: string[]; // sorted names of settings whose overrides the service renders
+  from?: string; // the service's address, if there are any
+  here?: { only?: string[]; not?: string[] }; // addresses where it shows, or does not
+  sites?: string[]; // the only sites where it shows
   local?: boolean; // and on a developer's own machine
   fonts?: { family: string; address: string }[];
 }
 
-// One setting that a mount point may override.
+// A setting that a mount point can override.
 export interface Override {
   key: string;
   name: string; // as in data-set-NAME and --NAME
@@ -34,15 +34,15 @@ export interface Override {
   as?: "property" | "attribute";
   unit?: string;
   least?: number;
-  most?: number; // of a number or length; characters of a text
+  most?: number; // of a number or length; for a text, in characters
   step?: number;
   of?: string[]; // values, or units of a length
-  names?: Record<string, string>; // what stands in CSS for a value
+  names?: Record<string, string>; // the CSS for a value
   inherit?: string;
-  mount?: boolean; // the module gets it
+  mount?: boolean; // the module uses it
 }
 
 export const hostOf = (pocket: Pocket) => (pocket.root.getRootNode() as ShadowRoot).host as HTMLElement;
 
-// The element of the page that bears the attributes.
+// The element of the page with the attributes.
 export const pointOf = (pocket: Pocket) => hostOf(pocket).closest<HTMLElement>("[data-glass-pocket]") || hostOf(pocket);

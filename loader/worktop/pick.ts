@@ -1,21 +1,21 @@
-// What makes the part of a widget that is pointed at.
+// The origins of the part of a widget under the pointer.
 import { touches } from "./touch";
 import type { Part, Step } from "./types";
 
 const markOf = (e: Element) => (e.hasAttribute("data-glass-part") ? Number(e.getAttribute("data-glass-part")) : null);
 export const marker = (rule: number) => `--glass-rule-${rule}`;
 
-// What people look for first when they ask where something comes from.
+// The properties that people look for first when they ask where something comes from.
 const wanted = ["color", "background-color", "font-family", "font-size", "font-weight", "line-height", "margin", "padding", "border", "border-radius", "width", "height", "display", "gap"];
 
 let registered = 0;
 export function register(rules: number) {
   for (; registered < rules; registered++) {
-    // Registered, so that a rule's marker does not reach the elements within.
+    // Registered, so that elements do not inherit a rule's marker.
     try {
       CSS.registerProperty({ name: marker(registered), syntax: "*", inherits: false });
     } catch {
-      // There already: the frame's window outlives its document.
+      // Already registered: the frame's window outlives its document.
     }
   }
 }
@@ -26,7 +26,7 @@ function hitting(style: CSSStyleDeclaration, rules: number) {
   return list;
 }
 
-// Everything that the worktop wants to know of an element and those around it.
+// Everything that the worktop needs to know about an element and its ancestors.
 export function part(at: Element, rules: number): Part {
   const steps: Step[] = [];
   for (let e: Element | null = at; e; e = e.parentElement) {

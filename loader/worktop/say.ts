@@ -1,9 +1,9 @@
-// Sends what a script says, and what goes wrong in it, to the worktop.
+// Sends a script's output and errors to the worktop.
 import { spots } from "./spots";
 import type { Said } from "./types";
 
-const longest = 4000; // characters of one message
-const often = 200; // messages a second
+const longest = 4000; // characters in a message
+const often = 200; // messages per second
 
 export function listen(tell: (said: Said) => void) {
   let count = 0;
@@ -24,7 +24,7 @@ export function listen(tell: (said: Said) => void) {
     };
   }
   addEventListener("error", (event) => {
-    if (event.message.startsWith("ResizeObserver loop")) return; // harmless, and nobody's line
+    if (event.message.startsWith("ResizeObserver loop")) return; // harmless, and caused by no line
     send("error", event.message, event.error?.stack ?? `at ${event.filename}:${event.lineno}:${event.colno}`);
   });
   addEventListener("unhandledrejection", (event) => {

@@ -1,14 +1,14 @@
 import type { Spot } from "./types";
 
-// The scripts that have been run, by their addresses, which stand in stacks.
+// The scripts that have run, by their addresses, which appear in stack traces.
 const scripts = new Set<string>();
 
 export function known(address: string) {
   scripts.add(address);
 }
 
-// The places of an error's stack that lie in the author's script, innermost first. What
-// browsers write of a stack differs, but each line ends with address:line:column.
+// The places of an error's stack trace that are in the author's script, innermost first. The form
+// differs between browsers, but each line ends with address:line:column.
 export function spots(stack: string | undefined): Spot[] {
   const list: Spot[] = [];
   for (const line of (stack ?? "").split("\n")) {

@@ -1,10 +1,10 @@
-// Notes which lines of the script have had to do with which element: what finds it, changes
-// it, or listens to it. Only in the worktop's frame, where nothing else runs.
+// Records which lines of the script find, change or listen to which element. Only in the worktop's
+// frame, where nothing else runs.
 import { spots } from "./spots";
 import type { Spot } from "./types";
 
 interface Touched {
-  unread: Error[]; // reading a stack takes far longer than keeping it, and few are asked for
+  unread: Error[]; // reading a stack trace takes far longer than storing it, and few are needed
   places: Map<string, Spot>;
 }
 
@@ -39,7 +39,7 @@ function note(nodes: Iterable<unknown>) {
   }
 }
 
-// Wraps what a script finds, changes and listens to elements with.
+// Wraps the methods with which a script finds, changes and listens to elements.
 export function watch() {
   const method = (owner: object, name: string, of: (self: unknown, args: unknown[], out: unknown) => Iterable<unknown>) => {
     const was = (owner as any)[name];
@@ -60,7 +60,7 @@ export function watch() {
         note([this]);
       };
     }
-    // What is got here is changed without us.
+    // The returned object can be changed without our wrappers.
     if (["style", "classList", "dataset"].includes(name)) {
       change.get = function (this: unknown) {
         note([this]);

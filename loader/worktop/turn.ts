@@ -1,5 +1,5 @@
-// What the worktop puts into every loop of a script calls this: a loop that does not come to
-// its end is stopped, and the worktop goes on.
+// Called in every loop of a script, where the worktop inserts it: it stops a loop that does not
+// end, so that the worktop stays responsive.
 const patience = 1000; // milliseconds of one task
 let count = 0;
 let since = 0;
@@ -9,7 +9,7 @@ export function turn() {
   const now = performance.now();
   if (!since) {
     since = now;
-    // Runs when the task is over; a loop that waits for promises alone never lets it.
+    // Runs after the task. It never runs during a loop that only waits for promises.
     setTimeout(() => (since = 0));
   } else if (now - since > patience) {
     since = 0;

@@ -8,29 +8,29 @@ export type Spot = [line: number, column: number];
 
 export interface Draw {
   draw: Payload;
-  script: string; // body of the function that the loader takes, "" for none
+  script: string; // body of the function that the loader calls, "" for none
   sheet: string; // the author's stylesheet, each rule with its marker
-  rules: number; // how many markers there are
+  rules: number; // the number of markers
   host: Host;
-  chosen: number | null; // the mark that what was chosen before has now
+  chosen: number | null; // the present mark of what was selected before
 }
 
 export type Order =
   | Draw
-  | { sheet: string; rules: number; only?: number; rule?: string; tops?: number } // the style alone; only one rule of so many, where that is all
+  | { sheet: string; rules: number; only?: number; rule?: string; tops?: number } // the stylesheet alone; only one of the top-level rules, if no other has changed
   | { look: Payload["look"] }
-  | { point: boolean } // whether pointing chooses
-  | { show: number | null } // the element whose source the author is in
-  | { choose: number } // the same, as if it had been pointed at
+  | { point: boolean } // whether a click selects a part
+  | { show: number | null } // the element at the author's cursor
+  | { choose: number } // selects the element, like a click on it
   | { beat: number };
 
-// One element from the one that was pointed at up to the widget's root.
+// An element, from the selected one up to the widget's root.
 export interface Step {
   mark: number | null; // index of the view's element
   name: string;
-  rules: number[]; // markers of the rules that hit it now
+  rules: number[]; // markers of the rules that match it now
   pseudo: Record<string, number[]>; // of its pseudo-elements
-  spots: Spot[]; // of the script that have touched it
+  spots: Spot[]; // of the script that have used it
 }
 
 export interface Part {
@@ -47,9 +47,9 @@ export interface Said {
 export type Answer =
   | { ready: true }
   | { drawn: true }
-  | { painted: number } // milliseconds since the order came
+  | { painted: number } // milliseconds since the order arrived
   | { part: Part }
   | { over: { mark: number | null; name: string } | null }
   | { said: Said }
-  | { key: string } // a key that the worktop has a use for
+  | { key: string } // a key that the worktop handles
   | { beat: number };

@@ -1,11 +1,11 @@
-// The manage API, as the console uses it. Nothing else in the console fetches.
+// The manage API for the console. Nothing else in the console sends requests.
 import type { GuestPocket, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPreviews, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Conditions, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Audit, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, ImportedPage, PreviewedWidget, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
 
-// How often a request is sent again that came too soon: without an account only so many a second
-// are answered, and somebody who types fast must not see an error.
+// How often a request is repeated after a rate limit. Requests without an account are limited per
+// second, and somebody who types fast must not see an error.
 const againMost = 5;
 
 async function call<T>(method: string, path: string, ask: Ask = {}, again = 0): Promise<T> {
@@ -86,7 +86,7 @@ export const api = {
   customers: (search = "", cursor = "") => call<Customers>("GET", `/customers?${new URLSearchParams({ limit: "200", ...(search ? { search } : {}), ...(cursor ? { cursor } : {}) })}`),
   pockets: (list: Record<string, string>, cursor = "") => call<Pockets>("GET", `/pockets?${new URLSearchParams({ limit: "50", ...list, ...(cursor ? { cursor } : {}) })}`),
   pocket: (key: string) => call<Pocket>("GET", pocket(key)),
-  // By the release that a pocket has.
+  // In the pocket's release.
   widget: (name: string, key: string) => call<Widget>("GET", `/widgets/${encodeURIComponent(name)}?pocket=${encodeURIComponent(key)}`),
   draft: (key: string) => call<Draft>("GET", pocket(key, "/draft")),
   changeDraft: (key: string, match: number, change: Record<string, unknown>) =>
@@ -123,7 +123,8 @@ export const api = {
   widgetDrafts: () => call<WidgetDrafts>("GET", "/drafts?limit=200"),
   startWidgetDraft: (name: string, begin: NewWidgetDraft) => call<WidgetDraft>("POST", widgetDraft(name), { body: begin }),
   widgetDraft: (name: string) => call<WidgetDraft>("GET", widgetDraft(name)),
-  // keepalive lets it end after the page is closed; browsers allow that for small bodies.
+  // With keepalive, the request finishes after the page is closed. Browsers allow that for small
+  // bodies.
   changeWidgetDraft: (name: string, files: DraftFile[], keepalive = false) => call<WidgetDraft>("PATCH", widgetDraft(name), { body: { files }, keepalive }),
   watchWidgetDraft: (name: string) => new EventSource(`/api/v1${widgetDraft(name, "/changes")}`),
   packWidgetDraft: (name: string) => call<Packed>("GET", widgetDraft(name, "/zip")),
@@ -159,8 +160,8 @@ export const api = {
   handedOver: (secret: string) => call<HandedOver>("POST", "/handovers", { body: { secret } }),
 };
 
-// Asks the public side what visitors get now, past this browser's own copy, and so
-// renews that copy too.
+// Requests from the public listener what visitors receive now, bypassing this browser's cache, and
+// so updates that cache.
 export async function served(base: string, key: string): Promise<number> {
   await fetch(`${base}/s/${key}.js`, { cache: "reload" });
   const response = await fetch(`${base}/s/${key}.json`, { cache: "reload" });

@@ -1,6 +1,6 @@
 import type { Fault } from "./types";
 
-// A refusal by the service, with what to do about it. status is 0 when nobody answered.
+// An error response, with what to do about it. status is 0 if the service did not respond.
 export class Refused extends Error {
   constructor(
     readonly status: number,
@@ -13,5 +13,5 @@ export class Refused extends Error {
   }
 }
 
-// What went wrong, and what to do about it, in one line.
-export const told = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));
+// What went wrong, and what to do about it, on one line.
+export const explain = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));

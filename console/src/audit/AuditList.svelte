@@ -1,12 +1,12 @@
 <script lang="ts">
-  // Lines of the audit, the newest first: who changed what, and when.
+  // Entries of the audit, the newest first: who changed what, and when.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Entry } from "../api/types";
   import { session } from "../session/session.svelte";
   import { ago, exactly } from "../ui/time";
 
-  // which narrows the audit: to one pocket, or to a customer.
+  // which limits the audit to a pocket, or to a customer.
   let { which, said = (e) => e.sentence }: { which: Record<string, string>; said?: (e: Entry) => string } = $props();
   let entries = $state.raw<Entry[]>([]);
   let next = $state("");
@@ -21,8 +21,8 @@
       next = page.next ?? "";
       loaded = true;
     } catch (error) {
-      session.ended(error);
-      trouble = told(error);
+      session.expire(error);
+      trouble = explain(error);
     }
   }
   $effect(() => void load());

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Where a customer's widgets stand, and what time and language new ones begin with.
+  // A customer's sites, and the time zone and language of new widgets.
   import { tick } from "svelte";
   import { api } from "../api/client";
   import { Refused } from "../api/refused";
@@ -11,7 +11,7 @@
   import { inWords, together } from "./together";
 
   let { customer, onchange }: { customer: Customer; onchange: (customer: Customer) => void } = $props();
-  // svelte-ignore state_referenced_locally: what is typed begins with what there is
+  // svelte-ignore state_referenced_locally: the form starts with the present values
   let it = $state(typed(customer));
   let trouble = $state<{ what: string; hint: string } | null>(null);
   let said = $state("");
@@ -30,19 +30,19 @@
       onchange(saved);
       said = "Saved.";
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
-      if (error instanceof Refused && error.code == "customer-changed") await takeIn().catch(() => {});
+      if (error instanceof Refused && error.code == "customer-changed") await mergeTheirs().catch(() => {});
     }
   }
   // Somebody else has saved first.
-  async function takeIn(): Promise<void> {
+  async function mergeTheirs(): Promise<void> {
     const theirs = await api.customer(customer.id);
     const { now, taken, contested } = together(typed(customer), it, typed(theirs));
     it = now as typeof it;
     onchange(theirs);
     await tick();
-    if (taken.length + contested.length == 0) return save(); // something else of the customer
+    if (taken.length + contested.length == 0) return save(); // another part of the customer
     trouble = inWords(taken, contested, (key) => labels[key]);
   }
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // The colours, fonts and logo of a customer.
+  // A customer's colours, fonts and logo.
   import type { Customer } from "../api/types";
   import AssetPicker from "../editor/assets/AssetPicker.svelte";
   import { provideEditor } from "../editor/context";
@@ -14,10 +14,10 @@
   import { BrandEditor } from "./brand.svelte";
 
   let { customer }: { customer: Customer } = $props();
-  // svelte-ignore state_referenced_locally: a form lives as long as its customer
+  // svelte-ignore state_referenced_locally: the form is for one customer
   const brand = new BrandEditor(customer);
   brand.load();
-  // The picker of assets asks for a library, and there is one here.
+  // The asset picker needs a library; this is one for the customer.
   provideEditor({ key: "", widget: null, library: brand.library } as never);
   const starts: Record<string, string> = { colour: "#0b6b63", font: "plain" };
   const own = $derived(brand.values.filter((v) => !brand.brand!.names.some((n) => n.name == v.name)));
@@ -77,7 +77,7 @@
             label = "";
           }}
         >
-          <!-- svelte-ignore a11y_autofocus: it has just been asked for -->
+          <!-- svelte-ignore a11y_autofocus: the user has just opened it -->
           <input class="field w-56" placeholder="Name" aria-label="Name of the colour" bind:value={label} maxlength="60" autofocus />
           <Button kind="plain" type="submit">Add</Button>
         </form>

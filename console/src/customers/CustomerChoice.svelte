@@ -1,18 +1,18 @@
 <script lang="ts" module>
   import type { Customer as Found } from "../api/types";
 
-  // The only customer there is, "" when there are several: then somebody has to choose.
+  // The only customer, or "" if there are several to choose from.
   export const only = (found: Found[]) => (found.length == 1 ? found[0].id : "");
 </script>
 
 <script lang="ts">
-  // One of the customers: from a list where they are few, by what is typed where they are many.
+  // Selects a customer: from a list if there are few, by search if there are many.
   import { api } from "../api/client";
   import type { Customer } from "../api/types";
   import { session } from "../session/session.svelte";
 
-  // choose: nobody is chosen before somebody chooses. any: the words for all of them, when that can be chosen too. onfound: who there is, so that
-  // whoever asks can tell that there is nobody.
+  // choose: nobody is selected at first. any: label of the choice of all customers, if it is
+  // possible. onfound: receives the customers, so that the parent can show that there are none.
   let {
     value,
     id,
@@ -44,7 +44,7 @@
       many ||= !!page.next;
       onfound(found);
     } catch (error) {
-      session.ended(error); // what the list is for tells that nobody answers
+      session.expire(error); // the parent reports that there was no response
     }
   }
   void look().then(async () => {
@@ -52,14 +52,14 @@
     const now = found.find((c) => c.id == value) ?? (await api.customer(value).catch(() => undefined));
     if (now && !text) text = now.name;
   });
-  // Whoever shows all again does so here too.
-  // svelte-ignore state_referenced_locally: what it was before the first change
+  // When the parent selects all again, the field follows.
+  // svelte-ignore state_referenced_locally: the value before the first change
   let was = value;
   $effect(() => {
     if (was && !value) text = "";
     was = value;
   });
-  // Whoever leaves the field means the only one that is left.
+  // Leaving the field selects the only match.
   async function left() {
     clearTimeout(waiting);
     if (text.trim() && !meant(text)) {

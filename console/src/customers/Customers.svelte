@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Customers, and one customer's brand, people and sites.
+  // The customers, and one customer's brand, people and sites.
   import { Tabs } from "bits-ui";
   import AuditList from "../audit/AuditList.svelte";
   import { api } from "../api/client";
@@ -22,7 +22,7 @@
   let name = $state("");
   let trouble = $state("");
 
-  const few = 8; // customers that are seen at once
+  const few = 8; // largest number of customers that are shown as a list
   let search = $state("");
   let next = $state("");
   let turn = 0;
@@ -35,12 +35,12 @@
       if (id) customer = await api.customer(id);
       else {
         const page = await api.customers(search.trim(), more ? next : "");
-        if (mine != turn) return; // others were asked for meanwhile
+        if (mine != turn) return; // another request has started
         list = more ? [...list!, ...page.customers] : page.customers;
         next = page.next ?? "";
       }
     } catch (e) {
-      session.ended(e);
+      session.expire(e);
       if (mine == turn) error = e as Error;
     }
   }

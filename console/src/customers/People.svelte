@@ -1,7 +1,7 @@
 <script lang="ts">
-  // Who belongs to a customer, and who is invited.
+  // People with access to a customer, and invitations.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Customer, Invitation, People } from "../api/types";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -31,7 +31,7 @@
       made = await api.invite(customer.id, role, name.trim());
       await load();
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
     }
   }
   function close() {
@@ -44,18 +44,18 @@
     await navigator.clipboard.writeText(made!.link!);
     copied = true;
   }
-  async function end() {
+  async function revokeAccess() {
     const who = ending;
     ending = "";
     try {
       await api.revokeAccess(customer.id, who);
       await load();
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
     }
   }
-  async function takeBack(id: number) {
-    await api.revokeInvitation(customer.id, id).catch((error) => (trouble = told(error)));
+  async function revokeInvitation(id: number) {
+    await api.revokeInvitation(customer.id, id).catch((error) => (trouble = explain(error)));
     await load();
   }
 </script>
@@ -84,7 +84,7 @@
       {#each waiting as n (n.id)}
         <li class="flex items-center justify-between gap-4 px-5 py-3">
           <div class="min-w-0"><p class="font-medium">{n.name || "Somebody"}</p><p class="text-sm text-soft" title={exactly(n.createdAt)}>{may[n.role]}; invited {ago(n.createdAt)} by {n.createdBy}, expires on {new Intl.DateTimeFormat("en", { dateStyle: "long" }).format(Date.parse(n.expiresAt))}</p></div>
-          {#if manages}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => takeBack(n.id)}>Revoke</button>{/if}
+          {#if manages}<button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" onclick={() => revokeInvitation(n.id)}>Revoke</button>{/if}
         </li>
       {/each}
     </ul>
@@ -114,7 +114,7 @@
   </Box>
 {/if}
 {#if ending}
-  <Box title="Remove {ending}?" about="They are signed out immediately. Everything they made stays." onclose={() => (ending = "")} onsubmit={end}>
+  <Box title="Remove {ending}?" about="They are signed out immediately. Everything they made stays." onclose={() => (ending = "")} onsubmit={revokeAccess}>
     <p>To return, they need a new invitation.</p>
     {#snippet actions()}
       <Button kind="plain" onclick={() => (ending = "")}>Cancel</Button>

@@ -1,6 +1,6 @@
-// A customer's brand being edited, and what it would change.
+// State of the form for a customer's brand, and of what a change would affect.
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { Brand, BrandValue, Customer, Fault, Pocket, Previewed } from "../api/types";
 import { same } from "../same";
 import { Library } from "../editor/library.svelte";
@@ -13,8 +13,8 @@ export class BrandEditor {
   trouble = $state("");
   faults = $state<Record<string, Fault>>({}); // "2/value"
   said = $state("");
-  unused = $state(false); // saved, and no pocket refers to what was changed
-  // What is asked before it is saved.
+  unused = $state(false); // saved, and no pocket refers to the changed values
+  // The confirmation before saving is open.
   asking = $state(false);
   names = $state<string[]>([]);
   pockets = $state<Pocket[]>([]);
@@ -37,13 +37,13 @@ export class BrandEditor {
   async load() {
     this.trouble = "";
     try {
-      this.#take(await api.brand(this.customer.id));
+      this.#record(await api.brand(this.customer.id));
     } catch (error) {
       this.#failed(error);
     }
   }
 
-  #take(brand: Brand) {
+  #record(brand: Brand) {
     this.brand = brand;
     this.values = structuredClone($state.snapshot(brand.values)) as BrandValue[];
   }
@@ -62,7 +62,7 @@ export class BrandEditor {
     this.faults = {};
   }
 
-  // A colour of the customer's own, besides those that widgets know.
+  // Adds a colour besides those with names that widgets use.
   add(label: string) {
     const words = label.toLowerCase().replace(/[^a-z0-9]+/g, " ").trim().split(" ");
     let name = words.map((w, i) => (i ? w[0].toUpperCase() + w.slice(1) : w)).join("").replace(/^[^a-z]+/, "") || "colour";
@@ -72,12 +72,12 @@ export class BrandEditor {
   }
 
   #failed(error: unknown) {
-    session.ended(error);
-    this.trouble = told(error);
+    session.expire(error);
+    this.trouble = explain(error);
     if (error instanceof Refused) for (const f of error.faults) if (f.field) this.faults[f.field] = f;
   }
 
-  // Which pockets would look otherwise, before it is so.
+  // Lists the pockets that the change affects, before it is saved.
   async ask() {
     this.trouble = "";
     this.pictures = {};
@@ -114,15 +114,15 @@ export class BrandEditor {
     }
   }
 
-  // Somebody else has saved first: what only one of the two has changed is as that one has it.
-  async #takeIn(): Promise<void> {
+  // Somebody else has saved first: merges values that only one of the two changed.
+  async #mergeTheirs(): Promise<void> {
     const theirs = await api.brand(this.customer.id);
     const byName = (values: BrandValue[]) => Object.fromEntries(values.map((v) => [v.name, $state.snapshot(v)]));
     const { now, taken, contested } = together(byName(this.brand!.values), byName(this.values), byName(theirs.values));
     const label = (name: string) => [...this.values, ...theirs.values, ...theirs.names].find((v) => v.name == name)?.label ?? name;
     this.brand = theirs;
     this.values = Object.values(now) as BrandValue[];
-    if (taken.length + contested.length == 0) return this.save(); // something else of the customer
+    if (taken.length + contested.length == 0) return this.save(); // another part of the customer
     const { what, hint } = inWords(taken, contested, label);
     this.trouble = `${what} ${hint}`;
   }
@@ -131,14 +131,14 @@ export class BrandEditor {
     this.busy = true;
     this.trouble = "";
     try {
-      this.#take(await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]));
+      this.#record(await api.changeBrand(this.customer.id, this.brand!.revision, $state.snapshot(this.values) as BrandValue[]));
       this.asking = false;
       this.said = this.pockets.length ? "Saved. Every visitor sees the change within a minute." : "Saved. New pockets use this brand. No existing pocket uses it, so nothing changes for visitors.";
       this.unused = this.pockets.length == 0;
     } catch (error) {
       this.asking = false;
       this.#failed(error);
-      if (error instanceof Refused && error.code == "customer-changed") await this.#takeIn().catch(() => {});
+      if (error instanceof Refused && error.code == "customer-changed") await this.#mergeTheirs().catch(() => {});
     } finally {
       this.busy = false;
     }

@@ -1,5 +1,5 @@
-// What two people have changed of the same, brought together: each thing that only one of them
-// has changed is as that one has it; where both have, what is here stays, and is named.
+// Merges two people's changes: values that only one of them changed are kept; where both did, this
+// form's value stays and is named.
 import { same } from "../same";
 
 type Values = Record<string, unknown>;
@@ -19,7 +19,7 @@ export function together(base: Values, mine: Values, theirs: Values): { now: Val
   return { now, taken, contested };
 }
 
-// Says what has come of it.
+// Describes the result in words.
 export function inWords(taken: string[], contested: string[], label: (key: string) => string): { what: string; hint: string } {
   const names = (keys: string[]) => keys.map(label).join(", ");
   return {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What is said of a pocket itself: its name and the language that it speaks.
+  // Properties of the pocket itself: its name and its language.
   import { languageNames } from "./conditions";
   import type { PocketEditor } from "./editor.svelte";
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-  // Whether a colour, font or picture is the pocket's own, or one of the customer's brand.
+  // Switches a colour, font or image between the pocket's own value and one of the customer's
+  // brand.
   import { useEditor } from "./context";
   import type { Setting } from "../api/types";
 

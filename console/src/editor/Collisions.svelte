@@ -1,5 +1,6 @@
 <script lang="ts">
-  // Changed in both the same setting: each is shown in words, and a person says which counts.
+  // Settings that two people changed differently: shows both values in words, and lets the user
+  // decide.
   import Button from "../ui/Button.svelte";
   import type { PocketEditor } from "./editor.svelte";
 

@@ -1,6 +1,6 @@
 <script lang="ts">
-  // What comes and goes with each value of a setting, said before it is chosen. What goes is set
-  // aside, not lost.
+  // Which settings each value of a setting shows and hides, before it is selected. Hidden values
+  // are kept.
   import type { Setting } from "../api/types";
   import { useEditor } from "./context";
 

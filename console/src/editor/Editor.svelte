@@ -22,10 +22,10 @@
   import Visitors from "./publish/Visitors.svelte";
 
   let { key, publicBase }: { key: string; publicBase: string } = $props();
-  // svelte-ignore state_referenced_locally: the page makes a new editor for each key
+  // svelte-ignore state_referenced_locally: the page creates an editor for each key
   const editor = new PocketEditor(key, publicBase);
   editor.load();
-  // svelte-ignore state_referenced_locally: likewise
+  // svelte-ignore state_referenced_locally: the page creates an editor for each key
   const install = new Installing(key);
   $effect(() => () => {
     editor.close();
@@ -57,7 +57,7 @@
     else if (command && (key == "y" || (key == "z" && event.shiftKey))) draft.redo();
     else if (event.key == "/" && !command && !typing(event.target)) {
       open("set");
-      flushSync(); // at once, or what is typed right after "/" is lost
+      flushSync(); // at once, so that text typed right after "/" is not lost
       document.getElementById("find-setting")?.focus();
     } else if (event.key == "F2") sight.point(!sight.pointing);
     else if (event.key == "Escape" && sight.pointing) sight.point(false);
@@ -69,7 +69,7 @@
     else if (pressed == "z") draft.undo();
     else draft.redo();
   };
-  // Choosing a part shows its settings, whatever is open.
+  // Selecting a part shows its settings, whatever is open.
   const choose = sight.onchoose;
   sight.onchoose = (made) => {
     open("set");
@@ -143,7 +143,7 @@
         {/if}
       </div>
       {#if tab == "install" && editor.pocket?.publication}
-        <!-- On small screens the steps come first: the page is a look at the end. -->
+        <!-- On small screens the steps come first, and the preview last. -->
         <div class="order-3 h-[80vh] min-h-96 border-t border-line lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><OnPage {install} /></div>
       {:else}
         <div class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>

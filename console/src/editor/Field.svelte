@@ -40,16 +40,16 @@
     path: string;
     faults: Record<string, Fault>;
     onchange: (value: unknown) => void;
-    // Where a setting may differ on small screens: its value there, undefined for the same.
+    // For a setting that can differ on small screens: its value there, undefined for the same.
     small?: unknown;
     onsmall?: (value: unknown) => void;
-    // Whether it is other than it began, and what makes it so again.
+    // Whether it differs from its initial value, and a function that resets it.
     changed?: boolean;
     onreset?: () => void;
   };
   let { setting, value, path, faults, onchange, small, onsmall, changed = false, onreset }: Props = $props();
 
-  // A setting type's field is one file and one row here.
+  // The field of each setting type: one file and one row here.
   const fields: Record<string, Component<FieldProps>> = {
     alignment: AlignmentField,
     border: BorderField,
@@ -82,7 +82,7 @@
     text: TextField,
     time: DateField,
   };
-  // A label points at one control; a group of several is named by it instead.
+  // A label can refer to one control; a group of controls is labelled by it instead.
   const groups = ["alignment", "border", "choices", "gradient", "group", "image", "items", "list", "rating", "richText", "shadow", "sound", "spacing", "switch"];
   const FieldOf = $derived(fields[setting.type]);
   const id = $derived(`setting-${path.replaceAll("/", "-")}`);
@@ -95,7 +95,7 @@
   const brandName = $derived(refers ? editor.brandName(value) : "");
   const inherits = $derived(!!setting.inherit && setting.type != "font");
   const inherited = $derived(inherits && value == "inherit");
-  // In the words of the form: what the service calls by its key has a label here.
+  // In the form's terms: replaces the service's keys by labels.
   const plainly = (f: Fault) => `${f.what} ${f.fix}`.replaceAll(`"${setting.key}"`, `“${setting.label.en}”`);
   const shared = $derived({ setting, describedby: `${id}-about`, path, faults });
 </script>

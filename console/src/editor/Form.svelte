@@ -11,7 +11,7 @@
   import StarterLine from "./starter/StarterLine.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
-  // svelte-ignore state_referenced_locally: a form lives as long as its editor
+  // svelte-ignore state_referenced_locally: the form is for one editor
   provideEditor(editor);
   const draft = $derived(editor.draft);
   const sight = $derived(editor.sight);
@@ -24,9 +24,9 @@
       .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(s, group.label, text))) }))
       .filter((g) => g.settings.length),
   );
-  // Found, and not shown: another setting leaves it without effect.
+  // Search results that are hidden, because another setting leaves them without effect.
   const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(s, g.label, text))) : []);
-  // Of the fields that every pocket has, those that show.
+  // The visible ones among the fields of every pocket.
   const starter = $derived(text ? findsOwn("pocket/starter", text) : editor.part == "says");
   const cues = $derived(text ? findsOwn("pocket/cues", text) : editor.part == "stands");
   const about = $derived(text ? findsOwn("pocket/title", text) || findsOwn("pocket/language", text) : editor.part == "stands");
@@ -35,9 +35,9 @@
 
   let form: HTMLElement;
   let top: HTMLElement;
-  const few = 6; // settings named of a part, before the others are asked for
+  const few = 6; // largest number of a part's settings that are shown without a further click
   let all = $state(false);
-  // What is asked for from elsewhere comes into view, with the keyboard.
+  // Scrolls to a requested setting and focuses it.
   $effect(() => {
     const wanted = editor.wanted;
     if (!wanted) return;
@@ -45,11 +45,11 @@
       const path = wanted.path.split("/").slice(0, wanted.path.startsWith("small/") || wanted.path.startsWith("pocket/") ? 2 : 1).join("/");
       const at = form.querySelector<HTMLElement>(`[data-path="${CSS.escape(wanted.path)}"]`) ?? form.querySelector<HTMLElement>(`[data-path="${CSS.escape(path)}"]`);
       if (!at) return;
-      // Within the form alone where that scrolls; scrollIntoView would move the page too.
+      // Within the form only, because scrollIntoView would move the page too.
       const box = form.parentElement!;
       if (box.scrollHeight > box.clientHeight) box.scrollTop += at.getBoundingClientRect().top - top.getBoundingClientRect().bottom - 16;
       else at.scrollIntoView({ block: "center" });
-      // The control itself goes before the buttons around it.
+      // The control itself, or else a button next to it.
       for (const kind of ["[data-item]", "input:not([type=color]), textarea, select, [contenteditable]", "[tabindex='0'], button"]) {
         const control = at.querySelector<HTMLElement>(kind);
         if (control) return control.focus({ preventScroll: true });
@@ -98,7 +98,7 @@
       </div>
     {/if}
   </div>
-  <!-- Nothing in it can be changed by whoever may only look. -->
+  <!-- Viewers cannot change anything. -->
   <fieldset disabled={editor.readonly} class="contents">
   <Collisions {editor} />
   {#if starter}<StarterLine {editor} />{/if}

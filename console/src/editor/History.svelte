@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { PocketDifferences, Publication } from "../api/types";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -24,7 +24,7 @@
   let trouble = $state("");
   let ending = $state(false);
 
-  // What bringing a number back would change, before it does.
+  // Shows what restoring a publication would change.
   async function ask(publication: Publication) {
     restoring = publication;
     differences = pictures = null;
@@ -35,12 +35,12 @@
         current ? api.preview(editor.key, { publication: current }) : null,
         api.preview(editor.key, { publication: publication.number }),
       ]);
-      if (restoring != publication) return; // closed, or another one was asked for
+      if (restoring != publication) return; // closed, or another one is requested
       differences = found;
       pictures = [before, after];
     } catch (error) {
-      session.ended(error);
-      trouble = told(error);
+      session.expire(error);
+      trouble = explain(error);
     }
   }
   function restore() {

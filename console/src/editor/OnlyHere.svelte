@@ -1,5 +1,5 @@
 <script lang="ts">
-  // At which addresses, and on whose sites, a pocket shows.
+  // The addresses and sites where a pocket shows.
   import type { Cues } from "../api/types";
   import { session } from "../session/session.svelte";
   import { router } from "../router.svelte";
@@ -13,7 +13,7 @@
     ["home", "Only on the home page"],
     ["some", "Only at some addresses"],
   ];
-  let writing = $state(false); // addresses, though there is none yet
+  let writing = $state(false); // addresses are selected, although there is none yet
   const way = $derived(writing ? "some" : !cues.only?.length ? "everywhere" : cues.only.length == 1 && cues.only[0] == "/" ? "home" : "some");
   const list = (text: string) => text.split("\n").map((line) => line.trim()).filter(Boolean);
   const fault = $derived(Object.values(draft.faults).find((f) => f.field?.startsWith("only/") || f.field?.startsWith("not/")));

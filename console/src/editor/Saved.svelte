@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Where what was typed is by now.
+  // Whether the last changes are saved.
   import type { Draft } from "./draft.svelte";
 
   let { draft }: { draft: Draft } = $props();

@@ -1,5 +1,5 @@
-// Synonyms that find a setting, by setting type, and synonyms for the fields that every pocket
-// has. A type without words here is found by its label alone.
+// Synonyms for the search of settings, by setting type, and for the fields of every pocket. Types
+// without synonyms are found by their labels.
 type Words = Record<"en" | "de" | "pl" | "ar", string>;
 
 export const called: Record<string, Words> = {
@@ -32,7 +32,7 @@ export const called: Record<string, Words> = {
   time: { en: "hour clock", de: "Uhrzeit Stunde", pl: "godzina", ar: "وقت" },
 };
 
-// The console's own fields, by their path: the label first.
+// The console's own fields by their paths, the label first.
 export const own: Record<"pocket/title" | "pocket/language" | "pocket/cues" | "pocket/starter", Words> = {
   "pocket/title": { en: "Name rename title of this pocket", de: "Name umbenennen", pl: "nazwa", ar: "اسم" },
   "pocket/language": { en: "Language translation locale", de: "Sprache Übersetzung", pl: "język tłumaczenie", ar: "لغة ترجمة" },

@@ -1,4 +1,4 @@
-// What a pocket is seen in: the page, the visitor, the moment.
+// The conditions of a preview: page, visitor, date and time.
 import type { Conditions, Payload } from "../api/types";
 import type { Host, In } from "./stage";
 
@@ -35,17 +35,17 @@ export const languageNames = new Intl.DisplayNames(["en"], { type: "language" })
 export const zoneOf = (moment: string) => /\[(.*)\]$/.exec(moment)?.[1] ?? "";
 export const wallOf = (moment: string) => /^([^[Z+]*)/.exec(moment)?.[1] ?? "";
 
-// A moment as people say it: "1 March 2027 at 18:00, Europe/Berlin".
+// A moment in words: "1 March 2027 at 18:00, Europe/Berlin".
 const sayMoment = new Intl.DateTimeFormat("en-GB", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
 export function inWords(moment: string): string {
   const at = Date.parse(wallOf(moment) + "Z");
   return isNaN(at) ? moment : `${sayMoment.format(at)}, ${zoneOf(moment)}`;
 }
 
-// The page around it, as its frame lays it out.
+// The page around the pocket, for its frame.
 export const hostOf = (c: Conditions, long: boolean): Host => ({ page: (c.page || "light") as Host["page"], copies: 1, long });
 
-// What the frame itself makes so. A payload is built at the moment that it is seen at.
+// The conditions that the frame simulates. A payload is built at the simulated time.
 export function frameIn(c: Conditions, payload: Payload): In {
   const it: In = {};
   if (c.moment) Object.assign(it, { at: payload.built, frozen: !!c.frozen, zone: zoneOf(c.moment) });
@@ -57,7 +57,7 @@ export function frameIn(c: Conditions, payload: Payload): In {
 
 const momentForm = new Intl.DateTimeFormat("en", { dateStyle: "medium", timeStyle: "short", timeZone: "UTC" });
 
-// Each condition that is not the usual one, in words.
+// Describes each condition that is not the default.
 export function words(c: Conditions): [keyof Conditions, string][] {
   const list: [keyof Conditions, string][] = [];
   const named = (table: [string, string][], value: string) => table.find(([v]) => v == value)?.[1] ?? value;

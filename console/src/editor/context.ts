@@ -1,4 +1,4 @@
-// What the fields of a form share without handing it on through every one of them.
+// What a form's fields share, without passing it through each of them.
 import { getContext, setContext } from "svelte";
 import type { PocketEditor } from "./editor.svelte";
 

@@ -1,5 +1,5 @@
-// The contrast ratio of a text's colour on another (WCAG 2.2), from 1 to 21; the same sum
-// as the service's. What lets through is laid over what is behind it, at last white.
+// The contrast ratio of a text's colour and its background (WCAG 2.2), from 1 to 21, computed as in
+// the service. Translucent colours are blended with what is below them, at last with white.
 type RGBA = [number, number, number, number];
 
 function read(colour: string): RGBA | undefined {
@@ -15,7 +15,7 @@ function luminance([r, g, b]: RGBA) {
   return 0.2126 * linear(r) + 0.7152 * linear(g) + 0.0722 * linear(b);
 }
 
-// 0 when one of them is no colour.
+// 0 if either is not a colour.
 export function contrast(ink: string, on: string): number {
   const a = read(ink);
   const b = read(on);

@@ -1,8 +1,8 @@
-// A pocket's draft being edited: what is typed shows at once, is kept in this browser at each
-// keystroke and at the service soon after, and can be undone step by step. What somebody else
-// has saved meanwhile is brought together setting by setting; nothing is overwritten silently.
+// State of a pocket's draft: changes show at once, are stored in this browser at each keystroke and
+// at the service soon after, and can be undone step by step. Changes that somebody else saved are
+// merged setting by setting; nothing is overwritten silently.
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { Draft as Saved, Fault, Setting } from "../api/types";
 import { same } from "../same";
 import { session } from "../session/session.svelte";
@@ -11,41 +11,41 @@ import { History, type Change } from "./undo.svelte";
 
 export type Values = Record<string, unknown>;
 
-// Where something stands in a draft: a setting's key, "small/KEY" for its value on small
-// screens, and "pocket/title", "pocket/language" or "pocket/starter".
+// A path in a draft: a setting's key, "small/KEY" for its value on small screens, and
+// "pocket/title", "pocket/language" or "pocket/starter".
 export type Path = string;
 
-// Changed in both the same: which counts is for a person to say.
+// Both changed the same setting: the user decides.
 export interface Collision {
   path: Path;
-  theirs: unknown; // undefined when they took the value away
+  theirs: unknown; // undefined if they deleted the value
   by: string;
 }
 
-const quiet = 500; // milliseconds without typing, then it is saved
-const again = 3000; // milliseconds until it is tried again when nobody has answered
+const quiet = 500; // milliseconds without typing before saving
+const again = 3000; // milliseconds before the next attempt without a response
 
 export class Draft {
-  values = $state<Values>({}); // what is set; the rest is default or sample
-  about = $state<Values>({}); // title, language, starter, and where it shows
+  values = $state<Values>({}); // the values that are set; all others come from default or sample
+  about = $state<Values>({}); // title, language, starter and cues
   faults = $state<Record<string, Fault>>({});
   state = $state<"saved" | "waiting" | "saving" | "faulty" | "collided" | "refused" | "away">("saved");
-  trouble = $state(""); // why saving failed, when it is no single setting's fault
-  aside = $state<string[]>([]); // set under another release, kept, and not shown by this one
+  trouble = $state(""); // why saving failed, if no single setting is the cause
+  aside = $state<string[]>([]); // settings of another release, which are kept and hidden
   collisions = $state<Collision[]>([]);
   history = new History();
   revision = 0;
   notice: (what: string) => void = () => {};
-  onchange: (paths: Path[]) => void = () => {}; // shown again, whatever has changed it
+  onchange: (paths: Path[]) => void = () => {}; // called after changes that the preview must show
   onsaved: () => void = () => {};
-  onback: () => void = () => {}; // the service answers again
+  onback: () => void = () => {}; // called when the service responds again
 
-  #base: Values = {}; // as the service has it, by path
+  #base: Values = {}; // the service's values, by path
   #pending = new Set<Path>();
   #timer: ReturnType<typeof setTimeout> | undefined;
   #last: Promise<void> | undefined;
   #closed = false;
-  #away = false; // the service did not answer the last time
+  #away = false; // the last request had no response
 
   constructor(
     readonly key: string,
@@ -53,10 +53,10 @@ export class Draft {
     readonly setting: (path: Path) => Setting | undefined,
   ) {}
 
-  // Begins with what the service has; what was typed before the page closed and never arrived
-  // comes back on top.
-  begin(saved: Saved) {
-    this.#take(saved);
+  // Starts with the service's values, and restores changes that were not saved when the page was
+  // closed.
+  start(saved: Saved) {
+    this.#record(saved);
     this.values = saved.settings as Values;
     this.about = { title: saved.title, language: saved.language, starter: saved.starter ?? "", cues: saved.cues ?? {} };
     const left = journal.read(this.key);
@@ -79,8 +79,8 @@ export class Draft {
 
   #labels = (paths: Path[]) => paths.map((p) => this.label(p)).join(", ");
 
-  // Notes what the service has.
-  #take(saved: Saved) {
+  // Records the service's values.
+  #record(saved: Saved) {
     this.revision = saved.revision;
     const { small, ...rest } = saved.settings as Values;
     this.#base = rest;
@@ -96,7 +96,7 @@ export class Draft {
     return (this.values.small as Values | undefined) ?? {};
   }
 
-  // What stands at a path; undefined where nothing is set.
+  // The value at a path; undefined if none is set.
   get(path: Path): unknown {
     const [head, key] = path.split("/");
     return head == "small" ? this.small[key] : head == "pocket" ? this.about[key] : this.values[path];
@@ -114,14 +114,14 @@ export class Draft {
     else this.values[path] = value;
   }
 
-  // Takes a change in: one step of undo. null takes a value away.
+  // Makes a change, as one step of undo. null deletes a value.
   set(path: Path, value: unknown) {
     this.change(this.label(path), { [path]: value });
   }
 
-  locked: () => boolean = () => false; // whether nothing may be changed
+  locked: () => boolean = () => false; // whether the draft is read-only
 
-  // Several changes as one step.
+  // Makes several changes as one step.
   change(label: string, wanted: Record<Path, unknown>, alone = false) {
     if (this.locked()) return;
     const changes: Change[] = [];
@@ -144,13 +144,12 @@ export class Draft {
     }
     this.state = this.#away ? "away" : "waiting";
     this.onchange(list.map(([path]) => path));
-    // Nothing else may hold up what is to be painted.
+    // Later, because nothing else may delay painting.
     queueMicrotask(() => this.#write());
     this.#later(quiet);
   }
 
-  // What can be told without the service: a text that is far too long is not sent to and fro at
-  // each keystroke.
+  // Checks what needs no request: a text that is far too long is not sent at each keystroke.
   #inspect(path: Path, value: unknown) {
     const most = this.setting(path)?.maxLength;
     if (typeof value != "string" || !most) return;
@@ -171,14 +170,14 @@ export class Draft {
 
   #turn(step: { label: string; changes: Change[] } | undefined, to: "before" | "after", from: "before" | "after", said: string) {
     if (!step) return;
-    // What has become something else since, by another tab or another person, stays.
+    // Values that another tab or person has changed since stay.
     const mine = step.changes.filter((c) => same($state.snapshot(this.get(c.path)), c[from]));
     const others = step.changes.filter((c) => !mine.includes(c));
     this.#apply(mine.map((c) => [c.path, c[to]]));
     if (others.length) this.notice(`${this.#labels(others.map((c) => c.path))} was changed elsewhere and is not affected.`);
     this.said = `${said}: ${step.label}.`;
   }
-  said = $state(""); // what undo has done, to be read out
+  said = $state(""); // what undo did, for screen readers
 
   faulty(path: Path) {
     return Object.keys(this.faults).some((at) => at == path || at.startsWith(path + "/"));
@@ -186,8 +185,7 @@ export class Draft {
 
   #collided = (path: Path) => this.collisions.some((c) => c.path == path);
 
-  // The values without those that are known to be wrong, which the preview cannot take: for
-  // these what was there before.
+  // The values for the preview: invalid ones are replaced by the last valid ones.
   get sound(): Values {
     const wrong = [...this.#pending].filter((path) => this.faulty(path) && !path.startsWith("pocket/"));
     if (wrong.length == 0) return this.values;
@@ -213,13 +211,13 @@ export class Draft {
     this.#timer = setTimeout(() => this.save(), wait);
   }
 
-  // Saves what the service does not have. What it refuses stays in the form, marked.
+  // Saves the changes. Values that the service refuses stay in the form, marked.
   save(): Promise<void> {
     clearTimeout(this.#timer);
     return this.#next(() => this.#now());
   }
 
-  // One asks the service at a time, so that no late answer takes a newer one back.
+  // One request at a time, so that no late response replaces a newer one.
   #next(what: () => Promise<void>): Promise<void> {
     this.#last = (this.#last ?? Promise.resolve()).then(what);
     return this.#last;
@@ -241,15 +239,15 @@ export class Draft {
         try {
           return await this.#rebase();
         } catch (second) {
-          error = second; // what the other has saved could not be read
+          error = second; // the other person's changes could not be loaded
         }
       }
-      session.ended(error);
+      session.expire(error);
       if (error instanceof Refused && error.faults.some((f) => f.field)) {
         const before = Object.keys(this.faults).length;
         this.refused(error.faults);
-        if (Object.keys(this.faults).length > before) return this.#now(); // the others can still be saved
-      } else this.trouble = told(error);
+        if (Object.keys(this.faults).length > before) return this.#now(); // the other changes can still be saved
+      } else this.trouble = explain(error);
       this.#settle();
       if (error instanceof Refused && (error.status == 0 || error.status >= 500)) {
         this.#away = true;
@@ -291,19 +289,19 @@ export class Draft {
     ] as const) {
       if (Object.keys(it).length == 0) continue;
       const saved = await save();
-      this.#take(saved);
+      this.#record(saved);
       this.onsaved();
     }
     for (const [path, value] of sent) if (same($state.snapshot(this.get(path)), value)) this.#pending.delete(path);
   }
 
-  // Somebody else saved first: theirs is taken in, ours stays on top, and where both have
-  // changed the same a person decides.
+  // Somebody else saved first: merges their changes with these. Where both changed the same, the
+  // user decides.
   async #rebase() {
     const saved = await api.draft(this.key);
     this.#answered();
     const before = this.#base;
-    this.#take(saved);
+    this.#record(saved);
     const by = saved.changedBy || "Somebody";
     const taken: Path[] = [];
     for (const path of new Set([...Object.keys(before), ...Object.keys(this.#base)])) {
@@ -323,7 +321,7 @@ export class Draft {
     await this.#now();
   }
 
-  // Looks whether somebody else has changed the draft, when there is time for it.
+  // Checks for other people's changes when nothing else is under way.
   refresh(): Promise<void> {
     return this.#next(() => this.#look());
   }
@@ -334,11 +332,11 @@ export class Draft {
       const saved = await api.draft(this.key);
       if (saved.revision != this.revision && this.#pending.size == 0) await this.#rebase();
     } catch {
-      // It is told when there is something to save.
+      // The next save reports it.
     }
   }
 
-  // Ends a collision: with what is here, or with what the other has saved. Either can be undone.
+  // Resolves a collision with this form's value or the other person's. Either can be undone.
   decide(path: Path, mine: boolean) {
     const collision = this.collisions.find((c) => c.path == path)!;
     this.collisions = this.collisions.filter((c) => c.path != path);

@@ -55,7 +55,7 @@ function editor() {
   );
   const told: string[] = [];
   draft.notice = (what) => told.push(what);
-  draft.begin(saved());
+  draft.start(saved());
   return { draft, told };
 }
 // Somebody else saves.

@@ -1,6 +1,6 @@
-// One pocket being edited: its draft, what is seen of it, and publishing.
+// State of the editor of a pocket: its draft, its preview, and publishing.
 import { api } from "../api/client";
-import { told } from "../api/refused";
+import { explain } from "../api/refused";
 import type { BrandValue, Setting, StarterDifferences, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { same } from "../same";
@@ -14,7 +14,7 @@ import { Sight } from "./sight.svelte";
 
 export type { Values };
 
-// The parts of the form, in our order.
+// The parts of the form, in order.
 export const parts = ["says", "looks", "stands"] as const;
 export type Part = (typeof parts)[number];
 
@@ -22,16 +22,16 @@ const aboutLabels: Record<string, string> = { title: "Name", language: "Language
 
 export class PocketEditor {
   widget = $state<Widget | null>(null);
-  error = $state<Error | null>(null); // nothing can be edited
-  notice = $state(""); // something that has happened, to be read out
+  error = $state<Error | null>(null); // loading failed, so nothing can be edited
+  notice = $state(""); // an event, for screen readers
   part = $state<Part>("says");
   search = $state("");
-  focused = $state<Path>(""); // the setting that has the keyboard
-  wanted = $state<{ path: Path; turn: number } | null>(null); // to be scrolled to
-  brand = $state.raw<BrandValue[]>([]); // the customer's, to which settings can refer
-  sites = $state.raw<string[] | undefined>(); // the customer's
-  zone = $state<string | undefined>(); // the customer's, in which moments begin
-  onopen: () => void = () => {}; // a setting is asked for, wherever one is
+  focused = $state<Path>(""); // the setting with the focus
+  wanted = $state<{ path: Path; turn: number } | null>(null); // the setting to scroll to
+  brand = $state.raw<BrandValue[]>([]); // the customer's brand, to which settings can refer
+  sites = $state.raw<string[] | undefined>(); // the customer's sites
+  zone = $state<string | undefined>(); // the customer's time zone, the default for moments
+  onopen: () => void = () => {}; // called when a setting must be shown, from any page
   readonly draft: Draft;
   readonly sight: Sight;
   readonly publishing: Publishing;
@@ -61,11 +61,11 @@ export class PocketEditor {
       () => this.pocket!.customer,
       () => this.widget,
       () => this.draft.save(),
-      (error) => (this.notice = told(error)),
+      (error) => (this.notice = explain(error)),
     );
   }
 
-  // Whoever is signed in may look and not change.
+  // The user may not change anything.
   get readonly() {
     return session.views;
   }
@@ -82,7 +82,7 @@ export class PocketEditor {
       this.sight.long = this.widget.floats || !!this.widget.readsPage;
       this.publishing.pocket = pocket;
       this.publishing.follow = pocket.follow;
-      this.draft.begin(draft);
+      this.draft.start(draft);
       if (!session.guest) api.customer(pocket.customer).then((found) => {
         this.zone = found.zone == "UTC" ? undefined : found.zone;
         this.sites = found.sites;
@@ -90,7 +90,7 @@ export class PocketEditor {
       if (!session.guest) api.brand(pocket.customer).then((found) => (this.brand = found.values), () => {});
       await Promise.all([this.sight.draw(), this.publishing.load(), this.sight.loadCases()]);
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       this.error = error as Error;
     }
   }
@@ -107,48 +107,48 @@ export class PocketEditor {
     return head == "small" ? `${label} on small screens` : label;
   }
 
-  // What a setting is now: the draft's value, else its default.
+  // A setting's present value: the draft's, or its default.
   value(key: string): unknown {
     return this.draft.get(key) ?? this.setting(key)?.default ?? null;
   }
 
-  // The name of the brand's value that a value refers to, "" when it is the pocket's own.
+  // The name of the brand value that a value refers to, or "".
   brandName = (value: unknown): string => (value instanceof Object && "brand" in value ? String(value.brand) : "");
 
-  // A value itself, where it may refer to the brand.
+  // A value, with a reference to the brand replaced.
   resolved(value: unknown): unknown {
     const name = this.brandName(value);
     return name ? (this.brand.find((b) => b.name == name)?.value ?? null) : value;
   }
 
-  // What a setting was when the pocket began: its starter's value, else the widget's.
-  guestPocket(path: Path): unknown {
+  // A setting's initial value: its starter's, or the widget's.
+  initial(path: Path): unknown {
     const starter = this.widget?.starters.find((s) => s.name == this.draft.about.starter)?.settings as Values | undefined;
     const [head, key] = path.split("/");
     if (head == "small") return (starter?.small as Values | undefined)?.[key];
     return starter?.[path];
   }
 
-  // What the customer's brand gives a setting with the starter, if anything. A pocket that is
-  // older than the brand began without it.
+  // The customer's brand value for a setting with the starter, if any. Pockets that are older than
+  // the brand started without it.
   #fromBrand(path: Path): unknown {
     const name = this.widget?.fromBrand?.[String(this.draft.about.starter)]?.[path];
     return name && { brand: name };
   }
 
-  // Whether a setting is other than it began.
+  // Whether a setting differs from its initial value.
   changed(path: Path): boolean {
     const otherwise = path.startsWith("small/") ? undefined : this.setting(path)?.default;
     const now = this.draft.get(path) ?? otherwise;
     const given = this.#fromBrand(path);
-    return !same(now, this.guestPocket(path) ?? otherwise) && !(given && same(now, given));
+    return !same(now, this.initial(path) ?? otherwise) && !(given && same(now, given));
   }
 
   reset(path: Path) {
-    this.draft.change(`${this.label(path)} reset`, { [path]: this.#fromBrand(path) ?? this.guestPocket(path) ?? null }, true);
+    this.draft.change(`${this.label(path)} reset`, { [path]: this.#fromBrand(path) ?? this.initial(path) ?? null }, true);
   }
 
-  // Whether a setting has a part to play with what the others are now.
+  // Whether a setting has an effect with the present values of others.
   matters(setting: Setting): boolean {
     return matters(setting, (key) => this.value(key));
   }
@@ -157,7 +157,7 @@ export class PocketEditor {
     return (this.widget?.groups.find((g) => g.name == setting.group)?.part ?? "says") as Part;
   }
 
-  // Shows a change at once. One of look alone needs no rendering.
+  // Shows a change at once. A change of the look needs no rendering.
   #show(paths: Path[]) {
     const about = paths.filter((p) => p.startsWith("pocket/"));
     if (paths.length == 1 && (about.includes("pocket/title") || about.includes("pocket/cues"))) return;
@@ -171,7 +171,7 @@ export class PocketEditor {
     void this.sight.draw();
   }
 
-  // Opens the settings behind a part: the nearest gets the keyboard.
+  // Opens the settings behind a part, and focuses the nearest.
   open(made: Maker[]) {
     const first = made[0];
     const setting = this.setting(first.key);
@@ -199,8 +199,8 @@ export class PocketEditor {
 
   starterDifferences = (name: string, take: string[]): Promise<StarterDifferences> => this.draft.save().then(() => api.starterDifferences(this.key, name, take));
 
-  // Goes over to another starter: one step of undo.
-  begin(differences: StarterDifferences, title: string) {
+  // Changes to another starter, as one step of undo.
+  changeStarter(differences: StarterDifferences, title: string) {
     const next = differences.settings as Values;
     const wanted: Record<Path, unknown> = { "pocket/starter": differences.starter };
     for (const { key } of this.widget!.settings) {

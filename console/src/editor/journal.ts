@@ -1,9 +1,9 @@
-// What is typed and not saved yet, kept in this browser at each keystroke: a tab that is
-// closed, or a browser that ends, loses nothing.
+// Unsaved changes, stored in this browser at each keystroke, so that closing the tab or the browser
+// loses nothing.
 export interface Left {
   path: string;
-  value: unknown; // undefined when it was taken away
-  base: unknown; // what it is a change of
+  value: unknown; // undefined if it was deleted
+  base: unknown; // the value before the change
 }
 
 const name = (key: string) => `glass-pocket-draft:${key}`;
@@ -14,7 +14,7 @@ export const journal = {
       if (left.length == 0) localStorage.removeItem(name(key));
       else localStorage.setItem(name(key), JSON.stringify(left));
     } catch {
-      // Full or refused: what is typed is saved within a second all the same.
+      // Storage is full or refused. The change is saved at the service within a second anyway.
     }
   },
   read(key: string): Left[] {

@@ -1,10 +1,10 @@
-// The pictures, sounds and fonts that a pocket may show: the widget's own and the customer's.
+// The images, sounds and fonts for a pocket: the widget's and the customer's.
 import { api } from "../api/client";
 import type { Asset, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
 
 export class Library {
-  assets = $state<Asset[]>([]); // the customer's, once a field has asked for them
+  assets = $state<Asset[]>([]); // the customer's, once a field needs them
   #asked = false;
 
   constructor(
@@ -37,19 +37,18 @@ export class Library {
     return asset;
   }
 
-  // The keys of the pockets that show one of the customer's assets, this one's draft as it
-  // stands in the form among them.
+  // The keys of the pockets that use a customer's asset, including this pocket's unsaved draft.
   async uses(digest: string): Promise<string[]> {
     await this.save();
     return (await api.asset(this.customer(), digest)).usedBy ?? [];
   }
 
-  async end(digest: string) {
+  async delete(digest: string) {
     await api.deleteAsset(this.customer(), digest);
     await this.load(true);
   }
 
-  // Where an asset can be seen; "" while it is not known.
+  // An asset's address; "" while it is unknown.
   address(ref: string): string {
     if (!ref) return "";
     if (!ref.startsWith("assets/")) this.load();

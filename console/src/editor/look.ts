@@ -1,4 +1,4 @@
-// A look setting's way to CSS, in the browser: the same table that the service reads.
+// Converts look settings to CSS in the browser, with the same table as the service.
 import table from "../../../internal/setting/css.json";
 import type { Look, Setting } from "../api/types";
 
@@ -30,12 +30,10 @@ function css(row: Row, value: unknown, unit: string): string {
   });
 }
 
-// Whether a value can be written here; an uploaded font and what refers to a brand need the
-// service.
+// Whether a value can be converted here. Uploaded fonts and references to a brand need the service.
 export const writable = (setting: Setting, value: unknown) => !(value instanceof Object && "brand" in value) && (setting.type != "font" || value == "inherit" || String(value) in table.font.names);
 
-// The look of settings with these values. What is no longer left as the page has it is
-// taken back by an empty property.
+// The look of settings with these values. Empty properties undo inheritance from the page.
 export function lookOf(settings: Setting[], values: Record<string, unknown>): Look {
   const look: Look = { properties: {}, attributes: {} };
   for (const s of settings) {

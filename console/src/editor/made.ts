@@ -1,9 +1,9 @@
-// From a part of the preview to the settings that made it, and back.
+// From a part of the preview to its settings, and back.
 import type { Element as Part, Setting } from "../api/types";
 import { kebab } from "./look";
 import type { Made, Show } from "./stage";
 
-// One setting that made what was pointed at; item is the list's item that it belongs to.
+// A setting behind the selected part. item is the index of the list's item.
 export interface Maker {
   key: string;
   item?: number;
@@ -11,7 +11,7 @@ export interface Maker {
 
 const nameOf = (setting: Setting) => [`--${kebab(setting.key)}`, `data-${kebab(setting.key)}`];
 
-// The settings behind what was pointed at, the nearest first. lengths are those of the lists.
+// The settings behind the selected part, the nearest first. lengths are those of the lists.
 export function makers(made: Made[], parts: Part[], settings: Setting[], length: (key: string) => number): Maker[] {
   const list: Maker[] = [];
   const add = (key: string, item?: number) => {
@@ -20,11 +20,11 @@ export function makers(made: Made[], parts: Part[], settings: Setting[], length:
     else if (known.item === undefined && item !== undefined) known.item = item;
   };
   const isList = (setting: Setting) => setting.type == "list" || setting.type == "items";
-  let nearest = true; // what is further out has made the box, and not what was pointed at
+  let nearest = true; // outer elements only matter for the box
   for (const step of made) {
     const here = step.mark == null ? [] : (parts[step.mark]?.settings ?? []).flatMap((key) => settings.find((s) => s.key == key) ?? []);
     for (const setting of here) {
-      // A part that is there once for each item tells which item it is.
+      // A part that is repeated for each item identifies the item.
       const each = isList(setting) && step.of > 0 && step.of == length(setting.key);
       if (nearest || (each && list.some((m) => m.key == setting.key))) add(setting.key, each ? step.nth : undefined);
     }
@@ -34,11 +34,11 @@ export function makers(made: Made[], parts: Part[], settings: Setting[], length:
   return list;
 }
 
-// What to outline for a setting, or for one item of a list that has so many.
+// What to outline for a setting, or for one item of a list with this many.
 export function affects(setting: Setting, parts: Part[], item?: { nth: number; of: number }): Show {
   const marks = parts.flatMap((part, i) => (part.settings?.includes(setting.key) ? [i] : []));
   if (item) return { marks, names: [], item };
-  // A list is outlined as a whole; of anything else an outline around what is within is enough.
+  // A list is outlined as a whole; for anything else, the inner outlines are enough.
   const list = setting.type == "list" || setting.type == "items";
   const some = marks.filter((m) => !marks.some((other) => (list ? within(m, other, parts) : within(other, m, parts))));
   return { marks: some, names: setting.look ? nameOf(setting) : [] };

@@ -1,6 +1,6 @@
 import type { Setting } from "../api/types";
 
-// Whether a setting has a part to play with what the others are.
+// Whether a setting has an effect with the values of others.
 export function matters(setting: Setting, value: (key: string) => unknown): boolean {
   return Object.entries((setting.when ?? {}) as Record<string, unknown[]>).every(([key, any]) => {
     const now = value(key);

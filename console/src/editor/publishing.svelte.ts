@@ -1,5 +1,5 @@
-// Putting a pocket before visitors: what would change, now or at a moment, the history, and who
-// has it by now.
+// State of publishing: the changes, schedules, the history, and when every visitor has the last
+// publication.
 import { api, served } from "../api/client";
 import { Refused } from "../api/refused";
 import type { Height, Pocket, PocketDifferences, Previewed, Publication, Schedule, Snippet } from "../api/types";
@@ -9,23 +9,23 @@ import type { Draft } from "./draft.svelte";
 
 export interface Wish {
   at: string; // a moment with its zone; "" for now
-  back: string; // likewise, "" for never
+  back: string; // a moment with its zone; "" for never
 }
 
 export class Publishing {
   pocket = $state<Pocket | null>(null);
-  asking = $state(false); // what would change is being shown
+  asking = $state(false); // the changes are being shown
   busy = $state(false);
   differences = $state.raw<PocketDifferences | null>(null);
   before = $state.raw<Previewed | null>(null);
   after = $state.raw<Previewed | null>(null);
   trouble = $state<{ what: string; hint: string } | null>(null);
-  done = $state<{ number: number; everybodyAt: number; confirmed: boolean } | null>(null); // the newest in this tab
+  done = $state<{ number: number; everybodyAt: number; confirmed: boolean } | null>(null); // the last one in this tab
   notice = $state("");
   follow = $state(false); // whether the next publication follows new releases
   snippets = $state<Snippet[]>([]);
   publications = $state<Publication[]>([]); // the newest first
-  older = $state(""); // cursor to those before, "" when there are none
+  older = $state(""); // cursor to older ones, "" if there are none
   schedules = $state<Schedule[]>([]);
   now = $state(Date.now());
   #clock: ReturnType<typeof setInterval> | undefined;
@@ -38,11 +38,11 @@ export class Publishing {
   ) {}
 
   waiting = $derived(this.schedules.filter((s) => s.outcome == "").reverse());
-  // Seconds until every visitor has what was published last in this tab.
+  // Seconds until every visitor has the last publication of this tab.
   left = $derived(this.done ? Math.max(0, Math.ceil((this.done.everybodyAt - this.now) / 1000)) : 0);
 
   #failed(error: unknown) {
-    session.ended(error);
+    session.expire(error);
     this.trouble = { what: (error as Error).message, hint: error instanceof Refused ? error.hint : "" };
     if (error instanceof Refused) this.draft.refused(error.faults);
   }
@@ -51,7 +51,7 @@ export class Publishing {
     await Promise.all([this.loadSnippets(), this.loadSchedules()]);
   }
 
-  // Shows what publishing would change. Saves first, so that it is true.
+  // Shows what publishing would change. It saves first, so that this is accurate.
   async ask() {
     this.trouble = null;
     this.differences = null;
@@ -101,8 +101,8 @@ export class Publishing {
     }
   }
 
-  // Schedules that visitors get again what they got before. It is published by now, and that is told
-  // whatever comes of this.
+  // Schedules the return of the previous version. The pocket is published by then, and this is
+  // reported whatever the result.
   async #back(before: number, at: string) {
     try {
       await api.schedule(this.key, before ? { does: "restore", number: before, at } : { does: "unpublish", at });
@@ -113,8 +113,8 @@ export class Publishing {
     }
   }
 
-  // The room to reserve: none for what lies over the page. A narrow and a wide one; what the
-  // snippet reserves steps at 560 pixels.
+  // The heights to reserve: none for a widget above the page. A narrow and a wide one, because the
+  // snippet's reserved height changes at 560 pixels.
   async #heights(): Promise<Height[]> {
     if (this.floats()) return [];
     const payload = await api.preview(this.key, { live: true });
@@ -135,7 +135,7 @@ export class Publishing {
       const made = await what();
       await this.#published(made, said(made));
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
     } finally {
       this.busy = false;
@@ -156,7 +156,7 @@ export class Publishing {
     await Promise.all([this.loadSnippets(), this.loadPublications(), this.loadSchedules()]);
   }
 
-  // Counts until every visitor's browser has asked again.
+  // Counts down until every visitor's browser has loaded it.
   #count() {
     clearInterval(this.#clock);
     this.now = Date.now();
@@ -191,17 +191,17 @@ export class Publishing {
     } catch (error) {
       this.notice = `${(error as Error).message} ${error instanceof Refused ? error.hint : ""}`;
     }
-    await this.loadSchedules().catch(() => {}); // what is scheduled is looked at again soon
+    await this.loadSchedules().catch(() => {}); // schedules are loaded again soon
   }
 
-  // Something that was scheduled may have happened.
+  // A schedule may have run.
   async look() {
     if (!this.waiting.some((s) => Date.parse(s.due) <= Date.now())) return;
     try {
       this.pocket = await api.pocket(this.key);
       await this.load();
     } catch {
-      // It is looked again soon.
+      // It is loaded again soon.
     }
   }
 

@@ -1,7 +1,7 @@
-// What of a pocket is seen: the preview and the conditions that it is seen in, the cases
-// that are kept with it, and pointing from a part to what made it.
+// State of the preview: its conditions, the pocket's preview cases, and the settings behind
+// selected parts.
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { Look, Previewed, PreviewCase, Setting } from "../api/types";
 import { frameIn, hostOf, type Conditions } from "./conditions";
 import type { Draft } from "./draft.svelte";
@@ -13,19 +13,19 @@ export class Sight {
   cases = $state<PreviewCase[]>([]);
   sheet = $state(false); // all cases side by side
   pointing = $state(false);
-  over = $state.raw<Maker[]>([]); // the settings behind what the pointer is on
-  chosen = $state.raw<Maker[]>([]); // and behind what was chosen
+  over = $state.raw<Maker[]>([]); // the settings behind the part under the pointer
+  chosen = $state.raw<Maker[]>([]); // and behind the selected part
   fault = $state(""); // why the widget's script stopped
   trouble = $state(""); // why nothing could be drawn
   drawn = $state(0);
   height = $state(200);
-  long = $state(false); // the page around it can be scrolled
+  long = $state(false); // the page can be scrolled
   live = $state(false); // without the widget's sample content
   shown = $state.raw<Previewed | null>(null);
   stage = new Stage();
   onchoose: (made: Maker[]) => void = () => {};
   #drawing: AbortController | undefined;
-  #before: number | undefined; // the width before a look at small screens
+  #before: number | undefined; // the width before editing for small screens
 
   constructor(
     readonly key: string,
@@ -48,7 +48,7 @@ export class Sight {
 
   #makers(made: Made[]): Maker[] {
     const found = makers(made, this.shown?.parts ?? [], this.settings(), this.#length).slice(0, 12);
-    // What is pointed at may be sorted, or stand behind hidden ones.
+    // The item may be sorted, or after hidden ones.
     return found.map((m) => (m.item === undefined ? m : { ...m, item: this.shown?.shown?.[m.key]?.[m.item] ?? m.item }));
   }
 
@@ -58,17 +58,17 @@ export class Sight {
     this.stage.point(on);
   }
 
-  // Outlines what a setting has made, or one item of it; null for nothing.
+  // Outlines what a setting made, or one item of it; null for nothing.
   outline(setting: Setting | null, nth?: number) {
     const at = setting && nth !== undefined ? (this.shown?.shown?.[setting.key]?.indexOf(nth) ?? nth) : -1;
     const item = setting && at >= 0 ? { nth: at, of: this.#length(setting.key) } : undefined;
     this.stage.show(setting && this.shown ? affects(setting, this.shown.parts, item) : null);
   }
 
-  // How many items of a list show.
+  // The number of visible items in a list.
   #length = (key: string) => this.shown?.shown?.[key]?.length ?? ((this.draft.get(key) ?? this.settings().find((s) => s.key == key)?.default ?? []) as unknown[]).length;
 
-  // Changes some conditions; undefined makes one usual again.
+  // Changes some conditions; undefined restores the default.
   see(change: Partial<Conditions>) {
     const next: Record<string, unknown> = { ...this.conditions, ...change };
     for (const key in next) if (!next[key]) delete next[key];
@@ -77,14 +77,14 @@ export class Sight {
     if (Object.keys(change).some((key) => key != "width")) void this.draw();
   }
 
-  take(which: Conditions) {
+  apply(which: Conditions) {
     this.conditions = { ...which };
     this.#before = undefined;
     this.sheet = false;
     void this.draw();
   }
 
-  // While a value for small screens is edited the page is as wide as one.
+  // While somebody edits a value for small screens, the page has their width.
   small(on: boolean) {
     if (on && this.#before === undefined && !(this.conditions.width && this.conditions.width <= 600)) {
       this.#before = this.conditions.width ?? 0;
@@ -96,14 +96,14 @@ export class Sight {
     }
   }
 
-  // What the service makes of conditions; the rest is the frame's.
+  // The conditions for the service; the frame simulates the others.
   #asked = ({ language, turned, content, moment }: Conditions) => JSON.parse(JSON.stringify({ language, turned, content, moment })) as Conditions;
 
   render(which: Conditions, signal?: AbortSignal) {
     return api.preview(this.key, { settings: this.draft.sound, conditions: this.#asked(which), ...(this.live ? { live: true } : {}) }, signal);
   }
 
-  // Draws the draft as it stands in the form. A later call replaces one under way.
+  // Draws the draft as in the form. A later call replaces one that is running.
   async draw(again = false): Promise<void> {
     this.#drawing?.abort();
     const mine = (this.#drawing = new AbortController());
@@ -118,16 +118,16 @@ export class Sight {
       if (mine.signal.aborted) return;
       if (error instanceof Refused && error.faults.some((f) => f.field && !this.draft.faulty(f.field))) {
         this.draft.refused(error.faults);
-        return this.draw(again); // without what is wrong
+        return this.draw(again); // without the invalid value
       }
-      this.trouble = told(error);
+      this.trouble = explain(error);
     }
   }
 
   // Whether the preview shows the widget's sample for a setting.
   sampled = (key: string) => !!this.shown?.samples?.includes(key);
 
-  // Shows the sample content, or what visitors get.
+  // Shows the sample content, or only what visitors would see.
   samples(on: boolean) {
     this.live = !on;
     void this.draw();

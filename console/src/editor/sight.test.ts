@@ -109,7 +109,7 @@ describe("what is seen", () => {
     expect(it.cases).toEqual([{ name: "Second visit", conditions: { visitor: "returning", width: 360 } }]);
     it.see({ visitor: undefined, width: undefined, page: "photo" });
     it.sheet = true;
-    it.take(it.cases[0].conditions);
+    it.apply(it.cases[0].conditions);
     expect([it.conditions, it.sheet]).toEqual([{ visitor: "returning", width: 360 }, false]);
     await vi.waitFor(() => expect(drawn.at(-1)!.in).toEqual({ visitor: "returning" }));
     it.sheet = true;

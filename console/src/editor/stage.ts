@@ -1,5 +1,5 @@
-// The console's side of one preview frame. The frame is sandboxed and comes from the public
-// side; all that reaches it goes through here.
+// The console's side of a preview frame. The frame is sandboxed and comes from the public listener;
+// everything that it receives goes through here.
 import type { Answer, Draw, Host, In, Made, Order, Show } from "../../../loader/frame/types";
 import type { Look, Payload } from "../api/types";
 
@@ -13,14 +13,14 @@ export class Stage {
   #pointing = false;
   #show: Show | null = null;
   ondrawn: () => void = () => {};
-  // above is how much of the height lies above the page's own content.
+  // above is the part of the height above the page's own content.
   onheight: (height: number, above: number) => void = () => {};
   onerror: (what: string) => void = () => {};
   onover: (made: Made[] | null) => void = () => {};
   onchosen: (made: Made[]) => void = () => {};
   onkey: (key: string) => void = () => {};
 
-  // To be called when the frame has loaded, each time it does.
+  // Call it each time the frame has loaded.
   connect(frame: HTMLIFrameElement) {
     this.#port?.close();
     const channel = new MessageChannel();
@@ -47,7 +47,7 @@ export class Stage {
     this.#port?.postMessage(order);
   }
 
-  // again draws from the beginning, as for somebody who has just come.
+  // again draws from the start, as for a visitor who has just arrived.
   draw(payload: Payload, host: Host = bare, conditions: In = {}, again = false) {
     const order: Draw = { draw: payload as never, host, in: conditions };
     this.#last = order;
@@ -63,7 +63,7 @@ export class Stage {
     this.#send({ point: on });
   }
 
-  // Outlines what parts of the view and names of looks have made, null for nothing.
+  // Outlines what parts of the view and names of the look made; null for nothing.
   show(what: Show | null) {
     this.#show = what;
     this.#send({ show: what });
@@ -75,9 +75,9 @@ export class Stage {
   }
 }
 
-const reservable = 5000; // CSS pixels, as the service takes
+const reservable = 5000; // CSS pixels, the service's limit
 
-// How high a payload comes out at a width, in CSS pixels, drawn where nobody sees it.
+// Measures a payload's height at a width, in CSS pixels, in an invisible frame.
 export function measure(base: string, payload: Payload, width: number): Promise<{ height: number; above: number }> {
   return new Promise((resolve, reject) => {
     const frame = document.createElement("iframe");

@@ -1,7 +1,7 @@
-// Steps that can be undone and done again. What is typed into one field in one go is one step.
+// Steps to undo and redo. Continuous typing in one field is one step.
 export interface Change {
   path: string;
-  before: unknown; // undefined where nothing was set
+  before: unknown; // undefined if nothing was set
   after: unknown;
 }
 
@@ -9,17 +9,17 @@ interface Step {
   label: string;
   changes: Change[];
   at: number;
-  alone: boolean; // nothing joins it
+  alone: boolean; // never combined with another
 }
 
-const pause = 1500; // milliseconds without a keystroke, then the next is another step
-const most = 500; // steps kept
+const pause = 1500; // milliseconds without a keystroke, after which a new step starts
+const most = 500; // largest number of steps
 
 export class History {
   #done = $state.raw<Step[]>([]);
   #undone = $state.raw<Step[]>([]);
 
-  // The words for what comes next, "" when there is nothing.
+  // The label of the next step to undo, "" if there is none.
   next = $derived(this.#done.at(-1)?.label ?? "");
   nextAgain = $derived(this.#undone.at(-1)?.label ?? "");
 
@@ -37,7 +37,7 @@ export class History {
     this.#done = [...this.#done, { label, changes, at, alone }].slice(-most);
   }
 
-  // The step to be undone, which is then to be done again.
+  // Returns the step to undo, which can be redone afterwards.
   back(): Step | undefined {
     const step = this.#done.at(-1);
     if (!step) return;

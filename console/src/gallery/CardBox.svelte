@@ -1,7 +1,7 @@
 <script lang="ts">
-  // One starter, large and alive, and the one step from here to a pocket.
+  // A starter as a large live preview, with the button that creates a pocket.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Payload, Previewed } from "../api/types";
   import { guestPocket } from "../guest/guest";
   import CustomerChoice, { only } from "../customers/CustomerChoice.svelte";
@@ -18,7 +18,7 @@
   let busy = $state(false);
   let trouble = $state("");
 
-  void import("../editor/Editor.svelte").catch(() => {}); // what comes next
+  void import("../editor/Editor.svelte").catch(() => {}); // the next page
   async function use() {
     busy = true;
     trouble = "";
@@ -33,7 +33,7 @@
         router.go(`/pockets/${made.key}`);
       }
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
       busy = false;
     }
   }

@@ -13,8 +13,8 @@
   let chosen = $state<Card | null>(null);
   let grid = $state<HTMLElement>();
   let width = $state(0);
-  const page = 720; // CSS pixels of the page that each is drawn in
-  const tallest = 0.625; // of a card, for its width
+  const page = 720; // CSS pixels of the page for each preview
+  const tallest = 0.625; // largest ratio of height to width of a card
   const left = guestPocket.get();
   const there = $derived(!gallery.error && !!gallery.found?.widgets.length);
 
@@ -25,12 +25,12 @@
       if (last?.name == card.widget.name) last.cards.push(card);
       else list.push({ name: card.widget.name, cards: [card] });
     }
-    // In the order of what they are for.
+    // By purpose.
     const rank = (name: string) => gallery.found!.purposes.findIndex((p) => p.name == gallery.found!.widgets.find((w) => w.name == name)!.purpose);
     return list.sort((a, b) => rank(a.name) - rank(b.name));
   });
 
-  // The frame draws where the cards have their windows.
+  // The frame draws into the cards' windows.
   $effect(() => {
     void [groups, width, gallery.heights];
     if (!grid) return;
@@ -72,9 +72,9 @@
       {/each}
     </div>
   {/if}
-  <!-- The frame is there from the beginning: it loads while what it draws is asked for. -->
+  <!-- The frame exists from the start: it loads while its content is being requested. -->
   <div class={["relative mt-6", !there && "hidden"]} bind:this={grid} bind:clientWidth={width}>
-    <!-- It lies over the cards and lets everything through; each picture stands in its card's window. -->
+    <!-- It is above the cards and ignores the pointer; each preview is in its card's window. -->
     <iframe title="Gallery previews" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} data-laid-out={gallery.laidOut} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
     {#each groups as group (group.name)}
       {@const widget = group.cards[0].widget}

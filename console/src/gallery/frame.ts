@@ -1,4 +1,4 @@
-// The console's side of the frame that draws many pockets beneath the gallery's cards.
+// The console's side of the frame that draws the previews behind the gallery's cards.
 import type { Cell, GalleryAnswer, GalleryOrder } from "../../../loader/frame/gallery";
 import type { Payload } from "../api/types";
 
@@ -7,8 +7,8 @@ export type { Cell };
 export class GalleryFrame {
   ondrawn: (id: string) => void = () => {};
   onheights: (heights: Record<string, number>) => void = () => {};
-  onlaidout: (count: number) => void = () => {}; // in sight or not
-  // The frame has come, and has what there was to draw.
+  onlaidout: (count: number) => void = () => {}; // visible or not
+  // The frame is ready, and has received what there was to draw.
   ready: Promise<void>;
   #come!: () => void;
   #port: MessagePort | undefined;
@@ -20,7 +20,7 @@ export class GalleryFrame {
     this.ready = new Promise((come) => (this.#come = come));
   }
 
-  // To be called when the frame has loaded.
+  // Call it when the frame has loaded.
   connect(frame: HTMLIFrameElement) {
     this.#port?.close();
     this.#ready = false;

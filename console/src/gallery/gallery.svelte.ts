@@ -1,4 +1,4 @@
-// What there is to begin with, and how each starter looks.
+// State of the gallery: the starters and their previews.
 import { api } from "../api/client";
 import type { Gallery as Found, GalleryPreviews, GalleryWidget, Payload } from "../api/types";
 import { session } from "../session/session.svelte";
@@ -13,17 +13,17 @@ export interface Card {
   summary: string;
 }
 
-// What there is, and the pictures of each widget on their way.
+// The gallery, and pending requests for each widget's previews.
 async function ask(customer: string) {
   const found = await api.gallery();
   const coming = found.widgets.map((widget) => ({ name: widget.name, asked: api.galleryPreviews(widget.name, customer) }));
-  for (const { asked } of coming) asked.catch(() => {}); // told by whoever waits for it
+  for (const { asked } of coming) asked.catch(() => {}); // whoever waits for it reports the error
   return { found, coming };
 }
 
-// Asked for before the page is drawn, when that is where somebody comes first.
+// Requested before the page renders, if it is the first page.
 let ahead = globalThis.location?.pathname == "/gallery" ? ask("") : undefined;
-ahead?.catch(() => {}); // likewise
+ahead?.catch(() => {}); // whoever waits for it reports the error
 
 const patience = 150; // milliseconds that the cards wait for the frame
 
@@ -34,7 +34,7 @@ export class Gallery {
   purpose = $state(""); // "" for all
   drawn = $state<Record<string, boolean>>({});
   heights = $state.raw<Record<string, number>>({}); // of what is drawn, in CSS pixels
-  laidOut = $state(0); // how many are, in sight or not
+  laidOut = $state(0); // number of pockets that are laid out, visible or not
   frame = new GalleryFrame();
   payloads = new Map<string, Payload>();
 
@@ -57,7 +57,7 @@ export class Gallery {
     });
   });
 
-  // Draws the starters of a widget, as soon as they are there.
+  // Draws the starters of a widget when they arrive.
   async #draw(name: string, asked: Promise<GalleryPreviews>) {
     const { previews } = await asked;
     const list = previews.map((p) => ({ id: `${name}/${p.starter}`, payload: p.payload }));
@@ -73,14 +73,14 @@ export class Gallery {
       const asked = (!this.customer && ahead) || ask(this.customer);
       ahead = undefined;
       const { found, coming } = await asked;
-      // The frame draws beside this page, and takes longest: what it draws is on its way before the
-      // cards are made. They do not wait for long.
+      // The frame draws in parallel and takes longest, so it gets its content before the cards are
+      // rendered. They do not wait for long.
       const drawing = Promise.all(coming.map(({ name, asked }) => this.#draw(name, asked)));
       await Promise.race([Promise.all([drawing, this.frame.ready]), new Promise((on) => setTimeout(on, patience))]);
       this.found = found;
       await drawing;
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       this.error = error as Error;
     }
   }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What somebody without an account is told while they set a pocket: it waits for them.
+  // Tells guests how long their pocket is kept, and offers an account.
   import { guestPocket, linkOf } from "./guest";
 
   let { signUp }: { signUp: () => void } = $props();

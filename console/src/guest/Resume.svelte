@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Where the link of a pocket begun without an account leads: on with it.
+  // The page of a guest pocket's link: continues with the pocket.
   import { api } from "../api/client";
   import { Refused } from "../api/refused";
   import { router } from "../router.svelte";
@@ -9,13 +9,13 @@
   import { guestPocket } from "./guest";
 
   let error = $state<Error | null>(null);
-  async function goOn() {
+  async function resume() {
     error = null;
     const secret = location.hash.slice(1);
     try {
       if (!secret) throw new Refused(404, "draft-not-found", "This link is incomplete.", "Copy the complete link again.");
       if (session.who?.customer) {
-        // Whoever has an account takes it over.
+        // Users with an account claim it.
         const taken = await api.claim(secret);
         guestPocket.set(null);
         return router.go(`/pockets/${taken.key}`);
@@ -28,9 +28,9 @@
       error = e as Error;
     }
   }
-  goOn();
+  resume();
 </script>
 
 <svelte:head><title>Resume · Glass Pocket</title></svelte:head>
 <Header />
-{#if error instanceof Refused && error.status == 404}<Trouble {error} retry={() => router.go("/gallery")} words="Go to the gallery" />{:else if error}<Trouble {error} retry={goOn} />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}
+{#if error instanceof Refused && error.status == 404}<Trouble {error} retry={() => router.go("/gallery")} words="Go to the gallery" />{:else if error}<Trouble {error} retry={resume} />{:else}<p class="p-10 text-center text-soft" role="status">One moment…</p>{/if}

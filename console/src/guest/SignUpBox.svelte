@@ -1,5 +1,5 @@
 <script lang="ts">
-  // An account, asked for when there is something to publish, and not before.
+  // Creates an account when there is something to publish.
   import { api } from "../api/client";
   import { Refused } from "../api/refused";
   import { router } from "../router.svelte";

@@ -1,5 +1,4 @@
-// The pocket that somebody without an account has begun in this browser, and the secret by
-// which another device goes on with it.
+// The guest pocket in this browser, and the secret with which another device can continue.
 export interface GuestPocket {
   key: string;
   secret: string;
@@ -21,10 +20,10 @@ export const guestPocket = {
       if (it) localStorage.setItem(name, JSON.stringify(it));
       else localStorage.removeItem(name);
     } catch {
-      // Full or refused: the cookie still knows it on this device.
+      // Storage is full or refused. On this device the cookie still identifies the pocket.
     }
   },
 };
 
-// Behind the # the secret reaches no log on its way.
+// As a fragment, the secret appears in no log on its way.
 export const linkOf = (it: GuestPocket) => `${location.origin}/resume#${it.secret}`;

@@ -1,7 +1,7 @@
 <script lang="ts">
-  // One kind of host: what is known of it, what the lab has shown, and the operator's own words.
+  // A host profile, the lab's results, and the operator's own version.
   import { api } from "../api/client";
-  import { Refused, told } from "../api/refused";
+  import { Refused, explain } from "../api/refused";
   import type { Fault, HostProfile, Profile } from "../api/types";
   import { shows } from "../install/install.svelte";
   import { router } from "../router.svelte";
@@ -19,7 +19,7 @@
   let faults = $state<Fault[]>([]);
   let notice = $state("");
   let editing = $state(false);
-  let stamp = $state(0); // of the pictures, so that a new one is seen
+  let stamp = $state(0); // version of the images, so that a new one shows
 
   // Steps are objects while they are edited.
   const opened = (host: Profile): Profile => ({ ...structuredClone(host), places: structuredClone(host.places).map((p) => ({ ...p, steps: Object.fromEntries(Object.entries(p.steps).map(([w, list]) => [w, list.map(stepOf)])) })) });
@@ -29,7 +29,7 @@
       found = await api.host(name);
       edited = opened(found.host);
     } catch (e) {
-      session.ended(e);
+      session.expire(e);
       error = e as Error;
     }
   }
@@ -45,18 +45,18 @@
     trouble = "";
     faults = [];
     try {
-      // Held against what ships: an own version that was saved before is part of what is edited.
+      // Compared with the built-in profile, because an earlier version is part of what is edited.
       const base = found!.ours ? await shipped() : null;
       found = await api.saveHost(name, { profile: ownOf(base, $state.snapshot(edited) as Profile), revision: found!.revision });
       editing = false;
       notice = "Saved. Customers now see your version.";
       await load();
     } catch (e) {
-      trouble = told(e);
+      trouble = explain(e);
       if (e instanceof Refused) faults = e.faults;
     }
   }
-  // What ships is read by trying an empty own version.
+  // A dry run with an empty version returns the built-in profile.
   const shipped = async () => (await api.saveHost(name, { profile: { format: 1, name, extends: name, language: "en" }, revision: 0, dryRun: true })).host;
   async function reset() {
     trouble = "";
@@ -67,7 +67,7 @@
       editing = false;
       await load();
     } catch (e) {
-      trouble = told(e);
+      trouble = explain(e);
     }
   }
   async function image(step: OwnStep, files: FileList | null) {
@@ -88,7 +88,7 @@
       step.alt ??= "";
       stamp++;
     } catch (e) {
-      trouble = told(e);
+      trouble = explain(e);
     }
   }
 </script>

@@ -1,7 +1,7 @@
 <script lang="ts">
-  // The kinds of host, for the operator: those that ship, and their own.
+  // The host profiles, for the operator: the built-in ones, and the operator's.
   import { api } from "../api/client";
-  import { Refused, told } from "../api/refused";
+  import { Refused, explain } from "../api/refused";
   import type { Fault, Hosts } from "../api/types";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -20,7 +20,7 @@
   let trouble = $state("");
   let faults = $state<Fault[]>([]);
 
-  let proved = $state("countdown"); // the widget whose cells are shown
+  let proved = $state("countdown"); // the widget whose results are shown
   const deliveries = $derived(list ? list.deliveries.map((f) => f.delivery).filter((delivery) => list!.proved.some((p) => p.delivery == delivery)) : []);
   const cell = (host: string, delivery: string) => list!.proved.find((p) => p.host == host && p.delivery == delivery && p.widget == proved)?.shows;
 
@@ -29,7 +29,7 @@
     try {
       list = await api.hosts();
     } catch (e) {
-      session.ended(e);
+      session.expire(e);
       error = e as Error;
     }
   }
@@ -54,7 +54,7 @@
       adding = false;
       router.go(`/hosts/${made.host.name}`);
     } catch (e) {
-      trouble = told(e);
+      trouble = explain(e);
       if (e instanceof Refused) faults = e.faults;
     }
   }

@@ -1,4 +1,4 @@
-// An operator's own version of a kind of host: only what is said otherwise.
+// The operator's version of a host profile: only the differences.
 import type { Place, Profile } from "../api/types";
 
 export interface OwnStep {
@@ -7,14 +7,14 @@ export interface OwnStep {
   alt?: string;
 }
 
-// A step of a profile is words alone, or an object.
+// A step of a profile is a text, or an object.
 export const stepOf = (step: unknown): OwnStep => (typeof step == "string" ? { say: step } : { ...(step as OwnStep) });
 
 const written = (step: OwnStep) => (step.image ? step : step.say);
 const same = (a: unknown, b: unknown) => JSON.stringify(a) == JSON.stringify(b);
 
-// The file of an own version: what edited has otherwise than base, which is what ships. Without
-// anything to extend it is the whole.
+// The file of an operator's version: the differences between edited and base, the built-in profile.
+// Without a base, it is the whole profile.
 export function ownOf(base: Profile | null, edited: Profile): Record<string, unknown> {
   if (!base) return { ...edited, places: edited.places.map((p) => ({ ...p, steps: stepsOf(p) })) };
   const own: Record<string, unknown> = { format: 1, name: edited.name, extends: base.name, language: edited.language };

@@ -1,9 +1,9 @@
 <script lang="ts">
-  // The exact text to paste: to be copied, marked whole, or had as a file.
+  // The exact text to paste, with buttons to copy, select or download it.
   import { copy as put } from "./copy";
 
-  // rich is the same for editors that take formatted content; pastes says which of the two the
-  // host takes.
+  // rich is the same for editors that insert formatted content; pastes says which of the two the
+  // host uses.
   let { text, label, file = "", rich = "", pastes = "" }: { text: string; label: string; file?: string; rich?: string; pastes?: string } = $props();
   let copied = $state(false);
   let box: HTMLElement;

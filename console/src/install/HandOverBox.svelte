@@ -1,6 +1,6 @@
 <script lang="ts">
-  // A page with the steps for the customer's own webmaster: made, listed, and ended here.
-  import { told } from "../api/refused";
+  // Creates, lists and revokes pages with the steps for the customer's webmaster.
+  import { explain } from "../api/refused";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import { ago } from "../ui/time";
@@ -20,7 +20,7 @@
     try {
       await install.handOver(note.trim());
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
     }
     busy = false;
   }
@@ -28,7 +28,7 @@
     await navigator.clipboard.writeText(install.made!.link!);
     copied = true;
   }
-  const end = (id: number) => install.revokeHandover(id).catch((error) => (trouble = told(error)));
+  const revoke = (id: number) => install.revokeHandover(id).catch((error) => (trouble = explain(error)));
 </script>
 
 <Box title="Hand over to a webmaster" about="A page with these steps that opens without an account. You can print it, and revoke it at any time." {onclose} onsubmit={make}>
@@ -48,7 +48,7 @@
       {#each install.handovers as h (h.id)}
         <li class="flex flex-wrap items-baseline justify-between gap-x-4 px-3.5 py-2.5">
           <div class="min-w-0"><span class="block">{title(h.install.host)}, {install.words[h.install.where ?? ""]}</span><span class="text-sm text-soft">Made {ago(h.createdAt)} by {h.by} · {h.seenAt ? `opened ${ago(h.seenAt)}` : "not opened yet"}</span></div>
-          <button type="button" class="rounded text-sm text-bad underline underline-offset-4" onclick={() => end(h.id)}>Revoke</button>
+          <button type="button" class="rounded text-sm text-bad underline underline-offset-4" onclick={() => revoke(h.id)}>Revoke</button>
         </li>
       {/each}
     </ul>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What the page is built with: found by words, told apart by signs that one can see.
+  // Selects the host: by search, or by what people can see of it.
   import { tick } from "svelte";
   import { focusOn } from "../ui/focus";
   import { matches } from "../ui/search";

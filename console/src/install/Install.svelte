@@ -1,5 +1,5 @@
 <script lang="ts">
-  // The way of a pocket to a page, in the order in which one asks.
+  // The installation of a pocket, question by question.
   import type { PocketEditor } from "../editor/editor.svelte";
   import { session } from "../session/session.svelte";
   import Button from "../ui/Button.svelte";
@@ -13,7 +13,7 @@
   let { editor, install }: { editor: PocketEditor; install: Installing } = $props();
   let handing = $state(false);
   const published = $derived((editor.pocket?.publication ?? 0) > 0);
-  // Published while this is open.
+  // Published while this page is open.
   let was = "";
   $effect(() => {
     const now = `${published} ${editor.pocket?.publication}`;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Preview on your page: on the customer's own page, or on a sample.
+  // The preview on the customer's own page, or on a sample.
   import { widths } from "../editor/conditions";
   import PageWidth from "../ui/PageWidth.svelte";
   import Segments from "../ui/Segments.svelte";

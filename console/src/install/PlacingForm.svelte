@@ -1,5 +1,5 @@
 <script lang="ts">
-  // How it stands where it is pasted. Nothing of this is a setting of the pocket.
+  // How the pocket is displayed where it is pasted. None of this is a setting of the pocket.
   import Segments from "../ui/Segments.svelte";
   import type { Installing } from "./install.svelte";
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What to do, as a colleague would say it: in the console, and on a webmaster's page.
+  // The steps, in the console and on a webmaster's page.
   import type { Guide } from "../api/types";
   import Code from "./Code.svelte";
 

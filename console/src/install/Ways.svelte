@@ -1,5 +1,5 @@
 <script lang="ts">
-  // The best way there, in one sentence why, and the others with what they lose.
+  // The best delivery with the reason, and the others with what they lose.
   import type { Offer } from "../api/types";
   import Button from "../ui/Button.svelte";
   import { shows, type Installing } from "./install.svelte";

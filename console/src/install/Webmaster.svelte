@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Where the link of a page with steps leads: for somebody without an account.
+  // The page of a handover's link, for somebody without an account.
   import { api } from "../api/client";
   import type { HandedOver } from "../api/types";
   import { router } from "../router.svelte";

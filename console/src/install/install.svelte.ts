@@ -1,7 +1,7 @@
-// Bringing a pocket to a page: what the page is built with, where it shall stand, how, and what
-// it will look like there.
+// State of the installation: the host, the place on the page, the delivery, and the preview on a
+// page.
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { Guided, Handover, Host, Hosts, Offer, Placing, TriedOn } from "../api/types";
 
 export interface Wish {
@@ -11,10 +11,10 @@ export interface Wish {
   placing: Placing;
 }
 
-// What was chosen last stays with the pocket, in this browser.
+// The last choices for a pocket are stored in this browser.
 const kept = (key: string) => `install:${key}`;
 
-// A page to see it on as long as no page of the customer's was named.
+// The sample page, until the customer enters a page.
 const sample = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>A page</title><style>
 body{margin:0;background:#fff;color:#26323f;font:17px/1.65 system-ui,"Noto Sans",sans-serif}main{max-width:44rem;margin:0 auto;padding:40px 24px}h1{font-size:32px;line-height:1.2;margin:0 0 14px}
 .bar{display:block;height:13px;margin:0 0 11px;border-radius:7px;background:#e6ebef}aside{max-width:44rem;margin:0 auto;padding:0 24px 40px}</style></head><body><main><h1>A page like yours</h1><p>The text before the widget.</p><p>The text after the widget.</p>
@@ -22,7 +22,7 @@ body{margin:0;background:#fff;color:#26323f;font:17px/1.65 system-ui,"Noto Sans"
 
 export class Installing {
   hosts = $state.raw<Host[]>([]);
-  words = $state.raw<Record<string, string>>({}); // of the wishes, by name
+  words = $state.raw<Record<string, string>>({}); // labels of the wishes, by name
   wish = $state<Wish>({ host: "", where: "", delivery: "", placing: {} });
   guided = $state.raw<Guided | null>(null);
   trouble = $state("");
@@ -31,9 +31,9 @@ export class Installing {
   trying = $state(false);
   tryTrouble = $state<{ what: string; hint: string } | null>(null);
   still = $state(false);
-  width = $state(0); // of the frame, CSS pixels; 0 as wide as there is room
+  width = $state(0); // of the frame, in CSS pixels; 0 for the available width
   handovers = $state.raw<Handover[]>([]);
-  made = $state.raw<Handover | null>(null); // just now, with its link
+  made = $state.raw<Handover | null>(null); // the one that was just created, with its link
   busy = $state(false);
   #turn = 0;
   #later: ReturnType<typeof setTimeout> | undefined;
@@ -44,12 +44,12 @@ export class Installing {
       const left = JSON.parse(localStorage.getItem(kept(key)) ?? "{}");
       this.wish = { host: left.host ?? "", where: left.where ?? "", delivery: left.delivery ?? "", placing: left.placing ?? {} };
       this.page.address = left.address ?? "";
-    } catch {} // storage that cannot be read is as good as empty
+    } catch {} // unreadable storage counts as empty
   }
 
   host = $derived(this.hosts.find((h) => h.name == this.wish.host));
   offers = $derived<Offer[]>(this.guided ? [...(this.guided.choice.best ? [this.guided.choice.best] : []), ...this.guided.choice.others] : []);
-  // Whether a page of the customer's is shown, and not the sample.
+  // Whether the customer's page is shown, not the sample.
   own = $derived(!!(this.page.address.trim() || this.page.html.trim()));
 
   async load() {
@@ -61,18 +61,18 @@ export class Installing {
       if (this.wish.host) await this.draw();
       this.handovers = (await api.handovers(this.key).catch(() => ({ handovers: [] }))).handovers;
     } catch (error) {
-      this.trouble = told(error);
+      this.trouble = explain(error);
     }
   }
 
   #keep() {
     try {
       localStorage.setItem(kept(this.key), JSON.stringify({ ...$state.snapshot(this.wish), address: this.page.address }));
-    } catch {} // it is a convenience only
+    } catch {} // it is only a convenience
   }
 
   choose(change: Partial<Wish>) {
-    // Another host has other places and forms.
+    // Another host has other places and deliveries.
     if (change.host !== undefined && change.host != this.wish.host) change = { where: "", delivery: "", ...change };
     if (change.where !== undefined && change.where != this.wish.where) change = { delivery: "", ...change };
     Object.assign(this.wish, change);
@@ -86,7 +86,7 @@ export class Installing {
     this.#later = setTimeout(() => this.draw(), 250);
   }
 
-  // Asks for the choice and the steps, then for the page.
+  // Requests the choice and the steps, then the page.
   async draw(): Promise<void> {
     if (!this.wish.host) return;
     const mine = ++this.#turn;
@@ -99,12 +99,12 @@ export class Installing {
       this.trouble = "";
     } catch (error) {
       if (mine != this.#turn) return;
-      // What was chosen before may not be there any more: another profile, another widget.
+      // The last choice may not exist any more, if the profile or the widget changed.
       if (error instanceof Refused && (error.code == "delivery-unfit" || error.code == "where-unknown") && (this.wish.delivery || this.wish.where)) {
         this.wish.delivery = this.wish.where = "";
         return this.draw();
       }
-      this.trouble = told(error);
+      this.trouble = explain(error);
       return;
     }
     await this.try();
@@ -140,7 +140,7 @@ export class Installing {
       await api.seal(this.key);
       await this.draw();
     } catch (error) {
-      this.trouble = told(error);
+      this.trouble = explain(error);
     }
     this.busy = false;
   }
@@ -161,7 +161,7 @@ export class Installing {
   }
 }
 
-// What visitors get, in words for people who know no code.
+// What visitors see, in words for people who do not read code.
 export const shows: Record<string, string> = {
   widget: "the widget on the page",
   frame: "the widget in a frame",

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // How far long work has come, and what failed.
+  // The progress of a job, and what failed.
   import type { Job } from "../api/types";
   import { router } from "../router.svelte";
   import type { Jobs } from "./jobs.svelte";

@@ -12,7 +12,7 @@
   import { orders, PocketsInReach, states } from "./pockets.svelte";
 
   const reach = new PocketsInReach();
-  reach.begin();
+  reach.start();
   reach.load();
   $effect(() => () => reach.jobs.close());
   let asking = $state<"" | "duplicate" | "delete" | "import" | "unpublish" | "publish" | "move">("");
@@ -36,7 +36,7 @@
     } else if (what) void reach.do(what == "duplicate" ? { does: "duplicate", customer } : { does: what });
   }
   const titles = { duplicate: "Duplicate", delete: "Delete", import: "Import pockets", unpublish: "Unpublish", publish: "Publish", move: "Move" };
-  // Of those that are picked and shown: what publishing them changes.
+  // Of the selected pockets that are shown: those that publishing changes.
   const picked = $derived(reach.pockets.filter((p) => reach.picked[p.key]));
   const differ = $derived(picked.filter((p) => p.state == "changed"));
   const fresh = $derived(picked.filter((p) => p.state == "unpublished"));
@@ -124,7 +124,8 @@
           </thead>
           <tbody>
             {#each reach.pockets as pocket (pocket.key)}
-              <!-- Anywhere in the row opens it with the mouse; the keyboard has the link. A link cannot be stretched over a row: in WebKit a row holds nothing in place. -->
+              <!-- A click anywhere in the row opens the pocket; keyboard users have the link. A
+                   link cannot cover a row, because in WebKit a row does not position its content. -->
               <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
               <tr onclick={(e) => opens(e, pocket.key)} class={["cursor-pointer border-b border-line last:border-0 hover:bg-paper", reach.picked[pocket.key] && "bg-wash hover:bg-wash"]}>
                 {#if session.edits}<td data-pick class="w-0 py-3.5 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Select {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}

@@ -1,11 +1,11 @@
-// Long work that is under way, and what came of what is through.
+// State of the running jobs, and the results of finished ones.
 import { api } from "../api/client";
 import type { Job, NewJob } from "../api/types";
 
-const every = 400; // milliseconds between two looks at one that is under way
+const every = 400; // milliseconds between requests for a running job
 
 export class Jobs {
-  list = $state<Job[]>([]); // begun or finished while this page is open, and those under way
+  list = $state<Job[]>([]); // those that started or finished while this page is open, and running ones
   #timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(readonly finished: () => void) {}
@@ -14,12 +14,12 @@ export class Jobs {
     try {
       this.list = (await api.jobs()).jobs.filter((j) => j.state == "running");
     } catch {
-      return; // the list of pockets says that nobody answers
+      return; // the list of pockets reports that there is no response
     }
     this.#watch();
   }
 
-  async begin(job: NewJob) {
+  async start(job: NewJob) {
     this.list.unshift(await api.startJob(job));
     this.#watch();
   }
@@ -34,7 +34,7 @@ export class Jobs {
           this.list[i] = await api.job(job.id);
           if (this.list[i].state != "running") this.finished();
         } catch {
-          // Looked at again.
+          // Requested again soon.
         }
       }
       this.#watch();
@@ -43,11 +43,11 @@ export class Jobs {
 
   async cancel(id: string) {
     try {
-      await api.cancelJob(id).catch(() => {}); // it may have ended
+      await api.cancelJob(id).catch(() => {}); // it may have finished
       const i = this.list.findIndex((j) => j.id == id);
       if (i >= 0) this.list[i] = await api.job(id);
     } catch {
-      // It is looked at again.
+      // It is requested again.
     }
     this.finished();
   }

@@ -1,6 +1,6 @@
-// The pockets in reach: found, narrowed, put in order, and picked for what is done to many.
+// State of the list of pockets: search, filters, order, and the selection for jobs.
 import { api } from "../api/client";
-import { told } from "../api/refused";
+import { explain } from "../api/refused";
 import type { NewJob, Pocket } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Jobs } from "./jobs.svelte";
@@ -32,7 +32,7 @@ const anything: List = { search: "", customer: "", widget: "", state: "", behind
 
 export class PocketsInReach {
   pockets = $state<Pocket[]>([]);
-  names = $state<Record<string, string>>({}); // of customers, by id
+  names = $state<Record<string, string>>({}); // of customers, by ID
   widgets = $state<{ name: string; title: string }[]>([]);
   list = $state<List>({ ...anything });
   order = $state("-changed");
@@ -40,7 +40,7 @@ export class PocketsInReach {
   loading = $state(true);
   error = $state<Error | null>(null);
   picked = $state<Record<string, boolean>>({});
-  all = $state(false); // everything that the list has, beyond what is shown
+  all = $state(false); // the whole list is selected, including what is not shown
   trouble = $state("");
   jobs = new Jobs(() => this.load());
   #turn = 0;
@@ -49,11 +49,11 @@ export class PocketsInReach {
   narrowed = $derived(JSON.stringify(this.list) != JSON.stringify(anything));
   count = $derived(Object.values(this.picked).filter(Boolean).length);
 
-  async begin() {
+  async start() {
     try {
       this.widgets = (await api.widgets()).widgets.map((w) => ({ name: w.name, title: w.title.en ?? w.name })).sort((a, b) => a.title.localeCompare(b.title));
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
     }
     void this.jobs.load();
   }
@@ -72,23 +72,23 @@ export class PocketsInReach {
   async load() {
     const mine = ++this.#turn;
     this.error = null;
-    this.next = undefined; // a cursor belongs to the list that it came with
+    this.next = undefined; // a cursor is only valid for its list
     try {
       const page = await api.pockets(this.#query());
-      if (mine != this.#turn) return; // another list was asked for meanwhile
+      if (mine != this.#turn) return; // another list was requested
       this.pockets = page.pockets;
       this.names = page.customers;
       this.next = page.next;
       this.#unpick();
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       if (mine == this.#turn) this.error = error as Error;
     } finally {
       if (mine == this.#turn) this.loading = false;
     }
   }
 
-  // What is no longer shown is no longer picked: nobody acts on what they do not see.
+  // Deselects what is no longer shown, so that nobody acts on pockets that they do not see.
   #unpick() {
     this.all = false;
     const shown = new Set(this.pockets.map((p) => p.key));
@@ -108,20 +108,20 @@ export class PocketsInReach {
   async more() {
     const cursor = this.next;
     if (!cursor) return;
-    this.next = undefined; // asked for once
+    this.next = undefined; // requested once
     const mine = ++this.#turn;
     this.trouble = "";
     try {
       const page = await api.pockets(this.#query(), cursor);
-      if (mine != this.#turn) return; // another list was asked for meanwhile
+      if (mine != this.#turn) return; // another list was requested
       this.pockets.push(...page.pockets);
       Object.assign(this.names, page.customers);
       this.next = page.next;
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       if (mine != this.#turn) return;
-      this.next = cursor; // to be asked for again
-      this.trouble = told(error);
+      this.next = cursor; // to be requested again
+      this.trouble = explain(error);
     }
   }
 
@@ -130,28 +130,28 @@ export class PocketsInReach {
     this.picked = on ? Object.fromEntries(this.pockets.map((p) => [p.key, true])) : {};
   }
 
-  // Begins what is to be done to those that are picked, or to all of the list.
+  // Starts a job for the selected pockets, or for the whole list.
   async do(job: Partial<NewJob> & { does: string }) {
     this.trouble = "";
     try {
       const { search, customer, widget, state, behind } = this.list;
       const which = this.all ? { list: { search: search.trim(), customer, widget, state, behind } } : { keys: Object.keys(this.picked).filter((key) => this.picked[key]) };
-      await this.jobs.begin({ ...which, ...job } as NewJob);
+      await this.jobs.start({ ...which, ...job } as NewJob);
       this.pick(false);
     } catch (error) {
-      this.trouble = told(error);
+      this.trouble = explain(error);
     }
   }
 
-  // Each of those that are picked as a file of its own kind, in one list.
+  // Exports the selected pockets as a list of pocket files.
   async export() {
     this.trouble = "";
     const files = [];
     try {
       for (const key of Object.keys(this.picked)) if (this.picked[key]) files.push(await api.exportPocket(key, true));
     } catch (error) {
-      session.ended(error);
-      this.trouble = told(error);
+      session.expire(error);
+      this.trouble = explain(error);
       return;
     }
     const text = JSON.stringify(files.length == 1 ? files[0] : files, null, 1);
@@ -166,10 +166,10 @@ export class PocketsInReach {
     this.trouble = "";
     try {
       const read = JSON.parse(await file.text());
-      await this.jobs.begin({ does: "import", customer, files: Array.isArray(read) ? read : [read] } as NewJob);
+      await this.jobs.start({ does: "import", customer, files: Array.isArray(read) ? read : [read] } as NewJob);
       this.pick(false);
     } catch (error) {
-      this.trouble = error instanceof SyntaxError ? `${file.name} is not a JSON file. Choose an exported file, unchanged.` : told(error);
+      this.trouble = error instanceof SyntaxError ? `${file.name} is not a JSON file. Choose an exported file, unchanged.` : explain(error);
     }
   }
 }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Where an invitation's link leads.
+  // The page of an invitation's link.
   import { api } from "../api/client";
   import { Refused } from "../api/refused";
   import type { Invited } from "../api/types";
@@ -24,7 +24,7 @@
     },
     (e) => (error = e),
   );
-  // The name in the invitation, as one that can be used to sign in: "Mira Holm" is "mira.holm".
+  // Converts the name in the invitation to a user name: "Mira Holm" becomes "mira.holm".
   function signInName(given = "") {
     const plain = given.normalize("NFKD").toLowerCase().replace(/ß/g, "ss").replace(/[\u0300-\u036f]/g, "");
     return plain.trim().replace(/\s+/g, ".").replace(/[^a-z0-9._@+-]/g, "").replace(/^[^a-z0-9]+/, "").slice(0, 80);

@@ -11,7 +11,7 @@
   let busy = $state(false);
   let trouble = $state<{ what: string; hint: string } | null>(null);
 
-  // Takes over what was begun; where that leads. What could not be taken over is not forgotten:
+  // Claims a guest pocket and returns the page to show. If that fails, the pocket is not forgotten:
   // the page of its link says why.
   async function claim(secret: string): Promise<string> {
     try {
@@ -20,7 +20,7 @@
       return `/pockets/${taken.key}`;
     } catch (error) {
       if (!(error instanceof Refused && error.status == 404)) return `/resume#${secret}`;
-      guestPocket.set(null); // it has been taken over already, or its time was over
+      guestPocket.set(null); // it was claimed already, or has expired
       return "/";
     }
   }
@@ -31,7 +31,7 @@
     try {
       await session.signIn(name.trim(), password);
       const left = guestPocket.get();
-      // What was begun before comes along.
+      // A guest pocket from before the sign-in is claimed.
       if (left && session.who?.customer && session.edits) router.go(await claim(left.secret));
       else if (router.path == "/sign-in") router.go("/");
     } catch (error) {

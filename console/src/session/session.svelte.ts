@@ -2,8 +2,8 @@ import { api } from "../api/client";
 import { Refused } from "../api/refused";
 import type { Session } from "../api/types";
 
-// Who is signed in: undefined while that is not known yet, null for nobody. Where the gallery is
-// open, somebody without an account is a guest.
+// The signed-in user: undefined while unknown, null for nobody. If the gallery is open, somebody
+// without an account is a guest.
 class SignedIn {
   who = $state<Session | null | undefined>(undefined);
   trouble = $state("");
@@ -11,7 +11,7 @@ class SignedIn {
   get guest() {
     return this.who?.role == "guest";
   }
-  // Belongs to the operator: every customer is in reach.
+  // The operator's users can access every customer.
   get operator() {
     return this.who?.role == "operator-admin" || this.who?.role == "developer";
   }
@@ -19,7 +19,7 @@ class SignedIn {
     return !!this.who && this.who.role != "customer-viewer" && !this.guest;
   }
 
-  // May see everything of a customer, and change nothing.
+  // Viewers see everything of a customer, but change nothing.
   get views() {
     return this.who?.role == "customer-viewer";
   }
@@ -43,8 +43,8 @@ class SignedIn {
     await this.look();
   }
 
-  // An answer of 401 in the middle of work means that the session has ended.
-  ended(error: unknown) {
+  // A response of 401 during work means that the session has ended.
+  expire(error: unknown) {
     if (error instanceof Refused && error.status == 401 && error.code != "account-needed") this.who = null;
   }
 }

@@ -1,6 +1,5 @@
 <script lang="ts">
-  // A number with a word before it, for values that are made of several.
-  // onempty makes it one that may be left empty.
+  // A number with a label before it, for values with several parts. onempty allows it to be empty.
   type Props = { value?: number; label: string; min?: number; max?: number; step?: number | "any"; unit?: string; onchange: (value: number) => void; onempty?: () => void };
   let { value, label, min, max, step = 1, unit = "", onchange, onempty }: Props = $props();
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // A box over the page that asks one thing (the ARIA dialog).
+  // A modal dialog (ARIA dialog).
   import { Dialog } from "bits-ui";
   import type { Snippet } from "svelte";
   import { focusBack } from "./focus";
@@ -10,8 +10,8 @@
   const before = document.activeElement;
   $effect(() => () => focusBack(before));
 
-  // The keyboard goes to what the dialog asks for, not to the way out. What it asks for may come
-  // late, or change when it has been answered.
+  // Focuses what the dialog asks for, not the close button. It may appear later, or change after an
+  // answer.
   const wanted = ["[autofocus]", "input[type=radio]:checked, input:not([type=checkbox], [type=radio], :disabled), textarea, select:not(:disabled)", "button[type=submit]:not(:disabled)"];
   function settle() {
     const at = document.activeElement;
@@ -54,7 +54,7 @@
             <Dialog.Title class="text-lg font-semibold">{title}</Dialog.Title>
             {#if about}<Dialog.Description class="text-sm text-soft">{about}</Dialog.Description>{/if}
           </div>
-          <!-- Within a form a button without a type would submit it. -->
+          <!-- Within a form, a button without a type would submit it. -->
           <Dialog.Close type="button" class="rounded px-2 py-1 text-soft hover:text-ink" aria-label="Close">✕</Dialog.Close>
         </div>
         <div class="min-h-0 flex-1 overflow-y-auto px-6 py-4">{@render children()}</div>

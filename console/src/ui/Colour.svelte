@@ -1,5 +1,5 @@
 <script lang="ts">
-  // One colour with its transparency: a picker, its notation, and how much lets through.
+  // A colour with its opacity: a picker, its notation, and the opacity.
   let { value, label, id, describedby, invalid = false, onchange }: { value: string; label: string; id?: string; describedby?: string; invalid?: boolean; onchange: (value: string) => void } = $props();
   const known = $derived(/^#([\da-f]{6}|[\da-f]{8})$/i.test(value));
   const solid = $derived(known ? value.slice(0, 7) : "#000000");

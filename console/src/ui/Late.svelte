@@ -1,10 +1,10 @@
 <script lang="ts" generics="Given extends Record<string, unknown>">
-  // A page that is loaded when somebody comes to it. Another again begins it anew.
+  // A page that is loaded when it is opened. Another value of again loads it again.
   import type { Component } from "svelte";
   import Header from "./Header.svelte";
   import Trouble from "./Trouble.svelte";
 
-  // given: what the page is given.
+  // given: the page's props.
   let { page, given, again = "" }: { page: () => Promise<{ default: Component<Given> }>; given: Given; again?: string } = $props();
 </script>
 

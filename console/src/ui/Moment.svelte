@@ -1,5 +1,5 @@
 <script lang="ts">
-  // A wall-clock time and its zone; the value is one text, "2027-03-01T18:00[Europe/Berlin]".
+  // A wall-clock time and its zone. The value is one text, "2027-03-01T18:00[Europe/Berlin]".
   import { odd } from "./clocks";
   import Segments from "./Segments.svelte";
   import { zones } from "./zones";
@@ -7,7 +7,7 @@
   type Props = { value: string; label: string; id: string; zone?: string; seconds?: boolean; describedby?: string; invalid?: boolean; onchange: (value: string) => void; onempty?: () => void };
   let { value, label, id, zone: usual = Intl.DateTimeFormat().resolvedOptions().timeZone, seconds = false, describedby, invalid = false, onchange, onempty }: Props = $props();
   const parts = $derived(/^(.*?)(?:Z|[+-]\d\d:\d\d)?\[(.*)\]$/.exec(value));
-  // While one half is missing there is no value yet; what was typed is kept here.
+  // While one part is missing there is no value; the other part is kept here.
   let typed = $state<{ local?: string; zone?: string }>({});
   const local = $derived(parts?.[1] ?? typed.local ?? "");
   const zone = $derived(typed.zone ?? parts?.[2] ?? usual);
@@ -17,7 +17,7 @@
     typed = { local, zone, ...next };
     if (typed.local && typed.zone) onchange(`${typed.local}[${typed.zone}]`);
     else if (!typed.local) onempty?.();
-    if (next.zone === undefined) typed.zone = undefined; // what comes from elsewhere counts again
+    if (next.zone === undefined) typed.zone = undefined; // a new value replaces it
   }
 </script>
 

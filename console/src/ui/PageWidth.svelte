@@ -1,6 +1,6 @@
 <script lang="ts">
-  // How wide the page is that something is seen on, in CSS pixels, 0 for as wide as there is
-  // room: some widths that are usual, and any other.
+  // The width of a previewed page in CSS pixels, 0 for the available width: some usual widths, and
+  // any other.
   import Segments from "./Segments.svelte";
 
   let { width, usual, onchange }: { width: number; usual: [number, string][]; onchange: (width: number) => void } = $props();

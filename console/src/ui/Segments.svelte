@@ -1,8 +1,8 @@
 <script lang="ts">
-  // A few exclusive options side by side (the ARIA radio group).
+  // A few exclusive options side by side (ARIA radio group).
   import { RadioGroup } from "bits-ui";
 
-  // pairs: two in a row where there is no room for all.
+  // pairs: two per row if there is not enough space.
   let { value, options, label, labelledby, pairs = false, onchange }: { value: string; options: { value: string; label: string }[]; label?: string; labelledby?: string; pairs?: boolean; onchange: (value: string) => void } = $props();
 </script>
 

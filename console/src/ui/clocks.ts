@@ -1,7 +1,7 @@
-// Wall-clock times that a change of clocks skips or repeats, as the service counts them: a time
-// that is skipped counts on with the hour before, of one that comes twice the first is meant
-// (Temporal's "compatible").
-export type Odd = { skipped: string } | { second: string }; // what it counts as; the offset of the second
+// Wall-clock times that a change of clocks skips or repeats, interpreted as in the service: a
+// skipped time counts from the hour before, and of a repeated one the first counts (Temporal's
+// "compatible").
+export type Odd = { skipped: string } | { second: string }; // the time that counts; the offset of the second
 
 const minute = 60_000;
 const formats = new Map<string, Intl.DateTimeFormat>();
@@ -18,8 +18,8 @@ function ahead(at: number, zone: string): number {
 const two = (n: number) => String(n).padStart(2, "0");
 const written = (offset: number) => `${offset < 0 ? "-" : "+"}${two(Math.floor(Math.abs(offset) / 60 / minute))}:${two((Math.abs(offset) / minute) % 60)}`;
 
-// instant is when "2027-03-01T18:00[Europe/Berlin]" is, in milliseconds since 1970; NaN when it is
-// no moment. A time that comes twice is the first, unless an offset says which.
+// instant converts "2027-03-01T18:00[Europe/Berlin]" to milliseconds since 1970; NaN if it is not a
+// moment. A repeated time is the first one, unless it has an offset.
 export function instant(moment: string): number {
   const [, local, offset, zone] = /^([^[Z+]*?)(Z|[+-]\d\d:\d\d)?\[(.*)\]$/.exec(moment) ?? [];
   if (!local) return NaN;
@@ -29,12 +29,12 @@ export function instant(moment: string): number {
     const [before, after] = [ahead(wall - 1440 * minute, zone), ahead(wall + 1440 * minute, zone)];
     return wall - (ahead(wall - before, zone) == before ? before : ahead(wall - after, zone) == after ? after : before);
   } catch {
-    return NaN; // no such zone; the service says so
+    return NaN; // no such zone; the service reports it
   }
 }
 
-// odd tells what is odd about "2027-03-28T02:30" in a zone; undefined when nothing is, or when
-// one of them is none.
+// odd describes what is unusual about "2027-03-28T02:30" in a zone; undefined if nothing is, or if
+// either is invalid.
 export function odd(local: string, zone: string): Odd | undefined {
   const wall = Date.parse(local + "Z");
   if (isNaN(wall)) return;
@@ -45,6 +45,6 @@ export function odd(local: string, zone: string): Odd | undefined {
     if (real.length == 0) return { skipped: new Date(wall - before + after).toISOString().slice(11, 16) };
     if (real.length == 2) return { second: written(Math.min(before, after)) };
   } catch {
-    // No such zone; the service says so.
+    // No such zone; the service reports it.
   }
 }

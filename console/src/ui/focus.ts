@@ -1,9 +1,9 @@
-// Where the keyboard goes when what had it is gone: nobody should have to start again at the top
-// of the page.
+// Where the focus goes when its element is removed, so that nobody has to start again at the top of
+// the page.
 
 const lost = () => !document.activeElement || document.activeElement == document.body;
 
-// Gives the keyboard to an element that does not take it by itself, such as a heading.
+// Focuses an element that cannot have the focus by itself, such as a heading.
 export function focusOn(at: HTMLElement) {
   at.focus();
   if (document.activeElement == at) return;
@@ -11,8 +11,8 @@ export function focusOn(at: HTMLElement) {
   at.focus();
 }
 
-// After a dialog has closed: back to what opened it, or to the page's heading where that is gone
-// or cannot be used any more. What has taken the keyboard meanwhile keeps it.
+// After a dialog has closed: returns the focus to what opened it, or to the page's heading if that
+// is gone or disabled. If something else has the focus by then, it keeps it.
 export function focusBack(before: Element | null) {
   setTimeout(() => {
     if (!lost()) return;
@@ -24,7 +24,7 @@ export function focusBack(before: Element | null) {
 
 let stop = () => {};
 
-// On another page of the console: to its heading, as soon as it is there.
+// On another page of the console: focuses its heading when it appears.
 export function focusArrival() {
   stop();
   const before = document.querySelector("h1");

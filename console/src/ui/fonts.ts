@@ -1,4 +1,4 @@
-// The fonts that need no upload, by the names that settings have for them.
+// The font stacks, which need no upload, by their names in settings.
 import table from "../../../internal/setting/css.json";
 
 export const fontStacks = table.font.names as Record<string, string>;

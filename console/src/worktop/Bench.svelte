@@ -1,5 +1,5 @@
 <script lang="ts">
-  // The previews: one large one, or all cases side by side.
+  // The previews: a single large one, or all cases side by side.
   import Button from "../ui/Button.svelte";
   import { languageNames } from "./cases";
   import FrameBox from "./FrameBox.svelte";
@@ -21,7 +21,7 @@
     {#if worktop.widget?.starters.length}
       <label class="flex items-center gap-1.5">
         Starter
-        <select class={select} value={worktop.previews.starter} onchange={(e) => worktop.previews.begin(e.currentTarget.value)}>
+        <select class={select} value={worktop.previews.starter} onchange={(e) => worktop.previews.start(e.currentTarget.value)}>
           <option value="">None</option>
           {#each worktop.widget.starters as s (s.name)}<option value={s.name}>{s.title.en ?? Object.values(s.title)[0]}</option>{/each}
         </select>

@@ -3,7 +3,7 @@
 </script>
 
 <script lang="ts">
-  // Renames, doubles or removes a setting, and says where it is used.
+  // Renames, duplicates or removes a setting, and lists where it is used.
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import InLine from "./InLine.svelte";
@@ -18,7 +18,7 @@
   const files = $derived(worktop.files);
   const uses = $derived(usesOf(files, key));
   const taken = $derived(keysOf(files));
-  // svelte-ignore state_referenced_locally: the box is made anew for another setting
+  // svelte-ignore state_referenced_locally: the dialog is created for each setting
   let name = $state(way == "rename" ? key : `${label} 2`);
   const plain = $derived(["string", "number"].includes(typeof setting?.default));
   let inline = $state(true);
@@ -28,24 +28,24 @@
   );
   const titles: Record<Way, string> = { rename: "Rename", duplicate: "Duplicate", remove: "Remove" };
 
-  // Where customers have set it, a release has to say what becomes of that.
+  // If customers have set it, a release must say what happens to their values.
   const released = $derived(worktop.releasedKeys.includes(key));
-  function told(changed: Record<string, string>, change: Record<string, unknown>) {
+  function changed(changed: Record<string, string>, change: Record<string, unknown>) {
     if (released && changed["settings.json"]) changed["settings.json"] = declareChange(changed["settings.json"], change);
     return changed;
   }
 
   function go() {
     if (wrong || (way == "rename" && name == key)) return;
-    if (way == "rename") worktop.folder.change(`renaming ${key} to ${name}`, told(renameSetting(files, key, name), { rename: key, to: name }));
+    if (way == "rename") worktop.folder.change(`renaming ${key} to ${name}`, changed(renameSetting(files, key, name), { rename: key, to: name }));
     else if (way == "duplicate") {
       const made = duplicateSetting(files, key, name || label);
       if (typeof made == "string") return void (worktop.notice = made);
-      worktop.folder.change(`doubling ${key}`, made.files);
-      worktop.notice = `The setting “${name}” is there as ${made.key}. Use it in the view or the stylesheet next.`;
+      worktop.folder.change(`duplicating ${key}`, made.files);
+      worktop.notice = `The setting “${name}” now exists as ${made.key}. Next, use it in the view or the stylesheet.`;
     } else {
       const gone = removeSetting(files, key, inline && plain);
-      worktop.folder.change(`removing ${key}`, told(gone.files, { drop: key }));
+      worktop.folder.change(`removing ${key}`, changed(gone.files, { drop: key }));
       worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length == 1 ? "1 place" : `${gone.left.length} places`}: see “Faults”.` : `${key} is removed.`;
     }
     onclose();
@@ -56,14 +56,14 @@
   {#if way == "rename"}
     <label class="block">
       <span class="mb-1 block font-medium">Key</span>
-      <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
+      <!-- svelte-ignore a11y_autofocus: it is what the dialog asks for -->
       <input class="field font-mono" bind:value={name} autofocus spellcheck="false" aria-invalid={!!wrong} aria-describedby="key-about" />
     </label>
     <p id="key-about" class={["mt-1 text-sm", wrong ? "text-bad" : "text-soft"]}>{wrong || `The key changes in the view, the stylesheet, the script, the starters and the sample.${released ? " Customers' values move along, with a note under changes in settings.json." : ""}`}</p>
   {:else if way == "duplicate"}
     <label class="block">
       <span class="mb-1 block font-medium">Label of the new setting</span>
-      <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
+      <!-- svelte-ignore a11y_autofocus: it is what the dialog asks for -->
       <input class="field" bind:value={name} autofocus maxlength="80" onfocus={(e) => e.currentTarget.select()} />
     </label>
     <p class="mt-1 text-sm text-soft">Key:  <code class="text-ink">{keyFrom(name, taken)}</code>. It gets the same default, limits and starter values.</p>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Two people have changed the same lines. Nothing is overwritten: both are shown, and one decides.
+  // Lines that two people changed differently: shows both, and lets the user decide.
   import Button from "../ui/Button.svelte";
   import { passage } from "./both";
   import type { Worktop } from "./worktop.svelte";

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What one folder has otherwise than another: settings first, then files with their lines.
+  // The differences between two folders: settings first, then files with their lines.
   import type { Changes } from "../api/types";
 
   let { changes }: { changes: Pick<Changes, "settings" | "files"> } = $props();

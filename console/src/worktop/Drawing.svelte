@@ -1,5 +1,5 @@
 <script lang="ts">
-  // One rendering, drawn in a frame of its own: live, as visitors would have it.
+  // A live rendering in its own frame, as visitors would see it.
   import type { Payload } from "../api/types";
   import { Frame } from "./frame";
 

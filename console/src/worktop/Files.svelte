@@ -1,5 +1,5 @@
 <script lang="ts">
-  // The whole files.
+  // The editor for whole files.
   import { session } from "../session/session.svelte";
   import { base64Of, nameFrom } from "./start.svelte";
   import Code from "./code/Code.svelte";
@@ -36,7 +36,7 @@
     if (files[0] && folder.has(files[0].path)) file = files[0].path;
   }
 
-  // The innermost element that the cursor is in is outlined in the preview.
+  // Outlines the innermost element at the cursor in the preview.
   function select(from: number) {
     if (file != "view.html" || folder.text("view.html") != worktop.previews.elementsOf) return;
     let best = -1;
@@ -70,7 +70,7 @@
             add();
           }}
         >
-          <!-- svelte-ignore a11y_autofocus: it has just been asked for -->
+          <!-- svelte-ignore a11y_autofocus: the user has just opened it -->
           <input class="field px-2! font-mono text-[13px]" bind:value={name} aria-label="Name of the new file" aria-invalid={!!wrong} autofocus onkeydown={(e) => e.key == "Escape" && (adding = false)} />
           {#if wrong}<p class="mt-1 text-[13px] text-bad">{wrong}</p>{/if}
         </form>

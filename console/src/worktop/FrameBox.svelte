@@ -1,16 +1,16 @@
 <script lang="ts">
-  // One frame that shows one case. Side by side it is drawn smaller, so that a page of its
-  // real width is seen.
+  // The frame of one case. Side by side it is scaled down, so that it shows a page of its real
+  // width.
   import type { PreviewCase } from "./cases";
   import type { Worktop } from "./worktop.svelte";
 
   let { worktop, which, scaled = false }: { worktop: Worktop; which: PreviewCase; scaled?: boolean } = $props();
-  // svelte-ignore state_referenced_locally: made anew for another case
+  // svelte-ignore state_referenced_locally: created for each case
   const frame = worktop.previews.frame(which);
   $effect(() => () => worktop.previews.unframe(which, frame));
 
   let room = $state(0);
-  const wide = 760; // what a page has side by side when the case does not say
+  const wide = 760; // width of a page side by side if the case has none
   const width = $derived(scaled ? (which.width ?? wide) : which.width);
   const scale = $derived(scaled && room && width ? Math.min(1, room / width) : 1);
 </script>

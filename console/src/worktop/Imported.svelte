@@ -1,11 +1,11 @@
 <script lang="ts">
-  // What has come of a page: what needs a hand first, then the files it loads from elsewhere,
-  // and what was done.
+  // The result for an imported page: what needs manual work, the files that it loads from other
+  // servers, and what was done.
   import type { Snippet } from "svelte";
   import Button from "../ui/Button.svelte";
   import type { PageIntake } from "./start.svelte";
 
-  // children is what follows from it.
+  // children is the next step.
   let { intake, children }: { intake: PageIntake; children: Snippet } = $props();
   const taken = $derived(intake.taken!);
   const hand = $derived(taken.notes.filter((n) => !n.done));

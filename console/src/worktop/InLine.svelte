@@ -1,5 +1,5 @@
 <script lang="ts">
-  // A place in a text, within the line that it stands in.
+  // A place in a text, shown within its line.
   let { text, from, to }: { text: string; from: number; to: number } = $props();
   const before = $derived(text.slice(text.lastIndexOf("\n", from - 1) + 1, from).trimStart());
   const after = $derived(text.slice(to).split("\n", 1)[0].trimEnd());

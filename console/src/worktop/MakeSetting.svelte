@@ -1,5 +1,5 @@
 <script lang="ts">
-  // A value becomes a setting: one label, and Enter.
+  // Makes a setting from a value: enter a label and press Enter.
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import InLine from "./InLine.svelte";
@@ -9,7 +9,7 @@
   import type { Worktop } from "./worktop.svelte";
 
   let { worktop, found, onclose }: { worktop: Worktop; found: Found; onclose: () => void } = $props();
-  // svelte-ignore state_referenced_locally: the box is made anew for another value
+  // svelte-ignore state_referenced_locally: the dialog is created for each value
   let label = $state(found.label);
   // svelte-ignore state_referenced_locally
   let chosen = $state(found.places.map((p, i) => i == 0 || p.likely));
@@ -40,7 +40,7 @@
   </p>
   <label class="block">
     <span class="mb-1 block font-medium">Label</span>
-    <!-- svelte-ignore a11y_autofocus: it is what the box asks for -->
+    <!-- svelte-ignore a11y_autofocus: it is what the dialog asks for -->
     <input class="field" bind:value={label} autofocus maxlength="80" onfocus={(e) => e.currentTarget.select()} />
     <span class="mt-1 block text-sm text-soft">Key:  <code class="text-ink">{key}</code>{#if found.inferred.glass.look}, in the stylesheet <code class="text-ink">var(--{key.replace(/[A-Z]/g, (c) => "-" + c.toLowerCase())})</code>{/if}.</span>
   </label>

@@ -1,6 +1,5 @@
 <script lang="ts">
-  // Faults, and what the script says: beside the preview, with the author's own file
-  // and line.
+  // Faults, and the script's output, with the author's file and line.
   import type { At } from "./script";
   import type { Worktop } from "./worktop.svelte";
 

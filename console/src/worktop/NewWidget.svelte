@@ -1,7 +1,7 @@
 <script lang="ts">
-  // A new widget: from a whole HTML page, a copy of another, or blank.
+  // Creates a widget: from an HTML page, as a copy, or blank.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Widget } from "../api/types";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -14,12 +14,12 @@
   let way = $state("page");
   let title = $state("");
   let name = $state("");
-  let named = $state(false); // whether somebody has typed the name
+  let named = $state(false); // whether the user has typed the name
   let from = $state("");
   let widgets = $state.raw<Widget[]>([]);
   let trouble = $state("");
   let busy = $state(false);
-  let folderName = $state(""); // what the manifest of a folder says
+  let folderName = $state(""); // the name in the folder's manifest
   const copied = $derived(`Copy of ${widgets.find((w) => w.name == from)?.title.en ?? from}`);
   const intake = new PageIntake(() => said);
   const said: string = $derived(named ? name : nameFrom(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : way == "folder" ? folderName : "")));
@@ -29,7 +29,7 @@
       widgets = w.widgets;
       from = w.widgets[0]?.name ?? "";
     },
-    (error) => session.ended(error),
+    (error) => session.expire(error),
   );
 
   async function read(files: FileList | null | undefined) {
@@ -38,10 +38,10 @@
     intake.again();
     intake.file = file.name;
     intake.html = await file.text();
-    await intake.take();
+    await intake.read();
   }
 
-  // A widget folder of this computer, as the client makes them.
+  // A widget folder on this computer, as the client makes them.
   let folder = $state.raw<File[]>([]);
   async function choose(files: FileList | null) {
     trouble = "";
@@ -55,12 +55,12 @@
         trouble = "Its widget.json cannot be read. Correct it on the worktop.";
       }
   }
-  async function begin() {
+  async function start() {
     trouble = "";
     busy = true;
     try {
       if (way == "page") {
-        await intake.take(); // under its name
+        await intake.read(); // with its name
         if (!intake.taken) return;
         await api.startWidgetDraft(said, { files: intake.taken.files });
       } else if (way == "folder") {
@@ -69,8 +69,8 @@
       } else await api.startWidgetDraft(said, way == "blank" ? { blank: true, title: title || said } : { from, title: title.trim() || copied });
       router.go(`/worktop/${said}`);
     } catch (error) {
-      session.ended(error);
-      trouble = told(error);
+      session.expire(error);
+      trouble = explain(error);
     } finally {
       busy = false;
     }
@@ -103,7 +103,7 @@
         class="mt-5"
         onsubmit={(e) => {
           e.preventDefault();
-          void intake.take();
+          void intake.read();
         }}
         ondragover={(e) => e.preventDefault()}
         ondrop={(e) => {
@@ -151,7 +151,7 @@
       class="max-w-xl"
       onsubmit={(e) => {
         e.preventDefault();
-        void begin();
+        void start();
       }}
     >
       {#if way == "blank" || way == "copy"}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What has changed in the widget that this is a copy of, and taking it over.
+  // The changes in the widget from which this one was copied, and a button to merge them.
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import Differences from "./Differences.svelte";
@@ -9,7 +9,7 @@
   const o = $derived(worktop.origin!);
 </script>
 
-<Box title="{o.widget} has changed since release {o.release}" about="Its newest release is {o.newest}. Changes are merged into your copy. Where both have changed the same lines, yours stay." wide {onclose} onsubmit={() => (worktop.takeOver(), onclose())}>
+<Box title="{o.widget} has changed since release {o.release}" about="Its newest release is {o.newest}. Changes are merged into your copy. Where both have changed the same lines, yours stay." wide {onclose} onsubmit={() => (worktop.mergeOrigin(), onclose())}>
   <h3 class="font-semibold">Changes in the original</h3>
   <Differences changes={o.changes} />
   {#if o.collisions.length}

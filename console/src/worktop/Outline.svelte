@@ -1,5 +1,5 @@
 <script lang="ts">
-  // All parts of the view, for whoever does not point: each can be chosen by keyboard.
+  // All elements of the view, for selection with the keyboard.
   import type { Worktop } from "./worktop.svelte";
 
   let { worktop }: { worktop: Worktop } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
-  // What makes the part that was pointed at: the piece of the view, the rules that hit it,
-  // the lines of script that touch it, the settings and words behind it.
+  // The sources of the selected part: its piece of the view, the rules that match it, the lines of
+  // script that use it, and the settings and messages behind it.
   import ChangeSetting, { type Way } from "./ChangeSetting.svelte";
   import Code from "./code/Code.svelte";
   import { untrack } from "svelte";
@@ -12,13 +12,13 @@
 
   let { worktop, onopen }: { worktop: Worktop; onopen: (at: At) => void } = $props();
   const folder = $derived(worktop.folder);
-  // svelte-ignore state_referenced_locally: one worktop for the life of the page
+  // svelte-ignore state_referenced_locally: one worktop per page
   const pieces = new Pieces(worktop.folder);
   type Arranged = Behind & { properties: Record<string, string>; kept: Map<unknown, Kept> };
   let found = $state.raw<Arranged | null>(null);
 
-  // Found anew when the frame tells of a part, which it does after every change that it shows,
-  // and not at each keystroke: the pieces follow what is typed by themselves.
+  // Searched again when the frame reports the part, after each change that it shows, but not at
+  // each keystroke: the pieces follow what is typed.
   $effect(() => {
     const part = worktop.previews.part;
     untrack(() => {
@@ -40,7 +40,7 @@
   const undo = () => worktop.undo();
   const redo = () => worktop.redo();
 
-  // A rule for what is pointed at, at the end of the stylesheet.
+  // Adds a rule for the selected part at the end of the stylesheet.
   function addRule() {
     const style = folder.text("style.css");
     const selector = found!.selector;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // From draft to release: what has changed, how it looks, what it does to each pocket.
+  // From draft to release: the changes, before and after, and the effect on each pocket.
   import { router } from "../router.svelte";
   import ReleaseList from "./ReleaseList.svelte";
   import Box from "../ui/Box.svelte";
@@ -11,7 +11,7 @@
   import type { Worktop } from "./worktop.svelte";
 
   let { worktop, onclose }: { worktop: Worktop; onclose: () => void } = $props();
-  // svelte-ignore state_referenced_locally: one worktop for the life of the box
+  // svelte-ignore state_referenced_locally: one worktop per dialog
   const r = new Releasing(worktop);
   void r.open();
   $effect(() => () => r.close());

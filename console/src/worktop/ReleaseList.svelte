@@ -1,14 +1,14 @@
 <script lang="ts">
-  // A widget's releases, and taking one out of use, once it is clear what that affects.
+  // A widget's releases, and withdrawing one after showing what that affects.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Release, ReleaseUses } from "../api/types";
   import { session } from "../session/session.svelte";
   import Button from "../ui/Button.svelte";
   import { ago } from "../ui/time";
 
   let { name, releases, onchange }: { name: string; releases: Release[]; onchange: () => Promise<void> } = $props();
-  let asking = $state(0); // number of the release that is to be withdrawn
+  let asking = $state(0); // number of the release to withdraw
   let uses = $state.raw<ReleaseUses | null>(null);
   let trouble = $state("");
   let busy = $state(false);
@@ -21,8 +21,8 @@
       asking = 0;
       await onchange();
     } catch (error) {
-      session.ended(error);
-      trouble = told(error);
+      session.expire(error);
+      trouble = explain(error);
     }
     busy = false;
   }
@@ -33,8 +33,8 @@
     try {
       uses = await api.releaseUses(name, number);
     } catch (error) {
-      session.ended(error);
-      trouble = told(error);
+      session.expire(error);
+      trouble = explain(error);
     }
   }
 </script>

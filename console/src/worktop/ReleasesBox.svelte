@@ -1,7 +1,7 @@
 <script lang="ts">
-  // All releases of one widget.
+  // All releases of a widget.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Release } from "../api/types";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
@@ -14,10 +14,10 @@
     try {
       releases = (await api.releases(name)).releases;
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
     }
   }
-  // svelte-ignore state_referenced_locally: the box is for one widget
+  // svelte-ignore state_referenced_locally: the dialog is for one widget
   void load();
 </script>
 

@@ -1,7 +1,7 @@
 <script lang="ts">
-  // The widgets there are, and those on the worktop.
+  // The widgets, and those on the worktop.
   import { api } from "../api/client";
-  import { told } from "../api/refused";
+  import { explain } from "../api/refused";
   import type { Widget, WidgetDraft } from "../api/types";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -27,7 +27,7 @@
       drafts = d.drafts;
       releaseless = w.releaseless ?? [];
     } catch (failed) {
-      session.ended(failed);
+      session.expire(failed);
       error = failed as Error;
     }
     loading = false;
@@ -39,14 +39,14 @@
     return names.map((name) => ({ name, widget: widgets.find((w) => w.name == name), draft: drafts.find((d) => d.widget == name) }));
   });
 
-  async function take(name: string) {
+  async function open(name: string) {
     trouble = "";
     try {
       await api.startWidgetDraft(name, {});
       router.go(`/worktop/${name}`);
     } catch (failed) {
-      session.ended(failed);
-      trouble = told(failed);
+      session.expire(failed);
+      trouble = explain(failed);
     }
   }
 </script>
@@ -82,7 +82,7 @@
             {#if row.draft}<br />Draft changed {ago(row.draft.changedAt)} by {row.draft.changedBy}{/if}
           </p>
           {#if row.widget || releaseless.includes(row.name)}<Button kind="plain" onclick={() => (releasesOf = { name: row.name, title: row.widget?.title.en ?? row.name })}>Releases…</Button>{/if}
-          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Continue</Button>{:else if row.widget}<Button kind="plain" onclick={() => take(row.name)}>Edit</Button>{/if}
+          {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Continue</Button>{:else if row.widget}<Button kind="plain" onclick={() => open(row.name)}>Edit</Button>{/if}
         </li>
       {/each}
     </ul>

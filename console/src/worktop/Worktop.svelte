@@ -16,13 +16,13 @@
   import { Worktop } from "./worktop.svelte";
 
   let { name, publicBase }: { name: string; publicBase: string } = $props();
-  // svelte-ignore state_referenced_locally: the page makes a new one for each widget
+  // svelte-ignore state_referenced_locally: the page creates a worktop for each widget
   const worktop = new Worktop(name, publicBase);
   worktop.load();
   $effect(() => () => worktop.close());
 
   let box = $state<"" | "release" | "origin">("");
-  let files = $state(false); // whole files instead of the part
+  let files = $state(false); // whole files instead of the selected part
   let file = $state("view.html");
   let at = $state<{ line: number; column: number; turn: number } | null>(null);
   let turn = 0;
@@ -37,7 +37,7 @@
   }
 
   function key(event: { key: string; ctrlKey?: boolean; metaKey?: boolean; shiftKey?: boolean; target?: EventTarget | null; defaultPrevented?: boolean; preventDefault?: () => void }) {
-    // Escape and undo in a dialog are the dialog's; it may be gone by the time this runs.
+    // In a dialog, Escape and undo belong to the dialog, which may be closed when this runs.
     if (event.defaultPrevented || document.querySelector("[role=dialog]")) return;
     const mod = event.ctrlKey || event.metaKey;
     const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName));
@@ -51,7 +51,7 @@
   }
   worktop.previews.onkey = (pressed) => key({ key: pressed });
 
-  // What is typed is in the journal already; this only hurries.
+  // The changes are in the journal already; this only saves them sooner.
   function leaving() {
     void worktop.saving.save();
   }

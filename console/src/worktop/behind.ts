@@ -1,4 +1,4 @@
-// What makes a part: from what the frame tells of it to places in the author's files.
+// The sources of a part: converts the frame's report to places in the author's files.
 import { kebab } from "../editor/look";
 import { isInherited, standsOn } from "./css";
 import type { Part } from "./frame";
@@ -13,9 +13,9 @@ export interface Place extends Range {
 export interface Behind {
   mark: number | null;
   path: { mark: number | null; label: string }[]; // the outermost first
-  selector: string; // for a rule of its own
+  selector: string; // for a new rule
   view: Range | null;
-  made: string; // how it came about, when it is not in the view itself
+  made: string; // its origin, if it is not in the view itself
   rules: (Place & { note: string })[];
   around: (Place & { note: string })[];
   statements: Place[];
@@ -23,7 +23,7 @@ export interface Behind {
   messages: Place[];
 }
 
-const longest = 40; // lines of a piece of the view; a longer one is cut to its start tag
+const longest = 40; // lines of a piece of the view; a longer one is reduced to its start tag
 
 export function behind(worktop: Worktop, part: Part): Behind {
   const { folder } = worktop;
@@ -57,7 +57,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
   const hits = new Map<number, string>();
   for (const r of own.rules) if (rules[r]) hits.set(r, note(r));
   for (const [pseudo, list] of Object.entries(own.pseudo)) for (const r of list) if (rules[r] && !hits.has(r)) hits.set(r, note(r, pseudo));
-  // The last of a stylesheet wins, as far as they are equal otherwise: it comes first.
+  // Of rules with the same specificity, the last one wins, so it comes first.
   const mine = [...hits.entries()].sort(([a], [b]) => b - a).map(([r, n]) => placed(r, n));
   const around: Behind["around"] = [];
   part.steps.slice(1).forEach((step) => {
@@ -78,7 +78,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
   }
   statements.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : a.from - b.from));
 
-  // Behind it: what the view says, what the rules stand on.
+  // Behind it: what the view shows, and what the rules use.
   const keys: string[] = [...(element?.settings ?? [])];
   const names = new Set(mine.flatMap((r) => standsOn(folder.text("style.css").slice(r.from, r.to))));
   for (const s of worktop.widget?.settings ?? []) if (s.look && names.has(kebab(s.key)) && !keys.includes(s.key)) keys.push(s.key);

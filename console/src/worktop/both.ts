@@ -1,8 +1,8 @@
-// Two people's changes of one text.
+// Merges two people's changes to a text.
 import { difference } from "./folder.svelte";
 
-// What comes of both; null when they touch, or lie in neighbouring lines. All that one has
-// changed counts as one stretch, from the first difference to the last.
+// The merged text; null if the changes touch or are on adjacent lines. All changes of one person
+// count as one stretch, from the first difference to the last.
 export function both(base: string, mine: string, theirs: string): string | null {
   const [a, b] = [difference(base, mine), difference(base, theirs)].sort((x, y) => x.from - y.from);
   if (base.slice(a.to, b.from).split("\n").length < 3 || a.to > b.from) return null;
@@ -10,11 +10,11 @@ export function both(base: string, mine: string, theirs: string): string | null 
 }
 
 export interface Passage {
-  line: number; // of the first, counted from 1
+  line: number; // number of the first, from 1
   lines: { text: string; changed: boolean }[];
 }
 
-// The lines of a text that differ from another's, with some around them.
+// The lines of a text that differ from another's, with some context.
 export function passage(text: string, from: string, around = 2): Passage {
   const change = difference(from, text);
   const count = (end: number) => text.slice(0, end).split("\n").length - 1;

@@ -1,4 +1,4 @@
-// Conditions to see a widget in, each one click away.
+// Conditions for viewing a widget, each one click away.
 import type { Case, PreviewedFolder } from "../api/types";
 import type { Host } from "./frame";
 
@@ -6,7 +6,7 @@ export interface PreviewCase {
   id: string;
   label: string;
   about: string;
-  width: number | null; // CSS pixels of the page, null for all there is
+  width: number | null; // CSS pixels of the page, null for the available width
   ask: Case;
   host: Host;
 }
@@ -14,9 +14,9 @@ export interface PreviewCase {
 
 export const languageNames = new Intl.DisplayNames(["en"], { type: "language" });
 
-// The cases that make sense for a widget, the usual one first.
+// The cases that make sense for a widget, the default first.
 export function casesOf(widget: PreviewedFolder | null): PreviewCase[] {
-  // A widget that reads how far the page is scrolled needs something to scroll.
+  // A widget that reads the scroll position needs something to scroll.
   const plain: Host = { page: "light", copies: 1, long: !!widget?.readsPage };
   const one = (id: string, label: string, about: string, more: Partial<PreviewCase> = {}): PreviewCase => ({ id, label, about, width: null, ask: {}, host: plain, ...more });
   const list = [

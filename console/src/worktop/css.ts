@@ -1,5 +1,5 @@
-// A stylesheet as its author writes it: where its rules stand, and the same sheet with a
-// marker in each rule, by which a browser tells which of them hit an element.
+// A stylesheet as written: the places of its rules, and the same sheet with a marker in each rule,
+// so that a browser shows which rules match an element.
 import { cssLanguage } from "@codemirror/lang-css";
 import { Tree, TreeFragment, type SyntaxNode } from "@lezer/common";
 import { difference } from "./folder.svelte";
@@ -15,14 +15,13 @@ export interface Rule {
 export interface Sheet {
   text: string; // with markers
   rules: Rule[]; // by marker
-  tops: string[]; // the rules that lie in no other, with markers
+  tops: string[]; // the top-level rules, with markers
 }
 
-// As the frame names them; see loader/worktop/pick.ts.
+// The names in the frame; see loader/worktop/pick.ts.
 const marker = (rule: number) => `--glass-rule-${rule}:1;`;
 
-// A rule that lies in no other, or whatever else does, with the rules in it; all offsets are
-// counted from its beginning.
+// A top-level rule or other statement, with the rules in it. Offsets are relative to its start.
 type Top = (Rule & { block: number })[];
 
 interface Placed {
@@ -49,9 +48,9 @@ function readTop(top: SyntaxNode, source: string): Top {
   return rules;
 }
 
-// The sheet read last. Of the next, which is nearly the same, only what is new is read.
+// The last sheet. Of the next one, which is nearly the same, only new parts are read.
 let known: { source: string; tops: Placed[] } = { source: "", tops: [] };
-// The source and tree that have been parsed whole last.
+// The source and tree of the last complete parse.
 let whole: { source: string; tree: Tree } = { source: "", tree: Tree.empty };
 
 function everyTop(source: string): Placed[] {
@@ -68,7 +67,7 @@ function everyTop(source: string): Placed[] {
   return tops;
 }
 
-// Typing mostly happens within one rule, which stays one: then there is nothing else to read.
+// Typing mostly changes one rule, which stays one: then only that is read.
 function oneTop(source: string): Placed[] | null {
   const { from, to, insert } = difference(known.source, source);
   const at = known.tops.findIndex((top) => top.from < from && to < top.from + top.text.length);
@@ -119,7 +118,7 @@ function around(node: SyntaxNode, source: string): string[] {
   return list;
 }
 
-// The one top rule that makes the difference between two sheets; -1 when it is more.
+// The only top-level rule that differs between two sheets; -1 if there are more.
 export function onlyRule(before: Sheet, after: Sheet): number {
   if (before.tops.length != after.tops.length || before.rules.length != after.rules.length) return -1;
   let only = -1;
@@ -131,13 +130,12 @@ export function onlyRule(before: Sheet, after: Sheet): number {
   return only;
 }
 
-// What elements within get too, unless they say otherwise (CSS 2.2, appendix F, and its
-// successors).
+// Inherited properties (CSS 2.2, appendix F, and its successors).
 const inherited = /^(color|font(-.*)?|line-height|letter-spacing|word-spacing|text-(align|indent|transform|shadow|wrap)(-.*)?|white-space|direction|visibility|cursor|list-style(-.*)?|quotes|hyphens|overflow-wrap|word-break|tab-size|accent-color|caret-color|color-scheme|fill|stroke(-.*)?|--.*)$/;
 
 export const isInherited = (property: string) => inherited.test(property);
 
-// Names of custom properties and data attributes that a piece of a stylesheet stands on.
+// Names of custom properties and data attributes in a piece of a stylesheet.
 export function standsOn(source: string): string[] {
   const names = new Set<string>();
   for (const match of source.matchAll(/var\(\s*--([\w-]+)|\[data-([\w-]+)/g)) names.add(match[1] ?? match[2]);

@@ -2,14 +2,14 @@ import type { DraftFile, Image } from "../api/types";
 
 export interface Entry {
   text: string;
-  saved: string; // as the service has it
-  digest: string; // of what the service has, "" when it has none
-  binary: boolean; // not text; it is not edited here
+  saved: string; // the service's text
+  digest: string; // digest of the service's file, "" if it has none
+  binary: boolean; // not text, so it cannot be edited here
   image?: Image;
   removed: boolean;
 }
 
-// A part of a file that stays the same part while the file around it changes.
+// A part of a file that is followed while the file around it changes.
 export interface Piece {
   path: string;
   from: number; // offsets in UTF-16 code units
@@ -18,28 +18,28 @@ export interface Piece {
 
 interface Change {
   path: string;
-  before: string | null; // null when it is not there
+  before: string | null; // null if there is no file
   after: string | null;
 }
 
 export interface Step {
-  what: string; // in words, for the one who undoes it
+  what: string; // a label for undo
   changes: Change[];
   at: number;
 }
 
 const mostSteps = 400;
-const together = 900; // milliseconds within which keystrokes are one step
+const together = 900; // milliseconds within which keystrokes are combined to a step
 
-// The files of a widget being written. Every change goes through here, so that every change
-// can be undone, whichever editor it came from.
+// The files of a widget under development. Every change goes through here, so that every change can
+// be undone, whichever editor made it.
 export class Folder {
   entries = $state<Record<string, Entry>>({});
   past = $state.raw<Step[]>([]);
   future = $state.raw<Step[]>([]);
   onchange: (paths: string[]) => void = () => {};
-  // What is under way to the service, by path: any of these it may have, or none yet. null
-  // stands for a file taken away.
+  // Texts in requests without a response yet, by path: the service may have any of them. null is a
+  // deleted file.
   sent = new Map<string, (string | null)[]>();
   #pieces = new Set<Piece>();
 
@@ -69,7 +69,7 @@ export class Folder {
     return !!this.entries[path] && !this.entries[path].removed;
   }
 
-  // What the service does not have for certain.
+  // Files that the service may not have.
   get unsaved(): DraftFile[] {
     return Object.entries(this.entries)
       .filter(([path, e]) => this.sent.has(path) || (e.removed ? e.digest != "" : !e.binary && (e.text != e.saved || e.digest == "")))
@@ -85,7 +85,7 @@ export class Folder {
     this.#pieces.delete(piece);
   }
 
-  // Replaces a part of a file, as somebody types it.
+  // Replaces a part of a file while somebody types.
   type(path: string, from: number, to: number, insert: string) {
     const text = this.text(path);
     this.#record(`typing in ${path}`, [{ path, before: text, after: text.slice(0, from) + insert + text.slice(to) }], true);
@@ -93,7 +93,7 @@ export class Folder {
     this.onchange([path]);
   }
 
-  // Makes files something else in one step; null takes one away.
+  // Changes files in one step; null deletes one.
   change(what: string, files: Record<string, string | null>) {
     const changes: Change[] = [];
     for (const [path, after] of Object.entries(files)) {
@@ -123,7 +123,7 @@ export class Folder {
     return step.what;
   }
 
-  // Takes in what the service has now, where nothing is changed here.
+  // Updates unchanged files to the service's.
   refresh(files: DraftFile[]): string[] {
     const news: { path: string; text: string | null }[] = [];
     for (const f of files) {
@@ -170,7 +170,7 @@ export class Folder {
       if (text === null) {
         if (entry && (entry.digest || this.sent.has(path))) entry.removed = true;
         else delete this.entries[path];
-      } else if (entry?.binary) entry.removed = false; // its content was never here
+      } else if (entry?.binary) entry.removed = false; // its content was never loaded
       else if (!entry) this.entries[path] = { text, saved: "", digest: "", binary: false, removed: false };
       else {
         entry.removed = false;
@@ -180,7 +180,7 @@ export class Folder {
     this.onchange(files.map((f) => f.path));
   }
 
-  // Changes as little as makes the file that text, so that pieces stay where they are.
+  // Makes the smallest change to the given text, so that pieces stay in place.
   #replace(path: string, text: string) {
     const { from, to, insert } = difference(this.entries[path].text, text);
     this.#splice(path, from, to, insert);
@@ -192,7 +192,7 @@ export class Folder {
     const moved = insert.length - (to - from);
     for (const piece of this.#pieces) {
       if (piece.path != path) continue;
-      // What is typed at an end of a piece belongs to it.
+      // Text typed at the end of a piece belongs to it.
       if (from > piece.to || (from == piece.to && to > piece.to)) continue;
       if (to < piece.from) {
         piece.from += moved;
@@ -206,7 +206,7 @@ export class Folder {
   }
 }
 
-// The least change that makes one text the other, as one replacement.
+// The smallest single replacement that turns one text into the other.
 export function difference(before: string, after: string): { from: number; to: number; insert: string } {
   let from = 0;
   const most = Math.min(before.length, after.length);

@@ -1,12 +1,12 @@
-// The console's side of one worktop frame. All that reaches the frame, which is sandboxed and
-// comes from the public side, goes through here.
+// The console's side of a worktop frame. The frame is sandboxed and comes from the public listener;
+// everything that it receives goes through here.
 import type { Sheet } from "./css";
 import type { Answer, Draw, Host, Order, Part, Said } from "../../../loader/worktop/types";
 
 export type { Draw, Host, Part, Said };
 
 const beatEvery = 1000;
-const patience = 4000; // milliseconds without a sign of life
+const patience = 4000; // milliseconds without a response
 
 export class Frame {
   ondrawn: () => void = () => {};
@@ -15,7 +15,7 @@ export class Frame {
   onover: (over: { mark: number | null; name: string } | null) => void = () => {};
   onsaid: (said: Said) => void = () => {};
   onkey: (key: string) => void = () => {};
-  // The frame does not come back; begun tells whether it ever did.
+  // The frame does not respond; begun tells whether it ever did.
   onstuck: (begun: boolean) => void = () => {};
   #port: MessagePort | undefined;
   #last: Draw | undefined;
@@ -24,14 +24,14 @@ export class Frame {
   #heard = 0;
   #begun = false;
 
-  // To be called when the frame is put into the page.
+  // Call it when the frame is added to the page.
   watch() {
     this.#begun = false;
     this.#heard = performance.now();
     clearInterval(this.#pulse);
     let beat = 0;
     this.#pulse = setInterval(() => {
-      // A tab in the background runs its timers late, which is nobody's fault.
+      // Timers of a background tab are late, which is not a fault.
       if (document.hidden) return void (this.#heard = performance.now());
       if (performance.now() - this.#heard > patience) {
         this.close();
@@ -40,7 +40,7 @@ export class Frame {
     }, beatEvery);
   }
 
-  // To be called when the frame has loaded, each time it does.
+  // Call it each time the frame has loaded.
   connect(frame: HTMLIFrameElement) {
     this.#port?.close();
     const channel = new MessageChannel();
@@ -72,7 +72,7 @@ export class Frame {
     this.#send(order);
   }
 
-  // only is the top rule that has changed, -1 when it is more than one.
+  // only is the changed top-level rule, -1 if there are several.
   restyle({ text: sheet, rules, tops }: Sheet, only: number) {
     if (this.#last) this.#last = { ...this.#last, sheet, rules: rules.length };
     this.#send({ sheet, rules: rules.length, ...(only < 0 ? {} : { only, rule: tops[only], tops: tops.length }) });

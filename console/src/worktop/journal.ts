@@ -1,11 +1,11 @@
-// What is typed and not saved yet, kept in this browser at each keystroke: a tab that is
-// closed, or a browser that ends, loses nothing.
+// Unsaved changes, stored in this browser at each keystroke, so that closing the tab or the browser
+// loses nothing.
 import type { DraftFile } from "../api/types";
 
 export interface Left {
   path: string;
-  text: string | null; // null when it was taken away
-  was: string; // digest of what it is a change of
+  text: string | null; // null if it was deleted
+  was: string; // digest of the file before the change
 }
 
 const key = (name: string) => `glass-pocket-worktop:${name}`;
@@ -16,7 +16,7 @@ export const journal = {
       if (files.length == 0) localStorage.removeItem(key(name));
       else localStorage.setItem(key(name), JSON.stringify(files.map((f): Left => ({ path: f.path, text: f.removed ? null : (f.text ?? ""), was: f.was ?? "" }))));
     } catch {
-      // Full or refused: what is typed is saved within a second all the same.
+      // Storage is full or refused. The change is saved at the service within a second anyway.
     }
   },
   read(name: string): Left[] {

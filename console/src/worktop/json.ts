@@ -1,4 +1,4 @@
-// Places in JSON files, by the path of keys that leads there.
+// Places in JSON files, by their path of keys.
 import { jsonLanguage } from "@codemirror/lang-json";
 
 export interface Range {
@@ -6,7 +6,7 @@ export interface Range {
   to: number;
 }
 
-// The range of a property, its key included; null when it is not there.
+// The range of a property with its key; null if it is missing.
 export function propertyAt(source: string, keys: string[]): Range | null {
   let node = jsonLanguage.parser.parse(source).topNode.firstChild;
   for (let i = 0; i < keys.length; i++) {

@@ -1,5 +1,5 @@
-// Which editor shows which piece. What makes a part is looked up anew with every change; an
-// editor that somebody types in must stay the same one meanwhile.
+// Assigns editors to pieces. The sources of a part are searched again after every change, but an
+// editor in use must stay the same.
 import type { Folder, Piece } from "./folder.svelte";
 
 export interface Kept {
@@ -14,7 +14,7 @@ export class Pieces {
 
   constructor(readonly folder: Folder) {}
 
-  // The piece that begins there: the one that is known, or a new one.
+  // The piece that starts there: a known one, or a new one.
   at(path: string, from: number, to: number): Kept {
     let kept = this.#kept.find((k) => k.piece.path == path && k.piece.from == from && !this.#used.has(k));
     if (!kept) {
@@ -25,7 +25,7 @@ export class Pieces {
     return kept;
   }
 
-  // Forgets what has not been asked for since.
+  // Forgets pieces that nobody has requested since.
   settle() {
     for (const k of this.#kept) if (!this.#used.has(k)) this.folder.release(k.piece);
     this.#kept = this.#kept.filter((k) => this.#used.has(k));

@@ -1,7 +1,7 @@
-// The frames that show a widget being made, in one case or in all: what is drawn in them, what
-// is pointed at, what its script says.
+// State of the frames that show a widget under development in one or all cases: what they draw, the
+// selected part, and the script's output.
 import { api } from "../api/client";
-import { told } from "../api/refused";
+import { explain } from "../api/refused";
 import type { Element as Piece, Fault, Shown, PreviewedWidget, PreviewedFolder } from "../api/types";
 import { session } from "../session/session.svelte";
 import { casesOf, type PreviewCase } from "./cases";
@@ -15,32 +15,32 @@ export interface Message {
   text: string;
   at: At | null;
   times: number;
-  of: string; // label of the case that it came from
+  of: string; // label of its case
 }
 
 const mostMessages = 300;
 
-// All previews of one widget.
+// All previews of a widget.
 export class Previews {
   trouble = $state(""); // why nothing could be rendered
   widget = $state.raw<PreviewedFolder | null>(null);
   elements = $state.raw<Piece[]>([]);
-  elementsOf = $state(""); // the view that elements are of
+  elementsOf = $state(""); // the view of elements
   showing = $state(false); // whether there is anything to see
-  tried = $state.raw<Fault[]>([]); // what the last rendering said
+  tried = $state.raw<Fault[]>([]); // faults of the last rendering
   messages = $state<Message[]>([]);
   pointing = $state(true);
   part = $state.raw<Part | null>(null);
   over = $state("");
   sheet = $state.raw<Sheet>({ text: "", rules: [], tops: [] });
   starter = $state("");
-  language = $state(""); // the widget's first language when ""
+  language = $state(""); // "" for the widget's first
   cases = $derived.by(() => casesOf(this.widget));
   current = $state("usual");
   beside = $state(false); // all cases side by side
-  stuck = $state(false); // the script did not come back
-  onkey: (key: string) => void = () => {}; // pressed in a preview
-  painted = 0; // milliseconds from an order to the frame's paint, the newest
+  stuck = $state(false); // the script did not respond
+  onkey: (key: string) => void = () => {}; // called for a key pressed in a preview
+  painted = 0; // milliseconds from the last order to the frame's paint
 
 
   #frames = new Map<string, Frame>(); // by case
@@ -57,7 +57,7 @@ export class Previews {
     return this.beside ? this.cases : [this.cases.find((c) => c.id == this.current) ?? this.cases[0]];
   }
 
-  // The frame that shows a case.
+  // The frame of a case.
   frame(which: PreviewCase): Frame {
     const frame = new Frame();
     this.#frames.set(which.id, frame);
@@ -87,13 +87,13 @@ export class Previews {
     if (!on) this.over = "";
   }
 
-  // Chooses an element of the view, as if it had been pointed at.
+  // Selects an element of the view, like a click on it.
   choose(mark: number) {
     const frame = this.#frames.get(this.current) ?? this.#frames.values().next().value;
     frame?.choose(mark);
   }
 
-  // Outlines an element of the view, null for what is chosen.
+  // Outlines an element of the view, null for the selected one.
   outline(mark: number | null) {
     for (const frame of this.#frames.values()) frame.show(mark);
   }
@@ -116,7 +116,7 @@ export class Previews {
     void this.try();
   }
 
-  begin(starter: string) {
+  start(starter: string) {
     this.starter = starter;
     void this.try();
   }
@@ -127,15 +127,15 @@ export class Previews {
   }
 
   #attempts = 0;
-  // The frames are taken out of the page, which ends what runs in them. A browser may take a
-  // moment for that, and a new frame waits for it; so one that never came is tried again.
+  // Removes the frames from the page, which ends their scripts. Browsers may need a moment for
+  // that, and a new frame waits for it, so a frame that never responded is tried again.
   #stop(begun: boolean) {
     this.stuck = true;
     if (begun) this.#attempts = 0;
     else if (this.#attempts++ < 20) setTimeout(() => this.revive(), 500);
   }
 
-  // Runs the script again after it has been stopped.
+  // Runs the script again after it was stopped.
   revive() {
     this.stuck = false;
     void this.try();
@@ -148,7 +148,7 @@ export class Previews {
     for (const frame of this.#frames.values()) frame.restyle(this.sheet, only);
   }
 
-  // Renders the files as they stand here. A later call replaces one under way.
+  // Renders the files as they are here. A later call replaces one that is running.
   async try() {
     this.#trying?.abort();
     const mine = (this.#trying = new AbortController());
@@ -162,18 +162,18 @@ export class Previews {
         mine.signal,
       );
       if (mine.signal.aborted) return;
-      this.#take(tried, cases, view);
+      this.#accept(tried, cases, view);
     } catch (error) {
       if (mine.signal.aborted) return;
-      session.ended(error);
-      this.trouble = told(error);
+      session.expire(error);
+      this.trouble = explain(error);
     }
   }
 
-  #take(tried: PreviewedWidget, cases: PreviewCase[], view: string) {
+  #accept(tried: PreviewedWidget, cases: PreviewCase[], view: string) {
     this.trouble = "";
     this.tried = [...tried.faults, ...tried.shown.flatMap((s) => s.faults ?? [])];
-    if (!tried.widget) return; // what was seen last stays
+    if (!tried.widget) return; // keep the last rendering
     this.widget = tried.widget;
     const chosen = this.#followed(tried.elements, view);
     this.elements = tried.elements;
@@ -189,7 +189,7 @@ export class Previews {
     });
   }
 
-  // Which element of the new view the chosen one of the old is.
+  // Finds the selected element of the old view in the new one.
   #followed(elements: Piece[], view: string): number | null {
     const mark = this.part?.steps.find((s) => s.mark !== null)?.mark;
     const old = mark == null ? undefined : this.elements[mark];

@@ -1,5 +1,5 @@
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { BeforeAndAfter, Differences, DryPocket, DryRun, Payload, Release } from "../api/types";
 import { session } from "../session/session.svelte";
 import type { Worktop } from "./worktop.svelte";
@@ -10,7 +10,7 @@ export interface Drawn {
   sheet: string;
 }
 
-// A release being prepared: what has changed, how it looks, what it would do to each pocket
+// State of a release in preparation: the changes, before and after, and the effect on each pocket
 // that follows.
 export class Releasing {
   differences = $state.raw<Differences | null>(null);
@@ -37,8 +37,8 @@ export class Releasing {
   }
 
   #failed(error: unknown) {
-    session.ended(error);
-    this.trouble = told(error);
+    session.expire(error);
+    this.trouble = explain(error);
   }
 
   async open() {
@@ -75,7 +75,7 @@ export class Releasing {
     this.before = drawn(before, files?.files.find((f) => f.path == "style.css")?.text ?? "");
   }
 
-  // The dry run: begun, and asked after until it is over.
+  // Starts the dry run and requests its progress until it is done.
   async rehearse() {
     this.looking = null;
     this.trouble = "";
@@ -123,7 +123,7 @@ export class Releasing {
     }
   }
 
-  // One of the releases has been withdrawn, put into use again, or rolled out further.
+  // One of the releases was withdrawn, put back into use, or its share changed.
   async again() {
     this.releases = (await api.releases(this.name)).releases;
   }

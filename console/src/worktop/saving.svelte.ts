@@ -1,7 +1,7 @@
-// Keeps what is typed: in this browser at each keystroke, at the service soon after. What
-// somebody else has saved meanwhile is taken in, or shown where it meets.
+// Saves changes: in this browser at each keystroke, at the service soon after. Other people's
+// changes are merged, or shown as collisions.
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { Fault, WidgetDraft } from "../api/types";
 import { session } from "../session/session.svelte";
 import { both } from "./both";
@@ -10,20 +10,20 @@ import { journal } from "./journal";
 
 export interface Collision {
   path: string;
-  base: string; // what both have changed, "" when that is not known
-  theirs: string | null; // null when it was taken away
+  base: string; // the text that both changed, "" if unknown
+  theirs: string | null; // null if it was deleted
   by: string;
 }
 
-const quiet = 600; // milliseconds without typing, then it is saved
-const again = 3000; // milliseconds until it is tried again when nobody has answered
+const quiet = 600; // milliseconds without typing before saving
+const again = 3000; // milliseconds before the next attempt without a response
 
 export class Saving {
   state = $state<"saved" | "waiting" | "saving" | "failed">("saved");
-  trouble = $state(""); // why it has failed
+  trouble = $state(""); // why it failed
   collisions = $state<Collision[]>([]);
-  draft = $state.raw<WidgetDraft | null>(null); // as the service had it last
-  onback: () => void = () => {}; // the service answers again
+  draft = $state.raw<WidgetDraft | null>(null); // the service's last version
+  onback: () => void = () => {}; // called when the service responds again
   #timer: ReturnType<typeof setTimeout> | undefined;
   #last: Promise<void> | undefined;
   #closed = false;
@@ -34,7 +34,7 @@ export class Saving {
     readonly notice: (what: string) => void,
   ) {}
 
-  // Brings back what was typed before the page closed, and was not saved.
+  // Restores changes that were not saved when the page was closed.
   recover() {
     const left = journal.read(this.name);
     if (left.length == 0) return;
@@ -42,13 +42,13 @@ export class Saving {
     this.notice(`Restored your unsaved changes: ${left.map((f) => f.path).join(", ")}.`);
     for (const f of left) {
       const entry = this.folder.entries[f.path];
-      if (entry && entry.digest != f.was) Object.assign(entry, { digest: f.was, saved: "" }); // so that a change of somebody else's in between is noticed
+      if (entry && entry.digest != f.was) Object.assign(entry, { digest: f.was, saved: "" }); // so that another person's change in between is noticed
     }
   }
 
-  // To be called after each change of the folder.
+  // Call it after each change of the folder.
   changed() {
-    // Nothing else may hold up what is to be painted; the journal is written within this task.
+    // Later, because nothing else may delay painting; still within this task.
     queueMicrotask(() => this.#write());
     this.#later(quiet);
   }
@@ -85,17 +85,17 @@ export class Saving {
       const draft = await api.changeWidgetDraft(this.name, files);
       this.folder.sent.clear();
       this.#kept(files, draft);
-      if (draft.revision > before + 1) this.#told(this.folder.refresh(draft.files ?? []), draft);
+      if (draft.revision > before + 1) this.#record(this.folder.refresh(draft.files ?? []), draft);
       if (this.trouble) this.onback();
       this.trouble = "";
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       this.state = "failed";
-      // Where nobody has answered, nobody knows whether it arrived.
+      // Without a response, nobody knows whether the request arrived.
       const unknown = error instanceof Refused && (error.status == 0 || error.status >= 500);
       if (!unknown) this.folder.sent.clear();
       if (error instanceof Refused && error.code == "draft-changed") return this.#collided(error.faults, unanswered);
-      this.trouble = told(error);
+      this.trouble = explain(error);
       if (unknown && !this.#closed) this.#later(again);
     }
   }
@@ -116,17 +116,17 @@ export class Saving {
     this.#write();
   }
 
-  #told(paths: string[], draft: WidgetDraft) {
-    // A draft's own changedBy may be oneself by now.
+  #record(paths: string[], draft: WidgetDraft) {
+    // The draft's own changedBy may be this user by now.
     const by = new Set(paths.map((p) => draft.files?.find((f) => f.path == p)?.changedBy ?? "Somebody"));
     if (paths.length) this.notice(`${[...by].join(" and ")} also ${by.size > 1 ? "edit" : "edits"} this widget. Added from them: ${paths.join(", ")}.`);
   }
 
-  // Somebody else has changed what is changed here. Nothing is overwritten: what meets is shown.
+  // Somebody else has changed the same files. Nothing is overwritten: collisions are shown.
   async #collided(faults: Fault[], unanswered: Map<string, (string | null)[]>) {
     const theirs = await api.widgetDraft(this.name);
     this.draft = theirs;
-    // What was sent from here without an answer had arrived: that is nobody else's.
+    // A request from here without a response had arrived, so that is nobody else's change.
     faults = faults.filter(({ path = "" }) => {
       const entry = this.folder.entries[path];
       const file = theirs.files?.find((t) => t.path == path);
@@ -135,7 +135,7 @@ export class Saving {
       this.changed();
       return false;
     });
-    // The others are no matter of dispute.
+    // The other files have no collisions.
     const disputed = (path: string) => faults.some((f) => f.path == path);
     const taken = this.folder.refresh((theirs.files ?? []).map((t) => (disputed(t.path) ? { ...t, digest: this.folder.entries[t.path].digest } : t)));
     this.collisions = faults.flatMap((f) => {
@@ -149,18 +149,17 @@ export class Saving {
       this.folder.change(`merging changes of ${collision.by} in ${f.path}`, { [f.path]: merged });
       return [];
     });
-    this.#told(taken, theirs);
+    this.#record(taken, theirs);
   }
 
-  // What is here is a change of what the other has saved, from now on.
+  // From now on, the changes here are based on the other person's version.
   #settled({ path, theirs }: Collision) {
     const entry = this.folder.entries[path];
     entry.digest = this.draft!.files?.find((f) => f.path == path)?.digest ?? "";
     entry.saved = theirs ?? "";
   }
 
-  // Ends a collision: with what is here, or with what the other has saved. Either can be had
-  // back by undoing.
+  // Resolves a collision with the text here, or with the other person's. Either can be undone.
   settle(path: string, mine: boolean) {
     const collision = this.collisions.find((c) => c.path == path)!;
     const ours = this.folder.has(path) ? this.folder.text(path) : null;

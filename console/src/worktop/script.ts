@@ -1,5 +1,5 @@
-// A mount module as the worktop runs it: loops that do not end are stopped, and places in
-// what runs lead back to the author's files.
+// A mount module as the worktop runs it: endless loops are stopped, and places in the running code
+// are mapped to the author's files.
 import { javascriptLanguage, typescriptLanguage } from "@codemirror/lang-javascript";
 import { originalPositionFor, TraceMap } from "@jridgewell/trace-mapping";
 
@@ -23,7 +23,7 @@ export class Script {
   #inserted: Inserted[] = [];
   #map: TraceMap | undefined;
 
-  // before is how many lines of code lie before the part that the source map belongs to.
+  // before is the number of lines of code before the part with the source map.
   constructor(
     code: string,
     readonly before: number,
@@ -58,8 +58,8 @@ export class Script {
     return text + code.slice(last);
   }
 
-  // Where the author wrote what runs at a place of the module that the frame has made of
-  // this, whose first line is the frame's own.
+  // Maps a place in the frame's module, whose first line is the frame's own, to the author's
+  // source.
   origin([line, column]: Spot): At | null {
     if (!this.#map) return null;
     const row = line - 1;
@@ -67,14 +67,14 @@ export class Script {
     let moved = 0;
     for (const i of this.#inserted) if (i.line == row && i.column + moved + i.length <= col) moved += i.length;
     col -= moved;
-    if (row <= this.before) return null; // ours
+    if (row <= this.before) return null; // our own code
     const found = originalPositionFor(this.#map, { line: row - this.before, column: Math.max(0, col) });
     if (found.source == null || found.line == null || found.source == "(entry)") return null;
     return { path: found.source.replace(/^widget:/, ""), line: found.line, column: (found.column ?? 0) + 1 };
   }
 }
 
-// The statement that a place in a script stands in, as far as it is short.
+// The statement at a place in a script, if it is short.
 export function statementAt(source: string, path: string, offset: number): { from: number; to: number } {
   const language = path.endsWith(".ts") ? typescriptLanguage : javascriptLanguage;
   const lineStart = source.lastIndexOf("\n", offset - 1) + 1;

@@ -3,8 +3,8 @@ import { Refused } from "../api/refused";
 import type { Fault, PageCopy, ImportedPage } from "../api/types";
 import { session } from "../session/session.svelte";
 
-// The widget's name that words make: lower-case letters, digits and hyphens. Words without any of
-// them, such as emoji, make one that is the same each time.
+// Converts words to a widget's name: lower-case letters, digits and hyphens. Words without any of
+// them, such as emoji, always give the same name.
 export function nameFrom(words: string): string {
   const name = words
     .normalize("NFD")
@@ -30,10 +30,10 @@ export function base64Of(file: Blob): Promise<string> {
   });
 }
 
-// A whole page being taken apart, until its author is content with what comes of it.
+// State of the import of a page, until its author accepts the result.
 export class PageIntake {
   html = $state("");
-  file = $state(""); // what it was uploaded as
+  file = $state(""); // name of the uploaded file
   part = $state("");
   copies = $state<Record<string, PageCopy & { name: string }>>({});
   keep = $state<string[]>([]);
@@ -46,7 +46,7 @@ export class PageIntake {
 
   constructor(readonly name: () => string) {}
 
-  async take() {
+  async read() {
     const mine = ++this.#turn;
     this.trouble = "";
     this.busy = true;
@@ -56,7 +56,7 @@ export class PageIntake {
       if (mine == this.#turn) this.taken = taken;
     } catch (error) {
       if (mine != this.#turn) return;
-      session.ended(error);
+      session.expire(error);
       this.trouble = error instanceof Refused ? `${error.message} ${error.faults[0]?.fix ?? error.hint}` : String(error);
       this.taken = null;
     } finally {
@@ -72,7 +72,7 @@ export class PageIntake {
     this.keep = [];
   }
 
-  // Brings a file for an address that the page loads from.
+  // Provides a file for an address that the page loads.
   async bring(address: string, kind: string, file: File) {
     const taken = new Set(Object.values(this.copies).map((c) => c.path));
     const clean = nameFrom(file.name.replace(/\.[^.]*$/, ""));
@@ -82,26 +82,26 @@ export class PageIntake {
     for (let n = 2; taken.has(path) || path == "mount.js"; n++) path = `${folder}${clean}-${n}.${ending}`;
     this.copies[address] = { address, path, base64: await base64Of(file), name: file.name };
     this.keep = this.keep.filter((k) => k != address);
-    await this.take();
+    await this.read();
   }
 
   async drop(address: string) {
     delete this.copies[address];
-    await this.take();
+    await this.read();
   }
 
   async keeps(address: string, on: boolean) {
     this.keep = on ? [...this.keep, address] : this.keep.filter((k) => k != address);
-    await this.take();
+    await this.read();
   }
 
   async fixes(kind: string, on: boolean) {
     this.leave = on ? this.leave.filter((l) => l != kind) : [...this.leave, kind];
-    await this.take();
+    await this.read();
   }
 
   async choose(part: string) {
     this.part = part;
-    await this.take();
+    await this.read();
   }
 }

@@ -1,5 +1,5 @@
 import { api } from "../api/client";
-import { Refused, told } from "../api/refused";
+import { Refused, explain } from "../api/refused";
 import type { Fault, Origin, Release, PreviewedFolder } from "../api/types";
 import { session } from "../session/session.svelte";
 import { Folder } from "./folder.svelte";
@@ -8,22 +8,22 @@ import { valueAt, type Found } from "./refactor/find";
 import { keysOf } from "./refactor/setting";
 import { Saving } from "./saving.svelte";
 
-const considered = 350; // milliseconds without typing, then everything is checked
+const considered = 350; // milliseconds without typing before everything is checked
 
-// A widget being made: its files, its previews, what is wrong with it.
+// State of a widget on the worktop: its files, its previews, its faults.
 export class Worktop {
   readonly folder = new Folder();
   readonly saving: Saving;
   readonly previews: Previews;
-  error = $state<Error | null>(null); // nothing can be edited
-  trouble = $state(""); // what has failed, besides saving
-  notice = $state(""); // something that has happened, to be read out
-  checked = $state.raw<Fault[]>([]); // what the last check said
-  sound = $state(false); // whether it could be released
+  error = $state<Error | null>(null); // loading failed, so nothing can be edited
+  trouble = $state(""); // what failed, other than saving
+  notice = $state(""); // an event, for screen readers
+  checked = $state.raw<Fault[]>([]); // faults of the last check
+  sound = $state(false); // whether it can be released
   readonly vocabulary = worktopVocabulary(this);
-  origin = $state.raw<Origin | null>(null); // when it is a copy of what has changed since
-  releasedKeys = $state.raw<string[]>([]); // settings that the newest release has
-  // A value that is to become a setting, where a box asks for the rest.
+  origin = $state.raw<Origin | null>(null); // for a copy: the changes in the original since
+  releasedKeys = $state.raw<string[]>([]); // keys of the newest release's settings
+  // A value that should become a setting; a dialog asks for the rest.
   found = $state.raw<Found | null>(null);
   #checking: AbortController | undefined;
   #checkTimer: ReturnType<typeof setTimeout> | undefined;
@@ -49,12 +49,12 @@ export class Worktop {
       this.#follow();
       void this.#ask();
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       this.error = error as Error;
     }
   }
 
-  // What is good to know, and nothing waits for.
+  // Loads additional information, for which nothing waits.
   async #ask() {
     if (session.who?.folder) return;
     if (this.folder.text("widget.json").includes('"copyOf"')) {
@@ -67,8 +67,8 @@ export class Worktop {
     }
   }
 
-  // Takes over what has changed in the widget that this is a copy of: one step, to be undone.
-  takeOver() {
+  // Merges the changes in the widget from which this was copied, as one step of undo.
+  mergeOrigin() {
     const { widget, files } = this.origin!;
     const binary = files.filter((f) => f.base64 !== undefined);
     this.folder.change(`merging changes of ${widget}`, Object.fromEntries(files.filter((f) => f.base64 === undefined).map((f) => [f.path, f.removed ? null : (f.text ?? "")])));
@@ -77,7 +77,7 @@ export class Worktop {
     this.origin = null;
   }
 
-  // Keeps files that are not text; there is no undoing, they have to be removed again.
+  // Stores files that are not text. This cannot be undone; they have to be deleted.
   async upload(files: { path: string; base64: string }[]) {
     try {
       await this.saving.save();
@@ -89,16 +89,16 @@ export class Worktop {
       this.folder.refresh(draft.files ?? []);
       this.trouble = "";
     } catch (error) {
-      session.ended(error);
+      session.expire(error);
       this.trouble = error instanceof Refused ? `${error.faults[0]?.what ?? error.message} ${error.faults[0]?.fix ?? error.hint}` : String(error);
     }
   }
 
-  // Gives the whole folder as a zip file, as it stands here.
+  // Downloads the whole folder as a zip file, as it is here.
   async download() {
     try {
       await this.saving.save();
-      if (this.saving.state != "saved") return; // why is said already
+      if (this.saving.state != "saved") return; // the reason is shown already
       const { file, base64 } = await api.packWidgetDraft(this.name);
       const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
       const link = document.createElement("a");
@@ -107,8 +107,8 @@ export class Worktop {
       link.click();
       setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
     } catch (error) {
-      session.ended(error);
-      this.trouble = told(error);
+      session.expire(error);
+      this.trouble = explain(error);
     }
   }
 
@@ -120,8 +120,8 @@ export class Worktop {
   }
 
   #changes: EventSource | undefined;
-  gone = $state(false); // whoever served the folder does not answer
-  // Takes in what other programs make of a folder as they save it.
+  gone = $state(false); // the client that served the folder does not respond
+  // Loads changes that other programs make to the folder.
   #follow() {
     if (!session.who?.folder) return;
     const changes = (this.#changes = api.watchWidgetDraft(this.name));
@@ -139,15 +139,15 @@ export class Worktop {
     };
     changes.addEventListener("change", take);
     changes.addEventListener("ready", take);
-    changes.onerror = () => (this.gone = true); // it is asked again by itself
+    changes.onerror = () => (this.gone = true); // the browser reconnects by itself
   }
 
-  // What the last rendering knew of it.
+  // The declarations in the last rendering.
   get widget(): PreviewedFolder | null {
     return this.previews.widget;
   }
 
-  // The texts of all files, as they stand here.
+  // The texts of all files, as they are here.
   get files(): Record<string, string> {
     return Object.fromEntries(this.folder.paths.filter((p) => !this.folder.entries[p].binary).map((p) => [p, this.folder.text(p)]));
   }
@@ -160,7 +160,7 @@ export class Worktop {
     });
   }
 
-  // Asks to make a setting of what a selection in a file holds; says why when it cannot be one.
+  // Asks to make a setting from the selection in a file, or reports why that is impossible.
   makeSetting(path: string, from: number, to: number) {
     const found = valueAt(this.files, path, from, to);
     if (typeof found == "string") this.notice = found;
@@ -168,7 +168,7 @@ export class Worktop {
   }
 
   #changed(paths: string[]) {
-    // A change of style is painted here and now; nothing is asked of the service.
+    // A change of the style is painted at once, without a request.
     if (paths.includes("style.css")) this.previews.restyle();
     this.saving.changed();
     if (paths.some((p) => p != "style.css")) this.previews.revive();
@@ -176,7 +176,7 @@ export class Worktop {
     this.#checkTimer = setTimeout(() => this.check(), considered);
   }
 
-  // Says everything that is wrong with the files as they stand here.
+  // Reports everything that is wrong with the files as they are here.
   async check() {
     this.#checking?.abort();
     const mine = (this.#checking = new AbortController());
@@ -186,7 +186,7 @@ export class Worktop {
       this.checked = checked.faults;
       this.sound = !!checked.widget;
     } catch (error) {
-      if (!mine.signal.aborted) session.ended(error);
+      if (!mine.signal.aborted) session.expire(error);
     }
   }
 

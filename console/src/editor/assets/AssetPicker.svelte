@@ -1,7 +1,7 @@
 <script lang="ts">
-  // Choosing an asset: the widget's own, the customer's, or a new one from this computer.
+  // Selects an asset: the widget's, the customer's, or a new one from this computer.
   import { Dialog } from "bits-ui";
-  import { Refused, told } from "../../api/refused";
+  import { Refused, explain } from "../../api/refused";
   import Button from "../../ui/Button.svelte";
   import { useEditor } from "../context";
 
@@ -10,8 +10,8 @@
   let open = $state(false);
   let busy = $state("");
   let trouble = $state("");
-  let leaving = $state<{ ref: string; name: string; uses: string[]; from: HTMLElement }>(); // what is asked to be removed
-  let bring: HTMLElement; // where the keyboard goes once it has
+  let leaving = $state<{ ref: string; name: string; uses: string[]; from: HTMLElement }>(); // the asset whose deletion is to be confirmed
+  let bring: HTMLElement; // gets the focus afterwards
   const accepts = { image: "image/*", sound: "audio/*", font: ".woff2,.woff,.ttf,.otf" };
   const types = { image: "JPEG, PNG, GIF, WebP and SVG", sound: "MP3, Ogg, WAV and FLAC", font: "WOFF2, WOFF, TrueType and OpenType" };
   const named: Record<string, string> = { image: "an image", sound: "a sound", font: "a font" };
@@ -19,17 +19,17 @@
   const own = $derived(Object.entries(editor.widget?.images ?? {}).filter(([, p]) => p.kind == kind));
   const theirs = $derived(editor.library.assets.filter((a) => a.kind == kind));
 
-  function take(ref: string) {
+  function select(ref: string) {
     choose(ref);
     open = false;
   }
-  // Says who shows an asset before it may go.
+  // Lists the pockets that use an asset before it is deleted.
   async function ask(ref: string, name: string, from: HTMLElement) {
     trouble = "";
     try {
       leaving = { ref, name, from, uses: ref == chosen ? [editor.key] : await editor.library.uses(ref) };
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
     }
   }
   function keep() {
@@ -40,12 +40,12 @@
     leaving = undefined;
     bring.focus();
     try {
-      await editor.library.end(ref);
+      await editor.library.delete(ref);
     } catch (error) {
-      trouble = told(error);
+      trouble = explain(error);
     }
   }
-  // The keyboard goes where the question is.
+  // Moves the focus to the question.
   const focusFirst = (at: HTMLElement) => at.querySelector<HTMLElement>("button, a")?.focus();
   async function upload(files: FileList | null | undefined) {
     const file = files?.[0];
@@ -59,11 +59,11 @@
     busy = file.name;
     try {
       const made = await editor.library.upload(file);
-      if (made.kind == kind) take(made.digest);
+      if (made.kind == kind) select(made.digest);
       else trouble = `${file.name} is ${named[made.kind]}. Here you need ${named[kind]}: ${types[kind]} files are accepted. It is now one of the customer's files.`;
     } catch (error) {
       const unknown = error instanceof Refused && error.faults.some((f) => f.code == "asset-unknown");
-      trouble = unknown && file.size ? `${file.name} is not ${named[kind]} that can be used here. Accepted: ${types[kind]}.` : told(error);
+      trouble = unknown && file.size ? `${file.name} is not ${named[kind]} that can be used here. Accepted: ${types[kind]}.` : explain(error);
     } finally {
       busy = "";
     }
@@ -103,7 +103,7 @@
             <ul class="mb-5 grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-3">
               {#each list as [ref, name, address] (ref)}
                 <li>
-                  <button type="button" class={["block w-full rounded-lg border p-1.5 text-start hover:border-edge", ref == chosen ? "border-teal bg-wash" : "border-line bg-sheet"]} aria-pressed={ref == chosen} onclick={() => take(ref)}>
+                  <button type="button" class={["block w-full rounded-lg border p-1.5 text-start hover:border-edge", ref == chosen ? "border-teal bg-wash" : "border-line bg-sheet"]} aria-pressed={ref == chosen} onclick={() => select(ref)}>
                     {#if kind == "image"}<img src={address} alt="" loading="lazy" class="aspect-[4/3] w-full rounded bg-sunk object-contain" />{/if}
                     <span class="mt-1 block truncate text-sm">{name}</span>
                   </button>

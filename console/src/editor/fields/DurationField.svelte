@@ -1,5 +1,5 @@
 <script lang="ts">
-  // An ISO 8601 duration, "PT8S", as one number in the unit that reads best.
+  // An ISO 8601 duration, "PT8S", as a number in the most suitable unit.
   import type { FieldProps } from "./types";
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();

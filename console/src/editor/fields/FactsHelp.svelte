@@ -1,5 +1,5 @@
 <script lang="ts">
-  // How a page states the facts that may stand in a text, and values to try in the preview.
+  // How a page states the facts that a text can contain, and values for trying them in the preview.
   import { useEditor } from "../context";
 
   let { id }: { id: string } = $props();

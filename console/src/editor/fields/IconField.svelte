@@ -7,7 +7,7 @@
   let { setting, value, id, onchange }: FieldProps = $props();
   let open = $state(false);
   const names = Object.keys(icons) as (keyof typeof icons)[];
-  const now = $derived((value as keyof typeof icons) || "");
+  const current = $derived((value as keyof typeof icons) || "");
 </script>
 
 {#snippet drawing(name: keyof typeof icons)}
@@ -15,11 +15,11 @@
 {/snippet}
 
 <div class="flex items-center gap-2">
-  <Button kind="plain" {id} aria-expanded={open} onclick={() => (open = !open)}>{#if now}{@render drawing(now)}{now}{:else}None{/if}</Button>
-  {#if now}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => onchange("")}>Remove</button>{/if}
+  <Button kind="plain" {id} aria-expanded={open} onclick={() => (open = !open)}>{#if current}{@render drawing(current)}{current}{:else}None{/if}</Button>
+  {#if current}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => onchange("")}>Remove</button>{/if}
 </div>
 {#if open}
-  <RadioGroup.Root value={now} onValueChange={onchange} aria-label="{setting.label.en}: which icon" class="mt-2 grid grid-cols-9 gap-1 rounded-lg border border-line p-2">
+  <RadioGroup.Root value={current} onValueChange={onchange} aria-label="{setting.label.en}: which icon" class="mt-2 grid grid-cols-9 gap-1 rounded-lg border border-line p-2">
     {#each names as name (name)}
       <RadioGroup.Item value={name} aria-label={name} title={name} class="grid aspect-square place-items-center rounded-md text-soft hover:bg-sunk hover:text-ink data-[state=checked]:bg-wash data-[state=checked]:text-ink">{@render drawing(name)}</RadioGroup.Item>
     {/each}

@@ -5,13 +5,13 @@
 
   let { setting, value, id, describedby, invalid, onchange }: FieldProps = $props();
   const editor = useEditor();
-  const now = $derived(parts(value, { asset: "", alt: "", decorative: false, focus: { x: 50, y: 50 } }));
-  const address = $derived(editor.library.address(now.asset));
-  const set = (change: Partial<typeof now>) => onchange({ ...now, ...change });
+  const current = $derived(parts(value, { asset: "", alt: "", decorative: false, focus: { x: 50, y: 50 } }));
+  const address = $derived(editor.library.address(current.asset));
+  const set = (change: Partial<typeof current>) => onchange({ ...current, ...change });
 
   const focus = (x: number, y: number) => set({ focus: { x: Math.round(Math.min(100, Math.max(0, x))), y: Math.round(Math.min(100, Math.max(0, y))) } });
   function point(event: MouseEvent) {
-    if (event.detail == 0) return; // pressed by a key
+    if (event.detail == 0) return; // a key press
     const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
     focus(((event.clientX - box.left) / box.width) * 100, ((event.clientY - box.top) / box.height) * 100);
   }
@@ -20,31 +20,31 @@
     const step = steps[event.key];
     if (!step) return;
     event.preventDefault();
-    focus(now.focus.x + step[0], now.focus.y + step[1]);
+    focus(current.focus.x + step[0], current.focus.y + step[1]);
   }
 </script>
 
 <div role="group" aria-labelledby="{id}-label" aria-describedby={describedby} class="space-y-2">
-  {#if now.asset}
+  {#if current.asset}
     {#if address}
-      <button type="button" class="relative block w-full cursor-crosshair overflow-hidden rounded-lg border border-edge bg-sunk" onclick={point} onkeydown={nudge} aria-label="Point that stays visible when the image is cropped: {now.focus.x} % from the left, {now.focus.y} % from the top. Move it with the arrow keys.">
+      <button type="button" class="relative block w-full cursor-crosshair overflow-hidden rounded-lg border border-edge bg-sunk" onclick={point} onkeydown={nudge} aria-label="Point that stays visible when the image is cropped: {current.focus.x} % from the left, {current.focus.y} % from the top. Move it with the arrow keys.">
         <img src={address} alt="" class="max-h-44 w-full object-contain" />
-        <span class="pointer-events-none absolute size-5 -translate-1/2 rounded-full border-2 border-white bg-teal/60 shadow" style:left="{now.focus.x}%" style:top="{now.focus.y}%"></span>
+        <span class="pointer-events-none absolute size-5 -translate-1/2 rounded-full border-2 border-white bg-teal/60 shadow" style:left="{current.focus.x}%" style:top="{current.focus.y}%"></span>
       </button>
     {:else}
       <p class="text-sm text-bad">This image no longer exists. Choose another one.</p>
     {/if}
     <label class="block">
       <span class="mb-0.5 block text-[13px] text-soft">Text alternative</span>
-      <input class="field" maxlength="300" value={now.alt} disabled={now.decorative} oninput={(e) => set({ alt: e.currentTarget.value })} aria-invalid={invalid} />
+      <input class="field" maxlength="300" value={current.alt} disabled={current.decorative} oninput={(e) => set({ alt: e.currentTarget.value })} aria-invalid={invalid} />
     </label>
     <label class="flex items-center gap-2.5 text-sm">
-      <input type="checkbox" class="size-4 accent-teal" checked={now.decorative} onchange={(e) => set({ decorative: e.currentTarget.checked, alt: e.currentTarget.checked ? "" : now.alt })} />
+      <input type="checkbox" class="size-4 accent-teal" checked={current.decorative} onchange={(e) => set({ decorative: e.currentTarget.checked, alt: e.currentTarget.checked ? "" : current.alt })} />
       Decorative: no text alternative needed
     </label>
   {/if}
   <div class="flex gap-2">
-    <AssetPicker kind="image" label={setting.label.en} chosen={now.asset} choose={(asset) => set({ asset, focus: { x: 50, y: 50 } })} words={now.asset ? "Choose another" : "Choose an image"} />
-    {#if now.asset}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => set({ asset: "", alt: "", decorative: false })}>Remove</button>{/if}
+    <AssetPicker kind="image" label={setting.label.en} chosen={current.asset} choose={(asset) => set({ asset, focus: { x: 50, y: 50 } })} words={current.asset ? "Choose another" : "Choose an image"} />
+    {#if current.asset}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => set({ asset: "", alt: "", decorative: false })}>Remove</button>{/if}
   </div>
 </div>

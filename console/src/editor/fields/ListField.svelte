@@ -1,6 +1,6 @@
 <script lang="ts">
-  // A list of groups. Each item has an id of its own, so that it stays itself when it is
-  // moved; one is open at a time.
+  // A list of groups. Each item has its own id, so that it can be moved. One item is open at a
+  // time.
   import Button from "../../ui/Button.svelte";
   import Field from "../Field.svelte";
   import { useEditor } from "../context";
@@ -16,7 +16,7 @@
   let said = $state("");
   let list: HTMLElement;
 
-  // An item that is asked for from elsewhere opens.
+  // Opens an item that is requested from another part of the page.
   const editor = useEditor();
   $effect(() => {
     const wanted = editor.wanted?.path;
@@ -25,7 +25,7 @@
   const fresh = () => crypto.randomUUID().slice(0, 8);
   const valueOf = (item: Item, key: string) => item[key] ?? fields.find((f) => f.key == key)?.default ?? null;
 
-  // What tells an item from the others at a glance: its first text that is not empty.
+  // A short name for an item: its first text that is not empty.
   function name(item: Item, i: number): string {
     for (const f of fields) {
       const v = item[f.key] as string | Record<string, unknown> | undefined;
@@ -51,7 +51,7 @@
   function remove(i: number) {
     said = `${name(items[i], i)} removed.`;
     onchange(items.filter((_, n) => n != i));
-    // The keyboard's place goes to the neighbour.
+    // Focuses the neighbour.
     queueMicrotask(() => list.querySelectorAll<HTMLElement>("[data-item]")[Math.min(i, items.length - 1)]?.focus());
   }
   function move(from: number, to: number) {

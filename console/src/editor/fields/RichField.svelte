@@ -1,6 +1,5 @@
 <script lang="ts">
-  // Rich text: written where it is read. The service keeps what rich text may have and
-  // takes the rest out.
+  // Rich text, edited as it looks. The service sanitises it.
   import { useEditor } from "../context";
   import type { FieldProps } from "./types";
 
@@ -8,7 +7,7 @@
   const editor = useEditor();
   let box: HTMLElement;
   let last = "";
-  // What comes from elsewhere is drawn; what was typed here stands already.
+  // Draws changes from elsewhere; what was typed here is shown already.
   $effect(() => {
     const text = String(value ?? "");
     if (text != last) box.innerHTML = last = text;

@@ -5,8 +5,8 @@
   let { setting, value, id, onchange }: FieldProps = $props();
   const sides = ["top", "right", "bottom", "left"] as const;
   const names = { top: "Top", right: "Right", bottom: "Bottom", left: "Left" };
-  const now = $derived(parts(value, { top: 0, right: 0, bottom: 0, left: 0 }));
-  const even = $derived(sides.every((s) => now[s] == now.top));
+  const current = $derived(parts(value, { top: 0, right: 0, bottom: 0, left: 0 }));
+  const even = $derived(sides.every((s) => current[s] == current.top));
   let apart = $state(false);
   const bounds = $derived({ min: setting.minimum, max: setting.maximum });
 </script>
@@ -14,12 +14,12 @@
 <div role="group" aria-labelledby="{id}-label">
   {#if even && !apart}
     <div class="flex items-end gap-3">
-      <div class="w-28"><Amount label="All sides" unit="px" {...bounds} value={now.top} onchange={(n) => onchange({ top: n, right: n, bottom: n, left: n })} /></div>
+      <div class="w-28"><Amount label="All sides" unit="px" {...bounds} value={current.top} onchange={(n) => onchange({ top: n, right: n, bottom: n, left: n })} /></div>
       <button type="button" class="min-h-9 rounded text-sm underline underline-offset-4" onclick={() => (apart = true)}>Set each side</button>
     </div>
   {:else}
     <div class="grid grid-cols-4 gap-2">
-      {#each sides as side (side)}<Amount label={names[side]} {...bounds} value={now[side]} onchange={(n) => onchange({ ...now, [side]: n })} />{/each}
+      {#each sides as side (side)}<Amount label={names[side]} {...bounds} value={current[side]} onchange={(n) => onchange({ ...current, [side]: n })} />{/each}
     </div>
   {/if}
 </div>

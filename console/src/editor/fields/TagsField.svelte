@@ -3,7 +3,7 @@
 
   let { value, id, describedby, invalid, onchange }: FieldProps = $props();
   const list = $derived((value as string[] | null) ?? []);
-  // What is being typed keeps its commas until the field is left.
+  // The text keeps its commas until the field loses the focus.
   let typed = $state<string | null>(null);
   const read = (text: string) => [...new Set(text.split(",").map((t) => t.trim()).filter(Boolean))];
 </script>

@@ -1,6 +1,6 @@
 import type { Fault, Setting } from "../../api/types";
 
-// What every field gets: its setting, the value now, and where a change goes.
+// The props of every field: its setting, the present value, and the handler of changes.
 export interface FieldProps {
   setting: Setting;
   value: unknown;
@@ -8,13 +8,13 @@ export interface FieldProps {
   describedby: string;
   invalid: boolean;
   onchange: (value: unknown) => void;
-  // For fields that hold others: where this one stands in the settings, "cards", and the
-  // faults by where they stand, "cards/2/title".
+  // For fields that contain others: the path of this one, "cards", and faults by their paths,
+  // "cards/2/title".
   path: string;
   faults: Record<string, Fault>;
 }
 
-// The parts of a value that is an object, over what it has when nothing is set.
+// The parts of a value that is an object, on top of its default.
 export function parts<T extends object>(value: unknown, otherwise: T): T {
   return { ...otherwise, ...((value as Partial<T> | null) ?? {}) };
 }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Pointing, and the conditions that are changed most: how wide, on what page.
+  // Selecting parts, and the most frequent conditions: width and page.
   import { Popover } from "bits-ui";
   import PageWidth from "../../ui/PageWidth.svelte";
   import { pages, widths, words } from "../conditions";

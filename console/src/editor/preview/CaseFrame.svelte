@@ -1,5 +1,5 @@
 <script lang="ts">
-  // One case in a frame of its own, drawn smaller, that follows what is typed.
+  // A preview case in its own frame, scaled down. It follows changes of the draft.
   import type { PreviewCase } from "../../api/types";
   import { frameIn, hostOf } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
@@ -18,7 +18,7 @@
   const scale = $derived(room ? Math.min(1, room / width) : 1);
   const high = 260;
 
-  // What is typed is followed; a later drawing replaces one under way.
+  // Follows changes; a later draw replaces one that is running.
   $effect(() => {
     void [JSON.stringify(draft.values), draft.about.language];
     const mine = new AbortController();

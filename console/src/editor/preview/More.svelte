@@ -1,5 +1,5 @@
 <script lang="ts">
-  // The other conditions: who comes, when, in which language, with how much in it.
+  // The other conditions: visitor, date and time, language, amount of content.
   import Moment from "../../ui/Moment.svelte";
   import FactsHelp from "../fields/FactsHelp.svelte";
   import Segments from "../../ui/Segments.svelte";
@@ -11,7 +11,7 @@
   const c = $derived(sight.conditions);
   const widget = $derived(editor.widget!);
   const lists = $derived(widget.settings.some((s) => s.type == "list" || s.type == "items"));
-  // A little before each moment that the widget itself knows.
+  // Shortly before each moment in the widget's settings.
   const soon = $derived(widget.settings.filter((s) => s.type == "moment" && editor.matters(s) && editor.value(s.key)).map((s) => ({ label: s.label.en ?? s.key, moment: String(editor.value(s.key)) })));
 
   function before(moment: string, seconds: number) {

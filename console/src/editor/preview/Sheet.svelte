@@ -1,5 +1,5 @@
 <script lang="ts">
-  // All cases side by side, each in a page of its real width, drawn smaller.
+  // All cases side by side, each in a page of its real width, scaled down.
   import { words } from "../conditions";
   import type { PocketEditor } from "../editor.svelte";
   import CaseFrame from "./CaseFrame.svelte";
@@ -18,7 +18,7 @@
             <h2 class="truncate font-medium">{which.name}</h2>
             <p class="truncate text-[13px] text-soft">{words(which.conditions).map(([, w]) => w).join(" · ") || "Default conditions"}</p>
           </div>
-          <button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Open {which.name}" onclick={() => sight.take(which.conditions)}>Open</button>
+          <button type="button" class="shrink-0 rounded text-sm underline underline-offset-4" aria-label="Open {which.name}" onclick={() => sight.apply(which.conditions)}>Open</button>
         </div>
         <CaseFrame {editor} {which} />
       </li>

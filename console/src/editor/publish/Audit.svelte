@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Everything that anybody has changed of this pocket.
+  // All changes to this pocket.
   import type { Entry } from "../../api/types";
   import AuditList from "../../audit/AuditList.svelte";
   import type { PocketEditor } from "../editor.svelte";

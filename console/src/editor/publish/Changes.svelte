@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What differs, setting by setting, in the words of the form.
+  // The differences, setting by setting, in the form's terms.
   import type { ValueChange } from "../../api/types";
 
   let { changes, empty = "There are no differences." }: { changes: ValueChange[]; empty?: string } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
-  // What publishing would change, before it does: setting by setting, and as pictures. Now, or
-  // at a moment; and what visitors need next when it is the first time.
+  // Shows what publishing would change: setting by setting, and as previews. Publishes now or at a
+  // set time, and shows the snippet the first time.
   import { copy as put } from "../../install/copy";
   import Box from "../../ui/Box.svelte";
   import Button from "../../ui/Button.svelte";
@@ -32,7 +32,7 @@
     await put(snippet!.parts.map((p) => p.text).join("\n"), snippet!.parts.map((p) => p.rich ?? "").join(""));
     copied = true;
   }
-  // Why the moments cannot be; the service has the last word, by its own clock.
+  // Why the times are invalid. The service checks them again with its own clock.
   let now = $state(Date.now());
   $effect(() => {
     const tick = setInterval(() => (now = Date.now()), 1000);

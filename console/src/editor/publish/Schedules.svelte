@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What is scheduled, and what came of what was.
+  // The waiting schedules, and the results of earlier ones.
   import { session } from "../../session/session.svelte";
   import { inWords } from "../conditions";
   import type { Publishing } from "../publishing.svelte";

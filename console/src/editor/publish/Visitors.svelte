@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Whether every visitor has what was published last.
+  // Whether every visitor has the last publication.
   import type { Publishing } from "../publishing.svelte";
 
   let { publishing }: { publishing: Publishing } = $props();

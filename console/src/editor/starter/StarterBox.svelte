@@ -1,7 +1,6 @@
 <script lang="ts">
-  // Another starter: each is shown with what was typed, and what it would change is said before
-  // it does.
-  import { told } from "../../api/refused";
+  // Changes the starter: shows each with the user's content, and lists what would change.
+  import { explain } from "../../api/refused";
   import type { Previewed, StarterDifferences } from "../../api/types";
   import Box from "../../ui/Box.svelte";
   import Button from "../../ui/Button.svelte";
@@ -12,7 +11,7 @@
 
   let { editor, close }: { editor: PocketEditor; close: () => void } = $props();
   const starters = $derived(editor.widget!.starters);
-  // svelte-ignore state_referenced_locally: where one begins
+  // svelte-ignore state_referenced_locally: the initial selection
   let chosen = $state(starters.find((s) => s.name != editor.draft.about.starter)?.name ?? "");
   let replaced = $state<string[]>([]);
   let differences = $state.raw<StarterDifferences | null>(null);
@@ -31,18 +30,18 @@
         const shown = await api.preview(editor.key, { settings: found.settings });
         if (!gone) picture = shown;
       })
-      .catch((error) => (trouble = told(error)));
+      .catch((error) => (trouble = explain(error)));
     return () => (gone = true);
   });
-  function begin() {
+  function start() {
     if (!differences) return;
-    editor.begin(differences, starters.find((s) => s.name == chosen)!.title.en!);
+    editor.changeStarter(differences, starters.find((s) => s.name == chosen)!.title.en!);
     editor.notice = "Changed the starter. To go back, use Undo.";
     close();
   }
 </script>
 
-<Box title="Another starter" about="Your own values stay. The other settings get the starter's values. You can undo this in one step." wide onclose={close} onsubmit={begin}>
+<Box title="Another starter" about="Your own values stay. The other settings get the starter's values. You can undo this in one step." wide onclose={close} onsubmit={start}>
   <div class="grid gap-6 md:grid-cols-[200px_minmax(0,1fr)]">
     <div role="radiogroup" aria-label="Starter" class="space-y-1">
       {#each starters as starter (starter.name)}

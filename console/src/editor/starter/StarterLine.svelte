@@ -1,5 +1,5 @@
 <script lang="ts">
-  // What the pocket began from, and the way to another starter.
+  // The pocket's starter, and a button to change it.
   import type { PocketEditor } from "../editor.svelte";
   import StarterBox from "./StarterBox.svelte";
 

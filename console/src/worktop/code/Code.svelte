@@ -1,6 +1,6 @@
 <script lang="ts">
-  // One editor, of a whole file or of a piece of it. What is typed goes into the folder, and
-  // what changes there shows here.
+  // An editor for a file or a piece of it. It writes changes to the folder, and shows the folder's
+  // changes.
   import { autocompletion, closeBrackets, closeBracketsKeymap, completionKeymap } from "@codemirror/autocomplete";
   import { defaultKeymap, indentWithTab } from "@codemirror/commands";
   import { css, cssLanguage } from "@codemirror/lang-css";
@@ -21,14 +21,14 @@
   type Props = {
     folder: Folder;
     path: string;
-    piece?: Piece; // that the folder keeps; the whole file without one
+    piece?: Piece; // followed by the folder; undefined for the whole file
     faults: Fault[];
     vocabulary: Vocabulary;
-    tall?: boolean; // as high as there is room
+    tall?: boolean; // use the available height
     undo: () => void;
     redo: () => void;
-    onselect?: (from: number, to: number) => void; // in the file
-    onsetting?: (path: string, from: number, to: number) => void; // a selection is to become a setting
+    onselect?: (from: number, to: number) => void; // offsets in the file
+    onsetting?: (path: string, from: number, to: number) => void; // called when a selection should become a setting
     at?: { line: number; column: number; turn: number } | null; // where to put the cursor
   };
   let { folder, path, piece, faults, vocabulary, tall = false, undo, redo, onselect, onsetting, at = null }: Props = $props();
@@ -53,7 +53,7 @@
     onsetting?.(path, start() + from, start() + to);
   }
 
-  // What is selected on one line may become a setting: the offer stands below it.
+  // A selection on one line can become a setting: the button appears below it.
   const offer = StateField.define<Tooltip | null>({
     create: () => null,
     update(_, { state }) {
@@ -67,7 +67,7 @@
           dom.type = "button";
           dom.className = "cm-offer";
           dom.innerHTML = "Make setting <kbd>F2</kbd>";
-          dom.onmousedown = (e) => e.preventDefault(); // the selection stays
+          dom.onmousedown = (e) => e.preventDefault(); // keeps the selection
           dom.onclick = () => setting(v);
           return { dom };
         },
@@ -79,12 +79,12 @@
   onMount(() => {
     view = new EditorView({
       parent: box,
-      // What is typed goes to the preview first, and is drawn here afterwards: they are two
-      // processes, and work side by side.
+      // Changes are sent to the preview first and drawn here afterwards, because the two are
+      // separate processes and work in parallel.
       dispatchTransactions(transactions, v) {
         for (const t of transactions) {
           if (!t.docChanged || t.annotation(outside)) continue;
-          // From the end, so that the offsets before stay true.
+          // From the end, so that earlier offsets stay valid.
           const list: [number, number, string][] = [];
           t.changes.iterChanges((fromA, toA, _b, _c, inserted) => list.push([fromA, toA, inserted.toString()]));
           const origin = start();
@@ -133,7 +133,7 @@
   onDestroy(() => view?.destroy());
 
   $effect(() => {
-    const now = text(); // also when another editor has changed it
+    const now = text(); // also after a change by another editor
     if (!view) return;
     const doc = view.state.doc.toString();
     if (doc != now) {
@@ -163,14 +163,14 @@
     const place = at;
     const v = view;
     untrack(() => {
-      // Once, when it is asked for: what is typed afterwards moves the cursor by itself.
+      // Once per request, because typing then moves the cursor.
       const pos = Math.max(0, Math.min(v.state.doc.length, offsetOf(folder.text(path), place.line, place.column) - start()));
       v.dispatch({ selection: { anchor: pos }, effects: EditorView.scrollIntoView(pos, { y: "center" }) });
       v.focus();
     });
   });
 
-  // Faults count columns in characters, texts here in UTF-16 code units.
+  // Faults count columns in characters; texts here are in UTF-16 code units.
   function offsetOf(whole: string, line: number, column: number): number {
     let offset = 0;
     for (let l = 1; l < line; l++) {

@@ -1,4 +1,4 @@
-// What can stand at a place of a widget's files: the names and values that exist.
+// Completions for a widget's files: the existing names and values.
 import type { Completion, CompletionContext, CompletionResult, CompletionSource } from "@codemirror/autocomplete";
 import type { Setting, PreviewedFolder } from "../../api/types";
 import { kebab } from "../../editor/look";
@@ -8,7 +8,7 @@ export interface Vocabulary {
   text(path: string): string; // of a file
 }
 
-// Classes that a text names in class="…".
+// Classes in the class attributes of a text.
 function classesIn(view: string): string[] {
   const names = new Set<string>();
   for (const match of view.replace(/\{\{[^}]*\}\}/g, " ").matchAll(/\bclass\s*=\s*"([^"]*)"/g)) for (const name of match[1].split(/\s+/)) if (name) names.add(name);

@@ -1,5 +1,4 @@
-// How code looks. The colours are the console's own and keep a contrast of 4.5 on both of its
-// sheets.
+// The look of code. The colours are the console's, with a contrast of 4.5 in both modes.
 import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
 import { Decoration, EditorView, MatchDecorator, ViewPlugin, type DecorationSet, type ViewUpdate } from "@codemirror/view";
 import { tags as t } from "@lezer/highlight";
@@ -44,7 +43,7 @@ const theme = EditorView.theme({
   ".cm-panels": { backgroundColor: "var(--sunk)", color: "var(--ink)" },
 });
 
-// What stands in {{…}} is the view language, which the HTML around it does not know.
+// Marks {{…}}, the view language, which HTML highlighting does not know.
 const actions = new MatchDecorator({ regexp: /\{\{(?:"(?:[^"\\]|\\.)*"|`[^`]*`|[^}"`]|\}(?!\}))*\}\}/g, decoration: Decoration.mark({ class: "cm-action" }) });
 
 export const actionMarks = ViewPlugin.fromClass(

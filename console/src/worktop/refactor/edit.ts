@@ -5,7 +5,7 @@ export interface Edit {
   insert: string;
 }
 
-// Makes all edits at once; their places are those of the text as it comes in.
+// Makes all edits at once. Their places refer to the original text.
 export function applied(text: string, edits: Edit[]): string {
   let out = "";
   let last = 0;

@@ -1,4 +1,4 @@
-// Finds the value at a place of a widget's files, and where else the same one stands.
+// Finds the value at a place in a widget's files, and other occurrences of it.
 import { cssLanguage } from "@codemirror/lang-css";
 import { htmlLanguage } from "@codemirror/lang-html";
 import { javascriptLanguage, typescriptLanguage } from "@codemirror/lang-javascript";
@@ -12,16 +12,16 @@ export interface Occurrence {
   from: number;
   to: number;
   line: number;
-  around: string; // the line that it stands in
-  likely: boolean; // most probably means the same
+  around: string; // its line
+  likely: boolean; // probably means the same
   how: "style" | "view" | "script";
 }
 
 export interface Found {
   text: string;
   inferred: Inferred;
-  label: string; // a first idea
-  places: Occurrence[]; // the one that was chosen first
+  label: string; // a suggestion
+  places: Occurrence[]; // the selected one first
 }
 
 const lineOf = (text: string, at: number) => text.slice(0, at).split("\n").length;
@@ -34,8 +34,7 @@ function occurrence(files: Files, path: string, from: number, to: number, how: O
   return { path, from, to, line: lineOf(files[path], from), around: lineAt(files[path], from), likely, how };
 }
 
-// The value that a selection (or a cursor) lies in; a sentence when there is none that could
-// be a setting.
+// The value at a selection or cursor, or a sentence if nothing there can be a setting.
 export function valueAt(files: Files, path: string, from: number, to: number): Found | string {
   if (path == "style.css") return inStyle(files, from, to);
   if (path == "view.html") return inView(files, from, to);
@@ -67,7 +66,7 @@ function styleValues(source: string): StyleValue[] {
           else if (child.name == "CallExpression" && asColour(source.slice(child.from, child.to))) add(child);
           else if (child.name == "CallExpression" && asGradient(source.slice(child.from, child.to))) {
             add(child);
-            visit(child); // its colours can be settings of their own
+            visit(child); // its colours can be separate settings
           } else if (child.name == "CallExpression" && /^url\(/i.test(source.slice(child.from, child.to))) continue;
           else visit(child);
         }
@@ -121,7 +120,7 @@ function inStyle(files: Files, from: number, to: number): Found | string {
   const name = /\.([\w-]+)[^.]*$/.exec(at.selector)?.[1] ?? "";
   const what = propertyWords[at.property] ?? words(at.property);
   const places = [occurrence(files, "style.css", at.from, at.to, "style")];
-  // The same colour most often means the same thing; the same number only for the same property.
+  // The same colour usually means the same; the same number only in the same property.
   for (const v of values) if (v != at && same(v)) places.push(occurrence(files, "style.css", v.from, v.to, "style", inferred.type == "colour" || v.property == at.property));
   if (inferred.type == "colour") for (const v of viewValues(files["view.html"] ?? "")) if (asColour(v.text) == inferred.schema.default) places.push(occurrence(files, "view.html", v.from, v.to, "view"));
   return { text: at.text, inferred, label: name && name != "pocket" ? `${what} of ${words(name).toLowerCase()}` : what, places };
@@ -136,7 +135,7 @@ interface ViewValue {
   element: SyntaxNode | null;
 }
 
-// Actions are put out of the way of the HTML reader, so that offsets stay true.
+// Masks actions for the HTML parser, so that offsets stay valid.
 const masked = (source: string) => source.replace(/\{\{(?:"(?:[^"\\]|\\.)*"|`[^`]*`|[^}"`]|\}(?!\}))*\}\}/g, (action) => "\u001a".repeat(action.length));
 
 function viewValues(source: string): ViewValue[] {
@@ -150,7 +149,7 @@ function viewValues(source: string): ViewValue[] {
       const tagName = opening?.getChild("TagName");
       const tag = tagName ? text.slice(tagName.from, tagName.to) : "";
       if (/^(Text|EntityReference|CharacterReference)$/.test(name)) {
-        // Letters written by their names part a text into several nodes.
+        // Character references split a text into several nodes.
         const last = runs[runs.length - 1];
         if (last && last.to == node.from && last.element?.from == owner?.from) last.to = node.to;
         else runs.push({ from: node.from, to: node.to, tag, element: owner });
@@ -182,7 +181,7 @@ function inView(files: Files, from: number, to: number): Found | string {
   let at = values.find((v) => v.from <= from && to <= v.to);
   if (!at) return source.slice(0, from).lastIndexOf("{{") > source.slice(0, from).lastIndexOf("}}") ? "What stands between {{ and }} is not fixed already." : "Choose some words between tags, or the value of an attribute.";
   if (["class", "id", "name", "slot", "type", "role", "for"].includes(at.attribute) || at.attribute.startsWith("data-")) return `${at.attribute} is for the widget's own parts. Make a choice of it in settings.json if customers are to decide it.`;
-  // A part of a text that somebody has chosen; for a cursor, and in an attribute, all of it.
+  // The selected part of a text; for a cursor, and in an attribute, all of it.
   if (!at.attribute && to > from) {
     const text = source.slice(from, to).trim();
     const start = from + source.slice(from, to).indexOf(text);
@@ -211,8 +210,8 @@ function unescaped(text: string): string {
   return text.replace(/&(amp|lt|gt|quot|#39|nbsp);/g, (_, name: string) => ({ amp: "&", lt: "<", gt: ">", quot: '"', "#39": "'", nbsp: "\u00a0" })[name]!).replace(/\s+/g, " ");
 }
 
-// Whether a place of a view lies in the body of {{range}} or {{with}}, where the dot is
-// something else, or of {{define}}.
+// Whether a place in a view is in the body of {{range}} or {{with}}, where the dot differs, or of
+// {{define}}.
 export function scope(source: string, at: number): "" | "moved" | "define" {
   const open: string[] = [];
   for (const action of source.slice(0, at).matchAll(/\{\{-?\s*(if|range|with|define|block|end)\b/g)) {
@@ -223,7 +222,7 @@ export function scope(source: string, at: number): "" | "moved" | "define" {
   return open.some((o) => o == "range" || o == "with") ? "moved" : "";
 }
 
-// How the mount function gets at its settings: the name that they have there.
+// The name under which the mount function has its settings.
 export function settingsIn(source: string): { name: string; add: number | null } | string {
   const head = /export\s+default\s+(?:async\s+)?function\s*\w*\s*\(\s*(?:\{([^}]*)\}|(\w+))/.exec(source);
   if (!head) return "The mount function is not found: export default function mount({ settings }) { … }";

@@ -1,10 +1,9 @@
-// Changes to JSON files that leave everything else in them as its author wrote it: order,
-// indentation, line breaks.
+// Changes JSON files and keeps everything else in them as written: order, indentation, line breaks.
 import { jsonLanguage } from "@codemirror/lang-json";
 import type { SyntaxNode } from "@lezer/common";
 import type { Edit } from "./edit";
 
-// One change asks many things of the same few texts.
+// Cached, because one change reads the same few texts many times.
 const trees = new Map<string, SyntaxNode | null>();
 
 function top(source: string): SyntaxNode | null {
@@ -41,7 +40,7 @@ export function keysAt(source: string, path: string[]): string[] {
 
 const lineIndent = (source: string, at: number) => /^[ \t]*/.exec(source.slice(source.lastIndexOf("\n", at - 1) + 1, at))![0];
 
-// Adds a property at the end of an object, or behind another of its properties.
+// Adds a property at the end of an object, or after another property.
 export function addProperty(source: string, path: string[], key: string, value: string, after?: string): Edit | null {
   const object = valueNode(source, path);
   if (object?.name != "Object") return null;
@@ -57,7 +56,7 @@ export function addProperty(source: string, path: string[], key: string, value: 
   return { from: before.to, to: before.to, insert: `,${gap}${separate ? written.replace(/\n/g, gap) : written}` };
 }
 
-// Takes a property away, with the comma that belongs to it.
+// Removes a property with its comma.
 export function removeProperty(source: string, path: string[], key: string): Edit | null {
   const object = valueNode(source, path);
   const property = member(source, object, key);
@@ -80,7 +79,7 @@ export function textOf(source: string, path: string[], key: string): string | nu
   return value ? source.slice(value.from, value.to) : null;
 }
 
-// The texts in an array that are just that one.
+// The elements of an array that equal a text.
 export function elementsLike(source: string, path: string[], text: string): Edit[] {
   const array = valueNode(source, path);
   if (array?.name != "Array") return [];
@@ -90,7 +89,7 @@ export function elementsLike(source: string, path: string[], text: string): Edit
     .map((n) => ({ from: n.from, to: n.to, insert: "" }));
 }
 
-// Takes a text out of an array, with its comma.
+// Removes a text from an array, with its comma.
 export function removeElement(source: string, path: string[], text: string): Edit[] {
   const array = valueNode(source, path);
   if (array?.name != "Array") return [];

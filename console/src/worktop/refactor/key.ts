@@ -1,12 +1,12 @@
-// Keys of settings, made from the words that people see.
+// Keys of settings, derived from labels.
 
 const form = /^[a-z][a-zA-Z0-9]{0,39}$/;
 const longest = 40;
 
-// Letters that Unicode does not take apart.
+// Letters that Unicode does not decompose.
 const letters: Record<string, string> = { ß: "ss", æ: "ae", Æ: "Ae", œ: "oe", Œ: "Oe", ø: "o", Ø: "O", ł: "l", Ł: "L", đ: "d", Đ: "D", ð: "d", þ: "th", ı: "i" };
 
-// A key for a label: always one that the format takes, and none that is taken.
+// A key for a label: valid in the format, and not in use.
 export function keyFrom(label: string, taken: Iterable<string>): string {
   const words = label
     .replace(/[^\u0000-\u007f]/g, (c) => letters[c] ?? c)
@@ -19,7 +19,7 @@ export function keyFrom(label: string, taken: Iterable<string>): string {
   key = key && key[0].toLowerCase() + key.slice(1, longest);
   if (!form.test(key)) key = "setting";
   const used = new Set(taken);
-  used.add("small"); // the format keeps it for itself
+  used.add("small"); // reserved by the format
   if (!used.has(key)) return key;
   for (let n = 2; ; n++) {
     const next = key.slice(0, longest - String(n).length) + n;

@@ -1,5 +1,5 @@
-// Makes, renames, doubles and removes settings: every file that has to do with one is changed
-// in one step, and nothing else in it.
+// Creates, renames, duplicates and removes settings: changes every affected file in one step, and
+// nothing else in it.
 import { kebab } from "../../editor/look";
 import { applied, type Edit } from "./edit";
 import { scope, settingsIn, type Files, type Found, type Occurrence } from "./find";
@@ -11,14 +11,14 @@ export type Changed = Record<string, string>;
 const schema = "settings.json";
 const properties = ["properties"];
 
-// What has no "glass" is there for other validators.
+// Properties without "glass" are for other validators.
 export const keysOf = (files: Files) => keysAt(files[schema] ?? "", properties).filter((key) => valueNode(files[schema], [...properties, key, "glass"]));
 
-// Makes a setting of a value. chosen are the places that are to follow it.
+// Makes a setting from a value. chosen are the places that use it.
 export function makeSetting(files: Files, found: Found, label: string, chosen: Occurrence[], language = "en"): { key: string; files: Changed } | string {
   const key = keyFrom(label, keysOf(files));
   const glass = { type: found.inferred.type, ...place(files, !!found.inferred.glass.look), label: { [language]: label.trim() }, ...found.inferred.glass };
-  // A colour that the view shows as well, or a number: look is for the stylesheet alone.
+  // A colour that the view shows too, or a number, is not only look.
   if (!chosen.some((o) => o.how == "style")) delete (glass as Record<string, unknown>).look;
   const value = JSON.stringify({ ...found.inferred.schema, glass }, null, 1).replace(/\n\s*/g, " ");
   const added = addProperty(files[schema] ?? "", properties, key, value);
@@ -59,7 +59,7 @@ function replacement(files: Files, o: Occurrence, key: string, found: Found): Ed
   return { from, to, insert: `{{${setting}}}` };
 }
 
-// Where a new setting goes in the form: behind the last of the group that has its like.
+// The place of a new setting in the form: after the last of the group with similar ones.
 function place(files: Files, look: boolean): Record<string, unknown> {
   let document: any;
   try {
@@ -74,7 +74,7 @@ function place(files: Files, look: boolean): Record<string, unknown> {
   return { ...(group ? { group } : {}), ...(order ? { order: order + 1 } : {}) };
 }
 
-// The manifest, with a setting among those that the mount function gets.
+// The manifest, with a setting added to those for the mount function.
 function passed(files: Files, key: string): Changed | string {
   const source = files["widget.json"] ?? "";
   const edit = valueNode(source, ["mount", "settings"])
@@ -105,7 +105,7 @@ const uses = (files: Files, path: string, pattern: RegExp): Use[] => {
   });
 };
 
-// Where a setting is used by its name: in the view, the stylesheet and the scripts.
+// Where a setting is used by name: in the view, the stylesheet and the scripts.
 export function usesOf(files: Files, key: string): Use[] {
   return [
     ...uses(files, "view.html", new RegExp(`\\.settings\\.(${key})\\b`, "g")),
@@ -116,8 +116,8 @@ export function usesOf(files: Files, key: string): Use[] {
   ];
 }
 
-// Declares what becomes of values that customers have set, for whoever has a release with the
-// setting as it was; see "changes" in docs/widget-format.md.
+// Declares what happens to values that customers set with a release that had the earlier setting;
+// see "changes" in docs/widget-format.md.
 export function declareChange(source: string, change: Record<string, unknown>): string {
   const text = JSON.stringify(change, null, 1).replace(/\n\s*/g, " ");
   const list = valueNode(source, ["glass", "changes"]);
@@ -130,7 +130,7 @@ export function declareChange(source: string, change: Record<string, unknown>): 
   return edit ? applied(source, [edit]) : source;
 }
 
-// Gives a setting another key, everywhere.
+// Changes a setting's key everywhere.
 export function renameSetting(files: Files, key: string, name: string): Changed {
   const changed: Changed = {};
   const edits: Record<string, (Edit | null)[]> = {};
@@ -152,7 +152,7 @@ export function renameSetting(files: Files, key: string, name: string): Changed 
   return changed;
 }
 
-// Doubles a setting: the declaration, and the values that starters and sample give.
+// Duplicates a setting: the declaration, and the values in starters and sample.
 export function duplicateSetting(files: Files, key: string, label: string): { key: string; files: Changed } | string {
   const name = keyFrom(label, keysOf(files));
   const text = textOf(files[schema], properties, key);
@@ -177,8 +177,8 @@ export function duplicateSetting(files: Files, key: string, label: string): { ke
   return { key: name, files: changed };
 }
 
-// Takes a setting away. With its default in its place, nothing is left that names it; else
-// what still does is left as it is, and the check says so.
+// Removes a setting. If its default takes its place, nothing refers to it afterwards. If not,
+// references stay, and the check reports them.
 export function removeSetting(files: Files, key: string, withDefault: boolean): { files: Changed; left: Use[] } {
   const changed: Changed = {};
   const put = (path: string, list: (Edit | null)[]) => {

@@ -1,14 +1,14 @@
-// What kind of setting a value that stands in a file would be.
+// The kind of setting for a value in a file.
 
 export interface Inferred {
   type: string; // of the setting
-  schema: Record<string, unknown>; // keywords besides "glass"
-  glass: Record<string, unknown>; // besides label and group
+  schema: Record<string, unknown>; // keywords other than "glass"
+  glass: Record<string, unknown>; // members other than label and group
   about: string; // in words
 }
 
-// #rgb, #rrggbb and with transparency, rgb() and hsl(), as the format writes colours:
-// #rrggbb or #rrggbbaa. null for what is no colour (CSS Color 4).
+// Converts #rgb, #rrggbb, both with transparency, rgb() and hsl() to the format's notation: #rrggbb
+// or #rrggbbaa; null for anything else (CSS Color 4).
 export function asColour(text: string): string | null {
   const hex = /^#([\da-f]{3,4}|[\da-f]{6}|[\da-f]{8})$/i.exec(text.trim())?.[1].toLowerCase();
   if (hex) return "#" + (hex.length < 5 ? [...hex].map((c) => c + c).join("") : hex).replace(/^(.{6})ff$/, "$1");
@@ -32,8 +32,8 @@ export function asColour(text: string): string | null {
   return "#" + rgb.map(two).join("") + (alpha < 1 ? two(alpha * 255) : "");
 }
 
-// A linear gradient with positions in percent, as the format writes one; null for anything else
-// (CSS Images 3, section 3.1). Missing positions lie evenly between those that are there.
+// Converts a linear gradient with positions in percent to the format's notation; null for anything
+// else (CSS Images 3, section 3.1). Missing positions are spread evenly.
 export function asGradient(text: string): { angle: number; stops: { colour: string; at: number }[] } | null {
   const inside = /^linear-gradient\((.*)\)$/is.exec(text.trim())?.[1];
   if (!inside) return null;
@@ -60,7 +60,7 @@ export function asGradient(text: string): { angle: number; stops: { colour: stri
   return rising ? { angle: ((angle % 360) + 360) % 360, stops: stops.map((s) => ({ colour: s.colour!, at: Number(s.at.toFixed(2)) })) } : null;
 }
 
-// A number of a stylesheet with its unit, and a range that leaves room around it.
+// A number in a stylesheet with its unit, and a range around it.
 const amount = /^(-?\d*\.?\d+)(px|em|%|ch|deg|s|ms|fr|)$/i;
 
 export function fromStyle(text: string, property: string): Inferred | string {
