@@ -142,7 +142,7 @@ var exportVerb = verb{
 
 var importVerb = verb{
 	arguments: "FILE …", about: "Make pockets from exported files, or from standard input with -",
-	examples: []string{"import popup.json -customer saltmarsh-ferry", "import popup.json cards.json -customer hask-orchard"},
+	examples: []string{"import popup.json -customer saltmarsh-ferry", "import popup.json cards.json -customer northbeck-observatory"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		customer := f.String("customer", "", "the new pockets' `customer`")
 		return func(s *session) error {
@@ -201,7 +201,7 @@ var duplicateVerb = verb{
 
 var moveVerb = verb{
 	arguments: "KEY", about: "Publish the live version again with another release",
-	examples: []string{"move demo-countdown -follow", "move demo-countdown -release 1"},
+	examples: []string{"move demo-countdown -follow", "move demo-popup -release 1 -follow"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		release := f.Int("release", 0, "the release's `number` (default: the newest)")
 		follow := f.Bool("follow", false, "use each new release automatically from now on")

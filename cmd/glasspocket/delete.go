@@ -69,7 +69,7 @@ var deleteVerb = removing("delete", "Delete an asset, a preview case, a host pro
 	"delete case demo-popup 'Second visit'", "delete user mirre@kelp.example")
 
 var cancelVerb = removing("cancel", "Cancel a schedule or a running job", cancellations,
-	"cancel schedule demo-countdown 1", "cancel job 6f1c")
+	"cancel schedule demo-countdown 1", "cancel schedule demo-countdown 2 -json")
 
 var revokeVerb = removing("revoke", "Revoke a token, a session, an invitation, a handover or a person's access", revocations,
 	"revoke token 3", "revoke access kelp-and-kiln mirre@kelp.example")

@@ -168,7 +168,7 @@ var watchVerb = verb{
 
 var fetchVerb = verb{
 	arguments: "WIDGET DIR", about: "Download a widget into a folder, or merge newer changes into that folder",
-	examples: []string{"fetch countdown my-countdown", "fetch countdown old -release 3"},
+	examples: []string{"fetch countdown my-countdown", "fetch countdown first-countdown -release 1"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		number := f.Int("release", 0, "`number` of the release to download (default: the draft, or the newest release if there is no draft)")
 		return func(s *session) error {
@@ -450,7 +450,7 @@ var packVerb = verb{
 
 var unpackVerb = verb{
 	arguments: "FILE DIR", about: "Unpack a ZIP file into a widget folder",
-	examples: []string{"unpack tide.zip tide-copy", "unpack countdown.zip my-countdown"},
+	examples: []string{"unpack tide.zip tide-copy", "unpack countdown.zip countdown-copy"},
 	flags: func(*flag.FlagSet) func(*session) error {
 		return func(s *session) error {
 			file, dir, err := s.two("ZIP file", "new folder")

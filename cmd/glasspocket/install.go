@@ -20,7 +20,7 @@ func installFlags(f *flag.FlagSet, in *app.Install) {
 	f.StringVar(&in.Where, "where", "", "`position` on the site: "+strings.Join(host.Wheres, ", ")+" (default: the host's first)")
 	f.Func("delivery", "`delivery` to use: script, split, frame, link and so on (default: the best one there)", func(v string) error { in.Delivery = host.Delivery(v); return nil })
 	p := &in.Placing
-	f.StringVar(&p.Width, "width", "", "greatest `width`, such as 640px or 80%")
+	f.StringVar(&p.Width, "width", "", "maximum `width`, such as 640px or 80%")
 	f.IntVar(&p.Height, "height", 0, "height in `pixels` (default: the widget's height)")
 	f.StringVar(&p.Align, "align", "", "`alignment` when it is narrower than the page: "+strings.Join(host.Aligns, ", "))
 	f.StringVar(&p.Background, "background", "", "background `colour`, #rrggbb")
@@ -138,7 +138,7 @@ func (s *session) printDeliveries(out wire.Guided) error {
 		}
 		rows = append(rows, []string{string(o.Delivery), mark, shows, says})
 	}
-	s.table("DELIVERY | | VISITORS GET | WHY", rows, "There is no delivery for this host.")
+	s.table("DELIVERY | CHOICE | VISITORS SEE | WHY", rows, "There is no delivery for this host.")
 	return nil
 }
 
@@ -253,13 +253,16 @@ func (s *session) listHosts() error {
 	}
 	var rows [][]string
 	for _, h := range out.Hosts {
-		own := ""
-		if h.Own {
-			own = "own"
+		source := "built in"
+		switch {
+		case h.Own && h.Ours:
+			source = "your version"
+		case h.Own:
+			source = "yours"
 		}
-		rows = append(rows, []string{h.Name, h.Title, own, strings.Join(h.Wheres, ", "), h.Summary})
+		rows = append(rows, []string{h.Name, h.Title, source, strings.Join(h.Wheres, ", "), h.Summary})
 	}
-	s.table("HOST | TITLE | | POSITIONS | SUMMARY", rows, "There are no host profiles.")
+	s.table("HOST | TITLE | SOURCE | POSITIONS | SUMMARY", rows, "There are no host profiles.")
 	return nil
 }
 

@@ -108,7 +108,7 @@ Usage: glasspocket VERB [options] [arguments]
 	sort.Strings(names)
 	for _, n := range names {
 		about := program.Wrap(verbs[n].about, strings.Repeat(" ", 12))
-		fmt.Fprintf(w, "  %-9s %s\n", n, strings.TrimLeft(about, " "))
+		fmt.Fprintf(w, "  %-9s  %s\n", n, strings.TrimLeft(about, " "))
 	}
 	fmt.Fprint(w, `
 “glasspocket VERB -h” shows the arguments, options and examples of a verb.

@@ -62,8 +62,8 @@ func Options(w io.Writer, f *flag.FlagSet, without ...string) {
 			return
 		}
 		kind, about := flag.UnquoteUsage(o)
-		switch o.DefValue {
-		case "", "0", "false", "0s":
+		switch {
+		case o.DefValue == "", o.DefValue == "0", o.DefValue == "false", o.DefValue == "0s", strings.Contains(about, "(default"):
 		default:
 			about += fmt.Sprintf(" (default %s)", o.DefValue)
 		}
