@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/service"
+	"glasspocket/internal/client"
 	"glasspocket/internal/wire"
 )
 
@@ -87,6 +88,12 @@ func TestExamples(t *testing.T) {
 			out, err := sh(line, typed[verb]).CombinedOutput()
 			assert.NoError(t, err, "%s\n%s", line, out)
 		}
+	}
+	audit, err := d.Client().Audit(context.Background(), client.AuditQuery{Limit: 200})
+	require.NoError(t, err)
+	require.Greater(t, len(audit.Entries), 100)
+	for _, e := range audit.Entries {
+		assert.NotEqual(t, strings.TrimSpace(e.Did+" "+e.Kind+" "+e.Of), e.Sentence, "the audit has words for everything that the verbs did")
 	}
 }
 

@@ -83,7 +83,11 @@ func (s *session) job(n wire.NewJob) error {
 	if s.json {
 		return s.print(j)
 	}
-	fmt.Fprintf(s.out, "%s: %d done, %d failed.\n", j.State, j.Done, j.Failed)
+	ended := map[string]string{"cancelled": "The job was cancelled", "failed": "The job failed"}[j.State]
+	if ended == "" {
+		ended = "The job is done"
+	}
+	fmt.Fprintf(s.out, "%s: %s succeeded, %d failed.\n", ended, counted(j.Done, "pocket"), j.Failed)
 	for _, m := range j.Made {
 		fmt.Fprintf(s.out, "  %s\n", m.Made)
 	}

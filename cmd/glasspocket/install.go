@@ -430,7 +430,7 @@ var tryVerb = verb{
 			if out.Title != "" {
 				on = "“" + out.Title + "”"
 			}
-			fmt.Fprintf(s.out, "On %s, visitors get: %s\n", on, out.Outcome.Shows)
+			fmt.Fprintf(s.out, "On %s, visitors see: %s\n", on, out.Outcome.Shows)
 			for _, l := range out.Outcome.Losses {
 				fmt.Fprintf(s.out, "  removed: %s. %s\n", l.What, strings.TrimSpace(l.Why+" "+l.Fix))
 			}
@@ -445,7 +445,7 @@ var tryVerb = verb{
 				fmt.Fprintf(s.out, "  %s%s %s\n", where, f.What, f.Fix)
 			}
 			if len(out.Spots) > 0 {
-				fmt.Fprintf(s.out, "\nPosition %d of these, after the element named (change it with -spot):\n", out.Spot)
+				fmt.Fprintf(s.out, "\nIt is inserted after element %d of these (-spot selects another):\n", out.Spot)
 				for i, at := range out.Spots {
 					fmt.Fprintf(s.out, "  %2d  %s\n", i, at.After)
 				}

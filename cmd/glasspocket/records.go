@@ -19,7 +19,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "schedules", "pockets", "publications", "releases", "sessions", "settings", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "tokens", "users", "widgets"}
 
 var listVerb = verb{
 	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
@@ -99,14 +99,14 @@ func (s *session) listSettings(name string) error {
 		}
 		var also []string
 		if set.Small {
-			also = append(also, "small")
+			also = append(also, "small screens")
 		}
 		if set.Override {
-			also = append(also, "page")
+			also = append(also, "a page")
 		}
 		rows = append(rows, []string{set.Key, set.Type, value, strings.Join(also, ", "), set.Allows()})
 	}
-	s.table("SETTING | TYPE | DEFAULT | SEPARATE ON | VALUES", rows, "The widget has no settings.")
+	s.table("SETTING | TYPE | DEFAULT | CAN DIFFER ON | VALUES", rows, "The widget has no settings.")
 	return nil
 }
 

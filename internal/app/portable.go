@@ -230,7 +230,7 @@ func (a *App) DuplicatePocket(ctx context.Context, s Scope, from, customer, key 
 			title = was.Title
 		}
 	}
-	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Title: title, Language: was.Language, Starter: was.Starter, Cues: was.Cues, Settings: was.Settings}, w, cases, "copy", from)
+	return a.addCopy(ctx, s, Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Title: title, Language: was.Language, Starter: was.Starter, Cues: was.Cues, Settings: was.Settings}, w, cases, "duplicate", from)
 }
 
 func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, cases []PreviewCase, did, from string) (Pocket, error) {
