@@ -30,13 +30,13 @@ func TestBringAPage(t *testing.T) {
 	require.NoError(t, p.Type(string(page)))
 	b.press("Import page")
 	b.wait(`document.querySelector("main").innerText.includes("“Tide board of Hask” is imported")`)
-	for _, want := range []string{"You could release it now.", "line 38 of the page", "img/pier.jpg", "Files from other servers"} {
+	for _, want := range []string{"You can release it now.", "line 38 of the page", "img/pier.jpg", "Files from other servers"} {
 		assert.Contains(t, b.text("main"), want)
 	}
 	eval[any](t, p, `[...document.querySelectorAll("main li")].find(l => l.innerText.startsWith("https://pictures.example/boat.jpg") && l.querySelector("input[type=checkbox]")).querySelector("input").click(); 0`)
 	b.wait(`[...document.querySelectorAll("main li")].some(l => l.innerText.includes("loaded from its server"))`)
 	assert.Equal(t, "tide-board-of-hask", eval[string](t, p, `document.querySelector("input.font-mono").value`))
-	b.press("Put it on the worktop")
+	b.press("Make widget")
 	b.sees(inTide + `("#count")?.textContent == "0"`)
 	eval[any](t, p, `document.querySelector("input[type=checkbox]").click(); 0`) // clicks are the widget's own
 	b.sees(`(` + inTide + `(".row.high").click(), Number(` + inTide + `("#count").textContent) > 0)`)
@@ -49,9 +49,9 @@ func TestBringAPage(t *testing.T) {
 	b.press("Blank")
 	b.wait(`document.querySelector("main input.field")`)
 	fill(t, p, "main input.field", "Harbour Bell")
-	b.press("Put it on the worktop")
+	b.press("Make widget")
 	b.sees(inTide + `(".heading")?.textContent == "Harbour Bell"`)
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You could release this.")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You can release this draft.")`)
 	// And can be had as a zip file, with what was typed last.
 	b = &bench{p, t, "harbour-bell"}
 	b.press("Files")

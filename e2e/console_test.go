@@ -94,7 +94,7 @@ func publishInConsole(t *testing.T, p *browser.Page, number int) {
 	pressInDialog(t, p, "Publish now")
 	said := fmt.Sprintf("Published as number %d. The service now delivers it.", number)
 	require.NoError(t, p.Wait(fmt.Sprintf(`document.querySelector("[role=dialog] [role=status]")?.innerText.includes(%q)`, said)), "the console says %v; errors %v", eval[[]string](t, p, `[...document.querySelectorAll("[role=status],[role=alert]")].map(e => e.innerText)`), p.Errors())
-	pressInDialog(t, p, "Done")
+	pressInDialog(t, p, "Close")
 	require.NoError(t, p.Wait(`!document.querySelector("[role=dialog]")`))
 }
 
@@ -261,7 +261,7 @@ func TestAccessibility(t *testing.T) {
 		{"people", "/customers/kelp-and-kiln", `(document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("button")].some(b => b.innerText == "Invite somebody"))`, in},
 		{"sites", "/customers/kelp-and-kiln", `(document.querySelectorAll("[role=tab]")[2]?.click(), document.querySelector("#c-sites"))`, in},
 		{"publish", "/pockets/accessible", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("header button")].find(b => b.innerText == "Publish")?.click(), false)) && [...document.querySelectorAll("[role=dialog] button")].some(b => b.innerText == "Publish now" && !b.disabled)`, in},
-		{"starters", "/pockets/accessible", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Another starter"))?.click(), false)) && document.querySelector("[role=dialog] dl")`, in},
+		{"starters", "/pockets/accessible", drawn + ` && (document.querySelector("[role=dialog]") || ([...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Change starter"))?.click(), false)) && document.querySelector("[role=dialog] dl")`, in},
 		{"pockets", "/", `document.querySelector("tbody tr")`, in},
 		{"editor", "/pockets/accessible", drawn, in},
 		{"install", "/pockets/accessible", `document.querySelector("main pre") || (document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("main button")].find(b => b.innerText.startsWith("Rich text"))?.click(), false)`, in},

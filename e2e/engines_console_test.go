@@ -97,7 +97,7 @@ func setAndPublish(t *testing.T, tab *engine.Tab, key string) {
 	}
 	press("Publish")
 	press("Publish now")
-	press("Done")
+	press("Close")
 	draft, err := api.Draft(t.Context(), key)
 	require.NoError(t, err)
 	assert.Contains(t, string(draft.Settings), `"After"`)

@@ -101,7 +101,8 @@ func TestInstallInConsole(t *testing.T) {
 // pastedText is found.
 func TestTriedPages(t *testing.T) {
 	t.Parallel()
-	newPocket(t, "tried-pages", "2099-01-01T00:00[UTC]", nil)
+	// The first of 500 keys are candidates for a suggestion, and other tests make many pockets.
+	newPocket(t, "a-tried-pages", "2099-01-01T00:00[UTC]", nil)
 	for _, c := range []struct{ address, html, says string }{
 		{demo.Manage + "/", "", "private network"},
 		{"http://no-such-name.invalid/", "", "does not answer"},
@@ -111,56 +112,56 @@ func TestTriedPages(t *testing.T) {
 		{"", strings.Repeat("<p>long</p>", 1<<18), "more than 2 MB"},
 		{"", strings.Repeat("<div>", 600), "more than 512 deep"},
 	} {
-		_, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, Address: c.address, HTML: c.html})
+		_, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, Address: c.address, HTML: c.html})
 		require.Error(t, err, c.address)
 		assert.Contains(t, err.Error(), c.says, c.address)
 	}
 	for html, says := range map[string]string{
-		`<p class=MsoNormal>x</p><div data-glass-pocket=“tried-pages”></div>`:                                                     "typographic",
-		`<p>&lt;div data-glass-pocket="tried-pages"&gt;</p>`:                                                                      "shows the snippet",
-		`<div data-glass-pocket="tried-page"></div>`:                                                                              "no pocket “tried-page”",
-		`<div data-glass-pocket="tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                      "mixed up",
-		fmt.Sprintf(`<div data-glass-pocket="tried-pages"></div><script src="%s/s/tried-pages.js"></script><p>Fine`, demo.Public): "is already on the page",
+		`<p class=MsoNormal>x</p><div data-glass-pocket=“a-tried-pages”></div>`:                                                       "typographic",
+		`<p>&lt;div data-glass-pocket="a-tried-pages"&gt;</p>`:                                                                        "shows the snippet",
+		`<div data-glass-pocket="a-tried-page"></div>`:                                                                                "no pocket “a-tried-page”",
+		`<div data-glass-pocket="a-tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                        "mixed up",
+		fmt.Sprintf(`<div data-glass-pocket="a-tried-pages"></div><script src="%s/s/a-tried-pages.js"></script><p>Fine`, demo.Public): "is already on the page",
 	} {
-		out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: html})
+		out, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: html})
 		require.NoError(t, err)
 		said := ""
 		for _, f := range out.Findings {
 			said += f.What + " " + f.Fix + "\n"
 		}
 		assert.Contains(t, said, says)
-		if says == "no pocket “tried-page”" {
-			assert.Contains(t, said, "probably “tried-pages”")
+		if says == "no pocket “a-tried-page”" {
+			assert.Contains(t, said, "probably “a-tried-pages”")
 		}
 	}
 	// Whether another customer has an unpublished pocket is nobody's business.
-	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "tried-pages-secret", Customer: "kelp-and-kiln", Widget: "countdown", Starter: "harbour"})
+	_, err := api.MakePocket(t.Context(), wire.NewPocket{Key: "a-tried-pages-secret", Customer: "kelp-and-kiln", Widget: "countdown", Starter: "harbour"})
 	require.NoError(t, err)
-	_, err = api.MakePocket(t.Context(), wire.NewPocket{Key: "tried-pages-other", Customer: "saltmarsh-ferry", Widget: "countdown", Starter: "harbour"})
+	_, err = api.MakePocket(t.Context(), wire.NewPocket{Key: "a-tried-pages-other", Customer: "saltmarsh-ferry", Widget: "countdown", Starter: "harbour"})
 	require.NoError(t, err)
-	set(t, "tried-pages-other", map[string]any{"target": "2099-01-01T00:00[UTC]"})
-	publish(t, "tried-pages-other")
+	set(t, "a-tried-pages-other", map[string]any{"target": "2099-01-01T00:00[UTC]"})
+	publish(t, "a-tried-pages-other")
 	token, err := api.MakeToken(t.Context(), wire.NewToken{Name: "tried", Days: 1, Role: "customer-editor", Customer: "saltmarsh-ferry"})
 	require.NoError(t, err)
 	other := &client.Client{Server: demo.Manage, Token: token.Secret}
 	says := map[string]string{}
-	for _, key := range []string{"tried-pages-secret", "tried-pages-absent"} {
-		out, err := other.TryOn(t.Context(), "tried-pages-other", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: `<div data-glass-pocket="` + key + `"></div>`})
+	for _, key := range []string{"a-tried-pages-secret", "a-tried-pages-absent"} {
+		out, err := other.TryOn(t.Context(), "a-tried-pages-other", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: `<div data-glass-pocket="` + key + `"></div>`})
 		require.NoError(t, err)
 		for _, f := range out.Findings {
 			says[key] += strings.ReplaceAll(f.What+f.Fix, key, "KEY")
 		}
 	}
-	assert.NotEmpty(t, says["tried-pages-absent"])
-	assert.Equal(t, says["tried-pages-absent"], says["tried-pages-secret"])
-	p := installing(t, "tried-pages")
+	assert.NotEmpty(t, says["a-tried-pages-absent"])
+	assert.Equal(t, says["a-tried-pages-absent"], says["a-tried-pages-secret"])
+	p := installing(t, "a-tried-pages")
 	press(t, p, "Plain HTML")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows`))
 	fill(t, p, "#try-address", demo.Manage+"/")
 	press(t, p, "Try it there")
 	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Preview on your page'] [role=alert]")?.innerText.includes("private network")`))
 	press(t, p, "Paste its HTML")
-	fill(t, p, "#try-html", `<main><h1>Ours</h1><p>Words.</p><div data-glass-pocket=“tried-pages”></div></main>`)
+	fill(t, p, "#try-html", `<main><h1>Ours</h1><p>Words.</p><div data-glass-pocket=“a-tried-pages”></div></main>`)
 	press(t, p, "Try it there")
 	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Preview on your page']").innerText.includes("typographic")`))
 	// A page that lets nobody frame it is seen all the same: it is a copy.
@@ -173,7 +174,7 @@ func TestTriedPages(t *testing.T) {
 	assert.Contains(t, shown, "blocks it (default-src)")
 	assert.Equal(t, 1, strings.Count(shown, "script-src 'self' "+demo.Public), "what the policy lacks is said once: %s", shown)
 	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
-	out, err := api.TryOn(t.Context(), "tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
+	out, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
 	require.NoError(t, err)
 	live := strings.Split(out.Live, "#")[0]
 	res, body := send(t, "GET", live, "", "Sec-Fetch-Dest", "iframe")

@@ -72,7 +72,7 @@ func TestDialogsTakeTheKeyboard(t *testing.T) {
 		{"/gallery", galleryDrawn, `document.querySelector("li button")`, `SELECT`},
 		{"/customers", `document.querySelector("main li")`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("New customer"))`, `INPUT`},
 		{"/pockets/dialogs", `document.querySelector("iframe")?.dataset.drawn > 0`, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish")`, `Publish now`},
-		{"/pockets/dialogs", `document.querySelector("iframe")?.dataset.drawn > 0`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Another starter"))`, `INPUT`},
+		{"/pockets/dialogs", `document.querySelector("iframe")?.dataset.drawn > 0`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Change starter"))`, `INPUT`},
 		{"/", `document.querySelector("tbody tr")`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Import"))`, `INPUT`},
 		{"/hosts", `document.querySelector("main li")`, `[...document.querySelectorAll("main button")].find(b => b.innerText.startsWith("New") || b.innerText.startsWith("Add"))`, `TEXTAREA`},
 	} {

@@ -74,7 +74,7 @@ func TestOwnEditor(t *testing.T) {
 	b.sees(inTide + `("img")?.complete && ` + inTide + `("img").naturalWidth > 0`)
 	b.press("Right to left")
 	b.sees(inTide + `(".pocket").dir == "rtl"`)
-	b.press("As it is")
+	b.press("Default")
 
 	// The other way: what is changed here is on disk, and nothing else of the file is.
 	before := read("style.css")
@@ -91,7 +91,7 @@ func TestOwnEditor(t *testing.T) {
 	assert.Equal(t, 3, code)
 	assert.Contains(t, errs, "headin")
 	save("view.html", strings.Replace(read("view.html"), "{{.settings.headin}}", "{{.settings.heading}}", 1))
-	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You could release this.")`)
+	b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You can release this draft.")`)
 
 	// To the service and back: comments, order and line breaks stay, and what two have changed
 	// apart comes together.

@@ -98,7 +98,7 @@ func TestPointToEdit(t *testing.T) {
 		return [2]float64{origin[0] + box[0], origin[1] + box[1]}
 	}
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.F2)))
-	require.NoError(t, p.Wait(`document.querySelector("button[aria-pressed=true]")?.innerText.trim() == "Point"`))
+	require.NoError(t, p.Wait(`document.querySelector("button[aria-pressed=true]")?.innerText.trim() == "Select"`))
 	second := at(`.querySelectorAll(".review")[1].querySelector(".title")`)
 	require.NoError(t, p.Do(chromedp.MouseEvent(chromedp.MouseMoved, second[0], second[1])))
 	require.NoError(t, p.Wait(`document.querySelector("section[aria-label=Preview] [role=status]")?.innerText.startsWith("Reviews 2")`))

@@ -43,7 +43,7 @@ func TestWithdrawInConsole(t *testing.T) {
 	assert.NotContains(t, eval[string](t, p, dialog+`.innerText`), "Withdrawn", "nothing has happened yet")
 	press(dialog, "Withdraw release 1")
 	require.NoError(t, p.Wait(dialog+`.innerText.includes("Withdrawn")`))
-	press(dialog, "Done")
+	press(dialog, "Close")
 	require.NoError(t, p.Wait(`!`+dialog+` && `+row+`?.innerText.includes("withdrawn")`))
 
 	// The list marks its pockets, and they can be opened, changed and unpublished.
@@ -68,7 +68,7 @@ func TestWithdrawInConsole(t *testing.T) {
 	press(row, "Releases…")
 	press(dialog, "Put back into use")
 	require.NoError(t, p.Wait(`[...`+dialog+`.querySelectorAll("button")].some(b => b.innerText.startsWith("Withdraw…"))`), "the answer has come")
-	press(dialog, "Done")
+	press(dialog, "Close")
 	_, err = api.Publish(ctx, "goes-out", wire.Publish{})
 	require.NoError(t, err)
 }

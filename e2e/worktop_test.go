@@ -297,7 +297,7 @@ func TestPreviewCases(t *testing.T) {
 		{"Top bar", `document.querySelector(".bar")?.getBoundingClientRect().height == 64 && document.documentElement.scrollHeight > innerHeight`},
 		{"Dark page", `document.querySelector(".host") && getComputedStyle(document.querySelector(".host")).backgroundColor == "rgb(16, 21, 31)"`},
 		{"Two copies", `document.querySelectorAll(".stage").length == 2 && [...document.querySelectorAll(".stage")].every(s => s.shadowRoot.querySelector(".title"))`},
-		{"As it is", rows + ` == 2 && document.querySelectorAll(".stage").length == 1`},
+		{"Default", rows + ` == 2 && document.querySelectorAll(".stage").length == 1`},
 	} {
 		b.press(c.label)
 		b.sees(c.shows)
@@ -428,7 +428,7 @@ func TestValueBecomesSetting(t *testing.T) {
 	b := openBench(t, "tide-values")
 	sound := func() {
 		t.Helper()
-		b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You could release this.")`)
+		b.wait(`document.querySelector("section[aria-label=Messages]").innerText.includes("There are no faults. You can release this draft.")`)
 		b.wait(saved)
 	}
 	label := func(text string) {

@@ -30,9 +30,9 @@ const BrandMost = 40
 // brand's value. A brand may have other names too.
 var BrandNames = []BrandValue{
 	{Name: "ink", Type: "colour", Label: "Text"},
-	{Name: "ground", Type: "colour", Label: "Behind text"},
+	{Name: "ground", Type: "colour", Label: "Background"},
 	{Name: "accent", Type: "colour", Label: "Accent"},
-	{Name: "onAccent", Type: "colour", Label: "On the accent"},
+	{Name: "onAccent", Type: "colour", Label: "Text on accent"},
 	{Name: "text", Type: "font", Label: "Text"},
 	{Name: "heading", Type: "font", Label: "Headings"},
 	{Name: "logo", Type: "image", Label: "Logo"},

@@ -39,7 +39,7 @@
       {@const now = brand.get(known.name)}
       <div class="min-w-0">
         <div class="mb-1.5 flex items-baseline justify-between gap-3">
-          <span id="brand-{known.name}" class="font-medium">{known.type == "font" ? `Font of ${known.label.toLowerCase()}` : known.label}</span>
+          <span id="brand-{known.name}" class="font-medium">{known.type == "font" ? `Font for ${known.label.toLowerCase()}` : known.label}</span>
           {#if now && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Delete {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Delete</button>{/if}
         </div>
         {#if !now}

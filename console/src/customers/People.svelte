@@ -61,7 +61,7 @@
 </script>
 
 <div class="flex flex-wrap items-center justify-between gap-4">
-  <p class="text-soft">Who can sign in for {customer.name}.</p>
+  <p class="text-soft">People who can sign in for {customer.name}.</p>
   {#if manages}<Button onclick={() => (inviting = true)}>Invite somebody</Button>{/if}
 </div>
 {#if trouble && !inviting}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
@@ -105,7 +105,7 @@
     {#snippet actions()}
       {#if made}
         <Button onclick={copy}>{copied ? "Copied" : "Copy link"}</Button>
-        <Button kind="plain" type="submit">Done</Button>
+        <Button kind="plain" type="submit">Close</Button>
       {:else}
         <Button kind="plain" onclick={close}>Cancel</Button>
         <Button type="submit">Make link</Button>

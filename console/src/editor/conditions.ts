@@ -13,7 +13,7 @@ export const pages: [string, string][] = [
   ["bar", "Page with a top bar"],
 ];
 export const contents: [string, string][] = [
-  ["", "As it is"],
+  ["", "Unchanged"],
   ["none", "No items"],
   ["one", "One item"],
   ["many", "Many items"],

@@ -5,7 +5,7 @@ import type { Draft as Saved, Fault, Setting } from "../api/types";
 const service = vi.hoisted(() => ({ settings: {} as Record<string, any>, title: "Tide", revision: 1, by: "nobody", silent: false, unread: 0, asked: 0, reads: 0, held: undefined as Promise<void> | undefined }));
 const saved = () => ({ revision: service.revision, settings: structuredClone(service.settings), title: service.title, language: "en", starter: "", changedBy: service.by, changedAt: "" }) as unknown as Saved;
 
-vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
+vi.mock("../session/session.svelte", () => ({ session: { expire: () => {} } }));
 vi.mock("../api/client", async () => {
   const { Refused } = await import("../api/refused");
   const change = (revision: number, make: () => void) => {

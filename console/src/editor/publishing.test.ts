@@ -4,7 +4,7 @@ import type { Publication } from "../api/types";
 
 // A service with one pocket, which refuses what is written in refuse.
 const service = vi.hoisted(() => ({ publication: 1, plans: [] as unknown[], refuse: "", served: 0 }));
-vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
+vi.mock("../session/session.svelte", () => ({ session: { expire: () => {} } }));
 vi.mock("./stage", () => ({ measure: async () => ({ room: 100 }) }));
 vi.mock("../api/client", async () => {
   const { Refused } = await import("../api/refused");

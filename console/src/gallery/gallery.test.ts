@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Gallery as Found } from "../api/types";
 
 const service = vi.hoisted(() => ({ found: null as unknown, silent: false, asked: [] as string[] }));
-vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
+vi.mock("../session/session.svelte", () => ({ session: { expire: () => {} } }));
 vi.mock("../api/client", () => ({
   api: {
     gallery: async () => {

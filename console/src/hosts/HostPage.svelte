@@ -38,8 +38,8 @@
   const inWords = (outcome = "") => (outcome ? outcome.replace(/[a-z]+$/, (w) => shows[w] ?? w) : "–");
   const takes = (t: Profile["places"][number]["takes"]) =>
     t.as != "markup"
-      ? ({ text: "prints what is typed", markdown: "Markdown, without HTML", address: "an address only", file: `source files (${t.components?.join(", ")})`, policy: "the pages' content policy" }[t.as] ?? t.as)
-      : [t.boxed ? "puts it into a frame of its own" : ({ run: "scripts run", drop: "scripts taken out", hold: "scripts wait until allowed", move: "scripts moved", inert: "scripts never run" }[t.scripts] ?? t.scripts), { keep: "frames kept", fence: "frames fenced", still: "frames without scripts", drop: "frames taken out" }[t.frames], t.attributes == "drop" && "unknown attributes taken off", t.styles == "drop" && "styles taken off", t.xml && "well-formed XML", t.most && `at most ${t.most} characters`].filter(Boolean).join(" · ");
+      ? ({ text: "shows text as typed", markdown: "Markdown, without HTML", address: "an address only", file: `source files (${t.components?.join(", ")})`, policy: "the pages' content policy" }[t.as] ?? t.as)
+      : [t.boxed ? "in the host's own frame" : ({ run: "scripts run", drop: "scripts removed", hold: "scripts wait until allowed", move: "scripts moved", inert: "scripts never run" }[t.scripts] ?? t.scripts), { keep: "frames kept", fence: "frames sandboxed", still: "frames without scripts", drop: "frames removed" }[t.frames], t.attributes == "drop" && "unknown attributes removed", t.styles == "drop" && "styles removed", t.xml && "well-formed XML", t.most && `at most ${t.most} characters`].filter(Boolean).join(" · ");
 
   async function save() {
     trouble = "";

@@ -72,7 +72,7 @@
     <div class="flex flex-wrap items-end justify-between gap-4">
       <div>
         <h1 class="text-2xl font-semibold tracking-tight">Hosts</h1>
-        <p class="mt-1 text-soft">The kinds of site that customers have, what each one allows, and how to install a pocket there. You can edit the texts.</p>
+        <p class="mt-1 text-soft">The kinds of sites, what each one allows, and how to install a pocket there.</p>
       </div>
       {#if session.operator}<Button onclick={() => (adding = true)}>New host</Button>{/if}
     </div>
@@ -114,7 +114,7 @@
     {#if trouble}<div role="alert" class="mt-2 text-bad"><p>{trouble}</p><ul class="mt-1 space-y-1 text-sm">{#each faults as f, i (i)}<li>{f.line ? `Line ${f.line}: ` : ""}{f.what} <span class="text-soft">{f.fix}</span></li>{/each}</ul></div>{/if}
     {#snippet actions()}
       <Button kind="plain" onclick={() => (adding = false)}>Cancel</Button>
-      <Button type="submit">Cancel</Button>
+      <Button type="submit">Save host</Button>
     {/snippet}
   </Box>
 {/if}

@@ -55,7 +55,7 @@
   {/if}
   {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
   {#snippet actions()}
-    {#if install.made}<Button type="submit">Done</Button>{:else}
+    {#if install.made}<Button type="submit">Close</Button>{:else}
       <Button kind="plain" onclick={onclose}>Cancel</Button>
       <Button type="submit" disabled={busy}>Make page</Button>
     {/if}

@@ -95,12 +95,12 @@
         {#if reach.next && !reach.all && reach.count == reach.pockets.length}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (reach.all = true)}>Select all in this list, including those not shown</button>{/if}
         <div class="ms-auto flex flex-wrap gap-1">
           <button type="button" class="tool text-ink" onclick={() => ask("publish")}>Publish…</button>
-          <button type="button" class="tool text-ink" onclick={() => ask("move")}>To the newest release…</button>
+          <button type="button" class="tool text-ink" onclick={() => ask("move")}>Use newest release…</button>
           <button type="button" class="tool text-ink" onclick={() => ask("duplicate")}>Duplicate…</button>
           {#if !reach.all}<button type="button" class="tool text-ink" onclick={() => reach.export()}>Export</button>{/if}
           <button type="button" class="tool text-ink" onclick={() => ask("unpublish")}>Unpublish…</button>
           <button type="button" class="tool text-ink" onclick={() => ask("delete")}>Delete…</button>
-          <button type="button" class="tool" onclick={() => reach.pick(false)}>None</button>
+          <button type="button" class="tool" onclick={() => reach.pick(false)}>Clear selection</button>
         </div>
       </div>
     {/if}

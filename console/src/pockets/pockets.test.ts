@@ -9,7 +9,7 @@ const service = vi.hoisted(() => ({
   refuse: "",
 }));
 
-vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
+vi.mock("../session/session.svelte", () => ({ session: { expire: () => {} } }));
 vi.mock("../api/client", async () => {
   const { Refused } = await import("../api/refused");
   const refusable = () => {

@@ -15,7 +15,7 @@
   let password = $state("");
   let busy = $state(false);
   let trouble = $state<{ what: string; hint: string } | null>(null);
-  const may: Record<string, string> = { "customer-editor": "set and publish its widgets", "customer-viewer": "look at its widgets" };
+  const may: Record<string, string> = { "customer-editor": "edit and publish its widgets", "customer-viewer": "view its widgets" };
 
   api.invited(secret).then(
     (found) => {

@@ -45,7 +45,7 @@
     <span class="ms-auto truncate font-mono" aria-hidden="true">{worktop.previews.over}</span>
     <label class="flex items-center gap-1.5 text-ink" title="Select parts with a click in the preview (F8)">
       <input type="checkbox" class="size-4 accent-teal" checked={worktop.previews.pointing} onchange={(e) => worktop.previews.point(e.currentTarget.checked)} />
-      Point <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F8</kbd>
+      Select <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F8</kbd>
     </label>
   </div>
 </div>

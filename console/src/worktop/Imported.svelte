@@ -28,7 +28,7 @@
     <h2 class="text-lg font-semibold">“{taken.title}” is imported</h2>
     <p class="mt-1 text-soft">
       {taken.files.length == 1 ? "1 file." : `${taken.files.length} files.`}
-      {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} to correct on the worktop before you can release it.{:else}You could release it now.{/if}
+      {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} to correct on the worktop before you can release it.{:else}You can release it now.{/if}
     </p>
 
     {#if hand.length || faults.length}

@@ -32,7 +32,7 @@
           <p class="min-w-0"><span class={f.warning ? "text-warn" : "text-bad"}>{f.what}</span> <span class="text-soft">{f.fix}</span></p>
         </div>
       {:else}
-        <p class="py-2 text-sm text-soft">{worktop.sound ? "There are no faults. You could release this." : "Checking…"}</p>
+        <p class="py-2 text-sm text-soft">{worktop.sound ? "There are no faults. You can release this draft." : "Checking…"}</p>
       {/each}
     {:else}
       {#each worktop.previews.messages as m (m)}

@@ -177,6 +177,6 @@
         <span class="mt-1 block text-sm text-soft">Permanent. Use lower-case letters, digits and hyphens.</span>
       </label>
       {#if trouble}<p role="alert" class="mt-3 text-bad">{trouble}</p>{/if}
-      <div class="mt-4"><Button type="submit" disabled={busy || (way == "copy" && !from)}>{busy ? "Starting…" : "Put it on the worktop"}</Button></div>
+      <div class="mt-4"><Button type="submit" disabled={busy || (way == "copy" && !from)}>{busy ? "Making…" : "Make widget"}</Button></div>
     </form>
 {/snippet}

@@ -133,7 +133,7 @@
     </details>
   {/if}
   {#snippet actions()}
-    <Button kind="plain" onclick={onclose}>{r.done ? "Done" : "Cancel"}</Button>
+    <Button kind="plain" onclick={onclose}>{r.done ? "Close" : "Cancel"}</Button>
     {#if r.done}<Button onclick={() => router.go("/gallery", { search: worktop.widget?.title.en ?? worktop.name })}>Use it in a pocket</Button>{/if}
     {#if !r.done}<Button type="submit" disabled={!ready || r.busy}>{r.busy ? "Releasing…" : "Release"}</Button>{/if}
   {/snippet}

@@ -24,5 +24,5 @@
 <Box title="Releases of {title}" about="A withdrawn release is not used for new publications. You can put it back into use." wide {onclose} onsubmit={onclose}>
   {#if trouble}<p role="alert" class="text-bad">{trouble}</p>{/if}
   {#if releases.length}<ReleaseList {name} {releases} onchange={load} />{/if}
-  {#snippet actions()}<Button type="submit">Done</Button>{/snippet}
+  {#snippet actions()}<Button type="submit">Close</Button>{/snippet}
 </Box>

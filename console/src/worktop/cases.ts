@@ -20,7 +20,7 @@ export function casesOf(widget: PreviewedFolder | null): PreviewCase[] {
   const plain: Host = { page: "light", copies: 1, long: !!widget?.readsPage };
   const one = (id: string, label: string, about: string, more: Partial<PreviewCase> = {}): PreviewCase => ({ id, label, about, width: null, ask: {}, host: plain, ...more });
   const list = [
-    one("usual", "As it is", "Sample content on a wide page"),
+    one("usual", "Default", "Sample content on a wide page"),
     one("phone", "Phone", "A page 360 pixels wide", { width: 360 }),
     one("column", "Column", "A side column of 240 pixels", { width: 240 }),
   ];

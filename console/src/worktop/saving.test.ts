@@ -7,7 +7,7 @@ const digest = (text: string) => `digest of ${text}`;
 const draft = () =>
   ({ widget: "tide", revision: service.revision, release: 0, createdAt: "", changedAt: "", changedBy: service.by, files: Object.entries(service.files).map(([path, f]) => ({ path, text: f.text, digest: digest(f.text), changedBy: f.by })) }) as WidgetDraft;
 
-vi.mock("../session/session.svelte", () => ({ session: { ended: () => {} } }));
+vi.mock("../session/session.svelte", () => ({ session: { expire: () => {} } }));
 vi.mock("../api/client", async () => {
   const { Refused } = await import("../api/refused");
   const answer = <T>(give: () => T) => {

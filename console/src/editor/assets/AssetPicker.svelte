@@ -78,9 +78,9 @@
 >
   <Dialog.Trigger class="inline-flex min-h-9 items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium hover:bg-sunk">{words}</Dialog.Trigger>
   <Dialog.Portal>
-    <Dialog.Overlay class="fixed inset-0 bg-black/45" />
+    <Dialog.Overlay class="fixed inset-0 z-40 bg-black/45" />
     <Dialog.Content
-      class="fixed inset-0 m-auto flex h-fit max-h-[85vh] w-[min(720px,calc(100vw-2rem))] flex-col rounded-2xl border border-line bg-paper shadow-2xl"
+      class="fixed z-50 inset-0 m-auto flex h-fit max-h-[85vh] w-[min(720px,calc(100vw-2rem))] flex-col rounded-2xl border border-line bg-paper shadow-2xl"
       ondragover={(e: DragEvent) => e.preventDefault()}
       ondrop={(e: DragEvent) => {
         e.preventDefault();

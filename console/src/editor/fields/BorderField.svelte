@@ -6,7 +6,7 @@
   let { setting, value, id, onchange }: FieldProps = $props();
   const current = $derived(parts(value, { width: 1, style: "none", colour: "#000000" }));
   const set = (change: Partial<typeof current>) => onchange({ ...current, ...change });
-  const styles = { none: "None", solid: "Line", dashed: "Dashed", dotted: "Dotted", double: "Duplicate" };
+  const styles = { none: "None", solid: "Line", dashed: "Dashed", dotted: "Dotted", double: "Double" };
 </script>
 
 <div role="group" aria-labelledby="{id}-label" class="space-y-2">

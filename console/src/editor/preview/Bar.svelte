@@ -18,10 +18,10 @@
     class={["tool inline-flex items-center gap-1.5 border", sight.pointing ? "border-teal bg-wash text-ink" : "border-transparent"]}
     aria-pressed={sight.pointing}
     onclick={() => sight.point(!sight.pointing)}
-    title="Point at a part of the widget to open its settings (F2)"
+    title="Select a part of the widget to open its settings (F2)"
   >
     <svg viewBox="0 0 16 16" class="size-4" aria-hidden="true" fill="none" stroke="currentColor" stroke-width="1.5"><path d="M8 1v4M8 11v4M1 8h4M11 8h4" /><circle cx="8" cy="8" r="2.2" /></svg>
-    Point
+    Select
   </button>
   <PageWidth {width} usual={widths} onchange={(w) => sight.see({ width: w || undefined })} />
   <select class="field min-h-8 w-auto py-0.5 text-sm max-sm:hidden" aria-label="Sample page" value={sight.conditions.page || "light"} onchange={(e) => sight.see({ page: e.currentTarget.value == "light" ? undefined : e.currentTarget.value })}>

@@ -68,7 +68,7 @@
     {/if}
     <div class="mt-5 grid gap-4 sm:auto-cols-fr sm:grid-flow-col">
       {#if publishing.before}<Picture publicBase={editor.publicBase} label="Before" payload={publishing.before} />{/if}
-      {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "Then" : "What visitors will see"} payload={publishing.after} />{/if}
+      {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "After" : "What visitors will see"} payload={publishing.after} />{/if}
     </div>
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Schedule for later</label>
@@ -82,7 +82,7 @@
   {#snippet actions()}
     {#if publishing.done}
       {#if snippet}<Button kind={wasFirst ? "main" : "plain"} onclick={copy}>{copied ? "Copied" : "Copy snippet"}</Button>{/if}
-      <Button type="submit" kind={wasFirst ? "plain" : "main"}>Done</Button>
+      <Button type="submit" kind={wasFirst ? "plain" : "main"}>Close</Button>
     {:else}
       <Button kind="plain" onclick={close}>Cancel</Button>
       <Button type="submit" disabled={publishing.busy || !publishing.differences || (later && !at) || (ends && !back) || !!atWrong || !!backWrong}>{publishing.busy ? "Publishing…" : later ? "Schedule" : "Publish now"}</Button>

@@ -41,7 +41,7 @@
   }
 </script>
 
-<Box title="Another starter" about="Your own values stay. The other settings get the starter's values. You can undo this in one step." wide onclose={close} onsubmit={start}>
+<Box title="Change starter" about="Your own values stay. The other settings get the starter's values. You can undo this in one step." wide onclose={close} onsubmit={start}>
   <div class="grid gap-6 md:grid-cols-[200px_minmax(0,1fr)]">
     <div role="radiogroup" aria-label="Starter" class="space-y-1">
       {#each starters as starter (starter.name)}

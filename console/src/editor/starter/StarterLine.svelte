@@ -11,7 +11,7 @@
 {#if editor.widget!.starters.length}
   <div class="flex items-baseline justify-between gap-3 border-b border-line px-5 py-3 text-sm">
     <p class="min-w-0 truncate text-soft">{#if now}Starter: <span class="font-medium text-ink">{now.title.en}</span>{:else}No starter{/if}</p>
-    <button type="button" class="shrink-0 rounded underline underline-offset-4" onclick={() => (open = true)}>Another starter…</button>
+    <button type="button" class="shrink-0 rounded underline underline-offset-4" onclick={() => (open = true)}>Change starter…</button>
   </div>
 {/if}
 {#if open}<StarterBox {editor} close={() => (open = false)} />{/if}
