@@ -1,7 +1,7 @@
-# One flag set everywhere: another would build all modules again.
+# The same flags everywhere, because other flags would build all modules again.
 GOFLAGS_ALL := -trimpath
 GO := go
-# The revision of the source, which “version” prints; nothing outside of a repository.
+# The revision of the source, for “version”; empty outside a repository.
 REVISION := $(shell git describe --tags --always --dirty 2>/dev/null)
 BINARIES := bin/glasspocketd bin/glasspocket
 
@@ -15,12 +15,12 @@ build: console/dist/index.html
 demo: build
 	bin/glasspocketd demo
 
-# npm ci needs no network when node_modules is already what the lock file says.
+# npm ci needs no network if node_modules already matches the lock file.
 console/node_modules/.package-lock.json: console/package-lock.json
 	npm ci --prefix console --no-audit --no-fund
 	touch $@
 
-# The console's types come from the service's own OpenAPI document.
+# The console's types are generated from the service's OpenAPI document.
 console/src/api/types.ts: $(wildcard internal/wire/*.go internal/app/*.go internal/host/*.go internal/cue/*.go internal/diagnose/*.go internal/onpage/*.go hosts/*.go internal/asset/*.go internal/widget/manifest.go internal/widget/try.go internal/view/marks.go internal/manage/*.go internal/setting/*.go internal/render/payload.go internal/intake/intake.go) console/scripts/types.mjs
 	$(GO) run $(GOFLAGS_ALL) -ldflags="-s -w" ./cmd/glasspocketd openapi > console/openapi.json
 	cd console && node scripts/types.mjs < openapi.json
@@ -35,7 +35,7 @@ test: build
 	$(GO) vet $(GOFLAGS_ALL) ./...
 	cd console && npx svelte-check --fail-on-warnings --output human && npx tsc -p ../widgets/tsconfig.json && npx vitest run
 	$(GO) test $(GOFLAGS_ALL) $$($(GO) list ./... | grep -v -e /e2e -e '/internal$$')
-# Never from the cache: Go does not know that these depend on every package and on the built programs.
+# Never cached, because Go does not know that these depend on every package and on the built programs.
 	$(GO) test $(GOFLAGS_ALL) -count=1 ./internal
 	$(GO) test $(GOFLAGS_ALL) -count=1 -timeout 20m -parallel 4 ./e2e/...
 

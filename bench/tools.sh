@@ -1,5 +1,5 @@
 #!/bin/sh
-# What the measurements need besides Go and Node; on Debian it is installed when missing.
+# Installs what the measurements need on Debian in addition to Go and Node.
 set -e
 missing=""
 command -v wrk >/dev/null 2>&1 || missing="$missing wrk"

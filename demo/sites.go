@@ -40,7 +40,7 @@ func Sites(w *World, base string) *http.Server {
 		}
 		page := t.Lookup(name + ".html")
 		if page == nil {
-			http.Error(rw, "This demo has no such page. See "+base+"/ for those it has.", http.StatusNotFound)
+			http.Error(rw, "This demo has no such page. All pages are listed at "+base+"/.", http.StatusNotFound)
 			return
 		}
 		var b bytes.Buffer

@@ -1,10 +1,10 @@
 #!/bin/sh
-# The tests of the built programs need Chromium and its headless shell, Firefox, WebKitGTK with a
-# display to draw on, strace to count what waits for the disk, nginx in front of the service, and Hugo and ikiwiki to paste into
-# for real; on Debian they are installed when they are missing. The programs that components are built into need their frameworks.
+# Installs what the end-to-end tests need on Debian: Chromium and its headless shell, Firefox,
+# WebKitGTK with a display, strace to count writes to disk, nginx as a proxy, Hugo and ikiwiki as
+# real hosts, and the frameworks of the test applications for components.
 set -e
 need=""
-# Both of one version, so both are named.
+# Both packages must have the same version.
 { command -v chromium || command -v chromium-browser; } >/dev/null 2>&1 && command -v chromium-headless-shell >/dev/null 2>&1 || need="chromium chromium-headless-shell fonts-noto-core"
 for tool in strace hugo ikiwiki firefox-esr nginx; do
   command -v $tool >/dev/null 2>&1 || need="$need $tool"

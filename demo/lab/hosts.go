@@ -40,15 +40,15 @@ func framed(p *bluemonday.Policy) *bluemonday.Policy {
 
 func plainPage() *Host {
 	return &Host{Name: "plain-page", Title: "Hask Orchard, by hand",
-		Fields: []Field{{Name: "body", Label: "The page’s file, between two paragraphs"}, {Name: "column", Label: "The same, in the element aside"}, {Name: "end", Label: "Before </body> of every page"}},
+		Fields: []Field{{Name: "body", Label: "The page’s file, between two paragraphs"}, {Name: "column", Label: "In the side column (element aside)"}, {Name: "end", Label: "Before </body> of every page"}},
 		Page: func(s *Site, path string) Page {
 			return Page{HTML: document(s, "Hask Orchard", "", shown("body", s.Fields["body"]), shown("column", s.Fields["column"]), shown("end", s.Fields["end"]))}
 		}}
 }
 
 func pageOfParts() *Host {
-	return &Host{Name: "page-of-parts", Title: "Kelp & Kiln, built of parts",
-		Fields: []Field{{Name: "code", Label: "Part: code", Sample: "<p>Your code goes here.</p>"}, {Name: "words", Label: "Part: words"}, {Name: "column", Label: "Part in the side column: code"}, {Name: "every-page", Label: "Settings: code for every page"}},
+	return &Host{Name: "page-of-parts", Title: "Kelp & Kiln, made of sections",
+		Fields: []Field{{Name: "code", Label: "Section: code", Sample: "<p>Your code goes here.</p>"}, {Name: "words", Label: "Section: text"}, {Name: "column", Label: "Side column: code"}, {Name: "every-page", Label: "Settings: code for every page"}},
 		Check:  most("code", 20000),
 		Page: func(s *Site, path string) Page {
 			words := "<p>" + strings.ReplaceAll(html.EscapeString(s.Fields["words"]), "\n", "<br>") + "</p>"
@@ -59,7 +59,7 @@ func pageOfParts() *Host {
 func most(field string, characters int) func(string, string) error {
 	return func(name, text string) error {
 		if name == field && len([]rune(text)) > characters {
-			return fmt.Errorf("This box takes %d characters, and there are %d.", characters, len([]rune(text)))
+			return fmt.Errorf("This box accepts at most %d characters, but there are %d.", characters, len([]rune(text)))
 		}
 		return nil
 	}
@@ -118,7 +118,7 @@ func shopCodeSection() *Host {
 	description.AllowAttrs("style").Globally()
 	description.AllowStyles("min-height", "max-width", "margin", "background", "box-shadow", "border", "display", "padding-top", "padding-bottom").MatchingHandler(func(string) bool { return true }).Globally()
 	return &Host{Name: "shop-code-section", Title: "Hask Orchard, the farm shop",
-		Fields: []Field{{Name: "section", Label: "Section: code"}, {Name: "description", Label: "Product: its text, source"}, {Name: "layout", Label: "Theme: layout, before </body>"}},
+		Fields: []Field{{Name: "section", Label: "Section: code"}, {Name: "description", Label: "Product: text, source"}, {Name: "layout", Label: "Theme: layout, before </body>"}},
 		Check:  templated("section", "layout"),
 		Page: func(s *Site, path string) Page {
 			return Page{HTML: document(s, "The farm shop", "", shown("section", rendered(s.Fields["section"]))+shown("description", description.Sanitize(s.Fields["description"])), "", shown("layout", rendered(s.Fields["layout"])))}
@@ -128,7 +128,7 @@ func shopCodeSection() *Host {
 func shopStacked() *Host {
 	words := written()
 	return &Host{Name: "shop-stacked", Title: "Kelp & Kiln, the shop",
-		Fields: []Field{{Name: "words", Label: "Section: words, source"}, {Name: "layout", Label: "Theme: layout, before </body>"}},
+		Fields: []Field{{Name: "words", Label: "Section: text, source"}, {Name: "layout", Label: "Theme: layout, before </body>"}},
 		Check:  templated("layout"),
 		Page: func(s *Site, path string) Page {
 			return Page{HTML: document(s, "The kiln’s shop", "", shown("words", words.Sanitize(s.Fields["words"])), "", shown("layout", rendered(s.Fields["layout"])))}
@@ -192,7 +192,7 @@ func moved(markup string) (rest, scripts string) {
 
 func rawMarkup() *Host {
 	return &Host{Name: "raw-markup", Title: "Teasel Hall, behind a cache", Keeps: 10 * time.Minute,
-		Fields: []Field{{Name: "raw", Label: "Part: raw markup"}, {Name: "column", Label: "Side column: raw markup"}, {Name: "every-page", Label: "Markup for every page"}},
+		Fields: []Field{{Name: "raw", Label: "Section: raw HTML"}, {Name: "column", Label: "Side column: raw HTML"}, {Name: "every-page", Label: "HTML for every page"}},
 		Page: func(s *Site, path string) Page {
 			raw, end := moved(s.Fields["raw"])
 			column, more := moved(s.Fields["column"])
@@ -236,7 +236,7 @@ func course() *Host {
 	text.AllowStyles("min-height", "max-width", "margin", "background", "box-shadow", "border", "display").MatchingHandler(func(string) bool { return true }).Globally()
 	text.RequireSandboxOnIFrame(bluemonday.SandboxAllowScripts, bluemonday.SandboxAllowPopups)
 	return &Host{Name: "course", Title: "Kelp & Kiln, the evening course",
-		Fields: []Field{{Name: "text", Label: "Page: its text, source"}, {Name: "side", Label: "Box beside the page, source"}},
+		Fields: []Field{{Name: "text", Label: "Page: text, source"}, {Name: "side", Label: "Box beside the page, source"}},
 		Page: func(s *Site, path string) Page {
 			return Page{HTML: document(s, "The evening course", "", shown("text", strings.ReplaceAll(text.Sanitize(s.Fields["text"]), `sandbox=""`, `sandbox="allow-scripts"`)), shown("side", s.Fields["side"]), "")}
 		}}
@@ -317,10 +317,10 @@ func mail() *Host {
 	body.AllowAttrs("style").Globally()
 	body.AllowStyles("padding", "font", "color", "display", "border", "width", "max-width", "height", "min-height", "margin", "background").MatchingHandler(func(string) bool { return true }).Globally()
 	body.AllowStandardURLs()
-	return &Host{Name: "mail", Title: "A mail to friends of the choir",
-		Fields: []Field{{Name: "body", Label: "The mail’s source"}},
+	return &Host{Name: "mail", Title: "An email to friends of the choir",
+		Fields: []Field{{Name: "body", Label: "The email’s source"}},
 		Page: func(s *Site, path string) Page {
-			return Page{HTML: document(s, "A mail to friends", "", shown("body", body.Sanitize(s.Fields["body"])), "", ""), Policy: "default-src 'none'; img-src http: https:; style-src 'unsafe-inline'"}
+			return Page{HTML: document(s, "An email to friends", "", shown("body", body.Sanitize(s.Fields["body"])), "", ""), Policy: "default-src 'none'; img-src http: https:; style-src 'unsafe-inline'"}
 		}}
 }
 
@@ -338,7 +338,7 @@ func screenSource() *Host {
 
 // program is a single-page application that inserts and replaces content.
 func program() *Host {
-	return &Host{Name: "program", Title: "The isles, a program",
+	return &Host{Name: "program", Title: "The isles, a single-page application",
 		Fields: []Field{{Name: "content", Label: "An entry’s HTML"}, {Name: "start", Label: "index.html, before </body>"}},
 		Page: func(s *Site, path string) Page {
 			content, _ := json.Marshal(s.Fields["content"])
@@ -373,7 +373,7 @@ func strictPolicy() *Host {
 
 func tagManager() *Host {
 	return &Host{Name: "tag-manager", Title: "Teasel Hall, by a tag manager",
-		Fields: []Field{{Name: "tag", Label: "Tag: HTML of one’s own"}},
+		Fields: []Field{{Name: "tag", Label: "Tag: custom HTML"}},
 		Page: func(s *Site, path string) Page {
 			tag, _ := json.Marshal(s.Fields["tag"])
 			container := `<script>addEventListener("DOMContentLoaded",()=>{const at=document.createElement("div");at.dataset.labPlace="tag";document.body.append(at);at.append(document.createRange().createContextualFragment(` + strings.ReplaceAll(string(tag), "</", `<\/`) + `))})</script>`

@@ -120,7 +120,7 @@ func (l *Lab) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	}
 	h := l.hosts[parts[0]]
 	if h == nil {
-		http.Error(w, "There is no such host in the lab. See "+l.base+"/ for those it has.", http.StatusNotFound)
+		http.Error(w, "There is no such host in the lab. All hosts are listed at "+l.base+"/.", http.StatusNotFound)
 		return
 	}
 	if len(parts) < 2 {
@@ -149,7 +149,7 @@ const bodyMost = 1 << 20
 func (l *Lab) publish(w http.ResponseWriter, r *http.Request, h *Host, s *Site) {
 	r.Body = http.MaxBytesReader(w, r.Body, bodyMost)
 	if err := r.ParseForm(); err != nil {
-		http.Error(w, "That is too much for this host.", http.StatusRequestEntityTooLarge)
+		http.Error(w, "This is too large for this host.", http.StatusRequestEntityTooLarge)
 		return
 	}
 	s.mu.Lock()
@@ -207,7 +207,7 @@ button{margin-top:20px;padding:9px 18px;border:0;border-radius:6px;background:#3
 
 func (l *Lab) editor(w http.ResponseWriter, h *Host, s *Site, wrong string) {
 	var b strings.Builder
-	fmt.Fprintf(&b, `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Edit: %s</title><style>%s</style><div class="page"><nav><a href="%s/">All hosts</a><a href="%s/">Visit the site</a></nav><h1>%s</h1><p class="quiet">The editor of a simulated host. What is published here goes through what such a host does.</p>`,
+	fmt.Fprintf(&b, `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Edit: %s</title><style>%s</style><div class="page"><nav><a href="%s/">All hosts</a><a href="%s/">Visit the site</a></nav><h1>%s</h1><p class="quiet">This is the editor of a simulated host. It processes what you publish like a host of its kind.</p>`,
 		html.EscapeString(h.Title), look, l.base, s.Base, html.EscapeString(h.Title))
 	if wrong != "" {
 		fmt.Fprintf(&b, `<p class="wrong" role="alert">%s</p>`, html.EscapeString(wrong))
@@ -240,7 +240,7 @@ func (l *Lab) editor(w http.ResponseWriter, h *Host, s *Site, wrong string) {
 
 func (l *Lab) index(w http.ResponseWriter) {
 	var b strings.Builder
-	fmt.Fprintf(&b, `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Host lab</title><style>%s</style><div class="page"><h1>Host lab</h1><p>Small simulated hosts. Each does to what is pasted what hosts of its kind do. Choose one, paste a snippet, publish, and look.</p><ul>`, look)
+	fmt.Fprintf(&b, `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Host lab</title><style>%s</style><div class="page"><h1>Host lab</h1><p>These are small simulated hosts. Each processes what you paste like hosts of its kind. Choose one, paste a snippet, publish, and view the page.</p><ul>`, look)
 	for _, name := range l.Names() {
 		fmt.Fprintf(&b, `<li><a href="%s/%s/trial/edit">%s</a> <span class="quiet">%[2]s</span></li>`, l.base, name, html.EscapeString(l.hosts[name].Title))
 	}
