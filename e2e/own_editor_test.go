@@ -70,7 +70,7 @@ func TestOwnEditor(t *testing.T) {
 	save("assets/bell.svg", `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0h9v9z"/></svg>`)
 	save("settings.json", strings.Replace(read("settings.json"), `"accent": {`, `"bell": { "type": "object", "default": { "asset": "assets/bell.svg", "alt": "A bell" }, "glass": { "type": "image", "label": { "en": "Bell" } } },
     "accent": {`, 1))
-	save("view.html", strings.Replace(read("view.html"), "</section>", "  {{picture .settings.bell \"9px\"}}\n</section>", 1))
+	save("view.html", strings.Replace(read("view.html"), "</section>", "  {{image .settings.bell \"9px\"}}\n</section>", 1))
 	b.sees(inTide + `("img")?.complete && ` + inTide + `("img").naturalWidth > 0`)
 	b.press("Right to left")
 	b.sees(inTide + `(".pocket").dir == "rtl"`)

@@ -211,7 +211,7 @@ func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, con
 func (a *App) HostImage(ctx context.Context, name, file string) (HostImage, error) {
 	p, err := a.store.HostImage(ctx, name, file)
 	if errors.Is(err, ErrNotFound) {
-		return p, notFound("picture", file, "Check the file names in the profile's steps.")
+		return p, notFound("image", file, "Check the file names in the profile's steps.")
 	}
 	return p, err
 }
@@ -231,7 +231,7 @@ func (a *App) DeleteHostImage(ctx context.Context, s Scope, name, file string) e
 	}
 	err := a.store.DeleteHostImage(a.noting(ctx, s, Entry{Did: "image", Kind: "host", Of: name, Note: file + " (deleted)"}), name, file)
 	if errors.Is(err, ErrNotFound) {
-		return notFound("picture", file, "List the profile's images to see their names.")
+		return notFound("image", file, "List the profile's images to see their names.")
 	}
 	return err
 }

@@ -54,7 +54,7 @@ func (a *App) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
 	if len(words) == 0 {
 		words = []string{p.Title}
 	}
-	return []host.Row{{Kind: "picture", Words: strings.Join(words, ". "), Address: a.site.Base + "/p/" + p.Key + ".png", Width: flat.Width}}, nil
+	return []host.Row{{Kind: "image", Words: strings.Join(words, ". "), Address: a.site.Base + "/p/" + p.Key + ".png", Width: flat.Width}}, nil
 }
 
 // addMail adds the rows of an email to a subject.

@@ -239,7 +239,7 @@ func (a *App) previewPublication(ctx context.Context, p Pocket, ask Preview) (ou
 		return out, err
 	}
 	if pub.Unpublished {
-		return out, notFound("picture", fmt.Sprintf("%s %d", p.Key, ask.Number), "The pocket was unpublished at that point, so there is nothing to show.")
+		return out, notFound("preview", fmt.Sprintf("%s %d", p.Key, ask.Number), "The pocket was unpublished at that point, so there is nothing to show.")
 	}
 	subject, err := a.subject(ctx, pub.ReleaseID, pub)
 	if err != nil {

@@ -79,7 +79,7 @@ func Draw(rows []host.Row, g Ground) ([]byte, bool) {
 	var lines []line
 	height := 0
 	for _, row := range rows {
-		if row.Kind == "picture" || row.Kind == "link" {
+		if row.Kind == "image" || row.Kind == "link" {
 			continue
 		}
 		if !written(list[0], row.Words) {

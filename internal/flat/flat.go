@@ -92,7 +92,7 @@ func (f *flattening) node(n *html.Node) {
 			f.end("words")
 			width, _ := strconv.Atoi(get("width"))
 			height, _ := strconv.Atoi(get("height"))
-			f.rows = append(f.rows, host.Row{Kind: "picture", Words: get("alt"), Address: get("src"), Width: width, Height: height})
+			f.rows = append(f.rows, host.Row{Kind: "image", Words: get("alt"), Address: get("src"), Width: width, Height: height})
 		}
 		return
 	case n.Data == "a" && strings.HasPrefix(get("href"), "http"):

@@ -22,7 +22,7 @@ func TestRows(t *testing.T) {
 	assert.Equal(t, []host.Row{
 		{Kind: "heading", Words: "The kiln opens again"},
 		{Kind: "words", Words: "12 days, 7 hours"},
-		{Kind: "picture", Words: "A bowl", Address: "https://pockets.example/a/1/bowl.png", Width: 800, Height: 600},
+		{Kind: "image", Words: "A bowl", Address: "https://pockets.example/a/1/bowl.png", Width: 800, Height: 600},
 		{Kind: "words", Words: "Bring gloves and something to eat."},
 		{Kind: "link", Words: "See what came out", Address: "https://kelp.example/now"},
 		{Kind: "words", Words: "Soon."},

@@ -12,7 +12,7 @@ type Row struct {
 }
 
 // RowKinds are the kinds of rows of an email.
-var RowKinds = []string{"heading", "words", "picture", "link"}
+var RowKinds = []string{"heading", "words", "image", "link"}
 
 // mailWidth is the width that fits in every mail program, in CSS pixels.
 const mailWidth = 600
@@ -20,7 +20,7 @@ const mailWidth = 600
 var rowStyle = map[string]string{
 	"heading": "padding:16px 16px 4px;font:bold 22px/1.3 Arial,Helvetica,sans-serif;color:#17233a",
 	"words":   "padding:4px 16px;font:16px/1.5 Arial,Helvetica,sans-serif;color:#17233a",
-	"picture": "padding:0",
+	"image":   "padding:0",
 	"link":    "padding:12px 16px 16px;font:16px/1.5 Arial,Helvetica,sans-serif",
 }
 
@@ -29,14 +29,14 @@ func email(s Subject, a Ask) []Part {
 	p := a.Placing
 	rows := s.Mail
 	if len(rows) == 0 {
-		rows = []Row{{Kind: "picture", Words: s.Title, Address: s.Base + "/p/" + s.Key + ".png", Width: mailWidth}}
+		rows = []Row{{Kind: "image", Words: s.Title, Address: s.Base + "/p/" + s.Key + ".png", Width: mailWidth}}
 	}
 	linked := false
 	var cells []element
 	for _, row := range rows {
 		cell := text(row.Words)
 		switch row.Kind {
-		case "picture":
+		case "image":
 			width := min(max(row.Width, 1), mailWidth)
 			cell = el("img", attributes("src", row.Address, "alt", row.Words, "width", itoa(width), "style", "display:block;border:0;width:100%;max-width:"+itoa(width)+"px;height:auto"))
 			cell = el("a", attributes("href", s.page()), cell)

@@ -48,7 +48,7 @@ func (m *maker) bring(address, kind string) (Copy, bool) {
 	}
 	c := Copy{Bytes: bytes}
 	switch kind {
-	case "picture", "font", "sound":
+	case "image", "font", "sound":
 		c.Path = m.assetPath(path.Base(at))
 	case "module":
 		c.Path = m.named("", path.Base(at))

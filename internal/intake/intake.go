@@ -76,7 +76,7 @@ type Note struct {
 // Remote is a file that the page loads from another server, or from next to it.
 type Remote struct {
 	Address string `json:"address"`
-	Kind    string `json:"kind"` // "picture", "style", "script", "font", "sound" or "frame"
+	Kind    string `json:"kind"` // "image", "style", "script", "font", "sound" or "frame"
 	Line    int    `json:"line"` // of its first use in the page
 	// State is what happens to it: "copied", "kept" or "left" (out). Only images and scripts can be
 	// kept.
@@ -208,7 +208,7 @@ func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
 	switch {
 	case copied:
 		state = "copied"
-	case slices.Contains(m.Keep, address) && (kind == "picture" || kind == "script"):
+	case slices.Contains(m.Keep, address) && (kind == "image" || kind == "script"):
 		state = "kept"
 	}
 	if i, there := m.remotes[address]; there {

@@ -46,7 +46,7 @@ func TestPage(t *testing.T) {
 	view, style, script := string(m.Files["view.html"]), string(m.Files["style.css"]), string(m.Files["mount.js"])
 	for _, want := range []string{
 		`<div class="board page">`, `<h1>Tides <em>today</em></h1>`, `<main class="board" id="board">`, `Hask {{"{{"}} 15:05 }}</p>`,
-		`class="row head p1"`, `<p class="row high" data-does="1">`, `class="row high p1"`, `{{if .settings.picture.shown}}{{picture .settings.picture "100vw" "buoy"}}{{end}}`,
+		`class="row head p1"`, `<p class="row high" data-does="1">`, `class="row high p1"`, `{{if .settings.image.shown}}{{image .settings.image "100vw" "buoy"}}{{end}}`,
 		`<a href="#" data-does="2">`, `href="https://isles.example/?a=1&amp;b=2"`, `<span id="count">`, `<linearGradient id="g">`,
 	} {
 		assert.Contains(t, view, want)
@@ -85,7 +85,7 @@ func TestPage(t *testing.T) {
 	for _, r := range m.Remotes {
 		remotes = append(remotes, fmt.Sprint(r.Kind, " ", r.Address, " ", r.State))
 	}
-	for _, want := range []string{"style https://styles.example/base.css left", "font tide.woff2 left", "picture img/waves.svg left", "script https://scripts.example/lib.js left", "frame https://maps.example/embed left"} {
+	for _, want := range []string{"style https://styles.example/base.css left", "font tide.woff2 left", "image img/waves.svg left", "script https://scripts.example/lib.js left", "frame https://maps.example/embed left"} {
 		assert.Contains(t, remotes, want)
 	}
 	require.NotEmpty(t, m.Parts)
@@ -111,7 +111,7 @@ func TestCopiesAndParts(t *testing.T) {
 	view, style, script := string(m.Files["view.html"]), string(m.Files["style.css"]), string(m.Files["mount.js"])
 	assert.NotContains(t, view, "Tides")
 	assert.Contains(t, view, `<img src="https://pictures.example/boat.jpg" alt=""/>`)
-	assert.Contains(t, view, `{{picture .settings.picture2 "100vw"}}`)
+	assert.Contains(t, view, `{{image .settings.image2 "100vw"}}`)
 	assert.Contains(t, style, ".tide-table b { color: #123456; }")
 	assert.Contains(t, style, `#eef5f4 url("data:image/svg+xml;base64,`)
 	assert.Contains(t, script, `await load("https://scripts.example/lib.js");`)
@@ -214,7 +214,7 @@ func TestBeside(t *testing.T) {
 	}
 	assert.Equal(t, 2, strings.Count(script, "part(function () {"), "two calls and not one: %s", script)
 	assert.Contains(t, script, "root.dataset.top = '1'")
-	assert.Contains(t, string(m.Files["view.html"]), `{{picture .settings.picture "100vw"}}`)
+	assert.Contains(t, string(m.Files["view.html"]), `{{image .settings.image "100vw"}}`)
 	assert.Contains(t, m.Files, "assets/boat.svg")
 	assert.Contains(t, string(m.Files["widget.json"]), `"pt-BR"`)
 	hands, done := notes(m, false), notes(m, true)

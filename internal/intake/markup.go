@@ -153,7 +153,7 @@ func (m *maker) image(n *html.Node, line int) {
 	} else {
 		var state string
 		address = m.addressOf(address, "")
-		state, c = m.remote(address, "picture", line)
+		state, c = m.remote(address, "image", line)
 		if brought = state == "copied"; brought {
 			if _, faults := asset.Make(path.Base(c.Path), c.Bytes); len(faults) > 0 {
 				m.hand(line, fmt.Sprintf("The image %s has a format that widgets cannot use.", short(address)), faults[0].What)
@@ -176,9 +176,9 @@ func (m *maker) image(n *html.Node, line int) {
 		}
 		return
 	}
-	key := "picture"
+	key := "image"
 	if len(m.keys) > 0 {
-		key = fmt.Sprintf("picture%d", len(m.keys)+1)
+		key = fmt.Sprintf("image%d", len(m.keys)+1)
 	}
 	alt := attribute(n, "alt")
 	value := map[string]any{"asset": c.Path, "alt": alt}
@@ -192,7 +192,7 @@ func (m *maker) image(n *html.Node, line int) {
 	m.keys = append(m.keys, key)
 	m.fields[key] = map[string]any{"type": "object", "default": value, "glass": map[string]any{"type": "image", "label": map[string]string{"en": label}}}
 	// The page's other attributes for it move to an element around it.
-	action := fmt.Sprintf(`{{picture .settings.%s "100vw"`, key)
+	action := fmt.Sprintf(`{{image .settings.%s "100vw"`, key)
 	if class := strings.TrimSpace(attribute(n, "class")); class != "" {
 		action += fmt.Sprintf(" %q", class)
 	}

@@ -374,7 +374,7 @@ func (m *maker) imageOf(address string, line int) string {
 	if strings.HasPrefix(address, "data:") || strings.HasPrefix(address, "#") || address == "" {
 		return ""
 	}
-	state, c := m.remote(address, "picture", line)
+	state, c := m.remote(address, "image", line)
 	if state == "copied" && len(c.Bytes) <= dataMost {
 		if data := dataURL(c); data != "" {
 			m.done(line, "The image %s is now part of style.css.", short(address))

@@ -15,6 +15,8 @@ type Key struct {
 	Is   []Kind // the allowed JSON types; empty allows any
 	// About is its description in the reference of the format.
 	About string
+	// Earlier marks a key that only stored files have. It is read, but listed nowhere.
+	Earlier bool
 }
 
 // Expect compares v with the keys that it can have. It reports if v is not an object, and unknown

@@ -22,9 +22,9 @@ var optionValue = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 type choice struct{}
 
 func (choice) jsonTypes() []string                 { return []string{"string"} }
-func (choice) controls() []string                  { return []string{"list", "segments", "pictures"} }
+func (choice) controls() []string                  { return []string{"list", "segments", "images"} }
 func (choice) keys() []string                      { return []string{"enum"} }
-func (choice) glass() []string                     { return []string{"options", "pictures"} }
+func (choice) glass() []string                     { return []string{"options", "images", "pictures"} }
 func (choice) shape(s *Setting) *shape.Type        { return shape.OneOf(s.values()...) }
 func (choice) view(_ *Setting, v any, _ World) any { return v }
 
@@ -33,29 +33,32 @@ func (choice) read(s *Setting, v *jsondoc.Value) fault.List {
 	return append(readOptions(s, v, glass), readImages(s, glass)...)
 }
 
-// readImages reads the image of each option, for the control "pictures".
+// readImages reads the image of each option, for the control "images". Earlier releases call it "pictures".
 func readImages(s *Setting, glass *jsondoc.Value) (faults fault.List) {
-	pictures := glass.Get("pictures")
-	if pictures == nil {
-		if s.Control == "pictures" {
-			faults = append(faults, at(glass, "control").Fault(fault.KeyMissing, s.Key, "The control \"pictures\" needs an image for each option.", `Add "pictures": {"row": "assets/row.svg", …} to "glass".`))
+	images := glass.Get("images")
+	if images == nil {
+		images = glass.Get("pictures")
+	}
+	if images == nil {
+		if s.Control == "images" {
+			faults = append(faults, at(glass, "control").Fault(fault.KeyMissing, s.Key, "The control \"images\" needs an image for each option.", `Add "images": {"row": "assets/row.svg", …} to "glass".`))
 		}
 		return faults
 	}
 	for i, o := range s.Options {
-		p := pictures.Get(o.Value)
+		p := images.Get(o.Value)
 		if p == nil {
-			faults = append(faults, pictures.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no image.", o.Value), fmt.Sprintf(`Add "%s": "assets/…".`, o.Value)))
+			faults = append(faults, images.Fault(fault.KeyMissing, s.Key, fmt.Sprintf("The option %q has no image.", o.Value), fmt.Sprintf(`Add "%s": "assets/…".`, o.Value)))
 			continue
 		}
 		_, ps := s.readAsset(p, asset.Image)
 		faults = append(faults, ps.faults(p, s.Key, "")...)
-		s.Options[i].Picture = p.Text
+		s.Options[i].Image = p.Text
 	}
-	for _, m := range pictures.Members {
+	for _, m := range images.Members {
 		if !slices.Contains(s.values(), m.Key) {
 			faults = append(faults, fault.Fault{Line: m.Line, Column: m.Column, Field: s.Key, Code: fault.KeyUnknown,
-				What: fmt.Sprintf("glass.pictures shows %q, which is not in \"enum\".", m.Key), Fix: fault.DidYouMean(m.Key, s.values())})
+				What: fmt.Sprintf("glass.images shows %q, which is not in \"enum\".", m.Key), Fix: fault.DidYouMean(m.Key, s.values())})
 		}
 	}
 	return faults

@@ -52,7 +52,8 @@ var (
 		{Name: "minimum", Is: []jsondoc.Kind{jsondoc.Number}, About: "of a length, a spacing or a duration (seconds): the smallest number"},
 		{Name: "maximum", Is: []jsondoc.Kind{jsondoc.Number}, About: "of those: the largest"},
 		{Name: "options", Is: []jsondoc.Kind{jsondoc.Object}, About: "of a choice or choices: the label of each value, by language"},
-		{Name: "pictures", Is: []jsondoc.Kind{jsondoc.Object}, About: "of a choice with the control `pictures`: an image in the folder for each value"},
+		{Name: "images", Is: []jsondoc.Kind{jsondoc.Object}, About: "of a choice with the control `images`: an image in the folder for each value"},
+		{Name: "pictures", Is: []jsondoc.Kind{jsondoc.Object}, Earlier: true},
 		{Name: "on", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour: the colour setting of its background, to check the contrast"},
 		{Name: "brand", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour, a font or an image: the brand value that new pockets start with: `ink`, `ground`, `accent`, `onAccent`, `text`, `heading` or `logo`"},
 		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card` or `person`"},
@@ -61,7 +62,7 @@ var (
 		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: the fields of the item model that the widget shows"},
 	}
 	// someGlass are the keys of "glass" that exist for certain types only.
-	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "pictures", "on", "brand", "kind", "fields", "facts", "sortBy"}
+	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "images", "pictures", "on", "brand", "kind", "fields", "facts", "sortBy"}
 )
 
 // Inheritable are the CSS properties that a setting can inherit from the page: those that inherit

@@ -1,5 +1,11 @@
 package setting
 
+import (
+	"slices"
+
+	"glasspocket/internal/jsondoc"
+)
+
 // Note describes a setting type for the format's reference.
 type Note struct {
 	What  string // the type and its keywords
@@ -19,7 +25,7 @@ var Notes = map[string]Note{
 	"gradient":  {"A linear gradient. `angle` is in degrees (0 is up, 90 is right); 2 to 8 colours have positions in percent.", `{"angle": 90, "stops": [{"colour": "#0b6b63", "at": 0}, {"colour": "#17233a", "at": 100}]}`},
 	"heading":   {"The level of a heading in the outline of the page; `none` makes it plain text. `enum` can restrict the seven values. `{{heading .settings.level}}` writes the attributes.", `"2"`},
 	"icon":      {"The name of one of our icons; `\"\"` for none. `{{icon .settings.mark}}` draws it.", `"star"`},
-	"image":     {"An image: an asset by its digest or its path in assets/, a text alternative, and the focus point in percent that stays visible when the image is cropped. `{{picture .settings.photo \"50vw\"}}` writes it.", `{"asset": "assets/boat.jpg", "alt": "A boat at the pier", "decorative": false, "focus": {"x": 50, "y": 50}}`},
+	"image":     {"An image: an asset by its digest or its path in assets/, a text alternative, and the focus point in percent that stays visible when the image is cropped. `{{image .settings.photo \"50vw\"}}` writes it.", `{"asset": "assets/boat.jpg", "alt": "A boat at the pier", "decorative": false, "focus": {"x": 50, "y": 50}}`},
 	"items":     {"Content in the common item model, below.", `[{"id": "r1", "title": "Good", "rating": {"value": 5, "best": 5}}]`},
 	"language":  {"A language as a BCP 47 tag; `\"\"` for none.", `"pt-BR"`},
 	"length":    {"A number with a unit that the customer chooses.", `"1.5em"`},
@@ -43,4 +49,8 @@ var Notes = map[string]Note{
 func InCSS(name string) string { return cssTable[name].As }
 
 // GlassOf lists the keys of "glass" that this type has in addition to the common ones.
-func GlassOf(name string) []string { return types[name].glass() }
+func GlassOf(name string) []string {
+	return slices.DeleteFunc(types[name].glass(), func(key string) bool {
+		return slices.ContainsFunc(GlassKeys, func(k jsondoc.Key) bool { return k.Name == key && k.Earlier })
+	})
+}

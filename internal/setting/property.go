@@ -98,6 +98,9 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 		unusable(glass.Get("group"), fmt.Sprintf("There is no group %q.", s.Group), fault.DidYouMean(s.Group, names))
 	}
 	s.Order = numberAt(glass, "order", 0)
+	if s.Control == "pictures" { // in earlier releases
+		s.Control = "images"
+	}
 	if s.Control == "" {
 		s.Control = t.controls()[0]
 	} else if !slices.Contains(t.controls(), s.Control) {

@@ -79,9 +79,9 @@ type Folder map[string]asset.Info
 
 // Option is one value of a choice.
 type Option struct {
-	Value   string        `json:"value"`
-	Label   message.Words `json:"label"`
-	Picture string        `json:"picture,omitempty"` // an asset of the folder that illustrates it
+	Value string        `json:"value"`
+	Label message.Words `json:"label"`
+	Image string        `json:"image,omitempty"` // an asset of the folder that illustrates it
 }
 
 // Group is a group of settings under one heading of the form.

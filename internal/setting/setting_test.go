@@ -400,7 +400,7 @@ func TestSchemaFaults(t *testing.T) {
 		{"look within a list", one(`"a": {"type": "array", "default": [], "items": {"type": "object", "properties": {"b": {"type": "string", "default": "#000000", "glass": {"type": "colour", "look": true, "label": {"en": "B"}}}}}, "glass": {"type": "list", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 164},
 		{"items without a kind", one(`"a": {"type": "array", "default": [], "glass": {"type": "items", "fields": ["title"], "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 48},
 		{"items with a field that none has", one(`"a": {"type": "array", "default": [], "glass": {"type": "items", "kind": "card", "fields": ["titel"], "label": {"en": "A"}}}`), []fault.Code{fault.SettingUnknown}, 93},
-		{"pictures without pictures", one(`"a": {"type": "string", "enum": ["x"], "default": "x", "glass": {"type": "choice", "control": "pictures", "label": {"en": "A"}, "options": {"x": {"en": "X"}}}}`), []fault.Code{fault.KeyMissing}, 95},
+		{"images without images", one(`"a": {"type": "string", "enum": ["x"], "default": "x", "glass": {"type": "choice", "control": "images", "label": {"en": "A"}, "options": {"x": {"en": "X"}}}}`), []fault.Code{fault.KeyMissing}, 95},
 		{"on no colour", one(`"a": {"type": "string", "default": "#000000", "glass": {"type": "colour", "look": true, "on": "b", "label": {"en": "A"}}}`), []fault.Code{fault.SettingUnknown}, 95},
 		{"a heading level that there is not", one(`"a": {"type": "string", "enum": ["2", "7"], "default": "2", "glass": {"type": "heading", "label": {"en": "A"}}}`), []fault.Code{fault.SchemaUnusable}, 39},
 		{"a default that the enum leaves out", one(`"a": {"type": "string", "enum": ["2", "3"], "default": "none", "glass": {"type": "heading", "label": {"en": "A"}}}`), []fault.Code{fault.ValueChoice}, 56},
@@ -418,6 +418,16 @@ func TestSchemaFaults(t *testing.T) {
 			assert.Equal(t, [2]int{2, c.column}, [2]int{faults[0].Line, faults[0].Column}, faults[0].String())
 		})
 	}
+}
+
+// A stored release can name the images of a choice's options by their earlier key.
+func TestStoredImages(t *testing.T) {
+	stored := strings.NewReplacer(`"control": "images"`, `"control": "pictures"`, `"images": {`, `"pictures": {`).Replace(string(allTypes))
+	require.NotEqual(t, string(allTypes), stored)
+	schema, faults := ReadSchema([]byte(stored), folder)
+	require.Empty(t, faults)
+	assert.Equal(t, "images", schema.Get("layout").Control)
+	assert.Equal(t, "assets/boat.jpg", schema.Get("layout").Options[0].Image)
 }
 
 func TestSchemaNeverLoads(t *testing.T) {

@@ -51,9 +51,9 @@ func addressOf(v any) string {
 	return ""
 }
 
-// picture offers an image in all its sizes (HTML, "Images", srcset and sizes), with reserved space.
+// image offers an image in all its sizes (HTML, "Images", srcset and sizes), with reserved space.
 // Its focus point becomes a rule of the rendering's stylesheet.
-func (d *Data) picture(image map[string]any, sizes string, class ...string) template.HTML {
+func (d *Data) image(image map[string]any, sizes string, class ...string) template.HTML {
 	if image["shown"] != true {
 		return ""
 	}

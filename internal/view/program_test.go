@@ -142,7 +142,7 @@ var phrases = []string{
 	`<a href="{{.settings.link}}" title='{{.settings.heading}}'>{{.settings.heading}}</a><a href="https://a.example/{{.settings.text}}?q={{.settings.heading}}">x</a>`,
 	`<textarea>{{.settings.heading}}</textarea><p title={{.settings.text}}></p><p class="{{if .settings.on}}on{{end}} {{.settings.layout}}">{{.settings.story}}</p><p title="{{.settings.story}}"></p>`,
 	`{{.settings.size}} {{1.5}} {{-3}} {{1e3}} {{0x10}} {{true}} {{.settings.on}} {{number .settings.size 0}} {{number 5 1}} {{'a'}}`,
-	`{{withFacts .settings.heading}}{{icon "star"}}<h2 {{heading "3"}}>x</h2><a {{linkTo .settings.more}}>x</a>{{picture .settings.photo "1px" .settings.layout}}`,
+	`{{withFacts .settings.heading}}{{icon "star"}}<h2 {{heading "3"}}>x</h2><a {{linkTo .settings.more}}>x</a>{{image .settings.photo "1px" .settings.layout}}`,
 	`<p class="{{vary "a" .settings.size}} {{vary "a" 3}} {{vary "b" "#aabbcc"}}"></p>{{say "days" .settings.size}}{{say "days" 1 .settings.size}}`,
 	`{{with ratings .settings.items}}{{.count}}{{range .steps}}{{.value}}{{end}}{{end}}{{range atMost .settings.items 2}}{{.title}}{{end}}{{money .settings.price}}{{date .settings.day "full"}}`,
 	`{{range timeLeft .settings.target "hours-minutes"}}{{.digits}}{{end}}{{if hasPassed .settings.target}}p{{end}}{{numberAt 0 9 (fromNow -1 0 0) .settings.target 1}}{{dateOf .settings.target "short"}}{{timeOf .settings.target}}{{initials .settings.text}}`,

@@ -63,7 +63,8 @@ func TestRender(t *testing.T) {
 		{"numbers are decimals", `{{.settings.most}} <p title="{{.settings.most}}">{{range .settings.items}}{{.rating.best}}{{end}}</p>{{.settings.size}}`, `12500000.25 <p title="12500000.25">5555</p>12`},
 		{"money and numbers", `{{money .settings.price}} {{number 1234.5 1}}`, `€12.50 1,234.5`},
 		{"dates", `{{date .settings.day "long"}}, {{dateOf .settings.target "short"}}, {{timeOf .settings.target}}`, `1 May 2027, 03/01/1970, 07:33`},
-		{"a picture in its sizes", `{{picture .settings.photo "50vw" "p"}}`, `<img class="p v0" src="https://p.example/b-800.jpg" srcset="https://p.example/b-800.jpg 800w, https://p.example/b-320.jpg 320w" sizes="50vw" width="800" height="600" alt="A &#34;boat&#34;" loading="lazy" decoding="async">`},
+		{"an image in its sizes", `{{image .settings.photo "50vw" "p"}}`, `<img class="p v0" src="https://p.example/b-800.jpg" srcset="https://p.example/b-800.jpg 800w, https://p.example/b-320.jpg 320w" sizes="50vw" width="800" height="600" alt="A &#34;boat&#34;" loading="lazy" decoding="async">`},
+		{"a stored release's name for an image", `{{picture .settings.photo "50vw" "p"}}`, `<img class="p v0" src="https://p.example/b-800.jpg" srcset="https://p.example/b-800.jpg 800w, https://p.example/b-320.jpg 320w" sizes="50vw" width="800" height="600" alt="A &#34;boat&#34;" loading="lazy" decoding="async">`},
 		{"ratings", `{{with ratings .settings.items}}{{.count}} {{number .average 2}} {{range .steps}}{{.value}}:{{.count}} {{end}}{{end}}`, `3 2.33 5:1 4:0 3:0 2:1 1:1 `},
 		{"the first few", `{{range atMost .settings.items 1}}{{.title}}{{end}} {{plus 1 2}} {{initials "runa of aldersey"}}`, `A 3 RA`},
 		{"a stored release's name for it", `{{range first 1 .settings.items}}{{.title}}{{end}}`, `A`},
@@ -83,7 +84,7 @@ func TestRender(t *testing.T) {
 
 // What one element has for itself becomes a rule of the rendering's own sheet.
 func TestVary(t *testing.T) {
-	v, faults := Parse([]byte(`<i class="{{vary "part" 0.25}} {{vary "ink" "#112233"}} {{vary "part" 0.25}}">{{picture .settings.photo "1px"}}</i>`), types)
+	v, faults := Parse([]byte(`<i class="{{vary "part" 0.25}} {{vary "ink" "#112233"}} {{vary "part" 0.25}}">{{image .settings.photo "1px"}}</i>`), types)
 	require.Empty(t, faults)
 	out, faults := v.Render(data)
 	require.Empty(t, faults)
@@ -107,7 +108,7 @@ func TestFences(t *testing.T) {
 		{"a fact without hidden", `<p data-when-fact="firstName">x</p>`, fault.ViewAttribute, 1, 4},
 		{"attributes as text", `<p>{{heading .settings.heading}}</p>`, fault.ViewType, 1, 6},
 		{"a choice that cannot be", `{{if eq .settings.layout "rwo"}}x{{end}}`, fault.ViewType, 1, 26},
-		{"a picture of a text", `{{picture .settings.heading "100vw"}}`, fault.ViewType, 1, 11},
+		{"a picture of a text", `{{image .settings.heading "100vw"}}`, fault.ViewType, 1, 9},
 		{"syntax", "<p>\n{{if .settings.on}</p>", fault.ViewSyntax, 2, 18},
 		{"never ended", "<p>{{if .settings.on}}</p>", fault.ViewSyntax, 1, 4},
 		{"unknown function", "<p>{{shout .settings.on}}</p>", fault.ViewFunction, 1, 6},

@@ -63,6 +63,9 @@ func keysTable(keys []jsondoc.Key) string {
 	var b strings.Builder
 	b.WriteString("| key | JSON type | meaning |\n|---|---|---|\n")
 	for _, k := range keys {
+		if k.Earlier {
+			continue
+		}
 		kinds := make([]string, len(k.Is))
 		for i, is := range k.Is {
 			kinds[i] = string(is)

@@ -217,10 +217,10 @@ func TestWarnings(t *testing.T) {
 		{"faint on small screens", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"ink\": \"#222222\", \"small\": {\"ink\": \"#aaaaaa\"}}}", fault.Contrast, 2, 49},
 		{"faint on a starter's surface", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"surface\": \"#333333\"}}", fault.Contrast, 2, 25},
 		{"nothing stands for a picture", "starters/pale.json", "{\"title\": {\"en\": \"P\"},\n\"settings\": {\"photo\": {\"asset\": \"assets/a.svg\"}}}", fault.AltMissing, 2, 23},
-		{"an image without alt", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}<img src=\"{{.settings.photo.address}}\"></p>", fault.AltMissing, 1, 56},
-		{"an id in a loop", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}</p>{{range .settings.photo.forms}}<i id=\"x\"></i>{{end}}", fault.IDTwice, 1, 94},
-		{"an id twice", "view.html", "<p id=\"x\">{{.settings.title}}</p>\n<p id=\"x\">{{picture .settings.photo \"1px\"}}</p>", fault.IDTwice, 2, 4},
-		{"a remote picture", "view.html", "<p>{{.settings.title}}{{picture .settings.photo \"1px\"}}<img alt=\"\" src=\"https://a.example/x.png\"></p>", fault.RemoteFile, 1, 68},
+		{"an image without alt", "view.html", "<p>{{.settings.title}}{{image .settings.photo \"1px\"}}<img src=\"{{.settings.photo.address}}\"></p>", fault.AltMissing, 1, 54},
+		{"an id in a loop", "view.html", "<p>{{.settings.title}}{{image .settings.photo \"1px\"}}</p>{{range .settings.photo.forms}}<i id=\"x\"></i>{{end}}", fault.IDTwice, 1, 92},
+		{"an id twice", "view.html", "<p id=\"x\">{{.settings.title}}</p>\n<p id=\"x\">{{image .settings.photo \"1px\"}}</p>", fault.IDTwice, 2, 4},
+		{"a remote picture", "view.html", "<p>{{.settings.title}}{{image .settings.photo \"1px\"}}<img alt=\"\" src=\"https://a.example/x.png\"></p>", fault.RemoteFile, 1, 66},
 		{"an element's own style", "style.css", style + "h2, .b { color: red }", fault.StyleGlobal, 2, 1},
 		{"everything", "style.css", style + "@media print {\n * { color: red } }", fault.StyleGlobal, 3, 2},
 		{"a fixed width", "style.css", style + ".b { width: 400px }", fault.WidthFixed, 2, 6},
@@ -239,7 +239,7 @@ func TestWarnings(t *testing.T) {
 			files := small()
 			files["settings.json"] = fmt.Appendf(nil, colours, "#111111")
 			files["style.css"] = []byte(style)
-			files["view.html"] = []byte(`<p class="a">{{.settings.title}}{{picture .settings.photo "1px"}}</p>`)
+			files["view.html"] = []byte(`<p class="a">{{.settings.title}}{{image .settings.photo "1px"}}</p>`)
 			files["assets/a.svg"] = []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)
 			r, faults := widget.Read(files, bundle.Builder{})
 			require.Empty(t, faults)

@@ -61,7 +61,7 @@
             {#if intake.copies[r.address]}
               <Button kind="plain" onclick={() => intake.drop(r.address)}>Delete the copy</Button>
             {:else if accepts[r.kind]}
-              {#if (r.kind == "picture" || r.kind == "script") && /^(https?:)?\/\//.test(r.address)}
+              {#if (r.kind == "image" || r.kind == "script") && /^(https?:)?\/\//.test(r.address)}
                 <label class="flex items-center gap-2 text-sm"><input type="checkbox" class="size-4 accent-teal" checked={r.state == "kept"} onchange={(e) => intake.keeps(r.address, e.currentTarget.checked)} />Load it from there</label>
               {/if}
               <label class="inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">

@@ -167,7 +167,7 @@ describe("a value of the view", () => {
     const f = found(at(all, "view.html", "assets/boat.jpg"));
     const made = makeSetting(all, f, "Photo", f.places);
     if (typeof made == "string") throw new Error(made);
-    expect(made.files["view.html"]).toContain(`{{if .settings.photo.shown}}{{picture .settings.photo "100vw" "photo"}}{{end}}`);
+    expect(made.files["view.html"]).toContain(`{{if .settings.photo.shown}}{{image .settings.photo "100vw" "photo"}}{{end}}`);
     expect(JSON.parse(made.files["settings.json"]).properties.photo.default).toEqual({ asset: "assets/boat.jpg", alt: "A boat" });
   });
   test("a colour that only the view shows is no look", () => {

@@ -54,7 +54,7 @@ function replacement(files: Files, o: Occurrence, key: string, found: Found): Ed
     const start = source.lastIndexOf("<", from);
     const end = source.indexOf(">", to) + 1;
     const style = /\sclass\s*=\s*"([^"]*)"/.exec(source.slice(start, end))?.[1];
-    return { from: start, to: end, insert: `{{if ${setting}.shown}}{{picture ${setting} "100vw"${style ? ` "${style}"` : ""}}}{{end}}` };
+    return { from: start, to: end, insert: `{{if ${setting}.shown}}{{image ${setting} "100vw"${style ? ` "${style}"` : ""}}}{{end}}` };
   }
   return { from, to, insert: `{{${setting}}}` };
 }
