@@ -22,12 +22,12 @@ export default function mount({ root, settings, say, signal }: Pocket) {
     for (let i = 0; i < cards.length; i++) {
       cards[i].dataset.here = (dots.children[i] as HTMLElement).dataset.here = String(i == here);
     }
-    // Nothing to leaf through where all cards fit.
+    // If all cards fit, no controls are needed.
     controls.hidden = first && last;
     const focused = (root.getRootNode() as ShadowRoot).activeElement;
     back.disabled = first;
     on.disabled = last;
-    // A button that ends must not take the keyboard's place with it.
+    // If a button is disabled, move its focus to the other one.
     if (focused == back && first) on.focus();
     if (focused == on && last) back.focus();
     count.textContent = say("place", here + 1).replace("{of}", String(cards.length));
@@ -35,7 +35,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   back.addEventListener("click", () => leaves.by(-1));
   on.addEventListener("click", () => leaves.by(1));
 
-  // By itself, while nobody looks closer.
+  // Moves automatically while nobody interacts.
   const still = matchMedia("(prefers-reduced-motion: reduce)");
   if (!settings.plays || still.matches || cards.length < 2) return;
   let busy = false;

@@ -1,5 +1,5 @@
-// Keeps the numbers right. The view has drawn them as of the last publication; the
-// first tick runs before the first paint, so a visitor never sees those.
+// Updates the numbers. The view shows those of the last publication. The first tick runs before the
+// first paint, so a visitor never sees them.
 import { count } from "./number";
 import type { Pocket } from "./pocket";
 import { span } from "./span";
@@ -20,15 +20,15 @@ export default function mount(pocket: Pocket) {
     const wait = draw(now, begins, ends);
     if ((box.dataset.state == "over") != over) box.dataset.state = over ? "over" : "running";
     hide(over && settings.ending == "hide");
-    // Never longer than to the end, nor than a second: the clock may be set right, and a
-    // page may stay open past a moment but not past the largest delay.
+    // At most until the end, and at most a second, because the clock may be corrected, and a delay
+    // has an upper limit.
     if (!over) timer = setTimeout(tick, Math.max(1, Math.min(wait, ends - now, 1000)));
   }
 
   tick();
   period.changed(tick);
-  // A background tab's timers sleep, and a page that is gone back to has slept altogether: it
-  // comes into view again too (HTML, "reactivate a document").
+  // A background tab's timers are throttled, and a page in the back/forward cache is suspended.
+  // Both become visible again (HTML, "reactivate a document").
   document.addEventListener("visibilitychange", tick, { signal });
   signal.addEventListener("abort", () => clearTimeout(timer));
 }

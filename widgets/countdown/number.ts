@@ -16,13 +16,12 @@ export function count({ root, settings, language }: Pocket) {
 
   return (now: number, begins: number, ends: number) => {
     const part = now >= ends || ends <= begins ? 1 : Math.max(0, (now - begins) / (ends - begins));
-    // Cut off towards where it comes from, so that the end never shows before its time.
+    // Rounded towards the first value, so that the last one never shows early.
     const steps = Math.floor((distance * part) / unit + 1e-6);
     write(digits, format.format(part < 1 ? from + Math.sign(to - from) * steps * unit : to));
     const ring = part.toFixed(3);
     if (ring != shown) root.style.setProperty("--part", (shown = ring));
-    // Until the next step, but not faster than the eye reads, and slowly where motion is
-    // not wanted.
+    // Until the next step, but not faster than people can read, and slowly with reduced motion.
     const each = ((ends - begins) * unit) / distance;
     return Math.max(each, still.matches ? 1000 : 60);
   };

@@ -1,5 +1,5 @@
-// The time left in days, hours, minutes and seconds. A day is 24 hours: what is left is a
-// length of time, so a change of the clocks in between does not change it.
+// The time left in days, hours, minutes and seconds. A day is 24 hours: the result is a length of
+// time, so a change of clocks in between does not affect it.
 import type { Message, Pocket } from "./pocket";
 import { write } from "./write";
 
@@ -8,7 +8,7 @@ const full: Record<string, number> = { days: 30, hours: 24, minutes: 60, seconds
 
 export function units({ root, say }: Pocket) {
   const spoken = root.querySelector<HTMLElement>(".spoken")!;
-  // Plain loops: pages bring old shims that change what the methods of arrays do.
+  // Plain loops, because pages include old shims that change methods of arrays.
   const list: { element: HTMLElement; name: Message; value: number; part: string }[] = [];
   for (const element of root.querySelectorAll<HTMLElement>("[data-unit]")) list.push({ element, name: element.dataset.unit as Message, value: 0, part: "" });
 
@@ -21,7 +21,7 @@ export function units({ root, say }: Pocket) {
       unit.value = Math.floor(left / seconds[unit.name]);
       left %= seconds[unit.name];
       const [digits, label] = unit.element.children;
-      // Where the digits are right the name below them is right too.
+      // If the digits are unchanged, so is the label.
       if (write(digits, String(unit.value).padStart(first ? 1 : 2, "0"))) {
         write(label, say(unit.name, unit.value));
         speak ||= unit.name != "seconds";
@@ -30,8 +30,8 @@ export function units({ root, say }: Pocket) {
       const part = String(Math.min(1, unit.value / full[unit.name]));
       if (part != unit.part && root.dataset.layout == "dials") unit.element.style.setProperty("--part", (unit.part = part));
     }
-    // A screen reader that moves here hears the time left; it is rewritten when more than
-    // the seconds changed, and role="timer" announces nothing by itself.
+    // Screen readers read the time left here. It changes when more than the seconds changed, and
+    // role="timer" announces nothing by itself.
     if (speak) {
       let words = "";
       for (const { name, value } of list) words += (words && say("between")) + value + " " + say(name, value);

@@ -1,4 +1,4 @@
-// Writes a text where another stands, and tells whether it did.
+// Replaces an element's text, and returns whether it changed.
 export function write(at: Element, text: string) {
   if (at.textContent == text) return false;
   at.textContent = text;

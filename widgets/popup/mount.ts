@@ -1,9 +1,9 @@
 import type { Pocket } from "./pocket";
 
-// Opens when it is time, and stays closed once somebody has closed it.
+// Opens at the right time, and stays closed after somebody closes it.
 export default function mount({ root, settings, say, memory, reading, tell, hear, signal }: Pocket) {
   const box = root.querySelector<HTMLDialogElement>(".popup")!;
-  // In the middle it asks for an answer; in a corner or at the foot the page stays in use.
+  // In the middle it needs an answer. In a corner or at the bottom, the page stays usable.
   const modal = settings.layout != "corner" && settings.layout != "foot";
   let before: Element | null = null;
   let asked = false;
@@ -13,31 +13,31 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
   function open(by?: Element) {
     if (box.open || signal.aborted) return;
     before = by || document.activeElement;
-    // Focus goes to the dialog itself, so that its title is read first and no key that
-    // somebody is typing presses a button.
+    // The focus goes to the dialog itself, so that its title is read first and somebody who is
+    // typing does not press a button.
     box.tabIndex = -1;
     if (modal) {
       box.showModal();
       box.focus();
     } else {
-      // Opened so, it does not take the keyboard away from who has not asked for it.
+      // Opened automatically, it does not take the focus.
       box.open = true;
       if (by) box.focus();
     }
     tell("opened");
   }
 
-  // By itself it opens once, unless it has been closed before.
+  // It opens automatically once, unless it was closed before.
   function unasked() {
     if (asked || closed()) return;
     asked = true;
     open();
   }
 
-  // Not by the event "close", which comes in a later task (HTML, section 4.11.4): the page may
-  // be left by then, and it would open again.
+  // Not with the event "close", which comes in a later task (HTML, section 4.11.4): if the visitor
+  // has left the page by then, it would open again.
   new MutationObserver(() => {
-    if (box.open || signal.aborted) return; // opened; or taken away, not closed by anybody
+    if (box.open || signal.aborted) return; // opened, or removed instead of closed
     memory.write({ closed: true }, settings.again);
     if (before?.isConnected) (before as HTMLElement).focus?.();
     tell("closed");
@@ -49,7 +49,7 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
       box.close();
     }
   });
-  // A click beside it, on the veil.
+  // A click on the backdrop.
   box.addEventListener("pointerdown", (event) => {
     if (!modal || event.target != box) return;
     const { left, right, top, bottom } = box.getBoundingClientRect();
@@ -64,7 +64,7 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
       copy.textContent = say("copied");
       setTimeout(() => (copy.textContent = say("copy")), 2500);
     } catch {
-      // Not allowed here: marked, it can be copied by hand.
+      // If copying is not allowed, select the code, so that it can be copied by hand.
       getSelection()?.selectAllChildren(code);
     }
     copy.setAttribute("aria-live", "polite");
@@ -76,7 +76,7 @@ export default function mount({ root, settings, say, memory, reading, tell, hear
     const timer = setTimeout(unasked, settings.after!.seconds * 1000);
     signal.addEventListener("abort", () => clearTimeout(timer));
   } else if (settings.opens == "depth") {
-    // A page that fits the window is read at once; nobody has scrolled there yet.
+    // A page that fits the window counts as read at once, but nobody has scrolled.
     const long = document.documentElement.scrollHeight > innerHeight + 40;
     reading((depth) => {
       if (long && depth * 100 >= settings.depth!) unasked();

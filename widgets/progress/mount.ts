@@ -1,11 +1,11 @@
 import type { Pocket } from "./pocket";
 
-// Follows how far the visitor has read; the stylesheet does the drawing.
+// Follows how far the visitor has read. The stylesheet draws it.
 export default function mount({ root, settings, say, reading, edges }: Pocket) {
   const bar = root.querySelector<HTMLElement>(".progress")!;
   const percent = root.querySelector(".percent");
 
-  // In the browser's top layer no transform or clipping around the mount point reaches it.
+  // In the top layer, transforms and clipping around the mount point do not affect it.
   if (bar.showPopover) {
     bar.popover = "manual";
     bar.showPopover();

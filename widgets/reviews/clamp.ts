@@ -1,8 +1,9 @@
-// Cuts long texts off after some lines, and gives those that were cut a button for the rest.
+// Truncates long texts after some lines, with a button for the rest.
 export function clamp(root: HTMLElement, whole: string, part: string, signal: AbortSignal) {
   const reviews = root.querySelectorAll<HTMLElement>(".review");
 
-  // All are cut, then all are measured, then all buttons shown: the page is laid out once.
+  // First truncates all, then measures all, then shows all buttons, so that the page is laid out
+  // once.
   function look() {
     const cut = [...reviews].filter((review) => review.dataset.long != "open" && !review.hidden);
     for (const review of cut) review.dataset.long = "cut";

@@ -1,16 +1,16 @@
-// Paging through a track that scrolls sideways and snaps. Touch and mouse scroll it without
-// help; this adds the keyboard and reports which card is where.
+// Paging through a track that scrolls sideways and snaps. Touch and mouse work without a script.
+// This adds the keyboard, and reports each card's position.
 export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell: (here: number, first: boolean, last: boolean) => void) {
   const cards = track.children as HTMLCollectionOf<HTMLElement>;
-  let nearest = 0; // the card closest to where cards come to rest
-  let goal = -1; // the card that a smooth scroll is on its way to, -1 for none
+  let nearest = 0; // the card closest to the resting position
+  let goal = -1; // the target card of a smooth scroll, -1 for none
   let asked = 0;
 
   const room = () => track.scrollWidth - track.clientWidth;
   const gone = () => Math.abs(track.scrollLeft);
   const centred = () => getComputedStyle(cards[0]).scrollSnapAlign.indexOf("center") >= 0;
 
-  // How far a card is from where cards come to rest, positive for later ones.
+  // Distance of a card from the resting position, positive for later cards.
   function away(card: HTMLElement) {
     const box = track.getBoundingClientRect();
     const at = card.getBoundingClientRect();
@@ -19,7 +19,7 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
     return rtl ? box.right - at.right - rest : at.left - box.left - rest;
   }
 
-  // How far the track is scrolled once a card has come to rest.
+  // Scroll position with a card at rest.
   const stop = (i: number) => Math.max(0, Math.min(room(), gone() + away(cards[i])));
 
   function look() {
@@ -44,8 +44,8 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
     track.scrollTo({ left: stop(goal) * (rtl ? -1 : 1) });
   }
 
-  // A step counts from the goal, so that quick steps add up. The cards at the end may all be in
-  // view at once and rest in the same place: a step goes to the first that moves the track.
+  // A step counts from the target, so that quick steps add up. The last cards may all be visible at
+  // once and rest in the same position, so a step goes to the first card that moves the track.
   function by(n: 1 | -1) {
     const at = goal < 0 ? gone() : stop(goal);
     let i = (goal < 0 ? nearest : goal) + n;
@@ -55,10 +55,10 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
 
   const ask = () => void (asked ||= requestAnimationFrame(look));
   const rest = () => void (goal = -1);
-  // A scroll that a newer one has taken over ends too: only what stands still has come to rest.
+  // A scroll that a newer one replaces ends too, so check that the position is stable.
   const still = (at = gone()) => void setTimeout(() => gone() == at && rest(), 100);
   track.addEventListener("scroll", ask, { passive: true });
-  // Whoever scrolls by hand has another goal.
+  // Scrolling by hand cancels the target.
   for (const name of ["wheel", "pointerdown", "touchstart"]) track.addEventListener(name, rest, { passive: true });
   track.addEventListener("scrollend", () => still());
   track.addEventListener("keydown", (event) => {

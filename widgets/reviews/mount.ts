@@ -9,7 +9,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   if (settings.shorten) clamp(root, say("whole"), say("part"), signal);
 
   if (settings.layout != "carousel" && settings.layout != "single") {
-    // The others wait behind a button.
+    // A button shows the others.
     const all = root.querySelector<HTMLButtonElement>(".all")!;
     const shown = settings.shown ?? reviews.length;
     if (reviews.length <= shown) return;
@@ -19,7 +19,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
     all.addEventListener("click", () => {
       for (const review of reviews) review.hidden = false;
       all.hidden = true;
-      // On with the first of those that have come.
+      // Focuses the first of the new ones.
       reviews[shown].tabIndex = -1;
       reviews[shown].focus();
     });
@@ -43,7 +43,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   back.addEventListener("click", () => leaves.by(-1));
   on.addEventListener("click", () => leaves.by(1));
 
-  // By itself, while nobody looks closer.
+  // Moves automatically while nobody interacts.
   const still = matchMedia("(prefers-reduced-motion: reduce)");
   if (!settings.plays || still.matches || reviews.length < 2) return;
   let busy = false;

@@ -1,7 +1,7 @@
 import type { Pocket } from "./pocket";
 
-// Fills the belt with as many runs as the window takes and one more, and lets it pass by one
-// run at the speed that was set.
+// Fills the belt with as many copies of the entries as fit in the window, plus one, and moves it by
+// one copy at the chosen speed.
 export default function mount({ root, settings, say, signal }: Pocket) {
   const box = root.querySelector<HTMLElement>(".ticker")!;
   const view = root.querySelector<HTMLElement>(".window")!;
@@ -11,7 +11,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   const still = matchMedia("(prefers-reduced-motion: reduce)");
   if (!run.children.length) return;
 
-  // Copies are for the eye only: nobody hears an entry twice or comes to it by keyboard.
+  // Copies are only visual: screen readers and keyboard users find each entry once.
   function copy() {
     const twin = run.cloneNode(true) as HTMLElement;
     twin.setAttribute("aria-hidden", "true");
@@ -41,7 +41,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   }
 
   pause.addEventListener("click", () => name(box.dataset.paused != "true"));
-  // Paused from the keyboard, it must not run on because the focus has left.
+  // After pausing with the keyboard, it must stay paused when the focus moves.
   pause.addEventListener("pointerdown", (event) => event.preventDefault());
   still.addEventListener("change", lay, { signal });
   const sizes = new ResizeObserver(lay);
