@@ -51,11 +51,11 @@ var changeVerb = verb{
 			if given == 0 {
 				return usagef("say what to change: -name, -zone, -language or -sites")
 			}
-			now, err := s.api.Customer(s.ctx, id)
+			current, err := s.api.Customer(s.ctx, id)
 			if err != nil {
 				return err
 			}
-			out, err := s.api.ChangeCustomer(s.ctx, id, now.Revision, n)
+			out, err := s.api.ChangeCustomer(s.ctx, id, current.Revision, n)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}
@@ -82,29 +82,29 @@ var brandVerb = verb{
 				return usagef("name the customer: brand CUSTOMER")
 			}
 			id, pairs := s.args[0], s.args[1:]
-			now, err := s.api.Brand(s.ctx, id)
+			current, err := s.api.Brand(s.ctx, id)
 			if err != nil {
 				return err
 			}
 			if len(pairs) == 0 {
 				if s.json {
-					return s.print(now)
+					return s.print(current)
 				}
 				var rows [][]string
-				for _, v := range now.Values {
+				for _, v := range current.Values {
 					text, _ := json.Marshal(v.Value)
 					rows = append(rows, []string{v.Name, v.Type, v.Label, brief(text)})
 				}
 				s.table("NAME | TYPE | LABEL | VALUE", rows, "The brand has no values yet. Add one: glasspocket brand "+id+" accent=#b4532a")
 				return nil
 			}
-			values := now.Values
+			values := current.Values
 			for _, pair := range pairs {
 				name, typed, ok := strings.Cut(pair, "=")
 				if !ok {
 					return usagef("%q is not NAME=VALUE", pair)
 				}
-				if values, err = withValue(values, now.Names, name, typed); err != nil {
+				if values, err = withValue(values, current.Names, name, typed); err != nil {
 					return err
 				}
 			}
@@ -120,7 +120,7 @@ var brandVerb = verb{
 				s.table("POCKET | WIDGET | STATE | TITLE", rows, "This would change no pocket.")
 				return nil
 			}
-			out, err := s.api.ChangeBrand(s.ctx, id, now.Revision, values)
+			out, err := s.api.ChangeBrand(s.ctx, id, current.Revision, values)
 			if err != nil || s.json {
 				return orPrint(s, unplaced(err), out)
 			}

@@ -212,18 +212,18 @@ var fetchVerb = verb{
 				return err
 			}
 			// What collides keeps its old base, so that sending it is refused until it is settled.
-			now := widget.Files{}
+			fetched := widget.Files{}
 			for p, content := range theirs {
-				now[p] = content
+				fetched[p] = content
 			}
 			for _, c := range collisions {
 				if old, there := was[c.Path]; there {
-					now[c.Path] = old
+					fetched[c.Path] = old
 				} else {
-					delete(now, c.Path)
+					delete(fetched, c.Path)
 				}
 			}
-			if err := folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, now); err != nil {
+			if err := folder.WriteBase(dir, folder.Base{Server: s.api.Server, Widget: name}, fetched); err != nil {
 				return err
 			}
 			if len(collisions) > 0 {

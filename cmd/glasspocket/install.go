@@ -359,8 +359,8 @@ func (s *session) sendHost(name, file string, dry bool) error {
 		return faults.In(file)
 	}
 	revision := 0
-	if now, err := s.api.Host(s.ctx, name); err == nil {
-		revision = now.Revision
+	if current, err := s.api.Host(s.ctx, name); err == nil {
+		revision = current.Revision
 	}
 	out, err := s.api.SaveHost(s.ctx, name, wire.SaveHost{Profile: text, Revision: revision, DryRun: dry})
 	if err != nil {

@@ -210,15 +210,15 @@ func publicBase(ctx context.Context, db *store.Store, given string, at net.Addr)
 			return "", fmt.Errorf("-public-url %q is not an address such as https://pockets.example", given)
 		}
 	}
-	now := address(given, at)
-	fixed, err := db.Fact(ctx, "public-url", now)
+	current := address(given, at)
+	fixed, err := db.Fact(ctx, "public-url", current)
 	if err != nil {
 		return "", err
 	}
-	if given != "" && fixed != now {
+	if given != "" && fixed != current {
 		return "", fmt.Errorf("this data folder serves visitors from %s, and that address is in the snippets on their pages. Start the service with -public-url %s, or use another data folder", fixed, fixed)
 	}
-	if given == "" && fixed != now {
+	if given == "" && fixed != current {
 		return "", fmt.Errorf("this data folder serves visitors from %s, and that address is in the snippets on their pages, but the service would listen on %s. Use the old address with -public-addr, or, if there is a proxy, -public-url %s", fixed, at, fixed)
 	}
 	return fixed, nil

@@ -127,11 +127,11 @@ func (a *App) RestyledBy(ctx context.Context, s Scope, customer string, values [
 	if r.Brand, err = a.readBrand(ctx, customer, values); err != nil {
 		return r, err
 	}
-	now, err := a.brandOf(ctx, customer)
+	current, err := a.brandOf(ctx, customer)
 	if err != nil {
 		return r, err
 	}
-	if r.Names = now.Brand.Differs(r.Brand); len(r.Names) == 0 {
+	if r.Names = current.Brand.Differs(r.Brand); len(r.Names) == 0 {
 		return r, nil
 	}
 	r.Pockets, err = a.store.Branded(ctx, customer, r.Names, p)
@@ -155,11 +155,11 @@ func (a *App) ChangeBrand(ctx context.Context, s Scope, customer string, revisio
 	if c.Revision != revision {
 		return c, customerChanged(c)
 	}
-	now, err := a.brandOf(ctx, customer)
+	current, err := a.brandOf(ctx, customer)
 	if err != nil {
 		return c, err
 	}
-	names := now.Brand.Differs(brand)
+	names := current.Brand.Differs(brand)
 	c.Brand, _ = json.Marshal(brand)
 	if len(names) > 0 {
 		c.BrandRevision++

@@ -139,8 +139,8 @@ func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision i
 
 func (a *App) saveCustomer(ctx context.Context, s Scope, c Customer, e Entry) (Customer, error) {
 	if err := a.store.SaveCustomer(a.noting(ctx, s, e), c, c.Revision); errors.Is(err, ErrChanged) {
-		if now, err := a.store.Customer(ctx, c.ID); err == nil {
-			c = now
+		if current, err := a.store.Customer(ctx, c.ID); err == nil {
+			c = current
 		}
 		return c, customerChanged(c)
 	} else if err != nil {

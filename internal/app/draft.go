@@ -150,8 +150,8 @@ func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string)
 	}
 	ctx = a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
 	if err := a.store.SavePocket(ctx, p, p.Revision); errors.Is(err, ErrChanged) {
-		if now, err := a.store.Pocket(ctx, p.Key); err == nil {
-			p = now
+		if current, err := a.store.Pocket(ctx, p.Key); err == nil {
+			p = current
 		}
 		return p, changedMeanwhile(p)
 	} else if err != nil {

@@ -65,8 +65,8 @@ func (a *App) Guide(ctx context.Context, s Scope, key string, ask Install) (g Gu
 	if len(sealed) > 0 {
 		g.Pinned = &sealed[0]
 		g.Subject.Pinned = sealed[0].pinned()
-		now, err := a.sealNow(ctx, g.pub)
-		g.Newest = err == nil && now.Digest == sealed[0].Digest // release and brand change it too
+		newest, err := a.sealNow(ctx, g.pub)
+		g.Newest = err == nil && newest.Digest == sealed[0].Digest // release and brand change it too
 	}
 	if p.Pages.Are == "mail" || ask.Delivery == host.Email {
 		if err := a.addMail(ctx, g.pub, &g.Subject); err != nil {
@@ -200,17 +200,17 @@ func (a *App) publishedNow(ctx context.Context, s Scope, key string) (pub Public
 	if _, err := a.Pocket(ctx, s, key); err != nil {
 		return pub, nil, err
 	}
-	now, _, err := a.visited(ctx, key)
+	live, _, err := a.visited(ctx, key)
 	if err != nil {
 		return pub, nil, err
 	}
-	if now == nil {
+	if live == nil {
 		refused := notPublished(key)
 		refused.Hint = "Publish the pocket first. A snippet needs something to show."
 		return pub, nil, refused
 	}
-	r, err = a.open(ctx, now.ReleaseID)
-	return *now, r, err
+	r, err = a.open(ctx, live.ReleaseID)
+	return *live, r, err
 }
 
 // Snippets returns the snippets for a page that lets everything through: that of one delivery, or,

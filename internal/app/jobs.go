@@ -269,8 +269,8 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 		if err != nil {
 			return err
 		}
-		now, err := a.store.Job(ctx, j.ID)
-		if err != nil || now.State != Running {
+		current, err := a.store.Job(ctx, j.ID)
+		if err != nil || current.State != Running {
 			return err
 		}
 		item.Outcome = Done

@@ -80,7 +80,7 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	if !IsKey(key) {
 		return &Served{}, nil
 	}
-	served, now, ready, err := a.current(ctx, key, part)
+	served, current, ready, err := a.current(ctx, key, part)
 	if ready || err != nil {
 		return served, err
 	}
@@ -88,27 +88,27 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
-	served, now, ready, err = a.current(ctx, key, part)
+	served, current, ready, err = a.current(ctx, key, part)
 	if ready || err != nil {
 		return served, err
 	}
-	pub, err := a.store.Publication(ctx, key, now.Publication)
+	pub, err := a.store.Publication(ctx, key, current.Publication)
 	if err != nil {
 		return nil, err
 	}
-	delivery, rendering, err := a.build(ctx, now.wanted(), pub)
-	if now.wanted() != now.ReleaseID && a.refused(err, pub, now.wanted()) {
+	delivery, rendering, err := a.build(ctx, current.wanted(), pub)
+	if current.wanted() != current.ReleaseID && a.refused(err, pub, current.wanted()) {
 		// Visitors keep what they have. If recording this fails, lists report it later.
-		_ = a.store.Refuse(ctx, key, pub.Number, now.wanted())
+		_ = a.store.Refuse(ctx, key, pub.Number, current.wanted())
 		if served.Document != nil {
 			return served, nil
 		}
-		delivery, rendering, err = a.build(ctx, now.ReleaseID, pub)
-		rendering.Refused = now.wanted()
+		delivery, rendering, err = a.build(ctx, current.ReleaseID, pub)
+		rendering.Refused = current.wanted()
 	}
 	if err != nil {
 		// Visitors keep what they have instead of seeing nothing: a change of the brand broke it.
-		if served.Document != nil && !now.brandFits() {
+		if served.Document != nil && !current.brandFits() {
 			a.notice("a pocket cannot use its customer's new brand and stays unchanged", "pocket", key, "error", err)
 			return served, nil
 		}
@@ -122,66 +122,66 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 
 // current reads what the store has for a part of a key. ready means that served is up to date. If
 // not, it has to be made again, and served.Document, if present, was made by an older release.
-func (a *App) current(ctx context.Context, key string, part render.Part) (served *Served, now Current, ready bool, err error) {
+func (a *App) current(ctx context.Context, key string, part render.Part) (served *Served, current Current, ready bool, err error) {
 	served = &Served{}
 	served.marks[0] = a.marks.see(ofPocket, key)
 	for epoch, read := uint64(0), false; !read || epoch != a.marks.epoch.Load(); read = true {
 		epoch = a.marks.epoch.Load()
-		if now, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
-			return served, now, true, nil
+		if current, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
+			return served, current, true, nil
 		} else if err != nil {
-			return nil, now, false, err
+			return nil, current, false, err
 		}
 		// Customer and widget are known only at this point: read again if either has changed since.
-		served.marks[1] = a.marks.see(ofCustomer, now.CustomerID)
-		if now.Follow {
-			served.marks[2] = a.marks.see(ofWidget, now.Widget)
+		served.marks[1] = a.marks.see(ofCustomer, current.CustomerID)
+		if current.Follow {
+			served.marks[2] = a.marks.see(ofWidget, current.Widget)
 		}
 	}
-	served.Publication, served.Withheld, served.Ancestors = now.Publication, now.Withheld, ancestors(now.Cues, now.Sites)
-	if now.Withheld {
-		return served, now, true, nil
+	served.Publication, served.Withheld, served.Ancestors = current.Publication, current.Withheld, ancestors(current.Cues, current.Sites)
+	if current.Withheld {
+		return served, current, true, nil
 	}
-	if now.Identity == a.site.Identity {
-		document := render.Stored(now.Document)
-		if now.Sums == "" || strings.Contains(now.Sums, document.ETag) {
+	if current.Identity == a.site.Identity {
+		document := render.Stored(current.Document)
+		if current.Sums == "" || strings.Contains(current.Sums, document.ETag) {
 			served.Document = &document
-			return served, now, now.brandFits() && now.ReleaseID == a.under(now), nil
+			return served, current, current.brandFits() && current.ReleaseID == a.under(current), nil
 		}
 		a.notice("a stored rendering is damaged and is rebuilt", "pocket", key)
 	}
-	return served, now, false, nil
+	return served, current, false, nil
 }
 
 // under returns the ID of the release that visitors of a pocket receive: the wanted one, unless
 // that does not accept the settings.
-func (a *App) under(now Current) int64 {
-	if wanted := now.wanted(); wanted == now.ReleaseID || !a.refusals.has(now.Key, now.Publication, wanted, a.now()) {
+func (a *App) under(current Current) int64 {
+	if wanted := current.wanted(); wanted == current.ReleaseID || !a.refusals.has(current.Key, current.Publication, wanted, a.now()) {
 		return wanted
 	}
-	return now.ReleaseID
+	return current.ReleaseID
 }
 
 // visited returns the live version under key, with the release that visitors receive instead of the
 // one that it was published with, or nil if there is none.
 func (a *App) visited(ctx context.Context, key string) (pub *Publication, withheld bool, err error) {
-	_, now, ready, err := a.current(ctx, key, render.JSON)
+	_, current, ready, err := a.current(ctx, key, render.JSON)
 	if err == nil && !ready { // a request would determine whether a new release accepts it
 		if _, err = a.Serve(ctx, key, render.JSON); err == nil {
-			now, err = a.store.Current(ctx, key, render.JSON)
+			current, err = a.store.Current(ctx, key, render.JSON)
 		}
 	}
-	if errors.Is(err, ErrNotFound) || err == nil && now.Key == "" {
+	if errors.Is(err, ErrNotFound) || err == nil && current.Key == "" {
 		return nil, false, nil
 	} else if err != nil {
 		return nil, false, err
 	}
-	p, err := a.store.Publication(ctx, key, now.Publication)
+	p, err := a.store.Publication(ctx, key, current.Publication)
 	if err != nil {
 		return nil, false, err
 	}
-	p.ReleaseID = a.under(now)
-	return &p, now.Withheld, nil
+	p.ReleaseID = a.under(current)
+	return &p, current.Withheld, nil
 }
 
 // subject returns a publication with one release and its settings, but without the customer's data,

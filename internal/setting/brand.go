@@ -322,7 +322,7 @@ func (s *Schema) weakened(from, to Values) (weak []*Setting) {
 		if set.On == "" {
 			continue
 		}
-		if now := of(to, set); now > 0 && now < ContrastLeast && now < of(from, set) {
+		if contrast := of(to, set); contrast > 0 && contrast < ContrastLeast && contrast < of(from, set) {
 			weak = append(weak, set, s.Get(set.On))
 		}
 	}

@@ -130,8 +130,8 @@ func (schema *Schema) carry(doc *jsondoc.Value, keep bool) {
 		}
 		old := doc.Members[i]
 		if c.Kind == "values" {
-			if now := c.values[written(old.Value)]; now != nil {
-				fresh := now.Clone()
+			if become := c.values[written(old.Value)]; become != nil {
+				fresh := become.Clone()
 				fresh.Line, fresh.Column = old.Value.Line, old.Value.Column
 				doc.Members[i].Value = fresh
 			}

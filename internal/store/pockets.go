@@ -55,11 +55,11 @@ func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering)
 				return err
 			}
 		}
-		now := p.Number
+		live := p.Number
 		if p.Unpublished {
-			now = 0
+			live = 0
 		}
-		res, err := s.write.exec(tx, pointPocket, now, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Brand, p.Cues, p.Key, p.Number-1)
+		res, err := s.write.exec(tx, pointPocket, live, p.Number, utc(p.At), p.Revision, p.Release, p.Follow, p.Brand, p.Cues, p.Key, p.Number-1)
 		if err := oneRow(res, err, app.ErrChanged); err != nil {
 			return err
 		}

@@ -137,8 +137,8 @@ func (r *Release) Restart(values setting.Values, from, to string, brand setting.
 	came, comes := r.Schema.Branded(old.Settings, brand), r.Schema.Branded(fresh.Settings, brand)
 	small := func(v setting.Values) setting.Values { m, _ := v[setting.SmallKey].(map[string]any); return m }
 	next := r.restart(values, old.Settings, fresh.Settings, replace)
-	for key, now := range values {
-		if setting.IsBrandRef(now) && reflect.DeepEqual(now, came[key]) && !slices.Contains(replace, key) {
+	for key, value := range values {
+		if setting.IsBrandRef(value) && reflect.DeepEqual(value, came[key]) && !slices.Contains(replace, key) {
 			if is, there := comes[key]; there {
 				next[key] = is
 			} else {
@@ -156,17 +156,17 @@ func (r *Release) Restart(values setting.Values, from, to string, brand setting.
 func (r *Release) restart(values, old, fresh setting.Values, replace []string) setting.Values {
 	next := setting.Values{}
 	for _, s := range r.Schema.Settings {
-		now, has := values[s.Key]
+		value, has := values[s.Key]
 		was, gave := old[s.Key]
 		is, gives := fresh[s.Key]
-		untouched := !has && !gave || has && gave && reflect.DeepEqual(now, was) || has && !gave && reflect.DeepEqual(now, s.Default)
+		untouched := !has && !gave || has && gave && reflect.DeepEqual(value, was) || has && !gave && reflect.DeepEqual(value, s.Default)
 		switch {
 		case untouched || gives && slices.Contains(replace, s.Key):
 			if gives {
 				next[s.Key] = is
 			}
 		case has:
-			next[s.Key] = now
+			next[s.Key] = value
 		}
 	}
 	return next

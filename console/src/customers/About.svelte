@@ -38,8 +38,8 @@
   // Somebody else has saved first.
   async function mergeTheirs(): Promise<void> {
     const theirs = await api.customer(customer.id);
-    const { now, taken, contested } = together(typed(customer), it, typed(theirs));
-    it = now as typeof it;
+    const { merged, taken, contested } = together(typed(customer), it, typed(theirs));
+    it = merged as typeof it;
     onchange(theirs);
     await tick();
     if (taken.length + contested.length == 0) return save(); // another part of the customer

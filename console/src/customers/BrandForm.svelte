@@ -36,29 +36,29 @@
   <fieldset disabled={!session.edits} class="mt-6 grid max-w-2xl gap-x-8 gap-y-5 sm:grid-cols-2">
     <legend class="sr-only">Brand</legend>
     {#each [...brand.brand.names, ...own] as known (known.name)}
-      {@const now = brand.get(known.name)}
+      {@const current = brand.get(known.name)}
       <div class="min-w-0">
         <div class="mb-1.5 flex items-baseline justify-between gap-3">
           <span id="brand-{known.name}" class="font-medium">{known.type == "font" ? `Font for ${known.label.toLowerCase()}` : known.label}</span>
-          {#if now && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Delete {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Delete</button>{/if}
+          {#if current && session.edits}<button type="button" class="rounded text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Delete {known.label}" onclick={() => brand.set(known.name, known.type, known.label, null)}>Delete</button>{/if}
         </div>
-        {#if !now}
+        {#if !current}
           {#if known.type == "image"}
             <AssetPicker kind="image" label={known.label} chosen="" choose={(ref) => brand.set(known.name, known.type, known.label, { asset: ref, alt: customer.name, decorative: false, focus: { x: 50, y: 50 } })} words="Choose an image" />
           {:else}
             <Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => brand.set(known.name, known.type, known.label, starts[known.type])}>Set</Button>
           {/if}
         {:else if known.type == "colour"}
-          <Colour value={String(now.value)} label={known.label} invalid={!!faultOf(known.name)} onchange={(v) => brand.set(known.name, known.type, known.label, v)} />
+          <Colour value={String(current.value)} label={known.label} invalid={!!faultOf(known.name)} onchange={(v) => brand.set(known.name, known.type, known.label, v)} />
         {:else if known.type == "font"}
-          <select class="field" aria-labelledby="brand-{known.name}" value={now.value as string} onchange={(e) => brand.set(known.name, known.type, known.label, e.currentTarget.value)}>
+          <select class="field" aria-labelledby="brand-{known.name}" value={current.value as string} onchange={(e) => brand.set(known.name, known.type, known.label, e.currentTarget.value)}>
             {#each Object.entries(fontLabels) as [value, words] (value)}<option {value}>{words}</option>{/each}
-            {#if !(String(now.value) in fontLabels)}<option value={now.value as string}>{brand.library.name(String(now.value))}</option>{/if}
+            {#if !(String(current.value) in fontLabels)}<option value={current.value as string}>{brand.library.name(String(current.value))}</option>{/if}
           </select>
-          <div class="mt-1.5"><AssetPicker kind="font" label={known.label} chosen={String(now.value)} choose={(ref) => brand.set(known.name, known.type, known.label, ref)} words="Upload a font…" /></div>
+          <div class="mt-1.5"><AssetPicker kind="font" label={known.label} chosen={String(current.value)} choose={(ref) => brand.set(known.name, known.type, known.label, ref)} words="Upload a font…" /></div>
         {:else}
-          <img src={brand.library.address(asset(now.value))} alt="" class="mb-2 h-20 rounded-lg border border-line bg-white object-contain p-2" />
-          <AssetPicker kind="image" label={known.label} chosen={asset(now.value)} choose={(ref) => brand.set(known.name, known.type, known.label, { ...(now.value as object), asset: ref })} words="Choose another" />
+          <img src={brand.library.address(asset(current.value))} alt="" class="mb-2 h-20 rounded-lg border border-line bg-white object-contain p-2" />
+          <AssetPicker kind="image" label={known.label} chosen={asset(current.value)} choose={(ref) => brand.set(known.name, known.type, known.label, { ...(current.value as object), asset: ref })} words="Choose another" />
         {/if}
         {#if faultOf(known.name)}<p role="alert" class="mt-1.5 text-sm text-bad">{faultOf(known.name).what} {faultOf(known.name).fix}</p>{/if}
         {#if known.name == "ink" && ratio > 0 && ratio < 4.5}<p class="mt-1.5 text-sm text-warn" role="status">Hard to read on “Background”: the contrast is {ratio.toFixed(1)}, and text needs 4.5.</p>{/if}

@@ -49,8 +49,8 @@
   }
   void look().then(async () => {
     if (!many || !value) return;
-    const now = found.find((c) => c.id == value) ?? (await api.customer(value).catch(() => undefined));
-    if (now && !text) text = now.name;
+    const selected = found.find((c) => c.id == value) ?? (await api.customer(value).catch(() => undefined));
+    if (selected && !text) text = selected.name;
   });
   // When the parent selects all again, the field follows.
   // svelte-ignore state_referenced_locally: the value before the first change
@@ -71,15 +71,15 @@
     }
     typing = false;
   }
-  function typed(now: string) {
+  function typed(input: string) {
     typing = true;
-    text = now;
-    const at = meant(now);
-    if (at || (any && now.trim() == "")) onchange(at?.id ?? "");
+    text = input;
+    const at = meant(input);
+    if (at || (any && input.trim() == "")) onchange(at?.id ?? "");
     clearTimeout(waiting);
     waiting = setTimeout(async () => {
       await look(text.trim());
-      const at = meant(text);
+      const at = meant(input);
       if (at && at.id != value) onchange(at.id);
     }, 150);
   }

@@ -118,10 +118,10 @@ export class BrandEditor {
   async #mergeTheirs(): Promise<void> {
     const theirs = await api.brand(this.customer.id);
     const byName = (values: BrandValue[]) => Object.fromEntries(values.map((v) => [v.name, $state.snapshot(v)]));
-    const { now, taken, contested } = together(byName(this.brand!.values), byName(this.values), byName(theirs.values));
+    const { merged, taken, contested } = together(byName(this.brand!.values), byName(this.values), byName(theirs.values));
     const label = (name: string) => [...this.values, ...theirs.values, ...theirs.names].find((v) => v.name == name)?.label ?? name;
     this.brand = theirs;
-    this.values = Object.values(now) as BrandValue[];
+    this.values = Object.values(merged) as BrandValue[];
     if (taken.length + contested.length == 0) return this.save(); // another part of the customer
     const { what, hint } = inWords(taken, contested, label);
     this.trouble = `${what} ${hint}`;

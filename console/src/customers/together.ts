@@ -4,8 +4,8 @@ import { same } from "../same";
 
 type Values = Record<string, unknown>;
 
-export function together(base: Values, mine: Values, theirs: Values): { now: Values; taken: string[]; contested: string[] } {
-  const now: Values = {};
+export function together(base: Values, mine: Values, theirs: Values): { merged: Values; taken: string[]; contested: string[] } {
+  const merged: Values = {};
   const taken: string[] = [];
   const contested: string[] = [];
   for (const key of new Set([...Object.keys(theirs), ...Object.keys(mine), ...Object.keys(base)])) {
@@ -14,9 +14,9 @@ export function together(base: Values, mine: Values, theirs: Values): { now: Val
     if (their && !my) taken.push(key);
     if (their && my && !same(mine[key], theirs[key])) contested.push(key);
     const value = my ? mine[key] : theirs[key];
-    if (value !== undefined) now[key] = value;
+    if (value !== undefined) merged[key] = value;
   }
-  return { now, taken, contested };
+  return { merged, taken, contested };
 }
 
 // Describes the result in words.

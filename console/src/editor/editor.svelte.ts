@@ -139,9 +139,9 @@ export class PocketEditor {
   // Whether a setting differs from its initial value.
   changed(path: Path): boolean {
     const otherwise = path.startsWith("small/") ? undefined : this.setting(path)?.default;
-    const now = this.draft.get(path) ?? otherwise;
+    const current = this.draft.get(path) ?? otherwise;
     const given = this.#fromBrand(path);
-    return !same(now, this.initial(path) ?? otherwise) && !(given && same(now, given));
+    return !same(current, this.initial(path) ?? otherwise) && !(given && same(current, given));
   }
 
   reset(path: Path) {

@@ -144,8 +144,8 @@ export class Publishing {
 
   async #published(made: Publication, what: string) {
     this.pocket = await api.pocket(this.key);
-    const now = made.unpublished ? made.number : await served(this.publicBase, this.key).catch(() => 0);
-    const confirmed = now >= made.number;
+    const live = made.unpublished ? made.number : await served(this.publicBase, this.key).catch(() => 0);
+    const confirmed = live >= made.number;
     this.done = { number: made.number, everybodyAt: Date.now() + Date.parse(made.everybodyAt) - Date.parse(made.at), confirmed };
     this.notice = this.pocket.withheld
       ? `${what} But the operator withholds it, so visitors do not see it.`

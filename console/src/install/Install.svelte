@@ -16,9 +16,9 @@
   // Published while this page is open.
   let was = "";
   $effect(() => {
-    const now = `${published} ${editor.pocket?.publication}`;
-    if (published && now != was) void (install.hosts.length ? install.draw() : install.load());
-    was = now;
+    const current = `${published} ${editor.pocket?.publication}`;
+    if (published && current != was) void (install.hosts.length ? install.draw() : install.load());
+    was = current;
   });
   const guide = $derived(install.guided?.guide);
   const ready = $derived(guide && (guide.offer.delivery != "sealed" || install.guided?.sealed));

@@ -5,26 +5,26 @@
   import { shows, type Installing } from "./install.svelte";
 
   let { install }: { install: Installing } = $props();
-  const now = $derived(install.guided?.guide?.offer);
+  const current = $derived(install.guided?.guide?.offer);
   const best = $derived(install.guided?.choice.best ?? null);
   const useful = (o: Offer) => !["nothing", "code", "address", "astray"].includes(o.outcome.shows);
-  const others = $derived(install.offers.filter((o) => o.delivery != now?.delivery));
+  const others = $derived(install.offers.filter((o) => o.delivery != current?.delivery));
   const text = (o: Offer) => (o.outcome.held ? `${shows[o.outcome.shows]}, once scripts are allowed` : shows[o.outcome.shows]);
 </script>
 
 <section aria-labelledby="way-heading">
   <h2 id="way-heading" class="mb-2 font-semibold">Delivery</h2>
-  {#if now}
+  {#if current}
     <div class="rounded-lg border border-teal bg-sheet px-3.5 py-3">
-      <p class="flex flex-wrap items-baseline gap-x-2"><span class="font-medium">{now.title}</span>{#if now.delivery == best?.delivery}<span class="rounded-full bg-wash px-2 text-sm">best here</span>{/if}</p>
-      <p class="mt-1">{now.why}</p>
-      <p class="mt-1 text-sm text-soft">Visitors get {text(now)}.</p>
-      {#if now.loses?.length}
+      <p class="flex flex-wrap items-baseline gap-x-2"><span class="font-medium">{current.title}</span>{#if current.delivery == best?.delivery}<span class="rounded-full bg-wash px-2 text-sm">best here</span>{/if}</p>
+      <p class="mt-1">{current.why}</p>
+      <p class="mt-1 text-sm text-soft">Visitors get {text(current)}.</p>
+      {#if current.loses?.length}
         <ul class="mt-2 space-y-1 border-t border-line pt-2 text-sm">
-          {#each now.loses as line, i (i)}<li class="flex gap-2"><span aria-hidden="true" class="text-warn">−</span>{line}</li>{/each}
+          {#each current.loses as line, i (i)}<li class="flex gap-2"><span aria-hidden="true" class="text-warn">−</span>{line}</li>{/each}
         </ul>
       {/if}
-      {#if now.delivery == "sealed"}
+      {#if current.delivery == "sealed"}
         <div class="mt-3 flex flex-wrap items-center gap-3 border-t border-line pt-3 text-sm">
           {#if install.guided?.sealed}
             <p class="min-w-0 flex-1">Sealed: publication {install.guided.sealed.publication}{install.guided.sealed.newest ? ", the live version." : ". The live version is newer. Pages with this snippet keep the sealed version until you paste a new snippet."}</p>

@@ -5,12 +5,12 @@
 
   let { editor }: { editor: PocketEditor } = $props();
   let open = $state(false);
-  const now = $derived(editor.widget!.starters.find((s) => s.name == editor.draft.about.starter));
+  const current = $derived(editor.widget!.starters.find((s) => s.name == editor.draft.about.starter));
 </script>
 
 {#if editor.widget!.starters.length}
   <div class="flex items-baseline justify-between gap-3 border-b border-line px-5 py-3 text-sm">
-    <p class="min-w-0 truncate text-soft">{#if now}Starter: <span class="font-medium text-ink">{now.title.en}</span>{:else}No starter{/if}</p>
+    <p class="min-w-0 truncate text-soft">{#if current}Starter: <span class="font-medium text-ink">{current.title.en}</span>{:else}No starter{/if}</p>
     <button type="button" class="shrink-0 rounded underline underline-offset-4" onclick={() => (open = true)}>Change starter…</button>
   </div>
 {/if}

@@ -133,11 +133,11 @@
   onDestroy(() => view?.destroy());
 
   $effect(() => {
-    const now = text(); // also after a change by another editor
+    const wanted = text(); // also after a change by another editor
     if (!view) return;
     const doc = view.state.doc.toString();
-    if (doc != now) {
-      const { from, to, insert } = difference(doc, now);
+    if (doc != wanted) {
+      const { from, to, insert } = difference(doc, wanted);
       view.dispatch({ changes: { from, to, insert }, annotations: outside.of(true) });
     }
   });
