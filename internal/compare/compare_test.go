@@ -98,7 +98,7 @@ func TestItemsThatChanged(t *testing.T) {
 	}
 	assert.Equal(t, []string{
 		"removed Olm",
-		"changed Warm", "  author/name Author, Name: Runa → Runa A.", "  rating Rating: 4 of 5 → 5 of 5", "  media Pictures:  → 1 item",
+		"changed Warm", "  author/name Author, Name: Runa → Runa A.", "  rating Rating: 4 of 5 → 5 of 5", "  media Images:  → 1 item",
 		"changed Came back thrice.", "  text Text: Came back twice. → Came back thrice.",
 	}, lines)
 }
