@@ -198,7 +198,7 @@ func TestHistory(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] dl")?.innerText.replace(/\s+/g, " ").includes("Heading Second → First")`), "what it changes is told before")
 	pressInDialog(t, p, "Restore")
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Number 1 is published again as number 3. The service now delivers it"))`))
-	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 3 && document.querySelector("ol li").innerText.includes("brings back number 1")`))
+	require.NoError(t, p.Wait(`document.querySelectorAll("ol li").length == 3 && document.querySelector("ol li").innerText.includes("restored from number 1")`))
 	_, body := send(t, "GET", demo.Public+"/s/history.json", "")
 	assert.Contains(t, body, "First")
 	assert.Equal(t, "Second", eval[string](t, p, `(document.querySelectorAll("[role=tab]")[0].click(), new Promise(r => setTimeout(() => r(document.querySelector("#setting-heading").value), 100)))`), "the draft stays")

@@ -84,7 +84,7 @@ func TestEveryField(t *testing.T) {
 		`fill(document.querySelector("#setting-cards-1-title"), "Second")`,
 		`within("cards").querySelectorAll("[aria-label^='Duplicate']")[1].click()`,
 		`within("cards").querySelectorAll("[aria-label^='Move down']")[0].click()`,
-		`within("cards").querySelectorAll("[aria-label^='Remove']")[2].click()`,
+		`within("cards").querySelectorAll("[aria-label^='Delete']")[2].click()`,
 		`press("said", "Add")`,
 		`fill("#setting-said-0-author-name", "Runa"); fill("#setting-said-0-text", "Good")`,
 		`{ const rating = '[aria-labelledby="setting-said-0-rating-label"] input'; fill(rating, 0); fill(rating, "") }`,
@@ -137,16 +137,16 @@ func TestEveryField(t *testing.T) {
 	_, err = api.MakePocket(ctx, wire.NewPocket{Key: "shows-it", Customer: "kelp-and-kiln", Widget: "everything"})
 	require.NoError(t, err)
 	set(t, "shows-it", map[string]any{"photo": map[string]any{"asset": jars.Digest, "alt": "Jars"}})
-	const remove = `[...document.querySelectorAll("[role=dialog] button")].find(b => b.ariaLabel == "Remove jars.jpg").click(); 0`
+	const remove = `[...document.querySelectorAll("[role=dialog] button")].find(b => b.ariaLabel == "Delete jars.jpg").click(); 0`
 	const question = `document.querySelector("[role=dialog] [role=group]")`
 	eval[any](t, p, remove)
 	require.NoError(t, p.Wait(question+`?.innerText.includes("jars.jpg is shown by shows-it")`))
 	assert.Empty(t, axe(t, p))
 	eval[any](t, p, `document.activeElement.closest("[role=group]").querySelector("button").click(); 0`)
-	require.NoError(t, p.Wait(`!`+question+` && document.activeElement.ariaLabel == "Remove jars.jpg"`))
+	require.NoError(t, p.Wait(`!`+question+` && document.activeElement.ariaLabel == "Delete jars.jpg"`))
 	set(t, "shows-it", map[string]any{"photo": nil})
 	eval[any](t, p, remove)
-	require.NoError(t, p.Wait(question+`?.innerText.includes("Remove jars.jpg?")`))
+	require.NoError(t, p.Wait(question+`?.innerText.includes("Delete jars.jpg?")`))
 	assert.Empty(t, axe(t, p))
 	eval[any](t, p, question+`.querySelector("button:last-child").click(); 0`)
 	require.NoError(t, p.Wait(`document.activeElement.type == "file" && ![...document.querySelectorAll("[role=dialog] li")].some(l => l.innerText.includes("jars.jpg"))`))

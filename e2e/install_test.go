@@ -339,7 +339,7 @@ func TestOwnHost(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, saved.Revision+1, now.Revision)
 	assert.Contains(t, string(now.Profile), "Press the blue button.", "what was said before stays")
-	press(t, p, "Use the shipped profile")
+	press(t, p, "Use built-in profile")
 	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText.startsWith("Course pages")`))
 	// By the client: a file with its picture beside it.
 	dir := t.TempDir()

@@ -278,7 +278,7 @@ func TestReleaseInConsole(t *testing.T) {
 	b.press("Release")
 	b.wait(`document.querySelector("[role=dialog]")?.innerText.includes("Board tide-console-1") && document.querySelector("[role=dialog]").innerText.includes("2 broken")`)
 	box := b.text("[role=dialog]")
-	for _, want := range []string{"What has changed since release 1", "Heading removed", "view.html", "Before and after", "0 identical", "0 changed", "Board tide-console-1", `There is no setting "heading".`} {
+	for _, want := range []string{"Changes since release 1", "Heading removed", "view.html", "Before and after", "0 identical", "0 changed", "Board tide-console-1", `There is no setting "heading".`} {
 		assert.Contains(t, box, want)
 	}
 	assert.True(t, eval[bool](t, b.Page, `[...document.querySelectorAll("[role=dialog] button[type=submit]")][0].disabled`))

@@ -48,7 +48,7 @@ func TestWhy(t *testing.T) {
 		by[strings.SplitN(card, "\n", 2)[0]] = card
 	}
 	for key, has := range map[string][]string{
-		"why-shown":       {"\nshown\nShown.", "On this page: publication 1, published less than a minute ago", "On the service: publication 1, ", "over the network", " unpacked", "Mounted in: ", "Layout shift: 0.", "Size: "},
+		"why-shown":       {"\nshown\nShown.", "On this page: publication 1, published less than a minute ago", "On the service: publication 1, ", "over the network", " uncompressed", "Mounted in: ", "Layout shift: 0.", "Size: "},
 		"why-over":        {"\nhidden\nIts widget shows nothing at the moment"},
 		"why-hidden":      {"\nhidden\nThe page hides it: <section class=tucked> has display: none."},
 		"why-unpublished": {"\nmissing\n", "is not published"},

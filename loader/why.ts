@@ -87,7 +87,7 @@ function cost(key: string): [string, string][] {
   if (!entry) return [];
   // WebKit reports 0 as the size of scripts from other origins, whatever they allow.
   const way = entry.transferSize ? "over the network" : "from the browser's cache";
-  return [["Bytes", entry.encodedBodySize ? `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} unpacked` : unknown], ["Loaded in", `${Math.round(entry.duration)} ms`]];
+  return [["Bytes", entry.encodedBodySize ? `${bytes(entry.encodedBodySize)} ${way}, ${bytes(entry.decodedBodySize)} uncompressed` : unknown], ["Loaded in", `${Math.round(entry.duration)} ms`]];
 }
 
 async function look(key: string, instances: Instance[]): Promise<Finding[]> {

@@ -186,17 +186,17 @@ func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, con
 		return notFound("host", name, "Save your profile first, then its images.")
 	}
 	if !imageName.MatchString(file) {
-		return &Error{Kind: Invalid, Code: "picture-name", Field: "file", What: fmt.Sprintf("%q is not a valid image name.", file), Hint: "Use lower-case letters, digits and hyphens, and end with .png, .jpg, .webp or .svg."}
+		return &Error{Kind: Invalid, Code: "image-name", Field: "file", What: fmt.Sprintf("%q is not a valid image name.", file), Hint: "Use lower-case letters, digits and hyphens, and end with .png, .jpg, .webp or .svg."}
 	}
 	if len(content) > HostImageMost {
-		return &Error{Kind: Invalid, Code: "picture-faulty", Field: "file", What: "An image can have at most 2 MiB.", Hint: "Make the image smaller."}
+		return &Error{Kind: Invalid, Code: "image-faulty", Field: "file", What: "An image can have at most 2 MiB.", Hint: "Make the image smaller."}
 	}
 	made, faults := a.builder.Asset(file, content)
 	if len(faults) == 0 && made.Kind != asset.Image {
 		faults = fault.List{{Field: "file", Code: fault.ValueAsset, What: "This is not an image.", Fix: "Send a PNG, JPEG, WebP or SVG file."}}
 	}
 	if len(faults) > 0 {
-		return faulty("picture-faulty", "The image cannot be used.", faults)
+		return faulty("image-faulty", "The image cannot be used.", faults)
 	}
 	if list, err := a.store.HostImages(ctx, name); err != nil {
 		return err

@@ -229,7 +229,7 @@ func (m *maker) held(address string) (Copy, bool) {
 	if ending == "" {
 		return Copy{}, false
 	}
-	file := fmt.Sprintf("assets/picture-%d.%s", len(m.keys)+1, ending)
+	file := fmt.Sprintf("assets/image-%d.%s", len(m.keys)+1, ending)
 	if _, faults := asset.Make(path.Base(file), bytes); len(faults) > 0 {
 		return Copy{}, false
 	}

@@ -4,7 +4,7 @@
   import AssetPicker from "../editor/assets/AssetPicker.svelte";
   import { provideEditor } from "../editor/context";
   import { contrast } from "../editor/contrast";
-  import Picture from "../editor/publish/Picture.svelte";
+  import Rendering from "../editor/publish/Rendering.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -102,16 +102,16 @@
   <Box title={brand.next ? `More than ${brand.pockets.length} pockets change` : brand.pockets.length == 1 ? "One pocket changes" : `${brand.pockets.length} pockets change`} about="Each uses a value that you have changed. Visitors see the change within a minute. You do not need to paste anything again." wide onclose={() => (brand.asking = false)} onsubmit={() => brand.save()}>
     <ul class="divide-y divide-line">
       {#each brand.pockets as pocket (pocket.key)}
-        {@const picture = brand.pictures[pocket.key]}
+        {@const rendering = brand.renderings[pocket.key]}
         <li class="py-3">
           <div class="flex flex-wrap items-baseline justify-between gap-x-4">
             <p><span class="font-medium">{pocket.title}</span> <span class="font-mono text-[13px] text-soft">{pocket.key}</span></p>
-            {#if !picture}<button type="button" class="rounded text-sm underline underline-offset-4" aria-label="Show {pocket.title}" onclick={() => brand.picture(pocket)}>Show</button>{/if}
+            {#if !rendering}<button type="button" class="rounded text-sm underline underline-offset-4" aria-label="Show {pocket.title}" onclick={() => brand.rendering(pocket)}>Show</button>{/if}
           </div>
-          {#if picture}
+          {#if rendering}
             <div class="mt-2 flex gap-4 max-sm:flex-col">
-              <Picture publicBase={session.who!.publicBase} label="Before" payload={picture.before} />
-              <Picture publicBase={session.who!.publicBase} label="After" payload={picture.after} />
+              <Rendering publicBase={session.who!.publicBase} label="Before" payload={rendering.before} />
+              <Rendering publicBase={session.who!.publicBase} label="After" payload={rendering.after} />
             </div>
           {/if}
         </li>

@@ -73,7 +73,7 @@
       {#each people.people as person (person.name)}
         <li class="flex items-center justify-between gap-4 px-5 py-3">
           <div class="min-w-0"><p class="truncate font-medium">{person.name}{#if person.name == session.who?.name}<span class="font-normal text-soft">{" · you"}</span>{/if}</p><p class="text-sm text-soft">{may[person.role] ?? person.role}</p></div>
-          {#if manages && person.name != session.who?.name}<button type="button" class="rounded text-sm underline underline-offset-4" aria-label="Remove {person.name}" onclick={() => (ending = person.name)}>Remove</button>{/if}
+          {#if manages && person.name != session.who?.name}<button type="button" class="rounded text-sm underline underline-offset-4" aria-label="Revoke access of {person.name}" onclick={() => (ending = person.name)}>Revoke access</button>{/if}
         </li>
       {/each}
     </ul>
@@ -114,11 +114,11 @@
   </Box>
 {/if}
 {#if ending}
-  <Box title="Remove {ending}?" about="They are signed out immediately. Everything they made stays." onclose={() => (ending = "")} onsubmit={revokeAccess}>
+  <Box title="Revoke access of {ending}?" about="They are signed out immediately. Everything they made stays." onclose={() => (ending = "")} onsubmit={revokeAccess}>
     <p>To return, they need a new invitation.</p>
     {#snippet actions()}
       <Button kind="plain" onclick={() => (ending = "")}>Cancel</Button>
-      <Button kind="grave" type="submit">Remove</Button>
+      <Button kind="grave" type="submit">Revoke access</Button>
     {/snippet}
   </Box>
 {/if}

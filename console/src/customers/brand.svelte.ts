@@ -19,7 +19,7 @@ export class BrandEditor {
   names = $state<string[]>([]);
   pockets = $state<Pocket[]>([]);
   next = $state("");
-  pictures = $state.raw<Record<string, { before: Previewed; after: Previewed }>>({});
+  renderings = $state.raw<Record<string, { before: Previewed; after: Previewed }>>({});
   busy = $state(false);
   library: Library;
 
@@ -80,7 +80,7 @@ export class BrandEditor {
   // Lists the pockets that the change affects, before it is saved.
   async ask() {
     this.trouble = "";
-    this.pictures = {};
+    this.renderings = {};
     try {
       const found = await api.dryRunBrand(this.customer.id, $state.snapshot(this.values) as BrandValue[]);
       this.names = found.names;
@@ -88,7 +88,7 @@ export class BrandEditor {
       this.next = found.next ?? "";
       if (found.pockets.length == 0) return this.save();
       this.asking = true;
-      for (const pocket of found.pockets.slice(0, 4)) void this.picture(pocket);
+      for (const pocket of found.pockets.slice(0, 4)) void this.rendering(pocket);
     } catch (error) {
       this.#failed(error);
     }
@@ -105,10 +105,10 @@ export class BrandEditor {
     }
   }
 
-  async picture(pocket: Pocket) {
+  async rendering(pocket: Pocket) {
     try {
       const [before, after] = await Promise.all([api.preview(pocket.key, {}), api.preview(pocket.key, { brand: $state.snapshot(this.values) as BrandValue[] })]);
-      this.pictures = { ...this.pictures, [pocket.key]: { before, after } };
+      this.renderings = { ...this.renderings, [pocket.key]: { before, after } };
     } catch (error) {
       this.#failed(error);
     }

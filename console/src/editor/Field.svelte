@@ -86,7 +86,7 @@
   const groups = ["alignment", "border", "choices", "gradient", "group", "image", "items", "list", "rating", "richText", "shadow", "sound", "spacing", "switch"];
   const FieldOf = $derived(fields[setting.type]);
   const id = $derived(`setting-${path.replaceAll("/", "-")}`);
-  const single = $derived(!groups.includes(setting.type) && setting.control != "segments" && setting.control != "pictures");
+  const single = $derived(!groups.includes(setting.type) && setting.control != "segments" && setting.control != "images");
   const fault = $derived(faults[path] ?? Object.entries(faults).find(([at]) => at.startsWith(path + "/") && setting.type != "list" && setting.type != "items")?.[1]);
   const smallFault = $derived(faults["small/" + path]);
   const editor = useEditor();

@@ -8,7 +8,7 @@
   import { ago, exactly } from "../ui/time";
   import type { PocketEditor } from "./editor.svelte";
   import Changes from "./publish/Changes.svelte";
-  import Picture from "./publish/Picture.svelte";
+  import Rendering from "./publish/Rendering.svelte";
   import Schedules from "./publish/Schedules.svelte";
   import Audit from "./publish/Audit.svelte";
   import type { Previewed } from "../api/types";
@@ -20,14 +20,14 @@
   const clients: Record<string, string> = { console: "in the console", token: "with a token", schedule: "as scheduled" };
   let restoring = $state<Publication | null>(null);
   let differences = $state.raw<PocketDifferences | null>(null);
-  let pictures = $state.raw<[Previewed | null, Previewed] | null>(null);
+  let renderings = $state.raw<[Previewed | null, Previewed] | null>(null);
   let trouble = $state("");
   let ending = $state(false);
 
   // Shows what restoring a publication would change.
   async function ask(publication: Publication) {
     restoring = publication;
-    differences = pictures = null;
+    differences = renderings = null;
     trouble = "";
     try {
       const [found, before, after] = await Promise.all([
@@ -37,7 +37,7 @@
       ]);
       if (restoring != publication) return; // closed, or another one is requested
       differences = found;
-      pictures = [before, after];
+      renderings = [before, after];
     } catch (error) {
       session.expire(error);
       trouble = explain(error);
@@ -73,7 +73,7 @@
         <li class="flex items-center justify-between gap-4 border-b border-line py-3 last:border-0">
           <div class="min-w-0">
             <p>
-              <span class="font-medium">Number {publication.number}</span>{#if publication.unpublished}, unpublished{:else if publication.restores}, brings back number {publication.restores}{:else if publication.first}, the first{/if}
+              <span class="font-medium">Number {publication.number}</span>{#if publication.unpublished}, unpublished{:else if publication.restores}, restored from number {publication.restores}{:else if publication.first}, the first{/if}
             </p>
             {#if publication.changed?.length}<p class="text-sm">{some(publication.changed)}</p>{/if}
             <p class="text-sm text-soft" title={exactly(publication.at)}>
@@ -104,16 +104,16 @@
   <Box title="Restore number {restoring.number}?" about="It is published again with a new number. Visitors see it within a minute. The draft does not change." wide onclose={() => (restoring = null)} onsubmit={restore}>
     {#if trouble}
       <p role="alert" class="text-bad">{trouble}</p>
-    {:else if pictures}
+    {:else if renderings}
       {#if differences}<Changes changes={differences.changes} empty="It is the same as the live version." />{/if}
       <div class="mt-5 flex gap-4 max-sm:flex-col">
-        {#if pictures[0]}<Picture publicBase={editor.publicBase} label="Before" payload={pictures[0]} />{/if}
-        <Picture publicBase={editor.publicBase} label="After" payload={pictures[1]} />
+        {#if renderings[0]}<Rendering publicBase={editor.publicBase} label="Before" payload={renderings[0]} />{/if}
+        <Rendering publicBase={editor.publicBase} label="After" payload={renderings[1]} />
       </div>
     {:else}<p class="py-6 text-center text-soft" role="status">Comparing…</p>{/if}
     {#snippet actions()}
       <Button kind="plain" onclick={() => (restoring = null)}>Cancel</Button>
-      <Button type="submit" disabled={!pictures}>Restore</Button>
+      <Button type="submit" disabled={!renderings}>Restore</Button>
     {/snippet}
   </Box>
 {/if}

@@ -5,7 +5,7 @@
   import type { Payload, Previewed } from "../api/types";
   import { guestPocket } from "../guest/guest";
   import CustomerChoice, { only } from "../customers/CustomerChoice.svelte";
-  import Picture from "../editor/publish/Picture.svelte";
+  import Rendering from "../editor/publish/Rendering.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import Box from "../ui/Box.svelte";
@@ -40,7 +40,7 @@
 </script>
 
 <Box title="{card.widget.title.en}: {card.title}" about={card.summary || (card.widget.summary?.en ?? "")} wide onclose={close} onsubmit={use}>
-  {#if payload}<Picture publicBase={session.who!.publicBase} label="With sample content" payload={payload as Previewed} />{/if}
+  {#if payload}<Rendering publicBase={session.who!.publicBase} label="With sample content" payload={payload as Previewed} />{/if}
   <p class="mt-4 text-soft">You can change everything later, even the starter.</p>
   {#if session.operator}
     <label class="mt-4 block font-medium" for="for-customer">For which customer?</label>

@@ -63,7 +63,7 @@
     try {
       await api.deleteHost(name);
       if (!found!.ours) return router.go("/hosts");
-      notice = "The profile that ships is used again.";
+      notice = "The built-in profile is used again.";
       editing = false;
       await load();
     } catch (e) {
@@ -107,7 +107,7 @@
         <Button kind="plain" onclick={() => ((editing = false), (edited = opened(found!.host)), (faults = []), (trouble = ""))}>Cancel</Button>
         <Button onclick={save}>Save</Button>
       {:else}
-        {#if found.revision}<Button kind="plain" onclick={reset}>{found.ours ? "Use the shipped profile" : "Delete profile"}</Button>{/if}
+        {#if found.revision}<Button kind="plain" onclick={reset}>{found.ours ? "Use built-in profile" : "Delete profile"}</Button>{/if}
         <Button onclick={() => ((editing = true), (notice = ""))}>Edit texts</Button>
       {/if}
     </div>

@@ -4,7 +4,7 @@
   import Code from "./Code.svelte";
 
   let { guide }: { guide: Guide } = $props();
-  const picture = (file: string) => `/api/v1/hosts/${encodeURIComponent(guide.host)}/images/${encodeURIComponent(file)}`;
+  const image = (file: string) => `/api/v1/hosts/${encodeURIComponent(guide.host)}/images/${encodeURIComponent(file)}`;
 </script>
 
 <ol class="space-y-4">
@@ -19,7 +19,7 @@
           <div class="mt-2"><Code text={part.text} label="Code to paste, {part.where}" file={part.file} rich={part.rich} pastes={guide.pastes} /></div>
         {/if}
         {#if step.after}<p class="mt-2">{step.after}</p>{/if}
-        {#if step.image}<img class="mt-2 max-w-full rounded-lg border border-line" src={picture(step.image)} alt={step.alt} />{/if}
+        {#if step.image}<img class="mt-2 max-w-full rounded-lg border border-line" src={image(step.image)} alt={step.alt} />{/if}
       </div>
     </li>
   {/each}

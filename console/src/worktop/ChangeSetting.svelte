@@ -1,5 +1,5 @@
 <script lang="ts" module>
-  export type Way = "rename" | "duplicate" | "remove";
+  export type Way = "rename" | "duplicate" | "delete";
 </script>
 
 <script lang="ts">
@@ -26,7 +26,7 @@
   const wrong = $derived(
     way != "rename" || name == key ? "" : !isKey(name) ? "A key begins with a lower-case letter; then letters and digits, at most 40, as in cornerRadius." : taken.includes(name) ? `There is a setting ${name} already.` : "",
   );
-  const titles: Record<Way, string> = { rename: "Rename", duplicate: "Duplicate", remove: "Remove" };
+  const titles: Record<Way, string> = { rename: "Rename", duplicate: "Duplicate", delete: "Delete" };
 
   // If customers have set it, a release must say what happens to their values.
   const released = $derived(worktop.releasedKeys.includes(key));
@@ -45,8 +45,8 @@
       worktop.notice = `The setting “${name}” now exists as ${made.key}. Next, use it in the view or the stylesheet.`;
     } else {
       const gone = removeSetting(files, key, inline && plain);
-      worktop.folder.change(`removing ${key}`, changed(gone.files, { drop: key }));
-      worktop.notice = gone.left.length ? `${key} is removed, and still named in ${gone.left.length == 1 ? "1 place" : `${gone.left.length} places`}: see “Faults”.` : `${key} is removed.`;
+      worktop.folder.change(`deleting ${key}`, changed(gone.files, { drop: key }));
+      worktop.notice = gone.left.length ? `Deleted ${key}. It is still named in ${gone.left.length == 1 ? "1 place" : `${gone.left.length} places`}: see “Faults”.` : `Deleted ${key}.`;
     }
     onclose();
   }
@@ -95,6 +95,6 @@
   {/if}
   {#snippet actions()}
     <Button kind="plain" onclick={onclose}>Cancel</Button>
-    <Button type="submit" kind={way == "remove" ? "grave" : "main"} disabled={!!wrong || (way == "rename" && name == key)}>{titles[way]}</Button>
+    <Button type="submit" kind={way == "delete" ? "grave" : "main"} disabled={!!wrong || (way == "rename" && name == key)}>{titles[way]}</Button>
   {/snippet}
 </Box>

@@ -82,7 +82,7 @@
       >
       {#if !session.who?.folder}<button type="button" class="block rounded text-teal underline-offset-4 hover:underline" onclick={() => worktop.download()}>Download as ZIP</button>{/if}
       {#if folder.has(file) && !["widget.json", "settings.json", "view.html"].includes(file)}
-        <button type="button" class="block rounded text-bad underline-offset-4 hover:underline" onclick={() => (folder.change(`removing ${file}`, { [file]: null }), (file = "view.html"))}>Remove {file.split("/").pop()}</button>
+        <button type="button" class="block rounded text-bad underline-offset-4 hover:underline" onclick={() => (folder.change(`deleting ${file}`, { [file]: null }), (file = "view.html"))}>Delete {file.split("/").pop()}</button>
       {/if}
     </div>
   </nav>

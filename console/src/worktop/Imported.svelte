@@ -18,7 +18,7 @@
     { kind: "units", label: "Convert rem to pixels" },
     { kind: "unused", label: "Remove unused rules" },
   ];
-  const accepts: Record<string, string> = { picture: "image/*", style: ".css", script: ".js", font: ".woff2,.woff", sound: "audio/*" };
+  const accepts: Record<string, string> = { image: "image/*", style: ".css", script: ".js", font: ".woff2,.woff", sound: "audio/*" };
   const states: Record<string, string> = { copied: "copied into the folder", kept: "loaded from its server", left: "left out" };
 </script>
 
@@ -86,7 +86,7 @@
   <aside class="min-w-0 space-y-6">
     {#if taken.parts.length}
       <label class="block">
-        <span class="mb-1 block font-medium">Take</span>
+        <span class="mb-1 block font-medium">Part to import</span>
         <select class="field" value={intake.part} onchange={(e) => intake.choose(e.currentTarget.value)}>
           <option value="">The whole page</option>
           {#each taken.parts as p (p.selector)}<option value={p.selector}>{p.selector}: {p.name || "no words"} ({size(p.bytes)})</option>{/each}

@@ -111,7 +111,7 @@
       <div class="flex flex-wrap gap-x-5 gap-y-1 text-sm">
         <button type="button" class="rounded text-teal underline-offset-4 hover:underline" onclick={addRule}>Add a rule for <code>{found.selector}</code></button>
         {#if found.around.length}
-          <button type="button" class="rounded text-teal underline-offset-4 hover:underline" aria-expanded={around} onclick={() => (around = !around)}>{around ? "Hide" : "Show"} what it gets from around it ({found.around.length})</button>
+          <button type="button" class="rounded text-teal underline-offset-4 hover:underline" aria-expanded={around} onclick={() => (around = !around)}>{around ? "Hide" : "Show"} inherited rules ({found.around.length})</button>
         {/if}
       </div>
       {#if around}
@@ -130,7 +130,7 @@
           {@render piece(s)}
         </div>
       {:else}
-        <p class="text-sm text-soft">No script line has touched it.</p>
+        <p class="text-sm text-soft">No line of the script has used this part.</p>
       {/each}
 
       {@render head("Settings", found.settings.length)}
@@ -142,7 +142,7 @@
           </div>
           {@render piece(s)}
           <div class="mt-1 flex gap-4 text-sm">
-            {#each ["rename", "duplicate", "remove"] as const as way (way)}
+            {#each ["rename", "duplicate", "delete"] as const as way (way)}
               <button type="button" class="rounded text-teal capitalize underline-offset-4 hover:underline" aria-label="{way} {s.label}" onclick={() => (changing = { way, key: s.key })}>{way}</button>
             {/each}
           </div>

@@ -40,14 +40,14 @@
     <p class="text-soft">Nothing has changed since release {since}.</p>
   {:else}
     <section>
-      <h3 class="font-semibold">{since ? `What has changed since release ${since}` : "The first release"}</h3>
+      <h3 class="font-semibold">{since ? `Changes since release ${since}` : "The first release"}</h3>
       {#if !r.differences}<p class="text-soft">Comparing…</p>{:else if since}<Differences changes={r.differences} />{:else}<p class="text-sm text-soft">{r.differences.files.length == 1 ? "1 file." : `${r.differences.files.length} files.`}</p>{/if}
     </section>
 
     {#if r.after}
       <section class="mt-6">
         <div class="mb-2 flex flex-wrap items-center justify-between gap-3">
-          <h3 class="font-semibold">{r.before ? "Before and after" : "Look"}</h3>
+          <h3 class="font-semibold">{r.before ? "Before and after" : "Preview"}</h3>
           {#if worktop.widget?.starters.length}
             <label class="flex items-center gap-2 text-sm text-soft"
               >Starter
@@ -109,7 +109,7 @@
     <section class="mt-6 grid gap-4 sm:grid-cols-[minmax(0,1fr)_240px]">
       <label class="block">
         <span class="mb-1 block font-medium">Note</span>
-        <input class="field" bind:value={r.note} maxlength="2000" placeholder="What is new" />
+        <input class="field" bind:value={r.note} maxlength="2000" placeholder="New in this release" />
       </label>
       {#if since}
         <label class="block">

@@ -45,7 +45,7 @@ export class Releasing {
     try {
       await this.worktop.saving.save();
       if (this.worktop.saving.state != "saved") {
-        this.trouble = "The draft is not saved yet. Solve that first.";
+        this.trouble = "The draft is not saved yet. Wait until it is saved, or correct its faults.";
         return;
       }
       const [differences, releases] = await Promise.all([api.draftDifferences(this.name), api.releases(this.name).catch(() => ({ releases: [] as Release[] }))]);

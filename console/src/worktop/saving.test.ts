@@ -108,7 +108,7 @@ describe("saving", () => {
       { path: "view.html", text: "<p>\n", was: digest("<p>\n") },
       { path: "new.ts", removed: true, was: "" },
     ];
-    expect(a.folder.unsaved, "what a check or a picture is made of").toEqual(back);
+    expect(a.folder.unsaved, "what a check or a preview is made of").toEqual(back);
     expect(kept.get("glass-pocket-worktop:a"), "a page that closes now").toContain("<p>");
     service.late = 0;
     await passes(5000);

@@ -90,7 +90,7 @@
       <div class="flex items-start justify-between gap-4 border-b border-line px-6 py-4">
         <div>
           <Dialog.Title class="text-lg font-semibold">{label}</Dialog.Title>
-          <Dialog.Description class="text-sm text-soft">Choose an existing file, or upload one: choose a file, or drop it here.</Dialog.Description>
+          <Dialog.Description class="text-sm text-soft">Choose an existing file, or upload one. You can also drop a file here.</Dialog.Description>
         </div>
         <Dialog.Close class="rounded px-2 py-1 text-soft hover:text-ink" aria-label="Close">✕</Dialog.Close>
       </div>
@@ -108,7 +108,7 @@
                     <span class="mt-1 block truncate text-sm">{name}</span>
                   </button>
                   {#if removable}
-                    <button type="button" class="mt-0.5 rounded px-1.5 text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Remove {name}" onclick={(e) => ask(ref, name, e.currentTarget)}>Remove</button>
+                    <button type="button" class="mt-0.5 rounded px-1.5 text-[13px] text-soft underline underline-offset-4 hover:text-ink" aria-label="Delete {name}" onclick={(e) => ask(ref, name, e.currentTarget)}>Delete</button>
                   {/if}
                 </li>
               {/each}
@@ -118,18 +118,18 @@
       </div>
       {#if leaving}
         {@const { ref, name, uses } = leaving}
-        <div role="group" aria-label="Remove {name}" class="flex flex-wrap items-center gap-3 border-t border-line bg-sunk px-6 py-4" {@attach focusFirst}>
+        <div role="group" aria-label="Delete {name}" class="flex flex-wrap items-center gap-3 border-t border-line bg-sunk px-6 py-4" {@attach focusFirst}>
           {#if uses.length}
             <p class="min-w-0 flex-1" role="status">
-              <strong class="font-semibold">{name} is shown by
+              <strong class="font-semibold">{name} is used by
                 {#each uses as key, i (key)}{i ? ", " : ""}{#if key == editor.key}this pocket{:else}<a href={`/pockets/${key}`} target="_blank" class="underline underline-offset-4">{key}</a>{/if}{/each}.</strong>
               To delete it, choose another file there and publish.
             </p>
             <Button kind="plain" onclick={keep}>Cancel</Button>
           {:else}
-            <p class="min-w-0 flex-1"><strong class="font-semibold">Remove {name}?</strong> No pocket uses it. To use it again, you would have to upload it again.</p>
+            <p class="min-w-0 flex-1"><strong class="font-semibold">Delete {name}?</strong> No pocket uses it. To use it again, you would have to upload it again.</p>
             <Button kind="plain" onclick={keep}>Cancel</Button>
-            <Button kind="grave" onclick={() => remove(ref)}>Remove</Button>
+            <Button kind="grave" onclick={() => remove(ref)}>Delete</Button>
           {/if}
         </div>
       {/if}

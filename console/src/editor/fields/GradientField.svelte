@@ -24,7 +24,7 @@
     <div class="flex items-end gap-2">
       <div class="min-w-0 flex-1"><Colour label="{setting.label.en}: colour {i + 1}" value={s.colour} onchange={(colour) => stop(i, { colour })} /></div>
       <div class="w-[4.5rem]"><Amount label="At, %" min={0} max={100} value={s.at} onchange={(at) => stop(i, { at })} /></div>
-      {#if current.stops.length > 2}<button type="button" class="min-h-9 rounded px-1.5 text-soft hover:text-bad" aria-label="Remove colour {i + 1}" onclick={() => remove(i)}>✕</button>{/if}
+      {#if current.stops.length > 2}<button type="button" class="min-h-9 rounded px-1.5 text-soft hover:text-bad" aria-label="Delete colour {i + 1}" onclick={() => remove(i)}>✕</button>{/if}
     </div>
   {/each}
   {#if current.stops.length < 8}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={add}>Add a colour</Button>{/if}

@@ -16,7 +16,7 @@
 
 <div class="flex items-center gap-2">
   <Button kind="plain" {id} aria-expanded={open} onclick={() => (open = !open)}>{#if current}{@render drawing(current)}{current}{:else}None{/if}</Button>
-  {#if current}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => onchange("")}>Remove</button>{/if}
+  {#if current}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => onchange("")}>Clear</button>{/if}
 </div>
 {#if open}
   <RadioGroup.Root value={current} onValueChange={onchange} aria-label="{setting.label.en}: which icon" class="mt-2 grid grid-cols-9 gap-1 rounded-lg border border-line p-2">

@@ -45,6 +45,6 @@
   {/if}
   <div class="flex gap-2">
     <AssetPicker kind="image" label={setting.label.en} chosen={current.asset} choose={(asset) => set({ asset, focus: { x: 50, y: 50 } })} words={current.asset ? "Choose another" : "Choose an image"} />
-    {#if current.asset}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => set({ asset: "", alt: "", decorative: false })}>Remove</button>{/if}
+    {#if current.asset}<button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => set({ asset: "", alt: "", decorative: false })}>Clear</button>{/if}
   </div>
 </div>

@@ -49,7 +49,7 @@
     said = "Doubled.";
   }
   function remove(i: number) {
-    said = `${name(items[i], i)} removed.`;
+    said = `${name(items[i], i)} deleted.`;
     onchange(items.filter((_, n) => n != i));
     // Focuses the neighbour.
     queueMicrotask(() => list.querySelectorAll<HTMLElement>("[data-item]")[Math.min(i, items.length - 1)]?.focus());
@@ -108,7 +108,7 @@
               <svg viewBox="0 0 16 16" class="size-4" aria-hidden="true" fill="none" stroke="currentColor" stroke-width="1.4"><path d="M1.5 8s2.4-4.5 6.5-4.5S14.5 8 14.5 8 12.1 12.5 8 12.5 1.5 8 1.5 8Z" /><circle cx="8" cy="8" r="2" />{#if item.hidden}<path d="M2 14 14 2" />{/if}</svg>
             </button>
           {/if}
-          {#each [["↑", "Move up", () => move(i, i - 1), i == 0], ["↓", "Move down", () => move(i, i + 1), i == items.length - 1], ["⧉", "Duplicate", () => copy(i), full], ["✕", "Remove", () => remove(i), false]] as [sign, what, do_, off] (what)}
+          {#each [["↑", "Move up", () => move(i, i - 1), i == 0], ["↓", "Move down", () => move(i, i + 1), i == items.length - 1], ["⧉", "Duplicate", () => copy(i), full], ["✕", "Delete", () => remove(i), false]] as [sign, what, do_, off] (what)}
             <button type="button" class="grid size-8 place-items-center rounded text-soft hover:text-ink disabled:opacity-30" aria-label="{what}: {name(item, i)}" title={what as string} disabled={off as boolean} onclick={do_ as () => void}>{sign}</button>
           {/each}
         </div>

@@ -42,7 +42,7 @@
     {#if unusual.length && !sight.sheet}
       {#each unusual as [key, words] (key)}
         <span class="inline-flex items-center rounded-full bg-sunk py-0.5 ps-2.5 pe-1"
-          >{words}<button type="button" class="ms-1 grid size-5 place-items-center rounded-full text-soft hover:text-ink" aria-label="Remove: {words}" onclick={() => sight.see(key == "moment" ? { moment: undefined, frozen: undefined } : { [key]: undefined })}>✕</button></span
+          >{words}<button type="button" class="ms-1 grid size-5 place-items-center rounded-full text-soft hover:text-ink" aria-label="Reset: {words}" onclick={() => sight.see(key == "moment" ? { moment: undefined, frozen: undefined } : { [key]: undefined })}>✕</button></span
         >
       {/each}
       {#if editor.readonly}<button type="button" class="rounded px-1.5 text-soft underline underline-offset-4 hover:text-ink" onclick={() => sight.apply({})}>Reset conditions</button>

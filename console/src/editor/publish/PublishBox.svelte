@@ -8,7 +8,7 @@
   import Moment from "../../ui/Moment.svelte";
   import type { PocketEditor } from "../editor.svelte";
   import Changes from "./Changes.svelte";
-  import Picture from "./Picture.svelte";
+  import Rendering from "./Rendering.svelte";
   import Visitors from "./Visitors.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
@@ -67,8 +67,8 @@
       <p class="text-soft">Once published, it shows on every page with its snippet. The snippet never changes, however often you publish.</p>
     {/if}
     <div class="mt-5 grid gap-4 sm:auto-cols-fr sm:grid-flow-col">
-      {#if publishing.before}<Picture publicBase={editor.publicBase} label="Before" payload={publishing.before} />{/if}
-      {#if publishing.after}<Picture publicBase={editor.publicBase} label={publishing.before ? "After" : "What visitors will see"} payload={publishing.after} />{/if}
+      {#if publishing.before}<Rendering publicBase={editor.publicBase} label="Before" payload={publishing.before} />{/if}
+      {#if publishing.after}<Rendering publicBase={editor.publicBase} label={publishing.before ? "After" : "What visitors will see"} payload={publishing.after} />{/if}
     </div>
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Schedule for later</label>

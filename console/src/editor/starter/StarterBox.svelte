@@ -6,7 +6,7 @@
   import Button from "../../ui/Button.svelte";
   import type { PocketEditor } from "../editor.svelte";
   import Changes from "../publish/Changes.svelte";
-  import Picture from "../publish/Picture.svelte";
+  import Rendering from "../publish/Rendering.svelte";
   import { api } from "../../api/client";
 
   let { editor, close }: { editor: PocketEditor; close: () => void } = $props();
@@ -15,7 +15,7 @@
   let chosen = $state(starters.find((s) => s.name != editor.draft.about.starter)?.name ?? "");
   let replaced = $state<string[]>([]);
   let differences = $state.raw<StarterDifferences | null>(null);
-  let picture = $state.raw<Previewed | null>(null);
+  let rendering = $state.raw<Previewed | null>(null);
   let trouble = $state("");
 
   $effect(() => {
@@ -28,7 +28,7 @@
         if (gone) return;
         differences = found;
         const shown = await api.preview(editor.key, { settings: found.settings });
-        if (!gone) picture = shown;
+        if (!gone) rendering = shown;
       })
       .catch((error) => (trouble = explain(error)));
     return () => (gone = true);
@@ -54,7 +54,7 @@
     </div>
     <div class="min-w-0">
       {#if trouble}<p role="alert" class="text-bad">{trouble}</p>{/if}
-      {#if picture}<Picture publicBase={editor.publicBase} label="With your values" payload={picture} />{/if}
+      {#if rendering}<Rendering publicBase={editor.publicBase} label="With your values" payload={rendering} />{/if}
       {#if differences}
         <h3 class="mt-5 mb-2 font-semibold">Changes</h3>
         <Changes changes={differences.changes} empty="Nothing would change." />

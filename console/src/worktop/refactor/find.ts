@@ -92,8 +92,8 @@ const propertyWords: Record<string, string> = {
   width: "Width",
   height: "Height",
   opacity: "Opacity",
-  rotate: "Turn",
-  transform: "Turn",
+  rotate: "Rotation",
+  transform: "Rotation",
   transition: "Duration",
 };
 
@@ -188,8 +188,8 @@ function inView(files: Files, from: number, to: number): Found | string {
     if (text) at = { ...at, from: start, to: start + text.length, text };
   }
   const text = unescaped(at.text);
-  const picture = at.tag == "img" && at.attribute == "src";
-  const inferred: Inferred = picture
+  const image = at.tag == "img" && at.attribute == "src";
+  const inferred: Inferred = image
     ? { type: "image", schema: { type: "object", default: /^assets\//.test(text) ? { asset: text, alt: altOf(source, at) } : {} }, glass: {}, about: "an image" }
     : fromText(text);
   if (scope(source, at.from) == "define") return "Within {{define}} the settings are not at hand; pass the value to the template.";
@@ -197,7 +197,7 @@ function inView(files: Files, from: number, to: number): Found | string {
   for (const v of values) if (v.from != at.from && v.text == at.text && (v.attribute == at.attribute || inferred.type != "text") && scope(source, v.from) != "define") places.push(occurrence(files, "view.html", v.from, v.to, "view"));
   if (inferred.type == "colour") for (const v of styleValues(files["style.css"] ?? "")) if (asColour(v.text) == inferred.schema.default) places.push(occurrence(files, "style.css", v.from, v.to, "style"));
   const first = text.split(/\s+/).slice(0, 4).join(" ").replace(/[.,:;!?]+$/, "");
-  const label = picture ? "Without scripts" : inferred.about == "a link" ? "Link" : inferred.type == "colour" ? "Colour" : at.attribute ? words(at.attribute) : words(first).slice(0, 40);
+  const label = image ? "Image" : inferred.about == "a link" ? "Link" : inferred.type == "colour" ? "Colour" : at.attribute ? words(at.attribute) : words(first).slice(0, 40);
   return { text, inferred, label, places };
 }
 

@@ -162,7 +162,7 @@ describe("a value of the view", () => {
     const f = found(at(files(), "view.html", "https://a.example"));
     expect(f.inferred.schema).toMatchObject({ format: "uri", default: "https://a.example/boats?x=1&y=2" });
   });
-  test("a picture becomes a picture", () => {
+  test("an image becomes an image setting", () => {
     const all = files();
     const f = found(at(all, "view.html", "assets/boat.jpg"));
     const made = makeSetting(all, f, "Photo", f.places);
