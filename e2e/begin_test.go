@@ -15,7 +15,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// Somebody pastes a whole page, sees what needs a hand, keeps a picture where it is, puts the
+// Somebody pastes a whole page, sees what needs a hand, keeps an image where it is, puts the
 // widget on the worktop, and it works there as it did in its page.
 func TestBringAPage(t *testing.T) {
 	t.Parallel()

@@ -104,7 +104,7 @@ func pressInDialog(t *testing.T, p *browser.Page, words string) {
 	require.NoError(t, p.Wait(fmt.Sprintf(`(b => b && !b.disabled && (b.click(), true))([...document.querySelectorAll("[role=dialog] button")].find(b => b.innerText == %q))`, words)), "the dialog says %q", eval[string](t, p, `document.querySelector("[role=dialog]")?.innerText ?? "nothing"`))
 }
 
-// galleryDrawn waits until some of the gallery's pictures are there.
+// galleryDrawn waits until some of the gallery's images are there.
 const galleryDrawn = `document.querySelector("iframe")?.dataset.drawn > 3`
 
 const inShadow = `document.getElementById("stage")?.shadowRoot?.querySelector`

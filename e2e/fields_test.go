@@ -128,7 +128,7 @@ func TestEveryField(t *testing.T) {
 	assert.Equal(t, map[string]any{"best": 5.0}, said["rating"], "emptied, it is none, and not 0")
 	inPreview(t, p, inShadow+`(".price")?.textContent == "€19.50" && `+inShadow+`(".story strong")?.textContent == "there" && getComputedStyle(document.getElementById("stage").shadowRoot.querySelector(".all")).borderTopStyle == "dashed"`)
 
-	// A picture is chosen in a dialog, and its focus point is moved by keys.
+	// An image is chosen in a dialog, and its focus point is moved by keys.
 	eval[any](t, p, `[...within("photo").querySelectorAll("button")].find(b => b.innerText == "Choose an image").click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] img")?.complete`))
 	assert.Empty(t, axe(t, p))

@@ -95,7 +95,7 @@ func photo(w, h int) []byte {
 	return b.Bytes()
 }
 
-// An uploaded picture is offered in the sizes that are shown, with the room that it takes;
+// An uploaded image is offered in the sizes that are shown, with the room that it takes;
 // it cannot be taken away while it is shown; and its address serves nothing that acts.
 func TestAssets(t *testing.T) {
 	ctx := t.Context()

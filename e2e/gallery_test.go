@@ -139,7 +139,7 @@ func TestInvitationInConsole(t *testing.T) {
 	require.NoError(t, again.Wait(`document.querySelector("[role=alert]")?.innerText.includes("has already been used by runa@inviting.example")`))
 }
 
-// A change of brand shows what it changes, with pictures, and then changes it.
+// A change of brand shows what it changes, with images, and then changes it.
 func TestBrandInConsole(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()

@@ -14,7 +14,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// A page with its stylesheet, scripts, picture and font beside it becomes a widget that works as
+// A page with its stylesheet, scripts, image and font beside it becomes a widget that works as
 // the page did, though one of its scripts fails.
 func TestImportWithItsFiles(t *testing.T) {
 	t.Parallel()

@@ -305,7 +305,7 @@ func TestNear(t *testing.T) {
 	assert.Empty(t, p.Errors())
 }
 
-// An operator says a kind of host in their own words, with a picture; customers' steps have
+// An operator says a kind of host in their own words, with an image; customers' steps have
 // them at once, and what ships comes back.
 func TestOwnHost(t *testing.T) {
 	ctx := t.Context()
@@ -341,7 +341,7 @@ func TestOwnHost(t *testing.T) {
 	assert.Contains(t, string(now.Profile), "Press the blue button.", "what was said before stays")
 	press(t, p, "Use built-in profile")
 	require.NoError(t, p.Wait(`document.querySelector("h1")?.innerText.startsWith("Course pages")`))
-	// By the client: a file with its picture beside it.
+	// By the client: a file with its image beside it.
 	dir := t.TempDir()
 	file(t, filepath.Join(dir, "harbour.json"), `{"format":1,"name":"harbour","extends":"page-of-parts","language":"en","title":"Harbour","places":[{"name":"code","steps":{"new":[{"say":"Here: {snippet}","image":"box.svg","alt":"The box"}]}}]}`)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "box.svg"), svg, 0o644))

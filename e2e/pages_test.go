@@ -27,7 +27,7 @@ import (
 	"glasspocket/widgets"
 )
 
-// still stops a page's clock and keeps the service's away, so that pictures repeat.
+// still stops a page's clock and keeps the service's away, so that images repeat.
 const still = `addEventListener("pageshow", e => window.restored = e.persisted); { const t = 4000000000000; Date.now = () => t; window.fetch = () => new Promise(() => {}) }`
 
 // shims are what old libraries did to a page: methods of arrays of their own, enumerable
@@ -45,7 +45,7 @@ const shims = `
 	window.Promise = function (f) { var done = []; this.then = function (g) { done.push(g); return this }; f(function (v) { for (var i = 0; i < done.length; i++) done[i](v) }) };
 	Function.prototype.bind = function (o) { var f = this; return function () { return f.apply(o) } };`
 
-// What a page does, and the picture of the widget in it.
+// What a page does, and a screenshot of the widget in it.
 type hostPage struct {
 	name, html string
 	loading    bool // it is about how a widget comes there, the same for all
@@ -156,7 +156,7 @@ func everyPage(t *testing.T, keys ...string) {
 			t.Parallel()
 			want, take := reference(t, c), picture(t, c, len(keys))
 			got := take()
-			// A picture may be of the frame before: what stays otherwise is otherwise.
+			// A screenshot may show the frame before; only a lasting difference counts.
 			for n := 0; n < 20 && differing(want, got) > 0.001; n++ {
 				got = take()
 			}
@@ -185,7 +185,7 @@ func everyPage(t *testing.T, keys ...string) {
 	assert.Greater(t, len(seen), 10)
 }
 
-// picture opens a page; what it returns takes the picture of its n widgets as they are then.
+// picture opens a page, and returns a function that takes a screenshot of its n widgets.
 func picture(t *testing.T, c hostPage, n int) func() image.Image {
 	t.Helper()
 	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -244,7 +244,7 @@ func picture(t *testing.T, c hostPage, n int) func() image.Image {
 	// What opens is opened, the corner first: once the other asks, nothing else can be used.
 	eval[any](t, p, `[].forEach.call(document.querySelectorAll("[data-glass-pocket*=popup]"), function (e) { e.dispatchEvent(new CustomEvent("glass-pocket:open")) }); 0`)
 	until(`[].every.call(document.querySelectorAll("[data-glass-pocket*=popup]"), function (e) { var d = e.shadowRoot.querySelector("dialog"); return d.open && !d.getAnimations().length })`)
-	// Pictures beside what is in view load when one comes near; here all shall be there.
+	// Images outside the viewport load lazily; here all of them must be loaded.
 	pictures := `[].every.call(document.querySelectorAll("[data-glass-pocket]"), function (e) { return [].every.call(e.shadowRoot.querySelectorAll("img"), function (i) { i.loading = "eager"; return i.complete }) })`
 	until(pictures)
 	return func() image.Image {
@@ -268,7 +268,7 @@ func picture(t *testing.T, c hostPage, n int) func() image.Image {
 	}
 }
 
-// stacked puts pictures one below the other.
+// stacked puts images one below the other.
 func stacked(all []image.Image) image.Image {
 	var size image.Point
 	for _, i := range all {
@@ -282,7 +282,7 @@ func stacked(all []image.Image) image.Image {
 	return out
 }
 
-// keep writes a picture for whoever wants to see how it differs.
+// keep writes an image, to show how it differs.
 func keep(t *testing.T, img image.Image, file string) {
 	f, err := os.Create(file)
 	require.NoError(t, err)

@@ -39,7 +39,7 @@ func TestSampleContent(t *testing.T) {
 	// What is reserved is what visitors' pages need: the empty widget's height.
 	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] iframe").dataset.drawn > 0`))
-	assert.Less(t, eval[float64](t, p, `document.querySelector("[role=dialog] iframe").getBoundingClientRect().height`), 200.0, "the picture is of the empty widget")
+	assert.Less(t, eval[float64](t, p, `document.querySelector("[role=dialog] iframe").getBoundingClientRect().height`), 200.0, "the image is of the empty widget")
 	pressInDialog(t, p, "Publish now")
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] [role=status]")?.innerText.includes("number 1")`))
 	visitor := page(t, `<!doctype html><meta charset="utf-8"><body style="margin:0 auto;width:700px">`+strings.Join(snippet(t, "sampled", host.Script), ""))

@@ -154,7 +154,7 @@ func (b *bench) file(path string) string {
 
 const saved = `[...document.querySelectorAll("header [role=status]")].some(e => e.innerText == "Draft saved")`
 
-// Somebody points at a part of the picture, gets what makes it, changes each of it on the
+// An author selects a part of the preview, sees what makes it, changes each piece of it on the
 // spot, and sees it at once; a change of style leaves the widget as it is.
 func TestPartFirst(t *testing.T) {
 	t.Parallel()

@@ -1,4 +1,4 @@
-// Package browser drives a headless Chromium, for tests, measurements and pictures.
+// Package browser drives a headless Chromium, for tests, measurements and screenshots.
 package browser
 
 import (
@@ -250,7 +250,7 @@ func (p *Page) Emulate(medium string, features map[string]string) error {
 	return err
 }
 
-// Clip is a picture of a part of the page, in CSS pixels.
+// Clip is a screenshot of a part of the page, in CSS pixels.
 func (p *Page) Clip(x, y, width, height float64) (image.Image, error) {
 	ctx, cancel := p.patient()
 	defer cancel()
@@ -269,7 +269,7 @@ func (p *Page) Type(text string) error {
 	return err
 }
 
-// Shot takes a picture of what is in view.
+// Shot takes a screenshot of the viewport.
 func (p *Page) Shot(file string) error {
 	ctx, cancel := p.patient()
 	defer cancel()

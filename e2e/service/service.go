@@ -1,4 +1,4 @@
-// Package service runs the built glasspocketd, for tests, measurements and pictures.
+// Package service runs the built glasspocketd, for tests, measurements and screenshots.
 package service
 
 import (

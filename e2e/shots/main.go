@@ -1,4 +1,4 @@
-// Command shots takes the pictures in docs/screenshots from the demo's data.
+// Command shots takes the screenshots in docs/screenshots from the demo's data.
 package main
 
 import (
@@ -22,7 +22,7 @@ func main() {
 	}
 }
 
-// shot is one picture: where, what to wait for, and in which light.
+// shot is one screenshot: its address, the condition to wait for, and the colour scheme.
 type shot struct {
 	file, address, wait, scheme string
 	do                          string // JavaScript to run first

@@ -1,5 +1,5 @@
 #!/bin/sh
-# Takes a picture of the client in a terminal window, of its work with pockets or, with
+# Takes a screenshot of the client in a terminal window, of its work with pockets or, with
 # “check” as the second argument, of its work with a widget folder; needs Debian's xvfb, xterm and
 # imagemagick, and a running demo's GLASSPOCKET_SERVER and GLASSPOCKET_TOKEN.
 set -e

@@ -28,7 +28,7 @@ func picture(t testing.TB, c color.Color) []byte {
 	return b.Bytes()
 }
 
-// withCards is a world in which kelp has cards that show an uploaded picture.
+// withCards is a world in which kelp has cards that show an uploaded image.
 func withCards(t testing.TB) (w *world, key, digest string) {
 	w = newWorld(t)
 	folder, err := widgets.Folder("cards")
@@ -47,7 +47,7 @@ func withCards(t testing.TB) (w *world, key, digest string) {
 }
 
 // A pocket taken out as a file and in again is the same pocket of another customer, with its
-// picture and its cases; without the picture's bytes the file goes only where the picture is.
+// image and its cases; without the image's bytes the file goes only where the image is.
 func TestPocketAsFile(t *testing.T) {
 	w, key, digest := withCards(t)
 	ferry := app.Scope{Role: app.CustomerEditor, CustomerID: "ferry", Name: "olm"}
@@ -65,7 +65,7 @@ func TestPocketAsFile(t *testing.T) {
 	_, err = w.ImportPocket(ctx, ferry, "ferry", poor, "poor")
 	assert.Contains(t, refusal(t, err).Faults[0].What, "bowl.png")
 	_, err = w.ImportPocket(ctx, operator, "kelp", poor, "beside")
-	require.NoError(t, err, "where the picture is")
+	require.NoError(t, err, "where the image is")
 
 	file, _ := json.Marshal(f)
 	p, err := w.ImportPocket(ctx, ferry, "ferry", file, "ferry-cards")
@@ -80,7 +80,7 @@ func TestPocketAsFile(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, w.markup(t, "ferry-cards"), "A bowl")
 
-	// A picture does not go from under a draft; what a draft gets that is not there is refused.
+	// An image does not go from under a draft; what a draft gets that is not there is refused.
 	refused := refusal(t, w.DeleteAsset(ctx, operator, "kelp", digest))
 	assert.Contains(t, refused.What, "beside, kelp-cards")
 	p, err = w.Pocket(ctx, operator, key)

@@ -20,7 +20,7 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// photo is a picture with many colours whose left half is red.
+// photo is an image with many colours whose left half is red.
 func photo(w, h int) image.Image {
 	img := image.NewNRGBA(image.Rect(0, 0, w, h))
 	for y := range h {
@@ -101,11 +101,11 @@ func TestManyFrames(t *testing.T) {
 	assert.Contains(t, faults[0].What, "200 frames of 6000 × 6000")
 }
 
-// All eight orientations bring the same picture upright.
+// All eight orientations bring the same image upright.
 func TestOrientations(t *testing.T) {
 	upright_ := photo(40, 20)
 	for how := 1; how <= 8; how++ {
-		// What a camera stores is the picture turned back.
+		// What a camera stores is the image turned back.
 		back := map[int]int{6: 8, 8: 6}[how]
 		if back == 0 {
 			back = how

@@ -186,7 +186,7 @@ func FuzzMake(f *testing.F) {
 	})
 }
 
-// What lies beside the page comes along: stylesheets with what they import, scripts, pictures and
+// What lies beside the page comes along: stylesheets with what they import, scripts, images and
 // fonts, each from where it is named. What is not there is said.
 func TestBeside(t *testing.T) {
 	svg := `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`

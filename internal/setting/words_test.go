@@ -44,7 +44,7 @@ func TestInWords(t *testing.T) {
 		"rich text":       {of("richText"), "<p>One <b>two</b></p><ul><li>three</li></ul>", "One two three"},
 		"an image":        {of("image"), map[string]any{"asset": digest, "alt": "A kiln"}, "A kiln"},
 		"without words":   {of("image"), map[string]any{"asset": digest, "alt": ""}, digest[:12] + "…"},
-		"no picture":      {of("image"), map[string]any{}, "none"},
+		"no image":        {of("image"), map[string]any{}, "none"},
 		"a font uploaded": {of("font"), digest, "an uploaded font"},
 		"as the page":     {inherits, Inherited, "same as the page"},
 		"of the brand":    {of("colour"), BrandRef("accent"), "the brand's accent"},
