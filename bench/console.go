@@ -31,7 +31,7 @@ func consoleGroup(b *bench) error {
 		at, err := browser.Eval[float64](preview, "window.seen")
 		return at - begin, err
 	}
-	// The two stand in two parts of the form.
+	// The two settings are in two parts of the form.
 	part := func(name string) error {
 		_, err := browser.Eval[int](p, fmt.Sprintf(`[...document.querySelectorAll("form [role=radio]")].find(b => b.innerText == %q).click(), 1`, name))
 		return err

@@ -1,4 +1,4 @@
-// Command bench measures what docs and design promise in figures, and prints one line a
+// Command bench measures the figures that the docs and the design promise, and prints one line a
 // figure: NAME MEASURED BUDGET within|over, separated by tabs. Ratios are measured side by
 // side in one run. It exits 1 when a budget in bytes or counts is over.
 package main

@@ -65,7 +65,7 @@ func millionGroup(b *bench) error {
 		}
 		fmt.Fprintf(os.Stderr, "bench: %d pockets made in %.0f s\n", s.n, time.Since(began).Seconds())
 		if s.n == many {
-			// Ready, not merely listening; the program is started anew each time.
+			// Ready, not merely listening; the program is restarted each time.
 			var times []float64
 			for range 5 {
 				took, err := startUp(s.data, public)
@@ -152,7 +152,7 @@ func multiply(ctx context.Context, file string, n int) error {
 			"INSERT INTO renderings (key, publication, release_id, identity, sums, script, json, page) " + numbers +
 				"SELECT 'bench-' || i, publication, release_id, identity, sums, script, json, page FROM n, renderings WHERE key = 'demo-countdown'",
 		} {
-			// The numbers stand before the SELECT of an INSERT.
+			// The numbers precede the SELECT of an INSERT.
 			if _, err := tx.ExecContext(ctx, query, from, min(from+50_000, n)); err != nil {
 				tx.Rollback()
 				return err
@@ -163,7 +163,7 @@ func multiply(ctx context.Context, file string, n int) error {
 		}
 	}
 	_, err = db.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)")
-	// What is still on its way to the disk would slow down what is measured next.
+	// Pending writes to the disk would slow down the next measurement.
 	syscall.Sync()
 	return err
 }

@@ -36,7 +36,7 @@ func typing(b *bench, name string) error {
 	if err != nil {
 		return err
 	}
-	// A first line of its own, to be typed anew.
+	// A separate first line, which the measurement retypes.
 	var first []wire.DraftFile
 	for _, f := range begun.Files {
 		switch f.Path {
@@ -62,7 +62,7 @@ func typing(b *bench, name string) error {
 		}
 		return p.Wait(fmt.Sprintf(`document.querySelector(".cm-content")?.getAttribute("aria-label").startsWith(%q)`, path))
 	}
-	// measure types a line of the file anew, and waits for what that makes of root.
+	// measure retypes a line of the file, and waits until root shows the result.
 	// Typing begins at another point of a frame each time, as it does by hand.
 	measure := func(line, i int, text, seen string) (float64, error) {
 		// Each frame looks once, before it paints; the first that finds it is the one that shows it.

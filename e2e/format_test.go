@@ -51,8 +51,8 @@ func TestPageOverrides(t *testing.T) {
 	assert.Equal(t, "Ours|rgb(171, 205, 239)|21px|serif", words(2))
 	assert.Equal(t, "Clay|rgb(1, 2, 3)|21px|serif", words(3), "left same as the page")
 	list := said(t, p, 2)
-	assert.Contains(t, strings.Join(list, "\n"), `“overridden” cannot take data-set-speed="9000"`)
-	assert.Contains(t, strings.Join(list, "\n"), `cannot take data-set-surface="url(`)
+	assert.Contains(t, strings.Join(list, "\n"), `“overridden” cannot use data-set-speed="9000"`)
+	assert.Contains(t, strings.Join(list, "\n"), `cannot use data-set-surface="url(`)
 	assert.Empty(t, eval[[]string](t, p, `performance.getEntriesByType("resource").map(e => e.name).filter(n => n.includes("?") || n.includes("evil"))`))
 }
 

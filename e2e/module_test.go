@@ -81,5 +81,5 @@ func TestMountModule(t *testing.T) {
 	assert.Equal(t, "click oneeventevent", eval[string](t, p, at(0)+`.heard`))
 	eval[any](t, p, `document.querySelector("[data-glass-pocket]").remove(); 0`)
 	require.NoError(t, p.Wait(`document.body.innerText.split("ended;").length == 2`))
-	assert.Contains(t, said(t, p, 1)[0], `cannot take data-set-corner="x"; it keeps its own.`)
+	assert.Contains(t, said(t, p, 1)[0], `cannot use data-set-corner="x"; it keeps its own.`)
 }

@@ -483,7 +483,7 @@ func TestValueBecomesSetting(t *testing.T) {
 	// What cannot be one says why.
 	b.choose("note")
 	b.press("Make setting")
-	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("class is for the widget's own parts"))`)
+	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("The attribute class connects the widget's parts"))`)
 
 	// Rename, double, remove.
 	b.wait(`document.querySelector("[aria-label='rename Warning']")`)

@@ -32,7 +32,7 @@ export async function ask(pocket: Pocket, point: Element, names: string[], mine:
   }
   if (!answer.ok) throw `${payload.detail} ${payload.hint}`;
   // The script on the page belongs to the release on the page.
-  if (payload.release != mine.payload?.release) throw "a new release has come; reload the page";
+  if (payload.release != mine.payload?.release) throw "a new release is out; reload the page";
   if (signal.aborted) return;
 
   const { attributes: wide, properties } = payload.look;

@@ -130,7 +130,7 @@ var brandVerb = verb{
 	},
 }
 
-// withValue gives one value of a brand another value, or takes it out.
+// withValue sets one value of a brand, or deletes it.
 func withValue(values []setting.BrandValue, names []wire.BrandName, name, typed string) ([]setting.BrandValue, error) {
 	i := slices.IndexFunc(values, func(v setting.BrandValue) bool { return v.Name == name })
 	if typed == "" {

@@ -15,7 +15,7 @@ type removal struct {
 	said      string // after it is done
 }
 
-// numbered calls do with the number that stands last in the arguments; list shows the numbers.
+// numbered calls do with the number in the last argument. list is the command that shows the numbers.
 func numbered(kind string, list func(args []string) string, do func(s *session, args []string, id int64) error) func(*session, []string) error {
 	return func(s *session, args []string) error {
 		id, err := number(args[len(args)-1], kind, list(args))
@@ -26,7 +26,7 @@ func numbered(kind string, list func(args []string) string, do func(s *session, 
 	}
 }
 
-// first is a list that needs the first argument; alone is one that needs none.
+// first is a list command that needs the first argument; alone is one that needs no argument.
 func first(list string) func([]string) string {
 	return func(a []string) string { return list + " " + a[0] }
 }

@@ -32,7 +32,7 @@ func (s *session) two(first, second string) (string, string, error) {
 	return s.args[0], s.args[1], nil
 }
 
-// empty makes sure that a folder holds nothing that could be written over.
+// empty makes sure that a folder contains nothing that could be overwritten.
 func empty(dir string) error {
 	entries, err := os.ReadDir(dir)
 	if err != nil && !errors.Is(err, os.ErrNotExist) {
@@ -211,7 +211,7 @@ var fetchVerb = verb{
 			if err := folder.Write(dir, changes); err != nil {
 				return err
 			}
-			// What collides keeps its old base, so that sending it is refused until it is settled.
+			// Files with collisions keep their old base, so that sending them is refused until they are resolved.
 			fetched := widget.Files{}
 			for p, content := range theirs {
 				fetched[p] = content
@@ -250,12 +250,12 @@ func sortedKeys(m map[string][]byte) []string {
 	return keys
 }
 
-// collisionError says that both sides have changed the same.
+// collisionError reports that both sides changed the same lines.
 type collisionError struct{ what string }
 
 func (e *collisionError) Error() string { return e.what }
 
-// collided shows where both have changed the same lines; the folder keeps its own.
+// collided shows where both sides changed the same lines. The folder keeps its own version.
 func (s *session) collided(dir string, collisions []merge.Collision) error {
 	if s.json {
 		list := []map[string]any{}
@@ -342,7 +342,7 @@ var sendVerb = verb{
 				return err
 			}
 			if known && base.Widget != name {
-				known = false // it has been given another name
+				known = false // it was renamed
 			}
 			sent, text := []string{}, ""
 			draft, err := s.api.WidgetDraft(s.ctx, name)
@@ -367,7 +367,7 @@ var sendVerb = verb{
 				}
 				merged, collisions := merge.Folders(was, files, theirs)
 				if !known && !*mine {
-					// Nothing is known of what they have in common: what differs collides.
+					// The common base is unknown, so every difference is a collision.
 					collisions = nil
 					for _, path := range theirs.Paths() {
 						if content, there := files[path]; there && !bytes.Equal(content, theirs[path]) {

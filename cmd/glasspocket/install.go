@@ -14,7 +14,7 @@ import (
 	"glasspocket/internal/wire"
 )
 
-// installFlags are the options that say where a pocket goes and how it is placed there.
+// installFlags are the options for a pocket's host and its placement there.
 func installFlags(f *flag.FlagSet, in *app.Install) {
 	f.StringVar(&in.Host, "host", "", "`host` profile of the page: see “list hosts”")
 	f.StringVar(&in.Where, "where", "", "`position` on the site: "+strings.Join(host.Wheres, ", ")+" (default: the host's first)")
@@ -33,7 +33,7 @@ func installFlags(f *flag.FlagSet, in *app.Install) {
 
 func printParts(s *session, parts []host.Part) {
 	for i, part := range parts {
-		if len(parts) > 1 { // a part alone goes to the clipboard as it is
+		if len(parts) > 1 { // a single part is copied unchanged
 			if i > 0 {
 				fmt.Fprintln(s.out)
 			}
@@ -354,7 +354,7 @@ func (s *session) sendHost(name, file string, dry bool) error {
 		return err
 	}
 	if !json.Valid(text) {
-		// The service could only answer that the request is not JSON.
+		// Without this check, the service would only answer that the request is not JSON.
 		_, _, faults := (*host.Set)(nil).With(text)
 		return faults.In(file)
 	}

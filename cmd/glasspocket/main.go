@@ -22,11 +22,11 @@ import (
 
 // Exit codes, documented in usage and docs/client.md.
 const (
-	exitRefused     = 1 // the service refused, or something here failed
+	exitRefused     = 1 // the service refused the request, or the client failed
 	exitUsage       = 2 // the command line is wrong
 	exitFaults      = 3 // a widget folder or settings have faults
 	exitUnreachable = 4 // no service answered
-	exitSignIn      = 5 // token missing, unknown, expired, or not allowed to
+	exitSignIn      = 5 // the token is missing, unknown, expired, or not allowed to do this
 	exitChanged     = 6 // somebody else changed it meanwhile
 )
 
@@ -149,7 +149,7 @@ func run(ctx context.Context, args []string, stdin io.Reader, stdout, stderr io.
 	return code
 }
 
-// output remembers that something could not be written: a script must not take half a list for all.
+// output remembers that something could not be written: a script must not mistake half a list for all of it.
 type output struct {
 	w   io.Writer
 	err error
@@ -236,7 +236,7 @@ func perform(ctx context.Context, args []string, stdin io.Reader, stdout, stderr
 			f.SetOutput(stdout)
 		}
 	}
-	// Options may stand behind arguments too; the flag package stops at the first argument.
+	// Options may also follow arguments, but the flag package stops at the first argument.
 	for {
 		if err := f.Parse(rest); err != nil {
 			if errors.Is(err, flag.ErrHelp) {

@@ -297,10 +297,10 @@ var makeVerb = verb{
 }
 
 var whoamiVerb = verb{
-	examples: []string{"whoami", "whoami -json"}, about: "Show the user and role that the token stands for",
+	examples: []string{"whoami", "whoami -json"}, about: "Show the user and role of the token",
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			if s.token == "" { // where the gallery is open, the service answers as to anybody
+			if s.token == "" { // with an open gallery, the service also answers requests without a token
 				return &client.Problem{Problem: wire.Problem{Status: 401, Code: "not-signed-in", Detail: "You are not signed in.", Hint: "Sign in with “glasspocket signin NAME”, or pass a token with -token."}}
 			}
 			out, err := s.api.WhoAmI(s.ctx)

@@ -24,9 +24,9 @@ import (
 type session struct {
 	ctx           context.Context
 	stdin         io.Reader
-	lines         *bufio.Reader // of stdin, once something was read from it
+	lines         *bufio.Reader // buffers stdin, once something was read from it
 	out, errs     io.Writer
-	width         int // of the terminal that out is; 0 for a file or a pipe
+	width         int // the terminal's, in characters; 0 if out is a file or a pipe
 	args          []string
 	server, token string
 	json          bool
@@ -136,7 +136,7 @@ func (s *session) table(heading string, rows [][]string, none string) {
 	program.Table(s.out, strings.Split(heading, " | "), rows, s.width)
 }
 
-// progress shows on standard error how far something has come that takes longer than a second.
+// progress shows, on standard error, the progress of an operation that takes longer than a second.
 type progress struct {
 	w        io.Writer
 	terminal bool

@@ -226,7 +226,7 @@ var explainVerb = verb{
 	examples: []string{"explain value-colour", "explain view-syntax -json"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		return func(s *session) error {
-			code, err := s.one("code, which stands in [brackets] after a fault")
+			code, err := s.one("code, shown in [brackets] after a fault")
 			if err != nil {
 				return err
 			}

@@ -102,7 +102,7 @@ func networks(list string) (networks []netip.Prefix, err error) {
 	return networks, nil
 }
 
-// wait returns when the service is told to stop, or stops by itself.
+// wait returns when the process receives a signal to stop, or the service stops by itself.
 func (s *service) wait(ctx context.Context) error {
 	select {
 	case <-ctx.Done():

@@ -135,7 +135,7 @@ func shopStacked() *Host {
 		}}
 }
 
-// inside reports, from within a frame that nobody else can inspect, what it shows.
+// inside reports the content of a frame from within, because the page around it cannot inspect it.
 const inside = `<script>{let looks=0,told=0;addEventListener("message",e=>{if(e.data&&e.data.glassPocketHeight>0)told=1});(function look(){let text="";for(const e of document.querySelectorAll("*"))if(e.shadowRoot)text+=e.shadowRoot.textContent;parent.postMessage({labInside:text.length,labFrames:document.querySelectorAll("iframe").length,labTold:told,labForm:!!document.forms.length,labTable:!!document.querySelector("table")&&[...document.images].every(i=>i.complete&&i.naturalWidth),labLink:!!document.querySelector("a[href*='/p/']"),labText:document.body.innerText,labLooks:++looks},"*");setTimeout(look,100)})()}</script>`
 
 func freePlacement() *Host {

@@ -11,7 +11,7 @@ export function overrides(pocket: Pocket, table: Table) {
     if (given == null) continue;
     const value = read(o, given.trim());
     if (value === undefined) {
-      console.error(`Glass Pocket: “${table.key}” cannot take data-set-${o.name}="${given}"; it keeps its own.`);
+      console.error(`Glass Pocket: “${table.key}” cannot use data-set-${o.name}="${given}"; it keeps its own.`);
       continue;
     }
     if (o.mount) settings[o.key] = value;

@@ -28,7 +28,7 @@ export function listen(tell: (said: Said) => void) {
     send("error", event.message, event.error?.stack ?? `at ${event.filename}:${event.lineno}:${event.colno}`);
   });
   addEventListener("unhandledrejection", (event) => {
-    send("error", `A promise was refused and nobody took it: ${written(event.reason)}`, event.reason?.stack);
+    send("error", `Unhandled promise rejection: ${written(event.reason)}`, event.reason?.stack);
   });
   return (error: unknown) => send("error", written(error), (error as Error)?.stack);
 }

@@ -13,6 +13,6 @@ export function turn() {
     setTimeout(() => (since = 0));
   } else if (now - since > patience) {
     since = 0;
-    throw new Error("This loop ran for a second without ending. It was stopped, only in the worktop.");
+    throw new Error("This loop ran for a second without ending. The worktop stopped it.");
   }
 }

@@ -70,7 +70,7 @@ export class Publishing {
       this.differences = differences;
       this.before = before;
       this.after = after;
-      if (this.draft.unsaved) this.trouble = { what: "Some settings could not be saved, so they would not be part of it.", hint: "Close this and see the marked fields." };
+      if (this.draft.unsaved) this.trouble = { what: "Some settings could not be saved and would not be published.", hint: "Close this window and correct the marked fields." };
     } catch (error) {
       this.#failed(error);
     }
@@ -81,13 +81,13 @@ export class Publishing {
     this.trouble = null;
     try {
       await this.draft.save();
-      if (this.draft.unsaved) throw new Refused(0, "unsaved", "Not published: some settings could not be saved.", "Close this and see the marked fields.");
+      if (this.draft.unsaved) throw new Refused(0, "unsaved", "Not published: some settings could not be saved.", "Close this window and correct the marked fields.");
       const publish = { revision: this.draft.revision, heights: await this.#heights(), follow: this.follow };
       if (wish.at) {
         await api.schedule(this.key, { does: "publish", at: wish.at, publish, ...(wish.back ? { back: wish.back } : {}) });
         await this.loadSchedules();
         this.asking = false;
-        this.notice = "Scheduled. What will be published is the draft as it is now; later changes are not included.";
+        this.notice = "Scheduled. The draft will be published as it is now, without later changes.";
       } else {
         const before = this.pocket!.publication;
         const made = await api.publish(this.key, publish.revision, publish.heights, publish.follow);
@@ -109,7 +109,7 @@ export class Publishing {
       await this.loadSchedules();
     } catch (error) {
       this.#failed(error);
-      this.trouble = { what: `It is published, but going back is not scheduled: ${this.trouble!.what}`, hint: this.trouble!.hint };
+      this.trouble = { what: `Published, but the return is not scheduled: ${this.trouble!.what}`, hint: this.trouble!.hint };
     }
   }
 

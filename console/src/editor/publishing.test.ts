@@ -47,7 +47,7 @@ it("says that it is published when only going back could not be scheduled", asyn
   service.refuse = "moment-past";
   await publishing.publish({ at: "", back: "2020-04-01T09:00[UTC]" });
   expect([publishing.done?.number, publishing.busy]).toEqual([2, false]);
-  expect(publishing.trouble).toEqual({ what: "It is published, but going back is not scheduled: It has passed already.", hint: "Choose a moment that is still to come." });
+  expect(publishing.trouble).toEqual({ what: "Published, but the return is not scheduled: It has passed already.", hint: "Choose a moment that is still to come." });
   publishing.close();
 });
 

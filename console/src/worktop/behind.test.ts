@@ -90,7 +90,7 @@ it("finds settings by attributes of the stylesheet, labels in any language, and 
 it("says of what the script has made where it was made", () => {
   const b = behind(worktop(), part(step(null, "b", []), step(2, "ul", []), step(0, "section", [])));
   expect(b.mark).toBe(2);
-  expect(b.made).toContain("<b> does not stand in the view");
+  expect(b.made).toContain("<b> is not in the view");
   expect(text("view.html", b.view)).toMatch(/^<ul>.*<\/ul>$/);
   expect(b.path.map((p) => p.label)).toEqual([".tide", "ul", "b"]);
   expect(b.selector, "an element without a class").toBe(".pocket ul");

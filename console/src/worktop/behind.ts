@@ -96,7 +96,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
     if (range) messages.push({ path, ...range });
   }
 
-  const made = part.steps[0].mark === null && element ? `<${part.steps[0].name}> does not stand in the view: it is made here, by a function, by a text with markup, or by the script.` : "";
+  const made = part.steps[0].mark === null && element ? `<${part.steps[0].name}> is not in the view. A function, a rich text or the script made it.` : "";
   const selector = `.${/\bclass\s*=\s*"([\w-]+)/.exec(element ? source.slice(element.start, element.open) : "")?.[1] ?? "pocket"}`;
   return { mark, path, selector: element && selector == ".pocket" ? `.pocket ${element.name}` : selector, view, made, rules: mine, around, statements, settings, messages };
 }

@@ -179,8 +179,8 @@ function inView(files: Files, from: number, to: number): Found | string {
   const source = files["view.html"];
   const values = viewValues(source);
   let at = values.find((v) => v.from <= from && to <= v.to);
-  if (!at) return source.slice(0, from).lastIndexOf("{{") > source.slice(0, from).lastIndexOf("}}") ? "What stands between {{ and }} is not fixed already." : "Choose some words between tags, or the value of an attribute.";
-  if (["class", "id", "name", "slot", "type", "role", "for"].includes(at.attribute) || at.attribute.startsWith("data-")) return `${at.attribute} is for the widget's own parts. Make a choice of it in settings.json if customers are to decide it.`;
+  if (!at) return source.slice(0, from).lastIndexOf("{{") > source.slice(0, from).lastIndexOf("}}") ? "The text between {{ and }} is not fixed text. Select text outside of it." : "Select text between tags, or the value of an attribute.";
+  if (["class", "id", "name", "slot", "type", "role", "for"].includes(at.attribute) || at.attribute.startsWith("data-")) return `The attribute ${at.attribute} connects the widget's parts. To let customers choose it, add a choice to settings.json.`;
   // The selected part of a text; for a cursor, and in an attribute, all of it.
   if (!at.attribute && to > from) {
     const text = source.slice(from, to).trim();
@@ -192,7 +192,7 @@ function inView(files: Files, from: number, to: number): Found | string {
   const inferred: Inferred = image
     ? { type: "image", schema: { type: "object", default: /^assets\//.test(text) ? { asset: text, alt: altOf(source, at) } : {} }, glass: {}, about: "an image" }
     : fromText(text);
-  if (scope(source, at.from) == "define") return "Within {{define}} the settings are not at hand; pass the value to the template.";
+  if (scope(source, at.from) == "define") return "Settings are not available inside {{define}}. Pass the value to the template.";
   const places = [occurrence(files, "view.html", at.from, at.to, "view")];
   for (const v of values) if (v.from != at.from && v.text == at.text && (v.attribute == at.attribute || inferred.type != "text") && scope(source, v.from) != "define") places.push(occurrence(files, "view.html", v.from, v.to, "view"));
   if (inferred.type == "colour") for (const v of styleValues(files["style.css"] ?? "")) if (asColour(v.text) == inferred.schema.default) places.push(occurrence(files, "style.css", v.from, v.to, "style"));
@@ -225,7 +225,7 @@ export function scope(source: string, at: number): "" | "moved" | "define" {
 // The name under which the mount function has its settings.
 export function settingsIn(source: string): { name: string; add: number | null } | string {
   const head = /export\s+default\s+(?:async\s+)?function\s*\w*\s*\(\s*(?:\{([^}]*)\}|(\w+))/.exec(source);
-  if (!head) return "The mount function is not found: export default function mount({ settings }) { … }";
+  if (!head) return "The mount function was not found. Write: export default function mount({ settings }) { … }";
   if (head[2]) return { name: `${head[2]}.settings`, add: null };
   const renamed = /\bsettings\s*:\s*(\w+)/.exec(head[1]);
   if (renamed) return { name: renamed[1], add: null };
@@ -235,7 +235,7 @@ export function settingsIn(source: string): { name: string; add: number | null }
 
 function inScript(files: Files, path: string, from: number, to: number): Found | string {
   const source = files[path];
-  if (!/^mount\.(ts|js)$/.test(path)) return "Only the mount function has settings. Pass the value on from mount.ts.";
+  if (!/^mount\.(ts|js)$/.test(path)) return "Only the mount function receives settings. Pass the value on from mount.ts.";
   const tree = (path.endsWith(".ts") ? typescriptLanguage : javascriptLanguage).parser.parse(source);
   let node: SyntaxNode | null = tree.resolveInner(from, 1);
   if (!/^(String|Number|BooleanLiteral)$/.test(node.name)) node = tree.resolveInner(to, -1);

@@ -84,7 +84,7 @@ export function fromStyle(text: string, property: string): Inferred | string {
       about: `a number${unit ? ` in ${unit}` : ""}, from ${least} to ${most}`,
     };
   }
-  if (/^-?[\d.]+[a-z]+$/i.test(text.trim())) return `A setting cannot have the unit of ${text.trim()}. Numbers can have px, em, %, ch, deg, s, ms or fr.`;
+  if (/^-?[\d.]+[a-z]+$/i.test(text.trim())) return `A setting cannot have the unit in ${text.trim()}. Numbers can have px, em, %, ch, deg, s, ms or fr.`;
   return "Select a colour, a linear gradient or a number with a unit.";
 }
 
@@ -95,7 +95,7 @@ export function fromText(text: string): Inferred {
   const colour = /^#/.test(text) ? asColour(text) : null;
   if (colour) return { type: "colour", schema: { type: "string", default: colour }, glass: {}, about: `a colour, ${colour}` };
   const long = text.length > 80;
-  return { type: "text", schema: { type: "string", maxLength: Math.max(long ? 1000 : 200, text.length * 3), default: text }, glass: long ? { control: "lines" } : {}, about: long ? "a text of several lines" : "text" };
+  return { type: "text", schema: { type: "string", maxLength: Math.max(long ? 1000 : 200, text.length * 3), default: text }, glass: long ? { control: "lines" } : {}, about: long ? "text of several lines" : "text" };
 }
 
 export function fromScript(text: string): Inferred | string {
