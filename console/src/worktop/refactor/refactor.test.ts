@@ -179,7 +179,7 @@ describe("a value of the view", () => {
   });
   test.each([
     ["Alone", "{{define}}"],
-    ["card", "widget's own parts"],
+    ["card", "connects the widget's parts"],
     [".settings.heading", "not fixed"],
   ])("%s is refused in words", (text, why) => expect(at(files(), "view.html", text)).toContain(why));
 });
