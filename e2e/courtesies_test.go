@@ -31,7 +31,7 @@ func TestScheduleInConsole(t *testing.T) {
 	fill(t, p, "#publish-at", "2098-01-02T18:30")
 	require.NoError(t, p.Wait(`!`+button+`.disabled && document.querySelector("#publish-at-wrong").innerText == ""`))
 	pressInDialog(t, p, "Schedule")
-	require.NoError(t, p.Wait(`document.querySelector("header").innerText.includes("Scheduled for 2 Jan") && document.body.innerText.includes("Scheduled. What will be published is the draft as it is now")`))
+	require.NoError(t, p.Wait(`document.querySelector("header").innerText.includes("Scheduled for 2 Jan") && document.body.innerText.includes("Scheduled. The draft will be published as it is now")`))
 	require.NoError(t, p.Wait(`[...document.querySelectorAll("header a")].some(a => a.innerText.startsWith("Scheduled for") && a.title.startsWith("2 January 2098") && (a.click(), true))`))
 	require.NoError(t, p.Wait(`location.pathname.endsWith("/history") && [...document.querySelectorAll("button")].some(b => b.innerText == "Cancel" && (b.click(), true))`))
 	require.NoError(t, p.Wait(`!document.querySelector("header").innerText.includes("Scheduled for")`))

@@ -133,14 +133,14 @@ func TestEveryField(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] img")?.complete`))
 	assert.Empty(t, axe(t, p))
 
-	// One of the customer's own is removed there, but not while a pocket shows it.
+	// One of the customer's own files is deleted there, but not while a pocket uses it.
 	_, err = api.MakePocket(ctx, wire.NewPocket{Key: "shows-it", Customer: "kelp-and-kiln", Widget: "everything"})
 	require.NoError(t, err)
 	set(t, "shows-it", map[string]any{"photo": map[string]any{"asset": jars.Digest, "alt": "Jars"}})
 	const remove = `[...document.querySelectorAll("[role=dialog] button")].find(b => b.ariaLabel == "Delete jars.jpg").click(); 0`
 	const question = `document.querySelector("[role=dialog] [role=group]")`
 	eval[any](t, p, remove)
-	require.NoError(t, p.Wait(question+`?.innerText.includes("jars.jpg is shown by shows-it")`))
+	require.NoError(t, p.Wait(question+`?.innerText.includes("jars.jpg is used by shows-it")`))
 	assert.Empty(t, axe(t, p))
 	eval[any](t, p, `document.activeElement.closest("[role=group]").querySelector("button").click(); 0`)
 	require.NoError(t, p.Wait(`!`+question+` && document.activeElement.ariaLabel == "Delete jars.jpg"`))
