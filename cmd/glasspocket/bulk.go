@@ -73,7 +73,7 @@ func (s *session) job(n wire.NewJob) error {
 			if err := s.api.CancelJob(context.WithoutCancel(s.ctx), j.ID); err != nil {
 				return err
 			}
-			return errors.New("cancelled. What it has done so far stays")
+			return errors.New("cancelled. Its results so far are kept")
 		}
 		if j, err = s.api.Job(context.WithoutCancel(s.ctx), j.ID); err != nil {
 			return err

@@ -43,7 +43,7 @@ var deletions = map[string]removal{
 }
 
 var cancellations = map[string]removal{
-	"job": {[]string{"ID"}, func(s *session, a []string) error { return s.api.CancelJob(s.ctx, a[0]) }, "Cancelled the job. What it has done so far stays."},
+	"job": {[]string{"ID"}, func(s *session, a []string) error { return s.api.CancelJob(s.ctx, a[0]) }, "Cancelled the job. Its results so far are kept."},
 	"schedule": {[]string{"KEY", "ID"}, numbered("schedule", first("list schedules"), func(s *session, a []string, id int64) error {
 		return s.api.CancelSchedule(s.ctx, a[0], id)
 	}), "Cancelled the schedule."},

@@ -166,7 +166,7 @@ var withdrawVerb = verb{
 					fmt.Fprintf(s.out, "  Affected: %s that follow new releases. Visitors of %d get an older release, such as %d.\n", counted(uses.Following.Count, "pocket"), max(uses.Following.Count-stuck, 0), uses.Next)
 					s.stuck(out)
 				} else {
-					fmt.Fprintf(s.out, "  No release is in use now. The widget has %s, which cannot be published until one is.\n  Visitors still see what is published.\n", counted(uses.OfWidget, "pocket"))
+					fmt.Fprintf(s.out, "  No release is in use now. The widget has %s, which cannot be published until one is.\n  Visitors still see the published version.\n", counted(uses.OfWidget, "pocket"))
 				}
 				fmt.Fprintf(s.out, "  Not affected: %s published with this release.\n", counted(uses.Pinned.Count, "pocket"))
 			}

@@ -65,7 +65,7 @@ var releaseVerb = verb{
 	arguments: "DIR", about: "Release a widget folder after a dry run over every pocket that follows",
 	examples: []string{"release tide -dry-run", `release tide -note "Larger digits" -share 10`},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		note := f.String("note", "", "`note` about what is new")
+		note := f.String("note", "", "`note` about the changes")
 		share := f.Int("share", 100, "`percentage` of following pockets that get it at first")
 		dry := f.Bool("dry-run", false, "release nothing; show what would change in which pockets")
 		yes := f.Bool("breaks", false, "release even if some pockets cannot use it; they keep their present release")

@@ -92,7 +92,7 @@ type PreviewCase struct {
 // sound returns a case with a valid name and conditions.
 func (c PreviewCase) sound(m widget.Manifest) (PreviewCase, error) {
 	if c.Name = strings.TrimSpace(c.Name); c.Name == "" || utf8.RuneCountInString(c.Name) > 60 {
-		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after what it shows."}
+		return c, &Error{Kind: Invalid, Code: "case-name", Field: "name", What: "A preview case needs a name of at most 60 characters.", Hint: "Name it after its content."}
 	}
 	if err := showable("name", c.Name); err != nil {
 		return c, err

@@ -89,7 +89,7 @@ var Catalogue = []Entry{
 	{FileMissing, "A required file is missing", "A widget needs a manifest, settings, a view and at least one language.", "a folder without view.html"},
 	{FileUnknown, "A file that the format does not define", "The service would never use it. Its name is probably misspelt.", "styles.css instead of style.css"},
 	{TooDeep, "Brackets, operators or loops are nested too deeply", "The parsers that read a folder are recursive. Without a limit, one file could stop the whole service.", "a mount.js with 20,000 opening brackets"},
-	{FileTooLarge, "A file or folder exceeds its size limit", "Visitors download what is in a release, and every check reads all of it.", "a mount.js of 3 MB"},
+	{FileTooLarge, "A file or folder exceeds its size limit", "Visitors download the files of a release, and every check reads all of them.", "a mount.js of 3 MB"},
 	{FileNotText, "A text file is not valid UTF-8", "All text files are read as UTF-8 (RFC 3629). Another encoding would show wrong letters.", "view.html saved as Latin-1"},
 	{FileChanged, "Somebody else has changed this file of the draft", "Saving would overwrite their changes.", "two people who edit style.css of one widget"},
 	{ReleaseBreaks, "A pocket that follows cannot use this release", "The pocket would keep its present release.", "a setting that customers use is renamed, and \"changes\" does not say so"},

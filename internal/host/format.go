@@ -72,8 +72,8 @@ var placeShape = &shape{"a place", []key{
 	{name: "name", must: true, is: isText, about: "unique in the profile: `^[a-z][a-z0-9-]{0,39}$`"},
 	{name: "title", must: true, is: isText, most: 80, about: "its name, in general words"},
 	{name: "stands", must: true, is: isText, of: Stands, about: "its place on the page: `content`, `column`, `head`, `end` of the page, or `whole` if it is the whole page"},
-	{name: "takes", must: true, is: isObject, in: rulesShape, about: "what it does to pasted code, below"},
-	{name: "editor", must: true, is: isObject, in: editorShape, about: "what the host shows before publishing, below"},
+	{name: "takes", must: true, is: isObject, in: rulesShape, about: "its treatment of pasted code, below"},
+	{name: "editor", must: true, is: isObject, in: editorShape, about: "its editor before publishing, below"},
 	{name: "steps", must: true, is: isObject, of: Wheres, each: stepShape, about: "what to do, by position: `new`, in a new section; `existing`, in an existing section; `site`, on every page; `page`, on one page; `column`, in the side column; `home`, only on the home page. Each is a list of steps. A step is text or an object, below"},
 	{name: "after", is: isList, about: "sentences that say how to check the result there, instead of the profile's"},
 }}

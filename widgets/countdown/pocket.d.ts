@@ -2,9 +2,9 @@
 // you change widget.json or settings.json.
 
 export interface Settings {
-  /** What runs */
+  /** Type */
   runs: "time" | "number";
-  /** Whose clock */
+  /** Clock */
   clock: "everyone" | "visitor";
   /** Starts */
   begins?: {

@@ -17,7 +17,7 @@ async function call<T>(method: string, path: string, ask: Ask = {}, again = 0): 
     response = await fetch(`/api/v1${path}`, { method, headers, body: ask.body === undefined ? undefined : JSON.stringify(ask.body), signal: ask.signal, keepalive: ask.keepalive });
   } catch (error) {
     if (ask.signal?.aborted) throw error;
-    throw new Refused(0, "unreachable", "The service does not answer.", "Check that it is running. What you typed is still on this page.");
+    throw new Refused(0, "unreachable", "The service does not answer.", "Check that it is running. Your input is still on this page.");
   }
   if (response.status == 204) return undefined as T;
   const answer = await response.json().catch(() => null);

@@ -10,7 +10,7 @@
       : draft.state == "collided"
         ? "Somebody else has changed the same setting: say which one counts."
         : draft.state == "away"
-          ? "The service does not answer. What you type is kept in this browser and saved when it does."
+          ? "The service does not answer. Your changes are kept in this browser and saved when it answers again."
           : draft.state == "refused"
             ? draft.trouble
             : "",

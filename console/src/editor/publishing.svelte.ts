@@ -60,7 +60,7 @@ export class Publishing {
     this.done = null;
     try {
       await this.draft.save();
-      if (this.draft.state == "away") throw new Refused(0, "unreachable", "The service does not answer, so nothing can be published now.", "What you typed is kept here; publish when it answers again.");
+      if (this.draft.state == "away") throw new Refused(0, "unreachable", "The service does not answer, so nothing can be published now.", "Your input is kept here. Publish when the service answers again.");
       const current = this.pocket!.publication;
       const [differences, before, after] = await Promise.all([
         api.pocketDifferences(this.key),

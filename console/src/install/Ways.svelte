@@ -41,7 +41,7 @@
   {/if}
   {#if others.length}
     <details class="mt-2">
-      <summary class="min-h-8 cursor-pointer rounded py-1 text-sm text-soft hover:text-ink">{others.filter(useful).length} other {others.filter(useful).length == 1 ? "way" : "ways"}, and what would not work</summary>
+      <summary class="min-h-8 cursor-pointer rounded py-1 text-sm text-soft hover:text-ink">{others.filter(useful).length} other {others.filter(useful).length == 1 ? "delivery" : "deliveries"}, and those that do not work here</summary>
       <ul class="mt-1 divide-y divide-line rounded-lg border border-line bg-sheet">
         {#each others as o (o.delivery)}
           <li class="px-3.5 py-2.5">

@@ -9,7 +9,7 @@
   const o = $derived(worktop.origin!);
 </script>
 
-<Box title="{o.widget} has changed since release {o.release}" about="Its newest release is {o.newest}. Changes are merged into your copy. Where both have changed the same lines, yours stay." wide {onclose} onsubmit={() => (worktop.mergeOrigin(), onclose())}>
+<Box title="{o.widget} has changed since release {o.release}" about="Its newest release is {o.newest}. Changes are merged into your copy. If both changed the same lines, yours are kept." wide {onclose} onsubmit={() => (worktop.mergeOrigin(), onclose())}>
   <h3 class="font-semibold">Changes in the original</h3>
   <Differences changes={o.changes} />
   {#if o.collisions.length}

@@ -38,7 +38,7 @@ export class Saving {
   recover() {
     const left = journal.read(this.name);
     if (left.length == 0) return;
-    this.folder.change("what was typed before the page closed", Object.fromEntries(left.map((f) => [f.path, f.text])));
+    this.folder.change("changes from before the page closed", Object.fromEntries(left.map((f) => [f.path, f.text])));
     this.notice(`Restored your unsaved changes: ${left.map((f) => f.path).join(", ")}.`);
     for (const f of left) {
       const entry = this.folder.entries[f.path];

@@ -226,7 +226,7 @@ describe("two authors", () => {
   });
 });
 
-describe("what was typed before the page closed", () => {
+describe("changes from before the page closed", () => {
   it("comes back and is saved", async () => {
     const before = author("a");
     before.put("view.html", "<b>\n");

@@ -68,7 +68,7 @@
     {/if}
     <div class="mt-5 grid gap-4 sm:auto-cols-fr sm:grid-flow-col">
       {#if publishing.before}<Rendering publicBase={editor.publicBase} label="Before" payload={publishing.before} />{/if}
-      {#if publishing.after}<Rendering publicBase={editor.publicBase} label={publishing.before ? "After" : "What visitors will see"} payload={publishing.after} />{/if}
+      {#if publishing.after}<Rendering publicBase={editor.publicBase} label={publishing.before ? "After" : "Preview"} payload={publishing.after} />{/if}
     </div>
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Schedule for later</label>
