@@ -307,7 +307,11 @@ func (s *session) explain(err error, name string, w io.Writer) int {
 			return exitFaults
 		}
 		if !s.json {
-			fmt.Fprintf(w, "glasspocket: %s\n%s\n", problem.Detail, problem.Hint)
+			hint := problem.Hint
+			if problem.Code == "account-needed" || problem.Code == "not-signed-in" { // The service does not know that this is the client.
+				hint = "Run “glasspocket signin NAME”, or set GLASSPOCKET_TOKEN."
+			}
+			fmt.Fprintf(w, "glasspocket: %s\n%s\n", problem.Detail, hint)
 		}
 		switch problem.Status {
 		case 401, 403:

@@ -84,7 +84,7 @@ func (a *App) RevokeHandover(ctx context.Context, s Scope, key string, id int64)
 }
 
 // HandedOver returns the content of a handover's page by the secret of its link: the steps for the
-// present live version.
+// current live version.
 func (a *App) HandedOver(ctx context.Context, secret, address string) (h Handover, g Guided, err error) {
 	now, from := a.now(), limit{"steps from " + networkOf(address), addressAttempts}
 	err = a.attempts.try(now, tooManyLinks(), func() (madeUp bool, err error) {

@@ -66,7 +66,7 @@ type NewSchedule struct {
 	Number int     // to restore
 	Draft  Publish // to publish
 	At     string  // a moment with its zone
-	// Back, unless "", is the moment at which the present live version, or nothing, returns.
+	// Back, unless "", is the moment at which the current live version, or nothing, returns.
 	Back string
 }
 

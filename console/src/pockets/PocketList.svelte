@@ -73,7 +73,7 @@
     </div>
   {:else}
     <div class="mt-6 mb-3 flex flex-wrap items-center gap-2" role="search">
-      <input type="search" class="field w-full sm:w-64" placeholder="Search title or key" aria-label="Search title or key" value={reach.list.search} oninput={(e) => reach.narrow({ search: e.currentTarget.value }, 150)} autocomplete="off" />
+      <input type="search" class="field w-full sm:w-56" placeholder="Search title or key" aria-label="Search title or key" value={reach.list.search} oninput={(e) => reach.narrow({ search: e.currentTarget.value }, 150)} autocomplete="off" />
       {#if session.operator}
         <CustomerChoice id="of-customer" label="Customer" any="Every customer" size="w-auto max-w-48" value={reach.list.customer} onchange={(customer) => reach.narrow({ customer })} />
       {/if}

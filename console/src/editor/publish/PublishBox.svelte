@@ -73,7 +73,7 @@
     <div class="mt-5 space-y-2.5 border-t border-line pt-4">
       <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={later} />Schedule for later</label>
       {#if later}<div class="ps-6.5"><Moment value={at} label="Publish at" zone={editor.zone} id="publish-at" onchange={(v) => (at = v)} onempty={() => (at = "")} invalid={!!atWrong} describedby="publish-at-wrong" /><p id="publish-at-wrong" role="status" class="text-sm text-bad">{atWrong}</p></div>{/if}
-      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />{publishing.pocket?.publication ? "Go back to the present live version later" : "Unpublish it later"}</label>
+      <label class="flex items-center gap-2.5"><input type="checkbox" class="size-4 accent-teal" bind:checked={ends} />{publishing.pocket?.publication ? "Go back to the current live version later" : "Unpublish it later"}</label>
       {#if ends}<div class="ps-6.5"><Moment value={back} label="Go back at" zone={editor.zone} id="publish-back" onchange={(v) => (back = v)} onempty={() => (back = "")} invalid={!!backWrong} describedby="publish-back-wrong" /><p id="publish-back-wrong" role="status" class="text-sm text-bad">{backWrong}</p></div>{/if}
     </div>
   {:else if !publishing.trouble}
