@@ -82,15 +82,16 @@ func (b *bench) signedIn() (*browser.Page, error) {
 	return p, err
 }
 
-// screen opens a page of the console, signed in, waits for what is drawn there, and finds its
+// screen opens a page of the console, signed in, waits for drawn, and finds its
 // preview frame by its address on the public side. Closing the page closes both.
 func (b *bench) screen(path, drawn, frame string) (p, preview *browser.Page, err error) {
 	if p, err = b.signedIn(); err != nil {
 		return nil, nil, err
 	}
+	opened := p // because returning an error sets p to nil
 	defer func() {
 		if err != nil {
-			p.Close()
+			opened.Close()
 		}
 	}()
 	if err = p.Go(b.demo.Manage + path); err != nil {

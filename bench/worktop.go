@@ -47,7 +47,7 @@ func typing(b *bench, name string) error {
 	if _, err := c.ChangeWidgetDraft(ctx, draft, first); err != nil {
 		return err
 	}
-	p, preview, err := b.screen("/worktop/"+draft, `document.querySelector("section[aria-label=Messages]")?.innerText.includes("Nothing is wrong")`, "/worktop")
+	p, preview, err := b.screen("/worktop/"+draft, `document.querySelector("section[aria-label=Messages]")?.innerText.includes("There are no faults")`, "/worktop")
 	if err != nil {
 		return err
 	}
