@@ -211,7 +211,7 @@ func (p pocket) make(ctx context.Context, c *client.Client, now time.Time, sampl
 		if err != nil {
 			return err
 		}
-		var begun map[string]any // what the starter sets takes precedence over the sample
+		var begun map[string]any // the starter's values take precedence over the sample
 		if err := json.Unmarshal(draft.Settings, &begun); err != nil {
 			return err
 		}

@@ -227,7 +227,12 @@ func TestClientOutput(t *testing.T) {
 	c.Env = []string{"GLASSPOCKET_SERVER=" + demo.Manage, "GLASSPOCKET_CONFIG=" + dir + "/none"}
 	said, _ := c.CombinedOutput()
 	assert.Equal(t, 5, c.ProcessState.ExitCode())
-	assert.Contains(t, string(said), "You are not signed in")
+	assert.Contains(t, string(said), "You are not signed in.\nRun “glasspocket signin NAME”")
+	c = exec.Command(service.Binary("glasspocket"), "list", "pockets")
+	c.Env = []string{"GLASSPOCKET_SERVER=" + demo.Manage, "GLASSPOCKET_CONFIG=" + dir + "/none"}
+	said, _ = c.CombinedOutput()
+	assert.Equal(t, 5, c.ProcessState.ExitCode())
+	assert.Contains(t, string(said), "This needs an account.\nRun “glasspocket signin NAME”", "the gallery is open, so guests get another refusal")
 	// A path that is not there is named.
 	code, told := glasspocketd(t, "backup", "-data", serviceData(t), dir+"/no/such/backup.db")
 	assert.Equal(t, 1, code)

@@ -52,7 +52,7 @@ func TestExamples(t *testing.T) {
 		_, err := d.Client().MakeUser(context.Background(), wire.NewUser{Name: "mirre@kelp.example", Role: "customer-editor", Customer: "kelp-and-kiln", Password: "seven quiet kilns"})
 		require.NoError(t, err)
 	}
-	before := map[string]func(){ // what the examples presuppose
+	before := map[string]func(){ // conditions of the examples
 		"revoke": func() {
 			for n := range 3 {
 				_, err := d.Client().MakeToken(context.Background(), wire.NewToken{Name: fmt.Sprint("t", n), Days: 1})
@@ -66,9 +66,11 @@ func TestExamples(t *testing.T) {
 
 	help, err := sh("glasspocket -h", "").Output()
 	require.NoError(t, err)
+	var listed []string
 	for _, m := range regexp.MustCompile(`(?m)^  ([a-z]+) +[A-Z]`).FindAllStringSubmatch(string(help), -1) {
-		assert.Contains(t, inOrder, m[1], "the examples of every verb are run")
+		listed = append(listed, m[1])
 	}
+	assert.ElementsMatch(t, listed, inOrder, "the examples of every verb are run")
 	for _, verb := range inOrder {
 		if before[verb] != nil {
 			before[verb]()
@@ -103,10 +105,13 @@ func interrupted(t *testing.T, c *exec.Cmd) {
 	out, err := c.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, c.Start())
+	open := false
 	for s := bufio.NewScanner(out); s.Scan(); {
 		if strings.Contains(s.Text(), "http://127.0.0.1:") {
+			open = true
 			require.NoError(t, c.Process.Signal(syscall.SIGINT))
 		}
 	}
 	assert.NoError(t, c.Wait())
+	assert.True(t, open, "%s prints its address", c.Args[2])
 }

@@ -3,11 +3,9 @@ package e2e
 import (
 	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"net/http"
 	"net/url"
-	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -22,11 +20,10 @@ import (
 	"glasspocket/e2e/service"
 	"glasspocket/hosts"
 	"glasspocket/internal/app"
+	"glasspocket/internal/generated"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
 )
-
-var update = flag.Bool("update", false, "write what the host lab has shown anew")
 
 // cell is one thing to be tried: a pocket on a host in a form.
 type cell struct {
@@ -313,12 +310,7 @@ func TestHostLab(t *testing.T) {
 	require.NoError(t, err)
 	text = append(text, '\n')
 	file := filepath.Join(service.Root(), "hosts", "proved", "lab.json")
-	if *update {
-		require.NoError(t, os.WriteFile(file, text, 0o644))
-	}
-	have, err := os.ReadFile(file)
-	require.NoError(t, err)
-	assert.Equal(t, string(text), string(have), "what the console and docs say of the lab is not what it shows: go test ./e2e -run TestHostLab -update")
+	generated.File(t, file, string(text), "go test ./e2e -run TestHostLab -update")
 }
 
 // A plain form is what later widgets bring; what hosts make of one is predicted already.

@@ -485,11 +485,11 @@ func TestValueBecomesSetting(t *testing.T) {
 	b.press("Make setting")
 	b.wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("The attribute class connects the widget's parts"))`)
 
-	// Rename, double, remove.
+	// Rename, duplicate, delete.
 	b.wait(`document.querySelector("[aria-label='rename Warning']")`)
 	eval[any](t, b.Page, `document.querySelector("[aria-label='rename Warning']").click(); 0`)
 	label("1x")
-	b.wait(`document.querySelector("[role=dialog]").innerText.includes("A key begins with a lower-case letter")`)
+	b.wait(`document.querySelector("[role=dialog]").innerText.includes("A key starts with a lower-case letter")`)
 	label("heading")
 	b.wait(`document.querySelector("[role=dialog]").innerText.includes("There is a setting heading already")`)
 	label("caution")

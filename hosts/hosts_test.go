@@ -2,10 +2,8 @@ package hosts
 
 import (
 	"encoding/json"
-	"flag"
 	"fmt"
 	"io/fs"
-	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -15,22 +13,18 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/internal/generated"
 	"glasspocket/internal/host"
 )
 
-var update = flag.Bool("update", false, "write hosts/schema.json and the pages in docs")
+const remedy = "go test ./hosts -update"
 
-// hosts/schema.json is made from what reads profiles; “go test ./hosts -update” writes it.
+// hosts/schema.json is generated from the reader of profiles.
 func TestSchema(t *testing.T) {
-	if *update {
-		require.NoError(t, os.WriteFile(SchemaFile, host.Schema(), 0o644))
-	}
-	have, err := os.ReadFile(SchemaFile)
-	require.NoError(t, err)
-	assert.Equal(t, string(host.Schema()), string(have), "run go test ./hosts -update")
+	generated.File(t, SchemaFile, string(host.Schema()), remedy)
 }
 
-// docs/host-lab.md is made from what the lab has shown; “go test ./hosts -update” writes it.
+// docs/host-lab.md is generated from the results of the lab.
 func TestLabPage(t *testing.T) {
 	set, err := Shipped()
 	require.NoError(t, err)
@@ -61,30 +55,13 @@ func TestLabPage(t *testing.T) {
 			}
 		}
 	}
-	page := filepath.Join("..", "docs", "host-lab.md")
-	if *update {
-		require.NoError(t, os.WriteFile(page, []byte(b.String()), 0o644))
-	}
-	have, err := os.ReadFile(page)
-	require.NoError(t, err)
-	assert.Equal(t, b.String(), string(have), "run go test ./hosts -update")
+	generated.File(t, filepath.Join("..", "docs", "host-lab.md"), b.String(), remedy)
 }
 
-// docs/host-profiles.md tells the format as the reader has it; “go test ./hosts -update” writes
-// its reference.
+// The reference in docs/host-profiles.md is generated from the reader of profiles.
 func TestFormatPage(t *testing.T) {
-	page := filepath.Join("..", "docs", "host-profiles.md")
-	have, err := os.ReadFile(page)
-	require.NoError(t, err)
 	const mark = "<!-- The rest is generated from internal/host/format.go by “go test ./hosts -update”. -->\n\n"
-	before, _, found := strings.Cut(string(have), mark)
-	require.True(t, found)
-	want := before + mark + host.Reference()
-	if *update {
-		require.NoError(t, os.WriteFile(page, []byte(want), 0o644))
-		have = []byte(want)
-	}
-	assert.Equal(t, want, string(have), "run go test ./hosts -update")
+	generated.Part(t, filepath.Join("..", "docs", "host-profiles.md"), mark, "", host.Reference(), remedy)
 }
 
 // Every profile that ships is read without a warning, keeps to the JSON Schema, and brings

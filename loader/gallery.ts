@@ -101,10 +101,10 @@ addEventListener("message", function first(event) {
   // Shows the mounted pockets that have a place. A pocket without boxes costs no layout when its
   // script measures it; each measures again when it has them.
   function show() {
-    const now = [...mounted].filter((id) => laid.has(id));
-    for (const id of now) cell(id).page.classList.remove("coming");
-    fit(now);
-    for (const id of now) {
+    const ready = [...mounted].filter((id) => laid.has(id));
+    for (const id of ready) cell(id).page.classList.remove("coming");
+    fit(ready);
+    for (const id of ready) {
       mounted.delete(id);
       drawn.add(id);
       cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // show what waits to be opened

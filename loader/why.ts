@@ -91,14 +91,14 @@ function cost(key: string): [string, string][] {
 }
 
 async function look(key: string, instances: Instance[]): Promise<Finding[]> {
-  const now = await service(key);
-  const fresh: [string, string][] = now.payload
-    ? [["On the service", `publication ${now.payload.publication}, ${published(now.payload)}`]]
-    : [["On the service", now.says!]];
+  const live = await service(key);
+  const fresh: [string, string][] = live.payload
+    ? [["On the service", `publication ${live.payload.publication}, ${published(live.payload)}`]]
+    : [["On the service", live.says!]];
   if (!instances.length) {
-    let says = now.payload
+    let says = live.payload
       ? "Its script has not run. It may still be loading, or the page or an extension may block it. Check the browser's console."
-      : now.says!;
+      : live.says!;
     for (const text of Object.keys(g().said)) if (text.includes(`“${key}”`)) says = text.replace("Glass Pocket: ", "");
     return [{ key, state: "missing", says, rows: [...fresh, ...cost(key)] }];
   }
@@ -109,7 +109,7 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
     let more = "";
     if (payload) {
       rows.push(["On this page", `publication ${payload.publication}, ${published(payload)}`]);
-      if (now.payload && now.payload.publication > payload.publication) more = " This is an older publication from a cache. It is replaced within a minute of the next request.";
+      if (live.payload && live.payload.publication > payload.publication) more = " This is an older publication from a cache. It is replaced within a minute of the next request.";
     }
     rows.push(...fresh);
     const shift = shifts.reduce((sum, s) => (s.startTime >= at && s.startTime < at + took + 500 ? sum + s.value : sum), 0);

@@ -308,7 +308,7 @@ func (s *session) explain(err error, name string, w io.Writer) int {
 		}
 		if !s.json {
 			hint := problem.Hint
-			if problem.Code == "account-needed" || problem.Code == "not-signed-in" { // The service does not know that this is the client.
+			if problem.Code == "account-needed" || problem.Code == "not-signed-in" { // the service addresses users of the console and of the API
 				hint = "Run “glasspocket signin NAME”, or set GLASSPOCKET_TOKEN."
 			}
 			fmt.Fprintf(w, "glasspocket: %s\n%s\n", problem.Detail, hint)

@@ -32,7 +32,7 @@ people who manage them.
 
 func main() {
 	// The database contains password hashes and everybody's data. An existing data folder may be
-	// readable for others; what is written into it must not be.
+	// readable for others; new files in it must not be.
 	syscall.Umask(0o077)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()

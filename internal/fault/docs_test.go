@@ -1,7 +1,6 @@
 package fault
 
 import (
-	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -10,9 +9,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-)
 
-var update = flag.Bool("update", false, "write docs/faults.md")
+	"glasspocket/internal/generated"
+)
 
 // docs/faults.md is the catalogue; “go test ./internal/fault -update” writes it.
 func TestFaultsPage(t *testing.T) {
@@ -22,13 +21,7 @@ func TestFaultsPage(t *testing.T) {
 	for _, e := range Catalogue {
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", e.Code, cell(e.Title), cell(e.Why), cell(e.Example))
 	}
-	page := filepath.Join("..", "..", "docs", "faults.md")
-	if *update {
-		require.NoError(t, os.WriteFile(page, []byte(b.String()), 0o644))
-	}
-	have, err := os.ReadFile(page)
-	require.NoError(t, err)
-	assert.Equal(t, b.String(), string(have), "docs/faults.md is out of date: run go test ./internal/fault -update")
+	generated.File(t, filepath.Join("..", "..", "docs", "faults.md"), b.String(), "go test ./internal/fault -update")
 }
 
 // The catalogue has every declared code exactly once.

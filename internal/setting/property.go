@@ -213,7 +213,7 @@ func (s *Setting) readDefault(v *jsondoc.Value) fault.List {
 		if s.Required {
 			return nil
 		}
-		if s.Format == "uri" { // an empty text is not a URI, and means none: without a default there is no link
+		if s.Format == "uri" { // "" is not a URI, but means that there is no link
 			s.Default = ""
 			return nil
 		}

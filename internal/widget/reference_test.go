@@ -3,19 +3,17 @@ package widget_test
 import (
 	"bytes"
 	_ "embed"
-	"flag"
 	"fmt"
-	"os"
 	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
 	"text/template"
 
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/generated"
 	"glasspocket/internal/icon"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
@@ -25,14 +23,11 @@ import (
 	"glasspocket/internal/widget"
 )
 
-var update = flag.Bool("update", false, "write docs/widget-format.md anew")
-
 //go:embed testdata/reference.md
 var reference string
 
-// docs/widget-format.md is written from what checks the format: its keys, types, functions
-// and limits stand there as they stand in the code. “go test ./internal/widget -update”
-// writes it.
+// docs/widget-format.md is generated from the tables that check the format, so that its keys, types,
+// functions and limits agree with the code. “go test ./internal/widget -update” writes it.
 func TestReferencePage(t *testing.T) {
 	page := template.Must(template.New("").Delims("<<", ">>").Funcs(template.FuncMap{
 		"keys": keysTable, "types": typesTable, "item": itemTable, "functions": functionsTable, "members": membersTable, "fields": fieldsOf, "changes": changesTable,
@@ -48,13 +43,7 @@ func TestReferencePage(t *testing.T) {
 		"Small": setting.SmallScreen, "Image": asset.Limits[asset.Image], "Sound": asset.Limits[asset.Sound], "Font": asset.Limits[asset.Font], "Widths": asset.Widths,
 		"Pixels": asset.PixelsMost / 1_000_000, "Script": widget.ScriptMost, "Rich": setting.RichTags,
 	}))
-	file := filepath.Join("..", "..", "docs", "widget-format.md")
-	if *update {
-		require.NoError(t, os.WriteFile(file, b.Bytes(), 0o644))
-	}
-	have, err := os.ReadFile(file)
-	require.NoError(t, err)
-	assert.Equal(t, b.String(), string(have), "docs/widget-format.md is not what the code says: run go test ./internal/widget -update")
+	generated.File(t, filepath.Join("..", "..", "docs", "widget-format.md"), b.String(), "go test ./internal/widget -update")
 }
 
 var cell = strings.NewReplacer("|", `\|`).Replace

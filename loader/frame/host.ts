@@ -39,7 +39,7 @@ const style = `
 const sheet = new CSSStyleSheet();
 sheet.replaceSync(style);
 
-let now = "";
+let laid = "";
 
 const more = ["94%", "87%", "90%", "93%", "89%", "96%", "85%", "92%", "95%", "88%", "90%", "70%"];
 
@@ -47,8 +47,8 @@ const more = ["94%", "87%", "90%", "93%", "89%", "96%", "85%", "92%", "95%", "88
 // the page does.
 export function lay(host: Host): HTMLElement[] {
   const wanted = JSON.stringify(host);
-  if (wanted != now) {
-    now = wanted;
+  if (wanted != laid) {
+    laid = wanted;
     document.adoptedStyleSheets = [sheet];
     document.documentElement.style.colorScheme = host.page == "dark" ? "dark" : "light";
     const bare = host.page == "bare";

@@ -29,9 +29,9 @@ export function edges(pocket: Pocket) {
       // There can be several bars below each other.
       for (let i = 0, box; i < 3 && (box = bar(top + 1)) && box.bottom > top; i++) top = Math.round(box.bottom);
       for (let i = 0, box; i < 3 && (box = bar(innerHeight - bottom - 1)) && innerHeight - box.top > bottom; i++) bottom = Math.round(innerHeight - box.top);
-      const now = top + " " + bottom;
-      if (now != last) callback({ top, bottom });
-      last = now;
+      const next = top + " " + bottom;
+      if (next != last) callback({ top, bottom });
+      last = next;
     }
     const ask = () => void (asked ||= requestAnimationFrame(look));
     addEventListener("scroll", ask, { signal, passive: true, capture: true });

@@ -24,7 +24,7 @@
   let inline = $state(true);
 
   const wrong = $derived(
-    way != "rename" || name == key ? "" : !isKey(name) ? "A key begins with a lower-case letter; then letters and digits, at most 40, as in cornerRadius." : taken.includes(name) ? `There is a setting ${name} already.` : "",
+    way != "rename" || name == key ? "" : !isKey(name) ? "A key starts with a lower-case letter and has only letters and digits, at most 40. Example: cornerRadius." : taken.includes(name) ? `There is a setting ${name} already.` : "",
   );
   const titles: Record<Way, string> = { rename: "Rename", duplicate: "Duplicate", delete: "Delete" };
 

@@ -78,7 +78,7 @@ export function behind(worktop: Worktop, part: Part): Behind {
   }
   statements.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : a.from - b.from));
 
-  // Behind it: what the view shows, and what the rules use.
+  // The settings and messages that the view shows and the rules use.
   const keys: string[] = [...(element?.settings ?? [])];
   const names = new Set(mine.flatMap((r) => standsOn(folder.text("style.css").slice(r.from, r.to))));
   for (const s of worktop.widget?.settings ?? []) if (s.look && names.has(kebab(s.key)) && !keys.includes(s.key)) keys.push(s.key);

@@ -7,7 +7,7 @@
   const editor = useEditor();
   let box: HTMLElement;
   let last = "";
-  // Draws changes from elsewhere; what was typed here is shown already.
+  // Draws changes from elsewhere. Text that was typed here is already shown.
   $effect(() => {
     const text = String(value ?? "");
     if (text != last) box.innerHTML = last = text;
