@@ -17,7 +17,8 @@ function load(address: string) {
   return modules.get(address)!;
 }
 
-// What would be above the whole page is above its cell, because the top layer would leave the cell.
+// A widget that would float above the whole page floats above its cell, because the top layer would
+// leave the cell.
 HTMLDialogElement.prototype.showModal = function () {
   this.show();
 };

@@ -57,7 +57,7 @@ if (!(w.glassPocket?.n! >= newest)) {
     if (removed) forgetRemoved(g);
     if (consent) for (const instance of new Set(g.live.values())) instance.consent?.();
   }).observe(document, { childList: true, subtree: true, attributeFilter: [attribute, "data-glass-consent"] });
-  // What a page's owner adds to the address for a report about the pockets in the page.
+  // A page's owner adds this to the address for a report about the pockets in the page.
   const why = () => {
     if (location.hash.endsWith("#glass-pocket-why")) load("why");
   };

@@ -1,5 +1,5 @@
-// What a page's owner sees after adding #glass-pocket-why to its address: every pocket in the page,
-// why it shows or not, and what it costs. Loaded only then.
+// The report that a page's owner sees after adding #glass-pocket-why to its address: every pocket in
+// the page, why it shows or not, and its cost. Loaded only then.
 import { dress } from "./dress";
 import { attribute } from "./find";
 import { css } from "./why.style";
@@ -71,7 +71,7 @@ function place(instance: Instance): Pick<Finding, "state" | "says"> {
   return { state: "shown", says: "Shown." };
 }
 
-// What the service has now, bypassing every cache.
+// The service's live version, bypassing every cache.
 async function service(key: string): Promise<{ payload?: Payload; says?: string }> {
   try {
     const answer = await fetch(`${__BASE__}/s/${encodeURIComponent(key)}.json`, { cache: "reload", credentials: "omit" });

@@ -13,7 +13,7 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// What a job can do with each pocket.
+// The actions of a job on each pocket.
 const (
 	JobPublish   = "publish"
 	JobUnpublish = "unpublish"

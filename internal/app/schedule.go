@@ -12,7 +12,7 @@ import (
 	"glasspocket/internal/setting"
 )
 
-// What a schedule can do.
+// The actions of a schedule.
 const (
 	DoPublish   = "publish"   // the draft as it was when it was scheduled
 	DoRestore   = "restore"   // an older publication
@@ -95,7 +95,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 		if err != nil {
 			return nil, err
 		}
-		// What cannot be shown is refused now, not at the scheduled time.
+		// A draft that cannot be shown is refused now, not at the scheduled time.
 		pub.Key, pub.CustomerID, pub.Number = key, p.CustomerID, p.Newest+1
 		if _, _, err := a.build(ctx, pub.ReleaseID, pub); err != nil {
 			return nil, err

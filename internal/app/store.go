@@ -85,7 +85,7 @@ type ReleaseInfo struct {
 	Share int `db:"share"`
 }
 
-// LotLast is the last lot: what is rolled out to it is rolled out to all.
+// LotLast is the last lot: a release that includes it is rolled out to all.
 const LotLast = 99
 
 // Pocket is a customer's configured copy of a widget.

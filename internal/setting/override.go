@@ -67,7 +67,7 @@ func (v Values) Give(given Values) Values {
 	all := maps.Clone(v)
 	maps.Copy(all, given)
 	if small, ok := v[SmallKey].(map[string]any); ok {
-		// What a page sets applies to all screen sizes.
+		// A value from the page applies to all screen sizes.
 		small = maps.Clone(small)
 		for key := range given {
 			delete(small, key)

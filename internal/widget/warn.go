@@ -131,7 +131,7 @@ func tooFaint(s *setting.Setting, full setting.Values) string {
 	if s.On == "" || !ok1 || !ok2 {
 		return ""
 	}
-	// What is behind a translucent surface is unknown; white is assumed.
+	// The background of a translucent surface is unknown; white is assumed.
 	if c := setting.Contrast(ink, on); c > 0 && c < setting.ContrastLeast {
 		return fmt.Sprintf("%s on %s has a contrast of %.1f; text needs %.1f.", ink, on, c, setting.ContrastLeast)
 	}

@@ -31,7 +31,7 @@ Format.supportedLocalesOf = RealFormat.supportedLocalesOf;
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
-// What clocks in the zone show at an instant, as if it were UTC.
+// The local time in the zone at an instant, as if it were UTC.
 function wall(at: number): Date {
   let format = formats.get(zone);
   if (!format) {

@@ -27,8 +27,8 @@ export type Order =
   | { show: Show | null } // outlines what these made
   | { beat: number };
 
-// What settings made: by marks of the view's parts, and by names of the look. item limits it to one
-// item of a list, by its index and the number of items.
+// The parts that settings made: by marks of the view's parts, and by names of the look. item limits
+// it to one item of a list, by its index and the number of items.
 export interface Show {
   marks: number[];
   names: string[];

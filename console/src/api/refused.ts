@@ -13,5 +13,5 @@ export class Refused extends Error {
   }
 }
 
-// What went wrong, and what to do about it, on one line.
+// The problem and its remedy, on one line.
 export const explain = (error: unknown) => (error instanceof Refused ? `${error.message} ${error.hint}` : String(error));

@@ -1,4 +1,4 @@
-// What a form's fields share, without passing it through each of them.
+// The state that a form's fields share, without passing it through each of them.
 import { getContext, setContext } from "svelte";
 import type { PocketEditor } from "./editor.svelte";
 

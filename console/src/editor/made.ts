@@ -34,7 +34,7 @@ export function makers(made: Made[], parts: Part[], settings: Setting[], length:
   return list;
 }
 
-// What to outline for a setting, or for one item of a list with this many.
+// The parts to outline for a setting, or for one item of a list with this many.
 export function affects(setting: Setting, parts: Part[], item?: { nth: number; of: number }): Show {
   const marks = parts.flatMap((part, i) => (part.settings?.includes(setting.key) ? [i] : []));
   if (item) return { marks, names: [], item };

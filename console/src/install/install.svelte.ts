@@ -161,7 +161,7 @@ export class Installing {
   }
 }
 
-// What visitors see, in words for people who do not read code.
+// The visitors' view, in words for people who do not read code.
 export const shows: Record<string, string> = {
   widget: "the widget on the page",
   frame: "the widget in a frame",
