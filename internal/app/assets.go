@@ -63,7 +63,7 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	}
 	info, _ := json.Marshal(made.Info)
 	at = Asset{CustomerID: customer, Digest: made.Digest, Info: info, CreatedAt: a.now(), CreatedBy: s.Name}
-	fresh, err = a.store.AddAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "upload", Kind: "asset", Of: made.Digest[:12], Note: name}), *made, at)
+	fresh, err = a.store.AddAsset(ctx, *made, at, a.record(s, Entry{CustomerID: customer, Did: "upload", Kind: "asset", Of: made.Digest[:12], Note: name}))
 	if err == nil && !fresh {
 		at, err = a.store.Asset(ctx, customer, made.Digest)
 	}
@@ -99,7 +99,7 @@ func (a *App) DeleteAsset(ctx context.Context, s Scope, customer, digest string)
 	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return err
 	}
-	uses, err := a.store.DeleteAsset(a.noting(ctx, s, Entry{CustomerID: customer, Did: "delete", Kind: "asset", Of: digest[:min(12, len(digest))]}), customer, digest)
+	uses, err := a.store.DeleteAsset(ctx, customer, digest, a.record(s, Entry{CustomerID: customer, Did: "delete", Kind: "asset", Of: digest[:min(12, len(digest))]}))
 	if errors.Is(err, ErrNotFound) {
 		return noAsset(digest)
 	}

@@ -99,58 +99,31 @@ func (e Entry) Joined(last Entry) Entry {
 	return e
 }
 
-type entryKey struct{}
-
-// pending is an entry to be recorded by the first write with its context.
-type pending struct {
-	Entry
-	written bool
-	item    *JobItem // finished by the same write
+// Record is what a write stores besides the change itself, in the same transaction: there is no
+// change without its entry, and no entry without its change.
+type Record struct {
+	Entry          // for the audit; without Did there is none
+	Item  *JobItem // the item of a job that the change finishes, or nil
 }
 
-// noting makes the next write with the returned context record e in the same transaction: there is
-// no change without its entry, and no entry without its change.
-func (a *App) noting(ctx context.Context, s Scope, e Entry) context.Context {
+// record returns the record of a change.
+func (a *App) record(s Scope, e Entry) *Record {
 	e.At, e.By, e.Client = a.now(), s.Name, s.Client
 	e.Since = e.At
-	item, _ := ctx.Value(itemKey{}).(*JobItem)
-	return context.WithValue(ctx, entryKey{}, &pending{Entry: e, item: item})
+	return &Record{e, s.Item}
 }
 
-type itemKey struct{}
-
-// doing makes the change with the returned context finish an item of a job in the same transaction,
-// so that a job that continues after a restart does nothing twice.
-func doing(ctx context.Context, i *JobItem) context.Context {
-	return context.WithValue(ctx, itemKey{}, i)
-}
-
-// besides is for a change that an item of a job needs, but that does not finish it.
-func besides(ctx context.Context) context.Context {
-	return context.WithValue(ctx, itemKey{}, (*JobItem)(nil))
-}
-
-// Noted returns the entry that a store must record with a change. Call done afterwards. It returns
-// nil if there is none, or if an earlier write recorded it.
-func Noted(ctx context.Context) (e *Entry, i *JobItem, done func()) {
-	p, _ := ctx.Value(entryKey{}).(*pending)
-	if p == nil || p.written {
-		return nil, nil, nil
-	}
-	return &p.Entry, p.item, func() { p.written = true }
-}
-
-// NothingDone tells that a store's write changed nothing, so that there is nothing to record.
-func NothingDone(ctx context.Context) {
-	if p, _ := ctx.Value(entryKey{}).(*pending); p != nil {
-		p.Did = ""
+// Skip is for a write that changed nothing, so that there is nothing to record.
+func (r *Record) Skip() {
+	if r != nil {
+		r.Did = ""
 	}
 }
 
-// NumberDone sets the number of what a store created.
-func NumberDone(ctx context.Context, number int) {
-	if p, _ := ctx.Value(entryKey{}).(*pending); p != nil {
-		p.Number = number
+// SetNumber sets the number of what a write created.
+func (r *Record) SetNumber(number int) {
+	if r != nil {
+		r.Number = number
 	}
 }
 

@@ -148,8 +148,8 @@ func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string)
 	if w, err := a.widgetFor(ctx, p); err == nil {
 		p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))
 	}
-	ctx = a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
-	if err := a.store.SavePocket(ctx, p, p.Revision); errors.Is(err, ErrChanged) {
+	rec := a.record(s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
+	if err := a.store.SavePocket(ctx, p, p.Revision, rec); errors.Is(err, ErrChanged) {
 		if current, err := a.store.Pocket(ctx, p.Key); err == nil {
 			p = current
 		}

@@ -156,7 +156,7 @@ func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	}
 	ask.Keys = nil
 	j.Ask, _ = json.Marshal(ask)
-	err := a.store.AddJob(a.noting(ctx, s, Entry{CustomerID: s.only(), Did: "start", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}), j, items)
+	err := a.store.AddJob(ctx, j, items, a.record(s, Entry{CustomerID: s.only(), Did: "start", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}))
 	if err == nil {
 		a.wakeJobs()
 	}
@@ -210,7 +210,7 @@ func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	if err := s.require(publishPockets); err != nil {
 		return err
 	}
-	err = a.store.FinishJob(a.noting(ctx, s, Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}), id, Cancelled, "", a.now())
+	err = a.store.FinishJob(ctx, id, Cancelled, "", a.now(), a.record(s, Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}))
 	if errors.Is(err, ErrChanged) {
 		return &Error{Kind: Conflict, Code: "job-ended", What: "The job has already finished.", Hint: "Read the job to see its result."}
 	}
@@ -251,7 +251,7 @@ func (a *App) RunJobs(ctx context.Context) {
 func (a *App) runJob(ctx context.Context, j Job) error {
 	var ask JobAsk
 	if err := json.Unmarshal(j.Ask, &ask); err != nil {
-		return a.store.FinishJob(ctx, j.ID, JobFailed, "The file cannot be read.", a.now())
+		return a.store.FinishJob(ctx, j.ID, JobFailed, "The file cannot be read.", a.now(), nil)
 	}
 	s := Scope{Role: j.Role, CustomerID: j.CustomerID, Name: j.By, Client: "job"}
 	for range jobShare {
@@ -260,7 +260,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 		}
 		item, err := a.store.NextJobItem(ctx, j.ID)
 		if errors.Is(err, ErrNotFound) {
-			err := a.store.FinishJob(ctx, j.ID, JobDone, "", a.now())
+			err := a.store.FinishJob(ctx, j.ID, JobDone, "", a.now(), nil)
 			if errors.Is(err, ErrChanged) {
 				return nil // cancelled in the meantime
 			}
@@ -274,7 +274,7 @@ func (a *App) runJob(ctx context.Context, j Job) error {
 			return err
 		}
 		item.Outcome = Done
-		err = a.doItem(doing(ctx, &item), s, ask, &item)
+		err = a.doItem(ctx, s.finishing(&item), ask, &item)
 		var refused *Error
 		switch {
 		case err == nil:

@@ -70,7 +70,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	if err != nil {
 		return p, err
 	}
-	if err := a.store.AddPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title}), p); errors.Is(err, ErrExists) {
+	if err := a.store.AddPocket(ctx, p, a.record(s, Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title})); errors.Is(err, ErrExists) {
 		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another key, or leave it out."}
 	} else if err != nil {
 		return Pocket{}, err

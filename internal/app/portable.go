@@ -184,7 +184,7 @@ func (a *App) rehomed(ctx context.Context, s Scope, customer string, f PocketFil
 		if of.Bytes == nil {
 			return nil, faulty("asset-missing", "An asset of the pocket is missing.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not on this service and not in the file.", of.Name, of.Digest[:min(12, len(of.Digest))]), Fix: "Export the pocket with its assets, or upload this asset first."}})
 		}
-		made, _, err := a.AddAsset(besides(ctx), s, customer, of.Name, of.Bytes)
+		made, _, err := a.AddAsset(ctx, s.finishing(nil), customer, of.Name, of.Bytes)
 		if err != nil {
 			return nil, err
 		}
@@ -240,11 +240,11 @@ func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, case
 	now := a.now()
 	p.Revision, p.Lot, p.DraftAt, p.DraftBy, p.CreatedAt = 1, newLot(), now, s.Name, now
 	p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))
-	if err := a.store.AddPocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from}), p); err != nil {
+	if err := a.store.AddPocket(ctx, p, a.record(s, Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from})); err != nil {
 		return p, err
 	}
 	for _, c := range cases {
-		if err := a.store.SavePreviewCase(ctx, p.Key, c); err != nil {
+		if err := a.store.SavePreviewCase(ctx, p.Key, c, nil); err != nil {
 			return p, err
 		}
 	}
@@ -314,7 +314,7 @@ func (a *App) DeletePocket(ctx context.Context, s Scope, key string) error {
 	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
-	err = a.store.DeletePocket(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "delete", Kind: "pocket", Of: key, Note: p.Title}), key)
+	err = a.store.DeletePocket(ctx, key, a.record(s, Entry{CustomerID: p.CustomerID, Did: "delete", Kind: "pocket", Of: key, Note: p.Title}))
 	if errors.Is(err, ErrChanged) {
 		return &Error{Kind: Conflict, Code: "published-still", What: fmt.Sprintf("%s is published, and pages show it.", key), Hint: "Unpublish it first, then delete it."}
 	}

@@ -138,7 +138,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	if !there && len(list) >= PreviewCasesMost {
 		return &Error{Kind: Conflict, Code: "too-many-cases", What: fmt.Sprintf("A pocket can have at most %d preview cases.", PreviewCasesMost), Hint: "Delete one first."}
 	}
-	return a.store.SavePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}), key, c)
+	return a.store.SavePreviewCase(ctx, key, c, a.record(s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}))
 }
 
 // DeletePreviewCase deletes a preview case.
@@ -150,7 +150,7 @@ func (a *App) DeletePreviewCase(ctx context.Context, s Scope, key, name string) 
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	err = a.store.DeletePreviewCase(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " (deleted)"}), key, name)
+	err = a.store.DeletePreviewCase(ctx, key, name, a.record(s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " (deleted)"}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("case", name, "List the pocket's preview cases to see their names.")
 	}

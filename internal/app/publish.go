@@ -162,9 +162,9 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	if pub.Restores > 0 {
 		entry.Note = fmt.Sprint(pub.Restores)
 	}
-	ctx = a.noting(ctx, s, entry)
+	rec := a.record(s, entry)
 	if pub.Unpublished {
-		if err := a.store.Publish(ctx, pub, Rendering{}); err != nil {
+		if err := a.store.Publish(ctx, pub, Rendering{}, rec); err != nil {
 			return Publication{}, meanwhile(key, err)
 		}
 		for _, part := range render.Parts {
@@ -196,7 +196,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	if err != nil {
 		return Publication{}, err
 	}
-	if err := a.store.Publish(ctx, pub, rendering); err != nil {
+	if err := a.store.Publish(ctx, pub, rendering, rec); err != nil {
 		return Publication{}, meanwhile(key, err)
 	}
 	sites := ancestors(pub.Cues, owner.Sites)

@@ -139,7 +139,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 	if len(waiting)+len(list) > SchedulesMost {
 		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("A pocket can have at most %d waiting schedules.", SchedulesMost), Hint: "Cancel some first."}
 	}
-	ids, err := a.store.AddSchedules(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}), list)
+	ids, err := a.store.AddSchedules(ctx, list, a.record(s, Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}))
 	for i, id := range ids {
 		list[i].ID = id
 	}
@@ -184,7 +184,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 	}
 	for _, each := range list {
 		if each.ID == id {
-			err := a.store.FinishSchedule(a.noting(ctx, s, Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}), id, a.now(), Cancelled, "")
+			err := a.store.FinishSchedule(ctx, id, a.now(), Cancelled, "", a.record(s, Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}))
 			if !errors.Is(err, ErrChanged) {
 				return err
 			}
@@ -245,7 +245,7 @@ func (a *App) run(ctx context.Context, each Schedule) error {
 			outcome = Done // it is live already
 		}
 		a.notice("a schedule failed", "pocket", each.Key, "does", each.Does, "why", refused.What)
-		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code))
+		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code), nil)
 		if errors.Is(err, ErrChanged) {
 			return nil // cancelled in the meantime
 		}

@@ -41,6 +41,15 @@ type Scope struct {
 	Key        string    // a guest's pocket
 	Name       string    // name for the record
 	Client     string    // "console", "token"
+	Item       *JobItem  // the item of a job that the next write finishes, or nil
+}
+
+// finishing returns the scope for an action whose write also finishes an item of a job, so that a
+// job that continues after a restart does nothing twice. nil is for a change that an item needs
+// but that does not finish it.
+func (s Scope) finishing(i *JobItem) Scope {
+	s.Item = i
+	return s
 }
 
 type action int

@@ -202,62 +202,62 @@ type Page struct {
 type Store interface {
 	Ping(ctx context.Context) error
 
-	AddCustomer(ctx context.Context, c Customer) error // ErrExists
+	AddCustomer(ctx context.Context, c Customer, rec *Record) error // ErrExists
 	Customer(ctx context.Context, id string) (Customer, error)
 	Customers(ctx context.Context, only, search string, p Page) ([]Customer, error)
-	CustomerNames(ctx context.Context, ids []string) (map[string]string, error) // by ID
-	WithholdCustomer(ctx context.Context, id string, w Withheld) error          // ErrNotFound
+	CustomerNames(ctx context.Context, ids []string) (map[string]string, error)     // by ID
+	WithholdCustomer(ctx context.Context, id string, w Withheld, rec *Record) error // ErrNotFound
 	// SaveCustomer replaces name, zone, language, sites and brand if the revision is still
 	// revision. If not, it returns ErrChanged.
-	SaveCustomer(ctx context.Context, c Customer, revision int) error
+	SaveCustomer(ctx context.Context, c Customer, revision int, rec *Record) error
 	// Branded lists the pockets of a customer that refer to any of names, by key.
 	Branded(ctx context.Context, customer string, names []string, p Page) ([]Pocket, error)
-	AddGuestPocket(ctx context.Context, p Pocket, digest string, until time.Time) error
+	AddGuestPocket(ctx context.Context, p Pocket, digest string, until time.Time, rec *Record) error
 	GuestPocket(ctx context.Context, digest string, now time.Time) (key string, err error) // ErrNotFound
 	KeepGuestPocket(ctx context.Context, key string, until time.Time) error
 	// ClaimGuestPocket moves a guest pocket to a customer. It adds the customer and the user if
 	// given. Errors: ErrNotFound, ErrExists.
-	ClaimGuestPocket(ctx context.Context, key, customer string, c *Customer, u *User) error
+	ClaimGuestPocket(ctx context.Context, key, customer string, c *Customer, u *User, rec *Record) error
 	DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (int, error) // the expired ones
-	AddInvitation(ctx context.Context, n Invitation, digest string) (int64, error)
-	Invitations(ctx context.Context, customer string) ([]Invitation, error) // newest first
-	Invitation(ctx context.Context, digest string) (Invitation, error)      // ErrNotFound
-	RevokeInvitation(ctx context.Context, customer string, id int64) error  // ErrNotFound
+	AddInvitation(ctx context.Context, n Invitation, digest string, rec *Record) (int64, error)
+	Invitations(ctx context.Context, customer string) ([]Invitation, error)             // newest first
+	Invitation(ctx context.Context, digest string) (Invitation, error)                  // ErrNotFound
+	RevokeInvitation(ctx context.Context, customer string, id int64, rec *Record) error // ErrNotFound
 	// UseInvitation adds u and marks the invitation as used, or does neither. It returns ErrChanged
 	// if it was used before, and ErrExists if there is such a user.
-	UseInvitation(ctx context.Context, id int64, u User, at time.Time) (int64, error)
+	UseInvitation(ctx context.Context, id int64, u User, at time.Time, rec *Record) (int64, error)
 	UsersOf(ctx context.Context, customer string) ([]User, error) // by name
 
-	AddUser(ctx context.Context, u User) (int64, error) // ErrExists
+	AddUser(ctx context.Context, u User, rec *Record) (int64, error) // ErrExists
 	// AddFirstUser adds u only if there are no users. If there are, it returns ErrExists.
 	AddFirstUser(ctx context.Context, u User) (int64, error)
 	UserByName(ctx context.Context, name string) (User, error)
 	Users(ctx context.Context, p Page) ([]User, error) // by name
 	// SaveUser replaces role, customer and password. It deletes the user's sessions except keep,
 	// and the tokens too if requested. It returns ErrChanged if no operator-admin would remain.
-	SaveUser(ctx context.Context, u User, keep int64, deleteTokens bool) error
-	DeleteUser(ctx context.Context, id int64) error // ErrChanged as SaveUser
+	SaveUser(ctx context.Context, u User, keep int64, deleteTokens bool, rec *Record) error
+	DeleteUser(ctx context.Context, id int64, rec *Record) error // ErrChanged as SaveUser
 
 	AddSession(ctx context.Context, s Session, digest string) (int64, error)
 	SessionUser(ctx context.Context, digest string, now time.Time) (User, Session, error)
 	RotateSession(ctx context.Context, id int64, digest string, at time.Time) error
 	Sessions(ctx context.Context, userID int64, now time.Time) ([]Session, error)
-	RevokeSession(ctx context.Context, userID, id int64) error // ErrNotFound
+	RevokeSession(ctx context.Context, userID, id int64, rec *Record) error // ErrNotFound
 
-	AddToken(ctx context.Context, t Token, digest string) (int64, error)
+	AddToken(ctx context.Context, t Token, digest string, rec *Record) (int64, error)
 	TokenUser(ctx context.Context, digest string) (User, Token, error) // including expired ones
 	Tokens(ctx context.Context, userID int64) ([]Token, error)
-	RevokeToken(ctx context.Context, userID, id int64) error
+	RevokeToken(ctx context.Context, userID, id int64, rec *Record) error
 
 	// AddRelease adds the next release. newest is the number of its expected predecessor, -1 for
 	// any. It returns ErrChanged if there is a newer one.
-	AddRelease(ctx context.Context, r *widget.Release, n NewRelease) (info ReleaseInfo, fresh bool, err error)
+	AddRelease(ctx context.Context, r *widget.Release, n NewRelease, rec *Record) (info ReleaseInfo, fresh bool, err error)
 	NewestReleases(ctx context.Context) ([]ReleaseInfo, error) // one per widget, by name; only those in use
 	// NewestReleaseFor returns the newest release in use that is rolled out to a lot.
 	NewestReleaseFor(ctx context.Context, widget string, lot int) (ReleaseInfo, error)
 	// ShareRelease sets the percentage of pockets that a release is rolled out to.
-	ShareRelease(ctx context.Context, widget string, number, share int) (ReleaseInfo, error) // ErrNotFound
-	Releases(ctx context.Context, widget string, before, limit int) ([]ReleaseInfo, error)   // newest first, including withdrawn ones
+	ShareRelease(ctx context.Context, widget string, number, share int, rec *Record) (ReleaseInfo, error) // ErrNotFound
+	Releases(ctx context.Context, widget string, before, limit int) ([]ReleaseInfo, error)                // newest first, including withdrawn ones
 	ReleaseByNumber(ctx context.Context, widget string, number int) (ReleaseInfo, error)
 	ReleaselessWidgets(ctx context.Context) ([]string, error) // widgets whose releases have all been withdrawn, by name
 	// ReleaseUses lists, at most limit each, the pockets whose visitors receive a release because
@@ -268,7 +268,7 @@ type Store interface {
 	ServedReleases(ctx context.Context, keys []string) (map[string]int, error)
 	// Refuse records that a release does not accept a publication.
 	Refuse(ctx context.Context, key string, publication int, release int64) error
-	Withdraw(ctx context.Context, widget string, number int, at *time.Time) (ReleaseInfo, error) // nil at puts it back into use
+	Withdraw(ctx context.Context, widget string, number int, at *time.Time, rec *Record) (ReleaseInfo, error) // nil at puts it back into use
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)
 	ReleaseFiles(ctx context.Context, id int64) (widget.Files, widget.Opened, error) // assets without their bytes
 
@@ -277,16 +277,16 @@ type Store interface {
 	CountFollowers(ctx context.Context, widget string) (int, error)
 	ReleaseFolder(ctx context.Context, id int64) (widget.Files, error) // with the bytes of its assets
 
-	AddWidgetDraft(ctx context.Context, d WidgetDraft, files []DraftFile) error // ErrExists
+	AddWidgetDraft(ctx context.Context, d WidgetDraft, files []DraftFile, rec *Record) error // ErrExists
 	// SaveWidgetDraft replaces the draft and the given files if its revision is still revision. If
 	// not, it returns ErrChanged.
-	SaveWidgetDraft(ctx context.Context, d WidgetDraft, revision int, files []DraftFile) error
+	SaveWidgetDraft(ctx context.Context, d WidgetDraft, revision int, files []DraftFile, rec *Record) error
 	WidgetDraft(ctx context.Context, widget string) (WidgetDraft, error)
 	WidgetDrafts(ctx context.Context, p Page) ([]WidgetDraft, error) // by widget
 	WidgetDraftFiles(ctx context.Context, widget string) (WidgetDraft, []DraftFile, error)
-	DeleteWidgetDraft(ctx context.Context, widget string) error // ErrNotFound
+	DeleteWidgetDraft(ctx context.Context, widget string, rec *Record) error // ErrNotFound
 
-	AddAsset(ctx context.Context, made asset.Made, a Asset) (fresh bool, err error)
+	AddAsset(ctx context.Context, made asset.Made, a Asset, rec *Record) (fresh bool, err error)
 	Assets(ctx context.Context, customer string, p Page) ([]Asset, error)     // by digest
 	Asset(ctx context.Context, customer, digest string) (Asset, error)        // ErrNotFound
 	AssetUses(ctx context.Context, customer, digest string) ([]string, error) // keys of pockets, at most 100
@@ -294,7 +294,7 @@ type Store interface {
 	CopyAsset(ctx context.Context, from, to, digest, by string, at time.Time) error
 	// DeleteAsset deletes an asset unless it has AssetUses, which it then returns. Error:
 	// ErrNotFound.
-	DeleteAsset(ctx context.Context, customer, digest string) (uses []string, err error)
+	DeleteAsset(ctx context.Context, customer, digest string, rec *Record) (uses []string, err error)
 	AssetFile(ctx context.Context, digest, name string) ([]byte, error) // ErrNotFound
 	// VisibleFile returns the digest of the file of one form of an asset if visitors may have it:
 	// if a release, a draft, or a customer who is not withheld has it. Error: ErrNotFound.
@@ -302,64 +302,64 @@ type Store interface {
 	FileBytes(ctx context.Context, file string) ([]byte, error) // ErrNotFound
 
 	Usage(ctx context.Context, customer string) (Usage, error)
-	AddPocket(ctx context.Context, p Pocket) error // ErrExists
+	AddPocket(ctx context.Context, p Pocket, rec *Record) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)
 	// Pockets returns one page of a list of pockets.
 	Pockets(ctx context.Context, q PocketQuery) ([]Pocket, error)
 	// DeletePocket deletes a pocket with everything that belongs to it. Errors: ErrNotFound, and
 	// ErrChanged if it is published.
-	DeletePocket(ctx context.Context, key string) error
+	DeletePocket(ctx context.Context, key string, rec *Record) error
 
-	AddJob(ctx context.Context, j Job, items []JobItem) error
+	AddJob(ctx context.Context, j Job, items []JobItem, rec *Record) error
 	Job(ctx context.Context, id string) (Job, error)                     // with its counts
 	Jobs(ctx context.Context, customer string, limit int) ([]Job, error) // newest first, with their counts
 	RunningJobs(ctx context.Context) ([]Job, error)                      // the oldest of each customer
 	NextJobItem(ctx context.Context, job string) (JobItem, error)        // the first that waits; ErrNotFound
 	JobItems(ctx context.Context, job, outcome string, after, limit int) ([]JobItem, error)
 	FinishJobItem(ctx context.Context, i JobItem) error
-	FinishJob(ctx context.Context, id, state, why string, at time.Time) error // ErrChanged if it is finished
+	FinishJob(ctx context.Context, id, state, why string, at time.Time, rec *Record) error // ErrChanged if it is finished
 	// SavePocket replaces title, language and draft if the revision is still revision, and
 	// increments it. If not, it returns ErrChanged.
-	SavePocket(ctx context.Context, p Pocket, revision int) error
-	PreviewCases(ctx context.Context, key string) ([]PreviewCase, error)  // in order
-	SavePreviewCase(ctx context.Context, key string, c PreviewCase) error // replaces one with the same name
-	DeletePreviewCase(ctx context.Context, key, name string) error        // ErrNotFound
+	SavePocket(ctx context.Context, p Pocket, revision int, rec *Record) error
+	PreviewCases(ctx context.Context, key string) ([]PreviewCase, error)               // in order
+	SavePreviewCase(ctx context.Context, key string, c PreviewCase, rec *Record) error // replaces one with the same name
+	DeletePreviewCase(ctx context.Context, key, name string, rec *Record) error        // ErrNotFound
 
-	WithholdPocket(ctx context.Context, key string, w Withheld) error // ErrNotFound
+	WithholdPocket(ctx context.Context, key string, w Withheld, rec *Record) error // ErrNotFound
 
-	AddSealed(ctx context.Context, s Sealed) error              // no change if it is stored already
+	AddSealed(ctx context.Context, s Sealed, rec *Record) error // no change if it is stored already
 	SealedOf(ctx context.Context, key string) ([]Sealed, error) // newest first, without scripts
 	// SealedScript returns a sealed script by its digest. It returns ErrNotFound also if its pocket
 	// or the customer is withheld.
 	SealedScript(ctx context.Context, digest, key string) ([]byte, error)
 
-	AddHandover(ctx context.Context, h Handover, digest string) (int64, error)
+	AddHandover(ctx context.Context, h Handover, digest string, rec *Record) (int64, error)
 	Handovers(ctx context.Context, key string) ([]Handover, error) // newest first
 	// SeeHandover returns a handover by the digest of its secret, and records the visit. Error:
 	// ErrNotFound.
 	SeeHandover(ctx context.Context, digest string, at time.Time) (Handover, error)
-	RevokeHandover(ctx context.Context, key string, id int64) error // ErrNotFound
+	RevokeHandover(ctx context.Context, key string, id int64, rec *Record) error // ErrNotFound
 
 	OwnHosts(ctx context.Context) ([]OwnHost, error) // by name
 	// SaveOwnHost adds or replaces a profile whose revision is still revision, 0 for a new one. If
 	// not, it returns ErrChanged.
-	SaveOwnHost(ctx context.Context, h OwnHost, revision int) error
-	DeleteOwnHost(ctx context.Context, name string) error // ErrNotFound
-	SaveHostImage(ctx context.Context, host string, p HostImage) error
-	HostImage(ctx context.Context, host, file string) (HostImage, error) // ErrNotFound
-	HostImages(ctx context.Context, host string) ([]string, error)       // names of files
-	DeleteHostImage(ctx context.Context, host, file string) error        // ErrNotFound
+	SaveOwnHost(ctx context.Context, h OwnHost, revision int, rec *Record) error
+	DeleteOwnHost(ctx context.Context, name string, rec *Record) error // ErrNotFound
+	SaveHostImage(ctx context.Context, host string, p HostImage, rec *Record) error
+	HostImage(ctx context.Context, host, file string) (HostImage, error)       // ErrNotFound
+	HostImages(ctx context.Context, host string) ([]string, error)             // names of files
+	DeleteHostImage(ctx context.Context, host, file string, rec *Record) error // ErrNotFound
 
 	// Publish stores p and r and makes them live under the key, if p.Number follows the newest one
 	// and its schedule still waits. If not, it returns ErrChanged. A publication that takes the
 	// pocket offline has no rendering.
-	Publish(ctx context.Context, p Publication, r Rendering) error
-	AddSchedules(ctx context.Context, list []Schedule) ([]int64, error)
+	Publish(ctx context.Context, p Publication, r Rendering, rec *Record) error
+	AddSchedules(ctx context.Context, list []Schedule, rec *Record) ([]int64, error)
 	Schedules(ctx context.Context, key string, before int64, limit int) ([]Schedule, error) // newest first
 	WaitingSchedules(ctx context.Context, key string) ([]Schedule, error)                   // newest first
 	DueSchedules(ctx context.Context, now time.Time, limit int) ([]Schedule, error)         // those that wait, the earliest first
 	// FinishSchedule finishes a waiting schedule. If it does not wait, it returns ErrChanged.
-	FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error
+	FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string, rec *Record) error
 	Audit(ctx context.Context, q AuditQuery) ([]Entry, error)                               // newest first
 	Publications(ctx context.Context, key string, before, limit int) ([]Publication, error) // newest first
 	Publication(ctx context.Context, key string, number int) (Publication, error)

@@ -98,7 +98,7 @@ func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password
 	if u, err = newUser(n.Name, password, n.Role, n.CustomerID, a.now()); err != nil {
 		return u, "", err
 	}
-	if u.ID, err = a.store.AddUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "add", Kind: "user", Of: u.Name, Note: string(u.Role)}), u); errors.Is(err, ErrExists) {
+	if u.ID, err = a.store.AddUser(ctx, u, a.record(s, Entry{CustomerID: u.CustomerID, Did: "add", Kind: "user", Of: u.Name, Note: string(u.Role)})); errors.Is(err, ErrExists) {
 		return u, "", userExists(n.Name)
 	}
 	return u, password, err
@@ -139,7 +139,7 @@ func (a *App) ChangeUser(ctx context.Context, s Scope, name string, role Role, c
 		return u, err
 	}
 	u.Role, u.CustomerID = role, customerID
-	return u, a.saveUser(a.noting(ctx, s, Entry{CustomerID: customerID, Did: "change", Kind: "user", Of: name, Note: "now " + string(role)}), u, 0, false)
+	return u, a.saveUser(ctx, u, 0, false, a.record(s, Entry{CustomerID: customerID, Did: "change", Kind: "user", Of: name, Note: "now " + string(role)}))
 }
 
 func (a *App) user(ctx context.Context, s Scope, name string) (User, error) {
@@ -153,8 +153,8 @@ func (a *App) user(ctx context.Context, s Scope, name string) (User, error) {
 	return u, err
 }
 
-func (a *App) saveUser(ctx context.Context, u User, keep int64, deleteTokens bool) error {
-	err := a.store.SaveUser(ctx, u, keep, deleteTokens)
+func (a *App) saveUser(ctx context.Context, u User, keep int64, deleteTokens bool, rec *Record) error {
+	err := a.store.SaveUser(ctx, u, keep, deleteTokens, rec)
 	if errors.Is(err, ErrChanged) {
 		return lastAdmin()
 	}
@@ -172,7 +172,7 @@ func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password
 	if u.PasswordHash, err = hashPassword(password); err != nil {
 		return "", err
 	}
-	return password, a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}), u, 0, true)
+	return password, a.saveUser(ctx, u, 0, true, a.record(s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}))
 }
 
 // ChangePassword changes the user's own password, and ends all their other sessions.
@@ -202,7 +202,7 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 	if u.PasswordHash, err = hashPassword(password); err != nil {
 		return err
 	}
-	return a.saveUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}), u, s.SessionID, false)
+	return a.saveUser(ctx, u, s.SessionID, false, a.record(s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}))
 }
 
 // DeleteUser deletes a user with their sessions and tokens.
@@ -211,7 +211,7 @@ func (a *App) DeleteUser(ctx context.Context, s Scope, name string) error {
 	if err != nil {
 		return err
 	}
-	if err := a.store.DeleteUser(a.noting(ctx, s, Entry{CustomerID: u.CustomerID, Did: "delete", Kind: "user", Of: name}), u.ID); errors.Is(err, ErrChanged) {
+	if err := a.store.DeleteUser(ctx, u.ID, a.record(s, Entry{CustomerID: u.CustomerID, Did: "delete", Kind: "user", Of: name})); errors.Is(err, ErrChanged) {
 		return lastAdmin()
 	} else {
 		return err

@@ -87,7 +87,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 			return info, false, nil, err
 		}
 	}
-	info, fresh, err = a.store.AddRelease(a.noting(ctx, s, Entry{Did: "release", Kind: "widget", Of: name, Note: n.Note}), r, n)
+	info, fresh, err = a.store.AddRelease(ctx, r, n, a.record(s, Entry{Did: "release", Kind: "widget", Of: name, Note: n.Note}))
 	if errors.Is(err, ErrChanged) {
 		return info, false, nil, &Error{Kind: Conflict, Code: "released-meanwhile", What: fmt.Sprintf("Somebody else released %s at the same time.", name), Hint: "Review that release, then release again."}
 	}
@@ -119,7 +119,7 @@ func (a *App) Share(ctx context.Context, s Scope, name string, number, share int
 	if share < 1 || share > 100 {
 		return info, stuck, badShare(share)
 	}
-	info, err = a.store.ShareRelease(a.noting(ctx, s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}), name, number, share)
+	info, err = a.store.ShareRelease(ctx, name, number, share, a.record(s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}))
 	if errors.Is(err, ErrNotFound) {
 		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
@@ -158,7 +158,7 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 	if withdrawn {
 		did = "withdraw"
 	}
-	info, err = a.store.Withdraw(a.noting(ctx, s, Entry{Did: did, Kind: "widget", Of: name, Number: number}), name, number, at)
+	info, err = a.store.Withdraw(ctx, name, number, at, a.record(s, Entry{Did: did, Kind: "widget", Of: name, Number: number}))
 	if errors.Is(err, ErrNotFound) {
 		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}

@@ -47,7 +47,7 @@ func (a *App) setPocket(ctx context.Context, s Scope, key string, w Withheld) (P
 	if err := s.require(withhold); err != nil {
 		return p, err
 	}
-	if err := a.store.WithholdPocket(a.noting(ctx, s, entryOf(w, p.CustomerID, "pocket", key)), key, w); err != nil {
+	if err := a.store.WithholdPocket(ctx, key, w, a.record(s, entryOf(w, p.CustomerID, "pocket", key))); err != nil {
 		return p, err
 	}
 	a.marks.move(ofPocket, key)
@@ -77,7 +77,7 @@ func (a *App) setCustomer(ctx context.Context, s Scope, id string, w Withheld) (
 	if err := s.require(withhold); err != nil {
 		return Customer{}, err
 	}
-	if err := a.store.WithholdCustomer(a.noting(ctx, s, entryOf(w, id, "customer", id)), id, w); errors.Is(err, ErrNotFound) {
+	if err := a.store.WithholdCustomer(ctx, id, w, a.record(s, entryOf(w, id, "customer", id))); errors.Is(err, ErrNotFound) {
 		return Customer{}, noCustomer(id)
 	} else if err != nil {
 		return Customer{}, err

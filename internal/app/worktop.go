@@ -125,7 +125,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 	if err != nil {
 		return nil, err
 	}
-	if err := a.store.AddWidgetDraft(a.noting(ctx, s, Entry{Did: "start", Kind: "widget draft", Of: n.Widget}), d, files); errors.Is(err, ErrExists) {
+	if err := a.store.AddWidgetDraft(ctx, d, files, a.record(s, Entry{Did: "start", Kind: "widget draft", Of: n.Widget})); errors.Is(err, ErrExists) {
 		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is already on the worktop.", n.Widget), Hint: "Continue with that draft, or delete it first."}
 	} else if err != nil {
 		return nil, err
@@ -275,7 +275,7 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 		}
 		next := w.WidgetDraft
 		next.Revision, next.ChangedAt, next.ChangedBy = w.Revision+1, a.now(), s.Name
-		err = a.store.SaveWidgetDraft(a.noting(ctx, s, Entry{Did: "change", Kind: "widget draft", Of: name, Names: pathsOf(changes)}), next, w.Revision, files)
+		err = a.store.SaveWidgetDraft(ctx, next, w.Revision, files, a.record(s, Entry{Did: "change", Kind: "widget draft", Of: name, Names: pathsOf(changes)}))
 		if errors.Is(err, ErrChanged) {
 			continue // somebody has changed a file in the meantime: check again
 		}
@@ -299,7 +299,7 @@ func (a *App) DeleteWidgetDraft(ctx context.Context, s Scope, name string) error
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.DeleteWidgetDraft(a.noting(ctx, s, Entry{Did: "delete", Kind: "widget draft", Of: name}), name)
+	err := a.store.DeleteWidgetDraft(ctx, name, a.record(s, Entry{Did: "delete", Kind: "widget draft", Of: name}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("draft", name, "List the drafts to see which widgets are on the worktop.")
 	}
@@ -362,5 +362,5 @@ func (a *App) releasedDraft(ctx context.Context, name string, number int, digest
 	}
 	next := w.WidgetDraft
 	next.Revision, next.Release = w.Revision+1, number
-	_ = a.store.SaveWidgetDraft(ctx, next, w.Revision, nil)
+	_ = a.store.SaveWidgetDraft(ctx, next, w.Revision, nil, nil)
 }

@@ -38,8 +38,8 @@ func putAsset(ctx context.Context, tx *sqlx.Tx, made asset.Made) error {
 }
 
 // AddAsset implements app.Store.
-func (s *Store) AddAsset(ctx context.Context, made asset.Made, a app.Asset) (fresh bool, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddAsset(ctx context.Context, made asset.Made, a app.Asset, rec *app.Record) (fresh bool, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		if err := putAsset(ctx, tx, made); err != nil {
 			return err
 		}
@@ -51,7 +51,7 @@ func (s *Store) AddAsset(ctx context.Context, made asset.Made, a app.Asset) (fre
 		}
 		n, err := r.RowsAffected()
 		if fresh = n > 0; !fresh {
-			app.NothingDone(ctx)
+			rec.Skip()
 		}
 		return err
 	})
@@ -82,7 +82,7 @@ const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST
 
 // CopyAsset implements app.Store.
 func (s *Store) CopyAsset(ctx context.Context, from, to, digest, by string, at time.Time) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "INSERT INTO assets (customer_id, digest, info, created_at, created_by) SELECT ?, digest, info, ?, ? FROM assets WHERE customer_id = ? AND digest = ? ON CONFLICT (customer_id, digest) DO UPDATE SET digest = excluded.digest",
 			to, utc(at), by, from, digest)
 		return oneRow(r, err, app.ErrNotFound)
@@ -90,14 +90,14 @@ func (s *Store) CopyAsset(ctx context.Context, from, to, digest, by string, at t
 }
 
 // DeleteAsset implements app.Store. It deletes the bytes if nobody else has them.
-func (s *Store) DeleteAsset(ctx context.Context, customer, digest string) (uses []string, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) DeleteAsset(ctx context.Context, customer, digest string, rec *app.Record) (uses []string, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		uses = nil // because the write may run again
 		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, digest, customer, digest); err != nil {
 			return err
 		}
 		if len(uses) > 0 {
-			app.NothingDone(ctx)
+			rec.Skip()
 			return nil
 		}
 		r, err := tx.ExecContext(ctx, "DELETE FROM assets WHERE customer_id = ? AND digest = ?", customer, digest)

@@ -29,12 +29,12 @@ func (s *Store) PreviewCases(ctx context.Context, key string) ([]app.PreviewCase
 }
 
 // SavePreviewCase implements app.Store.
-func (s *Store) SavePreviewCase(ctx context.Context, key string, c app.PreviewCase) error {
+func (s *Store) SavePreviewCase(ctx context.Context, key string, c app.PreviewCase, rec *app.Record) error {
 	about, err := json.Marshal(c.Conditions)
 	if err != nil {
 		return err
 	}
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO preview_cases (key, name, place, about) VALUES (?, ?, (SELECT coalesce(max(place), 0) + 1 FROM preview_cases WHERE key = ?), ?)
 			ON CONFLICT (key, name) DO UPDATE SET about = excluded.about`, key, c.Name, key, about)
 		return err
@@ -42,8 +42,8 @@ func (s *Store) SavePreviewCase(ctx context.Context, key string, c app.PreviewCa
 }
 
 // DeletePreviewCase implements app.Store.
-func (s *Store) DeletePreviewCase(ctx context.Context, key, name string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) DeletePreviewCase(ctx context.Context, key, name string, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM preview_cases WHERE key = ? AND name = ?", key, name)
 		return oneRow(r, err, app.ErrNotFound)
 	})

@@ -13,8 +13,8 @@ import (
 const draftColumns = "widget, revision, release, created_at, changed_at, changed_by"
 
 // AddWidgetDraft implements app.Store.
-func (s *Store) AddWidgetDraft(ctx context.Context, d app.WidgetDraft, files []app.DraftFile) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddWidgetDraft(ctx context.Context, d app.WidgetDraft, files []app.DraftFile, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO widget_drafts ("+draftColumns+") VALUES (?, ?, ?, ?, ?, ?)",
 			d.Widget, d.Revision, d.Release, utc(d.CreatedAt), utc(d.ChangedAt), d.ChangedBy)
 		if err != nil {
@@ -65,8 +65,8 @@ func dropDraftAsset(ctx context.Context, tx *sqlx.Tx, widget, path string) error
 }
 
 // SaveWidgetDraft implements app.Store.
-func (s *Store) SaveWidgetDraft(ctx context.Context, d app.WidgetDraft, revision int, files []app.DraftFile) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) SaveWidgetDraft(ctx context.Context, d app.WidgetDraft, revision int, files []app.DraftFile, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE widget_drafts SET revision = ?, release = ?, changed_at = ?, changed_by = ? WHERE widget = ? AND revision = ?",
 			d.Revision, d.Release, utc(d.ChangedAt), d.ChangedBy, d.Widget, revision)
 		if err := oneRow(r, err, app.ErrChanged); err != nil {
@@ -82,8 +82,8 @@ func (s *Store) SaveWidgetDraft(ctx context.Context, d app.WidgetDraft, revision
 }
 
 // DeleteWidgetDraft implements app.Store.
-func (s *Store) DeleteWidgetDraft(ctx context.Context, widget string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) DeleteWidgetDraft(ctx context.Context, widget string, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		var paths []string
 		if err := tx.SelectContext(ctx, &paths, "SELECT path FROM widget_draft_assets WHERE widget = ?", widget); err != nil {
 			return err

@@ -10,8 +10,8 @@ import (
 )
 
 // AddGuestPocket implements app.Store.
-func (s *Store) AddGuestPocket(ctx context.Context, p app.Pocket, digest string, until time.Time) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddGuestPocket(ctx context.Context, p app.Pocket, digest string, until time.Time, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		if err := addPocket(ctx, tx, p); err != nil {
 			return err
 		}
@@ -27,15 +27,15 @@ func (s *Store) GuestPocket(ctx context.Context, digest string, now time.Time) (
 
 // KeepGuestPocket implements app.Store.
 func (s *Store) KeepGuestPocket(ctx context.Context, key string, until time.Time) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "UPDATE guest_pockets SET expires_at = ? WHERE key = ?", utc(until), key)
 		return err
 	})
 }
 
 // ClaimGuestPocket implements app.Store.
-func (s *Store) ClaimGuestPocket(ctx context.Context, key, customer string, c *app.Customer, u *app.User) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) ClaimGuestPocket(ctx context.Context, key, customer string, c *app.Customer, u *app.User, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM guest_pockets WHERE key = ?", key)
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {
 			return err
@@ -61,7 +61,7 @@ func (s *Store) DeleteExpiredGuestPockets(ctx context.Context, now time.Time) (d
 	if err := s.read.SelectContext(ctx, &keys, "SELECT key FROM guest_pockets WHERE expires_at <= ? LIMIT 1000", utc(now)); err != nil || len(keys) == 0 {
 		return 0, translated(err)
 	}
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+	err = s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		deleted = 0
 		for _, key := range keys {
 			var over int

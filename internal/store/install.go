@@ -10,8 +10,8 @@ import (
 )
 
 // AddHandover implements app.Store.
-func (s *Store) AddHandover(ctx context.Context, h app.Handover, digest string) (id int64, err error) {
-	return id, s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddHandover(ctx context.Context, h app.Handover, digest string, rec *app.Record) (id int64, err error) {
+	return id, s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "INSERT INTO handovers (digest, key, customer_id, about, note, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)", digest, h.Key, h.CustomerID, h.About, h.Note, utc(h.CreatedAt), h.CreatedBy)
 		if err == nil {
 			id, err = r.LastInsertId()
@@ -29,7 +29,7 @@ func (s *Store) Handovers(ctx context.Context, key string) (list []app.Handover,
 
 // SeeHandover implements app.Store.
 func (s *Store) SeeHandover(ctx context.Context, digest string, at time.Time) (h app.Handover, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+	err = s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE handovers SET seen_at = ? WHERE digest = ?", utc(at), digest)
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {
 			return err
@@ -40,8 +40,8 @@ func (s *Store) SeeHandover(ctx context.Context, digest string, at time.Time) (h
 }
 
 // RevokeHandover implements app.Store.
-func (s *Store) RevokeHandover(ctx context.Context, key string, id int64) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) RevokeHandover(ctx context.Context, key string, id int64, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM handovers WHERE key = ? AND id = ?", key, id)
 		return oneRow(r, err, app.ErrNotFound)
 	})
@@ -53,8 +53,8 @@ func (s *Store) OwnHosts(ctx context.Context) (list []app.OwnHost, err error) {
 }
 
 // SaveOwnHost implements app.Store.
-func (s *Store) SaveOwnHost(ctx context.Context, h app.OwnHost, revision int) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) SaveOwnHost(ctx context.Context, h app.OwnHost, revision int, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, `INSERT INTO hosts (name, profile, revision, at, by) SELECT ?, ?, ?, ?, ? WHERE ? = coalesce((SELECT revision FROM hosts WHERE name = ?), 0)
 			ON CONFLICT (name) DO UPDATE SET profile = excluded.profile, revision = excluded.revision, at = excluded.at, by = excluded.by`,
 			h.Name, h.Profile, h.Revision, utc(h.At), h.By, revision, h.Name)
@@ -63,8 +63,8 @@ func (s *Store) SaveOwnHost(ctx context.Context, h app.OwnHost, revision int) er
 }
 
 // DeleteOwnHost implements app.Store.
-func (s *Store) DeleteOwnHost(ctx context.Context, name string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) DeleteOwnHost(ctx context.Context, name string, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM host_images WHERE host = ?", name); err != nil {
 			return err
 		}
@@ -74,8 +74,8 @@ func (s *Store) DeleteOwnHost(ctx context.Context, name string) error {
 }
 
 // SaveHostImage implements app.Store.
-func (s *Store) SaveHostImage(ctx context.Context, host string, p app.HostImage) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) SaveHostImage(ctx context.Context, host string, p app.HostImage, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO host_images (host, file, kind, bytes) VALUES (?, ?, ?, ?) ON CONFLICT (host, file) DO UPDATE SET kind = excluded.kind, bytes = excluded.bytes", host, p.File, p.Kind, p.Bytes)
 		return err
 	})
@@ -92,8 +92,8 @@ func (s *Store) HostImages(ctx context.Context, host string) (list []string, err
 }
 
 // DeleteHostImage implements app.Store.
-func (s *Store) DeleteHostImage(ctx context.Context, host, file string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) DeleteHostImage(ctx context.Context, host, file string, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM host_images WHERE host = ? AND file = ?", host, file)
 		return oneRow(r, err, app.ErrNotFound)
 	})

@@ -10,8 +10,8 @@ import (
 )
 
 // AddJob implements app.Store.
-func (s *Store) AddJob(ctx context.Context, j app.Job, items []app.JobItem) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddJob(ctx context.Context, j app.Job, items []app.JobItem, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, "INSERT INTO jobs (id, does, customer_id, ask, by, client, role, created_at, state, of) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			j.ID, j.Does, j.CustomerID, []byte(j.Ask), j.By, j.Client, j.Role, utc(j.CreatedAt), j.State, j.Of); err != nil {
 			return err
@@ -71,12 +71,12 @@ func finishJobItem(tx *sqlx.Tx, i app.JobItem) error {
 
 // FinishJobItem implements app.Store.
 func (s *Store) FinishJobItem(ctx context.Context, i app.JobItem) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return finishJobItem(tx, i) })
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error { return finishJobItem(tx, i) })
 }
 
 // FinishJob implements app.Store.
-func (s *Store) FinishJob(ctx context.Context, id, state, why string, at time.Time) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) FinishJob(ctx context.Context, id, state, why string, at time.Time, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE jobs SET state = ?, why = ?, ended_at = ? WHERE id = ? AND state = 'running'", state, why, utc(at), id)
 		return oneRow(r, err, app.ErrChanged)
 	})

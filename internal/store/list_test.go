@@ -13,13 +13,13 @@ import (
 // What is rare is found by an index, what is common by asking each row: both are the same pockets.
 func TestFiltersFindWhatTheyAsk(t *testing.T) {
 	s, _ := fresh(t)
-	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "shut", Name: "Shut", CreatedAt: pocket("x").CreatedAt}))
+	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "shut", Name: "Shut", CreatedAt: pocket("x").CreatedAt}, nil))
 	for i := range 24 {
 		p := pocket(fmt.Sprintf("key-%02d", i))
 		if i%6 == 5 {
 			p.CustomerID = "shut"
 		}
-		require.NoError(t, s.AddPocket(ctx, p))
+		require.NoError(t, s.AddPocket(ctx, p, nil))
 	}
 	for _, set := range []string{
 		"UPDATE pockets SET publication = 1, published_revision = revision WHERE rowid % 2 = 0",

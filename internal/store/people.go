@@ -12,8 +12,8 @@ import (
 )
 
 // AddCustomer implements app.Store.
-func (s *Store) AddCustomer(ctx context.Context, c app.Customer) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return addCustomer(ctx, tx, c) })
+func (s *Store) AddCustomer(ctx context.Context, c app.Customer, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error { return addCustomer(ctx, tx, c) })
 }
 
 func addCustomer(ctx context.Context, tx *sqlx.Tx, c app.Customer) error {
@@ -66,8 +66,8 @@ func (s *Store) CustomerNames(ctx context.Context, ids []string) (map[string]str
 }
 
 // SaveCustomer implements app.Store.
-func (s *Store) SaveCustomer(ctx context.Context, c app.Customer, revision int) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) SaveCustomer(ctx context.Context, c app.Customer, revision int, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE customers SET name = ?, zone = ?, language = ?, sites = ?, brand = ?, brand_revision = ?, revision = revision + 1 WHERE id = ? AND revision = ?",
 			c.Name, c.Zone, c.Language, []byte(c.Sites), []byte(c.Brand), c.BrandRevision, c.ID, revision)
 		return oneRow(r, err, app.ErrChanged)
@@ -75,8 +75,8 @@ func (s *Store) SaveCustomer(ctx context.Context, c app.Customer, revision int) 
 }
 
 // WithholdCustomer implements app.Store.
-func (s *Store) WithholdCustomer(ctx context.Context, id string, w app.Withheld) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) WithholdCustomer(ctx context.Context, id string, w app.Withheld, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE customers SET withheld_at = ?, withheld_why = ? WHERE id = ?", utcOrNil(w.At), w.Why, id)
 		return oneRow(r, err, app.ErrNotFound)
 	})
@@ -84,8 +84,8 @@ func (s *Store) WithholdCustomer(ctx context.Context, id string, w app.Withheld)
 
 const insertUser = "INSERT INTO users (name, role, customer_id, password_hash, created_at) SELECT ?, ?, ?, ?, ?"
 
-func (s *Store) addUser(ctx context.Context, u app.User, where string) (id int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) addUser(ctx context.Context, rec *app.Record, u app.User, where string) (id int64, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, insertUser+where, u.Name, u.Role, u.CustomerID, u.PasswordHash, utc(u.CreatedAt))
 		if err := oneRow(r, err, app.ErrExists); err != nil {
 			return err
@@ -97,11 +97,13 @@ func (s *Store) addUser(ctx context.Context, u app.User, where string) (id int64
 }
 
 // AddUser implements app.Store.
-func (s *Store) AddUser(ctx context.Context, u app.User) (int64, error) { return s.addUser(ctx, u, "") }
+func (s *Store) AddUser(ctx context.Context, u app.User, rec *app.Record) (int64, error) {
+	return s.addUser(ctx, rec, u, "")
+}
 
 // AddFirstUser implements app.Store.
 func (s *Store) AddFirstUser(ctx context.Context, u app.User) (int64, error) {
-	return s.addUser(ctx, u, " WHERE NOT EXISTS (SELECT 1 FROM users)")
+	return s.addUser(ctx, nil, u, " WHERE NOT EXISTS (SELECT 1 FROM users)")
 }
 
 // UserByName implements app.Store.
@@ -120,8 +122,8 @@ func (s *Store) UsersOf(ctx context.Context, customer string) (list []app.User, 
 }
 
 // AddInvitation implements app.Store.
-func (s *Store) AddInvitation(ctx context.Context, n app.Invitation, digest string) (id int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddInvitation(ctx context.Context, n app.Invitation, digest string, rec *app.Record) (id int64, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "INSERT INTO invitations (digest, customer_id, role, name, created_at, created_by, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
 			digest, n.CustomerID, n.Role, n.Name, utc(n.CreatedAt), n.CreatedBy, utc(n.ExpiresAt))
 		if err != nil {
@@ -144,16 +146,16 @@ func (s *Store) Invitation(ctx context.Context, digest string) (n app.Invitation
 }
 
 // RevokeInvitation implements app.Store.
-func (s *Store) RevokeInvitation(ctx context.Context, customer string, id int64) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) RevokeInvitation(ctx context.Context, customer string, id int64, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM invitations WHERE customer_id = ? AND id = ? AND used_at IS NULL", customer, id)
 		return oneRow(r, err, app.ErrNotFound)
 	})
 }
 
 // UseInvitation implements app.Store.
-func (s *Store) UseInvitation(ctx context.Context, id int64, u app.User, at time.Time) (user int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) UseInvitation(ctx context.Context, id int64, u app.User, at time.Time, rec *app.Record) (user int64, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE invitations SET used_at = ?, used_by = ? WHERE id = ? AND used_at IS NULL", utc(at), u.Name, id)
 		if err := oneRow(r, err, app.ErrChanged); err != nil {
 			return err
@@ -180,8 +182,8 @@ func someAdmin(ctx context.Context, tx *sqlx.Tx) error {
 }
 
 // SaveUser implements app.Store.
-func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, deleteTokens bool) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, deleteTokens bool, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE users SET role = ?, customer_id = ?, password_hash = ? WHERE id = ?", u.Role, u.CustomerID, u.PasswordHash, u.ID)
 		if err := oneRow(r, err, app.ErrNotFound); err != nil {
 			return err
@@ -199,8 +201,8 @@ func (s *Store) SaveUser(ctx context.Context, u app.User, keep int64, deleteToke
 }
 
 // DeleteUser implements app.Store.
-func (s *Store) DeleteUser(ctx context.Context, id int64) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) DeleteUser(ctx context.Context, id int64, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		for _, query := range []string{"DELETE FROM sessions WHERE user_id = ?", "DELETE FROM tokens WHERE user_id = ?"} {
 			if _, err := tx.ExecContext(ctx, query, id); err != nil {
 				return err
@@ -216,7 +218,7 @@ func (s *Store) DeleteUser(ctx context.Context, id int64) error {
 
 // AddSession implements app.Store. It also deletes expired sessions.
 func (s *Store) AddSession(ctx context.Context, n app.Session, digest string) (id int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+	err = s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE expires_at < ?", utc(n.CreatedAt)); err != nil {
 			return err
 		}
@@ -244,7 +246,7 @@ func (s *Store) SessionUser(ctx context.Context, digest string, now time.Time) (
 
 // RotateSession implements app.Store.
 func (s *Store) RotateSession(ctx context.Context, id int64, digest string, at time.Time) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE sessions SET previous = digest, digest = ?, rotated_at = ? WHERE id = ?", digest, utc(at), id)
 		return oneRow(r, err, app.ErrNotFound)
 	})
@@ -256,16 +258,16 @@ func (s *Store) Sessions(ctx context.Context, userID int64, now time.Time) (list
 }
 
 // RevokeSession implements app.Store.
-func (s *Store) RevokeSession(ctx context.Context, userID, id int64) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) RevokeSession(ctx context.Context, userID, id int64, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM sessions WHERE id = ? AND user_id = ?", id, userID)
 		return oneRow(r, err, app.ErrNotFound)
 	})
 }
 
 // AddToken implements app.Store.
-func (s *Store) AddToken(ctx context.Context, t app.Token, digest string) (id int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddToken(ctx context.Context, t app.Token, digest string, rec *app.Record) (id int64, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "INSERT INTO tokens (digest, name, user_id, customer_id, role, created_at, expires_at, parent) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
 			digest, t.Name, t.UserID, t.CustomerID, t.Role, utc(t.CreatedAt), utc(t.ExpiresAt), t.Parent)
 		if err != nil {
@@ -293,8 +295,8 @@ func (s *Store) Tokens(ctx context.Context, userID int64) (list []app.Token, err
 }
 
 // RevokeToken implements app.Store.
-func (s *Store) RevokeToken(ctx context.Context, userID, id int64) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) RevokeToken(ctx context.Context, userID, id int64, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "DELETE FROM tokens WHERE id = ? AND user_id = ?", id, userID)
 		return oneRow(r, err, app.ErrNotFound)
 	})

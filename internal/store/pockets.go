@@ -11,8 +11,8 @@ import (
 )
 
 // AddPocket implements app.Store.
-func (s *Store) AddPocket(ctx context.Context, p app.Pocket) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return addPocket(ctx, tx, p) })
+func (s *Store) AddPocket(ctx context.Context, p app.Pocket, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error { return addPocket(ctx, tx, p) })
 }
 
 func addPocket(ctx context.Context, tx *sqlx.Tx, p app.Pocket) error {
@@ -28,8 +28,8 @@ func (s *Store) Pocket(ctx context.Context, key string) (p app.Pocket, err error
 }
 
 // SavePocket implements app.Store.
-func (s *Store) SavePocket(ctx context.Context, p app.Pocket, revision int) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) SavePocket(ctx context.Context, p app.Pocket, revision int, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ?, brand_draft = ?, cues = ? WHERE key = ? AND revision = ?",
 			p.Title, p.Language, p.Starter, []byte(p.Settings), utc(p.DraftAt), p.DraftBy, p.BrandDraft, p.Cues, p.Key, revision)
 		return oneRow(r, err, app.ErrChanged)
@@ -47,8 +47,8 @@ const (
 )
 
 // Publish implements app.Store.
-func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) Publish(ctx context.Context, p app.Publication, r app.Rendering, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		if p.Schedule != 0 {
 			res, err := tx.ExecContext(ctx, finishSchedule, utc(p.At), app.Done, "", p.Number, p.Schedule)
 			if err := oneRow(res, err, app.ErrChanged); err != nil {
@@ -82,7 +82,7 @@ func (s *Store) putRendering(tx *sqlx.Tx, r app.Rendering) error {
 
 // SaveRendering implements app.Store.
 func (s *Store) SaveRendering(ctx context.Context, r app.Rendering) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return s.putRendering(tx, r) })
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error { return s.putRendering(tx, r) })
 }
 
 // Publications implements app.Store.
@@ -111,8 +111,8 @@ func (s *Store) Current(ctx context.Context, key string, part render.Part) (c ap
 }
 
 // DeletePocket implements app.Store.
-func (s *Store) DeletePocket(ctx context.Context, key string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error { return deletePocket(ctx, tx, key) })
+func (s *Store) DeletePocket(ctx context.Context, key string, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error { return deletePocket(ctx, tx, key) })
 }
 
 func deletePocket(ctx context.Context, tx *sqlx.Tx, key string) error {
@@ -146,8 +146,8 @@ func (s *Store) Branded(ctx context.Context, customer string, names []string, p 
 }
 
 // WithholdPocket implements app.Store.
-func (s *Store) WithholdPocket(ctx context.Context, key string, w app.Withheld) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) WithholdPocket(ctx context.Context, key string, w app.Withheld, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE pockets SET withheld_at = ?, withheld_why = ? WHERE key = ?", utcOrNil(w.At), w.Why, key)
 		return oneRow(r, err, app.ErrNotFound)
 	})

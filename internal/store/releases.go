@@ -22,8 +22,8 @@ const (
 )
 
 // AddRelease implements app.Store.
-func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRelease) (info app.ReleaseInfo, fresh bool, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRelease, rec *app.Record) (info app.ReleaseInfo, fresh bool, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		newest := app.ReleaseInfo{}
 		err := tx.GetContext(ctx, &newest, "SELECT "+releaseColumns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", r.Manifest.Name)
 		if err != nil && translated(err) != app.ErrNotFound {
@@ -36,7 +36,7 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 		// release can return under a new number.
 		if newest.Digest == r.Digest && newest.WithdrawnAt == nil {
 			info = newest
-			app.NothingDone(ctx)
+			rec.Skip()
 			return nil
 		}
 		info = app.ReleaseInfo{Widget: r.Manifest.Name, Number: newest.Number + 1, Digest: r.Digest, CreatedAt: utc(n.At), CreatedBy: n.By, Note: n.Note, Share: n.Share}
@@ -70,7 +70,7 @@ func (s *Store) AddRelease(ctx context.Context, r *widget.Release, n app.NewRele
 			}
 		}
 		fresh = true
-		app.NumberDone(ctx, info.Number)
+		rec.SetNumber(info.Number)
 		return nil
 	})
 	return info, fresh, err
@@ -87,8 +87,8 @@ func (s *Store) NewestReleaseFor(ctx context.Context, name string, lot int) (inf
 }
 
 // ShareRelease implements app.Store.
-func (s *Store) ShareRelease(ctx context.Context, name string, number, share int) (app.ReleaseInfo, error) {
-	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) ShareRelease(ctx context.Context, name string, number, share int, rec *app.Record) (app.ReleaseInfo, error) {
+	err := s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE releases SET share = ? WHERE widget = ? AND number = ?", share, name, number)
 		return oneRow(r, err, app.ErrNotFound)
 	})
@@ -142,15 +142,15 @@ func (s *Store) ServedReleases(ctx context.Context, keys []string) (map[string]i
 
 // Refuse implements app.Store.
 func (s *Store) Refuse(ctx context.Context, key string, publication int, release int64) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "UPDATE renderings SET refused = ? WHERE key = ? AND publication = ? AND release_id <> ?", release, key, publication, release)
 		return err
 	})
 }
 
 // Withdraw implements app.Store.
-func (s *Store) Withdraw(ctx context.Context, name string, number int, at *time.Time) (app.ReleaseInfo, error) {
-	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) Withdraw(ctx context.Context, name string, number int, at *time.Time, rec *app.Record) (app.ReleaseInfo, error) {
+	err := s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE releases SET withdrawn_at = ? WHERE widget = ? AND number = ?", utcOrNil(at), name, number)
 		return oneRow(r, err, app.ErrNotFound)
 	})

@@ -10,8 +10,8 @@ import (
 )
 
 // AddSchedules implements app.Store.
-func (s *Store) AddSchedules(ctx context.Context, list []app.Schedule) (ids []int64, err error) {
-	err = s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddSchedules(ctx context.Context, list []app.Schedule, rec *app.Record) (ids []int64, err error) {
+	err = s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		ids = nil
 		for _, each := range list {
 			r, err := tx.ExecContext(ctx, "INSERT INTO schedules (key, customer_id, due, moment, does, number, publication, created_at, by, client) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
@@ -48,8 +48,8 @@ func (s *Store) DueSchedules(ctx context.Context, now time.Time, limit int) (lis
 const finishSchedule = "UPDATE schedules SET ended_at = ?, outcome = ?, why = ?, made = ? WHERE id = ? AND ended_at IS NULL"
 
 // FinishSchedule implements app.Store.
-func (s *Store) FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, finishSchedule, utc(at), outcome, why, 0, id)
 		return oneRow(r, err, app.ErrChanged)
 	})

@@ -10,8 +10,8 @@ import (
 )
 
 // AddSealed implements app.Store.
-func (s *Store) AddSealed(ctx context.Context, x app.Sealed) error {
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+func (s *Store) AddSealed(ctx context.Context, x app.Sealed, rec *app.Record) error {
+	return s.write.do(ctx, rec, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, `INSERT INTO sealed (digest, key, publication, address, integrity, policy, script, at, by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 			ON CONFLICT (digest) DO UPDATE SET at = excluded.at`, x.Digest, x.Key, x.Publication, x.Address, x.Integrity, x.Policy, x.Script, utc(x.At), x.By); err != nil {
 			return err
@@ -39,7 +39,7 @@ func (s *Store) readSealed(ctx context.Context) error {
 		return err
 	}
 	for _, digest := range digests {
-		if err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+		if err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 			var script []byte
 			if err := tx.GetContext(ctx, &script, "SELECT script FROM sealed WHERE digest = ?", digest); err != nil {
 				return err

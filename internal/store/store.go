@@ -144,14 +144,14 @@ func (s *Store) Healthy(ctx context.Context) error {
 	if s.Trouble() == nil {
 		return nil
 	}
-	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+	err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO facts (name, value) VALUES ('probe', hex(zeroblob(16384)))")
 		return err
 	})
 	if err != nil {
 		return err
 	}
-	return s.write.do(ctx, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "DELETE FROM facts WHERE name = 'probe'")
 		return err
 	})
@@ -164,7 +164,7 @@ func (s *Store) Commits() int64 { return s.write.commits.Load() }
 
 // Fact returns a fact about this installation. It stores first if there is none.
 func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
-	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+	err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO facts (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING", name, first)
 		return err
 	})

@@ -26,7 +26,7 @@ func fresh(t *testing.T) (*Store, string) {
 	s, err := Open(ctx, folder)
 	require.NoError(t, err)
 	t.Cleanup(func() { s.Close() })
-	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "kelp", Name: "Kelp", CreatedAt: time.Now()}))
+	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "kelp", Name: "Kelp", CreatedAt: time.Now()}, nil))
 	return s, folder
 }
 
@@ -51,11 +51,11 @@ func TestEveryCommitWaitsForTheDisk(t *testing.T) {
 func TestRoundTrip(t *testing.T) {
 	s, folder := fresh(t)
 	p := pocket("one")
-	require.NoError(t, s.AddPocket(ctx, p))
-	assert.ErrorIs(t, s.AddPocket(ctx, p), app.ErrExists)
+	require.NoError(t, s.AddPocket(ctx, p, nil))
+	assert.ErrorIs(t, s.AddPocket(ctx, p, nil), app.ErrExists)
 	p.Settings = json.RawMessage(`{"a":2}`)
-	require.NoError(t, s.SavePocket(ctx, p, 1))
-	assert.ErrorIs(t, s.SavePocket(ctx, p, 1), app.ErrChanged)
+	require.NoError(t, s.SavePocket(ctx, p, 1, nil))
+	assert.ErrorIs(t, s.SavePocket(ctx, p, 1, nil), app.ErrChanged)
 	_, err := s.Pocket(ctx, "two")
 	assert.ErrorIs(t, err, app.ErrNotFound)
 
@@ -79,13 +79,13 @@ func TestGroupedWrites(t *testing.T) {
 	t.Cleanup(open) // before the store's own, or a failure here would never end
 	first := make(chan error, 1)
 	go func() {
-		first <- s.write.do(ctx, func(*sqlx.Tx) error { close(started); <-gate; return nil })
+		first <- s.write.do(ctx, nil, func(*sqlx.Tx) error { close(started); <-gate; return nil })
 	}()
 	<-started
 	var wg sync.WaitGroup
 	errs := make([]error, 100)
 	for i := range errs {
-		wg.Go(func() { errs[i] = s.AddPocket(ctx, pocket(fmt.Sprintf("key-%d", i/2))) }) // each key twice
+		wg.Go(func() { errs[i] = s.AddPocket(ctx, pocket(fmt.Sprintf("key-%d", i/2)), nil) }) // each key twice
 	}
 	require.Eventually(t, func() bool { return len(s.write.queue) == 100 }, 10*time.Second, time.Millisecond)
 	before := changes(t, s)
@@ -110,7 +110,7 @@ func TestGroupedWrites(t *testing.T) {
 // A write that has done half its work when it fails leaves nothing of it.
 func TestFailedWriteLeavesNothing(t *testing.T) {
 	s, _ := fresh(t)
-	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
+	err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.Exec("INSERT INTO facts (name, value) VALUES ('half', 'done')")
 		require.NoError(t, err)
 		return app.ErrChanged
@@ -129,14 +129,14 @@ func changes(t *testing.T, s *Store) (n int) {
 
 func TestPublishPointsForwardOnly(t *testing.T) {
 	s, _ := fresh(t)
-	require.NoError(t, s.write.do(ctx, func(tx *sqlx.Tx) error {
+	require.NoError(t, s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.Exec("INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) VALUES ('countdown', 1, 'd', '', '', ?, 'x')", time.Now().UTC())
 		return err
 	}))
-	require.NoError(t, s.AddPocket(ctx, pocket("one")))
+	require.NoError(t, s.AddPocket(ctx, pocket("one"), nil))
 	pub := func(n int) error {
 		return s.Publish(ctx, app.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: time.Now()},
-			app.Rendering{Key: "one", Publication: n, ReleaseID: 1, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}})
+			app.Rendering{Key: "one", Publication: n, ReleaseID: 1, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}}, nil)
 	}
 	require.NoError(t, pub(1))
 	assert.ErrorIs(t, pub(1), app.ErrChanged, "the same number twice")
@@ -159,7 +159,7 @@ func TestDataFolderRefusals(t *testing.T) {
 	newer := t.TempDir()
 	s, err := Open(ctx, newer)
 	require.NoError(t, err)
-	require.NoError(t, s.write.do(ctx, func(tx *sqlx.Tx) error {
+	require.NoError(t, s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
 		_, err := tx.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
 		return err
 	}))
@@ -188,7 +188,7 @@ func TestListsPageByPage(t *testing.T) {
 	for i := range 60 {
 		p := pocket(fmt.Sprintf("key-%02d", (i*37)%60))
 		p.Title, p.DraftAt = titles[i%len(titles)], begin.Add(time.Duration(i%9)*time.Minute)
-		require.NoError(t, s.AddPocket(ctx, p))
+		require.NoError(t, s.AddPocket(ctx, p, nil))
 		all = append(all, p)
 	}
 	for _, order := range []string{app.ByKey, app.ByTitle, app.ByChange} {

@@ -117,7 +117,7 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				_, child, err := s.TokenUser(ctx, strings.Repeat("e", 64))
 				require.NoError(t, err)
 				require.NotNil(t, child.Parent)
-				require.NoError(t, s.RevokeToken(ctx, u.ID, *child.Parent))
+				require.NoError(t, s.RevokeToken(ctx, u.ID, *child.Parent, nil))
 				_, _, err = s.TokenUser(ctx, strings.Repeat("e", 64))
 				assert.ErrorIs(t, err, app.ErrNotFound, "it ends with its parent")
 			}

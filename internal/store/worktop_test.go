@@ -26,12 +26,12 @@ func TestFollowers(t *testing.T) {
 	at := time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)
 	ids := map[int]int64{}
 	for number, share := range []int{30, 100, 52, 12} {
-		info, fresh, err := s.AddRelease(ctx, releaseOf("countdown", fmt.Sprint(number)), app.NewRelease{After: number, Share: share, At: at, By: "x"})
+		info, fresh, err := s.AddRelease(ctx, releaseOf("countdown", fmt.Sprint(number)), app.NewRelease{After: number, Share: share, At: at, By: "x"}, nil)
 		require.NoError(t, err)
 		require.True(t, fresh)
 		ids[info.Number] = info.ID
 	}
-	_, _, err := s.AddRelease(ctx, releaseOf("countdown", "late"), app.NewRelease{After: 3, Share: 100, At: at})
+	_, _, err := s.AddRelease(ctx, releaseOf("countdown", "late"), app.NewRelease{After: 3, Share: 100, At: at}, nil)
 	assert.ErrorIs(t, err, app.ErrChanged, "another came in between")
 	first, err := s.ReleaseByNumber(ctx, "countdown", 1)
 	require.NoError(t, err)
@@ -41,12 +41,12 @@ func TestFollowers(t *testing.T) {
 	for i := range 23 {
 		p := pocket(fmt.Sprintf("p-%02d", i))
 		p.Lot = i * 4
-		require.NoError(t, s.AddPocket(ctx, p))
+		require.NoError(t, s.AddPocket(ctx, p, nil))
 		if i == 7 {
 			continue // never published
 		}
 		require.NoError(t, s.Publish(ctx, app.Publication{Key: p.Key, Number: 1, CustomerID: "kelp", ReleaseID: ids[1], Release: 1, Follow: i != 11, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: at},
-			app.Rendering{Key: p.Key, Publication: 1, ReleaseID: ids[1], Identity: "i", Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}))
+			app.Rendering{Key: p.Key, Publication: 1, ReleaseID: ids[1], Identity: "i", Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}, nil))
 		switch {
 		case i == 11: // pinned
 		case p.Lot < 12:
@@ -85,19 +85,19 @@ func TestFollowers(t *testing.T) {
 	}
 
 	// Rolled out to all, then taken back.
-	_, err = s.ShareRelease(ctx, "countdown", 4, 100)
+	_, err = s.ShareRelease(ctx, "countdown", 4, 100, nil)
 	require.NoError(t, err)
 	for key, wanted := range followers(100) {
 		assert.Equal(t, ids[4], wanted, key)
 	}
 	for number := 1; number <= 4; number++ {
-		_, err = s.Withdraw(ctx, "countdown", number, &at)
+		_, err = s.Withdraw(ctx, "countdown", number, &at, nil)
 		require.NoError(t, err)
 	}
 	for key, wanted := range followers(100) {
 		assert.Equal(t, ids[1], wanted, "%s stays with what it was published with", key)
 	}
-	_, err = s.ShareRelease(ctx, "countdown", 9, 100)
+	_, err = s.ShareRelease(ctx, "countdown", 9, 100, nil)
 	assert.ErrorIs(t, err, app.ErrNotFound)
 }
 
@@ -118,8 +118,8 @@ func TestWidgetDrafts(t *testing.T) {
 		return f
 	}
 	d := app.WidgetDraft{Widget: "tide", Revision: 1, CreatedAt: at, ChangedAt: at, ChangedBy: "mirre"}
-	require.NoError(t, s.AddWidgetDraft(ctx, d, []app.DraftFile{file("view.html", "<p>"), picture("assets/boat.png", "boat"), picture("assets/twin.png", "boat"), file("empty.ts", "")}))
-	assert.ErrorIs(t, s.AddWidgetDraft(ctx, d, nil), app.ErrExists)
+	require.NoError(t, s.AddWidgetDraft(ctx, d, []app.DraftFile{file("view.html", "<p>"), picture("assets/boat.png", "boat"), picture("assets/twin.png", "boat"), file("empty.ts", "")}, nil))
+	assert.ErrorIs(t, s.AddWidgetDraft(ctx, d, nil, nil), app.ErrExists)
 	stored := func() (n int) {
 		require.NoError(t, s.read.Get(&n, "SELECT count(*) FROM asset_files"))
 		return n
@@ -139,22 +139,22 @@ func TestWidgetDrafts(t *testing.T) {
 
 	d.Revision = 2
 	removed := app.DraftFile{Path: "assets/boat.png", Removed: true}
-	require.NoError(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{removed}))
+	require.NoError(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{removed}, nil))
 	assert.Equal(t, 1, stored(), "its twin shows the same")
-	assert.ErrorIs(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{file("view.html", "late")}), app.ErrChanged)
+	assert.ErrorIs(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{file("view.html", "late")}, nil), app.ErrChanged)
 	d.Revision = 3
-	require.NoError(t, s.SaveWidgetDraft(ctx, d, 2, []app.DraftFile{picture("assets/twin.png", "kiln")}))
+	require.NoError(t, s.SaveWidgetDraft(ctx, d, 2, []app.DraftFile{picture("assets/twin.png", "kiln")}, nil))
 	_, files, err = s.WidgetDraftFiles(ctx, "tide")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"kiln", "<p>"}, []string{files[0].Made.Digest, string(files[2].Bytes)}, "the late change has left nothing")
 	assert.Equal(t, 1, stored(), "what nobody shows is gone")
-	require.NoError(t, s.AddWidgetDraft(ctx, app.WidgetDraft{Widget: "ebb", Revision: 1, CreatedAt: at, ChangedAt: at}, nil))
+	require.NoError(t, s.AddWidgetDraft(ctx, app.WidgetDraft{Widget: "ebb", Revision: 1, CreatedAt: at, ChangedAt: at}, nil, nil))
 	list, err := s.WidgetDrafts(ctx, app.Page{After: "ebb", Limit: 9})
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "tide", list[0].Widget)
-	require.NoError(t, s.DeleteWidgetDraft(ctx, "tide"))
-	assert.ErrorIs(t, s.DeleteWidgetDraft(ctx, "tide"), app.ErrNotFound)
+	require.NoError(t, s.DeleteWidgetDraft(ctx, "tide", nil))
+	assert.ErrorIs(t, s.DeleteWidgetDraft(ctx, "tide", nil), app.ErrNotFound)
 	_, _, err = s.WidgetDraftFiles(ctx, "tide")
 	assert.ErrorIs(t, err, app.ErrNotFound)
 	assert.Zero(t, stored())

@@ -67,28 +67,22 @@ func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error
 // the write waits, the write can still happen: the result is then unknown, as with any broken
 // connection.
 //
-// It also records the context's entry in the audit.
-func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
-	if entry, item, done := app.Noted(ctx); entry != nil {
-		change := run
-		run = func(tx *sqlx.Tx) error {
-			if err := change(tx); err != nil {
-				return err
-			}
-			if item != nil {
-				if err := finishJobItem(tx, *item); err != nil {
-					return err
-				}
-			}
-			return note(w, tx, *entry)
-		}
-		if err := w.queued(ctx, run); err != nil {
+// In the same transaction it stores rec, if given.
+func (w *writer) do(ctx context.Context, rec *app.Record, run func(*sqlx.Tx) error) error {
+	if rec == nil {
+		return w.queued(ctx, run)
+	}
+	return w.queued(ctx, func(tx *sqlx.Tx) error {
+		if err := run(tx); err != nil {
 			return err
 		}
-		done()
-		return nil
-	}
-	return w.queued(ctx, run)
+		if rec.Item != nil {
+			if err := finishJobItem(tx, *rec.Item); err != nil {
+				return err
+			}
+		}
+		return note(w, tx, rec.Entry)
+	})
 }
 
 func (w *writer) queued(ctx context.Context, run func(*sqlx.Tx) error) error {
