@@ -12,6 +12,7 @@ import (
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/render"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/store"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
@@ -126,7 +127,7 @@ func dryRuns(b *bench) error {
 	if err != nil {
 		return err
 	}
-	a := app.New(app.Options{Store: s, Shelf: nowhere{}, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
+	a := app.New(app.Options{Store: s, Signals: signal.New(), Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
 	who := app.Scope{Role: app.OperatorAdmin, Name: "bench"}
 	if _, err := a.AddCustomer(ctx, who, "bench", "Bench"); err != nil {
 		return err
@@ -204,8 +205,3 @@ func dryRuns(b *bench) error {
 	}
 	return nil
 }
-
-// nowhere is a shelf that nobody asks.
-type nowhere struct{}
-
-func (nowhere) Put(string, render.Part, *app.Served) {}

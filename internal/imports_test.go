@@ -13,7 +13,7 @@ import (
 
 // layers, from the inside out: a package may use those before it and none beside or after it. setting ← view ← widget ← render ← app ← doors ← cmd.
 var layers = [][]string{
-	{"internal/fault"},
+	{"internal/fault", "internal/signal"},
 	{"internal/jsondoc"},
 	{"internal/message"},
 	{"internal/setting"},
@@ -30,7 +30,7 @@ var layers = [][]string{
 }
 
 // core packages know neither HTTP nor SQL, nor anything that runs them.
-var core = []string{"internal/fault", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/cue", "internal/render", "internal/host", "internal/flat", "internal/onpage", "internal/diagnose", "internal/intake", "internal/merge", "internal/compare", "internal/app"}
+var core = []string{"internal/fault", "internal/signal", "internal/jsondoc", "internal/message", "internal/setting", "internal/view", "internal/widget", "internal/cue", "internal/render", "internal/host", "internal/flat", "internal/onpage", "internal/diagnose", "internal/intake", "internal/merge", "internal/compare", "internal/app"}
 
 // foreign are packages that core must not import. What a library of ours brings along is
 // another matter: brotli carries a helper for net/http that nobody here calls.

@@ -29,6 +29,7 @@ import (
 	"glasspocket/internal/public"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/store"
 )
 
@@ -149,15 +150,11 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
-	// Shelf and app need each other: app loads what the shelf does not have, and puts there what it
-	// publishes.
-	var a *app.App
-	sh := shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
-		return a.Serve(ctx, key, part)
-	}, shelf.Bytes)
-	a = app.New(app.Options{Hosts: kinds, Pages: fetch.New(allowed), Store: db, Shelf: sh, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
+	signals := signal.New()
+	a := app.New(app.Options{Hosts: kinds, Pages: fetch.New(allowed), Store: db, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
+	sh := shelf.New(a.Serve, signals, shelf.Bytes)
 
 	counts := &meter.Meter{}
 	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})

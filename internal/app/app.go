@@ -11,13 +11,14 @@ import (
 
 	"glasspocket/internal/host"
 	"glasspocket/internal/render"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
 )
 
 // App is the service without its listeners. It is safe for concurrent use.
 type App struct {
 	store   Store
-	shelf   Shelf
+	signals *signal.Signals
 	site    *render.Site
 	builder widget.Builder
 	shipped *host.Set
@@ -39,7 +40,6 @@ type App struct {
 	starters   sync.Map // previews of a widget's starters → *starterPreviews
 	markeds    sync.Map // release digest → the same release with marks, for previews
 	attempts   attempts
-	marks      marks
 	refusals   refusals
 	making     *slots     // for re-encoding images
 	worktop    sync.Mutex // guards the fields below
@@ -51,7 +51,7 @@ type App struct {
 // Options are the parts of an App. All fields are required except Hosts, Pages, Now and Notice.
 type Options struct {
 	Store   Store
-	Shelf   Shelf
+	Signals *signal.Signals // changes are emitted to it
 	Site    *render.Site
 	Builder widget.Builder
 	Hosts   *host.Set // the built-in host profiles
@@ -74,13 +74,7 @@ func New(o Options) *App {
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: newSlots(imagesAtATime), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, shelf: o.Shelf, site: o.Site, builder: o.Builder, now: o.Now}
-}
-
-// Shelf caches what visitors load. Publishing puts the new delivery there before it returns, so
-// that the next request receives it.
-type Shelf interface {
-	Put(key string, part render.Part, s *Served)
+	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: newSlots(imagesAtATime), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, signals: o.Signals, site: o.Site, builder: o.Builder, now: o.Now}
 }
 
 // Now returns the time of the service's clock.

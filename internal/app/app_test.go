@@ -20,6 +20,7 @@ import (
 	"glasspocket/internal/host"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/store"
 	"glasspocket/internal/widget"
 	"glasspocket/widgets"
@@ -80,19 +81,16 @@ func newWorld(t testing.TB) *world {
 
 // open makes the app anew on the same store, as a restart does.
 func (w *world) open() {
-	var a *app.App
-	w.shelf = shelf.New(func(ctx context.Context, key string, part render.Part) (*app.Served, error) {
-		return a.Serve(ctx, key, part)
-	}, shelf.Bytes)
+	signals := signal.New()
 	shipped, err := hosts.Shipped()
 	if err != nil {
 		panic(err)
 	}
-	a = app.New(app.Options{Hosts: shipped, Store: w.store, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: func() time.Time { return w.clock },
+	a := app.New(app.Options{Hosts: shipped, Store: w.store, Signals: signals, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: func() time.Time { return w.clock },
 		Notice: func(what string, about ...any) {
 			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
 		}})
-	w.App = a
+	w.App, w.shelf = a, shelf.New(a.Serve, signals, shelf.Bytes)
 }
 
 // gets is what a visitor is served under key, and how often the store was asked for it.
@@ -159,8 +157,9 @@ func TestOneBuildAtATime(t *testing.T) {
 	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
 	require.NoError(t, err)
 	db := &counting{Store: w.store}
-	a := app.New(app.Options{Store: db, Shelf: w.shelf, Site: newSite("/*new*/"), Builder: bundle.Builder{}})
-	sh := shelf.New(a.Serve, shelf.Bytes)
+	signals := signal.New()
+	a := app.New(app.Options{Store: db, Signals: signals, Site: newSite("/*new*/"), Builder: bundle.Builder{}})
+	sh := shelf.New(a.Serve, signals, shelf.Bytes)
 	var wg sync.WaitGroup
 	for i := range 60 {
 		wg.Go(func() {
@@ -318,7 +317,7 @@ func TestRestore(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{4, 1}, [2]int{p.Number, p.Restores})
 	s, loads := w.gets(t, "kelp-pocket")
-	assert.Zero(t, loads)
+	assert.Equal(t, int64(1), loads, "it is read once, and not rendered again")
 	assert.Contains(t, string(s.Document.Plain()), "First")
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")

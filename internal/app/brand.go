@@ -9,23 +9,24 @@ import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/setting"
+	"glasspocket/internal/signal"
 )
 
-// keptBrand is a cached brand, valid until the customer's mark moves. Only this program changes
+// keptBrand is a cached brand, valid until the customer moves. Only this program changes
 // brands.
 type keptBrand struct {
 	Brand    setting.Brand
 	Sites    []string
 	Revision int // counts changes of what a customer's renderings depend on: brand and sites
-	mark     mark
+	watch    signal.Watch
 }
 
 // brandOf returns a customer's present brand.
 func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) {
-	if b, ok := a.brands.Load(customer); ok && !b.(*keptBrand).mark.moved() {
+	if b, ok := a.brands.Load(customer); ok && !b.(*keptBrand).watch.Moved() {
 		return b.(*keptBrand), nil
 	}
-	mark := a.marks.see(ofCustomer, customer)
+	since := a.signals.Now()
 	c, err := a.store.Customer(ctx, customer)
 	if errors.Is(err, ErrNotFound) {
 		return &keptBrand{}, nil
@@ -33,7 +34,7 @@ func (a *App) brandOf(ctx context.Context, customer string) (*keptBrand, error) 
 	if err != nil {
 		return nil, err
 	}
-	b := &keptBrand{Revision: c.BrandRevision, mark: mark}
+	b := &keptBrand{Revision: c.BrandRevision, watch: a.signals.Watch(since, signal.Object{Kind: signal.Customer, ID: customer})}
 	if err := json.Unmarshal(c.Brand, &b.Brand); err != nil {
 		return nil, err
 	}

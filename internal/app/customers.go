@@ -15,6 +15,7 @@ import (
 
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
+	"glasspocket/internal/signal"
 )
 
 var idForm = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{1,39}$`)
@@ -146,8 +147,8 @@ func (a *App) saveCustomer(ctx context.Context, s Scope, c Customer, e Entry) (C
 	} else if err != nil {
 		return c, err
 	}
-	a.marks.move(ofCustomer, c.ID)
 	c.Revision++
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Customer, ID: c.ID}, Revision: int64(c.Revision)})
 	return c, nil
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/signal"
 )
 
 var kelpEditor = app.Scope{Role: app.CustomerEditor, CustomerID: "kelp", UserID: 77, Name: "ida"}
@@ -172,7 +173,7 @@ func TestInvitationUsedByTwoAtOnce(t *testing.T) {
 // called, once; and with an account it is claimed with its link.
 func TestSignUpWithAGuestPocket(t *testing.T) {
 	w := newWorld(t)
-	w.App = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
+	w.App = app.New(app.Options{Store: w.store, Signals: signal.New(), Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
 	begin := func() (app.Scope, string) {
 		t.Helper()
 		_, secret, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")

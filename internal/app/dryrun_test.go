@@ -9,6 +9,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/signal"
 )
 
 // endless never comes to the end of a widget's followers.
@@ -23,7 +24,7 @@ func (s endless) Followers(ctx context.Context, name, after string, limit int) (
 // for nothing.
 func TestStoppedDryRun(t *testing.T) {
 	w := newWorld(t)
-	a := app.New(app.Options{Store: endless{w.store}, Shelf: w.shelf, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
+	a := app.New(app.Options{Store: endless{w.store}, Signals: signal.New(), Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
 	files := countdown(t)
 	files["view.html"] = append(files["view.html"], "<p></p>\n"...)
 	run, err := a.StartDryRun(ctx, operator, "countdown", files)

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/store"
 )
 
@@ -68,7 +69,7 @@ func TestJobGoesOn(t *testing.T) {
 	assert.Equal(t, 6, j.Of)
 
 	half := &cut{Store: w.store, left: 4}
-	first := app.New(app.Options{Store: half, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }})
+	first := app.New(app.Options{Store: half, Signals: signal.New(), Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }})
 	cutting, stop := context.WithCancel(ctx)
 	stopped := make(chan struct{})
 	go func() { first.RunJobs(cutting); close(stopped) }()
@@ -106,7 +107,7 @@ func TestGuestPocketsAreSwept(t *testing.T) {
 	w := newWorld(t)
 	_, _, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")
 	assert.Equal(t, "not-signed-in", refusal(t, err).Code, "the operator has not opened the gallery")
-	w.App = app.New(app.Options{Store: w.store, Shelf: w.shelf, Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
+	w.App = app.New(app.Options{Store: w.store, Signals: signal.New(), Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
 	p, secret, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")
 	require.NoError(t, err)
 	idle, _, err := w.StartGuestPocket(ctx, "countdown", "", "", "192.0.2.1")

@@ -8,7 +8,7 @@ import (
 	"hash/fnv"
 	"sync"
 
-	"glasspocket/internal/render"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
 )
 
@@ -143,13 +143,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
-	marks := [3]mark{a.marks.see(ofPocket, key)}
 	p, err := a.Pocket(ctx, s, key)
-	if err != nil {
-		return Publication{}, err
-	}
-	marks[1], marks[2] = a.marks.see(ofCustomer, p.CustomerID), a.marks.see(ofWidget, p.Widget)
-	owner, err := a.store.Customer(ctx, p.CustomerID)
 	if err != nil {
 		return Publication{}, err
 	}
@@ -167,9 +161,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 		if err := a.store.Publish(ctx, pub, Rendering{}, rec); err != nil {
 			return Publication{}, meanwhile(key, err)
 		}
-		for _, part := range render.Parts {
-			a.shelf.Put(key, part, &Served{Publication: pub.Number, marks: marks})
-		}
+		a.moved(pub)
 		return pub, nil
 	}
 	releaseID := pub.ReleaseID
@@ -177,10 +169,8 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 		if newest, err := a.store.NewestReleaseFor(ctx, p.Widget, p.Lot); err == nil {
 			releaseID = newest.ID
 		}
-	} else {
-		marks[2] = mark{}
 	}
-	delivery, rendering, err := a.build(ctx, releaseID, pub)
+	_, rendering, err := a.build(ctx, releaseID, pub)
 	if releaseID != pub.ReleaseID && err != nil {
 		// Visitors must not receive a withdrawn release, so publishing fails.
 		own, ownErr := a.store.ReleaseByNumber(ctx, p.Widget, pub.Release)
@@ -189,7 +179,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 		case ownErr == nil && own.WithdrawnAt != nil && errors.As(err, &why):
 			err = &Error{Kind: Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("It uses release %d, which has been withdrawn, and the newest release cannot use its settings.", pub.Release), Hint: "Choose another publication, or publish the draft.", Faults: why.Faults}
 		case a.refused(err, pub, releaseID):
-			delivery, rendering, err = a.build(ctx, pub.ReleaseID, pub)
+			_, rendering, err = a.build(ctx, pub.ReleaseID, pub)
 			rendering.Refused = releaseID
 		}
 	}
@@ -199,15 +189,13 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	if err := a.store.Publish(ctx, pub, rendering, rec); err != nil {
 		return Publication{}, meanwhile(key, err)
 	}
-	sites := ancestors(pub.Cues, owner.Sites)
-	for _, part := range render.Parts {
-		one := &Served{Publication: pub.Number, Document: delivery.Part(part), Ancestors: sites, marks: marks}
-		if p.Withheld.At != nil || owner.Withheld.At != nil {
-			one.Document, one.Withheld = nil, true
-		}
-		a.shelf.Put(key, part, one)
-	}
+	a.moved(pub)
 	return pub, nil
+}
+
+// moved reports a new publication, so that the next request receives it.
+func (a *App) moved(pub Publication) {
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Pocket, ID: pub.Key}, Revision: int64(pub.Number)})
 }
 
 func meanwhile(key string, err error) error {

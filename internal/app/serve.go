@@ -5,12 +5,12 @@ import (
 	"encoding/json"
 	"errors"
 	"strings"
-	"sync/atomic"
 
 	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/render"
 	"glasspocket/internal/setting"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
 )
 
@@ -20,58 +20,9 @@ type Served struct {
 	Publication int             // counts up; 0 for none
 	Withheld    bool
 	Ancestors   string // sources of frame-ancestors for the pocket's page; "" allows every page
-	marks       [3]mark
+	// Inputs are the objects on which this depends: what is here is current until one moves.
+	Inputs []signal.Object
 }
-
-// Fresh reports whether nothing but publishing has changed since s was loaded: no withholding, and
-// no release that s follows. Publishing updates the shelf itself.
-func (s *Served) Fresh() bool {
-	for _, m := range s.marks {
-		if m.moved() {
-			return false
-		}
-	}
-	return true
-}
-
-// marks are counters that move when something behind a served key changes other than by publishing.
-// Names share counters. This causes an unnecessary load now and then, but avoids a search for
-// everything that a change affects.
-type marks struct {
-	counters [1024]atomic.Uint32
-	epoch    atomic.Uint64 // moves before any counter does
-}
-
-type mark struct {
-	at  *atomic.Uint32
-	was uint32
-}
-
-// moved reports whether the counter has changed. The zero mark never moves.
-func (m mark) moved() bool { return m.at != nil && m.at.Load() != m.was }
-
-func (m *marks) at(kind, name string) *atomic.Uint32 {
-	return &m.counters[hash(kind+" "+name)%uint32(len(m.counters))]
-}
-
-// see records the counter of a name. Call it before reading what is marked.
-func (m *marks) see(kind, name string) mark {
-	at := m.at(kind, name)
-	return mark{at, at.Load()}
-}
-
-// move records that the named object has changed.
-func (m *marks) move(kind, name string) {
-	m.epoch.Add(1)
-	m.at(kind, name).Add(1)
-}
-
-// The kinds of marks.
-const (
-	ofPocket   = "pocket"
-	ofCustomer = "customer"
-	ofWidget   = "widget"
-)
 
 // Serve loads one part of what visitors receive under key, for a shelf that does not have it: the
 // stored bytes, or a new rendering, made once, if the program or the followed release has changed
@@ -123,20 +74,15 @@ func (a *App) Serve(ctx context.Context, key string, part render.Part) (*Served,
 // current reads what the store has for a part of a key. ready means that served is up to date. If
 // not, it has to be made again, and served.Document, if present, was made by an older release.
 func (a *App) current(ctx context.Context, key string, part render.Part) (served *Served, current Current, ready bool, err error) {
-	served = &Served{}
-	served.marks[0] = a.marks.see(ofPocket, key)
-	for epoch, read := uint64(0), false; !read || epoch != a.marks.epoch.Load(); read = true {
-		epoch = a.marks.epoch.Load()
-		if current, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
-			return served, current, true, nil
-		} else if err != nil {
-			return nil, current, false, err
-		}
-		// Customer and widget are known only at this point: read again if either has changed since.
-		served.marks[1] = a.marks.see(ofCustomer, current.CustomerID)
-		if current.Follow {
-			served.marks[2] = a.marks.see(ofWidget, current.Widget)
-		}
+	served = &Served{Inputs: []signal.Object{{Kind: signal.Pocket, ID: key}}}
+	if current, err = a.store.Current(ctx, key, part); errors.Is(err, ErrNotFound) {
+		return served, current, true, nil
+	} else if err != nil {
+		return nil, current, false, err
+	}
+	served.Inputs = append(served.Inputs, signal.Object{Kind: signal.Customer, ID: current.CustomerID})
+	if current.Follow {
+		served.Inputs = append(served.Inputs, signal.Object{Kind: signal.Widget, ID: current.Widget})
 	}
 	served.Publication, served.Withheld, served.Ancestors = current.Publication, current.Withheld, ancestors(current.Cues, current.Sites)
 	if current.Withheld {

@@ -9,6 +9,7 @@ import (
 
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
 )
 
@@ -95,7 +96,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 		return info, false, nil, err
 	}
 	a.opened.Store(info.ID, r)
-	a.marks.move(ofWidget, name)
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Widget, ID: name}})
 	if n.Breaks && fresh {
 		if _, err := a.arriving(ctx, name); err != nil {
 			return info, fresh, r.Warnings, err
@@ -123,7 +124,7 @@ func (a *App) Share(ctx context.Context, s Scope, name string, number, share int
 	if errors.Is(err, ErrNotFound) {
 		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
-	a.marks.move(ofWidget, name)
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Widget, ID: name}})
 	if err == nil {
 		stuck, err = a.arriving(ctx, name)
 	}
@@ -162,7 +163,7 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 	if errors.Is(err, ErrNotFound) {
 		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
-	a.marks.move(ofWidget, name)
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Widget, ID: name}})
 	if err == nil {
 		stuck, err = a.arriving(ctx, name)
 	}

@@ -5,6 +5,8 @@ import (
 	"errors"
 	"strings"
 	"unicode/utf8"
+
+	"glasspocket/internal/signal"
 )
 
 func (a *App) withheld(why string) (Withheld, error) {
@@ -50,7 +52,7 @@ func (a *App) setPocket(ctx context.Context, s Scope, key string, w Withheld) (P
 	if err := a.store.WithholdPocket(ctx, key, w, a.record(s, entryOf(w, p.CustomerID, "pocket", key))); err != nil {
 		return p, err
 	}
-	a.marks.move(ofPocket, key)
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Pocket, ID: key}})
 	p.Withheld = w
 	return p, nil
 }
@@ -82,6 +84,6 @@ func (a *App) setCustomer(ctx context.Context, s Scope, id string, w Withheld) (
 	} else if err != nil {
 		return Customer{}, err
 	}
-	a.marks.move(ofCustomer, id)
+	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Customer, ID: id}})
 	return a.store.Customer(ctx, id)
 }

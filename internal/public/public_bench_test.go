@@ -13,6 +13,7 @@ import (
 	"glasspocket/internal/meter"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
+	"glasspocket/internal/signal"
 )
 
 // BenchmarkHotScript is what our own code costs for a script that is in memory, without a
@@ -21,7 +22,7 @@ func BenchmarkHotScript(b *testing.B) {
 	e := render.Encode([]byte(strings.Repeat("glass pocket ", 1000)))
 	sh := shelf.New(func(context.Context, string, render.Part) (*app.Served, error) {
 		return &app.Served{Publication: 1, Document: &e}, nil
-	}, shelf.Bytes)
+	}, signal.New(), shelf.Bytes)
 	site, err := render.NewSite("https://pockets.example", "", "", func([]string) (string, error) { return "", nil })
 	if err != nil {
 		b.Fatal(err)

@@ -12,6 +12,7 @@ import (
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/render"
+	"glasspocket/internal/signal"
 )
 
 // Bytes is the size limit of the shelf.
@@ -30,20 +31,28 @@ type place struct {
 // Shelf is a bounded cache of what is served, including keys with nothing to serve, so that neither
 // a large store nor a flood of invented keys fills the memory. It is safe for concurrent use.
 type Shelf struct {
-	cache *otter.Cache[place, *app.Served]
-	load  Load
-	group singleflight.Group
-	stats Stats
+	cache   *otter.Cache[place, *entry]
+	load    Load
+	signals *signal.Signals
+	group   singleflight.Group
+	stats   Stats
+}
+
+// entry is current until its watch has moved.
+type entry struct {
+	*app.Served
+	watch signal.Watch
 }
 
 // Stats counts requests to the shelf.
 type Stats struct{ Hits, Loads, Failures atomic.Int64 }
 
-// New returns an empty shelf of at most bytes bytes, usually Bytes.
-func New(load Load, bytes uint64) *Shelf {
-	return &Shelf{load: load, cache: otter.Must(&otter.Options[place, *app.Served]{
+// New returns an empty shelf of at most bytes bytes, usually Bytes. It loads again what signals say
+// has changed.
+func New(load Load, signals *signal.Signals, bytes uint64) *Shelf {
+	return &Shelf{load: load, signals: signals, cache: otter.Must(&otter.Options[place, *entry]{
 		MaximumWeight: bytes,
-		Weigher: func(at place, e *app.Served) uint32 {
+		Weigher: func(at place, e *entry) uint32 {
 			w := 256 + len(at.key)
 			if e.Document != nil {
 				w += 2 * len(e.Document.Brotli) // gzip, if anybody requests it, is about as large as brotli
@@ -60,19 +69,9 @@ func (s *Shelf) Stats() *Stats { return &s.stats }
 func (s *Shelf) Len() int       { return s.cache.EstimatedSize() }
 func (s *Shelf) Weight() uint64 { return s.cache.WeightedSize() }
 
-// Put sets what the next request for key receives, unless the shelf has something newer.
-func (s *Shelf) Put(key string, part render.Part, served *app.Served) {
-	s.cache.Compute(place{key, part}, func(old *app.Served, found bool) (*app.Served, otter.ComputeOp) {
-		if found && old.Publication > served.Publication {
-			return old, otter.CancelOp
-		}
-		return served, otter.WriteOp
-	})
-}
-
 func (s *Shelf) held(at place) *app.Served {
-	if e, ok := s.cache.GetIfPresent(at); ok && e.Fresh() {
-		return e
+	if e, ok := s.cache.GetIfPresent(at); ok && !e.watch.Moved() {
+		return e.Served
 	}
 	return nil
 }
@@ -85,31 +84,40 @@ func (s *Shelf) Get(ctx context.Context, key string, part render.Part) (*app.Ser
 		s.stats.Hits.Add(1)
 		return e, nil
 	}
-	key = strings.Clone(key) // its memory may belong to the request
-	at := place{key, part}
-	loaded, err, _ := s.group.Do(strconv.Itoa(int(part))+key, func() (any, error) {
-		// Another load may have finished since the last check.
-		if e := s.held(at); e != nil {
-			return e, nil
-		}
-		s.stats.Loads.Add(1)
-		served, err := s.load(context.WithoutCancel(ctx), key, part)
+	at := place{strings.Clone(key), part} // the key's memory may belong to the request
+	var got *entry
+	// The first load may have started before this request, and before a change that this request
+	// must see. The second one cannot have.
+	for range 2 {
+		loaded, err, _ := s.group.Do(strconv.Itoa(int(part))+at.key, func() (any, error) { return s.fetch(ctx, at) })
 		if err != nil {
-			s.stats.Failures.Add(1)
-			if e, ok := s.cache.GetIfPresent(at); ok && !e.Withheld {
-				return e, nil
-			}
 			return nil, err
 		}
-		// Something newer may have been published during the load: Put keeps the newer.
-		s.Put(key, part, served)
-		return served, nil
-	})
+		if got = loaded.(*entry); !got.watch.Moved() {
+			break
+		}
+	}
+	return got.Served, nil
+}
+
+// fetch loads a part that is missing or has moved.
+func (s *Shelf) fetch(ctx context.Context, at place) (*entry, error) {
+	// Another load may have finished since the last check.
+	last, ok := s.cache.GetIfPresent(at)
+	if ok && !last.watch.Moved() {
+		return last, nil
+	}
+	s.stats.Loads.Add(1)
+	since := s.signals.Now()
+	served, err := s.load(context.WithoutCancel(ctx), at.key, at.part)
 	if err != nil {
+		s.stats.Failures.Add(1)
+		if ok && !last.Withheld {
+			return &entry{Served: last.Served}, nil
+		}
 		return nil, err
 	}
-	if e := s.held(at); e != nil {
-		return e, nil
-	}
-	return loaded.(*app.Served), nil
+	e := &entry{served, s.signals.Watch(since, served.Inputs...)}
+	s.cache.Set(at, e)
+	return e, nil
 }
