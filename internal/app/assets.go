@@ -32,17 +32,6 @@ func (a Asset) About() (info asset.Info) {
 // imagesAtATime is how many images are re-encoded at once. The largest need hundreds of megabytes.
 const imagesAtATime = 2
 
-// made re-encodes an upload, one per customer at a time.
-func (a *App) made(ctx context.Context, make func() (*asset.Made, fault.List), whose string) (*asset.Made, fault.List, error) {
-	release, err := a.making.acquire(ctx, whose)
-	if err != nil {
-		return nil, nil, err
-	}
-	defer release()
-	made, faults := make()
-	return made, faults, nil
-}
-
 // AddAsset stores a file of a customer. The same content again is the same asset (fresh is false).
 func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src []byte) (at Asset, fresh bool, err error) {
 	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
@@ -54,8 +43,9 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	if err := a.roomForAsset(ctx, s, customer); err != nil {
 		return at, false, err
 	}
-	made, faults, err := a.made(ctx, func() (*asset.Made, fault.List) { return asset.Make(name, src) }, customer)
-	if err != nil {
+	var made *asset.Made
+	var faults fault.List
+	if err := a.making.do(ctx, customer, func() { made, faults = asset.Make(name, src) }); err != nil {
 		return at, false, err
 	}
 	if len(faults) > 0 {
@@ -63,7 +53,7 @@ func (a *App) AddAsset(ctx context.Context, s Scope, customer, name string, src 
 	}
 	info, _ := json.Marshal(made.Info)
 	at = Asset{CustomerID: customer, Digest: made.Digest, Info: info, CreatedAt: a.now(), CreatedBy: s.Name}
-	fresh, err = a.store.AddAsset(ctx, *made, at, a.record(s, Entry{CustomerID: customer, Did: "upload", Kind: "asset", Of: made.Digest[:12], Note: name}))
+	fresh, err = a.store.AddAsset(ctx, *made, at, newRecord(s, a.now(), Entry{CustomerID: customer, Did: "upload", Kind: "asset", Of: made.Digest[:12], Note: name}))
 	if err == nil && !fresh {
 		at, err = a.store.Asset(ctx, customer, made.Digest)
 	}
@@ -99,7 +89,7 @@ func (a *App) DeleteAsset(ctx context.Context, s Scope, customer, digest string)
 	if err := a.reach(ctx, s, uploadAssets, customer); err != nil {
 		return err
 	}
-	uses, err := a.store.DeleteAsset(ctx, customer, digest, a.record(s, Entry{CustomerID: customer, Did: "delete", Kind: "asset", Of: digest[:min(12, len(digest))]}))
+	uses, err := a.store.DeleteAsset(ctx, customer, digest, newRecord(s, a.now(), Entry{CustomerID: customer, Did: "delete", Kind: "asset", Of: digest[:min(12, len(digest))]}))
 	if errors.Is(err, ErrNotFound) {
 		return noAsset(digest)
 	}

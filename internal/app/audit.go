@@ -106,10 +106,9 @@ type Record struct {
 	Item  *JobItem // the item of a job that the change finishes, or nil
 }
 
-// record returns the record of a change.
-func (a *App) record(s Scope, e Entry) *Record {
-	e.At, e.By, e.Client = a.now(), s.Name, s.Client
-	e.Since = e.At
+// newRecord returns the record of a change by s.
+func newRecord(s Scope, at time.Time, e Entry) *Record {
+	e.At, e.Since, e.By, e.Client = at, at, s.Name, s.Client
 	return &Record{e, s.Item}
 }
 

@@ -60,7 +60,7 @@ func (a *App) FromBrand(ctx context.Context, s Scope, key string) (map[string]ma
 	if err != nil {
 		return nil, err
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return nil, err
 	}

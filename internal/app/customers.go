@@ -29,7 +29,7 @@ func (a *App) AddCustomer(ctx context.Context, s Scope, id, name string) (Custom
 	if err != nil {
 		return Customer{}, err
 	}
-	if err := a.store.AddCustomer(ctx, c, a.record(s, Entry{CustomerID: c.ID, Did: "add", Kind: "customer", Of: c.ID, Note: c.Name})); errors.Is(err, ErrExists) {
+	if err := a.store.AddCustomer(ctx, c, newRecord(s, a.now(), Entry{CustomerID: c.ID, Did: "add", Kind: "customer", Of: c.ID, Note: c.Name})); errors.Is(err, ErrExists) {
 		return Customer{}, &Error{Kind: Conflict, Code: "customer-exists", Field: "id", What: fmt.Sprintf("There already is a customer %q.", c.ID), Hint: "Choose another ID."}
 	} else if err != nil {
 		return Customer{}, err
@@ -139,7 +139,7 @@ func (a *App) ChangeCustomer(ctx context.Context, s Scope, id string, revision i
 }
 
 func (a *App) saveCustomer(ctx context.Context, s Scope, c Customer, e Entry) (Customer, error) {
-	if err := a.store.SaveCustomer(ctx, c, c.Revision, a.record(s, e)); errors.Is(err, ErrChanged) {
+	if err := a.store.SaveCustomer(ctx, c, c.Revision, newRecord(s, a.now(), e)); errors.Is(err, ErrChanged) {
 		if current, err := a.store.Customer(ctx, c.ID); err == nil {
 			c = current
 		}

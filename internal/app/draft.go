@@ -24,7 +24,7 @@ func (a *App) SaveDraft(ctx context.Context, s Scope, key string, revision int, 
 	if err := s.require(editPockets); err != nil {
 		return p, err
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return p, err
 	}
@@ -145,10 +145,10 @@ func (a *App) savePocket(ctx context.Context, s Scope, p Pocket, names []string)
 		return was, nil
 	}
 	p.DraftAt, p.DraftBy = a.now(), s.Name
-	if w, err := a.widgetFor(ctx, p); err == nil {
+	if w, err := a.widgetFor(ctx, p.Widget, p.Lot); err == nil {
 		p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))
 	}
-	rec := a.record(s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
+	rec := newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
 	if err := a.store.SavePocket(ctx, p, p.Revision, rec); errors.Is(err, ErrChanged) {
 		if current, err := a.store.Pocket(ctx, p.Key); err == nil {
 			p = current
@@ -201,7 +201,7 @@ func (a *App) Draft(ctx context.Context, s Scope, key string) (p Pocket, aside [
 	if p, err = a.Pocket(ctx, s, key); err != nil {
 		return p, nil, err
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return p, nil, nil // no release is in use: return it as stored
 	}

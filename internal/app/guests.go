@@ -38,7 +38,7 @@ func (a *App) StartGuestPocket(ctx context.Context, widgetName, starter, languag
 	}
 	secret = Secret()
 	guest := Scope{Role: Guest, CustomerID: NobodysCustomer, Key: p.Key, Name: "guest", Client: "console"}
-	err = a.store.AddGuestPocket(ctx, p, secretDigest(secret), now.Add(a.keeps), a.record(guest, Entry{CustomerID: NobodysCustomer, Did: "start", Kind: "pocket", Of: p.Key, Note: p.Widget}))
+	err = a.store.AddGuestPocket(ctx, p, secretDigest(secret), now.Add(a.keeps), newRecord(guest, a.now(), Entry{CustomerID: NobodysCustomer, Did: "start", Kind: "pocket", Of: p.Key, Note: p.Widget}))
 	return p, secret, err
 }
 
@@ -73,7 +73,7 @@ func (a *App) SignUp(ctx context.Context, guest Scope, business, name, password,
 	for first, n := c.ID, 2; ; n++ {
 		u.CustomerID = c.ID
 		as := Scope{Role: CustomerEditor, CustomerID: c.ID, Name: name, Client: "console"}
-		err = a.store.ClaimGuestPocket(ctx, guest.Key, c.ID, &c, &u, a.record(as, Entry{CustomerID: c.ID, Did: "join", Kind: "customer", Of: c.ID, Note: "with the pocket " + guest.Key}))
+		err = a.store.ClaimGuestPocket(ctx, guest.Key, c.ID, &c, &u, newRecord(as, a.now(), Entry{CustomerID: c.ID, Did: "join", Kind: "customer", Of: c.ID, Note: "with the pocket " + guest.Key}))
 		if !errors.Is(err, ErrExists) || n > 50 {
 			break
 		}
@@ -107,7 +107,7 @@ func (a *App) Claim(ctx context.Context, s Scope, secret, customer string) (Pock
 	if err := a.roomFor(ctx, s, customer, 1); err != nil {
 		return Pocket{}, err
 	}
-	err = a.store.ClaimGuestPocket(ctx, guest.Key, customer, nil, nil, a.record(s, Entry{CustomerID: customer, Did: "claim", Kind: "pocket", Of: guest.Key}))
+	err = a.store.ClaimGuestPocket(ctx, guest.Key, customer, nil, nil, newRecord(s, a.now(), Entry{CustomerID: customer, Did: "claim", Kind: "pocket", Of: guest.Key}))
 	if err != nil {
 		return Pocket{}, claimed(err)
 	}

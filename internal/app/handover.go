@@ -52,7 +52,7 @@ func (a *App) HandOver(ctx context.Context, s Scope, key string, about Install, 
 	secret = Secret()
 	text, _ := json.Marshal(g.Install)
 	h = Handover{Key: key, CustomerID: g.pub.CustomerID, About: text, Note: note, CreatedAt: a.now(), CreatedBy: s.Name}
-	h.ID, err = a.store.AddHandover(ctx, h, secretDigest(secret), a.record(s, Entry{CustomerID: g.pub.CustomerID, Did: "hand-over", Kind: "pocket", Of: key, Note: g.Guide.Title}))
+	h.ID, err = a.store.AddHandover(ctx, h, secretDigest(secret), newRecord(s, a.now(), Entry{CustomerID: g.pub.CustomerID, Did: "hand-over", Kind: "pocket", Of: key, Note: g.Guide.Title}))
 	return h, secret, err
 }
 
@@ -76,7 +76,7 @@ func (a *App) RevokeHandover(ctx context.Context, s Scope, key string, id int64)
 	if err != nil {
 		return err
 	}
-	err = a.store.RevokeHandover(ctx, key, id, a.record(s, Entry{CustomerID: p.CustomerID, Did: "revoke", Kind: "handover", Of: fmt.Sprint(id)}))
+	err = a.store.RevokeHandover(ctx, key, id, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "revoke", Kind: "handover", Of: fmt.Sprint(id)}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("handover", fmt.Sprint(id), "List the pocket's handovers to see their numbers.")
 	}

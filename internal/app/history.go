@@ -162,7 +162,7 @@ func (a *App) PocketDifferences(ctx context.Context, s Scope, key string, from, 
 			return d, err
 		}
 	} else {
-		w, err := a.widgetFor(ctx, p)
+		w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 		if err != nil {
 			return d, err
 		}

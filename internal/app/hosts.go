@@ -144,7 +144,7 @@ func (a *App) SaveHost(ctx context.Context, s Scope, name string, profile []byte
 		return nil, OwnHost{}, err
 	}
 	o := OwnHost{Name: name, Profile: profile, Revision: revision + 1, At: a.now(), By: s.Name}
-	err = a.store.SaveOwnHost(ctx, o, revision, a.record(s, Entry{Did: "change", Kind: "host", Of: name}))
+	err = a.store.SaveOwnHost(ctx, o, revision, newRecord(s, a.now(), Entry{Did: "change", Kind: "host", Of: name}))
 	if errors.Is(err, ErrChanged) {
 		return nil, o, &Error{Kind: Precondition, Code: "host-changed", What: fmt.Sprintf("Somebody else changed %s first.", name), Hint: "Read the current version, then repeat your change."}
 	}
@@ -157,7 +157,7 @@ func (a *App) DeleteHost(ctx context.Context, s Scope, name string) error {
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.DeleteOwnHost(ctx, name, a.record(s, Entry{Did: "delete", Kind: "host", Of: name}))
+	err := a.store.DeleteOwnHost(ctx, name, newRecord(s, a.now(), Entry{Did: "delete", Kind: "host", Of: name}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("host", name, "Only your own profiles can be deleted, not the ones that ship.")
 	}
@@ -203,7 +203,7 @@ func (a *App) SaveHostImage(ctx context.Context, s Scope, name, file string, con
 	} else if len(list) >= HostImagesMax && !slices.Contains(list, file) {
 		return &Error{Kind: Conflict, Code: "too-many-images", What: fmt.Sprintf("A profile can have at most %d images.", HostImagesMax), Hint: "Delete one first."}
 	}
-	return a.store.SaveHostImage(ctx, name, HostImage{file, asset.TypeOf(file), content}, a.record(s, Entry{Did: "image", Kind: "host", Of: name, Note: file}))
+	return a.store.SaveHostImage(ctx, name, HostImage{file, asset.TypeOf(file), content}, newRecord(s, a.now(), Entry{Did: "image", Kind: "host", Of: name, Note: file}))
 }
 
 // HostImage returns an image of an operator's profile. It needs no scope, because people with the
@@ -229,7 +229,7 @@ func (a *App) DeleteHostImage(ctx context.Context, s Scope, name, file string) e
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.DeleteHostImage(ctx, name, file, a.record(s, Entry{Did: "image", Kind: "host", Of: name, Note: file + " (deleted)"}))
+	err := a.store.DeleteHostImage(ctx, name, file, newRecord(s, a.now(), Entry{Did: "image", Kind: "host", Of: name, Note: file + " (deleted)"}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("image", file, "List the profile's images to see their names.")
 	}

@@ -168,7 +168,7 @@ func (a *App) Seal(ctx context.Context, s Scope, key string) (Sealed, error) {
 		return Sealed{}, err
 	}
 	out := Sealed{Digest: made.Digest, Key: key, Publication: pub.Number, Address: made.Address, Integrity: made.Integrity, Policy: made.Policy, Script: made.Script.Brotli, At: a.now(), By: s.Name}
-	return out, a.store.AddSealed(ctx, out, a.record(s, Entry{CustomerID: pub.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}))
+	return out, a.store.AddSealed(ctx, out, newRecord(s, a.now(), Entry{CustomerID: pub.CustomerID, Did: "seal", Kind: "pocket", Of: key, Number: pub.Number}))
 }
 
 // sealNow makes a sealed script of a publication. The result only depends on its content, not on

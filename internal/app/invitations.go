@@ -43,7 +43,7 @@ func (a *App) Invite(ctx context.Context, s Scope, customer string, role Role, n
 	now := a.now()
 	secret = Secret()
 	n = Invitation{CustomerID: customer, Role: role, Name: name, CreatedAt: now, CreatedBy: s.Name, ExpiresAt: now.Add(InvitationLasts)}
-	n.ID, err = a.store.AddInvitation(ctx, n, secretDigest(secret), a.record(s, Entry{CustomerID: customer, Did: "invite", Kind: "customer", Of: customer, Note: strings.TrimSpace(name + " as " + string(role))}))
+	n.ID, err = a.store.AddInvitation(ctx, n, secretDigest(secret), newRecord(s, a.now(), Entry{CustomerID: customer, Did: "invite", Kind: "customer", Of: customer, Note: strings.TrimSpace(name + " as " + string(role))}))
 	return n, secret, err
 }
 
@@ -60,7 +60,7 @@ func (a *App) RevokeInvitation(ctx context.Context, s Scope, customer string, id
 	if err := a.reach(ctx, s, managePeople, customer); err != nil {
 		return err
 	}
-	err := a.store.RevokeInvitation(ctx, customer, id, a.record(s, Entry{CustomerID: customer, Did: "revoke", Kind: "invitation", Of: fmt.Sprint(id)}))
+	err := a.store.RevokeInvitation(ctx, customer, id, newRecord(s, a.now(), Entry{CustomerID: customer, Did: "revoke", Kind: "invitation", Of: fmt.Sprint(id)}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("invitation", fmt.Sprint(id), "List the invitations to see their numbers. This one may have been used.")
 	}
@@ -113,7 +113,7 @@ func (a *App) Join(ctx context.Context, secret, name, password, address, client 
 		return scope, "", err
 	}
 	as := Scope{Role: n.Role, CustomerID: n.CustomerID, Name: name, Client: "console"}
-	rec := a.record(as, Entry{CustomerID: n.CustomerID, Did: "join", Kind: "customer", Of: n.CustomerID, Note: string(n.Role)})
+	rec := newRecord(as, a.now(), Entry{CustomerID: n.CustomerID, Did: "join", Kind: "customer", Of: n.CustomerID, Note: string(n.Role)})
 	u.ID, err = a.store.UseInvitation(ctx, n.ID, u, a.now(), rec)
 	switch {
 	case errors.Is(err, ErrChanged):
@@ -152,5 +152,5 @@ func (a *App) RevokeAccess(ctx context.Context, s Scope, customer, name string) 
 	if u.ID == s.UserID {
 		return &Error{Kind: Conflict, Code: "oneself", What: "You cannot revoke your own access.", Hint: "Ask another editor to do it."}
 	}
-	return a.store.DeleteUser(ctx, u.ID, a.record(s, Entry{CustomerID: customer, Did: "delete", Kind: "user", Of: name}))
+	return a.store.DeleteUser(ctx, u.ID, newRecord(s, a.now(), Entry{CustomerID: customer, Did: "delete", Kind: "user", Of: name}))
 }

@@ -156,7 +156,7 @@ func (a *App) StartJob(ctx context.Context, s Scope, ask JobAsk) (Job, error) {
 	}
 	ask.Keys = nil
 	j.Ask, _ = json.Marshal(ask)
-	err := a.store.AddJob(ctx, j, items, a.record(s, Entry{CustomerID: s.only(), Did: "start", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}))
+	err := a.store.AddJob(ctx, j, items, newRecord(s, a.now(), Entry{CustomerID: s.only(), Did: "start", Kind: "job", Of: j.ID, Note: ask.Does + ", " + counted(len(items), "pocket")}))
 	if err == nil {
 		a.wakeJobs()
 	}
@@ -210,7 +210,7 @@ func (a *App) CancelJob(ctx context.Context, s Scope, id string) error {
 	if err := s.require(publishPockets); err != nil {
 		return err
 	}
-	err = a.store.FinishJob(ctx, id, Cancelled, "", a.now(), a.record(s, Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}))
+	err = a.store.FinishJob(ctx, id, Cancelled, "", a.now(), newRecord(s, a.now(), Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}))
 	if errors.Is(err, ErrChanged) {
 		return &Error{Kind: Conflict, Code: "job-ended", What: "The job has already finished.", Hint: "Read the job to see its result."}
 	}

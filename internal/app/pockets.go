@@ -70,7 +70,7 @@ func (a *App) AddPocket(ctx context.Context, s Scope, n NewPocket) (Pocket, erro
 	if err != nil {
 		return p, err
 	}
-	if err := a.store.AddPocket(ctx, p, a.record(s, Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title})); errors.Is(err, ErrExists) {
+	if err := a.store.AddPocket(ctx, p, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title})); errors.Is(err, ErrExists) {
 		return Pocket{}, &Error{Kind: Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another key, or leave it out."}
 	} else if err != nil {
 		return Pocket{}, err
@@ -189,7 +189,7 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 		p.Title, names = c.Title, append(names, "title")
 	}
 	if c.Language != "" {
-		w, err := a.widgetFor(ctx, p)
+		w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 		if err != nil {
 			return p, err
 		}
@@ -199,7 +199,7 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 		names = append(names, "language")
 	}
 	if c.Starter != "" {
-		w, err := a.widgetFor(ctx, p)
+		w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 		if err != nil {
 			return p, err
 		}
@@ -221,7 +221,7 @@ func (a *App) ChangePocket(ctx context.Context, s Scope, key string, revision in
 			return p, err
 		}
 	}
-	if w, err := a.widgetFor(ctx, p); err == nil {
+	if w, err := a.widgetFor(ctx, p.Widget, p.Lot); err == nil {
 		p, _, err = a.seen(p, w.Release.Schema)
 		return p, err
 	}

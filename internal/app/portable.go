@@ -72,7 +72,7 @@ func (a *App) ExportPocket(ctx context.Context, s Scope, key string, whole bool)
 	if err != nil {
 		return f, err
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return f, err
 	}
@@ -240,7 +240,7 @@ func (a *App) addCopy(ctx context.Context, s Scope, p Pocket, w WidgetInfo, case
 	now := a.now()
 	p.Revision, p.Lot, p.DraftAt, p.DraftBy, p.CreatedAt = 1, newLot(), now, s.Name, now
 	p.BrandDraft = spacedNames(w.Release.Schema.BrandUses(a.values(p, w.Release.Schema)))
-	if err := a.store.AddPocket(ctx, p, a.record(s, Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from})); err != nil {
+	if err := a.store.AddPocket(ctx, p, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from})); err != nil {
 		return p, err
 	}
 	for _, c := range cases {
@@ -314,7 +314,7 @@ func (a *App) DeletePocket(ctx context.Context, s Scope, key string) error {
 	lock := a.publishingOf(key)
 	lock.Lock()
 	defer lock.Unlock()
-	err = a.store.DeletePocket(ctx, key, a.record(s, Entry{CustomerID: p.CustomerID, Did: "delete", Kind: "pocket", Of: key, Note: p.Title}))
+	err = a.store.DeletePocket(ctx, key, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "delete", Kind: "pocket", Of: key, Note: p.Title}))
 	if errors.Is(err, ErrChanged) {
 		return &Error{Kind: Conflict, Code: "published-still", What: fmt.Sprintf("%s is published, and pages show it.", key), Hint: "Unpublish it first, then delete it."}
 	}

@@ -120,7 +120,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return err
 	}
@@ -138,7 +138,7 @@ func (a *App) SavePreviewCase(ctx context.Context, s Scope, key string, c Previe
 	if !there && len(list) >= PreviewCasesMost {
 		return &Error{Kind: Conflict, Code: "too-many-cases", What: fmt.Sprintf("A pocket can have at most %d preview cases.", PreviewCasesMost), Hint: "Delete one first."}
 	}
-	return a.store.SavePreviewCase(ctx, key, c, a.record(s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}))
+	return a.store.SavePreviewCase(ctx, key, c, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Names: []string{"preview case " + c.Name}}))
 }
 
 // DeletePreviewCase deletes a preview case.
@@ -150,7 +150,7 @@ func (a *App) DeletePreviewCase(ctx context.Context, s Scope, key, name string) 
 	if err := s.require(editPockets); err != nil {
 		return err
 	}
-	err = a.store.DeletePreviewCase(ctx, key, name, a.record(s, Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " (deleted)"}))
+	err = a.store.DeletePreviewCase(ctx, key, name, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: key, Note: "preview case " + name + " (deleted)"}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("case", name, "List the pocket's preview cases to see their names.")
 	}
@@ -189,7 +189,7 @@ func (a *App) Preview(ctx context.Context, s Scope, key string, ask Preview) (ou
 	if ask.Number != 0 {
 		return a.previewPublication(ctx, p, ask)
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return out, err
 	}

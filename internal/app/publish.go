@@ -32,7 +32,7 @@ func (a *App) snapshot(ctx context.Context, p Pocket, ask Publish) (pub Publicat
 	if ask.Revision != 0 && ask.Revision != p.Revision {
 		return pub, changedMeanwhile(p)
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return pub, err
 	}
@@ -156,7 +156,7 @@ func (a *App) put(ctx context.Context, s Scope, key, did string, prepare func(Po
 	if pub.Restores > 0 {
 		entry.Note = fmt.Sprint(pub.Restores)
 	}
-	rec := a.record(s, entry)
+	rec := newRecord(s, a.now(), entry)
 	if pub.Unpublished {
 		if err := a.store.Publish(ctx, pub, Rendering{}, rec); err != nil {
 			return Publication{}, meanwhile(key, err)

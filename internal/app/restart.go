@@ -25,7 +25,7 @@ func (a *App) Restart(ctx context.Context, s Scope, key, starter string, replace
 	if err != nil {
 		return r, err
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return r, err
 	}
@@ -76,7 +76,7 @@ func (a *App) ChangeStarter(ctx context.Context, s Scope, key string, revision i
 	if p.Revision != revision {
 		return p, changedMeanwhile(p)
 	}
-	w, err := a.widgetFor(ctx, p)
+	w, err := a.widgetFor(ctx, p.Widget, p.Lot)
 	if err != nil {
 		return p, err
 	}

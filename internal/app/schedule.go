@@ -139,7 +139,7 @@ func (a *App) Schedule(ctx context.Context, s Scope, key string, n NewSchedule) 
 	if len(waiting)+len(list) > SchedulesMost {
 		return nil, &Error{Kind: Conflict, Code: "too-many-schedules", What: fmt.Sprintf("A pocket can have at most %d waiting schedules.", SchedulesMost), Hint: "Cancel some first."}
 	}
-	ids, err := a.store.AddSchedules(ctx, list, a.record(s, Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}))
+	ids, err := a.store.AddSchedules(ctx, list, newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}))
 	for i, id := range ids {
 		list[i].ID = id
 	}
@@ -184,7 +184,7 @@ func (a *App) CancelSchedule(ctx context.Context, s Scope, key string, id int64)
 	}
 	for _, each := range list {
 		if each.ID == id {
-			err := a.store.FinishSchedule(ctx, id, a.now(), Cancelled, "", a.record(s, Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}))
+			err := a.store.FinishSchedule(ctx, id, a.now(), Cancelled, "", newRecord(s, a.now(), Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}))
 			if !errors.Is(err, ErrChanged) {
 				return err
 			}

@@ -171,7 +171,7 @@ func (a *App) RevokeSession(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	if err := a.store.RevokeSession(ctx, s.UserID, id, a.record(s, Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "session", Of: fmt.Sprint(id)})); errors.Is(err, ErrNotFound) {
+	if err := a.store.RevokeSession(ctx, s.UserID, id, newRecord(s, a.now(), Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "session", Of: fmt.Sprint(id)})); errors.Is(err, ErrNotFound) {
 		return notFound("session", fmt.Sprint(id), "List the sessions to see their numbers.")
 	} else {
 		return err
@@ -239,7 +239,7 @@ func (a *App) MakeToken(ctx context.Context, s Scope, n NewToken) (Token, string
 	}
 	secret := "pocket-" + Secret()
 	var err error
-	t.ID, err = a.store.AddToken(ctx, t, secretDigest(secret), a.record(s, Entry{CustomerID: s.CustomerID, Did: "add", Kind: "token", Of: name, Note: string(n.Role)}))
+	t.ID, err = a.store.AddToken(ctx, t, secretDigest(secret), newRecord(s, a.now(), Entry{CustomerID: s.CustomerID, Did: "add", Kind: "token", Of: name, Note: string(n.Role)}))
 	return t, secret, err
 }
 
@@ -256,7 +256,7 @@ func (a *App) RevokeToken(ctx context.Context, s Scope, id int64) error {
 	if err := s.require(manageOneself); err != nil {
 		return err
 	}
-	if err := a.store.RevokeToken(ctx, s.UserID, id, a.record(s, Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "token", Of: fmt.Sprint(id)})); errors.Is(err, ErrNotFound) {
+	if err := a.store.RevokeToken(ctx, s.UserID, id, newRecord(s, a.now(), Entry{CustomerID: s.CustomerID, Did: "revoke", Kind: "token", Of: fmt.Sprint(id)})); errors.Is(err, ErrNotFound) {
 		return notFound("token", fmt.Sprint(id), "List the tokens to see their numbers.")
 	} else {
 		return err
@@ -283,11 +283,10 @@ func (a *App) checkNarrower(ctx context.Context, s Scope, n NewToken) error {
 	if !s.sees(n.CustomerID) {
 		return noCustomer(n.CustomerID)
 	}
-	if _, err := a.store.Customer(ctx, n.CustomerID); errors.Is(err, ErrNotFound) {
-		return noCustomer(n.CustomerID)
-	} else {
+	if there, err := a.store.HasCustomer(ctx, n.CustomerID); err != nil || there {
 		return err
 	}
+	return noCustomer(n.CustomerID)
 }
 
 // FirstStart creates the first operator-admin if there are no users. made is false if there are.

@@ -54,3 +54,14 @@ func (s *slots) acquire(ctx context.Context, whose string) (release func(), err 
 	}
 	return func() { <-s.all; <-own.turn; leave() }, nil
 }
+
+// do runs work of a customer in a slot. The error is the context's: the work was not started.
+func (s *slots) do(ctx context.Context, whose string, work func()) error {
+	release, err := s.acquire(ctx, whose)
+	if err != nil {
+		return err
+	}
+	defer release()
+	work()
+	return nil
+}

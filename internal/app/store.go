@@ -204,6 +204,7 @@ type Store interface {
 
 	AddCustomer(ctx context.Context, c Customer, rec *Record) error // ErrExists
 	Customer(ctx context.Context, id string) (Customer, error)
+	HasCustomer(ctx context.Context, id string) (bool, error)
 	Customers(ctx context.Context, only, search string, p Page) ([]Customer, error)
 	CustomerNames(ctx context.Context, ids []string) (map[string]string, error)     // by ID
 	WithholdCustomer(ctx context.Context, id string, w Withheld, rec *Record) error // ErrNotFound

@@ -6,9 +6,6 @@ import (
 	"fmt"
 	"net/url"
 	"strings"
-	"time"
-
-	"github.com/maypok86/otter/v2"
 
 	"glasspocket/internal/cue"
 	"glasspocket/internal/diagnose"
@@ -40,23 +37,13 @@ type TriedOn struct {
 	Token    string             // of the two pages, see TriedPage
 }
 
-// TriedPage is a page with a snippet in it, stored for a while.
-type TriedPage struct{ Live, Still, Policy string }
-
 // Limits of tries.
 const (
-	TryHTMLMost = 2 << 20          // bytes of pasted HTML
-	TriesKept   = 30 * time.Minute // since they were made
-	triesBytes  = 64 << 20
+	TryHTMLMost = 2 << 20 // bytes of pasted HTML
 	// Pages are large and servers can be slow, so only this many are fetched at a time, and more
 	// wait.
 	triesAtATime = 4
 )
-
-func newTries() *otter.Cache[string, *TriedPage] {
-	return otter.Must(&otter.Options[string, *TriedPage]{MaximumWeight: triesBytes, ExpiryCalculator: otter.ExpiryWriting[string, *TriedPage](TriesKept),
-		Weigher: func(_ string, p *TriedPage) uint32 { return uint32(512 + len(p.Live) + len(p.Still)) }})
-}
 
 // TryOn inserts a pocket into a page as its host would, and reports the result.
 func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t TriedOn, err error) {
@@ -111,7 +98,7 @@ func (a *App) TryOn(ctx context.Context, s Scope, key string, ask TryOn) (t Trie
 		t.Findings = append(t.Findings, elsewhere...)
 	}
 	t.Token = Secret()
-	a.tries.Set(t.Token, &TriedPage{t.Page.Live, t.Page.Still, t.Page.Policy})
+	a.keepTried(t.Token, &TriedPage{t.Page.Live, t.Page.Still, t.Page.Policy})
 	t.Page.Live, t.Page.Still = "", ""
 	return t, nil
 }
@@ -179,10 +166,4 @@ func (a *App) findings(ctx context.Context, s Scope, key, text string) ([]diagno
 		w.Keys = append(w.Keys, one.Key)
 	}
 	return diagnose.Page(text, w), nil
-}
-
-// TriedPage returns the page of a try by its token, or nil if there is none or it has expired.
-func (a *App) TriedPage(token string) *TriedPage {
-	p, _ := a.tries.GetIfPresent(token)
-	return p
 }

@@ -77,11 +77,10 @@ func (a *App) checkRole(ctx context.Context, role Role, customerID string) error
 	case customerID == "":
 		return nil
 	}
-	if _, err := a.store.Customer(ctx, customerID); errors.Is(err, ErrNotFound) {
-		return noCustomer(customerID)
-	} else {
+	if there, err := a.store.HasCustomer(ctx, customerID); err != nil || there {
 		return err
 	}
+	return noCustomer(customerID)
 }
 
 // AddUser creates a user. The result is the only place where a random password appears.
@@ -98,7 +97,7 @@ func (a *App) AddUser(ctx context.Context, s Scope, n NewUser) (u User, password
 	if u, err = newUser(n.Name, password, n.Role, n.CustomerID, a.now()); err != nil {
 		return u, "", err
 	}
-	if u.ID, err = a.store.AddUser(ctx, u, a.record(s, Entry{CustomerID: u.CustomerID, Did: "add", Kind: "user", Of: u.Name, Note: string(u.Role)})); errors.Is(err, ErrExists) {
+	if u.ID, err = a.store.AddUser(ctx, u, newRecord(s, a.now(), Entry{CustomerID: u.CustomerID, Did: "add", Kind: "user", Of: u.Name, Note: string(u.Role)})); errors.Is(err, ErrExists) {
 		return u, "", userExists(n.Name)
 	}
 	return u, password, err
@@ -139,7 +138,7 @@ func (a *App) ChangeUser(ctx context.Context, s Scope, name string, role Role, c
 		return u, err
 	}
 	u.Role, u.CustomerID = role, customerID
-	return u, a.saveUser(ctx, u, 0, false, a.record(s, Entry{CustomerID: customerID, Did: "change", Kind: "user", Of: name, Note: "now " + string(role)}))
+	return u, a.saveUser(ctx, u, 0, false, newRecord(s, a.now(), Entry{CustomerID: customerID, Did: "change", Kind: "user", Of: name, Note: "now " + string(role)}))
 }
 
 func (a *App) user(ctx context.Context, s Scope, name string) (User, error) {
@@ -172,7 +171,7 @@ func (a *App) ResetPassword(ctx context.Context, s Scope, name string) (password
 	if u.PasswordHash, err = hashPassword(password); err != nil {
 		return "", err
 	}
-	return password, a.saveUser(ctx, u, 0, true, a.record(s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}))
+	return password, a.saveUser(ctx, u, 0, true, newRecord(s, a.now(), Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: name}))
 }
 
 // ChangePassword changes the user's own password, and ends all their other sessions.
@@ -202,7 +201,7 @@ func (a *App) ChangePassword(ctx context.Context, s Scope, old, password string)
 	if u.PasswordHash, err = hashPassword(password); err != nil {
 		return err
 	}
-	return a.saveUser(ctx, u, s.SessionID, false, a.record(s, Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}))
+	return a.saveUser(ctx, u, s.SessionID, false, newRecord(s, a.now(), Entry{CustomerID: u.CustomerID, Did: "password", Kind: "user", Of: u.Name}))
 }
 
 // DeleteUser deletes a user with their sessions and tokens.
@@ -211,7 +210,7 @@ func (a *App) DeleteUser(ctx context.Context, s Scope, name string) error {
 	if err != nil {
 		return err
 	}
-	if err := a.store.DeleteUser(ctx, u.ID, a.record(s, Entry{CustomerID: u.CustomerID, Did: "delete", Kind: "user", Of: name})); errors.Is(err, ErrChanged) {
+	if err := a.store.DeleteUser(ctx, u.ID, newRecord(s, a.now(), Entry{CustomerID: u.CustomerID, Did: "delete", Kind: "user", Of: name})); errors.Is(err, ErrChanged) {
 		return lastAdmin()
 	} else {
 		return err

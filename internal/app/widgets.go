@@ -88,7 +88,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 			return info, false, nil, err
 		}
 	}
-	info, fresh, err = a.store.AddRelease(ctx, r, n, a.record(s, Entry{Did: "release", Kind: "widget", Of: name, Note: n.Note}))
+	info, fresh, err = a.store.AddRelease(ctx, r, n, newRecord(s, a.now(), Entry{Did: "release", Kind: "widget", Of: name, Note: n.Note}))
 	if errors.Is(err, ErrChanged) {
 		return info, false, nil, &Error{Kind: Conflict, Code: "released-meanwhile", What: fmt.Sprintf("Somebody else released %s at the same time.", name), Hint: "Review that release, then release again."}
 	}
@@ -120,7 +120,7 @@ func (a *App) Share(ctx context.Context, s Scope, name string, number, share int
 	if share < 1 || share > 100 {
 		return info, stuck, badShare(share)
 	}
-	info, err = a.store.ShareRelease(ctx, name, number, share, a.record(s, Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}))
+	info, err = a.store.ShareRelease(ctx, name, number, share, newRecord(s, a.now(), Entry{Did: "share", Kind: "widget", Of: name, Number: number, Note: fmt.Sprint(share)}))
 	if errors.Is(err, ErrNotFound) {
 		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
@@ -159,7 +159,7 @@ func (a *App) Withdraw(ctx context.Context, s Scope, name string, number int, wi
 	if withdrawn {
 		did = "withdraw"
 	}
-	info, err = a.store.Withdraw(ctx, name, number, at, a.record(s, Entry{Did: did, Kind: "widget", Of: name, Number: number}))
+	info, err = a.store.Withdraw(ctx, name, number, at, newRecord(s, a.now(), Entry{Did: did, Kind: "widget", Of: name, Number: number}))
 	if errors.Is(err, ErrNotFound) {
 		return info, stuck, notFound("release", fmt.Sprintf("%s %d", name, number), "List the widget's releases to see their numbers.")
 	}
@@ -217,19 +217,19 @@ func (a *App) WidgetOf(ctx context.Context, s Scope, name, key string) (WidgetIn
 	if p.Widget != name {
 		return WidgetInfo{}, noWidget(name)
 	}
-	return a.widgetFor(ctx, p)
+	return a.widgetFor(ctx, p.Widget, p.Lot)
 }
 
-// widgetFor returns a pocket's widget in the newest release that is rolled out to it. If all have
+// widgetFor returns a widget in the newest release that is rolled out to a pocket's lot. If all have
 // been withdrawn, it returns the newest of those, so that the pocket can still be opened and
 // unpublished; see WithdrawnAt.
-func (a *App) widgetFor(ctx context.Context, p Pocket) (WidgetInfo, error) {
-	w, err := a.widgetAt(ctx, p.Widget, p.Lot)
+func (a *App) widgetFor(ctx context.Context, name string, lot int) (WidgetInfo, error) {
+	w, err := a.widgetAt(ctx, name, lot)
 	var refused *Error
 	if !errors.As(err, &refused) || refused.Code != "release-withdrawn" {
 		return w, err
 	}
-	all, err := a.store.Releases(ctx, p.Widget, 0, 1)
+	all, err := a.store.Releases(ctx, name, 0, 1)
 	if err != nil {
 		return WidgetInfo{}, err
 	}

@@ -4,22 +4,24 @@ import (
 	"context"
 	"errors"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"glasspocket/internal/signal"
 )
 
-func (a *App) withheld(why string) (Withheld, error) {
+// withheldNow returns a Withheld from now on.
+func withheldNow(why string, now time.Time) (Withheld, error) {
 	if why = strings.TrimSpace(why); utf8.RuneCountInString(why) > 500 {
 		return Withheld{}, &Error{Kind: Invalid, Code: "why-too-long", Field: "why", What: "A reason can have at most 500 characters.", Hint: "Shorten it."}
 	}
 	if err := showable("why", why); err != nil {
 		return Withheld{}, err
 	}
-	now := a.now()
 	return Withheld{At: &now, Why: why}, nil
 }
 
+// entryOf returns the audit entry of withholding, or of its end.
 func entryOf(w Withheld, customer, kind, of string) Entry {
 	if w.At == nil {
 		return Entry{CustomerID: customer, Did: "bring-back", Kind: kind, Of: of}
@@ -27,39 +29,9 @@ func entryOf(w Withheld, customer, kind, of string) Entry {
 	return Entry{CustomerID: customer, Did: "withhold", Kind: kind, Of: of, Note: w.Why}
 }
 
-// WithholdPocket stops serving a pocket from the next request on. why is for the record.
-func (a *App) WithholdPocket(ctx context.Context, s Scope, key, why string) (Pocket, error) {
-	w, err := a.withheld(why)
-	if err != nil {
-		return Pocket{}, err
-	}
-	return a.setPocket(ctx, s, key, w)
-}
-
-// BringBackPocket serves a withheld pocket again.
-func (a *App) BringBackPocket(ctx context.Context, s Scope, key string) (Pocket, error) {
-	return a.setPocket(ctx, s, key, Withheld{})
-}
-
-func (a *App) setPocket(ctx context.Context, s Scope, key string, w Withheld) (Pocket, error) {
-	p, err := a.Pocket(ctx, s, key)
-	if err != nil {
-		return p, err
-	}
-	if err := s.require(withhold); err != nil {
-		return p, err
-	}
-	if err := a.store.WithholdPocket(ctx, key, w, a.record(s, entryOf(w, p.CustomerID, "pocket", key))); err != nil {
-		return p, err
-	}
-	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Pocket, ID: key}})
-	p.Withheld = w
-	return p, nil
-}
-
 // WithholdCustomer stops serving all pockets of a customer from the next request on.
 func (a *App) WithholdCustomer(ctx context.Context, s Scope, id, why string) (Customer, error) {
-	w, err := a.withheld(why)
+	w, err := withheldNow(why, a.now())
 	if err != nil {
 		return Customer{}, err
 	}
@@ -79,7 +51,7 @@ func (a *App) setCustomer(ctx context.Context, s Scope, id string, w Withheld) (
 	if err := s.require(withhold); err != nil {
 		return Customer{}, err
 	}
-	if err := a.store.WithholdCustomer(ctx, id, w, a.record(s, entryOf(w, id, "customer", id))); errors.Is(err, ErrNotFound) {
+	if err := a.store.WithholdCustomer(ctx, id, w, newRecord(s, a.now(), entryOf(w, id, "customer", id))); errors.Is(err, ErrNotFound) {
 		return Customer{}, noCustomer(id)
 	} else if err != nil {
 		return Customer{}, err

@@ -125,7 +125,7 @@ func (a *App) AddWidgetDraft(ctx context.Context, s Scope, n NewWidgetDraft) (*W
 	if err != nil {
 		return nil, err
 	}
-	if err := a.store.AddWidgetDraft(ctx, d, files, a.record(s, Entry{Did: "start", Kind: "widget draft", Of: n.Widget})); errors.Is(err, ErrExists) {
+	if err := a.store.AddWidgetDraft(ctx, d, files, newRecord(s, a.now(), Entry{Did: "start", Kind: "widget draft", Of: n.Widget})); errors.Is(err, ErrExists) {
 		return nil, &Error{Kind: Conflict, Code: "draft-exists", Field: "name", What: fmt.Sprintf("%s is already on the worktop.", n.Widget), Hint: "Continue with that draft, or delete it first."}
 	} else if err != nil {
 		return nil, err
@@ -170,14 +170,13 @@ func (a *App) draftFiles(ctx context.Context, s Scope, whole widget.Files, chang
 	for _, c := range changes {
 		f := DraftFile{Path: c.Path, Bytes: c.Bytes, Digest: digestOf(c.Bytes), ChangedAt: a.now(), ChangedBy: s.Name, Removed: c.Removed}
 		if strings.HasPrefix(c.Path, asset.Folder) && !c.Removed && asset.NameFault(c.Path) == "" {
-			made, faults, err := a.made(ctx, func() (*asset.Made, fault.List) { return a.builder.Asset(c.Path, c.Bytes) }, "developer "+s.Name)
-			if err != nil {
+			var faults fault.List
+			if err := a.making.do(ctx, "developer "+s.Name, func() { f.Made, faults = a.builder.Asset(c.Path, c.Bytes) }); err != nil {
 				return nil, err
 			}
 			if len(faults) > 0 {
 				return nil, faulty("widget-faulty", "A file in the folder cannot be saved.", faults.In(c.Path))
 			}
-			f.Made = made
 		}
 		files = append(files, f)
 	}
@@ -275,7 +274,7 @@ func (a *App) SaveWidgetDraft(ctx context.Context, s Scope, name string, changes
 		}
 		next := w.WidgetDraft
 		next.Revision, next.ChangedAt, next.ChangedBy = w.Revision+1, a.now(), s.Name
-		err = a.store.SaveWidgetDraft(ctx, next, w.Revision, files, a.record(s, Entry{Did: "change", Kind: "widget draft", Of: name, Names: pathsOf(changes)}))
+		err = a.store.SaveWidgetDraft(ctx, next, w.Revision, files, newRecord(s, a.now(), Entry{Did: "change", Kind: "widget draft", Of: name, Names: pathsOf(changes)}))
 		if errors.Is(err, ErrChanged) {
 			continue // somebody has changed a file in the meantime: check again
 		}
@@ -299,7 +298,7 @@ func (a *App) DeleteWidgetDraft(ctx context.Context, s Scope, name string) error
 	if err := s.require(releaseWidgets); err != nil {
 		return err
 	}
-	err := a.store.DeleteWidgetDraft(ctx, name, a.record(s, Entry{Did: "delete", Kind: "widget draft", Of: name}))
+	err := a.store.DeleteWidgetDraft(ctx, name, newRecord(s, a.now(), Entry{Did: "delete", Kind: "widget draft", Of: name}))
 	if errors.Is(err, ErrNotFound) {
 		return notFound("draft", name, "List the drafts to see which widgets are on the worktop.")
 	}

@@ -35,6 +35,11 @@ func (s *Store) Customer(ctx context.Context, id string) (c app.Customer, err er
 	return c, translated(s.read.GetContext(ctx, &c, "SELECT * FROM customers WHERE id = ?", id))
 }
 
+// HasCustomer implements app.Store.
+func (s *Store) HasCustomer(ctx context.Context, id string) (there bool, err error) {
+	return there, translated(s.read.GetContext(ctx, &there, "SELECT EXISTS (SELECT 1 FROM customers WHERE id = ?)", id))
+}
+
 // Customers implements app.Store.
 func (s *Store) Customers(ctx context.Context, only, search string, p app.Page) (list []app.Customer, err error) {
 	text := containing(search)
