@@ -185,6 +185,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	var work sync.WaitGroup
 	work.Go(func() { a.RunSchedules(working) })
 	work.Go(func() { a.RunJobs(working) })
+	work.Go(func() { a.RunSweeps(working) })
 
 	var once sync.Once
 	s.close = func() (err error) {

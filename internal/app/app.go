@@ -42,7 +42,8 @@ type App struct {
 	attempts   attempts
 	refusals   refusals
 	making     *slots     // for re-encoding images
-	worktop    sync.Mutex // guards the fields below
+	dryRunning sync.Mutex // guards dryRuns
+	worktop    sync.Mutex // guards workpieces
 	workpieces workpieces
 	dryRuns    []*DryRun
 	notice     func(what string, about ...any)

@@ -145,9 +145,5 @@ func (a *App) Audit(ctx context.Context, s Scope, q AuditQuery) ([]Entry, error)
 		}
 		q.CustomerID = only
 	}
-	list, err := a.store.Audit(ctx, q)
-	if err == nil && len(list) == 0 && q.Before == 0 && q.Kind == "pocket" && q.Of != "" { // a deleted pocket has entries too
-		_, err = a.Pocket(ctx, s, q.Of)
-	}
-	return list, err
+	return a.store.Audit(ctx, q)
 }

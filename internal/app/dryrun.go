@@ -78,13 +78,13 @@ func (a *App) startDryRun(ctx context.Context, name string, r *widget.Release) (
 	}
 	running, cancel := context.WithCancel(context.Background())
 	d := &DryRun{ID: strings.ToLower(rand.Text()[:12]), Widget: name, Digest: r.Digest, After: newest, Began: a.now(), release: r, cancel: cancel, done: make(chan struct{}), of: of, counts: map[Verdict]int{}}
-	a.worktop.Lock()
+	a.dryRunning.Lock()
 	a.dryRuns = append(a.dryRuns, d)
 	if len(a.dryRuns) > dryRunsKept {
 		a.dryRuns[0].cancel()
 		a.dryRuns = slices.Delete(a.dryRuns, 0, 1)
 	}
-	a.worktop.Unlock()
+	a.dryRunning.Unlock()
 	go func() {
 		defer close(d.done)
 		defer cancel()
@@ -160,8 +160,8 @@ func (d *DryRun) note(o Outcome) {
 
 // dryRun returns a widget's dry run by its ID.
 func (a *App) dryRun(name, id string) (*DryRun, error) {
-	a.worktop.Lock()
-	defer a.worktop.Unlock()
+	a.dryRunning.Lock()
+	defer a.dryRunning.Unlock()
 	for _, d := range a.dryRuns {
 		if d.ID == id && d.Widget == name {
 			return d, nil

@@ -121,6 +121,25 @@ func claimed(err error) error {
 	return err
 }
 
+// sweepEvery is the interval between sweeps.
+const sweepEvery = time.Minute
+
+// RunSweeps deletes expired guest pockets repeatedly until ctx is done.
+func (a *App) RunSweeps(ctx context.Context) {
+	tick := time.NewTicker(sweepEvery)
+	defer tick.Stop()
+	for {
+		if _, err := a.SweepGuestPockets(ctx); err != nil && ctx.Err() == nil {
+			a.notice("expired guest pockets cannot be deleted at the moment", "error", err)
+		}
+		select {
+		case <-tick.C:
+		case <-ctx.Done():
+			return
+		}
+	}
+}
+
 // SweepGuestPockets deletes expired guest pockets.
 func (a *App) SweepGuestPockets(ctx context.Context) (int, error) {
 	return a.store.DeleteExpiredGuestPockets(ctx, a.now())

@@ -254,3 +254,12 @@ func languageOf(w WidgetInfo, asked string) (string, error) {
 	}
 	return asked, nil
 }
+
+// PocketAudit lists who changed what in one pocket, like Audit. A deleted pocket has entries too.
+func (a *App) PocketAudit(ctx context.Context, s Scope, q AuditQuery) ([]Entry, error) {
+	list, err := a.Audit(ctx, s, q)
+	if err == nil && len(list) == 0 && q.Before == 0 {
+		_, err = a.Pocket(ctx, s, q.Of)
+	}
+	return list, err
+}

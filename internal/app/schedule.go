@@ -262,13 +262,9 @@ const ScheduleEvery = time.Second
 func (a *App) RunSchedules(ctx context.Context) {
 	tick := time.NewTicker(ScheduleEvery)
 	defer tick.Stop()
-	told, last := false, time.Time{}
+	told := false
 	for {
 		_, err := a.RunDue(ctx)
-		if swept := a.now().Truncate(time.Minute); err == nil && !swept.Equal(last) {
-			last = swept
-			_, err = a.SweepGuestPockets(ctx)
-		}
 		if err != nil && ctx.Err() == nil && !told {
 			a.notice("a schedule cannot run and is retried", "error", err)
 		}

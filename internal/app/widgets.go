@@ -95,7 +95,7 @@ func (a *App) Release(ctx context.Context, s Scope, name string, n NewRelease) (
 	if err != nil {
 		return info, false, nil, err
 	}
-	a.opened.Store(info.ID, r)
+	a.keepOpen(info.ID, r)
 	a.signals.Emit(signal.Change{Object: signal.Object{Kind: signal.Widget, ID: name}})
 	if n.Breaks && fresh {
 		if _, err := a.arriving(ctx, name); err != nil {
@@ -279,6 +279,9 @@ func (a *App) open(ctx context.Context, id int64) (*widget.Release, error) {
 	}
 	return r.(*widget.Release), nil
 }
+
+// keepOpen caches a release that has just been stored.
+func (a *App) keepOpen(id int64, r *widget.Release) { a.opened.Store(id, r) }
 
 // Module returns the script of a release, by the digest in its address.
 func (a *App) Module(ctx context.Context, digest string) (*widget.Release, error) {

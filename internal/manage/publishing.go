@@ -172,7 +172,11 @@ func (d *door) audit(k *call) (any, error) {
 	if (q.Kind == "") != (q.Of == "") {
 		return nil, &app.Error{Kind: app.Invalid, Code: "audit-query", Field: "of", What: "The parameters kind and of belong together.", Hint: "Send both, as in kind=pocket&of=KEY, or neither."}
 	}
-	list, err := d.App.Audit(k, k.scope, q)
+	read := d.App.Audit
+	if q.Kind == "pocket" {
+		read = d.App.PocketAudit
+	}
+	list, err := read(k, k.scope, q)
 	out := wire.Audit{Entries: []wire.Entry{}}
 	list, out.Next = cut(list, limit, func(e app.Entry) string { return strconv.FormatInt(e.ID, 10) })
 	for _, e := range list {
