@@ -11,7 +11,8 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/e2e/service"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/client"
 	"glasspocket/internal/store"
 	"glasspocket/internal/wire"
@@ -63,7 +64,7 @@ func listGroup(b *bench) error {
 		}
 		return took, err
 	}
-	for _, order := range []string{app.ByKey, app.ByTitle, app.ByChange} {
+	for _, order := range []string{pocket.ByKey, pocket.ByTitle, pocket.ByChange} {
 		var near, far []float64
 		for range listing {
 			v, err := ask(client.PocketList{Order: order, Limit: pageOf}, pageOf)
@@ -85,7 +86,7 @@ func listGroup(b *bench) error {
 	}{
 		{"search-rare", wire.List{Search: "number 77777"}, 1},
 		{"search-common", wire.List{Search: "opens again"}, pageOf},
-		{"state-rare", wire.List{State: app.StateUnpublished}, 0},
+		{"state-rare", wire.List{State: pocket.StateUnpublished}, 0},
 		{"customer", wire.List{Customer: "kelp-and-kiln"}, pageOf},
 	} {
 		var times []float64
@@ -116,12 +117,12 @@ func shuffle(ctx context.Context, file string) (map[string]string, error) {
 		return nil, err
 	}
 	last := map[string]string{}
-	for order, column := range map[string]string{app.ByKey: "key", app.ByTitle: "title COLLATE NOCASE", app.ByChange: "draft_at"} {
-		var p app.Pocket
-		if err := db.GetContext(ctx, &p, "SELECT * FROM pockets WHERE customer_id <> ? ORDER BY "+column+" DESC, key DESC LIMIT 1 OFFSET ?", app.NobodysCustomer, pageOf); err != nil {
+	for order, column := range map[string]string{pocket.ByKey: "key", pocket.ByTitle: "title COLLATE NOCASE", pocket.ByChange: "draft_at"} {
+		var p pocket.Pocket
+		if err := db.GetContext(ctx, &p, "SELECT * FROM pockets WHERE customer_id <> ? ORDER BY "+column+" DESC, key DESC LIMIT 1 OFFSET ?", customer.NobodysCustomer, pageOf); err != nil {
 			return nil, err
 		}
-		last[order] = app.PocketQuery{Order: order}.Mark(p).String()
+		last[order] = pocket.Query{Order: order}.Mark(p).String()
 	}
 	return last, nil
 }

@@ -16,7 +16,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/e2e/service"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/store"
 )
 
@@ -134,7 +134,7 @@ func multiply(ctx context.Context, file string, n int) error {
 	}
 	defer db.Close()
 	db.SetMaxOpenConns(1)
-	var p app.Pocket
+	var p pocket.Pocket
 	if err := db.GetContext(ctx, &p, "SELECT * FROM pockets WHERE key = 'demo-countdown'"); err != nil {
 		return err
 	}

@@ -12,6 +12,10 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/store"
 	"glasspocket/internal/widget"
 )
@@ -56,23 +60,27 @@ func errorsFirst(a, b error) error {
 	return b
 }
 
-func publishes(ctx context.Context, s *store.Store, writers, each int, blob []byte) (float64, error) {
+func publishes(ctx context.Context, db *store.DB, writers, each int, blob []byte) (float64, error) {
 	now := time.Now()
-	if err := s.AddCustomer(ctx, app.Customer{ID: "c", Name: "c", CreatedAt: now}, nil); err != nil {
+	s, err := app.StoreIn(ctx, db)
+	if err != nil {
 		return 0, err
 	}
-	if _, _, err := s.AddRelease(ctx, &widget.Release{Manifest: widget.Manifest{Name: "w"}, Digest: "d"}, app.NewRelease{After: -1, At: now, By: "bench", Share: 100}, nil); err != nil {
+	if err := s.AddCustomer(ctx, customer.Customer{ID: "c", Name: "c", CreatedAt: now}, nil); err != nil {
+		return 0, err
+	}
+	if _, _, err := s.AddRelease(ctx, &widget.Release{Manifest: widget.Manifest{Name: "w"}, Digest: "d"}, rollout.NewRelease{After: -1, At: now, By: "bench", Share: 100}, nil); err != nil {
 		return 0, err
 	}
 	for w := range writers {
-		if err := s.AddPocket(ctx, app.Pocket{Key: fmt.Sprint("k", w), CustomerID: "c", Settings: []byte("{}"), Revision: 1, DraftAt: now, CreatedAt: now}, nil); err != nil {
+		if err := s.AddPocket(ctx, pocket.Pocket{Key: fmt.Sprint("k", w), CustomerID: "c", Settings: []byte("{}"), Revision: 1, DraftAt: now, CreatedAt: now}, nil); err != nil {
 			return 0, err
 		}
 	}
 	return rate(writers, each, func(w, i int) error {
 		key := fmt.Sprint("k", w)
-		return s.Publish(ctx, app.Publication{Key: key, Number: i + 1, CustomerID: "c", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: now},
-			app.Rendering{Key: key, Publication: i + 1, Identity: "i", Script: blob, JSON: blob[:2000], Page: blob[:2000]}, nil)
+		return s.Publish(ctx, delivery.Publication{Key: key, Number: i + 1, CustomerID: "c", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: now},
+			delivery.Rendering{Key: key, Publication: i + 1, Identity: "i", Script: blob, JSON: blob[:2000], Page: blob[:2000]}, nil)
 	})
 }
 

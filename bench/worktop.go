@@ -10,6 +10,10 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
@@ -123,13 +127,17 @@ func dryRuns(b *bench) error {
 		return err
 	}
 	defer s.Close()
+	tables, err := app.StoreIn(ctx, s)
+	if err != nil {
+		return err
+	}
 	site, err := render.NewSite(b.demo.Public, "/*loader*/", "", bundle.Kit)
 	if err != nil {
 		return err
 	}
-	a := app.New(app.Options{Store: s, Signals: signal.New(), Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
-	who := app.Scope{Role: app.OperatorAdmin, Name: "bench"}
-	if _, err := a.AddCustomer(ctx, who, "bench", "Bench"); err != nil {
+	a := app.New(app.Options{Store: tables, Signals: signal.New(), Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
+	who := access.Scope{Role: access.OperatorAdmin, Name: "bench"}
+	if _, err := a.Customers.Add(ctx, who, "bench", "Bench"); err != nil {
 		return err
 	}
 	for _, name := range []string{"countdown", "reviews"} {
@@ -141,10 +149,10 @@ func dryRuns(b *bench) error {
 		if err != nil {
 			return err
 		}
-		if _, _, _, err := a.Release(ctx, who, name, app.NewRelease{Files: files}); err != nil {
+		if _, _, _, err := a.Rollouts.Release(ctx, who, name, rollout.NewRelease{Files: files}); err != nil {
 			return err
 		}
-		w, err := a.Widget(ctx, who, name)
+		w, err := a.Releases.Widget(ctx, who, name)
 		if err != nil {
 			return err
 		}
@@ -159,12 +167,12 @@ func dryRuns(b *bench) error {
 		for i := range 64 {
 			all.Go(func() {
 				for n := i; n < pockets; n += 64 {
-					p, err := a.AddPocket(ctx, who, app.NewPocket{CustomerID: "bench", Widget: name})
+					p, err := a.Pockets.Add(ctx, who, pocket.NewPocket{CustomerID: "bench", Widget: name})
 					if err == nil {
-						_, err = a.SaveDraft(ctx, who, p.Key, 1, settings, false)
+						_, err = a.Pockets.SaveDraft(ctx, who, p.Key, 1, settings, false)
 					}
 					if err == nil {
-						_, err = a.Publish(ctx, who, p.Key, app.Publish{Follow: &yes})
+						_, err = a.Publishing.Publish(ctx, who, p.Key, publish.Draft{Follow: &yes})
 					}
 					if err != nil {
 						errs <- err
@@ -186,16 +194,16 @@ func dryRuns(b *bench) error {
 		next[widget.ViewFile] = append(append([]byte{}, files[widget.ViewFile]...), "<p class=\"next\"></p>\n"...)
 		var rates []float64
 		for range 3 {
-			d, err := a.StartDryRun(ctx, who, name, next)
+			d, err := a.Rollouts.Start(ctx, who, name, next)
 			if err != nil {
 				return err
 			}
 			began := time.Now() // reading and building the files comes once, however many follow
-			for p := (app.Progress{}); !p.Finished; time.Sleep(time.Millisecond) {
-				if p, err = a.DryRun(ctx, who, name, d.ID, 0, 0); err != nil {
+			for p := (rollout.Progress{}); !p.Finished; time.Sleep(time.Millisecond) {
+				if p, err = a.Rollouts.Progress(ctx, who, name, d.ID, 0, 0); err != nil {
 					return err
 				}
-				if p.Finished && p.Counts[app.Altered] != pockets {
+				if p.Finished && p.Counts[rollout.Altered] != pockets {
 					return fmt.Errorf("the dry run of %s found %v", name, p.Counts)
 				}
 			}

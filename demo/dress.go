@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/client"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
@@ -56,13 +56,13 @@ func dress(ctx context.Context, c *client.Client, now time.Time) error {
 	ends := now.Add(pockets[0].in).In(at).Truncate(time.Minute)
 	for _, each := range []struct {
 		key, name string
-		in        app.Conditions
+		in        pocket.Conditions
 	}{
-		{"demo-countdown", "Last ten seconds", app.Conditions{Moment: ends.Add(-10*time.Second).Format("2006-01-02T15:04:05") + "[" + zone + "]"}},
-		{"demo-countdown", "When it is over", app.Conditions{Moment: ends.Add(time.Minute).Format("2006-01-02T15:04:05") + "[" + zone + "]", Frozen: true}},
-		{"demo-countdown", "On a phone", app.Conditions{Width: 360}},
-		{"demo-countdown", "In Arabic, at night", app.Conditions{Language: "ar", Page: "dark"}},
-		{"demo-popup", "Second visit", app.Conditions{Visitor: "returning"}},
+		{"demo-countdown", "Last ten seconds", pocket.Conditions{Moment: ends.Add(-10*time.Second).Format("2006-01-02T15:04:05") + "[" + zone + "]"}},
+		{"demo-countdown", "When it is over", pocket.Conditions{Moment: ends.Add(time.Minute).Format("2006-01-02T15:04:05") + "[" + zone + "]", Frozen: true}},
+		{"demo-countdown", "On a phone", pocket.Conditions{Width: 360}},
+		{"demo-countdown", "In Arabic, at night", pocket.Conditions{Language: "ar", Page: "dark"}},
+		{"demo-popup", "Second visit", pocket.Conditions{Visitor: "returning"}},
 	} {
 		if _, err := c.SavePreviewCase(ctx, each.key, each.name, each.in); err != nil {
 			return err

@@ -31,16 +31,16 @@ var customers = []wire.NewCustomer{
 	{ID: "hask-orchard-cider", Name: "Hask Orchard Cider"},
 }
 
-// pocket is a pocket of the demo. in is the time from the demo's start to a countdown's moment. The
+// example is a pocket of the demo. in is the time from the demo's start to a countdown's moment. The
 // other widgets start with their sample content.
-type pocket struct {
+type example struct {
 	wire.NewPocket
 	in       time.Duration
 	settings map[string]any
 	form     host.Delivery
 }
 
-var pockets = []pocket{
+var pockets = []example{
 	{
 		wire.NewPocket{Key: "demo-countdown", Customer: "kelp-and-kiln", Widget: "countdown", Starter: "harbour", Title: "The kiln opens again", Language: "en"},
 		12*24*time.Hour + 7*time.Hour + 42*time.Minute,
@@ -186,7 +186,7 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 	return w, dress(ctx, c, now)
 }
 
-func (p pocket) make(ctx context.Context, c *client.Client, now time.Time, sample setting.Values) error {
+func (p example) make(ctx context.Context, c *client.Client, now time.Time, sample setting.Values) error {
 	made, err := c.MakePocket(ctx, p.NewPocket)
 	if is(err, "key-exists") {
 		return nil

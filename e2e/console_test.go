@@ -16,7 +16,7 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
 )
@@ -246,7 +246,7 @@ func TestAccessibility(t *testing.T) {
 		return `document.querySelector(` + "`" + seen + "`" + `) || (` + listed + ` && ([...document.querySelectorAll("button")].find(b => ` + find + `)?.click(), false))`
 	}
 	out, in := tab(t), signedIn(t)
-	handed, err := api.HandOver(t.Context(), "accessible", wire.NewHandover{Install: app.Install{Host: "rich-text"}, Note: "Above the calendar."})
+	handed, err := api.HandOver(t.Context(), "accessible", wire.NewHandover{Install: install.Install{Host: "rich-text"}, Note: "Above the calendar."})
 	require.NoError(t, err)
 	set(t, "accessible", map[string]any{"heading": "Changed"}) // so that there is something to publish
 	for _, screen := range []struct {

@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/service"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
@@ -144,7 +144,7 @@ func TestAllowedSites(t *testing.T) {
 
 	// Trying it on the very page says so before anything is pasted.
 	tried := func(path string) string {
-		out, err := api.TryOn(ctx, "limited-one", wire.TryOn{Install: app.Install{Host: "plain-page"}, Address: demo.Sites + path})
+		out, err := api.TryOn(ctx, "limited-one", wire.TryOn{Install: install.Install{Host: "plain-page"}, Address: demo.Sites + path})
 		require.NoError(t, err)
 		text := ""
 		for _, f := range out.Findings {
@@ -153,7 +153,7 @@ func TestAllowedSites(t *testing.T) {
 		return text
 	}
 	assert.Equal(t, "site-not-entered ", tried("/saltmarsh"))
-	g := guideFor(t, "limited-one", app.Install{Host: "plain-page"})
+	g := guideFor(t, "limited-one", install.Install{Host: "plain-page"})
 	assert.True(t, slices.ContainsFunc(g.If, func(pit host.Pitfall) bool { return strings.Contains(pit.See, "the site is not listed") }))
 
 	c, err := api.Customer(ctx, "limited")

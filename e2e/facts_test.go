@@ -7,7 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/wire"
 )
 
@@ -28,7 +29,7 @@ func TestGreetingIsExplained(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.KeyEvent("\b")))
 	inPreview(t, p, inShadow+`(".greeting").hidden`)
 
-	guided, err := api.Guide(t.Context(), "greets", app.Install{Host: "plain-page"})
+	guided, err := api.Guide(t.Context(), "greets", install.Install{Host: "plain-page"})
 	require.NoError(t, err)
 	require.NotNil(t, guided.Guide.Facts)
 	assert.Equal(t, `<body data-fact-first-name="Isa" data-fact-signed-in="true">`, guided.Guide.Facts.Example)
@@ -37,6 +38,6 @@ func TestGreetingIsExplained(t *testing.T) {
 	require.NoError(t, p.Wait(`document.querySelector("#facts-heading")?.parentElement.innerText.includes("data-fact-first-name")`))
 
 	// Only what the widget asks for, and no novels.
-	_, err = api.Preview(t.Context(), "greets", wire.Preview{Conditions: app.Conditions{Facts: map[string]string{"lastName": "x"}}})
+	_, err = api.Preview(t.Context(), "greets", wire.Preview{Conditions: pocket.Conditions{Facts: map[string]string{"lastName": "x"}}})
 	require.ErrorContains(t, err, "no fact")
 }

@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/browser"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/client"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
@@ -112,7 +112,7 @@ func TestTriedPages(t *testing.T) {
 		{"", strings.Repeat("<p>long</p>", 1<<18), "more than 2 MB"},
 		{"", strings.Repeat("<div>", 600), "more than 512 deep"},
 	} {
-		_, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, Address: c.address, HTML: c.html})
+		_, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: install.Install{Host: "blog"}, Address: c.address, HTML: c.html})
 		require.Error(t, err, c.address)
 		assert.Contains(t, err.Error(), c.says, c.address)
 	}
@@ -123,7 +123,7 @@ func TestTriedPages(t *testing.T) {
 		`<div data-glass-pocket="a-tried-pages"<div data-glass-pocket="demo-countdown"></div>`:                                        "mixed up",
 		fmt.Sprintf(`<div data-glass-pocket="a-tried-pages"></div><script src="%s/s/a-tried-pages.js"></script><p>Fine`, demo.Public): "is already on the page",
 	} {
-		out, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: html})
+		out, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: install.Install{Host: "blog"}, HTML: html})
 		require.NoError(t, err)
 		said := ""
 		for _, f := range out.Findings {
@@ -146,7 +146,7 @@ func TestTriedPages(t *testing.T) {
 	other := &client.Client{Server: demo.Manage, Token: token.Secret}
 	says := map[string]string{}
 	for _, key := range []string{"a-tried-pages-secret", "a-tried-pages-absent"} {
-		out, err := other.TryOn(t.Context(), "a-tried-pages-other", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: `<div data-glass-pocket="` + key + `"></div>`})
+		out, err := other.TryOn(t.Context(), "a-tried-pages-other", wire.TryOn{Install: install.Install{Host: "blog"}, HTML: `<div data-glass-pocket="` + key + `"></div>`})
 		require.NoError(t, err)
 		for _, f := range out.Findings {
 			says[key] += strings.ReplaceAll(f.What+f.Fix, key, "KEY")
@@ -174,7 +174,7 @@ func TestTriedPages(t *testing.T) {
 	assert.Contains(t, shown, "blocks it (default-src)")
 	assert.Equal(t, 1, strings.Count(shown, "script-src 'self' "+demo.Public), "what the policy lacks is said once: %s", shown)
 	// The tried page is a page of nobody: in a sandbox, and gone for who does not know it.
-	out, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
+	out, err := api.TryOn(t.Context(), "a-tried-pages", wire.TryOn{Install: install.Install{Host: "blog"}, HTML: "<p>Tide</p><script>window.ran = 1</script>"})
 	require.NoError(t, err)
 	live := strings.Split(out.Live, "#")[0]
 	res, body := send(t, "GET", live, "", "Sec-Fetch-Dest", "iframe")
@@ -275,7 +275,7 @@ func TestSealed(t *testing.T) {
 // the frame has loaded; a screen has the size that its address says.
 func TestFramesAndScreens(t *testing.T) {
 	t.Parallel()
-	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "rich-text", Where: "new", Delivery: host.Frame})
+	out, err := api.Guide(t.Context(), "demo-countdown", install.Install{Host: "rich-text", Where: "new", Delivery: host.Frame})
 	require.NoError(t, err)
 	fit := fmt.Sprintf(`<script async src="%s/fit.js"></script>`, demo.Public)
 	frame := strings.Replace(out.Guide.Parts[0].Text, `loading="lazy"`, "", 1)
@@ -294,7 +294,7 @@ func TestFramesAndScreens(t *testing.T) {
 // “When it comes near”: nothing is fetched for what is far down until it is near.
 func TestNear(t *testing.T) {
 	t.Parallel()
-	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "plain-page", Where: "new", Placing: host.Placing{Loading: "near"}})
+	out, err := api.Guide(t.Context(), "demo-countdown", install.Install{Host: "plain-page", Where: "new", Placing: host.Placing{Loading: "near"}})
 	require.NoError(t, err)
 	p := page(t, "<!doctype html><div style='height:6000px'></div>"+out.Guide.Parts[0].Text)
 	require.NoError(t, p.Wait(`performance.getEntriesByType("resource").some(e => e.name.endsWith("/near.js") && e.responseEnd > 0) && document.readyState == "complete"`))
@@ -321,7 +321,7 @@ func TestOwnHost(t *testing.T) {
 	assert.True(t, isCode(err, "host-changed"), "%v", err)
 	require.NoError(t, api.SaveHostImage(ctx, "course", "blue.svg", svg))
 	assert.Error(t, api.SaveHostImage(ctx, "course", "evil.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`)))
-	g := guideFor(t, "demo-countdown", app.Install{Host: "course", Where: "column"})
+	g := guideFor(t, "demo-countdown", install.Install{Host: "course", Where: "column"})
 	assert.Equal(t, "Harbour School", g.Title)
 	assert.Equal(t, []string{"Press the blue button.", "Put this there:"}, []string{g.Steps[0].Say, g.Steps[1].Say})
 	assert.Equal(t, "blue.svg", g.Steps[1].Image)
@@ -378,10 +378,10 @@ func installLife(t *testing.T, c *client.Client) {
 	require.NoError(t, err)
 	require.NoError(t, c.SaveHostImage(ctx, "life-host", "a.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>`)))
 	require.NoError(t, c.DeleteHostImage(ctx, "life-host", "a.svg"))
-	g, err := c.Guide(ctx, "install-life", app.Install{Host: "life-host"})
+	g, err := c.Guide(ctx, "install-life", install.Install{Host: "life-host"})
 	require.NoError(t, err)
 	assert.Equal(t, "Life", g.Guide.Title)
-	for ask, code := range map[app.Install]string{{Host: "life-hst"}: "no-such-host", {Host: "blog", Where: "attic"}: "where-unknown", {Host: "blog", Delivery: "carpet"}: "delivery-unknown", {Host: "blog", Delivery: host.PlainForm}: "delivery-unfit", {Host: "blog", Placing: host.Placing{Width: "wide"}}: "placing-faulty"} {
+	for ask, code := range map[install.Install]string{{Host: "life-hst"}: "no-such-host", {Host: "blog", Where: "attic"}: "where-unknown", {Host: "blog", Delivery: "carpet"}: "delivery-unknown", {Host: "blog", Delivery: host.PlainForm}: "delivery-unfit", {Host: "blog", Placing: host.Placing{Width: "wide"}}: "placing-faulty"} {
 		_, err := c.Guide(ctx, "install-life", ask)
 		assert.Equal(t, code, problem(t, err).Code)
 	}
@@ -389,7 +389,7 @@ func installLife(t *testing.T, c *client.Client) {
 	sealed, err := c.Seal(ctx, "install-life")
 	require.NoError(t, err)
 	assert.True(t, sealed.Newest)
-	h, err := c.HandOver(ctx, "install-life", wire.NewHandover{Install: app.Install{Host: "blog"}, Note: "Please."})
+	h, err := c.HandOver(ctx, "install-life", wire.NewHandover{Install: install.Install{Host: "blog"}, Note: "Please."})
 	require.NoError(t, err)
 	_, secret, _ := strings.Cut(h.Link, "#")
 	seen, err := c.HandedOver(ctx, secret)
@@ -403,6 +403,6 @@ func installLife(t *testing.T, c *client.Client) {
 	require.NoError(t, c.RevokeHandover(ctx, "install-life", h.ID))
 	_, err = c.HandedOver(ctx, secret)
 	assert.Equal(t, "handover-ended", problem(t, err).Code)
-	_, err = c.TryOn(ctx, "install-life", wire.TryOn{Install: app.Install{Host: "blog"}, HTML: "<p>Tide"})
+	_, err = c.TryOn(ctx, "install-life", wire.TryOn{Install: install.Install{Host: "blog"}, HTML: "<p>Tide"})
 	require.NoError(t, err)
 }

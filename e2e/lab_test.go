@@ -19,7 +19,7 @@ import (
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
 	"glasspocket/hosts"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/generated"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
@@ -42,10 +42,10 @@ func (c cell) want() string {
 
 // cells are those of one pocket on one host: each form at the wish that it does best at.
 func cells(t *testing.T, p *host.Profile, key string) (list []cell) {
-	best := map[host.Delivery]app.Install{}
+	best := map[host.Delivery]install.Install{}
 	rank := map[host.Delivery]int{}
 	for _, where := range p.Wheres() {
-		out, err := api.Guide(t.Context(), key, app.Install{Host: p.Name, Where: where})
+		out, err := api.Guide(t.Context(), key, install.Install{Host: p.Name, Where: where})
 		require.NoError(t, err)
 		offers := out.Choice.Others
 		if out.Choice.Best != nil {
@@ -53,7 +53,7 @@ func cells(t *testing.T, p *host.Profile, key string) (list []cell) {
 		}
 		for _, o := range offers {
 			if _, seen := best[o.Delivery]; !seen || o.Outcome.Rank() > rank[o.Delivery] {
-				best[o.Delivery], rank[o.Delivery] = app.Install{Host: p.Name, Where: where, Delivery: o.Delivery}, o.Outcome.Rank()
+				best[o.Delivery], rank[o.Delivery] = install.Install{Host: p.Name, Where: where, Delivery: o.Delivery}, o.Outcome.Rank()
 			}
 		}
 	}
@@ -220,7 +220,7 @@ func (c cell) tryBefore(t *testing.T, p *browser.Page, best bool) {
 	if policy := fieldsOf(c.guide)["policy"]; policy != "" { // the webmaster was asked first
 		paste(t, p, site, map[string]string{"policy": policy})
 	}
-	out, err := api.TryOn(t.Context(), c.key, wire.TryOn{Install: app.Install{Host: c.host, Where: c.guide.Where, Delivery: c.form}, Address: site + "/"})
+	out, err := api.TryOn(t.Context(), c.key, wire.TryOn{Install: install.Install{Host: c.host, Where: c.guide.Where, Delivery: c.form}, Address: site + "/"})
 	require.NoError(t, err)
 	assert.Equal(t, c.guide.Offer.Outcome.Shows, out.Outcome.Shows, "before %s is pasted on %s", c.form, c.host)
 	assert.True(t, len(out.Spots) > 0 || c.host == "screen-source" || c.guide.Where == "column", "%s has places to stand at", c.host)
@@ -270,7 +270,7 @@ func TestHostLab(t *testing.T) {
 							continue
 						}
 						if j == 0 {
-							best, err := api.Guide(t.Context(), c.key, app.Install{Host: name, Where: c.guide.Where})
+							best, err := api.Guide(t.Context(), c.key, install.Install{Host: name, Where: c.guide.Where})
 							require.NoError(t, err)
 							c.tryBefore(t, p, best.Choice.Best != nil && best.Choice.Best.Delivery == c.form)
 						}
@@ -342,7 +342,7 @@ func TestPlainFormInTheLab(t *testing.T) {
 // emptied, as the steps say.
 func TestOldPageFromTheCache(t *testing.T) {
 	t.Parallel()
-	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "raw-markup"})
+	out, err := api.Guide(t.Context(), "demo-countdown", install.Install{Host: "raw-markup"})
 	require.NoError(t, err)
 	p := tab(t)
 	require.NoError(t, p.Before(watching))
@@ -362,7 +362,7 @@ func TestOldPageFromTheCache(t *testing.T) {
 // there again when one comes back.
 func TestPagesSwappedByAProgram(t *testing.T) {
 	t.Parallel()
-	out, err := api.Guide(t.Context(), "demo-countdown", app.Install{Host: "program", Where: "existing"})
+	out, err := api.Guide(t.Context(), "demo-countdown", install.Install{Host: "program", Where: "existing"})
 	require.NoError(t, err)
 	p := tab(t)
 	require.NoError(t, p.Before(watching))
@@ -384,14 +384,14 @@ func TestBracesInATheme(t *testing.T) {
 	_, err := api.ChangePocket(t.Context(), "lab-braces", 2, wire.ChangePocket{Title: "{{kiln}} & {%wheel%}"})
 	require.NoError(t, err)
 	publish(t, "lab-braces")
-	out, err := api.Guide(t.Context(), "lab-braces", app.Install{Host: "shop-code-section"})
+	out, err := api.Guide(t.Context(), "lab-braces", install.Install{Host: "shop-code-section"})
 	require.NoError(t, err)
 	p := tab(t)
 	require.NoError(t, p.Before(watching))
 	paste(t, p, demo.Sites+"/lab/shop-code-section/braces", fieldsOf(*out.Guide))
 	assert.Equal(t, "widget", look(t, p, "lab-braces", "section", false))
 	assert.Equal(t, "{{kiln}} & {%wheel%}", eval[string](t, p, `document.querySelector("[data-glass-pocket]").textContent`), "the fallback says what it should")
-	plain, err := api.Guide(t.Context(), "lab-braces", app.Install{Host: "plain-page"})
+	plain, err := api.Guide(t.Context(), "lab-braces", install.Install{Host: "plain-page"})
 	require.NoError(t, err)
 	// What is printed for a plain page gets through it too.
 	require.NoError(t, p.Go(demo.Sites+"/lab/shop-code-section/braces/edit"))

@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/client"
 	"glasspocket/internal/wire"
 )
@@ -52,7 +52,7 @@ func publishingLife(t *testing.T, c *client.Client) {
 	assert.Equal(t, []any{"#8fd3ff", "dials", "2099-01-01T00:00[UTC]"}, []any{settings["accent"], settings["layout"], settings["target"]})
 
 	// In conditions of its own, and with the marks of what makes each part.
-	seen, err := c.Preview(ctx, p.Key, wire.Preview{Conditions: app.Conditions{Moment: "2098-12-31T23:59:50[UTC]", Frozen: true, Turned: true, Language: "en"}})
+	seen, err := c.Preview(ctx, p.Key, wire.Preview{Conditions: pocket.Conditions{Moment: "2098-12-31T23:59:50[UTC]", Frozen: true, Turned: true, Language: "en"}})
 	require.NoError(t, err)
 	assert.Equal(t, [2]string{"en", "rtl"}, [2]string{seen.Language, seen.Direction})
 	at, err := time.Parse(time.RFC3339, "2098-12-31T23:59:50Z")
@@ -60,11 +60,11 @@ func publishingLife(t *testing.T, c *client.Client) {
 	assert.Equal(t, at.UnixMilli(), seen.Built)
 	assert.Contains(t, seen.Markup, "data-glass-part=")
 	assert.NotEmpty(t, seen.Parts)
-	for _, wrong := range []app.Conditions{{Width: 12}, {Page: "moon"}, {Content: "lots"}, {Visitor: "old"}, {Moment: "2099-01-01T00:00[Mars/Olympus]"}} {
+	for _, wrong := range []pocket.Conditions{{Width: 12}, {Page: "moon"}, {Content: "lots"}, {Visitor: "old"}, {Moment: "2099-01-01T00:00[Mars/Olympus]"}} {
 		_, err = c.Preview(ctx, p.Key, wire.Preview{Conditions: wrong})
 		assert.Equal(t, "conditions-faulty", problem(t, err).Code, "%+v", wrong)
 	}
-	_, err = c.SavePreviewCase(ctx, p.Key, "Last ten / seconds?", app.Conditions{Moment: "2098-12-31T23:59:50[UTC]"})
+	_, err = c.SavePreviewCase(ctx, p.Key, "Last ten / seconds?", pocket.Conditions{Moment: "2098-12-31T23:59:50[UTC]"})
 	require.NoError(t, err)
 	cases, err := c.PreviewCases(ctx, p.Key)
 	require.NoError(t, err)

@@ -15,7 +15,7 @@ import (
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/host"
 )
 
@@ -42,7 +42,7 @@ func file(t *testing.T, name, text string) {
 }
 
 // guideFor is the guide for a wish, with a form or the best.
-func guideFor(t *testing.T, key string, in app.Install) host.Guide {
+func guideFor(t *testing.T, key string, in install.Install) host.Guide {
 	t.Helper()
 	out, err := api.Guide(t.Context(), key, in)
 	require.NoError(t, err)
@@ -78,12 +78,12 @@ func anywhere(t *testing.T, p *browser.Page, key string) string { return look(t,
 func TestHugo(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
-	script := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "new"})
+	script := guideFor(t, "demo-countdown", install.Install{Host: "hugo", Where: "new"})
 	require.Equal(t, host.Script, script.Offer.Delivery)
-	link := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "existing"})
+	link := guideFor(t, "demo-countdown", install.Install{Host: "hugo", Where: "existing"})
 	require.Equal(t, host.Link, link.Offer.Delivery)
-	split := guideFor(t, "demo-countdown", app.Install{Host: "hugo", Where: "new", Delivery: host.Split})
-	popup := guideFor(t, "demo-popup", app.Install{Host: "hugo"})
+	split := guideFor(t, "demo-countdown", install.Install{Host: "hugo", Where: "new", Delivery: host.Split})
+	popup := guideFor(t, "demo-popup", install.Install{Host: "hugo"})
 	require.Equal(t, "site", popup.Where, "what lies over the page is for the whole site")
 
 	file(t, dir+"/config.toml", "baseURL = \"/\"\ntitle = \"Northbeck\"\ndisableKinds = [\"taxonomy\", \"term\", \"RSS\", \"sitemap\"]\n")
@@ -113,10 +113,10 @@ func TestHugo(t *testing.T) {
 func TestIkiwiki(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
-	split := guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new"})
+	split := guideFor(t, "demo-countdown", install.Install{Host: "ikiwiki", Where: "new"})
 	require.Equal(t, host.Split, split.Offer.Delivery)
 	for _, form := range []host.Delivery{host.Script, host.Frame, host.Link} {
-		file(t, fmt.Sprintf("%s/src/%s.mdwn", dir, form), "Words.\n\n"+text(t, guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new", Delivery: form}), "content")+"\n")
+		file(t, fmt.Sprintf("%s/src/%s.mdwn", dir, form), "Words.\n\n"+text(t, guideFor(t, "demo-countdown", install.Install{Host: "ikiwiki", Where: "new", Delivery: form}), "content")+"\n")
 	}
 	file(t, dir+"/src/split.mdwn", "Words.\n\n"+text(t, split, "content")+"\n\nMore.\n")
 	file(t, dir+"/src/index.mdwn", "Home\n")
@@ -134,7 +134,7 @@ func TestIkiwiki(t *testing.T) {
 		return anywhere(t, p, "demo-countdown")
 	}
 	predicted := func(form host.Delivery) string {
-		return guideFor(t, "demo-countdown", app.Install{Host: "ikiwiki", Where: "new", Delivery: form}).Offer.Outcome.Shows
+		return guideFor(t, "demo-countdown", install.Install{Host: "ikiwiki", Where: "new", Delivery: form}).Offer.Outcome.Shows
 	}
 	for _, form := range []host.Delivery{host.Script, host.Frame, host.Link} {
 		assert.Equal(t, predicted(form), see(site, string(form)), form)
@@ -143,7 +143,7 @@ func TestIkiwiki(t *testing.T) {
 	file(t, dir+"/templates/page.tmpl", strings.Replace(string(template), "</body>", text(t, split, "script")+"\n</body>", 1))
 	site = build()
 	assert.Equal(t, "widget", see(site, "split"))
-	popup := guideFor(t, "demo-popup", app.Install{Host: "ikiwiki", Where: "site"})
+	popup := guideFor(t, "demo-popup", install.Install{Host: "ikiwiki", Where: "site"})
 	file(t, dir+"/templates/page.tmpl", strings.Replace(string(template), "</body>", text(t, popup, "content")+"\n</body>", 1))
 	site = build()
 	require.NoError(t, p.Go(site+"/"))
@@ -157,7 +157,7 @@ func TestComponents(t *testing.T) {
 		t.Run(framework, func(t *testing.T) {
 			t.Parallel()
 			dir := t.TempDir()
-			g := guideFor(t, "demo-countdown", app.Install{Host: "program", Where: "new", Placing: host.Placing{Framework: framework, Width: "480px", Align: "center", Background: "#fff7e6"}})
+			g := guideFor(t, "demo-countdown", install.Install{Host: "program", Where: "new", Placing: host.Placing{Framework: framework, Width: "480px", Align: "center", Background: "#fff7e6"}})
 			require.Equal(t, host.Component, g.Offer.Delivery)
 			file(t, filepath.Join(dir, g.Parts[0].File), g.Parts[0].Text)
 			run(t, service.Root()+"/e2e/apps", "node", "build.mjs", framework, filepath.Join(dir, g.Parts[0].File), dir+"/out")

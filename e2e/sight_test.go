@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/e2e/browser"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/wire"
 )
 
@@ -30,7 +30,7 @@ func press(t *testing.T, p *browser.Page, words string) {
 }
 
 // see shows a pocket in a preview case that is kept with it.
-func see(t *testing.T, p *browser.Page, key, name string, in app.Conditions) {
+func see(t *testing.T, p *browser.Page, key, name string, in pocket.Conditions) {
 	t.Helper()
 	_, err := api.SavePreviewCase(t.Context(), key, name, in)
 	require.NoError(t, err)
@@ -46,15 +46,15 @@ func TestAnyMoment(t *testing.T) {
 	newPocket(t, "any-moment", "2098-01-01T12:00[Atlantic/Faroe]", map[string]any{"heading": "Soon", "ending": "message", "endMessage": "It is over"})
 	p := edit(t, "any-moment")
 	digits := `[...document.getElementById("stage").shadowRoot.querySelectorAll(".digits")].map(d => d.textContent).join(":")`
-	see(t, p, "any-moment", "Ten seconds", app.Conditions{Moment: "2098-01-01T12:59:50[Europe/Berlin]", Frozen: true})
+	see(t, p, "any-moment", "Ten seconds", pocket.Conditions{Moment: "2098-01-01T12:59:50[Europe/Berlin]", Frozen: true})
 	inPreview(t, p, digits+` == "0:00:00:10"`)
 	inPreview(t, p, `new Date().getHours() == 12 && new Intl.DateTimeFormat().resolvedOptions().timeZone == "Europe/Berlin" && new Date(2098, 0, 1, 12, 59, 50).getTime() == Date.now() && new Date(2098, 6, 1).toISOString() == "2098-06-30T22:00:00.000Z"`)
-	see(t, p, "any-moment", "Three seconds", app.Conditions{Moment: "2098-01-01T11:59:57[Atlantic/Faroe]"})
+	see(t, p, "any-moment", "Three seconds", pocket.Conditions{Moment: "2098-01-01T11:59:57[Atlantic/Faroe]"})
 	inPreview(t, p, inShadow+`(".countdown")?.dataset.state == "over"`)
 
 	newPocket(t, "own-clock", "2099-01-01T00:00[UTC]", map[string]any{"clock": "visitor", "lastsDays": 0, "lastsHours": 1, "lastsMinutes": 0})
 	p = edit(t, "own-clock")
-	see(t, p, "own-clock", "Back again", app.Conditions{Visitor: "returning", Moment: "2098-01-01T12:00:00[UTC]", Frozen: true})
+	see(t, p, "own-clock", "Back again", pocket.Conditions{Visitor: "returning", Moment: "2098-01-01T12:00:00[UTC]", Frozen: true})
 	inPreview(t, p, digits+` == "0:00:50:00"`)
 }
 
@@ -68,10 +68,10 @@ func TestVisitorsAndPages(t *testing.T) {
 	p := edit(t, "who-looks")
 	open := inShadow + `(".popup")?.open`
 	inPreview(t, p, open)
-	see(t, p, "who-looks", "Newcomer", app.Conditions{Visitor: "new", Page: "bar", Still: true})
+	see(t, p, "who-looks", "Newcomer", pocket.Conditions{Visitor: "new", Page: "bar", Still: true})
 	inPreview(t, p, `!`+open+` && document.querySelector(".bar").getBoundingClientRect().height == 64 && matchMedia("(prefers-reduced-motion: reduce)").matches`)
 	inPreview(t, p, open) // when it is time
-	see(t, p, "who-looks", "Second visit", app.Conditions{Visitor: "returning"})
+	see(t, p, "who-looks", "Second visit", pocket.Conditions{Visitor: "returning"})
 	inPreview(t, p, inShadow+`(".popup") && !`+open+` && (window.came ??= performance.now()) < performance.now() - 2500`)
 
 	// All of them side by side, each in a frame of its own.

@@ -8,14 +8,14 @@ import (
 	"path/filepath"
 	"strings"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
 )
 
 // installFlags are the options for a pocket's host and its placement there.
-func installFlags(f *flag.FlagSet, in *app.Install) {
+func installFlags(f *flag.FlagSet, in *install.Install) {
 	f.StringVar(&in.Host, "host", "", "`host` profile of the page: see “list hosts”")
 	f.StringVar(&in.Where, "where", "", "`position` on the site: "+strings.Join(host.Wheres, ", ")+" (default: the host's first)")
 	f.Func("delivery", "`delivery` to use: script, split, frame, link and so on (default: the best one there)", func(v string) error { in.Delivery = host.Delivery(v); return nil })
@@ -47,7 +47,7 @@ var snippetVerb = verb{
 	arguments: "KEY", about: "Print the code to paste into a page",
 	examples: []string{"snippet demo-countdown -delivery frame", "snippet demo-countdown -host blog -where column -width 480px"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		var in app.Install
+		var in install.Install
 		installFlags(f, &in)
 		return func(s *session) error {
 			key, err := s.one("pocket")
@@ -90,7 +90,7 @@ var stepsVerb = verb{
 	arguments: "KEY", about: "Show the steps for installing a pocket on a page",
 	examples: []string{"steps demo-countdown -host shop-stacked -where home", "steps demo-countdown -host rich-text -all"},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		var in app.Install
+		var in install.Install
 		installFlags(f, &in)
 		all := f.Bool("all", false, "list every delivery for this host and what each one loses")
 		return func(s *session) error {

@@ -6,7 +6,7 @@ import (
 	"strconv"
 	"strings"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/compare"
 	"glasspocket/internal/wire"
 )
@@ -168,9 +168,9 @@ var caseVerb = verb{
 	arguments: "KEY NAME", about: "Save a preview case with a pocket",
 	examples: []string{`case demo-countdown "Last ten seconds" -moment '2027-03-01T17:59:50[Europe/Berlin]' -frozen`, `case demo-popup "Second visit" -visitor returning -page dark`},
 	flags: func(f *flag.FlagSet) func(*session) error {
-		var c app.Conditions
+		var c pocket.Conditions
 		f.IntVar(&c.Width, "width", 0, "page width in `pixels`")
-		f.StringVar(&c.Page, "page", "", "sample `page` around it: "+strings.Join(app.Pages, ", "))
+		f.StringVar(&c.Page, "page", "", "sample `page` around it: "+strings.Join(pocket.Pages, ", "))
 		f.StringVar(&c.Language, "language", "", "preview `language`, a BCP 47 tag")
 		f.BoolVar(&c.Turned, "turned", false, "right-to-left text")
 		f.StringVar(&c.Content, "content", "", "`amount` of content: none, one, many or long")

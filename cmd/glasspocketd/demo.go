@@ -12,6 +12,8 @@ import (
 
 	"glasspocket/demo"
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/guest"
+	"glasspocket/internal/app/user"
 	"glasspocket/internal/client"
 	"glasspocket/internal/program"
 )
@@ -27,7 +29,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "listen `address` of the host pages (GLASSPOCKET_SITES_ADDR)")
 	f.StringVar(&c.data, "data", "", "data `folder` (default: a temporary folder, deleted at the end)")
 	f.BoolVar(&c.open, "open-gallery", true, "let people without an account use the gallery and start a pocket")
-	f.DurationVar(&c.keeps, "open-gallery-keeps", app.GuestsKeptUsual, "how long such a pocket is kept after its last change")
+	f.DurationVar(&c.keeps, "open-gallery-keeps", guest.GuestsKeptUsual, "how long such a pocket is kept after its last change")
 	frozen := f.String("frozen-time", "", "stop the service's clock at this RFC 3339 `time`, for repeatable screenshots")
 	announce := f.String("announce", "", "write the addresses, the sign-in and the token as JSON to this `file` when ready")
 	if err := f.Parse(args); err != nil {
@@ -151,17 +153,17 @@ func demoSignIn(ctx context.Context, a *app.App, folder string) (d signIn, err e
 	}
 	d.Name = "lantern-quay"
 	var made bool
-	if d.Password, made, err = a.FirstStart(ctx, d.Name); err != nil {
+	if d.Password, made, err = a.Users.FirstStart(ctx, d.Name); err != nil {
 		return d, err
 	}
 	if !made {
 		return d, errors.New("the data folder belongs to a service that is not a demo. Name another with -data, or run “glasspocketd serve”")
 	}
-	scope, _, err := a.SignIn(ctx, d.Name, d.Password, "", "demo")
+	scope, _, err := a.Users.SignIn(ctx, d.Name, d.Password, "", "demo")
 	if err != nil {
 		return d, err
 	}
-	if _, d.Token, err = a.MakeToken(ctx, scope, app.NewToken{Name: "demo", Lasts: 30 * 24 * time.Hour}); err != nil {
+	if _, d.Token, err = a.Users.MakeToken(ctx, scope, user.NewToken{Name: "demo", Lasts: 30 * 24 * time.Hour}); err != nil {
 		return d, err
 	}
 	text, _ := json.Marshal(d)

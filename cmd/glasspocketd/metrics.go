@@ -15,7 +15,7 @@ import (
 
 // metrics collects the metrics: rates, errors and durations of both listeners, the shelf, the
 // writer, and the process.
-func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.Store) (*prometheus.Registry, error) {
+func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.DB) (*prometheus.Registry, error) {
 	r := prometheus.NewRegistry()
 	build := prometheus.NewGauge(prometheus.GaugeOpts{Name: "glasspocket_build_info", Help: "Always 1, with the program's version as a label.", ConstLabels: prometheus.Labels{"version": program.Version()}})
 	build.Set(1)

@@ -9,7 +9,7 @@ import (
 
 	"github.com/valyala/fasthttp"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
 	"glasspocket/internal/remote"
 )
 
@@ -85,5 +85,5 @@ func (n *perNetwork) of(c net.Conn) (network netip.Prefix, counts bool) {
 		return network, false
 	}
 	address := at.AddrPort().Addr().Unmap()
-	return app.NetworkOf(address), !n.proxies.Have(address)
+	return access.NetworkOf(address), !n.proxies.Have(address)
 }

@@ -9,7 +9,7 @@ import (
 	"strings"
 	"time"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/guest"
 	"glasspocket/internal/program"
 )
 
@@ -37,7 +37,7 @@ func serveFlags(c *config) *flag.FlagSet {
 	f.StringVar(&c.trusted, "trusted-proxies", os.Getenv("GLASSPOCKET_TRUSTED_PROXIES"), "trusted proxy `networks` whose X-Forwarded-For is used, separated by commas, such as 10.0.0.0/8 (GLASSPOCKET_TRUSTED_PROXIES)")
 	f.BoolVar(&c.sameSite, "same-site", os.Getenv("GLASSPOCKET_SAME_SITE") == "true", "allow the visitors' side and the console under one registrable domain (GLASSPOCKET_SAME_SITE)")
 	f.BoolVar(&c.open, "open-gallery", os.Getenv("GLASSPOCKET_OPEN_GALLERY") == "true", "let people without an account use the gallery and start a pocket; they sign up to publish it (GLASSPOCKET_OPEN_GALLERY)")
-	f.DurationVar(&c.keeps, "open-gallery-keeps", app.GuestsKeptUsual, "how long a guest's pocket is kept after its last change")
+	f.DurationVar(&c.keeps, "open-gallery-keeps", guest.GuestsKeptUsual, "how long a guest's pocket is kept after its last change")
 	f.StringVar(&c.reportTo, "report-to", os.Getenv("GLASSPOCKET_REPORT_TO"), "mailto: or web `address` to which visitors can report a page (GLASSPOCKET_REPORT_TO)")
 	f.IntVar(&c.connections, "connections", 20_000, "maximum `number` of open connections for each listener; more are answered with 503")
 	f.IntVar(&c.connectionsEach, "connections-per-network", connectionsEach, "maximum `number` of them from one network (IPv4 /24, IPv6 /64), except trusted proxies; 0 means no limit")
@@ -76,7 +76,7 @@ func serveCommand(ctx context.Context, args []string) error {
 		return err
 	}
 	defer s.close()
-	password, made, err := s.app.FirstStart(ctx, "operator")
+	password, made, err := s.app.Users.FirstStart(ctx, "operator")
 	if err != nil {
 		return err
 	}

@@ -150,14 +150,18 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
+	tables, err := app.StoreIn(ctx, db)
+	if err != nil {
+		return nil, err
+	}
 	signals := signal.New()
-	a := app.New(app.Options{Hosts: kinds, Pages: fetch.New(allowed), Store: db, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
+	a := app.New(app.Options{Hosts: kinds, Pages: fetch.New(allowed), Store: tables, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
-	sh := shelf.New(a.Serve, signals, shelf.Bytes)
+	sh := shelf.New(a.Delivery.Serve, signals, shelf.Bytes)
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Modules: a, Asking: a, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Delivery: a.Delivery, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db)
 	if err != nil {
 		return nil, err
@@ -183,9 +187,9 @@ func start(ctx context.Context, c config) (s *service, err error) {
 
 	working, rest := context.WithCancel(context.Background())
 	var work sync.WaitGroup
-	work.Go(func() { a.RunSchedules(working) })
-	work.Go(func() { a.RunJobs(working) })
-	work.Go(func() { a.RunSweeps(working) })
+	work.Go(func() { a.Publishing.RunSchedules(working) })
+	work.Go(func() { a.Jobs.Run(working) })
+	work.Go(func() { a.Guests.RunSweeps(working) })
 
 	var once sync.Once
 	s.close = func() (err error) {
@@ -202,7 +206,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 }
 
 // publicBase returns the address for all snippets, which is fixed at the first start.
-func publicBase(ctx context.Context, db *store.Store, given string, at net.Addr) (string, error) {
+func publicBase(ctx context.Context, db *store.DB, given string, at net.Addr) (string, error) {
 	if given != "" {
 		if u, err := url.Parse(given); err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.RawQuery != "" || u.Fragment != "" {
 			return "", fmt.Errorf("-public-url %q is not an address such as https://pockets.example", given)

@@ -1,64 +1,61 @@
-// Package app has the use cases: what an operator, a developer or a customer can do, each limited
-// by a Scope. It knows neither HTTP nor SQL.
+// Package app puts the use cases together: one field of App for each subject, in the order in which
+// they may use each other.
 package app
 
 import (
-	"sync"
 	"time"
 
-	"github.com/maypok86/otter/v2"
-	"golang.org/x/sync/singleflight"
-
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/audit"
+	"glasspocket/internal/app/bulk"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/guest"
+	"glasspocket/internal/app/install"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/portable"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/app/user"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/host"
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
+	"glasspocket/internal/slots"
 	"glasspocket/internal/widget"
 )
 
 // App is the service without its listeners. It is safe for concurrent use.
 type App struct {
-	store   Store
-	signals *signal.Signals
-	site    *render.Site
-	builder widget.Builder
-	shipped *host.Set
-	hosts   hosts
-	pages   PageSource
-	trying  chan struct{} // limits pages fetched at a time
-	tries   *otter.Cache[string, *TriedPage]
-	trials  *widget.Trials
-	now     func() time.Time
-	public  bool // the gallery is open to guests
-	keeps   time.Duration
-
-	jobs       chan struct{}  // signals that a job is waiting
-	scheduler  sync.Mutex     // held while due schedules run
-	publishing [64]sync.Mutex // by key: serialises publishing and builds of a pocket
-	openings   singleflight.Group
-	opened     sync.Map // release id → *widget.Release
-	brands     sync.Map // customer → *keptBrand
-	starters   sync.Map // previews of a widget's starters → *starterPreviews
-	markeds    sync.Map // release digest → the same release with marks, for previews
-	attempts   attempts
-	refusals   refusals
-	making     *slots     // for re-encoding images
-	dryRunning sync.Mutex // guards dryRuns
-	worktop    sync.Mutex // guards workpieces
-	workpieces workpieces
-	dryRuns    []*DryRun
-	notice     func(what string, about ...any)
+	Audit      *audit.Log
+	Users      *user.Users
+	Releases   *release.Releases
+	Customers  *customer.Customers
+	Delivery   *delivery.Delivery
+	Pockets    *pocket.Pockets
+	Publishing *publish.Publishing
+	Files      *portable.Files
+	Guests     *guest.Guests
+	Workshop   *workshop.Workshop
+	Rollouts   *rollout.Rollouts
+	Installs   *install.Installs
+	Jobs       *bulk.Jobs
+	now        func() time.Time
 }
 
-// Options are the parts of an App. All fields are required except Hosts, Pages, Now and Notice.
+// Options are the parts of an App. All fields are required except Hosts, Pages, Now, Cost
+// and Notice.
 type Options struct {
 	Store   Store
 	Signals *signal.Signals // changes are emitted to it
 	Site    *render.Site
 	Builder widget.Builder
 	Hosts   *host.Set // the built-in host profiles
-	Pages   PageSource
+	Pages   install.PageSource
 	Trier   widget.Trier
 	Now     func() time.Time // nil for time.Now
+	Cost    user.Cost        // of hashing a password; zero for user.UsualCost
 	// Open lets people without an account use the gallery and create a guest pocket, which expires
 	// Keeps after its last change.
 	Open  bool
@@ -67,19 +64,40 @@ type Options struct {
 	Notice func(what string, about ...any)
 }
 
+// imagesAtATime is how many images are re-encoded at once. The largest need hundreds of megabytes.
+const imagesAtATime = 2
+
 // New returns an App.
 func New(o Options) *App {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
+	if o.Cost == (user.Cost{}) {
+		o.Cost = user.UsualCost
+	}
 	if o.Notice == nil {
 		o.Notice = func(string, ...any) {}
 	}
-	return &App{shipped: o.Hosts, pages: o.Pages, tries: newTries(), trying: make(chan struct{}, triesAtATime), public: o.Open, keeps: o.Keeps, workpieces: workpieces{}, trials: widget.NewTrials(o.Trier), making: newSlots(imagesAtATime), jobs: make(chan struct{}, 1), notice: o.Notice, store: o.Store, signals: o.Signals, site: o.Site, builder: o.Builder, now: o.Now}
+	attempts, making := &access.Attempts{}, slots.New(imagesAtATime)
+	a := &App{now: o.Now}
+	a.Audit = audit.New(o.Store)
+	a.Users = user.New(o.Store, attempts, o.Cost, o.Now)
+	a.Releases = release.New(o.Store)
+	a.Customers = customer.New(customer.Options{Store: o.Store, Users: a.Users, Signals: o.Signals, Attempts: attempts, Making: making, Base: o.Site.Base, Now: o.Now})
+	a.Delivery = delivery.New(delivery.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Site: o.Site, Notice: o.Notice, Now: o.Now})
+	a.Pockets = pocket.New(pocket.Options{Store: o.Store, Audit: a.Audit, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Signals: o.Signals, Site: o.Site, Keeps: o.Keeps, Now: o.Now})
+	a.Publishing = publish.New(publish.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Signals: o.Signals, Notice: o.Notice, Now: o.Now})
+	a.Files = portable.New(o.Store, a.Customers, a.Releases, a.Pockets, o.Site.Base, o.Now)
+	a.Guests = guest.New(guest.Options{Store: o.Store, Users: a.Users, Customers: a.Customers, Pockets: a.Pockets, Attempts: attempts, Open: o.Open, Keeps: o.Keeps, Notice: o.Notice, Now: o.Now})
+	a.Workshop = workshop.New(workshop.Options{Store: o.Store, Releases: a.Releases, Site: o.Site, Builder: o.Builder, Trier: o.Trier, Making: making, Now: o.Now})
+	a.Rollouts = rollout.New(rollout.Options{Store: o.Store, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Workshop: a.Workshop, Signals: o.Signals, Site: o.Site, Builder: o.Builder, Now: o.Now})
+	a.Installs = install.New(install.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Attempts: attempts, Builder: o.Builder, Hosts: o.Hosts, Pages: o.Pages, Notice: o.Notice, Now: o.Now})
+	a.Jobs = bulk.New(bulk.Options{Store: o.Store, Customers: a.Customers, Pockets: a.Pockets, Publishing: a.Publishing, Files: a.Files, Notice: o.Notice, Now: o.Now})
+	return a
 }
 
 // Now returns the time of the service's clock.
 func (a *App) Now() time.Time { return a.now() }
 
 // Base returns the public address, without a slash at its end.
-func (a *App) Base() string { return a.site.Base }
+func (a *App) Base() string { return a.Delivery.Base() }

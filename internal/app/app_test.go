@@ -16,8 +16,17 @@ import (
 
 	"glasspocket/hosts"
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/install"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/app/user"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/host"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
 	"glasspocket/internal/signal"
@@ -32,13 +41,13 @@ var ctx = context.Background()
 type world struct {
 	*app.App
 	clock   time.Time
-	store   *store.Store
+	store   app.Store
 	site    *render.Site
 	shelf   *shelf.Shelf
 	notices []string
 }
 
-var operator = app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: 1}
+var operator = access.Scope{Role: access.OperatorAdmin, Name: "op", UserID: 1}
 
 func newSite(loader string) *render.Site {
 	site, err := render.NewSite("https://pockets.example", loader, loader, bundle.Kit)
@@ -60,20 +69,22 @@ func newWorld(t testing.TB) *world {
 	db, err := store.Open(ctx, t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { db.Close() })
-	w := &world{clock: time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC), store: db, site: newSite("/*loader*/")}
+	tables, err := app.StoreIn(ctx, db)
+	require.NoError(t, err)
+	w := &world{clock: time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC), store: tables, site: newSite("/*loader*/")}
 	w.open()
-	_, made, err := w.FirstStart(ctx, "op")
+	_, made, err := w.Users.FirstStart(ctx, "op")
 	require.NoError(t, err)
 	require.True(t, made)
-	_, fresh, _, err := w.Release(ctx, operator, "countdown", app.NewRelease{Files: countdown(t)})
+	_, fresh, _, err := w.Rollouts.Release(ctx, operator, "countdown", rollout.NewRelease{Files: countdown(t)})
 	require.NoError(t, err)
 	require.True(t, fresh)
 	for _, c := range []string{"kelp", "ferry"} {
-		_, err := w.AddCustomer(ctx, operator, c, c)
+		_, err := w.Customers.Add(ctx, operator, c, c)
 		require.NoError(t, err)
-		p, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: c, Widget: "countdown", Key: c + "-pocket"})
+		p, err := w.Pockets.Add(ctx, operator, pocket.NewPocket{CustomerID: c, Widget: "countdown", Key: c + "-pocket"})
 		require.NoError(t, err)
-		_, err = w.SaveDraft(ctx, operator, p.Key, 1, []byte(`{"target": "2027-04-01T09:00[UTC]"}`), false)
+		_, err = w.Pockets.SaveDraft(ctx, operator, p.Key, 1, []byte(`{"target": "2027-04-01T09:00[UTC]"}`), false)
 		require.NoError(t, err)
 	}
 	return w
@@ -86,23 +97,23 @@ func (w *world) open() {
 	if err != nil {
 		panic(err)
 	}
-	a := app.New(app.Options{Hosts: shipped, Store: w.store, Signals: signals, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: func() time.Time { return w.clock },
+	a := app.New(app.Options{Hosts: shipped, Store: w.store, Signals: signals, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Cost: user.Cost{Passes: 1, KiB: 64, Threads: 4}, Now: func() time.Time { return w.clock },
 		Notice: func(what string, about ...any) {
 			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
 		}})
-	w.App, w.shelf = a, shelf.New(a.Serve, signals, shelf.Bytes)
+	w.App, w.shelf = a, shelf.New(a.Delivery.Serve, signals, shelf.Bytes)
 }
 
 // gets is what a visitor is served under key, and how often the store was asked for it.
-func (w *world) gets(t *testing.T, key string) (*app.Served, int64) {
+func (w *world) gets(t *testing.T, key string) (*delivery.Served, int64) {
 	before := w.shelf.Stats().Loads.Load()
 	served, err := w.shelf.Get(ctx, key, render.JSON)
 	require.NoError(t, err)
 	return served, w.shelf.Stats().Loads.Load() - before
 }
 
-func refusal(t *testing.T, err error) *app.Error {
-	var refused *app.Error
+func refusal(t *testing.T, err error) *problem.Error {
+	var refused *problem.Error
 	require.ErrorAs(t, err, &refused)
 	return refused
 }
@@ -110,7 +121,7 @@ func refusal(t *testing.T, err error) *app.Error {
 // A new program renders what an old one stored; the same program does not render again.
 func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	w := newWorld(t)
-	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	_, err := w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 	require.NoError(t, err)
 	stored, err := w.store.Current(ctx, "kelp-pocket", render.JSON)
 	require.NoError(t, err)
@@ -131,7 +142,7 @@ func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	// What the disk has damaged is noticed and made again.
 	damaged := append([]byte{}, again.Document...)
 	damaged[10]++
-	require.NoError(t, w.store.SaveRendering(ctx, app.Rendering{Key: again.Key, Publication: again.Publication, ReleaseID: again.ReleaseID, Identity: again.Identity, Sums: again.Sums, Script: damaged, JSON: damaged, Page: damaged}))
+	require.NoError(t, w.store.SaveRendering(ctx, delivery.Rendering{Key: again.Key, Publication: again.Publication, ReleaseID: again.ReleaseID, Identity: again.Identity, Sums: again.Sums, Script: damaged, JSON: damaged, Page: damaged}))
 	w.open()
 	healed, _ := w.gets(t, "kelp-pocket")
 	assert.Equal(t, s.Document.Plain(), healed.Document.Plain())
@@ -146,7 +157,7 @@ type counting struct {
 	kept atomic.Int32
 }
 
-func (c *counting) SaveRendering(ctx context.Context, r app.Rendering) error {
+func (c *counting) SaveRendering(ctx context.Context, r delivery.Rendering) error {
 	c.kept.Add(1)
 	return c.Store.SaveRendering(ctx, r)
 }
@@ -154,12 +165,12 @@ func (c *counting) SaveRendering(ctx context.Context, r app.Rendering) error {
 // However many ask for whichever part at once, a pocket is built once.
 func TestOneBuildAtATime(t *testing.T) {
 	w := newWorld(t)
-	_, err := w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	_, err := w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 	require.NoError(t, err)
 	db := &counting{Store: w.store}
 	signals := signal.New()
 	a := app.New(app.Options{Store: db, Signals: signals, Site: newSite("/*new*/"), Builder: bundle.Builder{}})
-	sh := shelf.New(a.Serve, signals, shelf.Bytes)
+	sh := shelf.New(a.Delivery.Serve, signals, shelf.Bytes)
 	var wg sync.WaitGroup
 	for i := range 60 {
 		wg.Go(func() {
@@ -173,14 +184,14 @@ func TestOneBuildAtATime(t *testing.T) {
 }
 
 // release releases the countdown with something changed in its files.
-func (w *world) release(t *testing.T, file, old, new string) app.ReleaseInfo {
+func (w *world) release(t *testing.T, file, old, new string) release.Info {
 	files := widget.Files{}
 	for path, text := range countdown(t) {
 		files[path] = text
 	}
 	require.Contains(t, string(files[file]), old)
 	files[file] = []byte(strings.Replace(string(files[file]), old, new, 1))
-	info, fresh, _, err := w.Release(ctx, operator, "countdown", app.NewRelease{Files: files, Breaks: true})
+	info, fresh, _, err := w.Rollouts.Release(ctx, operator, "countdown", rollout.NewRelease{Files: files, Breaks: true})
 	require.NoError(t, err)
 	require.True(t, fresh)
 	return info
@@ -190,21 +201,21 @@ func (w *world) release(t *testing.T, file, old, new string) app.ReleaseInfo {
 // page get.
 func TestMailAndSealFollow(t *testing.T) {
 	w := newWorld(t)
-	_, err := w.SaveDraft(ctx, operator, "kelp-pocket", 2, []byte(`{"heading": "Odd"}`), false)
+	_, err := w.Pockets.SaveDraft(ctx, operator, "kelp-pocket", 2, []byte(`{"heading": "Odd"}`), false)
 	require.NoError(t, err)
 	for key, follow := range map[string]bool{"kelp-pocket": true, "ferry-pocket": false} {
-		_, err := w.Publish(ctx, operator, key, app.Publish{Follow: &follow})
+		_, err := w.Publishing.Publish(ctx, operator, key, publish.Draft{Follow: &follow})
 		require.NoError(t, err)
 	}
 	newest := func(key string) bool {
-		g, err := w.Guide(ctx, operator, key, app.Install{Host: "plain-page"})
+		g, err := w.Installs.Guide(ctx, operator, key, install.Install{Host: "plain-page"})
 		require.NoError(t, err)
 		return g.Newest
 	}
 	has := func(key, words string) [3]bool {
-		mail, err := w.Snippets(ctx, operator, key, host.Email)
+		mail, err := w.Installs.Snippets(ctx, operator, key, host.Email)
 		require.NoError(t, err)
-		sealed, err := w.Seal(ctx, operator, key)
+		sealed, err := w.Installs.Seal(ctx, operator, key)
 		require.NoError(t, err)
 		script := render.Stored(sealed.Script)
 		page, _ := w.gets(t, key)
@@ -227,10 +238,10 @@ func TestMailAndSealFollow(t *testing.T) {
 func TestFollowingAndPinnedPockets(t *testing.T) {
 	w := newWorld(t)
 	follow := true
-	_, err := w.SaveDraft(ctx, operator, "kelp-pocket", 2, []byte(`{"heading": "Odd"}`), false)
+	_, err := w.Pockets.SaveDraft(ctx, operator, "kelp-pocket", 2, []byte(`{"heading": "Odd"}`), false)
 	require.NoError(t, err)
-	for key, ask := range map[string]app.Publish{"kelp-pocket": {Follow: &follow}, "ferry-pocket": {}} {
-		_, err := w.Publish(ctx, operator, key, ask)
+	for key, ask := range map[string]publish.Draft{"kelp-pocket": {Follow: &follow}, "ferry-pocket": {}} {
+		_, err := w.Publishing.Publish(ctx, operator, key, ask)
 		require.NoError(t, err)
 	}
 	shows := func(following, pinned string) {
@@ -249,7 +260,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	shows("countdown two", "countdown")
 	w.open()
 	shows("countdown two", "countdown")
-	_, _, err = w.Withdraw(ctx, operator, "countdown", 2, true)
+	_, _, err = w.Rollouts.Withdraw(ctx, operator, "countdown", 2, true)
 	require.NoError(t, err)
 	shows("countdown", "countdown")
 
@@ -265,7 +276,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	// What left memory is read again, and the release is not tried again, for an hour.
 	told := len(w.notices)
 	serve := func() string {
-		served, err := w.Serve(ctx, "kelp-pocket", render.JSON)
+		served, err := w.Delivery.Serve(ctx, "kelp-pocket", render.JSON)
 		require.NoError(t, err)
 		return string(served.Document.Plain())
 	}
@@ -275,12 +286,12 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	assert.Contains(t, serve(), "countdown three")
 	assert.Len(t, w.notices, told+1)
 	// Restoring what the newest release does not take says so as well.
-	_, err = w.SaveDraft(ctx, operator, "kelp-pocket", 3, []byte(`{"heading": "Even"}`), false)
+	_, err = w.Pockets.SaveDraft(ctx, operator, "kelp-pocket", 3, []byte(`{"heading": "Even"}`), false)
 	require.NoError(t, err)
-	_, err = w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	_, err = w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 	require.NoError(t, err)
 	shows("countdown four", "countdown")
-	_, err = w.Restore(ctx, operator, "kelp-pocket", 1)
+	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 1)
 	require.NoError(t, err)
 	shows("countdown", "countdown")
 	assert.Len(t, w.notices, told+2)
@@ -288,19 +299,19 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 
 	// Withdrawn under a pinned publication: it goes on being served, and nothing new is made with it.
 	for number := 1; number <= 4; number++ {
-		_, _, err = w.Withdraw(ctx, operator, "countdown", number, true)
+		_, _, err = w.Rollouts.Withdraw(ctx, operator, "countdown", number, true)
 		require.NoError(t, err)
 	}
 	shows("countdown", "countdown")
-	_, err = w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
+	_, err = w.Publishing.Publish(ctx, operator, "ferry-pocket", publish.Draft{})
 	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
-	_, _, err = w.Withdraw(ctx, operator, "countdown", third.Number, false)
+	_, _, err = w.Rollouts.Withdraw(ctx, operator, "countdown", third.Number, false)
 	require.NoError(t, err)
-	p, err := w.Publish(ctx, operator, "ferry-pocket", app.Publish{})
+	p, err := w.Publishing.Publish(ctx, operator, "ferry-pocket", publish.Draft{})
 	require.NoError(t, err)
 	assert.Equal(t, third.Number, p.Release)
 	shows("countdown three", "countdown three")
-	_, err = w.Restore(ctx, operator, "ferry-pocket", 1)
+	_, err = w.Publishing.Restore(ctx, operator, "ferry-pocket", 1)
 	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
 }
 
@@ -308,12 +319,12 @@ func TestRestore(t *testing.T) {
 	w := newWorld(t)
 	headings := []string{"First", "Second", "Third"}
 	for i, heading := range headings {
-		_, err := w.SaveDraft(ctx, operator, "kelp-pocket", i+2, []byte(`{"heading": "`+heading+`"}`), false)
+		_, err := w.Pockets.SaveDraft(ctx, operator, "kelp-pocket", i+2, []byte(`{"heading": "`+heading+`"}`), false)
 		require.NoError(t, err)
-		_, err = w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+		_, err = w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 		require.NoError(t, err)
 	}
-	p, err := w.Restore(ctx, operator, "kelp-pocket", 1)
+	p, err := w.Publishing.Restore(ctx, operator, "kelp-pocket", 1)
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{4, 1}, [2]int{p.Number, p.Restores})
 	s, loads := w.gets(t, "kelp-pocket")
@@ -322,20 +333,20 @@ func TestRestore(t *testing.T) {
 	w.open()
 	s, _ = w.gets(t, "kelp-pocket")
 	assert.Contains(t, string(s.Document.Plain()), "First", "after a restart too")
-	pocket, err := w.Pocket(ctx, operator, "kelp-pocket")
+	pocket, err := w.Pockets.Get(ctx, operator, "kelp-pocket")
 	require.NoError(t, err)
 	assert.Contains(t, string(pocket.Settings), "Third", "the draft stays")
 	assert.NotEqual(t, pocket.Revision, pocket.PublishedOf, "so it differs from what visitors get")
-	_, err = w.Restore(ctx, operator, "kelp-pocket", 4)
+	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 4)
 	assert.Equal(t, "published-already", refusal(t, err).Code)
-	_, err = w.Restore(ctx, operator, "kelp-pocket", 9)
+	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 9)
 	assert.Equal(t, "publication-not-found", refusal(t, err).Code)
 }
 
 func TestWithholdAndBack(t *testing.T) {
 	w := newWorld(t)
 	for _, key := range []string{"kelp-pocket", "ferry-pocket"} {
-		_, err := w.Publish(ctx, operator, key, app.Publish{})
+		_, err := w.Publishing.Publish(ctx, operator, key, publish.Draft{})
 		require.NoError(t, err)
 	}
 	shown := func(kelp, ferry bool) {
@@ -349,21 +360,21 @@ func TestWithholdAndBack(t *testing.T) {
 		}
 	}
 	shown(true, true)
-	p, err := w.WithholdPocket(ctx, operator, "kelp-pocket", "  A complaint  ")
+	p, err := w.Pockets.Withhold(ctx, operator, "kelp-pocket", "  A complaint  ")
 	require.NoError(t, err)
 	assert.Equal(t, "A complaint", p.Withheld.Why)
 	shown(false, true)
-	_, err = w.Publish(ctx, operator, "kelp-pocket", app.Publish{})
+	_, err = w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 	require.NoError(t, err)
 	shown(false, true) // publishing does not bring it back
 	w.open()
 	shown(false, true)
-	_, err = w.WithholdCustomer(ctx, operator, "ferry", "")
+	_, err = w.Customers.Withhold(ctx, operator, "ferry", "")
 	require.NoError(t, err)
 	shown(false, false)
-	_, err = w.BringBackPocket(ctx, operator, "kelp-pocket")
+	_, err = w.Pockets.BringBack(ctx, operator, "kelp-pocket")
 	require.NoError(t, err)
-	_, err = w.BringBackCustomer(ctx, operator, "ferry")
+	_, err = w.Customers.BringBack(ctx, operator, "ferry")
 	require.NoError(t, err)
 	shown(true, true)
 	s, _ := w.gets(t, "kelp-pocket")
@@ -374,24 +385,24 @@ func TestTokensAndSessionsEnd(t *testing.T) {
 	w := newWorld(t)
 	boss, err := w.store.UserByName(ctx, "op")
 	require.NoError(t, err)
-	s := app.Scope{Role: app.OperatorAdmin, Name: "op", UserID: boss.ID}
-	_, secret, err := w.MakeToken(ctx, s, app.NewToken{Name: strings.Repeat("é", 80), Lasts: 24 * time.Hour})
+	s := access.Scope{Role: access.OperatorAdmin, Name: "op", UserID: boss.ID}
+	_, secret, err := w.Users.MakeToken(ctx, s, user.NewToken{Name: strings.Repeat("é", 80), Lasts: 24 * time.Hour})
 	require.NoError(t, err)
-	full, err := w.ByToken(ctx, secret)
+	full, err := w.Users.ByToken(ctx, secret)
 	require.NoError(t, err)
 	assert.False(t, full.Narrowed)
-	_, secretNarrow, err := w.MakeToken(ctx, s, app.NewToken{Name: "n", Lasts: time.Hour, Role: app.CustomerViewer, CustomerID: "kelp"})
+	_, secretNarrow, err := w.Users.MakeToken(ctx, s, user.NewToken{Name: "n", Lasts: time.Hour, Role: access.CustomerViewer, CustomerID: "kelp"})
 	require.NoError(t, err)
-	narrow, err := w.ByToken(ctx, secretNarrow)
+	narrow, err := w.Users.ByToken(ctx, secretNarrow)
 	require.NoError(t, err)
 	assert.Equal(t, [2]string{"customer-viewer", "kelp"}, [2]string{string(narrow.Role), narrow.CustomerID})
-	_, _, err = w.MakeToken(ctx, narrow, app.NewToken{Name: "up", Lasts: time.Hour})
+	_, _, err = w.Users.MakeToken(ctx, narrow, user.NewToken{Name: "up", Lasts: time.Hour})
 	assert.Equal(t, "token-narrow", refusal(t, err).Code, "a narrow token cannot make a wide one")
-	for name, n := range map[string]app.NewToken{
-		"token-too-wide":     {Role: app.OperatorAdmin},
+	for name, n := range map[string]user.NewToken{
+		"token-too-wide":     {Role: access.OperatorAdmin},
 		"customer-role":      {CustomerID: "kelp"},
-		"customer-needed":    {Role: app.CustomerEditor},
-		"customer-not-found": {Role: app.CustomerEditor, CustomerID: "nobody"},
+		"customer-needed":    {Role: access.CustomerEditor},
+		"customer-not-found": {Role: access.CustomerEditor, CustomerID: "nobody"},
 		"role-unknown":       {Role: "king"},
 		"token-lasts":        {Lasts: 400 * 24 * time.Hour},
 		"token-name":         {Name: strings.Repeat("é", 81)},
@@ -402,14 +413,14 @@ func TestTokensAndSessionsEnd(t *testing.T) {
 		if n.Lasts == 0 {
 			n.Lasts = time.Hour
 		}
-		_, _, err := w.MakeToken(ctx, app.Scope{Role: app.Developer, UserID: boss.ID}, n)
+		_, _, err := w.Users.MakeToken(ctx, access.Scope{Role: access.Developer, UserID: boss.ID}, n)
 		assert.Equal(t, name, refusal(t, err).Code)
 	}
 	w.clock = w.clock.Add(25 * time.Hour)
-	_, err = w.ByToken(ctx, secret)
+	_, err = w.Users.ByToken(ctx, secret)
 	assert.Equal(t, "token-expired", refusal(t, err).Code)
 	assert.Contains(t, refusal(t, err).What, "2 March 2027")
-	_, made, err := w.FirstStart(ctx, "second")
+	_, made, err := w.Users.FirstStart(ctx, "second")
 	require.NoError(t, err)
 	assert.False(t, made, "a first operator is made only once")
 }
@@ -417,46 +428,46 @@ func TestTokensAndSessionsEnd(t *testing.T) {
 // A session's secret turns by the hour; the one before is good for requests under way.
 func TestSessionsTurn(t *testing.T) {
 	w := newWorld(t)
-	_, password, err := w.AddUser(ctx, operator, app.NewUser{Name: "mirre", Role: app.CustomerEditor, CustomerID: "kelp"})
+	_, password, err := w.Users.Add(ctx, operator, user.NewUser{Name: "mirre", Role: access.CustomerEditor, CustomerID: "kelp"})
 	require.NoError(t, err)
-	_, first, err := w.SignIn(ctx, "mirre", password, "203.0.113.7", "a browser")
+	_, first, err := w.Users.SignIn(ctx, "mirre", password, "203.0.113.7", "a browser")
 	require.NoError(t, err)
-	_, turned, err := w.Session(ctx, first, true)
+	_, turned, err := w.Users.Session(ctx, first, true)
 	require.NoError(t, err)
 	assert.Empty(t, turned, "not before the hour")
-	w.clock = w.clock.Add(app.SessionTurns)
-	_, turned, err = w.Session(ctx, first, false)
+	w.clock = w.clock.Add(user.SessionTurns)
+	_, turned, err = w.Users.Session(ctx, first, false)
 	require.NoError(t, err)
 	assert.Empty(t, turned, "and only where the answer can carry it")
-	s, second, err := w.Session(ctx, first, true)
+	s, second, err := w.Users.Session(ctx, first, true)
 	require.NoError(t, err)
 	require.NotEmpty(t, second)
-	_, _, err = w.Session(ctx, first, false)
+	_, _, err = w.Users.Session(ctx, first, false)
 	require.NoError(t, err, "a request under way")
-	w.clock = w.clock.Add(2 * app.RotationGrace)
-	_, _, err = w.Session(ctx, first, false)
+	w.clock = w.clock.Add(2 * user.RotationGrace)
+	_, _, err = w.Users.Session(ctx, first, false)
 	assert.Equal(t, "session-ended", refusal(t, err).Code)
-	_, _, err = w.Session(ctx, second, false)
+	_, _, err = w.Users.Session(ctx, second, false)
 	require.NoError(t, err)
 
-	_, elsewhere, err := w.SignIn(ctx, "mirre", password, "203.0.113.7", "another")
+	_, elsewhere, err := w.Users.SignIn(ctx, "mirre", password, "203.0.113.7", "another")
 	require.NoError(t, err)
-	list, err := w.Sessions(ctx, s)
+	list, err := w.Users.Sessions(ctx, s)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)
-	assert.Equal(t, "password-wrong", refusal(t, w.ChangePassword(ctx, s, "guess", "a good long phrase")).Code)
-	assert.Equal(t, "password-length", refusal(t, w.ChangePassword(ctx, s, password, "short")).Code)
-	require.NoError(t, w.ChangePassword(ctx, s, password, "a good long phrase"))
-	_, _, err = w.Session(ctx, elsewhere, false)
+	assert.Equal(t, "password-wrong", refusal(t, w.Users.ChangePassword(ctx, s, "guess", "a good long phrase")).Code)
+	assert.Equal(t, "password-length", refusal(t, w.Users.ChangePassword(ctx, s, password, "short")).Code)
+	require.NoError(t, w.Users.ChangePassword(ctx, s, password, "a good long phrase"))
+	_, _, err = w.Users.Session(ctx, elsewhere, false)
 	assert.Equal(t, "session-ended", refusal(t, err).Code, "other sessions end")
-	_, _, err = w.Session(ctx, second, false)
+	_, _, err = w.Users.Session(ctx, second, false)
 	require.NoError(t, err, "this one goes on")
-	_, err = w.ChangeUser(ctx, operator, "mirre", app.Developer, "")
+	_, err = w.Users.Change(ctx, operator, "mirre", access.Developer, "")
 	require.NoError(t, err)
-	_, _, err = w.Session(ctx, second, false)
+	_, _, err = w.Users.Session(ctx, second, false)
 	assert.Equal(t, "session-ended", refusal(t, err).Code, "nothing of the old role is left")
-	assert.Equal(t, "last-admin", refusal(t, w.DeleteUser(ctx, operator, "op")).Code)
-	_, err = w.ChangeUser(ctx, operator, "op", app.Developer, "")
+	assert.Equal(t, "last-admin", refusal(t, w.Users.Delete(ctx, operator, "op")).Code)
+	_, err = w.Users.Change(ctx, operator, "op", access.Developer, "")
 	assert.Equal(t, "last-admin", refusal(t, err).Code)
 }
 
@@ -465,7 +476,7 @@ func TestSessionsTurn(t *testing.T) {
 func TestSignInLimits(t *testing.T) {
 	w := newWorld(t)
 	try := func(name, address string) string {
-		_, _, err := w.SignIn(ctx, name, "wrong", address, "")
+		_, _, err := w.Users.SignIn(ctx, name, "wrong", address, "")
 		return refusal(t, err).Code
 	}
 	for range 5 {
@@ -487,7 +498,7 @@ func TestSignInLimits(t *testing.T) {
 	assert.Equal(t, "wrong-sign-in", try("mirre", "2001:db8:1:3::1"))
 	assert.Equal(t, "wrong-sign-in", try(strings.Repeat("long ", 100), "192.0.2.4"))
 
-	_, password, err := w.AddUser(ctx, operator, app.NewUser{Name: "keeper", Role: app.CustomerEditor, CustomerID: "kelp"})
+	_, password, err := w.Users.Add(ctx, operator, user.NewUser{Name: "keeper", Role: access.CustomerEditor, CustomerID: "kelp"})
 	require.NoError(t, err)
 
 	// Of many at once, no more are tried than of many one after the other; correct ones all succeed.
@@ -495,8 +506,8 @@ func TestSignInLimits(t *testing.T) {
 		codes := make(chan string, once)
 		for range once {
 			go func() {
-				_, _, err := w.SignIn(ctx, name, password, address, "")
-				var e *app.Error
+				_, _, err := w.Users.SignIn(ctx, name, password, address, "")
+				var e *problem.Error
 				if errors.As(err, &e) {
 					codes <- e.Code
 				} else {

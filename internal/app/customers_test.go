@@ -10,10 +10,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/signal"
 )
 
-var kelpEditor = app.Scope{Role: app.CustomerEditor, CustomerID: "kelp", UserID: 77, Name: "ida"}
+var kelpEditor = access.Scope{Role: access.CustomerEditor, CustomerID: "kelp", UserID: 77, Name: "ida"}
 
 // A customer's sites are domains, however they were pasted; what is none is told by its place.
 func TestSites(t *testing.T) {
@@ -38,7 +43,7 @@ func TestSites(t *testing.T) {
 		"<script>.example":                    "sites/0",
 		strings.Repeat("a.example|", 100) + "b.example": "sites",
 	} {
-		c, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", revision, app.ChangeCustomer{Sites: strings.Split(given, "|")})
+		c, err := w.Customers.Change(ctx, kelpEditor, "kelp", revision, customer.Change{Sites: strings.Split(given, "|")})
 		if !strings.HasPrefix(want, "[") {
 			require.Error(t, err, given)
 			assert.Equal(t, want, refusal(t, err).Field, given)
@@ -49,7 +54,7 @@ func TestSites(t *testing.T) {
 		assert.Equal(t, want, string(c.Sites), given)
 		revision = c.Revision
 	}
-	none, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", revision, app.ChangeCustomer{Sites: []string{}})
+	none, err := w.Customers.Change(ctx, kelpEditor, "kelp", revision, customer.Change{Sites: []string{}})
 	require.NoError(t, err)
 	assert.Equal(t, "[]", string(none.Sites))
 }
@@ -58,31 +63,31 @@ func TestSites(t *testing.T) {
 func TestChangeCustomer(t *testing.T) {
 	w := newWorld(t)
 	text := func(s string) *string { return &s }
-	_, err := w.ChangeCustomer(ctx, kelpEditor, "ferry", 1, app.ChangeCustomer{Name: text("Mine")})
+	_, err := w.Customers.Change(ctx, kelpEditor, "ferry", 1, customer.Change{Name: text("Mine")})
 	assert.Equal(t, "customer-not-found", refusal(t, err).Code)
 	viewer := kelpEditor
-	viewer.Role = app.CustomerViewer
-	_, err = w.ChangeCustomer(ctx, viewer, "kelp", 1, app.ChangeCustomer{Name: text("Mine")})
-	assert.Equal(t, app.Forbidden, refusal(t, err).Kind)
-	for code, change := range map[string]app.ChangeCustomer{
+	viewer.Role = access.CustomerViewer
+	_, err = w.Customers.Change(ctx, viewer, "kelp", 1, customer.Change{Name: text("Mine")})
+	assert.Equal(t, problem.Forbidden, refusal(t, err).Kind)
+	for code, change := range map[string]customer.Change{
 		"customer-name":    {Name: text("  ")},
 		"zone-unknown":     {Zone: text("Marrow/Kelp")},
 		"language-unknown": {Language: text("no such")},
 	} {
-		_, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", 1, change)
+		_, err := w.Customers.Change(ctx, kelpEditor, "kelp", 1, change)
 		assert.Equal(t, code, refusal(t, err).Code)
 	}
-	c, err := w.ChangeCustomer(ctx, kelpEditor, "kelp", 1, app.ChangeCustomer{Name: text(" Kelp & Kiln "), Zone: text("Europe/Berlin"), Language: text("de")})
+	c, err := w.Customers.Change(ctx, kelpEditor, "kelp", 1, customer.Change{Name: text(" Kelp & Kiln "), Zone: text("Europe/Berlin"), Language: text("de")})
 	require.NoError(t, err)
 	assert.Equal(t, [4]any{"Kelp & Kiln", "Europe/Berlin", "de", 2}, [4]any{c.Name, c.Zone, c.Language, c.Revision})
-	_, err = w.ChangeCustomer(ctx, operator, "kelp", 1, app.ChangeCustomer{Name: text("Late")})
+	_, err = w.Customers.Change(ctx, operator, "kelp", 1, customer.Change{Name: text("Late")})
 	late := refusal(t, err)
-	assert.Equal(t, app.Precondition, late.Kind)
+	assert.Equal(t, problem.Precondition, late.Kind)
 	assert.Contains(t, late.What, "revision is now 2")
-	kept, err := w.Customer(ctx, operator, "kelp")
+	kept, err := w.Customers.Get(ctx, operator, "kelp")
 	require.NoError(t, err)
 	assert.Equal(t, c, kept)
-	p, err := w.AddPocket(ctx, kelpEditor, app.NewPocket{Widget: "countdown"})
+	p, err := w.Pockets.Add(ctx, kelpEditor, pocket.NewPocket{Widget: "countdown"})
 	require.NoError(t, err)
 	assert.Equal(t, "de", p.Language, "new pockets speak the customer's language")
 }
@@ -91,69 +96,69 @@ func TestChangeCustomer(t *testing.T) {
 func TestInvitations(t *testing.T) {
 	w := newWorld(t)
 	const password, from = "a kiln that is warm", "192.0.2.9"
-	invite := func(name string) (app.Invitation, string) {
+	invite := func(name string) (customer.Invitation, string) {
 		t.Helper()
-		n, secret, err := w.Invite(ctx, kelpEditor, "kelp", app.CustomerViewer, name)
+		n, secret, err := w.Customers.Invite(ctx, kelpEditor, "kelp", access.CustomerViewer, name)
 		require.NoError(t, err)
 		return n, secret
 	}
 	code := func(err error) string { t.Helper(); require.Error(t, err); return refusal(t, err).Code }
-	_, _, err := w.Invite(ctx, kelpEditor, "kelp", app.OperatorAdmin, "")
+	_, _, err := w.Customers.Invite(ctx, kelpEditor, "kelp", access.OperatorAdmin, "")
 	assert.Equal(t, "role-unknown", code(err), "nobody is made an operator by a customer")
-	_, _, err = w.Invite(ctx, kelpEditor, "ferry", app.CustomerViewer, "")
+	_, _, err = w.Customers.Invite(ctx, kelpEditor, "ferry", access.CustomerViewer, "")
 	assert.Equal(t, "customer-not-found", code(err))
 
 	_, secret := invite("Runa")
-	n, c, err := w.Invited(ctx, secret, from)
+	n, c, err := w.Customers.Invited(ctx, secret, from)
 	require.NoError(t, err)
-	assert.Equal(t, [3]any{"Runa", app.CustomerViewer, "kelp"}, [3]any{n.Name, n.Role, c.ID})
-	_, _, err = w.Join(ctx, secret, "runa", "short", from, "x")
+	assert.Equal(t, [3]any{"Runa", access.CustomerViewer, "kelp"}, [3]any{n.Name, n.Role, c.ID})
+	_, _, err = w.Customers.Join(ctx, secret, "runa", "short", from, "x")
 	assert.Equal(t, "password-length", code(err), "and the link is still good")
-	_, _, err = w.Join(ctx, secret, "op", password, from, "x")
+	_, _, err = w.Customers.Join(ctx, secret, "op", password, from, "x")
 	assert.Equal(t, "user-exists", code(err), "and the link is still good")
-	scope, session, err := w.Join(ctx, secret, "runa", password, from, "x")
+	scope, session, err := w.Customers.Join(ctx, secret, "runa", password, from, "x")
 	require.NoError(t, err)
 	assert.NotEmpty(t, session)
-	assert.Equal(t, [3]any{app.CustomerViewer, "kelp", "runa"}, [3]any{scope.Role, scope.CustomerID, scope.Name})
-	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
+	assert.Equal(t, [3]any{access.CustomerViewer, "kelp", "runa"}, [3]any{scope.Role, scope.CustomerID, scope.Name})
+	_, _, err = w.Customers.Join(ctx, secret, "again", password, from, "x")
 	assert.Equal(t, "invitation-used", code(err))
 	assert.Contains(t, refusal(t, err).What, "runa")
-	_, _, err = w.Join(ctx, "made up", "again", password, from, "x")
+	_, _, err = w.Customers.Join(ctx, "made up", "again", password, from, "x")
 	assert.Equal(t, "invitation-not-found", code(err))
 
 	taken, secret := invite("")
-	require.NoError(t, w.RevokeInvitation(ctx, kelpEditor, "kelp", taken.ID))
-	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
+	require.NoError(t, w.Customers.RevokeInvitation(ctx, kelpEditor, "kelp", taken.ID))
+	_, _, err = w.Customers.Join(ctx, secret, "again", password, from, "x")
 	assert.Equal(t, "invitation-not-found", code(err))
-	assert.Equal(t, "invitation-not-found", code(w.RevokeInvitation(ctx, kelpEditor, "kelp", taken.ID)))
+	assert.Equal(t, "invitation-not-found", code(w.Customers.RevokeInvitation(ctx, kelpEditor, "kelp", taken.ID)))
 	_, secret = invite("")
-	w.clock = w.clock.Add(app.InvitationLasts)
-	_, _, err = w.Join(ctx, secret, "again", password, from, "x")
+	w.clock = w.clock.Add(customer.InvitationLasts)
+	_, _, err = w.Customers.Join(ctx, secret, "again", password, from, "x")
 	assert.Equal(t, "invitation-expired", code(err))
 
-	people, err := w.People(ctx, kelpEditor, "kelp")
+	people, err := w.Customers.People(ctx, kelpEditor, "kelp")
 	require.NoError(t, err)
 	require.Len(t, people, 1)
-	_, err = w.People(ctx, kelpEditor, "ferry")
+	_, err = w.Customers.People(ctx, kelpEditor, "ferry")
 	assert.Equal(t, "customer-not-found", code(err))
-	assert.Equal(t, "user-not-found", code(w.RevokeAccess(ctx, kelpEditor, "kelp", "op")), "somebody else's")
+	assert.Equal(t, "user-not-found", code(w.Customers.RevokeAccess(ctx, kelpEditor, "kelp", "op")), "somebody else's")
 	themselves := kelpEditor
 	themselves.UserID = people[0].ID
-	assert.Equal(t, "oneself", code(w.RevokeAccess(ctx, themselves, "kelp", "runa")))
-	require.NoError(t, w.RevokeAccess(ctx, kelpEditor, "kelp", "runa"))
-	_, _, err = w.Session(ctx, session, false)
-	assert.Equal(t, app.Unauthenticated, refusal(t, err).Kind, "signed out at once")
+	assert.Equal(t, "oneself", code(w.Customers.RevokeAccess(ctx, themselves, "kelp", "runa")))
+	require.NoError(t, w.Customers.RevokeAccess(ctx, kelpEditor, "kelp", "runa"))
+	_, _, err = w.Users.Session(ctx, session, false)
+	assert.Equal(t, problem.Unauthenticated, refusal(t, err).Kind, "signed out at once")
 }
 
 // Two who use one link at the same moment: one joins, the other is told.
 func TestInvitationUsedByTwoAtOnce(t *testing.T) {
 	w := newWorld(t)
-	_, secret, err := w.Invite(ctx, kelpEditor, "kelp", app.CustomerEditor, "")
+	_, secret, err := w.Customers.Invite(ctx, kelpEditor, "kelp", access.CustomerEditor, "")
 	require.NoError(t, err)
 	said := make(chan error, 2)
 	for i := range 2 {
 		go func() {
-			_, _, err := w.Join(ctx, secret, fmt.Sprintf("person-%d", i), "a kiln that is warm", "192.0.2.9", "x")
+			_, _, err := w.Customers.Join(ctx, secret, fmt.Sprintf("person-%d", i), "a kiln that is warm", "192.0.2.9", "x")
 			said <- err
 		}()
 	}
@@ -164,7 +169,7 @@ func TestInvitationUsedByTwoAtOnce(t *testing.T) {
 	assert.NoError(t, b)
 	require.Error(t, a)
 	assert.Equal(t, "invitation-used", refusal(t, a).Code)
-	people, err := w.People(ctx, operator, "kelp")
+	people, err := w.Customers.People(ctx, operator, "kelp")
 	require.NoError(t, err)
 	assert.Len(t, people, 1)
 }
@@ -174,54 +179,54 @@ func TestInvitationUsedByTwoAtOnce(t *testing.T) {
 func TestSignUpWithAGuestPocket(t *testing.T) {
 	w := newWorld(t)
 	w.App = app.New(app.Options{Store: w.store, Signals: signal.New(), Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }, Open: true, Keeps: 48 * time.Hour})
-	begin := func() (app.Scope, string) {
+	begin := func() (access.Scope, string) {
 		t.Helper()
-		_, secret, err := w.StartGuestPocket(ctx, "countdown", "harbour", "", "192.0.2.1")
+		_, secret, err := w.Guests.Start(ctx, "countdown", "harbour", "", "192.0.2.1")
 		require.NoError(t, err)
-		guest, err := w.ByGuestSecret(ctx, secret)
+		guest, err := w.Guests.Scope(ctx, secret)
 		require.NoError(t, err)
 		return guest, secret
 	}
 	const password = "a kiln that is warm"
 	guest, secret := begin()
-	_, err := w.Publish(ctx, guest, guest.Key, app.Publish{})
+	_, err := w.Publishing.Publish(ctx, guest, guest.Key, publish.Draft{})
 	assert.Equal(t, "account-needed", refusal(t, err).Code)
-	_, err = w.Pocket(ctx, guest, "kelp-pocket")
+	_, err = w.Pockets.Get(ctx, guest, "kelp-pocket")
 	assert.Equal(t, "account-needed", refusal(t, err).Code)
-	_, _, err = w.SignUp(ctx, guest, " ", "olm", password, "x")
+	_, _, err = w.Guests.SignUp(ctx, guest, " ", "olm", password, "x")
 	assert.Equal(t, "customer-name", refusal(t, err).Code)
-	_, _, err = w.SignUp(ctx, guest, "Kelp", "op", password, "x")
+	_, _, err = w.Guests.SignUp(ctx, guest, "Kelp", "op", password, "x")
 	assert.Equal(t, "user-exists", refusal(t, err).Code)
-	olm, _, err := w.SignUp(ctx, guest, "Kelp", "olm", password, "x")
+	olm, _, err := w.Guests.SignUp(ctx, guest, "Kelp", "olm", password, "x")
 	require.NoError(t, err)
-	assert.Equal(t, [2]any{"kelp-2", app.CustomerEditor}, [2]any{olm.CustomerID, olm.Role}, "there is a kelp already")
-	p, err := w.Pocket(ctx, olm, guest.Key)
+	assert.Equal(t, [2]any{"kelp-2", access.CustomerEditor}, [2]any{olm.CustomerID, olm.Role}, "there is a kelp already")
+	p, err := w.Pockets.Get(ctx, olm, guest.Key)
 	require.NoError(t, err)
 	assert.Equal(t, "kelp-2", p.CustomerID)
 	w.set(t, p.Key, `{"target": "2027-04-01T09:00[UTC]"}`)
-	_, err = w.Publish(ctx, olm, p.Key, app.Publish{})
+	_, err = w.Publishing.Publish(ctx, olm, p.Key, publish.Draft{})
 	require.NoError(t, err)
-	_, err = w.ByGuestSecret(ctx, secret)
+	_, err = w.Guests.Scope(ctx, secret)
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code, "the link is used up")
-	_, _, err = w.SignUp(ctx, guest, "Another", "zoe", password, "x")
+	_, _, err = w.Guests.SignUp(ctx, guest, "Another", "zoe", password, "x")
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
-	_, err = w.Customer(ctx, operator, "another")
+	_, err = w.Customers.Get(ctx, operator, "another")
 	assert.Equal(t, "customer-not-found", refusal(t, err).Code, "nothing half is left")
 
 	guest, secret = begin()
 	viewer := olm
-	viewer.Role = app.CustomerViewer
-	_, err = w.Claim(ctx, viewer, secret, "")
-	assert.Equal(t, app.Forbidden, refusal(t, err).Kind)
-	p, err = w.Claim(ctx, olm, secret, "")
+	viewer.Role = access.CustomerViewer
+	_, err = w.Guests.Claim(ctx, viewer, secret, "")
+	assert.Equal(t, problem.Forbidden, refusal(t, err).Kind)
+	p, err = w.Guests.Claim(ctx, olm, secret, "")
 	require.NoError(t, err)
 	assert.Equal(t, [2]string{guest.Key, "kelp-2"}, [2]string{p.Key, p.CustomerID})
-	_, err = w.Claim(ctx, kelpEditor, secret, "")
+	_, err = w.Guests.Claim(ctx, kelpEditor, secret, "")
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
-	n, err := w.SweepGuestPockets(ctx)
+	n, err := w.Guests.Sweep(ctx)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(1000 * time.Hour)
-	more, err := w.SweepGuestPockets(ctx)
+	more, err := w.Guests.Sweep(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, n+more, "what was claimed stays")
 }

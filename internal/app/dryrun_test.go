@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/signal"
 )
@@ -15,7 +16,7 @@ import (
 // endless never comes to the end of a widget's followers.
 type endless struct{ app.Store }
 
-func (s endless) Followers(ctx context.Context, name, after string, limit int) ([]app.Follower, error) {
+func (s endless) Followers(ctx context.Context, name, after string, limit int) ([]rollout.Follower, error) {
 	<-ctx.Done()
 	return nil, ctx.Err()
 }
@@ -27,16 +28,16 @@ func TestStoppedDryRun(t *testing.T) {
 	a := app.New(app.Options{Store: endless{w.store}, Signals: signal.New(), Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
 	files := countdown(t)
 	files["view.html"] = append(files["view.html"], "<p></p>\n"...)
-	run, err := a.StartDryRun(ctx, operator, "countdown", files)
+	run, err := a.Rollouts.Start(ctx, operator, "countdown", files)
 	require.NoError(t, err)
 	code := func() string {
-		_, _, _, err := a.Release(ctx, operator, "countdown", app.NewRelease{Files: files, DryRun: run.ID})
+		_, _, _, err := a.Rollouts.Release(ctx, operator, "countdown", rollout.NewRelease{Files: files, DryRun: run.ID})
 		return refusal(t, err).Code
 	}
 	assert.Equal(t, "dry-run-under-way", code())
-	require.NoError(t, a.CancelDryRun(operator, "countdown", run.ID))
+	require.NoError(t, a.Rollouts.Cancel(operator, "countdown", run.ID))
 	assert.Equal(t, "dry-run-stopped", code())
-	p, err := a.DryRun(ctx, operator, "countdown", run.ID, 0, 0)
+	p, err := a.Rollouts.Progress(ctx, operator, "countdown", run.ID, 0, 0)
 	require.NoError(t, err)
 	assert.True(t, p.Cancelled)
 	assert.False(t, p.Finished)

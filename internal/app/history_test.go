@@ -7,8 +7,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
 	"glasspocket/internal/compare"
+	"glasspocket/internal/problem"
 )
 
 // History says of each publication what it changed, across what was ended in between and across
@@ -21,29 +23,29 @@ func TestHistory(t *testing.T) {
 		if change != "" {
 			w.set(t, key, change)
 		}
-		_, err := w.Publish(ctx, kelpEditor, key, app.Publish{})
+		_, err := w.Publishing.Publish(ctx, kelpEditor, key, publish.Draft{})
 		require.NoError(t, err)
 	}
-	_, err := w.Unpublish(ctx, kelpEditor, key)
+	_, err := w.Publishing.Unpublish(ctx, kelpEditor, key)
 	assert.Equal(t, "not-published", refusal(t, err).Code)
 	publish("")
 	publish(`{"heading": "Tide", "accent": "#102030"}`)
-	_, err = w.Unpublish(ctx, kelpEditor, key)
+	_, err = w.Publishing.Unpublish(ctx, kelpEditor, key)
 	require.NoError(t, err)
 	assert.Empty(t, w.markup(t, key), "nothing is shown")
-	_, err = w.Unpublish(ctx, kelpEditor, key)
+	_, err = w.Publishing.Unpublish(ctx, kelpEditor, key)
 	assert.Equal(t, "not-published", refusal(t, err).Code)
 	publish(`{"accent": "#405060"}`)
-	_, err = w.Restore(ctx, operator, key, 1)
+	_, err = w.Publishing.Restore(ctx, operator, key, 1)
 	require.NoError(t, err)
-	_, err = w.Restore(ctx, operator, key, 3)
-	assert.Equal(t, app.Conflict, refusal(t, err).Kind, "nothing to bring back of when it was ended")
-	_, err = w.Restore(ctx, operator, key, 9)
-	assert.Equal(t, app.NotFound, refusal(t, err).Kind)
+	_, err = w.Publishing.Restore(ctx, operator, key, 3)
+	assert.Equal(t, problem.Conflict, refusal(t, err).Kind, "nothing to bring back of when it was ended")
+	_, err = w.Publishing.Restore(ctx, operator, key, 9)
+	assert.Equal(t, problem.NotFound, refusal(t, err).Kind)
 
 	lines := func(before, limit int) (lines []string) {
 		t.Helper()
-		list, err := w.Publications(ctx, kelpEditor, key, before, limit)
+		list, err := w.Publishing.History(ctx, kelpEditor, key, before, limit)
 		require.NoError(t, err)
 		for _, p := range list {
 			lines = append(lines, fmt.Sprintf("%d by %s ends %v first %v restores %d %v", p.Number, p.By, p.Unpublished, p.First, p.Restores, p.Changed))
@@ -63,7 +65,7 @@ func TestHistory(t *testing.T) {
 
 	labels := func(from, to int) (list []string) {
 		t.Helper()
-		d, err := w.PocketDifferences(ctx, kelpEditor, key, from, to)
+		d, err := w.Publishing.Differences(ctx, kelpEditor, key, from, to)
 		require.NoError(t, err)
 		for _, c := range d.Changes {
 			list = append(list, sentence(c))
@@ -74,15 +76,15 @@ func TestHistory(t *testing.T) {
 	assert.Equal(t, []string{`Accent: "#102030" → "#405060"`}, labels(2, 4))
 	assert.Empty(t, labels(1, 5), "restored as it was")
 	assert.Equal(t, []string{`Heading: "" → "Tide"`, `Accent: "#0b6b63" → "#405060"`}, labels(0, 0), "from what visitors get to the draft")
-	p, err := w.Pocket(ctx, operator, key)
+	p, err := w.Pockets.Get(ctx, operator, key)
 	require.NoError(t, err)
-	_, err = w.ChangePocket(ctx, operator, key, p.Revision, app.ChangePocket{Title: "Another name", Language: "de"})
+	_, err = w.Pockets.Change(ctx, operator, key, p.Revision, pocket.Change{Title: "Another name", Language: "de"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{`Name: "Countdown" → "Another name"`, `Language: "en" → "de"`}, labels(4, 0))
-	_, err = w.PocketDifferences(ctx, kelpEditor, "ferry-pocket", 0, 0)
+	_, err = w.Publishing.Differences(ctx, kelpEditor, "ferry-pocket", 0, 0)
 	assert.Equal(t, "pocket-not-found", refusal(t, err).Code)
-	_, err = w.PocketDifferences(ctx, kelpEditor, key, 77, 0)
-	assert.Equal(t, app.NotFound, refusal(t, err).Kind)
+	_, err = w.Publishing.Differences(ctx, kelpEditor, key, 77, 0)
+	assert.Equal(t, problem.NotFound, refusal(t, err).Kind)
 }
 
 func sentence(c compare.ValueChange) string {

@@ -13,7 +13,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/portable"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/widget"
 	"glasspocket/widgets"
 )
@@ -35,14 +39,14 @@ func withCards(t testing.TB) (w *world, key, digest string) {
 	require.NoError(t, err)
 	files, _, err := widget.Collect(folder)
 	require.NoError(t, err)
-	_, _, _, err = w.Release(ctx, operator, "cards", app.NewRelease{Files: files})
+	_, _, _, err = w.Rollouts.Release(ctx, operator, "cards", rollout.NewRelease{Files: files})
 	require.NoError(t, err)
-	p, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: "kelp", Widget: "cards", Key: "kelp-cards", Starter: "pantry", Title: "What we fire"})
+	p, err := w.Pockets.Add(ctx, operator, pocket.NewPocket{CustomerID: "kelp", Widget: "cards", Key: "kelp-cards", Starter: "pantry", Title: "What we fire"})
 	require.NoError(t, err)
-	at, _, err := w.AddAsset(ctx, operator, "kelp", "bowl.png", picture(t, color.RGBA{200, 90, 40, 255}))
+	at, _, err := w.Customers.AddAsset(ctx, operator, "kelp", "bowl.png", picture(t, color.RGBA{200, 90, 40, 255}))
 	require.NoError(t, err)
 	w.set(t, p.Key, fmt.Sprintf(`{"cards": [{"title": "Bowl", "media": [{"image": {"asset": %q, "alt": "A bowl"}}]}], "accent": "#123456"}`, at.Digest))
-	require.NoError(t, w.SavePreviewCase(ctx, operator, p.Key, app.PreviewCase{Name: "On a phone", Conditions: app.Conditions{Width: 360, Page: "dark"}}))
+	require.NoError(t, w.Pockets.SaveCase(ctx, operator, p.Key, pocket.Case{Name: "On a phone", Conditions: pocket.Conditions{Width: 360, Page: "dark"}}))
 	return w, p.Key, at.Digest
 }
 
@@ -50,42 +54,42 @@ func withCards(t testing.TB) (w *world, key, digest string) {
 // image and its cases; without the image's bytes the file goes only where the image is.
 func TestPocketAsFile(t *testing.T) {
 	w, key, digest := withCards(t)
-	ferry := app.Scope{Role: app.CustomerEditor, CustomerID: "ferry", Name: "olm"}
-	_, err := w.ExportPocket(ctx, ferry, key, true)
+	ferry := access.Scope{Role: access.CustomerEditor, CustomerID: "ferry", Name: "olm"}
+	_, err := w.Files.Export(ctx, ferry, key, true)
 	assert.Equal(t, "pocket-not-found", refusal(t, err).Code, "somebody else's")
-	f, err := w.ExportPocket(ctx, operator, key, true)
+	f, err := w.Files.Export(ctx, operator, key, true)
 	require.NoError(t, err)
 	require.Len(t, f.Assets, 1)
 	assert.Equal(t, [2]string{digest, "bowl.png"}, [2]string{f.Assets[0].Digest, f.Assets[0].Name})
 	assert.Contains(t, f.Assets[0].Address, "https://pockets.example/")
-	listed, err := w.ExportPocket(ctx, operator, key, false)
+	listed, err := w.Files.Export(ctx, operator, key, false)
 	require.NoError(t, err)
 	assert.Empty(t, listed.Assets[0].Bytes)
 	poor, _ := json.Marshal(listed)
-	_, err = w.ImportPocket(ctx, ferry, "ferry", poor, "poor")
+	_, err = w.Files.Import(ctx, ferry, "ferry", poor, "poor")
 	assert.Contains(t, refusal(t, err).Faults[0].What, "bowl.png")
-	_, err = w.ImportPocket(ctx, operator, "kelp", poor, "beside")
+	_, err = w.Files.Import(ctx, operator, "kelp", poor, "beside")
 	require.NoError(t, err, "where the image is")
 
 	file, _ := json.Marshal(f)
-	p, err := w.ImportPocket(ctx, ferry, "ferry", file, "ferry-cards")
+	p, err := w.Files.Import(ctx, ferry, "ferry", file, "ferry-cards")
 	require.NoError(t, err)
 	assert.Equal(t, [4]string{"ferry", "What we fire", "cards", "pantry"}, [4]string{p.CustomerID, p.Title, p.Widget, p.Starter})
-	again, err := w.ExportPocket(ctx, ferry, "ferry-cards", true)
+	again, err := w.Files.Export(ctx, ferry, "ferry-cards", true)
 	require.NoError(t, err)
 	require.Len(t, again.Assets, 1)
 	assert.Equal(t, strings.ReplaceAll(string(f.Settings), digest, again.Assets[0].Digest), string(again.Settings))
 	assert.Equal(t, f.Cases, again.Cases)
-	_, err = w.Publish(ctx, ferry, "ferry-cards", app.Publish{})
+	_, err = w.Publishing.Publish(ctx, ferry, "ferry-cards", publish.Draft{})
 	require.NoError(t, err)
 	assert.Contains(t, w.markup(t, "ferry-cards"), "A bowl")
 
 	// An image does not go from under a draft; what a draft gets that is not there is refused.
-	refused := refusal(t, w.DeleteAsset(ctx, operator, "kelp", digest))
+	refused := refusal(t, w.Customers.DeleteAsset(ctx, operator, "kelp", digest))
 	assert.Contains(t, refused.What, "beside, kelp-cards")
-	p, err = w.Pocket(ctx, operator, key)
+	p, err = w.Pockets.Get(ctx, operator, key)
 	require.NoError(t, err)
-	_, err = w.SaveDraft(ctx, operator, key, p.Revision, fmt.Appendf(nil, `{"cards": [{"media": [{"image": {"asset": "%064d", "alt": ""}}]}]}`, 7), false)
+	_, err = w.Pockets.SaveDraft(ctx, operator, key, p.Revision, fmt.Appendf(nil, `{"cards": [{"media": [{"image": {"asset": "%064d", "alt": ""}}]}]}`, 7), false)
 	refused = refusal(t, err)
 	require.Len(t, refused.Faults, 1)
 	assert.Equal(t, "cards", refused.Faults[0].Field)
@@ -95,9 +99,9 @@ func TestPocketAsFile(t *testing.T) {
 // Whatever a file holds, it is a pocket or a refusal that says why; nothing half is left.
 func TestFilesThatAreNone(t *testing.T) {
 	w, key, _ := withCards(t)
-	f, err := w.ExportPocket(ctx, operator, key, true)
+	f, err := w.Files.Export(ctx, operator, key, true)
 	require.NoError(t, err)
-	changed := func(change func(*app.PocketFile)) []byte {
+	changed := func(change func(*portable.File)) []byte {
 		g := f
 		change(&g)
 		text, _ := json.Marshal(g)
@@ -108,43 +112,43 @@ func TestFilesThatAreNone(t *testing.T) {
 		code string
 	}{
 		"no JSON":            {[]byte("<html>"), "file-faulty"},
-		"half of it":         {changed(func(*app.PocketFile) {})[:200], "file-faulty"},
-		"a later format":     {changed(func(g *app.PocketFile) { g.Format = 2 }), "file-format"},
-		"no widget of ours":  {changed(func(g *app.PocketFile) { g.Widget = "tides" }), "widget-not-found"},
-		"a long title":       {changed(func(g *app.PocketFile) { g.Title = strings.Repeat("ä", 121) }), "title-too-long"},
-		"settings in a list": {changed(func(g *app.PocketFile) { g.Settings = json.RawMessage(`[1]`) }), "settings-faulty"},
-		"another picture": {changed(func(g *app.PocketFile) {
-			g.Assets = []app.FileAsset{{Digest: strings.Repeat("0", 64), Name: "x.png", Bytes: []byte("no picture")}}
+		"half of it":         {changed(func(*portable.File) {})[:200], "file-faulty"},
+		"a later format":     {changed(func(g *portable.File) { g.Format = 2 }), "file-format"},
+		"no widget of ours":  {changed(func(g *portable.File) { g.Widget = "tides" }), "widget-not-found"},
+		"a long title":       {changed(func(g *portable.File) { g.Title = strings.Repeat("ä", 121) }), "title-too-long"},
+		"settings in a list": {changed(func(g *portable.File) { g.Settings = json.RawMessage(`[1]`) }), "settings-faulty"},
+		"another picture": {changed(func(g *portable.File) {
+			g.Assets = []portable.FileAsset{{Digest: strings.Repeat("0", 64), Name: "x.png", Bytes: []byte("no picture")}}
 		}), "asset-unknown"},
 	} {
-		_, err := w.ImportPocket(ctx, operator, "ferry", c.file, "never")
+		_, err := w.Files.Import(ctx, operator, "ferry", c.file, "never")
 		require.Error(t, err, name)
 		assert.Equal(t, c.code, refusal(t, err).Code, name)
 		assert.NotEmpty(t, refusal(t, err).Hint, name)
-		_, err = w.Pocket(ctx, operator, "never")
+		_, err = w.Pockets.Get(ctx, operator, "never")
 		assert.Equal(t, "pocket-not-found", refusal(t, err).Code, name)
 	}
 	// Of an older release: what this one does not know is kept aside; a case that is none is left out.
-	p, err := w.ImportPocket(ctx, operator, "ferry", changed(func(g *app.PocketFile) {
+	p, err := w.Files.Import(ctx, operator, "ferry", changed(func(g *portable.File) {
 		g.Settings = json.RawMessage(`{"accent": "#123456", "shimmer": 3}`)
 		g.Title, g.Starter, g.Language, g.Assets = " ", "never", "xx", nil
-		g.Cases = []app.FileCase{{Name: "ok", Conditions: app.Conditions{Width: 300}}, {Name: "", Conditions: app.Conditions{}}, {Name: "too wide", Conditions: app.Conditions{Width: 1e6}}, {Name: "a\x00b", Conditions: app.Conditions{}}}
+		g.Cases = []portable.FileCase{{Name: "ok", Conditions: pocket.Conditions{Width: 300}}, {Name: "", Conditions: pocket.Conditions{}}, {Name: "too wide", Conditions: pocket.Conditions{Width: 1e6}}, {Name: "a\x00b", Conditions: pocket.Conditions{}}}
 	}), "older")
 	require.NoError(t, err)
 	assert.Equal(t, [3]string{"Card carousel", "", "en"}, [3]string{p.Title, p.Starter, p.Language})
-	_, aside, err := w.Draft(ctx, operator, "older")
+	_, aside, err := w.Pockets.Draft(ctx, operator, "older")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"shimmer"}, aside)
 	assert.Contains(t, string(p.Settings), `"shimmer"`)
-	cases, err := w.PreviewCases(ctx, operator, "older")
+	cases, err := w.Pockets.Cases(ctx, operator, "older")
 	require.NoError(t, err)
-	assert.Equal(t, []app.PreviewCase{{Name: "ok", Conditions: app.Conditions{Width: 300}}}, cases)
+	assert.Equal(t, []pocket.Case{{Name: "ok", Conditions: pocket.Conditions{Width: 300}}}, cases)
 }
 
 // FuzzImport reads anything as a file of a pocket.
 func FuzzImport(f *testing.F) {
 	w, key, _ := withCards(f)
-	file, err := w.ExportPocket(ctx, operator, key, true)
+	file, err := w.Files.Export(ctx, operator, key, true)
 	if err != nil {
 		f.Fatal(err)
 	}
@@ -155,13 +159,13 @@ func FuzzImport(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text []byte) {
 		n++
 		key := fmt.Sprintf("fuzz-%d", n)
-		if _, err := w.ImportPocket(ctx, operator, "ferry", text, key); err != nil {
+		if _, err := w.Files.Import(ctx, operator, "ferry", text, key); err != nil {
 			assert.NotEmpty(t, refusal(t, err).Hint)
 			return
 		}
-		_, _, err := w.Draft(ctx, operator, key)
+		_, _, err := w.Pockets.Draft(ctx, operator, key)
 		assert.NoError(t, err)
-		_, err = w.ExportPocket(ctx, operator, key, true)
+		_, err = w.Files.Export(ctx, operator, key, true)
 		assert.NoError(t, err)
 	})
 }

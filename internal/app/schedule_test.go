@@ -7,22 +7,24 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/work"
 )
 
 // set changes one setting of a draft.
-func (w *world) set(t testing.TB, key, change string) app.Pocket {
+func (w *world) set(t testing.TB, key, change string) pocket.Pocket {
 	t.Helper()
-	p, err := w.Pocket(ctx, operator, key)
+	p, err := w.Pockets.Get(ctx, operator, key)
 	require.NoError(t, err)
-	p, err = w.SaveDraft(ctx, operator, key, p.Revision, []byte(change), false)
+	p, err = w.Pockets.SaveDraft(ctx, operator, key, p.Revision, []byte(change), false)
 	require.NoError(t, err)
 	return p
 }
 
 func (w *world) due(t *testing.T) int {
 	t.Helper()
-	n, err := w.RunDue(ctx)
+	n, err := w.Publishing.RunDue(ctx)
 	require.NoError(t, err)
 	return n
 }
@@ -43,14 +45,14 @@ func TestSchedule(t *testing.T) {
 	w := newWorld(t)
 	const key = "kelp-pocket"
 	w.set(t, key, `{"heading": "Winter"}`)
-	_, err := w.Publish(ctx, operator, key, app.Publish{})
+	_, err := w.Publishing.Publish(ctx, operator, key, publish.Draft{})
 	require.NoError(t, err)
 	w.set(t, key, `{"heading": "Spring"}`)
-	list, err := w.Schedule(ctx, operator, key, app.NewSchedule{Does: app.DoPublish, At: "2027-03-02T10:00[Europe/Berlin]", Back: "2027-03-03T10:00[Europe/Berlin]"})
+	list, err := w.Publishing.Schedule(ctx, operator, key, publish.NewSchedule{Does: publish.DoPublish, At: "2027-03-02T10:00[Europe/Berlin]", Back: "2027-03-03T10:00[Europe/Berlin]"})
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	assert.Equal(t, time.Date(2027, 3, 2, 9, 0, 0, 0, time.UTC), list[0].Due.UTC())
-	assert.Equal(t, app.DoRestore, list[1].Does)
+	assert.Equal(t, publish.DoRestore, list[1].Does)
 	w.set(t, key, `{"heading": "Not yet"}`)
 
 	w.clock = list[0].Due.Add(-time.Second)
@@ -66,11 +68,11 @@ func TestSchedule(t *testing.T) {
 	w.open()
 	assert.Equal(t, 1, w.due(t))
 	assert.Contains(t, w.markup(t, key), "Winter")
-	all, err := w.Schedules(ctx, operator, key, 0, 9)
+	all, err := w.Publishing.Schedules(ctx, operator, key, 0, 9)
 	require.NoError(t, err)
-	assert.Equal(t, [2]string{app.Done, app.Done}, [2]string{all[0].Outcome, all[1].Outcome})
+	assert.Equal(t, [2]string{work.Done, work.Done}, [2]string{all[0].Outcome, all[1].Outcome})
 	assert.Equal(t, [2]int{3, 2}, [2]int{all[0].Made, all[1].Made})
-	pubs, err := w.Publications(ctx, operator, key, 0, 9)
+	pubs, err := w.Publishing.History(ctx, operator, key, 0, 9)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"schedule", "schedule", ""}, []string{pubs[0].Client, pubs[1].Client, pubs[2].Client})
 	assert.Equal(t, 1, pubs[0].Restores)
@@ -84,39 +86,39 @@ func TestScheduleThatCannotBe(t *testing.T) {
 	w := newWorld(t)
 	const key = "kelp-pocket"
 	for _, c := range []struct {
-		ask  app.NewSchedule
+		ask  publish.NewSchedule
 		code string
 	}{
-		{app.NewSchedule{Does: "explode", At: "2027-03-02T10:00[UTC]"}, "does-unknown"},
-		{app.NewSchedule{Does: app.DoPublish, At: "2027-03-02T10:00[Mars/Olympus]"}, "moment-faulty"},
-		{app.NewSchedule{Does: app.DoPublish, At: "2027-02-01T10:00[UTC]"}, "moment-past"},
-		{app.NewSchedule{Does: app.DoPublish, At: "2027-03-02T10:00[UTC]", Back: "2027-03-02T09:00[UTC]"}, "back-too-early"},
-		{app.NewSchedule{Does: app.DoRestore, Number: 7, At: "2027-03-02T10:00[UTC]"}, "publication-not-found"},
+		{publish.NewSchedule{Does: "explode", At: "2027-03-02T10:00[UTC]"}, "does-unknown"},
+		{publish.NewSchedule{Does: publish.DoPublish, At: "2027-03-02T10:00[Mars/Olympus]"}, "moment-faulty"},
+		{publish.NewSchedule{Does: publish.DoPublish, At: "2027-02-01T10:00[UTC]"}, "moment-past"},
+		{publish.NewSchedule{Does: publish.DoPublish, At: "2027-03-02T10:00[UTC]", Back: "2027-03-02T09:00[UTC]"}, "back-too-early"},
+		{publish.NewSchedule{Does: publish.DoRestore, Number: 7, At: "2027-03-02T10:00[UTC]"}, "publication-not-found"},
 	} {
-		_, err := w.Schedule(ctx, operator, key, c.ask)
+		_, err := w.Publishing.Schedule(ctx, operator, key, c.ask)
 		assert.Equal(t, c.code, refusal(t, err).Code)
 	}
 	// Two fail: one for a release that is withdrawn, one since there is nothing to end. The
 	// third is done all the same, and the fourth was taken back.
 	w.release(t, "widget.json", "Countdown", "Count down")
 	at := func(minute string) string { return "2027-03-02T10:" + minute + "[UTC]" }
-	for _, ask := range []app.NewSchedule{{Does: app.DoPublish, At: at("00")}, {Does: app.DoUnpublish, At: at("01")}} {
-		_, err := w.Schedule(ctx, operator, key, ask)
+	for _, ask := range []publish.NewSchedule{{Does: publish.DoPublish, At: at("00")}, {Does: publish.DoUnpublish, At: at("01")}} {
+		_, err := w.Publishing.Schedule(ctx, operator, key, ask)
 		require.NoError(t, err)
 	}
-	_, err := w.Schedule(ctx, operator, "ferry-pocket", app.NewSchedule{Does: app.DoPublish, At: at("02"), Draft: app.Publish{Follow: new(true)}})
+	_, err := w.Publishing.Schedule(ctx, operator, "ferry-pocket", publish.NewSchedule{Does: publish.DoPublish, At: at("02"), Draft: publish.Draft{Follow: new(true)}})
 	require.NoError(t, err)
-	last, err := w.Schedule(ctx, operator, key, app.NewSchedule{Does: app.DoPublish, At: at("03")})
+	last, err := w.Publishing.Schedule(ctx, operator, key, publish.NewSchedule{Does: publish.DoPublish, At: at("03")})
 	require.NoError(t, err)
-	require.NoError(t, w.CancelSchedule(ctx, operator, key, last[0].ID))
-	assert.Equal(t, "schedule-not-found", refusal(t, w.CancelSchedule(ctx, operator, key, last[0].ID)).Code)
-	_, _, err = w.Withdraw(ctx, operator, "countdown", 2, true)
+	require.NoError(t, w.Publishing.CancelSchedule(ctx, operator, key, last[0].ID))
+	assert.Equal(t, "schedule-not-found", refusal(t, w.Publishing.CancelSchedule(ctx, operator, key, last[0].ID)).Code)
+	_, _, err = w.Rollouts.Withdraw(ctx, operator, "countdown", 2, true)
 	require.NoError(t, err)
 	w.clock = w.clock.Add(48 * time.Hour)
 	assert.Equal(t, 3, w.due(t))
-	all, err := w.Schedules(ctx, operator, key, 0, 9)
+	all, err := w.Publishing.Schedules(ctx, operator, key, 0, 9)
 	require.NoError(t, err)
-	assert.Equal(t, []string{app.Cancelled, app.Done, app.Failed}, []string{all[0].Outcome, all[1].Outcome, all[2].Outcome})
+	assert.Equal(t, []string{work.Cancelled, work.Done, work.Failed}, []string{all[0].Outcome, all[1].Outcome, all[2].Outcome})
 	assert.Contains(t, all[2].Why, "release 2, which has been withdrawn")
 	assert.Len(t, w.notices, 2)
 	served, _ := w.gets(t, "ferry-pocket")
@@ -127,20 +129,20 @@ func TestScheduleThatCannotBe(t *testing.T) {
 func TestUnpublish(t *testing.T) {
 	w := newWorld(t)
 	const key = "kelp-pocket"
-	_, err := w.Unpublish(ctx, operator, key)
+	_, err := w.Publishing.Unpublish(ctx, operator, key)
 	assert.Equal(t, "not-published", refusal(t, err).Code)
-	_, err = w.Publish(ctx, operator, key, app.Publish{})
+	_, err = w.Publishing.Publish(ctx, operator, key, publish.Draft{})
 	require.NoError(t, err)
 	require.NotEmpty(t, w.markup(t, key))
-	ended, err := w.Unpublish(ctx, operator, key)
+	ended, err := w.Publishing.Unpublish(ctx, operator, key)
 	require.NoError(t, err)
 	assert.Equal(t, 2, ended.Number)
 	assert.Empty(t, w.markup(t, key))
 	w.open()
 	assert.Empty(t, w.markup(t, key), "nor after a restart")
-	_, err = w.Restore(ctx, operator, key, 2)
+	_, err = w.Publishing.Restore(ctx, operator, key, 2)
 	assert.Equal(t, "nothing-to-restore", refusal(t, err).Code)
-	back, err := w.Restore(ctx, operator, key, 1)
+	back, err := w.Publishing.Restore(ctx, operator, key, 1)
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{3, 1}, [2]int{back.Number, back.Restores})
 	assert.NotEmpty(t, w.markup(t, key))

@@ -12,14 +12,20 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
+	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
 
 // digests are those of a draft's files, by path.
-func digests(w *app.Workpiece) map[string]string {
+func digests(w *workshop.Workpiece) map[string]string {
 	all := map[string]string{}
 	for _, f := range w.Files {
 		all[f.Path] = f.Digest
@@ -27,7 +33,7 @@ func digests(w *app.Workpiece) map[string]string {
 	return all
 }
 
-func textOf(w *app.Workpiece, path string) string {
+func textOf(w *workshop.Workpiece, path string) string {
 	for _, f := range w.Files {
 		if f.Path == path {
 			return string(f.Bytes)
@@ -40,9 +46,9 @@ func textOf(w *app.Workpiece, path string) string {
 // file at once, one succeeds and all others are told who it was.
 func TestManyHandsOnOneDraft(t *testing.T) {
 	w := newWorld(t)
-	begun, err := w.AddWidgetDraft(ctx, operator, app.NewWidgetDraft{Widget: "countdown"})
+	begun, err := w.Workshop.Add(ctx, operator, workshop.NewDraft{Widget: "countdown"})
 	require.NoError(t, err)
-	_, err = w.AddWidgetDraft(ctx, operator, app.NewWidgetDraft{Widget: "countdown"})
+	_, err = w.Workshop.Add(ctx, operator, workshop.NewDraft{Widget: "countdown"})
 	assert.Equal(t, "draft-exists", refusal(t, err).Code)
 	const hands, saves = 8, 6
 	var all sync.WaitGroup
@@ -50,7 +56,7 @@ func TestManyHandsOnOneDraft(t *testing.T) {
 		all.Go(func() {
 			path, was := fmt.Sprintf("part-%d.ts", hand), ""
 			for n := range saves {
-				saved, err := w.SaveWidgetDraft(ctx, operator, "countdown", []app.FileChange{{Path: path, Bytes: fmt.Appendf(nil, "export const n = %d;\n", n), Was: was}})
+				saved, err := w.Workshop.Save(ctx, operator, "countdown", []workshop.FileChange{{Path: path, Bytes: fmt.Appendf(nil, "export const n = %d;\n", n), Was: was}})
 				if !assert.NoError(t, err) {
 					return
 				}
@@ -59,7 +65,7 @@ func TestManyHandsOnOneDraft(t *testing.T) {
 		})
 	}
 	all.Wait()
-	now, err := w.WidgetDraft(ctx, operator, "countdown")
+	now, err := w.Workshop.Get(ctx, operator, "countdown")
 	require.NoError(t, err)
 	assert.Equal(t, begun.Revision+hands*saves, now.Revision)
 	for hand := range hands {
@@ -72,7 +78,7 @@ func TestManyHandsOnOneDraft(t *testing.T) {
 		all.Go(func() {
 			who := operator
 			who.Name = fmt.Sprintf("hand-%d", hand)
-			_, err := w.SaveWidgetDraft(ctx, who, "countdown", []app.FileChange{
+			_, err := w.Workshop.Save(ctx, who, "countdown", []workshop.FileChange{
 				{Path: "style.css", Bytes: fmt.Appendf(nil, "/* %d */", hand), Was: was},
 				{Path: fmt.Sprintf("of-%d.ts", hand), Bytes: []byte("export {};\n")},
 			})
@@ -88,7 +94,7 @@ func TestManyHandsOnOneDraft(t *testing.T) {
 	}
 	all.Wait()
 	assert.Equal(t, int32(1), won.Load())
-	after, err := w.WidgetDraft(ctx, operator, "countdown")
+	after, err := w.Workshop.Get(ctx, operator, "countdown")
 	require.NoError(t, err)
 	assert.Equal(t, now.Revision+1, after.Revision)
 	var n int
@@ -97,30 +103,30 @@ func TestManyHandsOnOneDraft(t *testing.T) {
 	assert.Len(t, after.Files, len(now.Files)+1, "all of a change is kept, or nothing")
 	assert.NotEmpty(t, digests(after)[fmt.Sprintf("of-%d.ts", n)])
 	// Who has come to the same by another way has changed nothing.
-	_, err = w.SaveWidgetDraft(ctx, operator, "countdown", []app.FileChange{{Path: "style.css", Bytes: []byte(textOf(after, "style.css")), Was: was}})
+	_, err = w.Workshop.Save(ctx, operator, "countdown", []workshop.FileChange{{Path: "style.css", Bytes: []byte(textOf(after, "style.css")), Was: was}})
 	assert.NoError(t, err)
 }
 
 func TestDraftAndItsRelease(t *testing.T) {
 	w := newWorld(t)
-	d, err := w.AddWidgetDraft(ctx, operator, app.NewWidgetDraft{Widget: "countdown"})
+	d, err := w.Workshop.Add(ctx, operator, workshop.NewDraft{Widget: "countdown"})
 	require.NoError(t, err)
 	assert.Equal(t, 1, d.Release)
-	changes, since, err := w.Differences(ctx, operator, "countdown", 0)
+	changes, since, err := w.Workshop.Differences(ctx, operator, "countdown", 0)
 	require.NoError(t, err)
 	assert.Equal(t, 1, since)
 	assert.Empty(t, changes.Files)
 
 	style := textOf(d, "style.css") + "\n.more { gap: 2px; }\n"
-	_, err = w.SaveWidgetDraft(ctx, operator, "countdown", []app.FileChange{{Path: "style.css", Bytes: []byte(style), Was: digests(d)["style.css"]}})
+	_, err = w.Workshop.Save(ctx, operator, "countdown", []workshop.FileChange{{Path: "style.css", Bytes: []byte(style), Was: digests(d)["style.css"]}})
 	require.NoError(t, err)
-	info, fresh, _, err := w.Release(ctx, operator, "countdown", app.NewRelease{Note: "More", Share: 40})
+	info, fresh, _, err := w.Rollouts.Release(ctx, operator, "countdown", rollout.NewRelease{Note: "More", Share: 40})
 	require.NoError(t, err)
 	assert.Equal(t, []any{2, true, "More", 40}, []any{info.Number, fresh, info.Note, info.Share})
-	d, err = w.WidgetDraft(ctx, operator, "countdown")
+	d, err = w.Workshop.Get(ctx, operator, "countdown")
 	require.NoError(t, err)
 	assert.Equal(t, 2, d.Release, "it is the same as that release")
-	changes, since, err = w.Differences(ctx, operator, "countdown", 2)
+	changes, since, err = w.Workshop.Differences(ctx, operator, "countdown", 2)
 	require.NoError(t, err)
 	assert.Equal(t, 1, since)
 	require.Len(t, changes.Files, 1)
@@ -129,28 +135,28 @@ func TestDraftAndItsRelease(t *testing.T) {
 	// Each pocket draws a lot once, and is in or out for good.
 	in := 0
 	for i := range 200 {
-		p, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: "kelp", Widget: "countdown", Key: fmt.Sprintf("lot-%d", i)})
+		p, err := w.Pockets.Add(ctx, operator, pocket.NewPocket{CustomerID: "kelp", Widget: "countdown", Key: fmt.Sprintf("lot-%d", i)})
 		require.NoError(t, err)
 		if p.Lot < 40 {
 			in++
 		}
-		require.LessOrEqual(t, p.Lot, app.LotLast)
+		require.LessOrEqual(t, p.Lot, release.LotLast)
 	}
 	assert.InDelta(t, 80, in, 45, "about forty of a hundred")
 	for name, share := range map[string]int{"share-faulty": 0, "release-not-found": 100} {
-		_, _, err := w.Share(ctx, operator, "countdown", 9, share)
+		_, _, err := w.Rollouts.Share(ctx, operator, "countdown", 9, share)
 		assert.Equal(t, name, refusal(t, err).Code)
 	}
-	for code, n := range map[string]app.NewRelease{"share-faulty": {Share: 101}, "note-too-long": {Note: strings.Repeat("é", 2001)}, "dry-run-not-found": {DryRun: "none", Files: countdown(t)}} {
-		_, _, _, err = w.Release(ctx, operator, "countdown", n)
+	for code, n := range map[string]rollout.NewRelease{"share-faulty": {Share: 101}, "note-too-long": {Note: strings.Repeat("é", 2001)}, "dry-run-not-found": {DryRun: "none", Files: countdown(t)}} {
+		_, _, _, err = w.Rollouts.Release(ctx, operator, "countdown", n)
 		assert.Equal(t, code, refusal(t, err).Code)
 	}
 
-	require.NoError(t, w.DeleteWidgetDraft(ctx, operator, "countdown"))
-	_, err = w.WidgetDraft(ctx, operator, "countdown")
+	require.NoError(t, w.Workshop.Delete(ctx, operator, "countdown"))
+	_, err = w.Workshop.Get(ctx, operator, "countdown")
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
-	assert.Equal(t, "draft-not-found", refusal(t, w.DeleteWidgetDraft(ctx, operator, "countdown")).Code)
-	again, err := w.AddWidgetDraft(ctx, operator, app.NewWidgetDraft{Widget: "countdown"})
+	assert.Equal(t, "draft-not-found", refusal(t, w.Workshop.Delete(ctx, operator, "countdown")).Code)
+	again, err := w.Workshop.Add(ctx, operator, workshop.NewDraft{Widget: "countdown"})
 	require.NoError(t, err)
 	assert.Equal(t, "", textOf(again, "part.ts"))
 	assert.Equal(t, []any{1, 1}, []any{again.Revision, again.Release}, "the newest release that all have")
@@ -161,28 +167,28 @@ func TestWhatADryRunSays(t *testing.T) {
 	w := newWorld(t)
 	follow := true
 	for key, heading := range map[string]string{"same": "Plain", "other": "Odd", "breaks-b": "Even", "breaks-a": "Even", "pinned": "Even", "never": "Even"} {
-		_, err := w.AddPocket(ctx, operator, app.NewPocket{CustomerID: "ferry", Widget: "countdown", Key: key, Title: "The " + key})
+		_, err := w.Pockets.Add(ctx, operator, pocket.NewPocket{CustomerID: "ferry", Widget: "countdown", Key: key, Title: "The " + key})
 		require.NoError(t, err)
 		settings, _ := json.Marshal(map[string]any{"target": "2027-04-01T09:00[UTC]", "heading": heading})
-		_, err = w.SaveDraft(ctx, operator, key, 1, settings, false)
+		_, err = w.Pockets.SaveDraft(ctx, operator, key, 1, settings, false)
 		require.NoError(t, err)
 		if key != "never" {
-			ask := app.Publish{}
+			ask := publish.Draft{}
 			if key != "pinned" {
 				ask.Follow = &follow
 			}
-			_, err = w.Publish(ctx, operator, key, ask)
+			_, err = w.Publishing.Publish(ctx, operator, key, ask)
 			require.NoError(t, err)
 		}
 	}
 	files := countdown(t)
 	files["view.html"] = append([]byte(`{{if eq .settings.heading "Odd"}}<hr>{{else if eq .settings.heading "Even"}}{{say .settings.typeface}}{{end}}`), files["view.html"]...)
-	ends := func(files widget.Files) (*app.DryRun, app.Progress) {
-		run, err := w.StartDryRun(ctx, operator, "countdown", files)
+	ends := func(files widget.Files) (*rollout.DryRun, rollout.Progress) {
+		run, err := w.Rollouts.Start(ctx, operator, "countdown", files)
 		require.NoError(t, err)
-		var p app.Progress
+		var p rollout.Progress
 		require.Eventually(t, func() bool {
-			p, err = w.DryRun(ctx, operator, "countdown", run.ID, 0, 10)
+			p, err = w.Rollouts.Progress(ctx, operator, "countdown", run.ID, 0, 10)
 			require.NoError(t, err)
 			return p.Finished
 		}, 10*time.Second, time.Millisecond)
@@ -190,7 +196,7 @@ func TestWhatADryRunSays(t *testing.T) {
 	}
 	run, p := ends(files)
 	assert.Equal(t, 4, p.Of, "those that follow")
-	assert.Equal(t, map[app.Verdict]int{app.Identical: 1, app.Altered: 1, app.Broken: 2}, p.Counts)
+	assert.Equal(t, map[rollout.Verdict]int{rollout.Identical: 1, rollout.Altered: 1, rollout.Broken: 2}, p.Counts)
 	var keys []string
 	for _, o := range p.Outcomes {
 		keys = append(keys, o.Key)
@@ -200,56 +206,56 @@ func TestWhatADryRunSays(t *testing.T) {
 	require.NotEmpty(t, p.Outcomes[0].Faults)
 	assert.Equal(t, p.Outcomes[0].Faults[0].What, p.Outcomes[0].Why)
 	assert.Equal(t, []string{"markup"}, p.Outcomes[2].What)
-	before, after, err := w.BeforeAndAfter(ctx, operator, "countdown", run.ID, "other")
+	before, after, err := w.Rollouts.BeforeAndAfter(ctx, operator, "countdown", run.ID, "other")
 	require.NoError(t, err)
 	assert.NotContains(t, before.Payload.Markup, "<hr>")
 	assert.Contains(t, after.Payload.Markup, "<hr>")
-	before, after, err = w.BeforeAndAfter(ctx, operator, "countdown", run.ID, "breaks-a")
+	before, after, err = w.Rollouts.BeforeAndAfter(ctx, operator, "countdown", run.ID, "breaks-a")
 	require.NoError(t, err)
 	assert.NotNil(t, before)
 	assert.Nil(t, after)
 	for _, key := range []string{"never", "kelp-pocket"} {
-		_, _, err = w.BeforeAndAfter(ctx, operator, "countdown", run.ID, key)
+		_, _, err = w.Rollouts.BeforeAndAfter(ctx, operator, "countdown", run.ID, key)
 		assert.Equal(t, "pocket-not-found", refusal(t, err).Code, "%s was never published", key)
 	}
 
 	// It breaks two: that has to be meant. They stay where they are, and the others move on.
-	_, _, _, err = w.Release(ctx, operator, "countdown", app.NewRelease{Files: files, DryRun: run.ID})
+	_, _, _, err = w.Rollouts.Release(ctx, operator, "countdown", rollout.NewRelease{Files: files, DryRun: run.ID})
 	refused := refusal(t, err)
 	assert.Equal(t, "release-breaks", refused.Code)
 	assert.Equal(t, []string{"breaks-a", "breaks-b"}, []string{refused.Faults[0].Field, refused.Faults[1].Field})
-	_, _, _, err = w.Release(ctx, operator, "countdown", app.NewRelease{Files: files, DryRun: run.ID, Breaks: true})
+	_, _, _, err = w.Rollouts.Release(ctx, operator, "countdown", rollout.NewRelease{Files: files, DryRun: run.ID, Breaks: true})
 	require.NoError(t, err)
 	for key, want := range map[string]bool{"other": true, "same": false, "breaks-a": false, "pinned": false} {
 		s, _ := w.gets(t, key)
 		require.NotNil(t, s.Document, key)
 		assert.Equal(t, want, strings.Contains(string(s.Document.Plain()), "<hr>"), key)
 	}
-	p, err = w.DryRun(ctx, operator, "countdown", run.ID, 1, 1)
+	p, err = w.Rollouts.Progress(ctx, operator, "countdown", run.ID, 1, 1)
 	require.NoError(t, err)
 	assert.True(t, p.Stale)
 	assert.Equal(t, "breaks-b", p.Outcomes[0].Key, "page by page")
 	// What broke is compared with what it has, not with what it refused.
 	_, p = ends(countdown(t))
-	assert.Equal(t, map[app.Verdict]int{app.Identical: 3, app.Altered: 1}, p.Counts)
+	assert.Equal(t, map[rollout.Verdict]int{rollout.Identical: 3, rollout.Altered: 1}, p.Counts)
 	assert.Equal(t, "other", p.Outcomes[0].Key)
 
 	// The service keeps the last few only.
 	for range 8 {
 		ends(countdown(t))
 	}
-	_, err = w.DryRun(ctx, operator, "countdown", run.ID, 0, 1)
+	_, err = w.Rollouts.Progress(ctx, operator, "countdown", run.ID, 0, 1)
 	assert.Equal(t, "dry-run-not-found", refusal(t, err).Code)
 }
 
 // What is tried is the draft with what is not saved yet, and nothing of it is kept.
 func TestTryingADraft(t *testing.T) {
 	w := newWorld(t)
-	d, err := w.AddWidgetDraft(ctx, operator, app.NewWidgetDraft{Widget: "lamp", From: "countdown"})
+	d, err := w.Workshop.Add(ctx, operator, workshop.NewDraft{Widget: "lamp", From: "countdown"})
 	require.NoError(t, err)
 	view := "<p class=\"lamp\">{{.settings.heading}}</p>\n" + textOf(d, "view.html")
 	cases := []widget.Case{{}, {Language: "ar", Settings: json.RawMessage(`{"heading": "Lamps"}`)}, {Turned: true}, {Content: "more"}, {Settings: json.RawMessage(`{"heading": 5}`)}}
-	tried, err := w.PreviewWidgetDraft(ctx, operator, "lamp", []app.FileChange{{Path: "view.html", Bytes: []byte(view)}, {Path: "number.ts", Removed: true}}, cases)
+	tried, err := w.Workshop.Preview(ctx, operator, "lamp", []workshop.FileChange{{Path: "view.html", Bytes: []byte(view)}, {Path: "number.ts", Removed: true}}, cases)
 	require.NoError(t, err)
 	require.NotNil(t, tried.Trial, tried.Faults)
 	require.NotEmpty(t, tried.Faults, "a file that another imports is gone")
@@ -263,18 +269,18 @@ func TestTryingADraft(t *testing.T) {
 	assert.Equal(t, "heading", tried.Shown[4].Faults[0].Field)
 	assert.Contains(t, tried.Shown[0].Payload.Markup, `data-glass-part="0"`)
 
-	sound, faults, err := w.CheckWidgetDraft(ctx, operator, "lamp", nil)
+	sound, faults, err := w.Workshop.CheckDraft(ctx, operator, "lamp", nil)
 	require.NoError(t, err)
 	require.NotNil(t, sound, faults)
 	assert.Equal(t, "countdown", sound.Manifest.CopyOf.Widget)
-	_, faults, err = w.CheckWidgetDraft(ctx, operator, "lamp", []app.FileChange{{Path: "view.html", Bytes: []byte("{{")}})
+	_, faults, err = w.Workshop.CheckDraft(ctx, operator, "lamp", []workshop.FileChange{{Path: "view.html", Bytes: []byte("{{")}})
 	require.NoError(t, err)
 	assert.Equal(t, "view.html", faults[0].Path)
-	now, err := w.WidgetDraft(ctx, operator, "lamp")
+	now, err := w.Workshop.Get(ctx, operator, "lamp")
 	require.NoError(t, err)
 	assert.Equal(t, []any{1, textOf(d, "view.html")}, []any{now.Revision, textOf(now, "view.html")})
-	_, err = w.PreviewWidgetDraft(ctx, operator, "lamp", nil, make([]widget.Case, app.CasesMost+1))
+	_, err = w.Workshop.Preview(ctx, operator, "lamp", nil, make([]widget.Case, workshop.CasesMost+1))
 	assert.Equal(t, "too-many-cases", refusal(t, err).Code)
-	_, err = w.PreviewWidgetDraft(ctx, app.Scope{Role: app.CustomerEditor, CustomerID: "kelp"}, "lamp", nil, nil)
-	assert.Equal(t, app.Forbidden, refusal(t, err).Kind)
+	_, err = w.Workshop.Preview(ctx, access.Scope{Role: access.CustomerEditor, CustomerID: "kelp"}, "lamp", nil, nil)
+	assert.Equal(t, problem.Forbidden, refusal(t, err).Kind)
 }

@@ -5,7 +5,7 @@ import (
 	"net/url"
 	"strconv"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/wire"
 )
 
@@ -42,7 +42,7 @@ func (c *Client) DeleteHostImage(ctx context.Context, name, file string) error {
 }
 
 // Guide returns the best delivery for a host, the others, and the steps.
-func (c *Client) Guide(ctx context.Context, key string, n app.Install) (out wire.Guided, err error) {
+func (c *Client) Guide(ctx context.Context, key string, n install.Install) (out wire.Guided, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/guides"), body: n}, &out)
 }
 

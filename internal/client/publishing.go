@@ -6,7 +6,7 @@ import (
 	"strconv"
 	"strings"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/wire"
 )
 
@@ -21,7 +21,7 @@ func (c *Client) PreviewCases(ctx context.Context, key string) (out wire.Preview
 }
 
 // SavePreviewCase saves a preview case.
-func (c *Client) SavePreviewCase(ctx context.Context, key, name string, in app.Conditions) (out wire.PreviewCase, err error) {
+func (c *Client) SavePreviewCase(ctx context.Context, key, name string, in pocket.Conditions) (out wire.PreviewCase, err error) {
 	return out, c.do(ctx, ask{method: "PUT", path: pocketPath(key, "/cases/"+url.PathEscape(name)), body: in}, &out)
 }
 

@@ -4,8 +4,8 @@ import (
 	"context"
 	"errors"
 
-	"glasspocket/internal/app"
 	"glasspocket/internal/onpage"
+	"glasspocket/internal/problem"
 )
 
 // FetchPage implements app.PageSource.
@@ -13,7 +13,7 @@ func (f *Fetcher) FetchPage(ctx context.Context, address string) (onpage.Page, e
 	page, err := f.Page(ctx, address)
 	var own *Error
 	if errors.As(err, &own) {
-		return onpage.Page{}, &app.Error{Kind: app.Invalid, Code: string(own.Reason), Field: "address", What: own.What, Hint: own.Hint}
+		return onpage.Page{}, &problem.Error{Kind: problem.Invalid, Code: string(own.Reason), Field: "address", What: own.What, Hint: own.Hint}
 	}
 	if err != nil {
 		return onpage.Page{}, err

@@ -15,7 +15,7 @@ import (
 	"sync"
 	"time"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/folder"
@@ -181,7 +181,7 @@ func (t *Bench) draft() wire.WidgetDraft {
 }
 
 // save writes changes to disk: all of them, or none if a file is not the one that was changed.
-func (t *Bench) save(list []app.FileChange) (fault.List, error) {
+func (t *Bench) save(list []workshop.FileChange) (fault.List, error) {
 	t.saving.Lock()
 	defer t.saving.Unlock()
 	if err := t.read(); err != nil { // include what an editor has just written
@@ -222,7 +222,7 @@ func (t *Bench) save(list []app.FileChange) (fault.List, error) {
 }
 
 // with returns the folder with unsaved files.
-func (t *Bench) with(overlay []app.FileChange) (widget.Files, fault.List) {
+func (t *Bench) with(overlay []workshop.FileChange) (widget.Files, fault.List) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	files := maps.Clone(t.files)
@@ -237,10 +237,10 @@ func (t *Bench) with(overlay []app.FileChange) (widget.Files, fault.List) {
 }
 
 // try renders the folder in several cases.
-func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.PreviewedWidget {
+func (t *Bench) try(overlay []workshop.FileChange, cases []widget.Case) wire.PreviewedWidget {
 	files, faults := t.with(overlay)
 	assets, more := t.assets(files)
-	tried := app.Try(t.site, t.trials, files, assets, cases, time.Now())
+	tried := workshop.Try(t.site, t.trials, files, assets, cases, time.Now())
 	tried.Faults = slices.Concat(faults, more, tried.Faults)
 	t.mu.Lock()
 	tried.Revision = t.revision
@@ -249,7 +249,7 @@ func (t *Bench) try(overlay []app.FileChange, cases []widget.Case) wire.Previewe
 }
 
 // check reports everything that is wrong with the folder.
-func (t *Bench) check(overlay []app.FileChange) wire.Checked {
+func (t *Bench) check(overlay []workshop.FileChange) wire.Checked {
 	files, faults := t.with(overlay)
 	r, more := widget.Read(files, t.builder)
 	if r == nil {

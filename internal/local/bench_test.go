@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/folder"
@@ -44,7 +44,7 @@ func TestTabsOfOneFolder(t *testing.T) {
 	var all sync.WaitGroup
 	for tab := range 12 {
 		all.Go(func() {
-			collisions, err := b.save([]app.FileChange{
+			collisions, err := b.save([]workshop.FileChange{
 				{Path: "style.css", Bytes: fmt.Appendf(nil, "/* %d */", tab), Was: was},
 				{Path: fmt.Sprintf("of-%d.ts", tab), Bytes: []byte("export {};\n")},
 			})
@@ -65,10 +65,10 @@ func TestTabsOfOneFolder(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{filepath.Join(dir, fmt.Sprintf("of-%d.ts", n))}, made)
 	// Imported away on a state that is not there any more: it stays.
-	collisions, err := b.save([]app.FileChange{{Path: "style.css", Removed: true, Was: was}})
+	collisions, err := b.save([]workshop.FileChange{{Path: "style.css", Removed: true, Was: was}})
 	require.NoError(t, err)
 	assert.Len(t, collisions, 1)
-	collisions, err = b.save([]app.FileChange{{Path: "style.css", Removed: true, Was: folder.Digest([]byte(on(t, dir, "style.css")))}})
+	collisions, err = b.save([]workshop.FileChange{{Path: "style.css", Removed: true, Was: folder.Digest([]byte(on(t, dir, "style.css")))}})
 	require.NoError(t, err)
 	assert.Empty(t, collisions)
 	_, err = os.Stat(filepath.Join(dir, "style.css"))
@@ -120,7 +120,7 @@ func TestOwnEditorsChanges(t *testing.T) {
 	assert.Empty(t, checked.Widget)
 	require.NotEmpty(t, checked.Faults)
 	// What is not saved yet counts before what is on disk.
-	sound := b.check([]app.FileChange{{Path: "messages/en.json", Bytes: []byte("{}")}, {Path: "messages/de.json", Removed: true}})
+	sound := b.check([]workshop.FileChange{{Path: "messages/en.json", Bytes: []byte("{}")}, {Path: "messages/de.json", Removed: true}})
 	assert.Equal(t, "tide", sound.Widget, sound.Faults)
 	assert.NotEmpty(t, sound.Digest)
 
@@ -141,7 +141,7 @@ func TestOwnEditorsChanges(t *testing.T) {
 	for _, f := range b.draft().Files {
 		assert.NotContains(t, f.Text, "secret")
 	}
-	_, err := b.save([]app.FileChange{{Path: "style.css", Bytes: []byte("x")}})
+	_, err := b.save([]workshop.FileChange{{Path: "style.css", Bytes: []byte("x")}})
 	if err == nil {
 		info, err := os.Lstat(filepath.Join(dir, "style.css"))
 		require.NoError(t, err)

@@ -14,7 +14,8 @@ import (
 	"strings"
 	"time"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -116,7 +117,7 @@ func readBody[T any](w http.ResponseWriter, r *http.Request, do func(T)) {
 func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("GET /api/v1/session", func(w http.ResponseWriter, _ *http.Request) {
-		answer(w, wire.Session{Name: "you", Role: string(app.Developer), PublicBase: base, Folder: t.dir, Widget: t.name})
+		answer(w, wire.Session{Name: "you", Role: string(access.Developer), PublicBase: base, Folder: t.dir, Widget: t.name})
 	})
 	draft := "/api/v1/widgets/" + t.name + "/draft"
 	mux.HandleFunc("GET "+draft, func(w http.ResponseWriter, _ *http.Request) { answer(w, t.draft()) })
@@ -137,7 +138,7 @@ func (t *Bench) worktop(base string, console fs.FS) http.Handler {
 	})
 	mux.HandleFunc("POST "+draft+"/previews", func(w http.ResponseWriter, r *http.Request) {
 		readBody(w, r, func(in wire.PreviewWidget) {
-			if len(in.Cases) > app.CasesMost {
+			if len(in.Cases) > workshop.CasesMost {
 				problem(w, http.StatusUnprocessableEntity, "too-many-cases", "At most 24 preview cases can be shown at once.", "Request fewer.")
 				return
 			}

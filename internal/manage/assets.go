@@ -1,13 +1,13 @@
 package manage
 
 import (
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/customer"
 	"glasspocket/internal/wire"
 )
 
-func (d *door) assetOut(a app.Asset) wire.Asset {
+func (d *door) assetOut(a customer.Asset) wire.Asset {
 	info := a.About()
-	return wire.Asset{Info: info, Address: d.App.AssetAddress(info), CreatedAt: a.CreatedAt, CreatedBy: a.CreatedBy}
+	return wire.Asset{Info: info, Address: d.App.Customers.AssetAddress(info), CreatedAt: a.CreatedAt, CreatedBy: a.CreatedBy}
 }
 
 func (d *door) uploadAsset(k *call) (any, error) {
@@ -15,7 +15,7 @@ func (d *door) uploadAsset(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	a, fresh, err := d.App.AddAsset(k, k.scope, k.Params("id"), in.Name, in.Bytes)
+	a, fresh, err := d.App.Customers.AddAsset(k, k.scope, k.Params("id"), in.Name, in.Bytes)
 	if err != nil {
 		return nil, err
 	}
@@ -32,9 +32,9 @@ func (d *door) listAssets(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Assets(k, k.scope, k.Params("id"), page)
+	list, err := d.App.Customers.Assets(k, k.scope, k.Params("id"), page)
 	out := wire.Assets{Assets: []wire.Asset{}}
-	list, out.Next = cut(list, page.Limit, func(a app.Asset) string { return a.Digest })
+	list, out.Next = cut(list, page.Limit, func(a customer.Asset) string { return a.Digest })
 	for _, a := range list {
 		out.Assets = append(out.Assets, d.assetOut(a))
 	}
@@ -42,7 +42,7 @@ func (d *door) listAssets(k *call) (any, error) {
 }
 
 func (d *door) readAsset(k *call) (any, error) {
-	a, uses, err := d.App.Asset(k, k.scope, k.Params("id"), k.Params("digest"))
+	a, uses, err := d.App.Customers.Asset(k, k.scope, k.Params("id"), k.Params("digest"))
 	if err != nil {
 		return nil, err
 	}
@@ -52,5 +52,5 @@ func (d *door) readAsset(k *call) (any, error) {
 }
 
 func (d *door) deleteAsset(k *call) (any, error) {
-	return nil, d.App.DeleteAsset(k, k.scope, k.Params("id"), k.Params("digest"))
+	return nil, d.App.Customers.DeleteAsset(k, k.scope, k.Params("id"), k.Params("digest"))
 }

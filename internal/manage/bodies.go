@@ -8,7 +8,7 @@ import (
 
 	"github.com/valyala/fasthttp"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
 )
 
 // StrangersMost is the largest body of a request by somebody who is not signed in. Bodies are kept
@@ -30,11 +30,11 @@ func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
 	var err error
 	switch {
 	case token != "":
-		_, err = d.App.ByToken(ctx, token)
+		_, err = d.App.Users.ByToken(ctx, token)
 	case session != "":
-		_, _, err = d.App.Session(ctx, session, false)
+		_, _, err = d.App.Users.Session(ctx, session, false)
 	case begun != "":
-		if _, err = d.App.ByGuestSecret(ctx, begun); err == nil {
+		if _, err = d.App.Guests.Scope(ctx, begun); err == nil {
 			c.MaxRequestBodySize = SettingsMost
 		}
 		return c
@@ -48,13 +48,13 @@ func (d *door) bodyLimit(h *fasthttp.RequestHeader) (c fasthttp.RequestConfig) {
 }
 
 // tooLargeFor refuses a body by its size. The message for somebody who is not signed in says so.
-func (d *door) tooLargeFor(scope app.Scope, err error) error {
+func (d *door) tooLargeFor(scope access.Scope, err error) error {
 	switch {
 	case err != nil:
 		return err
-	case scope.Role == app.Guest && scope.Key == "":
-		return app.AccountNeeded()
-	case scope.Role == app.Guest:
+	case scope.Role == access.Guest && scope.Key == "":
+		return access.AccountNeeded()
+	case scope.Role == access.Guest:
 		return tooLarge(SettingsMost)
 	}
 	return tooLarge(BodyMost)

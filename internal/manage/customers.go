@@ -5,18 +5,23 @@ import (
 	"fmt"
 	"strconv"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/bulk"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
+	"glasspocket/internal/work"
 )
 
 func (d *door) readCustomer(k *call) (any, error) {
-	c, err := d.App.Customer(k, k.scope, k.Params("id"))
+	c, err := d.App.Customers.Get(k, k.scope, k.Params("id"))
 	return customerAt(k, c, err)
 }
 
 // customerAt returns a customer, with its revision as the ETag.
-func customerAt(k *call, c app.Customer, err error) (any, error) {
+func customerAt(k *call, c customer.Customer, err error) (any, error) {
 	if err != nil {
 		return nil, err
 	}
@@ -33,12 +38,12 @@ func (d *door) changeCustomer(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	c, err := d.App.ChangeCustomer(k, k.scope, k.Params("id"), revision, app.ChangeCustomer{Name: in.Name, Zone: in.Zone, Language: in.Language, Sites: in.Sites})
+	c, err := d.App.Customers.Change(k, k.scope, k.Params("id"), revision, customer.Change{Name: in.Name, Zone: in.Zone, Language: in.Language, Sites: in.Sites})
 	return customerAt(k, c, err)
 }
 
 func (d *door) brandOut(k *call) (any, error) {
-	brand, revision, err := d.App.Brand(k, k.scope, k.Params("id"))
+	brand, revision, err := d.App.Customers.Brand(k, k.scope, k.Params("id"))
 	if err != nil {
 		return nil, err
 	}
@@ -59,7 +64,7 @@ func (d *door) changeBrand(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := d.App.ChangeBrand(k, k.scope, k.Params("id"), revision, values); err != nil {
+	if _, err := d.App.Customers.ChangeBrand(k, k.scope, k.Params("id"), revision, values); err != nil {
 		return nil, err
 	}
 	return d.brandOut(k)
@@ -88,9 +93,9 @@ func (d *door) dryRunBrand(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	r, err := d.App.RestyledBy(k, k.scope, k.Params("id"), values, page)
+	r, err := d.App.Pockets.RestyledBy(k, k.scope, k.Params("id"), values, page)
 	out := wire.Restyled{Names: append([]string{}, r.Names...), Pockets: []wire.Pocket{}}
-	list, next := cut(r.Pockets, page.Limit, func(p app.Pocket) string { return p.Key })
+	list, next := cut(r.Pockets, page.Limit, func(p pocket.Pocket) string { return p.Key })
 	out.Next = next
 	for _, p := range list {
 		out.Pockets = append(out.Pockets, pocketOut(p))
@@ -100,7 +105,7 @@ func (d *door) dryRunBrand(k *call) (any, error) {
 
 func (d *door) people(k *call) (any, error) {
 	id := k.Params("id")
-	list, err := d.App.People(k, k.scope, id)
+	list, err := d.App.Customers.People(k, k.scope, id)
 	if err != nil {
 		return nil, err
 	}
@@ -109,7 +114,7 @@ func (d *door) people(k *call) (any, error) {
 		out.People = append(out.People, userOut(u, ""))
 	}
 	// Viewers cannot see invitations.
-	if invitations, err := d.App.Invitations(k, k.scope, id); err == nil {
+	if invitations, err := d.App.Customers.Invitations(k, k.scope, id); err == nil {
 		for _, n := range invitations {
 			out.Invitations = append(out.Invitations, invitationOut(n))
 		}
@@ -117,7 +122,7 @@ func (d *door) people(k *call) (any, error) {
 	return out, nil
 }
 
-func invitationOut(n app.Invitation) wire.Invitation {
+func invitationOut(n customer.Invitation) wire.Invitation {
 	return wire.Invitation{ID: n.ID, Role: string(n.Role), Name: n.Name, CreatedAt: n.CreatedAt, CreatedBy: n.CreatedBy, ExpiresAt: n.ExpiresAt, UsedAt: n.UsedAt, UsedBy: n.UsedBy}
 }
 
@@ -135,7 +140,7 @@ func (d *door) invite(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	n, secret, err := d.App.Invite(k, k.scope, k.Params("id"), app.Role(in.Role), in.Name)
+	n, secret, err := d.App.Customers.Invite(k, k.scope, k.Params("id"), access.Role(in.Role), in.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -150,11 +155,11 @@ func (d *door) revokeInvitation(k *call) (any, error) {
 	if err != nil {
 		id = -1 // matches nothing
 	}
-	return nil, d.App.RevokeInvitation(k, k.scope, k.Params("id"), id)
+	return nil, d.App.Customers.RevokeInvitation(k, k.scope, k.Params("id"), id)
 }
 
 func (d *door) revokeAccess(k *call) (any, error) {
-	return nil, d.App.RevokeAccess(k, k.scope, k.Params("id"), k.Params("name"))
+	return nil, d.App.Customers.RevokeAccess(k, k.scope, k.Params("id"), k.Params("name"))
 }
 
 func (d *door) readInvitation(k *call) (any, error) {
@@ -162,7 +167,7 @@ func (d *door) readInvitation(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	n, c, err := d.App.Invited(k, in.Secret, d.Proxies.Address(k.Ctx).String())
+	n, c, err := d.App.Customers.Invited(k, in.Secret, d.Proxies.Address(k.Ctx).String())
 	if err != nil {
 		return nil, err
 	}
@@ -174,7 +179,7 @@ func (d *door) join(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	scope, secret, err := d.App.Join(k, in.Secret, in.Name, in.Password, d.Proxies.Address(k.Ctx).String(), k.Get("User-Agent"))
+	scope, secret, err := d.App.Customers.Join(k, in.Secret, in.Name, in.Password, d.Proxies.Address(k.Ctx).String(), k.Get("User-Agent"))
 	if err != nil {
 		return nil, err
 	}
@@ -182,7 +187,7 @@ func (d *door) join(k *call) (any, error) {
 	return d.session(scope), nil
 }
 
-func jobOut(j app.Job) wire.Job {
+func jobOut(j bulk.Job) wire.Job {
 	return wire.Job{ID: j.ID, Does: j.Does, By: j.By, CreatedAt: j.CreatedAt, EndedAt: j.EndedAt, State: j.State, Why: j.Why, Of: j.Of, Done: j.Done, Failed: j.Failed}
 }
 
@@ -191,19 +196,19 @@ func (d *door) startJob(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	ask := app.JobAsk{Does: in.Does, Keys: in.Keys, Release: in.Release, Follow: in.Follow, Customer: in.Customer, Files: in.Files}
+	ask := bulk.Ask{Does: in.Does, Keys: in.Keys, Release: in.Release, Follow: in.Follow, Customer: in.Customer, Files: in.Files}
 	if l := in.List; l != nil {
 		if len(in.Keys) > 0 {
-			return nil, &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: "list", What: "Send either keys or a list.", Hint: "Leave one of them out."}
+			return nil, &problem.Error{Kind: problem.Invalid, Code: "body-faulty", Field: "list", What: "Send either keys or a list.", Hint: "Leave one of them out."}
 		}
-		ask.Query = &app.PocketQuery{CustomerID: l.Customer, Search: l.Search, Widget: l.Widget, State: l.State, Behind: l.Behind}
+		ask.Query = &pocket.Query{CustomerID: l.Customer, Search: l.Search, Widget: l.Widget, State: l.State, Behind: l.Behind}
 	}
-	j, err := d.App.StartJob(k, k.scope, ask)
+	j, err := d.App.Jobs.Start(k, k.scope, ask)
 	return jobOut(j), err
 }
 
 func (d *door) listJobs(k *call) (any, error) {
-	list, err := d.App.Jobs(k, k.scope, 50)
+	list, err := d.App.Jobs.List(k, k.scope, 50)
 	out := wire.Jobs{Jobs: []wire.Job{}}
 	for _, j := range list {
 		out.Jobs = append(out.Jobs, jobOut(j))
@@ -215,18 +220,18 @@ func (d *door) listJobs(k *call) (any, error) {
 const itemsMost = 200
 
 func (d *door) readJob(k *call) (any, error) {
-	j, err := d.App.Job(k, k.scope, k.Params("id"))
+	j, err := d.App.Jobs.Get(k, k.scope, k.Params("id"))
 	if err != nil {
 		return nil, err
 	}
 	out := jobOut(j)
-	for outcome, into := range map[string]*[]wire.JobItem{app.Failed: &out.Failures, app.Done: &out.Made} {
-		items, err := d.App.JobItems(k, k.scope, j.ID, outcome, 0, itemsMost)
+	for outcome, into := range map[string]*[]wire.JobItem{work.Failed: &out.Failures, work.Done: &out.Made} {
+		items, err := d.App.Jobs.Items(k, k.scope, j.ID, outcome, 0, itemsMost)
 		if err != nil {
 			return nil, err
 		}
 		for _, i := range items {
-			if outcome == app.Failed || i.Made != "" {
+			if outcome == work.Failed || i.Made != "" {
 				*into = append(*into, wire.JobItem{Key: i.Key, Made: i.Made, Why: i.Why, Hint: i.Hint})
 			}
 		}
@@ -235,11 +240,11 @@ func (d *door) readJob(k *call) (any, error) {
 }
 
 func (d *door) cancelJob(k *call) (any, error) {
-	return nil, d.App.CancelJob(k, k.scope, k.Params("id"))
+	return nil, d.App.Jobs.Cancel(k, k.scope, k.Params("id"))
 }
 
 func (d *door) exportPocket(k *call) (any, error) {
-	f, err := d.App.ExportPocket(k, k.scope, k.Params("key"), k.Query("assets") == "whole")
+	f, err := d.App.Files.Export(k, k.scope, k.Params("key"), k.Query("assets") == "whole")
 	if err != nil {
 		return nil, err
 	}
@@ -251,7 +256,7 @@ func (d *door) duplicatePocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.DuplicatePocket(k, k.scope, k.Params("key"), in.Customer, "")
+	p, err := d.App.Files.Duplicate(k, k.scope, k.Params("key"), in.Customer, "")
 	return pocketOut(p), err
 }
 
@@ -261,9 +266,9 @@ func (d *door) movePocket(k *call) (any, error) {
 		return nil, err
 	}
 	if in.Release < 0 {
-		return nil, &app.Error{Kind: app.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %d.", in.Release), Hint: "List the widget's releases to see their numbers."}
+		return nil, &problem.Error{Kind: problem.NotFound, Code: "release-not-found", What: fmt.Sprintf("There is no release %d.", in.Release), Hint: "List the widget's releases to see their numbers."}
 	}
-	p, err := d.App.Move(k, k.scope, k.Params("key"), in.Release, in.Follow)
+	p, err := d.App.Publishing.Move(k, k.scope, k.Params("key"), in.Release, in.Follow)
 	if err != nil {
 		return nil, err
 	}
@@ -271,5 +276,5 @@ func (d *door) movePocket(k *call) (any, error) {
 }
 
 func (d *door) deletePocket(k *call) (any, error) {
-	return nil, d.App.DeletePocket(k, k.scope, k.Params("key"))
+	return nil, d.App.Pockets.Delete(k, k.scope, k.Params("key"))
 }

@@ -6,8 +6,8 @@ import (
 	"errors"
 	"io"
 
-	"glasspocket/internal/app"
 	"glasspocket/internal/jsondoc"
+	"glasspocket/internal/problem"
 )
 
 // decode reads the body strictly, because an unknown key is usually a typing error.
@@ -22,7 +22,7 @@ func (k *call) decode(into any) error {
 		return nil
 	}
 	field, why := jsondoc.Explain(err)
-	e := &app.Error{Kind: app.Invalid, Code: "body-faulty", Field: field, What: "The request's body cannot be read: " + why, Hint: "See /api/v1/openapi.json for the expected body."}
+	e := &problem.Error{Kind: problem.Invalid, Code: "body-faulty", Field: field, What: "The request's body cannot be read: " + why, Hint: "See /api/v1/openapi.json for the expected body."}
 	if errors.Is(err, io.EOF) {
 		e.What = "The request has no body."
 	}

@@ -3,18 +3,20 @@ package manage
 import (
 	"strconv"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/merge"
+	"glasspocket/internal/paging"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
 
-func dryRunOut(p app.Progress, first, limit int) wire.DryRun {
-	out := wire.DryRun{ID: p.ID, Widget: p.Widget, Digest: p.Digest, After: p.After, Of: p.Of, Identical: p.Counts[app.Identical], Changed: p.Counts[app.Altered], Broken: p.Counts[app.Broken],
+func dryRunOut(p rollout.Progress, first, limit int) wire.DryRun {
+	out := wire.DryRun{ID: p.ID, Widget: p.Widget, Digest: p.Digest, After: p.After, Of: p.Of, Identical: p.Counts[rollout.Identical], Changed: p.Counts[rollout.Altered], Broken: p.Counts[rollout.Broken],
 		Finished: p.Finished, Cancelled: p.Cancelled, Stale: p.Stale, Pockets: []wire.DryPocket{}}
 	out.Done = out.Identical + out.Changed + out.Broken
-	list, next := cut(p.Outcomes, limit, func(app.Outcome) string { return strconv.Itoa(first + limit - 1) })
+	list, next := cut(p.Outcomes, limit, func(rollout.Outcome) string { return strconv.Itoa(first + limit - 1) })
 	out.Next = next
 	for _, o := range list {
 		out.Pockets = append(out.Pockets, wire.DryPocket{Key: o.Key, Customer: o.CustomerID, Title: o.Title, Verdict: string(o.Verdict), What: o.What, Why: o.Why, Faults: o.Faults})
@@ -31,15 +33,15 @@ func (d *door) startDryRun(k *call) (any, error) {
 	if !in.Draft {
 		given = files(wire.Folder{Files: in.Files})
 	}
-	run, err := d.App.StartDryRun(k, k.scope, k.Params("name"), given)
+	run, err := d.App.Rollouts.Start(k, k.scope, k.Params("name"), given)
 	if err != nil {
 		return nil, err
 	}
-	return d.dryRunPage(k, run.ID, app.Page{Limit: pageUsual + 1}, 0) // with few pockets, it may have finished already
+	return d.dryRunPage(k, run.ID, paging.Page{Limit: pageUsual + 1}, 0) // with few pockets, it may have finished already
 }
 
-func (d *door) dryRunPage(k *call, id string, page app.Page, first int) (any, error) {
-	p, err := d.App.DryRun(k, k.scope, k.Params("name"), id, first, page.Limit)
+func (d *door) dryRunPage(k *call, id string, page paging.Page, first int) (any, error) {
+	p, err := d.App.Rollouts.Progress(k, k.scope, k.Params("name"), id, first, page.Limit)
 	if err != nil {
 		return nil, err
 	}
@@ -53,17 +55,17 @@ func (d *door) readDryRun(k *call) (any, error) {
 	}
 	first, err := strconv.Atoi("0" + page.After)
 	if err != nil {
-		return nil, &app.Error{Kind: app.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This cursor does not belong to this list.", Hint: "Send the value of “next” from the last response."}
+		return nil, &problem.Error{Kind: problem.Invalid, Code: "cursor-faulty", Field: "cursor", What: "This cursor does not belong to this list.", Hint: "Send the value of “next” from the last response."}
 	}
 	return d.dryRunPage(k, k.Params("id"), page, first)
 }
 
 func (d *door) cancelDryRun(k *call) (any, error) {
-	return nil, d.App.CancelDryRun(k.scope, k.Params("name"), k.Params("id"))
+	return nil, d.App.Rollouts.Cancel(k.scope, k.Params("name"), k.Params("id"))
 }
 
 func (d *door) beforeAndAfter(k *call) (any, error) {
-	before, after, err := d.App.BeforeAndAfter(k, k.scope, k.Params("name"), k.Params("id"), k.Params("key"))
+	before, after, err := d.App.Rollouts.BeforeAndAfter(k, k.scope, k.Params("name"), k.Params("id"), k.Params("key"))
 	if err != nil {
 		return nil, err
 	}
@@ -77,7 +79,7 @@ func (d *door) beforeAndAfter(k *call) (any, error) {
 }
 
 func (d *door) draftDifferences(k *call) (any, error) {
-	c, since, err := d.App.Differences(k, k.scope, k.Params("name"), 0)
+	c, since, err := d.App.Workshop.Differences(k, k.scope, k.Params("name"), 0)
 	return wire.Differences{Since: since, Changes: c}, err
 }
 
@@ -86,7 +88,7 @@ func (d *door) releaseDifferences(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	c, since, err := d.App.Differences(k, k.scope, k.Params("name"), number)
+	c, since, err := d.App.Workshop.Differences(k, k.scope, k.Params("name"), number)
 	return wire.Differences{Since: since, Changes: c}, err
 }
 
@@ -99,7 +101,7 @@ func (d *door) previewRelease(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, err := d.App.PreviewRelease(k, k.scope, k.Params("name"), number, in.Cases)
+	t, err := d.App.Workshop.PreviewRelease(k, k.scope, k.Params("name"), number, in.Cases)
 	if err != nil {
 		return nil, err
 	}
@@ -107,7 +109,7 @@ func (d *door) previewRelease(k *call) (any, error) {
 }
 
 func (d *door) origin(k *call) (any, error) {
-	o, err := d.App.OriginOf(k, k.scope, k.Params("name"))
+	o, err := d.App.Workshop.OriginOf(k, k.scope, k.Params("name"))
 	if err != nil {
 		return nil, err
 	}

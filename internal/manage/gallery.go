@@ -6,19 +6,19 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/release"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
 
 func (d *door) gallery(k *call) (any, error) {
-	list, err := d.App.Widgets(k, k.scope)
+	list, err := d.App.Releases.List(k, k.scope)
 	if err != nil {
 		return nil, err
 	}
 	out := wire.Gallery{Purposes: []wire.Purpose{}, Widgets: []wire.GalleryWidget{}}
 	for _, p := range widget.Purposes {
-		if slices.ContainsFunc(list, func(w app.WidgetInfo) bool { return w.Release.Manifest.Purpose == p.Name }) {
+		if slices.ContainsFunc(list, func(w release.Widget) bool { return w.Release.Manifest.Purpose == p.Name }) {
 			out.Purposes = append(out.Purposes, wire.Purpose{Name: p.Name, Label: p.Label, About: p.About})
 		}
 	}
@@ -34,7 +34,7 @@ func (d *door) gallery(k *call) (any, error) {
 }
 
 func (d *door) galleryPreviews(k *call) (any, error) {
-	list, err := d.App.GalleryPreviews(k, k.scope, k.Params("name"), k.Query("customer"), k.Query("language"))
+	list, err := d.App.Pockets.GalleryPreviews(k, k.scope, k.Params("name"), k.Query("customer"), k.Query("language"))
 	out := wire.GalleryPreviews{Previews: []wire.GalleryPreview{}}
 	for _, p := range list {
 		out.Previews = append(out.Previews, wire.GalleryPreview{Starter: p.Starter, Payload: p.Payload})
@@ -63,11 +63,11 @@ func (d *door) startGuestPocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, secret, err := d.App.StartGuestPocket(k, in.Widget, in.Starter, in.Language, d.Proxies.Address(k.Ctx).String())
+	p, secret, err := d.App.Guests.Start(k, in.Widget, in.Starter, in.Language, d.Proxies.Address(k.Ctx).String())
 	if err != nil {
 		return nil, err
 	}
-	_, keeps := d.App.Open()
+	_, keeps := d.App.Guests.Open()
 	d.setGuestCookie(k.Ctx, secret, keeps)
 	return wire.GuestPocket{Pocket: pocketOut(p), Secret: secret, Until: p.DraftAt.Add(keeps)}, nil
 }
@@ -78,15 +78,15 @@ func (d *door) resumeGuestPocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	scope, err := d.App.ByGuestSecret(k, in.Secret)
+	scope, err := d.App.Guests.Scope(k, in.Secret)
 	if err != nil {
 		return nil, err
 	}
-	p, err := d.App.Pocket(k, scope, scope.Key)
+	p, err := d.App.Pockets.Get(k, scope, scope.Key)
 	if err != nil {
 		return nil, err
 	}
-	_, keeps := d.App.Open()
+	_, keeps := d.App.Guests.Open()
 	d.setGuestCookie(k.Ctx, in.Secret, keeps)
 	return wire.GuestPocket{Pocket: pocketOut(p), Secret: in.Secret, Until: p.DraftAt.Add(keeps)}, nil
 }
@@ -96,7 +96,7 @@ func (d *door) signUp(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	scope, secret, err := d.App.SignUp(k, k.scope, in.Customer, in.Name, in.Password, k.Get("User-Agent"))
+	scope, secret, err := d.App.Guests.SignUp(k, k.scope, in.Customer, in.Name, in.Password, k.Get("User-Agent"))
 	if err != nil {
 		return nil, err
 	}
@@ -110,7 +110,7 @@ func (d *door) claim(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Claim(k, k.scope, in.Secret, in.Customer)
+	p, err := d.App.Guests.Claim(k, k.scope, in.Secret, in.Customer)
 	if err != nil {
 		return nil, err
 	}

@@ -8,7 +8,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/user"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/remote"
 )
 
@@ -19,7 +22,7 @@ func (d *door) guard(c fiber.Ctx) error {
 	c.Set("X-Content-Type-Options", "nosniff")
 	c.Set("Referrer-Policy", "same-origin")
 	if !slices.Contains(d.Hosts, strings.ToLower(string(c.Request().Host()))) {
-		return &app.Error{Kind: app.Forbidden, Code: "host-unknown", What: "This service does not answer to the host name in the request.", Hint: "Use the service's own address, or start it with -manage-url."}
+		return &problem.Error{Kind: problem.Forbidden, Code: "host-unknown", What: "This service does not answer to the host name in the request.", Hint: "Use the service's own address, or start it with -manage-url."}
 	}
 	if remote.Compressed(c) {
 		c.Set(fiber.HeaderAcceptEncoding, "identity") // RFC 9110, section 15.5.16
@@ -30,7 +33,7 @@ func (d *door) guard(c fiber.Ctx) error {
 		return c.Next()
 	}
 	if bearer(c) == "" && !d.sameOrigin(c) {
-		return &app.Error{Kind: app.Forbidden, Code: "other-origin", What: "The request came from another origin.", Hint: "Use the console at its own address, or send a token."}
+		return &problem.Error{Kind: problem.Forbidden, Code: "other-origin", What: "The request came from another origin.", Hint: "Use the console at its own address, or send a token."}
 	}
 	if len(c.BodyRaw()) > 0 {
 		kind, _, _ := mime.ParseMediaType(c.Get("Content-Type"))
@@ -72,7 +75,7 @@ func (d *door) cookie() string {
 }
 
 func (d *door) setCookie(c fiber.Ctx, secret string) {
-	k := &fiber.Cookie{Name: d.cookie(), Value: secret, Path: "/", HTTPOnly: true, Secure: d.Secure, SameSite: fiber.CookieSameSiteStrictMode, Expires: time.Now().Add(app.SessionLasts)}
+	k := &fiber.Cookie{Name: d.cookie(), Value: secret, Path: "/", HTTPOnly: true, Secure: d.Secure, SameSite: fiber.CookieSameSiteStrictMode, Expires: time.Now().Add(user.SessionLasts)}
 	if secret == "" {
 		k.Expires = time.Unix(1, 0)
 	}
@@ -80,26 +83,26 @@ func (d *door) setCookie(c fiber.Ctx, secret string) {
 }
 
 // scope returns the scope of a request. A token takes precedence over a cookie.
-func (d *door) scope(c fiber.Ctx) (app.Scope, error) {
+func (d *door) scope(c fiber.Ctx) (access.Scope, error) {
 	if token := bearer(c); token != "" {
-		return d.App.ByToken(c, token)
+		return d.App.Users.ByToken(c, token)
 	}
 	if secret := c.Cookies(d.cookie()); secret != "" {
 		// When the console starts, this is its only request: then the secret may change.
-		scope, turned, err := d.App.Session(c, secret, c.Method() == fiber.MethodGet && c.Path() == "/api/v1/session")
+		scope, turned, err := d.App.Users.Session(c, secret, c.Method() == fiber.MethodGet && c.Path() == "/api/v1/session")
 		if turned != "" {
 			d.setCookie(c, turned)
 		}
 		return scope, err
 	}
 	// If the gallery is open, somebody without an account may have a guest pocket.
-	if open, _ := d.App.Open(); open {
+	if open, _ := d.App.Guests.Open(); open {
 		if secret := c.Cookies(d.guestCookie()); secret != "" {
-			if scope, err := d.App.ByGuestSecret(c, secret); err == nil {
+			if scope, err := d.App.Guests.Scope(c, secret); err == nil {
 				return scope, nil
 			}
 		}
-		return app.Scope{Role: app.Guest, CustomerID: app.NobodysCustomer, Name: "guest", Client: "console"}, nil
+		return access.Scope{Role: access.Guest, CustomerID: customer.NobodysCustomer, Name: "guest", Client: "console"}, nil
 	}
-	return app.Scope{}, &app.Error{Kind: app.Unauthenticated, Code: "not-signed-in", What: "You are not signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
+	return access.Scope{}, &problem.Error{Kind: problem.Unauthenticated, Code: "not-signed-in", What: "You are not signed in.", Hint: "Sign in, or send a token as “Authorization: Bearer …”."}
 }

@@ -9,20 +9,21 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"glasspocket/hosts"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
 )
 
 func (d *door) listHosts(k *call) (any, error) {
-	set, own, err := d.App.Hosts(k, k.scope)
+	set, own, err := d.App.Installs.Hosts(k, k.scope)
 	if err != nil {
 		return nil, err
 	}
 	out := wire.Hosts{Hosts: []wire.Host{}, Wheres: host.WhereWords, Deliveries: host.Abouts, Proved: hosts.Proved()}
 	for _, p := range set.List() {
 		_, mine := own[p.Name]
-		out.Hosts = append(out.Hosts, wire.Host{Name: p.Name, Title: p.Title, Summary: p.Summary, Signs: p.Signs, Wheres: p.Wheres(), Language: p.Language, Own: mine, Ours: d.App.Ships(p.Name)})
+		out.Hosts = append(out.Hosts, wire.Host{Name: p.Name, Title: p.Title, Summary: p.Summary, Signs: p.Signs, Wheres: p.Wheres(), Language: p.Language, Own: mine, Ours: d.App.Installs.Ships(p.Name)})
 	}
 	return out, nil
 }
@@ -39,20 +40,20 @@ func provedOf(name string) []hosts.Proof {
 }
 
 func (d *door) readHost(k *call) (any, error) {
-	p, err := d.App.Host(k, k.scope, k.Params("name"))
+	p, err := d.App.Installs.Host(k, k.scope, k.Params("name"))
 	if err != nil {
 		return nil, err
 	}
-	_, own, err := d.App.Hosts(k, k.scope)
+	_, own, err := d.App.Installs.Hosts(k, k.scope)
 	if err != nil {
 		return nil, err
 	}
-	out := wire.HostProfile{Host: *p, Ours: d.App.Ships(p.Name), Images: []string{}, Proved: provedOf(p.Name)}
+	out := wire.HostProfile{Host: *p, Ours: d.App.Installs.Ships(p.Name), Images: []string{}, Proved: provedOf(p.Name)}
 	if o, ok := own[p.Name]; ok {
 		out.Profile, out.Revision = o.Profile, o.Revision
 	}
 	if k.scope.Operator() {
-		list, err := d.App.HostImages(k, k.scope, p.Name)
+		list, err := d.App.Installs.HostImages(k, k.scope, p.Name)
 		if err != nil {
 			return nil, err
 		}
@@ -68,21 +69,21 @@ func (d *door) saveHost(k *call) (any, error) {
 	}
 	name := k.Params("name")
 	if in.DryRun {
-		p, err := d.App.TryHost(k, k.scope, name, in.Profile)
+		p, err := d.App.Installs.TryHost(k, k.scope, name, in.Profile)
 		if err != nil {
 			return nil, err
 		}
-		return wire.HostProfile{Host: *p, Profile: in.Profile, Revision: in.Revision, Ours: d.App.Ships(name), Images: []string{}, Proved: provedOf(p.Name)}, nil
+		return wire.HostProfile{Host: *p, Profile: in.Profile, Revision: in.Revision, Ours: d.App.Installs.Ships(name), Images: []string{}, Proved: provedOf(p.Name)}, nil
 	}
-	p, o, err := d.App.SaveHost(k, k.scope, name, in.Profile, in.Revision)
+	p, o, err := d.App.Installs.SaveHost(k, k.scope, name, in.Profile, in.Revision)
 	if err != nil {
 		return nil, err
 	}
-	return wire.HostProfile{Host: *p, Profile: o.Profile, Revision: o.Revision, Ours: d.App.Ships(name), Images: []string{}, Proved: provedOf(p.Name)}, nil
+	return wire.HostProfile{Host: *p, Profile: o.Profile, Revision: o.Revision, Ours: d.App.Installs.Ships(name), Images: []string{}, Proved: provedOf(p.Name)}, nil
 }
 
 func (d *door) deleteHost(k *call) (any, error) {
-	return nil, d.App.DeleteHost(k, k.scope, k.Params("name"))
+	return nil, d.App.Installs.DeleteHost(k, k.scope, k.Params("name"))
 }
 
 func (d *door) saveHostImage(k *call) (any, error) {
@@ -90,16 +91,16 @@ func (d *door) saveHostImage(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	return nil, d.App.SaveHostImage(k, k.scope, k.Params("name"), k.Params("file"), in.Bytes)
+	return nil, d.App.Installs.SaveHostImage(k, k.scope, k.Params("name"), k.Params("file"), in.Bytes)
 }
 
 func (d *door) deleteHostImage(k *call) (any, error) {
-	return nil, d.App.DeleteHostImage(k, k.scope, k.Params("name"), k.Params("file"))
+	return nil, d.App.Installs.DeleteHostImage(k, k.scope, k.Params("name"), k.Params("file"))
 }
 
 // hostImage returns an image unchanged. It is shown in pages that need no account.
 func (d *door) hostImage(c fiber.Ctx) error {
-	p, err := d.App.HostImage(c, c.Params("name"), c.Params("file"))
+	p, err := d.App.Installs.HostImage(c, c.Params("name"), c.Params("file"))
 	if err != nil {
 		return err
 	}
@@ -110,7 +111,7 @@ func (d *door) hostImage(c fiber.Ctx) error {
 	return c.Send(p.Bytes)
 }
 
-func (d *door) guided(g app.Guided) wire.Guided {
+func (d *door) guided(g install.Guided) wire.Guided {
 	out := wire.Guided{Install: g.Install, Wheres: g.Wheres, Choice: g.Choice, Guide: g.Guide, Needs: g.Needs, Base: d.App.Base(), Page: d.App.Base() + "/p/" + url.PathEscape(g.Subject.Key)}
 	if out.Choice.Others == nil {
 		out.Choice.Others = []host.Offer{}
@@ -122,16 +123,16 @@ func (d *door) guided(g app.Guided) wire.Guided {
 	return out
 }
 
-func sealedOut(s app.Sealed) *wire.Sealed {
+func sealedOut(s install.Sealed) *wire.Sealed {
 	return &wire.Sealed{Publication: s.Publication, Address: s.Address, Integrity: s.Integrity, Policy: s.Policy, At: s.At, By: s.By}
 }
 
 func (d *door) guide(k *call) (any, error) {
-	var in app.Install
+	var in install.Install
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	g, err := d.App.Guide(k, k.scope, k.Params("key"), in)
+	g, err := d.App.Installs.Guide(k, k.scope, k.Params("key"), in)
 	if err != nil {
 		return nil, err
 	}
@@ -139,7 +140,7 @@ func (d *door) guide(k *call) (any, error) {
 }
 
 func (d *door) seal(k *call) (any, error) {
-	s, err := d.App.Seal(k, k.scope, k.Params("key"))
+	s, err := d.App.Installs.Seal(k, k.scope, k.Params("key"))
 	if err != nil {
 		return nil, err
 	}
@@ -148,7 +149,7 @@ func (d *door) seal(k *call) (any, error) {
 	return out, nil
 }
 
-func handoverOut(h app.Handover) wire.Handover {
+func handoverOut(h install.Handover) wire.Handover {
 	out := wire.Handover{ID: h.ID, Note: h.Note, CreatedAt: h.CreatedAt, By: h.CreatedBy, SeenAt: h.SeenAt}
 	json.Unmarshal(h.About, &out.Install) // valid, because we wrote it
 	return out
@@ -159,7 +160,7 @@ func (d *door) handOver(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	h, secret, err := d.App.HandOver(k, k.scope, k.Params("key"), in.Install, in.Note)
+	h, secret, err := d.App.Installs.HandOver(k, k.scope, k.Params("key"), in.Install, in.Note)
 	if err != nil {
 		return nil, err
 	}
@@ -169,7 +170,7 @@ func (d *door) handOver(k *call) (any, error) {
 }
 
 func (d *door) listHandovers(k *call) (any, error) {
-	list, err := d.App.Handovers(k, k.scope, k.Params("key"))
+	list, err := d.App.Installs.Handovers(k, k.scope, k.Params("key"))
 	out := wire.Handovers{Handovers: []wire.Handover{}}
 	for _, h := range list {
 		out.Handovers = append(out.Handovers, handoverOut(h))
@@ -182,7 +183,7 @@ func (d *door) revokeHandover(k *call) (any, error) {
 	if err != nil {
 		id = -1 // matches nothing
 	}
-	return nil, d.App.RevokeHandover(k, k.scope, k.Params("key"), id)
+	return nil, d.App.Installs.RevokeHandover(k, k.scope, k.Params("key"), id)
 }
 
 func (d *door) handedOver(k *call) (any, error) {
@@ -190,12 +191,12 @@ func (d *door) handedOver(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	h, g, err := d.App.HandedOver(k, strings.TrimSpace(in.Secret), d.Proxies.Address(k).String())
+	h, g, err := d.App.Installs.HandedOver(k, strings.TrimSpace(in.Secret), d.Proxies.Address(k).String())
 	if err != nil {
 		return nil, err
 	}
-	as := app.Scope{Role: app.CustomerViewer, CustomerID: h.CustomerID}
-	owner, err := d.App.Customer(k, as, h.CustomerID)
+	as := access.Scope{Role: access.CustomerViewer, CustomerID: h.CustomerID}
+	owner, err := d.App.Customers.Get(k, as, h.CustomerID)
 	if err != nil {
 		return nil, err
 	}

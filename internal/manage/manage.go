@@ -17,7 +17,9 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
 	"glasspocket/internal/meter"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/remote"
 	"glasspocket/internal/wire"
 )
@@ -140,11 +142,11 @@ func (d *door) metrics(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if scope.Role == app.Guest {
-		return app.AccountNeeded()
+	if scope.Role == access.Guest {
+		return access.AccountNeeded()
 	}
 	if !scope.Operator() {
-		return &app.Error{Kind: app.Forbidden, Code: "role-may-not", What: "Only the operator can read the metrics.", Hint: "Use a token with the role operator-admin or developer."}
+		return &problem.Error{Kind: problem.Forbidden, Code: "role-may-not", What: "Only the operator can read the metrics.", Hint: "Use a token with the role operator-admin or developer."}
 	}
 	text, err := d.Metrics()
 	if err != nil {
@@ -156,15 +158,15 @@ func (d *door) metrics(c fiber.Ctx) error {
 }
 
 // statusOf has the status of each kind of error.
-var statusOf = map[app.Kind]int{
-	app.Invalid: 422, app.Unauthenticated: 401, app.Forbidden: 403, app.NotFound: 404,
-	app.Conflict: 409, app.Precondition: 412, app.TooMany: 429, app.Unavailable: 503,
+var statusOf = map[problem.Kind]int{
+	problem.Invalid: 422, problem.Unauthenticated: 401, problem.Forbidden: 403, problem.NotFound: 404,
+	problem.Conflict: 409, problem.Precondition: 412, problem.TooMany: 429, problem.Unavailable: 503,
 }
 
 // failed converts every error to problem details.
 func (d *door) failed(c fiber.Ctx, err error) error {
 	p := wire.Problem{Type: "about:blank", Request: requestid.FromContext(c)}
-	var refused *app.Error
+	var refused *problem.Error
 	var own *httpError
 	var http *fiber.Error
 	switch {

@@ -6,8 +6,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
 	"glasspocket/internal/header"
+	"glasspocket/internal/problem"
 )
 
 // revision reads If-Match, which contains the revision to change, as in its ETag: "7". The field
@@ -27,7 +27,7 @@ func (k *call) revision(current func() (int, error)) (int, error) {
 	}
 	switch {
 	case !tags.Any && len(listed) == 0:
-		return 0, &app.Error{Kind: app.Precondition, Code: "if-match-faulty", What: "If-Match is not a revision of this object.", Hint: "Send the ETag unchanged. Weak tags (W/) do not match."}
+		return 0, &problem.Error{Kind: problem.Precondition, Code: "if-match-faulty", What: "If-Match is not a revision of this object.", Hint: "Send the ETag unchanged. Weak tags (W/) do not match."}
 	case !tags.Any && len(listed) == 1:
 		return listed[0], nil
 	}
@@ -42,21 +42,21 @@ func (k *call) revision(current func() (int, error)) (int, error) {
 
 func (d *door) ofPocket(k *call) func() (int, error) {
 	return func() (int, error) {
-		p, err := d.App.Pocket(k, k.scope, k.Params("key"))
+		p, err := d.App.Pockets.Get(k, k.scope, k.Params("key"))
 		return p.Revision, err
 	}
 }
 
 func (d *door) ofCustomer(k *call) func() (int, error) {
 	return func() (int, error) {
-		c, err := d.App.Customer(k, k.scope, k.Params("id"))
+		c, err := d.App.Customers.Get(k, k.scope, k.Params("id"))
 		return c.Revision, err
 	}
 }
 
 func (d *door) ofBrand(k *call) func() (int, error) {
 	return func() (int, error) {
-		_, revision, err := d.App.Brand(k, k.scope, k.Params("id"))
+		_, revision, err := d.App.Customers.Brand(k, k.scope, k.Params("id"))
 		return revision, err
 	}
 }

@@ -6,14 +6,16 @@ import (
 	"strings"
 	"time"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/host"
 	"glasspocket/internal/view"
 	"glasspocket/internal/wire"
 )
 
-func pocketOut(p app.Pocket) wire.Pocket {
+func pocketOut(p pocket.Pocket) wire.Pocket {
 	out := wire.Pocket{Key: p.Key, Customer: p.CustomerID, Widget: p.Widget, Title: p.Title, Language: p.Language, Starter: p.Starter,
 		State: wire.Unpublished, Revision: p.Revision, DraftAt: p.DraftAt, DraftBy: p.DraftBy, Newest: p.Newest, CreatedAt: p.CreatedAt, Publication: p.Publication, Release: p.Release, Follow: p.Follow, Withheld: withheldOut(p.Withheld)}
 	if p.Publication > 0 {
@@ -31,20 +33,20 @@ func (d *door) listPockets(k *call) (any, error) {
 		return nil, err
 	}
 	order, descending := strings.CutPrefix(k.Query("order"), "-")
-	q := app.PocketQuery{CustomerID: k.Query("customer"), Search: k.Query("search"), Widget: k.Query("widget"), State: k.Query("state"), Behind: k.Query("behind") == "true", Order: order, Descending: descending, Limit: page.Limit}
-	if q.After, err = app.ReadMark(page.After); err != nil {
+	q := pocket.Query{CustomerID: k.Query("customer"), Search: k.Query("search"), Widget: k.Query("widget"), State: k.Query("state"), Behind: k.Query("behind") == "true", Order: order, Descending: descending, Limit: page.Limit}
+	if q.After, err = pocket.ReadMark(page.After); err != nil {
 		return nil, err
 	}
-	list, err := d.App.Pockets(k, k.scope, q)
+	list, err := d.App.Pockets.List(k, k.scope, q)
 	if err != nil {
 		return nil, err
 	}
 	out := wire.Pockets{Pockets: []wire.Pocket{}}
-	list, out.Next = cut(list, page.Limit, func(p app.Pocket) string { return q.Mark(p).String() })
-	if err := d.App.ServedReleases(k, list); err != nil {
+	list, out.Next = cut(list, page.Limit, func(p pocket.Pocket) string { return q.Mark(p).String() })
+	if err := d.App.Pockets.ServedReleases(k, list); err != nil {
 		return nil, err
 	}
-	without, err := d.App.Releaseless(k)
+	without, err := d.App.Releases.Releaseless(k)
 	if err != nil {
 		return nil, err
 	}
@@ -53,7 +55,7 @@ func (d *door) listPockets(k *call) (any, error) {
 		one.Releaseless = without[p.Widget]
 		out.Pockets = append(out.Pockets, one)
 	}
-	out.Customers, err = d.App.Owners(k, list)
+	out.Customers, err = d.App.Pockets.Owners(k, list)
 	return out, err
 }
 
@@ -62,27 +64,27 @@ func (d *door) makePocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.AddPocket(k, k.scope, app.NewPocket{CustomerID: in.Customer, Widget: in.Widget, Starter: in.Starter, Title: in.Title, Language: in.Language, Key: in.Key})
+	p, err := d.App.Pockets.Add(k, k.scope, pocket.NewPocket{CustomerID: in.Customer, Widget: in.Widget, Starter: in.Starter, Title: in.Title, Language: in.Language, Key: in.Key})
 	return pocketOut(p), err
 }
 
 func (d *door) readPocket(k *call) (any, error) {
-	p, err := d.App.Pocket(k, k.scope, k.Params("key"))
+	p, err := d.App.Pockets.Get(k, k.scope, k.Params("key"))
 	if err != nil {
 		return nil, err
 	}
-	one := []app.Pocket{p}
-	if err := d.App.ServedReleases(k, one); err != nil {
+	one := []pocket.Pocket{p}
+	if err := d.App.Pockets.ServedReleases(k, one); err != nil {
 		return nil, err
 	}
-	without, err := d.App.Releaseless(k)
+	without, err := d.App.Releases.Releaseless(k)
 	out := pocketOut(one[0])
 	out.Releaseless = without[p.Widget]
 	return out, err
 }
 
 // draftOut returns the draft, with its revision as the ETag.
-func draftOut(k *call, p app.Pocket, aside []string, err error) (any, error) {
+func draftOut(k *call, p pocket.Pocket, aside []string, err error) (any, error) {
 	if err != nil {
 		return nil, err
 	}
@@ -95,7 +97,7 @@ func draftOut(k *call, p app.Pocket, aside []string, err error) (any, error) {
 }
 
 func (d *door) readDraft(k *call) (any, error) {
-	p, aside, err := d.App.Draft(k, k.scope, k.Params("key"))
+	p, aside, err := d.App.Pockets.Draft(k, k.scope, k.Params("key"))
 	return draftOut(k, p, aside, err)
 }
 
@@ -104,7 +106,7 @@ func (d *door) saveDraft(k *call, whole bool) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := d.App.SaveDraft(k, k.scope, k.Params("key"), revision, k.BodyRaw(), whole)
+	p, err := d.App.Pockets.SaveDraft(k, k.scope, k.Params("key"), revision, k.BodyRaw(), whole)
 	return draftOut(k, p, nil, err)
 }
 
@@ -116,15 +118,15 @@ func (d *door) preview(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Preview(k, k.scope, k.Params("key"), app.Preview{Settings: in.Settings, In: in.Conditions, Number: in.Publication, Brand: in.Brand, Live: in.Live})
+	p, err := d.App.Pockets.Preview(k, k.scope, k.Params("key"), pocket.Preview{Settings: in.Settings, In: in.Conditions, Number: in.Publication, Brand: in.Brand, Live: in.Live})
 	if err != nil {
 		return nil, err
 	}
 	return wire.Previewed{Payload: p.Payload, Parts: append([]view.Element{}, p.Parts...), Samples: p.Samples, Shown: p.Shown}, nil
 }
 
-func publicationOut(p app.Publication) wire.Publication {
-	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Unpublished: p.Unpublished, EverybodyAt: p.At.Add(app.VisitorsKeep * time.Second)}
+func publicationOut(p delivery.Publication) wire.Publication {
+	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Unpublished: p.Unpublished, EverybodyAt: p.At.Add(delivery.VisitorsKeep * time.Second)}
 }
 
 func (d *door) publish(k *call) (any, error) {
@@ -132,7 +134,7 @@ func (d *door) publish(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Publish(k, k.scope, k.Params("key"), app.Publish{Revision: in.Revision, Heights: in.Heights, Follow: in.Follow})
+	p, err := d.App.Publishing.Publish(k, k.scope, k.Params("key"), publish.Draft{Revision: in.Revision, Heights: in.Heights, Follow: in.Follow})
 	if err != nil {
 		return nil, err
 	}
@@ -144,7 +146,7 @@ func (d *door) restore(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Restore(k, k.scope, k.Params("key"), in.Number)
+	p, err := d.App.Publishing.Restore(k, k.scope, k.Params("key"), in.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -156,12 +158,12 @@ func (d *door) withholdPocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.WithholdPocket(k, k.scope, k.Params("key"), in.Why)
+	p, err := d.App.Pockets.Withhold(k, k.scope, k.Params("key"), in.Why)
 	return pocketOut(p), err
 }
 
 func (d *door) bringBackPocket(k *call) (any, error) {
-	p, err := d.App.BringBackPocket(k, k.scope, k.Params("key"))
+	p, err := d.App.Pockets.BringBack(k, k.scope, k.Params("key"))
 	return pocketOut(p), err
 }
 
@@ -170,9 +172,9 @@ func (d *door) listPublications(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Publications(k, k.scope, k.Params("key"), before, limit)
+	list, err := d.App.Publishing.History(k, k.scope, k.Params("key"), before, limit)
 	out := wire.Publications{Publications: []wire.Publication{}}
-	list, out.Next = cut(list, limit, func(p app.Published) string { return strconv.Itoa(p.Number) })
+	list, out.Next = cut(list, limit, func(p publish.Published) string { return strconv.Itoa(p.Number) })
 	for _, p := range list {
 		one := publicationOut(p.Publication)
 		one.First, one.Changed = p.First, p.Changed
@@ -182,6 +184,6 @@ func (d *door) listPublications(k *call) (any, error) {
 }
 
 func (d *door) snippets(k *call) (any, error) {
-	list, err := d.App.Snippets(k, k.scope, k.Params("key"), host.Delivery(k.Query("delivery")))
+	list, err := d.App.Installs.Snippets(k, k.scope, k.Params("key"), host.Delivery(k.Query("delivery")))
 	return wire.Snippets{Snippets: list}, err
 }

@@ -6,8 +6,11 @@ import (
 	"strconv"
 	"strings"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/audit"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/publish"
 	"glasspocket/internal/compare"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
 )
@@ -21,12 +24,12 @@ func (d *door) changePocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.ChangePocket(k, k.scope, k.Params("key"), revision, app.ChangePocket{Title: in.Title, Language: in.Language, Starter: in.Starter, Cues: in.Cues})
+	p, err := d.App.Pockets.Change(k, k.scope, k.Params("key"), revision, pocket.Change{Title: in.Title, Language: in.Language, Starter: in.Starter, Cues: in.Cues})
 	return draftOut(k, p, nil, err)
 }
 
 func (d *door) listCases(k *call) (any, error) {
-	list, err := d.App.PreviewCases(k, k.scope, k.Params("key"))
+	list, err := d.App.Pockets.Cases(k, k.scope, k.Params("key"))
 	out := wire.PreviewCases{Cases: []wire.PreviewCase{}}
 	for _, c := range list {
 		out.Cases = append(out.Cases, wire.PreviewCase{Name: c.Name, Conditions: c.Conditions})
@@ -44,17 +47,17 @@ func (k *call) caseName() string {
 }
 
 func (d *door) saveCase(k *call) (any, error) {
-	var in app.Conditions
+	var in pocket.Conditions
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	c := app.PreviewCase{Name: k.caseName(), Conditions: in}
-	err := d.App.SavePreviewCase(k, k.scope, k.Params("key"), c)
+	c := pocket.Case{Name: k.caseName(), Conditions: in}
+	err := d.App.Pockets.SaveCase(k, k.scope, k.Params("key"), c)
 	return wire.PreviewCase{Name: strings.TrimSpace(c.Name), Conditions: in}, err
 }
 
 func (d *door) deleteCase(k *call) (any, error) {
-	return nil, d.App.DeletePreviewCase(k, k.scope, k.Params("key"), k.caseName())
+	return nil, d.App.Pockets.DeleteCase(k, k.scope, k.Params("key"), k.caseName())
 }
 
 func (d *door) starterDifferences(k *call) (any, error) {
@@ -62,7 +65,7 @@ func (d *door) starterDifferences(k *call) (any, error) {
 	if t := k.Query("replace"); t != "" {
 		replace = strings.Split(t, ",")
 	}
-	r, err := d.App.Restart(k, k.scope, k.Params("key"), k.Params("starter"), replace)
+	r, err := d.App.Pockets.Restart(k, k.scope, k.Params("key"), k.Params("starter"), replace)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +81,7 @@ func (d *door) changeStarter(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.ChangeStarter(k, k.scope, k.Params("key"), revision, in.Starter, in.Replace)
+	p, err := d.App.Pockets.ChangeStarter(k, k.scope, k.Params("key"), revision, in.Starter, in.Replace)
 	return draftOut(k, p, nil, err)
 }
 
@@ -90,7 +93,7 @@ func (k *call) numberIn(name string) (int, error) {
 	}
 	n, err := strconv.Atoi(text)
 	if err != nil || n < 1 {
-		return 0, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: name, What: fmt.Sprintf("%q is not the number of a publication.", text), Hint: "List the publications to see their numbers."}
+		return 0, &problem.Error{Kind: problem.Invalid, Code: "number-faulty", Field: name, What: fmt.Sprintf("%q is not the number of a publication.", text), Hint: "List the publications to see their numbers."}
 	}
 	return n, nil
 }
@@ -104,19 +107,19 @@ func (d *door) pocketDifferences(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, err := d.App.PocketDifferences(k, k.scope, k.Params("key"), from, to)
+	out, err := d.App.Publishing.Differences(k, k.scope, k.Params("key"), from, to)
 	return wire.PocketDifferences{From: out.From, To: out.To, Changes: append([]compare.ValueChange{}, out.Changes...)}, err
 }
 
 func (d *door) unpublish(k *call) (any, error) {
-	p, err := d.App.Unpublish(k, k.scope, k.Params("key"))
+	p, err := d.App.Publishing.Unpublish(k, k.scope, k.Params("key"))
 	if err != nil {
 		return nil, err
 	}
 	return publicationOut(p), nil
 }
 
-func scheduleOut(s app.Schedule) wire.Schedule {
+func scheduleOut(s publish.Schedule) wire.Schedule {
 	out := wire.Schedule{ID: s.ID, Does: s.Does, Number: s.Number, Moment: s.Moment, Due: s.Due.UTC(), CreatedAt: s.CreatedAt, By: s.By, Client: s.Client, Outcome: s.Outcome, EndedAt: s.EndedAt, Why: s.Why, Made: s.Made}
 	if m, f := setting.ReadMoment(s.Moment); f == nil {
 		out.Odd = m.Odd()
@@ -129,8 +132,8 @@ func (d *door) schedule(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	list, err := d.App.Schedule(k, k.scope, k.Params("key"), app.NewSchedule{Does: in.Does, Number: in.Number, At: in.At, Back: in.Back,
-		Draft: app.Publish{Revision: in.Publish.Revision, Heights: in.Publish.Heights, Follow: in.Publish.Follow}})
+	list, err := d.App.Publishing.Schedule(k, k.scope, k.Params("key"), publish.NewSchedule{Does: in.Does, Number: in.Number, At: in.At, Back: in.Back,
+		Draft: publish.Draft{Revision: in.Publish.Revision, Heights: in.Publish.Heights, Follow: in.Publish.Follow}})
 	if err != nil {
 		return nil, err
 	}
@@ -146,9 +149,9 @@ func (d *door) listSchedules(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.Schedules(k, k.scope, k.Params("key"), int64(before), limit)
+	list, err := d.App.Publishing.Schedules(k, k.scope, k.Params("key"), int64(before), limit)
 	out := wire.Schedules{Schedules: []wire.Schedule{}}
-	list, out.Next = cut(list, limit, func(s app.Schedule) string { return strconv.FormatInt(s.ID, 10) })
+	list, out.Next = cut(list, limit, func(s publish.Schedule) string { return strconv.FormatInt(s.ID, 10) })
 	for _, s := range list {
 		out.Schedules = append(out.Schedules, scheduleOut(s))
 	}
@@ -160,7 +163,7 @@ func (d *door) cancelSchedule(k *call) (any, error) {
 	if err != nil {
 		id = -1 // matches nothing
 	}
-	return nil, d.App.CancelSchedule(k, k.scope, k.Params("key"), id)
+	return nil, d.App.Publishing.CancelSchedule(k, k.scope, k.Params("key"), id)
 }
 
 func (d *door) audit(k *call) (any, error) {
@@ -168,17 +171,17 @@ func (d *door) audit(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	q := app.AuditQuery{CustomerID: k.Query("customer"), Kind: k.Query("kind"), Of: k.Query("of"), Before: int64(before), Limit: limit}
+	q := audit.Query{CustomerID: k.Query("customer"), Kind: k.Query("kind"), Of: k.Query("of"), Before: int64(before), Limit: limit}
 	if (q.Kind == "") != (q.Of == "") {
-		return nil, &app.Error{Kind: app.Invalid, Code: "audit-query", Field: "of", What: "The parameters kind and of belong together.", Hint: "Send both, as in kind=pocket&of=KEY, or neither."}
+		return nil, &problem.Error{Kind: problem.Invalid, Code: "audit-query", Field: "of", What: "The parameters kind and of belong together.", Hint: "Send both, as in kind=pocket&of=KEY, or neither."}
 	}
-	read := d.App.Audit
+	read := d.App.Audit.List
 	if q.Kind == "pocket" {
-		read = d.App.PocketAudit
+		read = d.App.Pockets.Audit
 	}
 	list, err := read(k, k.scope, q)
 	out := wire.Audit{Entries: []wire.Entry{}}
-	list, out.Next = cut(list, limit, func(e app.Entry) string { return strconv.FormatInt(e.ID, 10) })
+	list, out.Next = cut(list, limit, func(e audit.Entry) string { return strconv.FormatInt(e.ID, 10) })
 	for _, e := range list {
 		out.Entries = append(out.Entries, wire.Entry{ID: e.ID, At: e.At, Since: e.Since, Customer: e.CustomerID, By: e.By, Client: e.Client, Did: e.Did, Kind: e.Kind, Of: e.Of, Names: e.Names, Number: e.Number, Sentence: e.Sentence()})
 	}

@@ -1,7 +1,7 @@
 package manage
 
 import (
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/diagnose"
 	"glasspocket/internal/onpage"
 	"glasspocket/internal/wire"
@@ -12,11 +12,11 @@ func (d *door) tryOn(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	ask := app.TryOn{Install: in.Install, Address: in.Address, HTML: in.HTML, Spot: -1}
+	ask := install.TryOn{Install: in.Install, Address: in.Address, HTML: in.HTML, Spot: -1}
 	if in.Spot != nil {
 		ask.Spot = *in.Spot
 	}
-	t, err := d.App.TryOn(k, k.scope, k.Params("key"), ask)
+	t, err := d.App.Installs.TryOn(k, k.scope, k.Params("key"), ask)
 	if err != nil {
 		return nil, err
 	}

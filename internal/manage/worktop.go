@@ -4,20 +4,21 @@ import (
 	"strconv"
 	"strings"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/folder"
 	"glasspocket/internal/intake"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/wire"
 )
 
-func widgetDraftOut(d app.WidgetDraft) wire.WidgetDraft {
+func widgetDraftOut(d workshop.Draft) wire.WidgetDraft {
 	return wire.WidgetDraft{Widget: d.Widget, Revision: d.Revision, Release: d.Release, CreatedAt: d.CreatedAt, ChangedAt: d.ChangedAt, ChangedBy: d.ChangedBy}
 }
 
-func (d *door) workpieceOut(w *app.Workpiece) wire.WidgetDraft {
-	out := widgetDraftOut(w.WidgetDraft)
+func (d *door) workpieceOut(w *workshop.Workpiece) wire.WidgetDraft {
+	out := widgetDraftOut(w.Draft)
 	out.Files = []wire.DraftFile{}
 	for _, f := range w.Files {
 		file := wire.DraftFileOf(f.Path, f.Bytes, f.Made, d.App.Base())
@@ -32,9 +33,9 @@ func (d *door) listDrafts(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := d.App.WidgetDrafts(k, k.scope, p)
+	list, err := d.App.Workshop.List(k, k.scope, p)
 	out := wire.WidgetDrafts{Drafts: []wire.WidgetDraft{}}
-	list, out.Next = cut(list, p.Limit, func(w app.WidgetDraft) string { return w.Widget })
+	list, out.Next = cut(list, p.Limit, func(w workshop.Draft) string { return w.Widget })
 	for _, w := range list {
 		out.Drafts = append(out.Drafts, widgetDraftOut(w))
 	}
@@ -46,7 +47,7 @@ func (d *door) startDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	n := app.NewWidgetDraft{Widget: k.Params("name"), From: in.From, Release: in.Release}
+	n := workshop.NewDraft{Widget: k.Params("name"), From: in.From, Release: in.Release}
 	switch {
 	case in.Files != nil:
 		n.Files = files(wire.Folder{Files: in.Files})
@@ -59,7 +60,7 @@ func (d *door) startDraft(k *call) (any, error) {
 		}
 		n.Files = widget.Blank(n.Widget, title, "en")
 	}
-	w, err := d.App.AddWidgetDraft(k, k.scope, n)
+	w, err := d.App.Workshop.Add(k, k.scope, n)
 	if err != nil {
 		return nil, err
 	}
@@ -67,7 +68,7 @@ func (d *door) startDraft(k *call) (any, error) {
 }
 
 func (d *door) readWidgetDraft(k *call) (any, error) {
-	w, err := d.App.WidgetDraft(k, k.scope, k.Params("name"))
+	w, err := d.App.Workshop.Get(k, k.scope, k.Params("name"))
 	if err != nil {
 		return nil, err
 	}
@@ -79,7 +80,7 @@ func (d *door) saveWidgetDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	w, err := d.App.SaveWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files))
+	w, err := d.App.Workshop.Save(k, k.scope, k.Params("name"), wire.Changes(in.Files))
 	if err != nil {
 		return nil, err
 	}
@@ -87,7 +88,7 @@ func (d *door) saveWidgetDraft(k *call) (any, error) {
 }
 
 func (d *door) packWidgetDraft(k *call) (any, error) {
-	w, err := d.App.WidgetDraft(k, k.scope, k.Params("name"))
+	w, err := d.App.Workshop.Get(k, k.scope, k.Params("name"))
 	if err != nil {
 		return nil, err
 	}
@@ -97,7 +98,7 @@ func (d *door) packWidgetDraft(k *call) (any, error) {
 }
 
 func (d *door) deleteWidgetDraft(k *call) (any, error) {
-	return nil, d.App.DeleteWidgetDraft(k, k.scope, k.Params("name"))
+	return nil, d.App.Workshop.Delete(k, k.scope, k.Params("name"))
 }
 
 func (d *door) checkWidgetDraft(k *call) (any, error) {
@@ -105,7 +106,7 @@ func (d *door) checkWidgetDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	r, faults, err := d.App.CheckWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files))
+	r, faults, err := d.App.Workshop.CheckDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files))
 	out := wire.Checked{Faults: append([]fault.Fault{}, faults...)}
 	if r != nil {
 		out.Widget, out.Digest = r.Manifest.Name, r.Digest
@@ -118,7 +119,7 @@ func (d *door) previewWidgetDraft(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	t, err := d.App.PreviewWidgetDraft(k, k.scope, k.Params("name"), wire.Changes(in.Files), in.Cases)
+	t, err := d.App.Workshop.Preview(k, k.scope, k.Params("name"), wire.Changes(in.Files), in.Cases)
 	if err != nil {
 		return nil, err
 	}
@@ -137,7 +138,7 @@ func (d *door) importPage(k *call) (any, error) {
 	for _, l := range in.Leave {
 		ask.Leave = append(ask.Leave, intake.Repair(l))
 	}
-	m, err := d.App.ImportPage(k.scope, ask)
+	m, err := d.App.Workshop.ImportPage(k.scope, ask)
 	if err != nil {
 		return nil, err
 	}
@@ -149,9 +150,9 @@ func (d *door) importPage(k *call) (any, error) {
 func (d *door) releaseFiles(k *call) (any, error) {
 	number, err := strconv.Atoi(k.Params("number"))
 	if err != nil && k.Params("number") != "newest" {
-		return nil, &app.Error{Kind: app.Invalid, Code: "number-faulty", Field: "number", What: "The release's number is missing.", Hint: "Use a number, as in /releases/3/files, or “newest”."}
+		return nil, &problem.Error{Kind: problem.Invalid, Code: "number-faulty", Field: "number", What: "The release's number is missing.", Hint: "Use a number, as in /releases/3/files, or “newest”."}
 	}
-	info, files, err := d.App.ReleaseFolder(k, k.scope, k.Params("name"), number)
+	info, files, err := d.App.Releases.ReleaseFolder(k, k.scope, k.Params("name"), number)
 	if err != nil {
 		return nil, err
 	}

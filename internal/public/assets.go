@@ -8,8 +8,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
 	"glasspocket/internal/asset"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 )
 
@@ -26,7 +26,7 @@ func (d *door) asset(c fiber.Ctx) error {
 	if kind == "" {
 		return fiber.ErrNotFound
 	}
-	at, err := d.Modules.AssetFile(c, digest, name)
+	at, err := d.Delivery.AssetFile(c, digest, name)
 	if err != nil {
 		return err
 	}
@@ -57,8 +57,8 @@ func (d *door) asset(c fiber.Ctx) error {
 
 // sealed serves a publication as a script that never changes.
 func (d *door) sealed(c fiber.Ctx, digest, key string) error {
-	script, err := d.Modules.SealedScript(c, digest, key)
-	if errors.Is(err, app.ErrNotFound) {
+	script, err := d.Delivery.SealedScript(c, digest, key)
+	if errors.Is(err, problem.ErrNotFound) {
 		return fiber.ErrNotFound
 	} else if err != nil {
 		return err
@@ -93,19 +93,19 @@ func piece(field string, size int) (from, to int, ok bool) {
 // module serves a release's script. The script has had several names, since the name contains a
 // digest of the kit's parts. It is compressed once for all of them.
 func (d *door) module(c fiber.Ctx, digest string) error {
-	if e, ok := d.modules.Load(digest); ok {
-		return d.send(c, e.(*render.Encoded), javascript, forever)
+	if e, ok := d.modules.GetIfPresent(digest); ok {
+		return d.send(c, e, javascript, forever)
 	}
 	d.encoding.Lock() // concurrent requests wait for one result instead of each making it
 	defer d.encoding.Unlock()
-	if e, ok := d.modules.Load(digest); ok {
-		return d.send(c, e.(*render.Encoded), javascript, forever)
+	if e, ok := d.modules.GetIfPresent(digest); ok {
+		return d.send(c, e, javascript, forever)
 	}
-	r, err := d.Modules.Module(c, digest)
+	script, err := d.Delivery.Module(c, digest)
 	if err != nil {
 		return err
 	}
-	e := render.EncodeBest(d.Site.Module(r))
-	d.modules.Store(digest, &e)
+	e := render.EncodeBest(script)
+	d.modules.Set(strings.Clone(digest), &e)
 	return d.send(c, &e, javascript, forever)
 }

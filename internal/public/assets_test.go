@@ -12,24 +12,22 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
 	"glasspocket/internal/meter"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
-	"glasspocket/internal/setting"
-	"glasspocket/internal/widget"
 )
 
 // stored is what an instance has: one release.
 type stored struct {
-	Modules
+	Delivery
 	read int
 }
 
-func (s *stored) Module(_ context.Context, digest string) (*widget.Release, error) {
+func (s *stored) Module(_ context.Context, digest string) ([]byte, error) {
 	if s.read++; digest != "0123" {
 		return nil, errors.New("no such release")
 	}
-	return &widget.Release{Schema: &setting.Schema{}}, nil
+	return []byte("script"), nil
 }
 
 // door is the visitors' side of an instance with one release.
@@ -48,7 +46,7 @@ func doorOf(t *testing.T, o Options) func(path string) int {
 // A release's script is compressed once, under however many names it is asked for.
 func TestMadeUpNamesOfModules(t *testing.T) {
 	s := &stored{}
-	get := doorOf(t, Options{Modules: s})
+	get := doorOf(t, Options{Delivery: s})
 	for i := range 100 {
 		assert.Equal(t, 200, get(fmt.Sprintf("/a/0123/mount-%d.js", i)))
 	}
@@ -63,7 +61,7 @@ func TestFilesAreShared(t *testing.T) {
 	f := newFiles(func(_ context.Context, digest string) ([]byte, error) {
 		loads++
 		if digest == "none" {
-			return nil, app.ErrNotFound
+			return nil, problem.ErrNotFound
 		}
 		return make([]byte, 40), nil
 	})
@@ -81,7 +79,7 @@ func TestFilesAreShared(t *testing.T) {
 	_, err = f.open(t.Context(), "3")
 	assert.ErrorIs(t, err, errCrowded)
 	_, err = f.open(t.Context(), "none")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, problem.ErrNotFound)
 	second.Close()
 	second.Close() // counts once
 	third, err := f.open(t.Context(), "3")

@@ -1,20 +1,13 @@
 package public
 
 import (
-	"context"
-
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/meter"
 	"glasspocket/internal/remote"
 	"glasspocket/internal/render"
 )
-
-// Asking renders a page's overrides.
-type Asking interface {
-	ServeGiven(ctx context.Context, key string, given []app.Given) (*render.Encoded, error)
-}
 
 type asking struct {
 	*remote.Limits
@@ -25,21 +18,21 @@ type asking struct {
 func (d *door) given(c fiber.Ctx) error {
 	key, query := c.Params("file"), c.RequestCtx().URI().QueryString()
 	key = key[:len(key)-len(".json")]
-	if len(query) > app.GivenBytesMost {
+	if len(query) > delivery.GivenBytesMost {
 		return d.problem(c, fiber.StatusBadRequest, "query-too-long", "The values that the page sets exceed 512 bytes.", "Set fewer or shorter values, or make a separate pocket for this page.")
 	}
 	if !d.asking.Allow(remote.Network(d.Proxies.Address(c))) {
 		c.Set("Retry-After", "1")
 		return d.problem(c, fiber.StatusTooManyRequests, "asked-too-often", "Your network requests too many pockets with page settings.", "Try again in a second.")
 	}
-	var given []app.Given
+	var given []delivery.Given
 	c.RequestCtx().QueryArgs().All()(func(name, value []byte) bool {
-		given = append(given, app.Given{Name: string(name), Value: string(value)})
+		given = append(given, delivery.Given{Name: string(name), Value: string(value)})
 		return true
 	})
 	answer, err := func() (*render.Encoded, error) {
 		defer d.asking.Turn()()
-		return d.Asking.ServeGiven(c, key, given)
+		return d.Delivery.ServeGiven(c, key, given)
 	}()
 	if err != nil {
 		return err

@@ -8,7 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/maypok86/otter/v2"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/remote"
 )
 
@@ -28,7 +28,7 @@ func newImages() images {
 
 // image serves /p/KEY.png: the pocket at the present moment, for emails.
 func (d *door) image(c fiber.Ctx, key string) error {
-	if !app.IsKey(key) {
+	if !delivery.IsKey(key) {
 		return fiber.ErrNotFound
 	}
 	png, kept := d.images.drawn.GetIfPresent(key)
@@ -40,7 +40,7 @@ func (d *door) image(c fiber.Ctx, key string) error {
 		var err error
 		png, err = d.images.drawn.Get(c, key, otter.LoaderFunc[string, []byte](func(ctx context.Context, key string) ([]byte, error) {
 			defer d.asking.Turn()()
-			return d.Modules.Image(ctx, key)
+			return d.Delivery.Image(ctx, key)
 		}))
 		if err != nil {
 			return err

@@ -9,7 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 )
 
 // The default size of an embedded pocket, in CSS pixels.
@@ -30,10 +30,10 @@ func (d *door) oembed(c fiber.Ctx) error {
 		return fiber.ErrNotFound
 	}
 	key, ok := strings.CutPrefix(address.Scheme+"://"+address.Host+address.Path, d.Site.Base+"/p/")
-	if !ok || !app.IsKey(key) {
+	if !ok || !delivery.IsKey(key) {
 		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This address is not a pocket's page.", "Use url="+d.Site.Base+"/p/KEY.")
 	}
-	about, err := d.Modules.AboutPage(c, key)
+	about, err := d.Delivery.AboutPage(c, key)
 	if err != nil {
 		return err
 	}
@@ -46,7 +46,7 @@ func (d *door) oembed(c fiber.Ctx) error {
 		}
 		return usual
 	}
-	answer := fiber.Map{"version": "1.0", "type": "link", "title": about.Title, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": app.VisitorsKeep}
+	answer := fiber.Map{"version": "1.0", "type": "link", "title": about.Title, "provider_name": "Glass Pocket", "provider_url": d.Site.Base, "cache_age": delivery.VisitorsKeep}
 	if about.Frames { // pop-ups and widgets that wrap the page's content cannot be framed
 		width := size("maxwidth", embedWidth)
 		height := about.Height(width)

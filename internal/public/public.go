@@ -15,37 +15,39 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/utils/v2"
+	"github.com/maypok86/otter/v2"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/header"
 	"glasspocket/internal/meter"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/remote"
 	"glasspocket/internal/render"
-	"glasspocket/internal/widget"
 	"glasspocket/loader"
 )
 
 // Shelf returns what visitors receive under a key.
 type Shelf interface {
-	Get(ctx context.Context, key string, part render.Part) (*app.Served, error)
+	Get(ctx context.Context, key string, part render.Part) (*delivery.Served, error)
 }
 
-// Modules returns releases by digest, and the files of assets.
-type Modules interface {
-	Module(ctx context.Context, digest string) (*widget.Release, error)
+// Delivery makes and finds everything else that visitors receive. It gets and returns plain values,
+// so that the pockets can be on another machine. It is implemented by delivery.Delivery.
+type Delivery interface {
+	Module(ctx context.Context, digest string) ([]byte, error) // the script of a release
 	AssetFile(ctx context.Context, digest, name string) (file string, err error)
 	FileBytes(ctx context.Context, file string) ([]byte, error)
-	SealedScript(ctx context.Context, digest, key string) ([]byte, error)
-	Image(ctx context.Context, key string) ([]byte, error)
-	TriedPage(token string) *app.TriedPage
-	AboutPage(ctx context.Context, key string) (*app.PageAbout, error)
+	SealedScript(ctx context.Context, digest, key string) ([]byte, error) // brotli
+	Image(ctx context.Context, key string) ([]byte, error)                // PNG
+	TriedPage(token string) *delivery.TriedPage
+	AboutPage(ctx context.Context, key string) (*delivery.About, error)
+	ServeGiven(ctx context.Context, key string, given []delivery.Given) (*render.Encoded, error)
 }
 
 // Options are the parts of the listener. All are required.
 type Options struct {
 	Shelf    Shelf
-	Modules  Modules
-	Asking   Asking
+	Delivery Delivery
 	Proxies  remote.Proxies
 	Site     *render.Site
 	Shell    Shell
@@ -67,7 +69,7 @@ type Shell struct{ Script, Worktop, Gallery string }
 
 // Cache-Control values. Every visitor receives a publication within a minute. If the service cannot
 // respond, visitors keep what they have for a week.
-var briefly = "max-age=" + strconv.Itoa(app.VisitorsKeep) + ", stale-if-error=604800"
+var briefly = "max-age=" + strconv.Itoa(delivery.VisitorsKeep) + ", stale-if-error=604800"
 
 const forever = "public, max-age=31536000, immutable"
 
@@ -77,6 +79,9 @@ const (
 	htmlType   = "text/html; charset=utf-8"
 )
 
+// modulesKept is how many compressed scripts of releases stay in memory.
+const modulesKept = 500
+
 type door struct {
 	Options
 	loader, shellPage, shellScript render.Encoded
@@ -85,7 +90,7 @@ type door struct {
 	asking                         asking
 	plain                          bool // see framed
 	images                         images
-	modules                        sync.Map // digest → *render.Encoded, one for each release
+	modules                        *otter.Cache[string, *render.Encoded] // by the digest of a release
 	encoding                       sync.Mutex
 	files                          *files
 }
@@ -121,8 +126,9 @@ func New(o Options) *fiber.App {
 		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
-	d.files = newFiles(func(ctx context.Context, digest string) ([]byte, error) { return o.Modules.FileBytes(ctx, digest) })
+	d.files = newFiles(func(ctx context.Context, digest string) ([]byte, error) { return o.Delivery.FileBytes(ctx, digest) })
 	d.images, d.plain = newImages(), plainly(o.Site.Base)
+	d.modules = otter.Must(&otter.Options[string, *render.Encoded]{MaximumSize: modulesKept})
 	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
@@ -198,7 +204,7 @@ func (d *door) pocket(c fiber.Ctx) error {
 	if kind == "json" {
 		route, part, contentType = d.payload, render.JSON, jsonType
 	}
-	if kind != "js" && kind != "json" || !app.IsKey(key) {
+	if kind != "js" && kind != "json" || !delivery.IsKey(key) {
 		return d.count(route, c, func(fiber.Ctx) error { return fiber.ErrNotFound })
 	}
 	if part == render.JSON && askedOf(c) {
@@ -214,7 +220,7 @@ func (d *door) pocket(c fiber.Ctx) error {
 }
 
 // without responds for a key that could not be looked up, or has nothing to show.
-func (d *door) without(key string, part render.Part, served *app.Served, err error) fiber.Handler {
+func (d *door) without(key string, part render.Part, served *delivery.Served, err error) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		if err != nil {
 			return err
@@ -244,8 +250,8 @@ func (d *door) page(c fiber.Ctx) error {
 	if named, ok := strings.CutSuffix(key, ".png"); ok {
 		return d.image(c, named)
 	}
-	served := &app.Served{}
-	if app.IsKey(key) {
+	served := &delivery.Served{}
+	if delivery.IsKey(key) {
 		var err error
 		if served, err = d.Shelf.Get(c, key, render.Page); err != nil {
 			return err
@@ -364,14 +370,14 @@ func (d *door) failed(c fiber.Ctx, err error) error {
 		code, what, hint := remote.Malformed(e.Code)
 		return d.problem(c, e.Code, code, what, hint)
 	}
-	if e, ok := err.(*app.Error); ok && e.Kind == app.Invalid {
+	if e, ok := err.(*problem.Error); ok && e.Kind == problem.Invalid {
 		hint := e.Hint
 		if len(e.Faults) > 0 {
 			hint = e.Faults[0].Fix
 		}
 		return d.problem(c, fiber.StatusBadRequest, e.Code, e.What, hint)
 	}
-	if e, ok := err.(*app.Error); ok && e.Kind == app.NotFound {
+	if e, ok := err.(*problem.Error); ok && e.Kind == problem.NotFound {
 		return d.problem(c, fiber.StatusNotFound, e.Code, e.What, e.Hint)
 	}
 	id := rand.Text()[:12]

@@ -9,7 +9,7 @@ import (
 
 	"github.com/valyala/fasthttp"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/meter"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
@@ -20,8 +20,8 @@ import (
 // network.
 func BenchmarkHotScript(b *testing.B) {
 	e := render.Encode([]byte(strings.Repeat("glass pocket ", 1000)))
-	sh := shelf.New(func(context.Context, string, render.Part) (*app.Served, error) {
-		return &app.Served{Publication: 1, Document: &e}, nil
+	sh := shelf.New(func(context.Context, string, render.Part) (*delivery.Served, error) {
+		return &delivery.Served{Publication: 1, Document: &e}, nil
 	}, signal.New(), shelf.Bytes)
 	site, err := render.NewSite("https://pockets.example", "", "", func([]string) (string, error) { return "", nil })
 	if err != nil {

@@ -8,13 +8,13 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 )
 
 // report serves /report?key=KEY: how to report a misleading or harmful page to the operator.
 func (d *door) report(c fiber.Ctx) error {
 	key := c.Query("key")
-	if !app.IsKey(key) {
+	if !delivery.IsKey(key) {
 		return d.problem(c, fiber.StatusNotFound, "no-such-page", "This is not the key of a pocket.", "Use the link on the page that you want to report.")
 	}
 	page := d.Site.Base + "/p/" + key

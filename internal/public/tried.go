@@ -12,7 +12,7 @@ import (
 // without an origin, so that nothing in it can access what else the service serves, and has the
 // page's own content policy.
 func (d *door) tried(c fiber.Ctx) error {
-	page := d.Modules.TriedPage(c.Params("token"))
+	page := d.Delivery.TriedPage(c.Params("token"))
 	if !d.framed(c) {
 		page = nil
 	}

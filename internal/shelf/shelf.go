@@ -10,7 +10,7 @@ import (
 	"github.com/maypok86/otter/v2"
 	"golang.org/x/sync/singleflight"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
 )
@@ -19,7 +19,7 @@ import (
 const Bytes = 160 << 20
 
 // Load loads one part of what is served under key.
-type Load func(ctx context.Context, key string, part render.Part) (*app.Served, error)
+type Load func(ctx context.Context, key string, part render.Part) (*delivery.Served, error)
 
 // place identifies a part of a key. Most visitors load only the script, so parts are cached and
 // loaded separately.
@@ -40,7 +40,7 @@ type Shelf struct {
 
 // entry is current until its watch has moved.
 type entry struct {
-	*app.Served
+	*delivery.Served
 	watch signal.Watch
 }
 
@@ -69,7 +69,7 @@ func (s *Shelf) Stats() *Stats { return &s.stats }
 func (s *Shelf) Len() int       { return s.cache.EstimatedSize() }
 func (s *Shelf) Weight() uint64 { return s.cache.WeightedSize() }
 
-func (s *Shelf) held(at place) *app.Served {
+func (s *Shelf) held(at place) *delivery.Served {
 	if e, ok := s.cache.GetIfPresent(at); ok && !e.watch.Moved() {
 		return e.Served
 	}
@@ -79,7 +79,7 @@ func (s *Shelf) held(at place) *app.Served {
 // Get returns one part of what is served under key. key need not outlive the call. Concurrent
 // requests for a missing part share a load. If the store fails, the last version continues to be
 // served.
-func (s *Shelf) Get(ctx context.Context, key string, part render.Part) (*app.Served, error) {
+func (s *Shelf) Get(ctx context.Context, key string, part render.Part) (*delivery.Served, error) {
 	if e := s.held(place{key, part}); e != nil {
 		s.stats.Hits.Add(1)
 		return e, nil

@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
 )
@@ -22,8 +22,8 @@ func encoded(text string) *render.Encoded {
 	return &e
 }
 
-func served(text string, publication int) *app.Served {
-	return &app.Served{Publication: publication, Document: encoded(text)}
+func served(text string, publication int) *delivery.Served {
+	return &delivery.Served{Publication: publication, Document: encoded(text)}
 }
 
 // A request after a publish never gets what a load that is under way has read before it.
@@ -31,7 +31,7 @@ func TestPublishWinsOverALoadUnderWay(t *testing.T) {
 	loading, goOn := make(chan bool), make(chan bool)
 	signals, current := signal.New(), "old"
 	pocket := signal.Object{Kind: signal.Pocket, ID: "key"}
-	s := New(func(context.Context, string, render.Part) (*app.Served, error) {
+	s := New(func(context.Context, string, render.Part) (*delivery.Served, error) {
 		read := served(current, 1)
 		read.Inputs = []signal.Object{pocket}
 		loading <- true
@@ -60,9 +60,9 @@ func TestPublishWinsOverALoadUnderWay(t *testing.T) {
 
 func TestMissesShareALoadAndAreRemembered(t *testing.T) {
 	var loads atomic.Int32
-	s := New(func(context.Context, string, render.Part) (*app.Served, error) {
+	s := New(func(context.Context, string, render.Part) (*delivery.Served, error) {
 		loads.Add(1)
-		return &app.Served{}, nil
+		return &delivery.Served{}, nil
 	}, signal.New(), Bytes)
 	var wg sync.WaitGroup
 	for range 50 {
@@ -82,10 +82,10 @@ func TestMissesShareALoadAndAreRemembered(t *testing.T) {
 func TestBounded(t *testing.T) {
 	const most = 1 << 20
 	loads := map[string]int{}
-	s := New(func(_ context.Context, key string, _ render.Part) (*app.Served, error) {
+	s := New(func(_ context.Context, key string, _ render.Part) (*delivery.Served, error) {
 		loads[key]++
 		if strings.HasPrefix(key, "made-up") {
-			return &app.Served{}, nil
+			return &delivery.Served{}, nil
 		}
 		return served(strings.Repeat(key, 400), 1), nil
 	}, signal.New(), most)
@@ -115,7 +115,7 @@ func TestBounded(t *testing.T) {
 // A store that fails leaves visitors with what they had, unless that was withheld.
 func TestStoreFails(t *testing.T) {
 	fail := false
-	s := New(func(_ context.Context, key string, _ render.Part) (*app.Served, error) {
+	s := New(func(_ context.Context, key string, _ render.Part) (*delivery.Served, error) {
 		if fail {
 			return nil, errors.New("the disk is gone")
 		}

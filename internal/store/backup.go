@@ -20,7 +20,7 @@ func copyTo(ctx context.Context, db *sqlx.DB, file string) error {
 	}
 	defer os.Remove(part)
 	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", part); err != nil {
-		return translated(err)
+		return Translated(err)
 	}
 	if err := os.Chmod(part, 0o600); err != nil {
 		return err

@@ -1,4 +1,4 @@
-package store
+package store_test
 
 import (
 	"fmt"
@@ -12,7 +12,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/problem"
+	"glasspocket/internal/store"
 )
 
 // Backed up in the middle of writes, a store comes back whole: everything acknowledged
@@ -30,7 +32,7 @@ func TestBackupWhileWriting(t *testing.T) {
 					return
 				default:
 				}
-				assert.NoError(t, s.AddPocket(ctx, pocket(fmt.Sprintf("w%d-%d", w, i)), nil))
+				assert.NoError(t, s.AddPocket(ctx, newPocket(fmt.Sprintf("w%d-%d", w, i)), nil))
 				mu.Lock()
 				acknowledged++
 				mu.Unlock()
@@ -42,7 +44,7 @@ func TestBackupWhileWriting(t *testing.T) {
 	before := acknowledged
 	mu.Unlock()
 	file := filepath.Join(t.TempDir(), "backup.db")
-	c, err := Backup(ctx, folder, file)
+	c, err := store.Backup(ctx, folder, file)
 	require.NoError(t, err)
 	close(stop)
 	wg.Wait()
@@ -51,20 +53,20 @@ func TestBackupWhileWriting(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, os.FileMode(0o600), info.Mode(), "it holds secrets")
 
-	_, err = Backup(ctx, folder, file)
+	_, err = store.Backup(ctx, folder, file)
 	require.ErrorContains(t, err, "already exists")
-	_, err = Backup(ctx, t.TempDir(), file+"2")
+	_, err = store.Backup(ctx, t.TempDir(), file+"2")
 	require.ErrorContains(t, err, "there is no database")
-	_, _, err = Restore(ctx, folder, file, time.Now())
+	_, _, err = store.Restore(ctx, folder, file, time.Now())
 	require.ErrorContains(t, err, "another glasspocketd", "not under a running service")
 
 	require.NoError(t, s.Close())
-	_, aside, err := Restore(ctx, folder, file, time.Now())
+	_, aside, err := store.Restore(ctx, folder, file, time.Now())
 	require.NoError(t, err)
-	again, err := Open(ctx, folder)
+	again, err := open(folder)
 	require.NoError(t, err)
 	defer again.Close()
-	list, err := again.Pockets(ctx, app.PocketQuery{Limit: 100_000})
+	list, err := again.Pockets(ctx, pocket.Query{Limit: 100_000})
 	require.NoError(t, err)
 	assert.Len(t, list, c.Pockets)
 	old, err := sqlx.Open("sqlite", aside)
@@ -86,16 +88,19 @@ func TestRestoreRefuses(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 	s, newer := fresh(t)
-	_, err = s.write.db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
+	err = s.Write(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
+		return err
+	})
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	for file, want := range map[string]string{
 		text: "is not an intact backup", other: "a database of another program", filepath.Join(folder, "none"): "there is no backup",
-		filepath.Join(newer, File): "was written by a newer glasspocketd",
+		filepath.Join(newer, store.File): "was written by a newer glasspocketd",
 	} {
-		_, _, err := Restore(ctx, folder, file, time.Now())
+		_, _, err := store.Restore(ctx, folder, file, time.Now())
 		require.ErrorContains(t, err, want)
-		assert.NoFileExists(t, filepath.Join(folder, File), "nothing was changed")
+		assert.NoFileExists(t, filepath.Join(folder, store.File), "nothing was changed")
 	}
 }
 
@@ -104,52 +109,54 @@ func TestRestoreRefuses(t *testing.T) {
 func TestFullDisk(t *testing.T) {
 	s, _ := fresh(t)
 	var pages int
-	require.NoError(t, s.write.db.Get(&pages, "PRAGMA page_count"))
-	_, err := s.write.db.Exec(fmt.Sprintf("PRAGMA max_page_count = %d", pages+20))
+	require.NoError(t, s.Write(ctx, func(tx *sqlx.Tx) error { return tx.Get(&pages, "PRAGMA page_count") }))
+	err := s.Write(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.Exec(fmt.Sprintf("PRAGMA max_page_count = %d", pages+20))
+		return err
+	})
 	require.NoError(t, err)
 	good, n := 0, 0
 	for ; n < 2000; n++ {
-		if err = s.AddPocket(ctx, pocket(fmt.Sprintf("full-%d", n)), nil); err != nil {
+		if err = s.AddPocket(ctx, newPocket(fmt.Sprintf("full-%d", n)), nil); err != nil {
 			break
 		}
 		good++
 	}
-	var refused *app.Error
+	var refused *problem.Error
 	require.ErrorAs(t, err, &refused)
 	assert.Equal(t, "disk-full", refused.Code)
-	list, err := s.Pockets(ctx, app.PocketQuery{Limit: 5000})
+	list, err := s.Pockets(ctx, pocket.Query{Limit: 5000})
 	require.NoError(t, err)
 	assert.Len(t, list, good, "what was acknowledged, and no more")
 	assert.Error(t, s.Healthy(ctx), "readiness tells of it")
-	_, err = s.write.db.Exec("PRAGMA max_page_count = 1000000")
-	require.NoError(t, err)
+	require.NoError(t, s.OnWriter("PRAGMA max_page_count = 1000000"))
 	assert.Error(t, s.Trouble())
 	assert.NoError(t, s.Healthy(ctx), "and finds out by itself when there is room")
 	assert.NoError(t, s.Trouble())
-	require.NoError(t, s.AddPocket(ctx, pocket("room-again"), nil))
+	require.NoError(t, s.AddPocket(ctx, newPocket("room-again"), nil))
 }
 
 // A database whose pages are damaged says so, where they are read.
 func TestDamagedPages(t *testing.T) {
 	s, folder := fresh(t)
 	for i := range 500 {
-		require.NoError(t, s.AddPocket(ctx, pocket(fmt.Sprintf("p-%d", i)), nil))
+		require.NoError(t, s.AddPocket(ctx, newPocket(fmt.Sprintf("p-%d", i)), nil))
 	}
 	require.NoError(t, s.Close())
-	file := filepath.Join(folder, File)
+	file := filepath.Join(folder, store.File)
 	text, err := os.ReadFile(file)
 	require.NoError(t, err)
 	for i := len(text) / 2; i < len(text); i++ {
 		text[i] = 0xA5
 	}
 	require.NoError(t, os.WriteFile(file, text, 0o600))
-	s, err = Open(ctx, folder)
+	s, err = open(folder)
 	if err == nil {
 		defer s.Close()
-		_, err = s.Pockets(ctx, app.PocketQuery{Limit: 5000})
+		_, err = s.Pockets(ctx, pocket.Query{Limit: 5000})
 	}
 	require.Error(t, err)
 	assert.Contains(t, err.Error(), "restore a backup")
-	_, err = inspect(ctx, file)
+	_, err = store.Inspect(ctx, file)
 	require.ErrorContains(t, err, "is not an intact backup")
 }

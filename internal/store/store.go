@@ -1,4 +1,6 @@
-// Package store keeps all data in a single SQLite database in a data folder.
+// Package store keeps all data in a single SQLite database in a data folder. It opens the database,
+// updates its schema, groups the writes, and makes backups. The queries of each subject are beside
+// the subject.
 package store
 
 import (
@@ -15,7 +17,7 @@ import (
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/problem"
 )
 
 // File is the database's name in the data folder.
@@ -24,19 +26,17 @@ const File = "glasspocket.db"
 // pragmas: with FULL, every commit waits for the disk, so that acknowledged data is safe.
 const pragmas = "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_time_format=sqlite"
 
-// Store implements app.Store.
-type Store struct {
-	read    *sqlx.DB
-	current [len(columns)]*sqlx.Stmt // by part, prepared: see the query
-	write   *writer
-	lock    *os.File
+// DB is an open database. It is safe for concurrent use.
+type DB struct {
+	Read     *sqlx.DB // for queries
+	prepared []*sqlx.Stmt
+	write    *writer
+	lock     *os.File
 }
-
-var _ app.Store = (*Store)(nil)
 
 // Open opens the data folder. It creates the folder and updates its schema if necessary. Only one
 // program at a time can open a folder.
-func Open(ctx context.Context, folder string) (*Store, error) {
+func Open(ctx context.Context, folder string) (*DB, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, cannotWrite(folder, err)
 	}
@@ -74,7 +74,7 @@ func hold(folder string) (*os.File, error) {
 	return f, nil
 }
 
-func open(ctx context.Context, file string) (*Store, error) {
+func open(ctx context.Context, file string) (*DB, error) {
 	single, err := sqlx.Open("sqlite", file+pragmas)
 	if err != nil {
 		return nil, err
@@ -91,19 +91,8 @@ func open(ctx context.Context, file string) (*Store, error) {
 	}
 	pool.SetMaxOpenConns(8)
 	pool.SetMaxIdleConns(8)
-	s := &Store{read: pool}
-	for part, column := range columns {
-		if s.current[part], err = pool.PreparexContext(ctx, fmt.Sprintf(current, column)); err != nil {
-			break
-		}
-	}
-	if err == nil {
-		s.write, err = newWriter(single)
-	}
-	if err == nil {
-		err = s.readSealed(ctx)
-	}
-	if err != nil {
+	s := &DB{Read: pool}
+	if s.write, err = newWriter(single); err != nil {
 		single.Close()
 		pool.Close()
 		return nil, err
@@ -111,13 +100,36 @@ func open(ctx context.Context, file string) (*Store, error) {
 	return s, nil
 }
 
+// Prepare prepares a query of a hot path. Call it before the database is used concurrently.
+func (s *DB) Prepare(query string) (*sqlx.Stmt, error) {
+	stmt, err := s.Read.Preparex(query)
+	if err == nil {
+		s.prepared = append(s.prepared, stmt)
+	}
+	return stmt, err
+}
+
+// Write runs a write, and returns when it is durable or has not happened. If ctx ends while the
+// write waits, the write can still happen: the result is then unknown, as with any broken
+// connection. run may be called again after an error of another write.
+func (s *DB) Write(ctx context.Context, run func(*sqlx.Tx) error) error { return s.write.do(ctx, run) }
+
+// Hot prepares statements of a hot path for Exec. Call it before the database is used concurrently.
+func (s *DB) Hot(statements ...string) error { return s.write.prepare(statements) }
+
+// Exec runs a statement inside a Write. Hot ones were prepared before, because preparing them each
+// time would take as long as running them.
+func (s *DB) Exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error) {
+	return s.write.exec(tx, query, args...)
+}
+
 // Close waits for pending writes.
-func (s *Store) Close() error {
+func (s *DB) Close() error {
 	err := s.write.close()
-	for _, stmt := range s.current {
+	for _, stmt := range s.prepared {
 		err = errors.Join(err, stmt.Close())
 	}
-	err = errors.Join(err, s.read.Close())
+	err = errors.Join(err, s.Read.Close())
 	if s.lock != nil {
 		s.lock.Close()
 	}
@@ -125,13 +137,13 @@ func (s *Store) Close() error {
 }
 
 // Ping returns an error if the database does not respond.
-func (s *Store) Ping(ctx context.Context) error {
+func (s *DB) Ping(ctx context.Context) error {
 	var one int
-	return s.read.GetContext(ctx, &one, "SELECT 1")
+	return s.Read.GetContext(ctx, &one, "SELECT 1")
 }
 
 // Trouble returns the disk error of the newest write, or nil.
-func (s *Store) Trouble() error {
+func (s *DB) Trouble() error {
 	if trouble := s.write.trouble.Load(); trouble != nil {
 		return trouble
 	}
@@ -140,18 +152,18 @@ func (s *Store) Trouble() error {
 
 // Healthy returns an error if writes do not reach the disk. After a failed write it tries a row of
 // a few pages, so that it notices when the disk has room again.
-func (s *Store) Healthy(ctx context.Context) error {
+func (s *DB) Healthy(ctx context.Context) error {
 	if s.Trouble() == nil {
 		return nil
 	}
-	err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO facts (name, value) VALUES ('probe', hex(zeroblob(16384)))")
 		return err
 	})
 	if err != nil {
 		return err
 	}
-	return s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
+	return s.write.do(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "DELETE FROM facts WHERE name = 'probe'")
 		return err
 	})
@@ -159,12 +171,12 @@ func (s *Store) Healthy(ctx context.Context) error {
 
 // Waiting returns how many writes wait for the next commit, Commits how many commits there have
 // been.
-func (s *Store) Waiting() int   { return len(s.write.queue) }
-func (s *Store) Commits() int64 { return s.write.commits.Load() }
+func (s *DB) Waiting() int   { return len(s.write.queue) }
+func (s *DB) Commits() int64 { return s.write.commits.Load() }
 
 // Fact returns a fact about this installation. It stores first if there is none.
-func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
-	err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
+func (s *DB) Fact(ctx context.Context, name, first string) (string, error) {
+	err := s.write.do(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO facts (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING", name, first)
 		return err
 	})
@@ -172,34 +184,35 @@ func (s *Store) Fact(ctx context.Context, name, first string) (string, error) {
 		return "", err
 	}
 	var value string
-	err = s.read.GetContext(ctx, &value, "SELECT value FROM facts WHERE name = ?", name)
+	err = s.Read.GetContext(ctx, &value, "SELECT value FROM facts WHERE name = ?", name)
 	return value, err
 }
 
-// translated converts the driver's errors to those of app.
-func translated(err error) error {
+// Translated converts the driver's errors to those of app.
+func Translated(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {
-		return app.ErrNotFound
+		return problem.ErrNotFound
 	}
 	var e *sqlite.Error
 	if errors.As(err, &e) {
 		switch code := e.Code(); {
 		case code == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY, code == sqlite3.SQLITE_CONSTRAINT_UNIQUE:
-			return app.ErrExists
+			return problem.ErrExists
 		case code&0xff == sqlite3.SQLITE_FULL:
-			return &app.Error{Kind: app.Unavailable, Code: "disk-full", What: "The disk is full. Nothing was saved.", Hint: "Free some space, then try again. Visitors are not affected."}
+			return &problem.Error{Kind: problem.Unavailable, Code: "disk-full", What: "The disk is full. Nothing was saved.", Hint: "Free some space, then try again. Visitors are not affected."}
 		case code&0xff == sqlite3.SQLITE_CORRUPT, code&0xff == sqlite3.SQLITE_NOTADB:
-			return &app.Error{Kind: app.Unavailable, Code: "database-damaged", What: "The database is damaged.", Hint: "Stop the service and restore a backup: glasspocketd restore -data DIR FILE. Pockets in memory are still served."}
+			return &problem.Error{Kind: problem.Unavailable, Code: "database-damaged", What: "The database is damaged.", Hint: "Stop the service and restore a backup: glasspocketd restore -data DIR FILE. Pockets in memory are still served."}
 		case code&0xff == sqlite3.SQLITE_READONLY, code&0xff == sqlite3.SQLITE_IOERR, code&0xff == sqlite3.SQLITE_CANTOPEN:
-			return &app.Error{Kind: app.Unavailable, Code: "disk-fails", What: "The database cannot be written. Nothing was saved.", Hint: "Check the disk and the owner of the data folder. Visitors are not affected."}
+			return &problem.Error{Kind: problem.Unavailable, Code: "disk-fails", What: "The database cannot be written. Nothing was saved.", Hint: "Check the disk and the owner of the data folder. Visitors are not affected."}
 		}
 	}
 	return err
 }
 
-func utc(t time.Time) time.Time { return t.UTC() }
+// UTC and UTCOrNil return times as they are stored.
+func UTC(t time.Time) time.Time { return t.UTC() }
 
-func utcOrNil(t *time.Time) any {
+func UTCOrNil(t *time.Time) any {
 	if t == nil {
 		return nil
 	}

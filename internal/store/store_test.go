@@ -1,4 +1,4 @@
-package store
+package store_test
 
 import (
 	"context"
@@ -16,23 +16,43 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
+	"glasspocket/internal/store"
 )
 
 var ctx = context.Background()
 
-func fresh(t *testing.T) (*Store, string) {
+// data is a database with all its tables.
+type data struct {
+	app.Store
+	*store.DB
+}
+
+func open(folder string) (data, error) {
+	db, err := store.Open(ctx, folder)
+	if err != nil {
+		return data{}, err
+	}
+	tables, err := app.StoreIn(ctx, db)
+	return data{tables, db}, err
+}
+
+func fresh(t *testing.T) (data, string) {
 	folder := t.TempDir()
-	s, err := Open(ctx, folder)
+	s, err := open(folder)
 	require.NoError(t, err)
 	t.Cleanup(func() { s.Close() })
-	require.NoError(t, s.AddCustomer(ctx, app.Customer{ID: "kelp", Name: "Kelp", CreatedAt: time.Now()}, nil))
+	require.NoError(t, s.AddCustomer(ctx, customer.Customer{ID: "kelp", Name: "Kelp", CreatedAt: time.Now()}, nil))
 	return s, folder
 }
 
-func pocket(key string) app.Pocket {
+func newPocket(key string) pocket.Pocket {
 	now := time.Date(2027, 3, 1, 9, 0, 0, 5e6, time.UTC)
-	return app.Pocket{Key: key, CustomerID: "kelp", Widget: "countdown", Title: "T", Language: "en", Settings: json.RawMessage(`{"a":1}`), Revision: 1, DraftAt: now, CreatedAt: now}
+	return pocket.Pocket{Key: key, CustomerID: "kelp", Widget: "countdown", Title: "T", Language: "en", Settings: json.RawMessage(`{"a":1}`), Revision: 1, DraftAt: now, CreatedAt: now}
 }
 
 // Killing a process cannot prove durability, since the page cache outlives it; what can be
@@ -41,26 +61,26 @@ func TestEveryCommitWaitsForTheDisk(t *testing.T) {
 	s, _ := fresh(t)
 	for pragma, want := range map[string]string{"synchronous": "2", "journal_mode": "wal", "foreign_keys": "1"} {
 		var got string
-		require.NoError(t, s.write.db.Get(&got, "PRAGMA "+pragma))
+		require.NoError(t, s.Write(ctx, func(tx *sqlx.Tx) error { return tx.Get(&got, "PRAGMA "+pragma) }))
 		assert.Equal(t, want, got, pragma)
 	}
-	_, err := s.read.Exec("DELETE FROM customers")
+	_, err := s.Read.Exec("DELETE FROM customers")
 	assert.Error(t, err, "readers cannot write")
 }
 
 func TestRoundTrip(t *testing.T) {
 	s, folder := fresh(t)
-	p := pocket("one")
+	p := newPocket("one")
 	require.NoError(t, s.AddPocket(ctx, p, nil))
-	assert.ErrorIs(t, s.AddPocket(ctx, p, nil), app.ErrExists)
+	assert.ErrorIs(t, s.AddPocket(ctx, p, nil), problem.ErrExists)
 	p.Settings = json.RawMessage(`{"a":2}`)
 	require.NoError(t, s.SavePocket(ctx, p, 1, nil))
-	assert.ErrorIs(t, s.SavePocket(ctx, p, 1, nil), app.ErrChanged)
+	assert.ErrorIs(t, s.SavePocket(ctx, p, 1, nil), problem.ErrChanged)
 	_, err := s.Pocket(ctx, "two")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, problem.ErrNotFound)
 
 	require.NoError(t, s.Close())
-	s, err = Open(ctx, folder)
+	s, err = open(folder)
 	require.NoError(t, err)
 	defer s.Close()
 	got, err := s.Pocket(ctx, "one")
@@ -79,15 +99,15 @@ func TestGroupedWrites(t *testing.T) {
 	t.Cleanup(open) // before the store's own, or a failure here would never end
 	first := make(chan error, 1)
 	go func() {
-		first <- s.write.do(ctx, nil, func(*sqlx.Tx) error { close(started); <-gate; return nil })
+		first <- s.Write(ctx, func(*sqlx.Tx) error { close(started); <-gate; return nil })
 	}()
 	<-started
 	var wg sync.WaitGroup
 	errs := make([]error, 100)
 	for i := range errs {
-		wg.Go(func() { errs[i] = s.AddPocket(ctx, pocket(fmt.Sprintf("key-%d", i/2)), nil) }) // each key twice
+		wg.Go(func() { errs[i] = s.AddPocket(ctx, newPocket(fmt.Sprintf("key-%d", i/2)), nil) }) // each key twice
 	}
-	require.Eventually(t, func() bool { return len(s.write.queue) == 100 }, 10*time.Second, time.Millisecond)
+	require.Eventually(t, func() bool { return s.Waiting() == 100 }, 10*time.Second, time.Millisecond)
 	before := changes(t, s)
 	open()
 	require.NoError(t, <-first)
@@ -97,11 +117,11 @@ func TestGroupedWrites(t *testing.T) {
 		if err == nil {
 			good++
 		} else {
-			assert.ErrorIs(t, err, app.ErrExists)
+			assert.ErrorIs(t, err, problem.ErrExists)
 		}
 	}
 	assert.Equal(t, 50, good)
-	list, err := s.Pockets(ctx, app.PocketQuery{Limit: 200})
+	list, err := s.Pockets(ctx, pocket.Query{Limit: 200})
 	require.NoError(t, err)
 	assert.Len(t, list, 50)
 	assert.LessOrEqual(t, changes(t, s)-before, 2, "a hundred waiting writes take one commit, two at most")
@@ -110,39 +130,39 @@ func TestGroupedWrites(t *testing.T) {
 // A write that has done half its work when it fails leaves nothing of it.
 func TestFailedWriteLeavesNothing(t *testing.T) {
 	s, _ := fresh(t)
-	err := s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
+	err := s.Write(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.Exec("INSERT INTO facts (name, value) VALUES ('half', 'done')")
 		require.NoError(t, err)
-		return app.ErrChanged
+		return problem.ErrChanged
 	})
-	assert.ErrorIs(t, err, app.ErrChanged)
+	assert.ErrorIs(t, err, problem.ErrChanged)
 	value, err := s.Fact(ctx, "half", "first")
 	require.NoError(t, err)
 	assert.Equal(t, "first", value)
 }
 
 // changes counts commits: SQLite's data_version moves once for each, as another connection sees it.
-func changes(t *testing.T, s *Store) (n int) {
-	require.NoError(t, s.read.Get(&n, "PRAGMA data_version"))
+func changes(t *testing.T, s data) (n int) {
+	require.NoError(t, s.Read.Get(&n, "PRAGMA data_version"))
 	return n
 }
 
 func TestPublishPointsForwardOnly(t *testing.T) {
 	s, _ := fresh(t)
-	require.NoError(t, s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
+	require.NoError(t, s.Write(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.Exec("INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) VALUES ('countdown', 1, 'd', '', '', ?, 'x')", time.Now().UTC())
 		return err
 	}))
-	require.NoError(t, s.AddPocket(ctx, pocket("one"), nil))
+	require.NoError(t, s.AddPocket(ctx, newPocket("one"), nil))
 	pub := func(n int) error {
-		return s.Publish(ctx, app.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: time.Now()},
-			app.Rendering{Key: "one", Publication: n, ReleaseID: 1, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}}, nil)
+		return s.Publish(ctx, delivery.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: time.Now()},
+			delivery.Rendering{Key: "one", Publication: n, ReleaseID: 1, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}}, nil)
 	}
 	require.NoError(t, pub(1))
-	assert.ErrorIs(t, pub(1), app.ErrChanged, "the same number twice")
-	assert.ErrorIs(t, pub(3), app.ErrChanged, "a number left out")
+	assert.ErrorIs(t, pub(1), problem.ErrChanged, "the same number twice")
+	assert.ErrorIs(t, pub(3), problem.ErrChanged, "a number left out")
 	require.NoError(t, pub(2))
-	require.NoError(t, s.SaveRendering(ctx, app.Rendering{Key: "one", Publication: 1, ReleaseID: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
+	require.NoError(t, s.SaveRendering(ctx, delivery.Rendering{Key: "one", Publication: 1, ReleaseID: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
 	r, err := s.Current(ctx, "one", render.Script)
 	require.NoError(t, err)
 	assert.Equal(t, []byte{2}, r.Document, "a late rendering of an older publication is dropped")
@@ -153,28 +173,28 @@ func TestPublishPointsForwardOnly(t *testing.T) {
 
 func TestDataFolderRefusals(t *testing.T) {
 	_, folder := fresh(t)
-	_, err := Open(ctx, folder)
+	_, err := open(folder)
 	require.ErrorContains(t, err, "another glasspocketd (process "+fmt.Sprint(os.Getpid()))
 
 	newer := t.TempDir()
-	s, err := Open(ctx, newer)
+	s, err := open(newer)
 	require.NoError(t, err)
-	require.NoError(t, s.write.do(ctx, nil, func(tx *sqlx.Tx) error {
+	require.NoError(t, s.Write(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
 		return err
 	}))
 	require.NoError(t, s.Close())
-	_, err = Open(ctx, newer)
+	_, err = open(newer)
 	require.ErrorContains(t, err, "written by a newer glasspocketd")
 
 	damaged := t.TempDir()
-	require.NoError(t, os.WriteFile(filepath.Join(damaged, File), []byte("this is no database, and long enough to be looked at as one"), 0o600))
-	_, err = Open(ctx, damaged)
+	require.NoError(t, os.WriteFile(filepath.Join(damaged, store.File), []byte("this is no database, and long enough to be looked at as one"), 0o600))
+	_, err = open(damaged)
 	require.ErrorContains(t, err, "cannot be read")
 
 	file := filepath.Join(t.TempDir(), "file")
 	require.NoError(t, os.WriteFile(file, nil, 0o600))
-	_, err = Open(ctx, filepath.Join(file, "data"))
+	_, err = open(filepath.Join(file, "data"))
 	require.ErrorContains(t, err, "is not writable")
 }
 
@@ -183,29 +203,29 @@ func TestDataFolderRefusals(t *testing.T) {
 func TestListsPageByPage(t *testing.T) {
 	s, _ := fresh(t)
 	titles := []string{"Boat", "boat", "Ärger", "a", "Kiln 50%", "kiln_x", "Zoo"}
-	begin := pocket("x").DraftAt
-	var all []app.Pocket
+	begin := newPocket("x").DraftAt
+	var all []pocket.Pocket
 	for i := range 60 {
-		p := pocket(fmt.Sprintf("key-%02d", (i*37)%60))
+		p := newPocket(fmt.Sprintf("key-%02d", (i*37)%60))
 		p.Title, p.DraftAt = titles[i%len(titles)], begin.Add(time.Duration(i%9)*time.Minute)
 		require.NoError(t, s.AddPocket(ctx, p, nil))
 		all = append(all, p)
 	}
-	for _, order := range []string{app.ByKey, app.ByTitle, app.ByChange} {
+	for _, order := range []string{pocket.ByKey, pocket.ByTitle, pocket.ByChange} {
 		for _, descending := range []bool{false, true} {
 			for _, c := range []struct {
 				search string
-				fits   func(app.Pocket) bool
+				fits   func(pocket.Pocket) bool
 			}{
-				{"", func(app.Pocket) bool { return true }},
-				{"OAT", func(p app.Pocket) bool { return strings.Contains(strings.ToLower(p.Title), "oat") }},
-				{"0%", func(p app.Pocket) bool { return strings.Contains(p.Title, "0%") }},
-				{"n_x", func(p app.Pocket) bool { return strings.Contains(p.Title, "n_x") }},
-				{`y-1`, func(p app.Pocket) bool { return strings.Contains(p.Key, "y-1") }},
-				{`"`, func(app.Pocket) bool { return false }},
+				{"", func(pocket.Pocket) bool { return true }},
+				{"OAT", func(p pocket.Pocket) bool { return strings.Contains(strings.ToLower(p.Title), "oat") }},
+				{"0%", func(p pocket.Pocket) bool { return strings.Contains(p.Title, "0%") }},
+				{"n_x", func(p pocket.Pocket) bool { return strings.Contains(p.Title, "n_x") }},
+				{`y-1`, func(p pocket.Pocket) bool { return strings.Contains(p.Key, "y-1") }},
+				{`"`, func(pocket.Pocket) bool { return false }},
 			} {
-				q := app.PocketQuery{Order: order, Descending: descending, Search: c.search, Limit: 7}
-				var got []app.Pocket
+				q := pocket.Query{Order: order, Descending: descending, Search: c.search, Limit: 7}
+				var got []pocket.Pocket
 				for {
 					page, err := s.Pockets(ctx, q)
 					require.NoError(t, err)
@@ -233,9 +253,9 @@ func TestListsPageByPage(t *testing.T) {
 						a, b = b, a
 					}
 					switch order {
-					case app.ByTitle:
+					case pocket.ByTitle:
 						assert.LessOrEqual(t, strings.ToLower(a.Title), strings.ToLower(b.Title))
-					case app.ByChange:
+					case pocket.ByChange:
 						assert.False(t, b.DraftAt.Before(a.DraftAt))
 					default:
 						assert.Less(t, a.Key, b.Key)

@@ -1,4 +1,4 @@
-package store
+package store_test
 
 import (
 	"fmt"
@@ -14,8 +14,17 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/audit"
+	"glasspocket/internal/app/bulk"
+	"glasspocket/internal/app/customer"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/release"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
+	"glasspocket/internal/store"
+	"glasspocket/internal/work"
 )
 
 // eternal is where every released schema's rows stay, one file a schema.
@@ -24,11 +33,11 @@ const eternal = "../../testdata/eternal/store"
 // as makes a data folder as the program with that schema left it.
 func as(t *testing.T, schema int64) string {
 	folder := t.TempDir()
-	db, err := sqlx.Open("sqlite", filepath.Join(folder, File)+pragmas)
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, store.File)+store.Pragmas)
 	require.NoError(t, err)
 	defer db.Close()
 	db.SetMaxOpenConns(1)
-	p, err := steps(db)
+	p, err := store.Steps(db)
 	require.NoError(t, err)
 	_, err = p.UpTo(ctx, schema)
 	require.NoError(t, err)
@@ -51,7 +60,7 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 		require.NoError(t, err)
 		t.Run(fmt.Sprint(schema), func(t *testing.T) {
 			folder := as(t, schema)
-			s, err := Open(ctx, folder)
+			s, err := open(folder)
 			require.NoError(t, err)
 			defer s.Close()
 			p, err := s.Pocket(ctx, "demo-countdown")
@@ -68,13 +77,13 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			assert.NotEmpty(t, now.Document)
 			u, err := s.UserByName(ctx, "lantern-quay")
 			require.NoError(t, err)
-			assert.Equal(t, app.OperatorAdmin, u.Role)
-			release, err := s.NewestReleaseFor(ctx, "countdown", app.LotLast)
+			assert.Equal(t, access.OperatorAdmin, u.Role)
+			newest, err := s.NewestReleaseFor(ctx, "countdown", release.LotLast)
 			require.NoError(t, err)
-			kept, built, err := s.ReleaseFiles(ctx, release.ID)
+			kept, built, err := s.ReleaseFiles(ctx, newest.ID)
 			require.NoError(t, err)
 			assert.NotEmpty(t, built.Mount)
-			assert.Equal(t, release.Digest, kept.Digest())
+			assert.Equal(t, newest.Digest, kept.Digest())
 			if schema >= 3 {
 				const bowl = "030a55ecd84042561d8f88d5fd74c50ae4e17de1818f54aec697da79f63b5c20"
 				a, err := s.Asset(ctx, "kelp-and-kiln", bowl)
@@ -85,8 +94,8 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				assert.NotEmpty(t, of)
 			}
 
-			assert.Equal(t, 100, release.Share, "a release of before is rolled out to all")
-			assert.True(t, p.Lot >= 0 && p.Lot <= app.LotLast)
+			assert.Equal(t, 100, newest.Share, "a release of before is rolled out to all")
+			assert.True(t, p.Lot >= 0 && p.Lot <= release.LotLast)
 			if schema >= 4 {
 				assert.Equal(t, 42, p.Lot)
 				d, files, err := s.WidgetDraftFiles(ctx, "tide")
@@ -119,25 +128,25 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				require.NotNil(t, child.Parent)
 				require.NoError(t, s.RevokeToken(ctx, u.ID, *child.Parent, nil))
 				_, _, err = s.TokenUser(ctx, strings.Repeat("e", 64))
-				assert.ErrorIs(t, err, app.ErrNotFound, "it ends with its parent")
+				assert.ErrorIs(t, err, problem.ErrNotFound, "it ends with its parent")
 			}
-			found, err := s.Pockets(ctx, app.PocketQuery{Search: "KILN", Limit: 9})
+			found, err := s.Pockets(ctx, pocket.Query{Search: "KILN", Limit: 9})
 			require.NoError(t, err)
 			assert.NotEmpty(t, found, "what was there before is found by its words")
 
-			newest, err := os.ReadDir("migrations")
+			steps, err := os.ReadDir("migrations")
 			require.NoError(t, err)
-			for n := schema + 1; n <= int64(len(newest)); n++ {
-				copied, err := inspect(ctx, filepath.Join(folder, fmt.Sprintf("%s.before-%d", File, n)))
+			for n := schema + 1; n <= int64(len(steps)); n++ {
+				copied, err := store.Inspect(ctx, filepath.Join(folder, fmt.Sprintf("%s.before-%d", store.File, n)))
 				require.NoError(t, err, "a copy before each step")
-				assert.Equal(t, Copied{Schema: n - 1, Pockets: pockets, Bytes: copied.Bytes}, copied)
+				assert.Equal(t, store.Copied{Schema: n - 1, Pockets: pockets, Bytes: copied.Bytes}, copied)
 			}
 		})
 	}
 }
 
 // installed looks for what a program with schema 6 left.
-func installed(t *testing.T, s *Store, p app.Pocket, pub app.Publication) {
+func installed(t *testing.T, s data, p pocket.Pocket, pub delivery.Publication) {
 	const cues = `{"only":["/"],"ownSites":true}`
 	assert.Equal(t, [3]string{cues, cues, cues}, [3]string{p.Cues, p.CuesPublished, pub.Cues})
 	sealed, err := s.SealedOf(ctx, p.Key)
@@ -160,11 +169,11 @@ func installed(t *testing.T, s *Store, p app.Pocket, pub app.Publication) {
 }
 
 // held looks for what a program with schema 5 left.
-func held(t *testing.T, s *Store) {
+func held(t *testing.T, s data) {
 	c, err := s.Customer(ctx, "kelp-and-kiln")
 	require.NoError(t, err)
 	assert.Equal(t, [4]any{3, "Atlantic/Faroe", `["kelp-and-kiln.example"]`, 1}, [4]any{c.Revision, c.Zone, string(c.Sites), c.BrandRevision})
-	audit, err := s.Audit(ctx, app.AuditQuery{CustomerID: "kelp-and-kiln", Limit: 9})
+	audit, err := s.Audit(ctx, audit.Query{CustomerID: "kelp-and-kiln", Limit: 9})
 	require.NoError(t, err)
 	require.Len(t, audit, 1)
 	assert.Equal(t, "published pocket demo-countdown as number 2", audit[0].Sentence())
@@ -174,14 +183,14 @@ func held(t *testing.T, s *Store) {
 	assert.Equal(t, [2]string{"restore", "2099-01-01T09:00[Atlantic/Faroe]"}, [2]string{plans[0].Does, plans[0].Moment})
 	cases, err := s.PreviewCases(ctx, "demo-countdown")
 	require.NoError(t, err)
-	assert.Equal(t, []app.PreviewCase{{Name: "On a phone", Conditions: app.Conditions{Width: 360}}}, cases)
+	assert.Equal(t, []pocket.Case{{Name: "On a phone", Conditions: pocket.Conditions{Width: 360}}}, cases)
 	invited, err := s.Invitation(ctx, strings.Repeat("a", 64))
 	require.NoError(t, err)
-	assert.Equal(t, [2]any{"Runa", app.CustomerEditor}, [2]any{invited.Name, invited.Role})
+	assert.Equal(t, [2]any{"Runa", access.CustomerEditor}, [2]any{invited.Name, invited.Role})
 	begun, err := s.GuestPocket(ctx, strings.Repeat("b", 64), invited.CreatedAt)
 	require.NoError(t, err)
 	assert.Equal(t, "begun-tide", begun)
-	items, err := s.JobItems(ctx, "job-1", app.Done, 0, 9)
+	items, err := s.JobItems(ctx, "job-1", work.Done, 0, 9)
 	require.NoError(t, err)
 	require.Len(t, items, 1)
 	assert.Equal(t, "demo-countdown", items[0].Key)
@@ -190,7 +199,7 @@ func held(t *testing.T, s *Store) {
 // What was stored under words that have changed since is found under the present ones.
 func TestUpgradeRenamesStoredWords(t *testing.T) {
 	folder := as(t, 7)
-	db, err := sqlx.Open("sqlite", filepath.Join(folder, File))
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, store.File))
 	require.NoError(t, err)
 	_, err = db.Exec(`
 		INSERT INTO trail (at, since, customer_id, by, client, did, kind, of) VALUES
@@ -202,10 +211,10 @@ func TestUpgradeRenamesStoredWords(t *testing.T) {
 		UPDATE hosts SET profile = CAST('{ "places": [ { "steps": { "new": [ { "say": "Say \"picture\": twice", "picture" : "box.svg" } ] }, "takes": { "forms" : "drop" } } ], "pitfalls": [ { "forms" : [ "frame" ] } ] }' AS BLOB)`)
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
-	s, err := Open(ctx, folder)
+	s, err := open(folder)
 	require.NoError(t, err)
 	defer s.Close()
-	audit, err := s.Audit(ctx, app.AuditQuery{CustomerID: "saltmarsh-ferry", Limit: 9})
+	audit, err := s.Audit(ctx, audit.Query{CustomerID: "saltmarsh-ferry", Limit: 9})
 	require.NoError(t, err)
 	did := []string{}
 	for _, e := range audit {
@@ -215,12 +224,12 @@ func TestUpgradeRenamesStoredWords(t *testing.T) {
 	running, err := s.RunningJobs(ctx)
 	require.NoError(t, err)
 	require.Len(t, running, 1)
-	assert.Equal(t, app.JobDelete, running[0].Does)
+	assert.Equal(t, bulk.JobDelete, running[0].Does)
 	assert.JSONEq(t, `{"does":"delete","keys":["demo-countdown"]}`, string(running[0].Ask))
 	own, err := s.OwnHosts(ctx)
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"places":[{"steps":{"new":[{"say":"Say \"picture\": twice","image":"box.svg"}]},"takes":{"forms":"drop"}}],"pitfalls":[{"deliveries":["frame"]}]}`, string(own[0].Profile))
-	c, err := s.Customer(ctx, app.NobodysCustomer)
+	c, err := s.Customer(ctx, customer.NobodysCustomer)
 	require.NoError(t, err)
 	assert.Equal(t, "Guests", c.Name)
 }
@@ -228,13 +237,13 @@ func TestUpgradeRenamesStoredWords(t *testing.T) {
 // A change of schema that fails leaves the database as it was, and says so.
 func TestFailedUpgradeChangesNothing(t *testing.T) {
 	folder := as(t, 1)
-	file := filepath.Join(folder, File)
+	file := filepath.Join(folder, store.File)
 	db, err := sqlx.Open("sqlite", file)
 	require.NoError(t, err)
 	_, err = db.Exec("CREATE TABLE numbered_sessions (x)") // in the way of the step's last part
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
-	_, err = Open(ctx, folder)
+	_, err = open(folder)
 	require.ErrorContains(t, err, "The database is unchanged")
 	db, err = sqlx.Open("sqlite", file)
 	require.NoError(t, err)

@@ -1,4 +1,4 @@
-package store
+package store_test
 
 import (
 	"fmt"
@@ -8,8 +8,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/asset"
+	"glasspocket/internal/paging"
+	"glasspocket/internal/problem"
 	"glasspocket/internal/widget"
 )
 
@@ -26,27 +31,27 @@ func TestFollowers(t *testing.T) {
 	at := time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)
 	ids := map[int]int64{}
 	for number, share := range []int{30, 100, 52, 12} {
-		info, fresh, err := s.AddRelease(ctx, releaseOf("countdown", fmt.Sprint(number)), app.NewRelease{After: number, Share: share, At: at, By: "x"}, nil)
+		info, fresh, err := s.AddRelease(ctx, releaseOf("countdown", fmt.Sprint(number)), rollout.NewRelease{After: number, Share: share, At: at, By: "x"}, nil)
 		require.NoError(t, err)
 		require.True(t, fresh)
 		ids[info.Number] = info.ID
 	}
-	_, _, err := s.AddRelease(ctx, releaseOf("countdown", "late"), app.NewRelease{After: 3, Share: 100, At: at}, nil)
-	assert.ErrorIs(t, err, app.ErrChanged, "another came in between")
+	_, _, err := s.AddRelease(ctx, releaseOf("countdown", "late"), rollout.NewRelease{After: 3, Share: 100, At: at}, nil)
+	assert.ErrorIs(t, err, problem.ErrChanged, "another came in between")
 	first, err := s.ReleaseByNumber(ctx, "countdown", 1)
 	require.NoError(t, err)
 	assert.Equal(t, 100, first.Share, "the first release has no other beside it")
 
 	want := map[string]int64{}
 	for i := range 23 {
-		p := pocket(fmt.Sprintf("p-%02d", i))
+		p := newPocket(fmt.Sprintf("p-%02d", i))
 		p.Lot = i * 4
 		require.NoError(t, s.AddPocket(ctx, p, nil))
 		if i == 7 {
 			continue // never published
 		}
-		require.NoError(t, s.Publish(ctx, app.Publication{Key: p.Key, Number: 1, CustomerID: "kelp", ReleaseID: ids[1], Release: 1, Follow: i != 11, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: at},
-			app.Rendering{Key: p.Key, Publication: 1, ReleaseID: ids[1], Identity: "i", Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}, nil))
+		require.NoError(t, s.Publish(ctx, delivery.Publication{Key: p.Key, Number: 1, CustomerID: "kelp", ReleaseID: ids[1], Release: 1, Follow: i != 11, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: at},
+			delivery.Rendering{Key: p.Key, Publication: 1, ReleaseID: ids[1], Identity: "i", Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}, nil))
 		switch {
 		case i == 11: // pinned
 		case p.Lot < 12:
@@ -78,7 +83,7 @@ func TestFollowers(t *testing.T) {
 	n, err := s.CountFollowers(ctx, "countdown")
 	require.NoError(t, err)
 	assert.Equal(t, len(want), n)
-	for lot, number := range map[int]int{0: 4, 11: 4, 12: 3, 51: 3, 52: 2, app.LotLast: 2} {
+	for lot, number := range map[int]int{0: 4, 11: 4, 12: 3, 51: 3, 52: 2, release.LotLast: 2} {
 		info, err := s.NewestReleaseFor(ctx, "countdown", lot)
 		require.NoError(t, err)
 		assert.Equal(t, number, info.Number, "lot %d", lot)
@@ -98,7 +103,7 @@ func TestFollowers(t *testing.T) {
 		assert.Equal(t, ids[1], wanted, "%s stays with what it was published with", key)
 	}
 	_, err = s.ShareRelease(ctx, "countdown", 9, 100, nil)
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, problem.ErrNotFound)
 }
 
 // A draft is changed from the revision that was read; what was made of its assets goes with
@@ -109,19 +114,19 @@ func TestWidgetDrafts(t *testing.T) {
 	made := func(digest string) *asset.Made {
 		return &asset.Made{Info: asset.Info{Digest: digest, Kind: asset.Image, Forms: []asset.Form{{Name: digest + ".webp"}}}, Files: [][]byte{[]byte("bytes of " + digest)}}
 	}
-	file := func(path, text string) app.DraftFile {
-		return app.DraftFile{Path: path, Bytes: []byte(text), Digest: "of " + text, ChangedAt: at, ChangedBy: "mirre"}
+	file := func(path, text string) workshop.File {
+		return workshop.File{Path: path, Bytes: []byte(text), Digest: "of " + text, ChangedAt: at, ChangedBy: "mirre"}
 	}
-	picture := func(path, digest string) app.DraftFile {
+	picture := func(path, digest string) workshop.File {
 		f := file(path, digest)
 		f.Made = made(digest)
 		return f
 	}
-	d := app.WidgetDraft{Widget: "tide", Revision: 1, CreatedAt: at, ChangedAt: at, ChangedBy: "mirre"}
-	require.NoError(t, s.AddWidgetDraft(ctx, d, []app.DraftFile{file("view.html", "<p>"), picture("assets/boat.png", "boat"), picture("assets/twin.png", "boat"), file("empty.ts", "")}, nil))
-	assert.ErrorIs(t, s.AddWidgetDraft(ctx, d, nil, nil), app.ErrExists)
+	d := workshop.Draft{Widget: "tide", Revision: 1, CreatedAt: at, ChangedAt: at, ChangedBy: "mirre"}
+	require.NoError(t, s.AddWidgetDraft(ctx, d, []workshop.File{file("view.html", "<p>"), picture("assets/boat.png", "boat"), picture("assets/twin.png", "boat"), file("empty.ts", "")}, nil))
+	assert.ErrorIs(t, s.AddWidgetDraft(ctx, d, nil, nil), problem.ErrExists)
 	stored := func() (n int) {
-		require.NoError(t, s.read.Get(&n, "SELECT count(*) FROM asset_files"))
+		require.NoError(t, s.Read.Get(&n, "SELECT count(*) FROM asset_files"))
 		return n
 	}
 	assert.Equal(t, 1, stored())
@@ -138,24 +143,24 @@ func TestWidgetDrafts(t *testing.T) {
 	assert.Nil(t, files[3].Made)
 
 	d.Revision = 2
-	removed := app.DraftFile{Path: "assets/boat.png", Removed: true}
-	require.NoError(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{removed}, nil))
+	removed := workshop.File{Path: "assets/boat.png", Removed: true}
+	require.NoError(t, s.SaveWidgetDraft(ctx, d, 1, []workshop.File{removed}, nil))
 	assert.Equal(t, 1, stored(), "its twin shows the same")
-	assert.ErrorIs(t, s.SaveWidgetDraft(ctx, d, 1, []app.DraftFile{file("view.html", "late")}, nil), app.ErrChanged)
+	assert.ErrorIs(t, s.SaveWidgetDraft(ctx, d, 1, []workshop.File{file("view.html", "late")}, nil), problem.ErrChanged)
 	d.Revision = 3
-	require.NoError(t, s.SaveWidgetDraft(ctx, d, 2, []app.DraftFile{picture("assets/twin.png", "kiln")}, nil))
+	require.NoError(t, s.SaveWidgetDraft(ctx, d, 2, []workshop.File{picture("assets/twin.png", "kiln")}, nil))
 	_, files, err = s.WidgetDraftFiles(ctx, "tide")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"kiln", "<p>"}, []string{files[0].Made.Digest, string(files[2].Bytes)}, "the late change has left nothing")
 	assert.Equal(t, 1, stored(), "what nobody shows is gone")
-	require.NoError(t, s.AddWidgetDraft(ctx, app.WidgetDraft{Widget: "ebb", Revision: 1, CreatedAt: at, ChangedAt: at}, nil, nil))
-	list, err := s.WidgetDrafts(ctx, app.Page{After: "ebb", Limit: 9})
+	require.NoError(t, s.AddWidgetDraft(ctx, workshop.Draft{Widget: "ebb", Revision: 1, CreatedAt: at, ChangedAt: at}, nil, nil))
+	list, err := s.WidgetDrafts(ctx, paging.Page{After: "ebb", Limit: 9})
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "tide", list[0].Widget)
 	require.NoError(t, s.DeleteWidgetDraft(ctx, "tide", nil))
-	assert.ErrorIs(t, s.DeleteWidgetDraft(ctx, "tide", nil), app.ErrNotFound)
+	assert.ErrorIs(t, s.DeleteWidgetDraft(ctx, "tide", nil), problem.ErrNotFound)
 	_, _, err = s.WidgetDraftFiles(ctx, "tide")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, problem.ErrNotFound)
 	assert.Zero(t, stored())
 }

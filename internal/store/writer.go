@@ -9,7 +9,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/problem"
 )
 
 // groupMost is the largest number of writes in a commit.
@@ -23,14 +23,10 @@ type writer struct {
 	closing chan struct{}
 	done    chan struct{}
 	once    sync.Once
-	ready   map[string]*sqlx.Stmt     // those of hot, prepared once for the connection
-	trouble atomic.Pointer[app.Error] // error of the newest commit, nil if it succeeded
+	ready   map[string]*sqlx.Stmt         // by their text, prepared for the connection
+	trouble atomic.Pointer[problem.Error] // error of the newest commit, nil if it succeeded
 	commits atomic.Int64
 }
-
-// hot are the statements of every publish. Preparing them each time would take as long as running
-// them.
-var hot = []string{savepoint, rollback, release, pointPocket, insertPublication, upsertRendering, insertEntry}
 
 const (
 	savepoint = "SAVEPOINT one"
@@ -47,45 +43,35 @@ var errClosed = errors.New("the store is closing")
 
 func newWriter(db *sqlx.DB) (*writer, error) {
 	w := &writer{db: db, queue: make(chan *job, groupMost), closing: make(chan struct{}), done: make(chan struct{}), ready: map[string]*sqlx.Stmt{}}
-	for _, query := range hot {
-		stmt, err := db.Preparex(query)
+	err := w.prepare([]string{savepoint, rollback, release})
+	go w.loop()
+	return w, err
+}
+
+// prepare prepares statements for the connection.
+func (w *writer) prepare(statements []string) error {
+	for _, query := range statements {
+		stmt, err := w.db.Preparex(query)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		w.ready[query] = stmt
 	}
-	go w.loop()
-	return w, nil
+	return nil
 }
 
-// exec runs one of the hot statements.
+// exec runs a statement, a prepared one if there is one.
 func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error) {
-	return tx.Stmtx(w.ready[query]).Exec(args...)
+	if stmt := w.ready[query]; stmt != nil {
+		return tx.Stmtx(stmt).Exec(args...)
+	}
+	return tx.Exec(query, args...)
 }
 
 // do runs a write, and returns when it is durable or has not happened. If the context ends while
 // the write waits, the write can still happen: the result is then unknown, as with any broken
 // connection.
-//
-// In the same transaction it stores rec, if given.
-func (w *writer) do(ctx context.Context, rec *app.Record, run func(*sqlx.Tx) error) error {
-	if rec == nil {
-		return w.queued(ctx, run)
-	}
-	return w.queued(ctx, func(tx *sqlx.Tx) error {
-		if err := run(tx); err != nil {
-			return err
-		}
-		if rec.Item != nil {
-			if err := finishJobItem(tx, *rec.Item); err != nil {
-				return err
-			}
-		}
-		return note(w, tx, rec.Entry)
-	})
-}
-
-func (w *writer) queued(ctx context.Context, run func(*sqlx.Tx) error) error {
+func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
 	j := &job{run: run, told: make(chan error, 1)}
 	select {
 	case w.queue <- j:
@@ -96,11 +82,11 @@ func (w *writer) queued(ctx context.Context, run func(*sqlx.Tx) error) error {
 	}
 	select {
 	case err := <-j.told:
-		return translated(err)
+		return Translated(err)
 	case <-w.done:
 		select {
 		case err := <-j.told:
-			return translated(err)
+			return Translated(err)
 		default:
 			return errClosed
 		}
@@ -169,8 +155,8 @@ func (w *writer) group(first *job) {
 		if err != nil {
 			answers[i] = err
 		}
-		var trouble *app.Error
-		if errors.As(translated(answers[i]), &trouble) && trouble.Kind == app.Unavailable {
+		var trouble *problem.Error
+		if errors.As(Translated(answers[i]), &trouble) && trouble.Kind == problem.Unavailable {
 			w.trouble.Store(trouble)
 		}
 		j.told <- answers[i]

@@ -5,7 +5,7 @@ import (
 	"time"
 
 	"glasspocket/hosts"
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/host"
 )
 
@@ -56,14 +56,14 @@ type NewImage struct {
 // Guided is the result for a pocket, host and wish: the choice among all deliveries, and the steps
 // for one.
 type Guided struct {
-	Install app.Install `json:"install"` // the request, with defaults filled in
-	Wheres  []string    `json:"wheres"`  // those that the host has
-	Choice  host.Choice `json:"choice"`
-	Guide   *host.Guide `json:"guide,omitempty"` // missing if nothing can be installed there
-	Needs   host.Needs  `json:"needs"`
-	Sealed  *Sealed     `json:"sealed,omitempty"` // what the sealed delivery is pinned to
-	Page    string      `json:"page"`             // address of the pocket's own page
-	Base    string      `json:"base"`             // base of the public addresses
+	Install install.Install `json:"install"` // the request, with defaults filled in
+	Wheres  []string        `json:"wheres"`  // those that the host has
+	Choice  host.Choice     `json:"choice"`
+	Guide   *host.Guide     `json:"guide,omitempty"` // missing if nothing can be installed there
+	Needs   host.Needs      `json:"needs"`
+	Sealed  *Sealed         `json:"sealed,omitempty"` // what the sealed delivery is pinned to
+	Page    string          `json:"page"`             // address of the pocket's own page
+	Base    string          `json:"base"`             // base of the public addresses
 }
 
 // Sealed is a publication as a script that never changes.
@@ -79,19 +79,19 @@ type Sealed struct {
 
 // NewHandover creates a page with the steps for somebody without an account.
 type NewHandover struct {
-	Install app.Install `json:"install"`
-	Note    string      `json:"note,omitempty"`
+	Install install.Install `json:"install"`
+	Note    string          `json:"note,omitempty"`
 }
 
 // Handover is such a page. Link appears only when it is created.
 type Handover struct {
-	ID        int64       `json:"id"`
-	Install   app.Install `json:"install"`
-	Note      string      `json:"note,omitempty"`
-	CreatedAt time.Time   `json:"createdAt"`
-	By        string      `json:"by"`
-	SeenAt    *time.Time  `json:"seenAt,omitempty"`
-	Link      string      `json:"link,omitempty"`
+	ID        int64           `json:"id"`
+	Install   install.Install `json:"install"`
+	Note      string          `json:"note,omitempty"`
+	CreatedAt time.Time       `json:"createdAt"`
+	By        string          `json:"by"`
+	SeenAt    *time.Time      `json:"seenAt,omitempty"`
+	Link      string          `json:"link,omitempty"`
 }
 
 // Handovers lists a pocket's handovers, the newest first.

@@ -5,7 +5,7 @@ import (
 	"encoding/hex"
 	"unicode/utf8"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/setting"
@@ -56,15 +56,15 @@ func (f DraftFile) Bytes() []byte {
 }
 
 // Changes converts requested changes to a draft's files.
-func Changes(in []DraftFile) (list []app.FileChange) {
+func Changes(in []DraftFile) (list []workshop.FileChange) {
 	for _, f := range in {
-		list = append(list, app.FileChange{Path: f.Path, Bytes: f.Bytes(), Removed: f.Removed, Was: f.Was})
+		list = append(list, workshop.FileChange{Path: f.Path, Bytes: f.Bytes(), Removed: f.Removed, Was: f.Was})
 	}
 	return list
 }
 
 // PreviewedWidgetOf converts the result of a trial. Addresses of its images start with base.
-func PreviewedWidgetOf(t app.PreviewedWidget, base string) PreviewedWidget {
+func PreviewedWidgetOf(t workshop.PreviewedWidget, base string) PreviewedWidget {
 	out := PreviewedWidget{Revision: t.Revision, Faults: append([]fault.Fault{}, t.Faults...), Shown: []Shown{}, Elements: []view.Element{}}
 	if t.Trial == nil {
 		return out

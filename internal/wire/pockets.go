@@ -4,7 +4,7 @@ import (
 	"encoding/json"
 	"time"
 
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/compare"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/render"
@@ -24,9 +24,9 @@ type ChangePocket struct {
 // Preview requests a rendering of settings instead of the draft's in some conditions, or of a
 // publication by its number.
 type Preview struct {
-	Settings    json.RawMessage `json:"settings,omitempty"`
-	Conditions  app.Conditions  `json:"conditions,omitempty"`
-	Publication int             `json:"publication,omitempty"`
+	Settings    json.RawMessage   `json:"settings,omitempty"`
+	Conditions  pocket.Conditions `json:"conditions,omitempty"`
+	Publication int               `json:"publication,omitempty"`
 	// Brand replaces the customer's, if present.
 	Brand []setting.BrandValue `json:"brand,omitempty"`
 	// Live leaves out the widget's sample content, to show what publishing would show to visitors.
@@ -47,8 +47,8 @@ type Previewed struct {
 
 // PreviewCase is a named condition for viewing a pocket.
 type PreviewCase struct {
-	Name       string         `json:"name"`
-	Conditions app.Conditions `json:"conditions"`
+	Name       string            `json:"name"`
+	Conditions pocket.Conditions `json:"conditions"`
 }
 
 // PreviewCases are a pocket's preview cases, in order.

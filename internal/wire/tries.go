@@ -1,7 +1,7 @@
 package wire
 
 import (
-	"glasspocket/internal/app"
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/diagnose"
 	"glasspocket/internal/host"
 	"glasspocket/internal/onpage"
@@ -10,16 +10,16 @@ import (
 // TryOn shows how a pocket would look on a page: the page's address, or its HTML. Spot is an index
 // into the spots of an earlier response; without it, the likely one is used.
 type TryOn struct {
-	Install app.Install `json:"install"`
-	Address string      `json:"address,omitempty"`
-	HTML    string      `json:"html,omitempty"`
-	Spot    *int        `json:"spot,omitempty"`
+	Install install.Install `json:"install"`
+	Address string          `json:"address,omitempty"`
+	HTML    string          `json:"html,omitempty"`
+	Spot    *int            `json:"spot,omitempty"`
 }
 
 // TriedOn is the result. Live and Still are addresses of pages for frames, kept for half an hour:
 // with all scripts, and without any.
 type TriedOn struct {
-	Install  app.Install        `json:"install"`
+	Install  install.Install    `json:"install"`
 	Guide    host.Guide         `json:"guide"`
 	Outcome  host.Outcome       `json:"outcome"`
 	Title    string             `json:"title"`

@@ -1,0 +1,39 @@
+// Package auditsql stores the audit. It gives the other subjects a database whose writes record who
+// changed what.
+package auditsql
+
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/app/audit"
+	"glasspocket/internal/store"
+)
+
+// AuditStore implements audit.Store.
+type AuditStore struct{ DB }
+
+// New returns the store in db.
+func New(db *store.DB) (*AuditStore, error) { return &AuditStore{DB{db}}, db.Hot(insertEntry) }
+
+// DB is a database whose writes are recorded.
+type DB struct{ *store.DB }
+
+// Write is store.DB.Write. In the same transaction it stores rec, if given.
+func (db DB) Write(ctx context.Context, rec *audit.Record, run func(*sqlx.Tx) error) error {
+	if rec == nil {
+		return db.DB.Write(ctx, run)
+	}
+	return db.DB.Write(ctx, func(tx *sqlx.Tx) error {
+		if err := run(tx); err != nil {
+			return err
+		}
+		if rec.Item != nil {
+			if err := FinishItem(tx, *rec.Item); err != nil {
+				return err
+			}
+		}
+		return db.note(tx, rec.Entry)
+	})
+}

@@ -1,0 +1,148 @@
+package delivery
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+
+	"glasspocket/internal/cue"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/problem"
+	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/widget"
+)
+
+// Spaced joins names so that each can be searched for with a space on both sides.
+func Spaced(names []string) string {
+	if len(names) == 0 {
+		return ""
+	}
+	return " " + strings.Join(names, " ") + " "
+}
+
+// Seal makes a sealed script of a publication. The result only depends on its content, not on
+// the time.
+func (a *Delivery) Seal(ctx context.Context, pub Publication) (*render.Sealed, error) {
+	subject, err := a.Subject(ctx, pub.ReleaseID, pub)
+	if err != nil {
+		return nil, err
+	}
+	subject.Now = pub.At
+	if _, err := a.Dress(ctx, pub.CustomerID, &subject); err != nil {
+		return nil, err
+	}
+	made, faults := a.site.Seal(subject)
+	if len(faults) > 0 {
+		return nil, problem.Faulty("view-stopped", "The widget's view stopped with an error.", faults)
+	}
+	return made, nil
+}
+
+// Subject returns a publication with one release and its settings, but without the customer's data,
+// see dress.
+func (a *Delivery) Subject(ctx context.Context, releaseID int64, p Publication) (s render.Subject, err error) {
+	r, err := a.releases.Open(ctx, releaseID)
+	if err != nil {
+		return s, err
+	}
+	return a.SubjectOf(ctx, r, p, releaseID < p.ReleaseID)
+}
+
+// Carry converts the settings of a publication for a release. If back is set, that release is older
+// than the publication's. faults are for values that it does not accept.
+func (a *Delivery) Carry(ctx context.Context, r *widget.Release, p Publication, back bool) (values setting.Values, faults fault.List, err error) {
+	values, faults = r.Schema.CarryJSON(p.Settings)
+	if len(faults) > 0 && back {
+		own, err := a.releases.Open(ctx, p.ReleaseID)
+		if err != nil {
+			return nil, nil, err
+		}
+		values, faults = r.Schema.CarryBackJSON(p.Settings, own.Schema)
+	}
+	return values, faults, nil
+}
+
+// CarryWhole is carry with the release's defaults, because a followed release may have settings
+// that were added later.
+func (a *Delivery) CarryWhole(ctx context.Context, r *widget.Release, p Publication, back bool) (setting.Values, fault.List, error) {
+	values, faults, err := a.Carry(ctx, r, p, back)
+	if err == nil && len(faults) == 0 {
+		values, faults = r.Schema.Complete(values)
+	}
+	return values, faults, err
+}
+
+func (a *Delivery) SubjectOf(ctx context.Context, r *widget.Release, p Publication, back bool) (s render.Subject, err error) {
+	values, faults, err := a.CarryWhole(ctx, r, p, back)
+	if err != nil {
+		return s, err
+	}
+	if len(faults) > 0 {
+		return s, problem.Faulty("settings-faulty", "A published setting is no longer valid.", faults)
+	}
+	cues, err := cue.Read([]byte(p.Cues))
+	if err != nil {
+		return s, err
+	}
+	return render.Subject{Cues: cues, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
+}
+
+// ancestors returns the sources of frame-ancestors for a pocket with these cues and a customer with
+// these sites; "" for none.
+func ancestors(cues string, sites []byte) string {
+	c, err := cue.Read([]byte(cues))
+	if err != nil || !c.OwnSites {
+		return ""
+	}
+	var list []string
+	json.Unmarshal(sites, &list) // valid, because we wrote it
+	return cue.Ancestors(list, c.Local)
+}
+
+// Dress adds the customer's data to a subject: the brand, whose revision it returns, the sites, and
+// the assets in the settings. A deleted asset is not shown.
+func (a *Delivery) Dress(ctx context.Context, customer string, s *render.Subject) (revision int, err error) {
+	brand, err := a.customers.BrandOf(ctx, customer)
+	if err != nil {
+		return 0, err
+	}
+	s.Brand, s.Sites = brand.Brand, brand.Sites
+	s.Assets, _, err = a.customers.ShownWith(ctx, customer, s.Release.Schema, s.Settings, brand.Brand)
+	return brand.Revision, err
+}
+
+// Build renders a publication with one release.
+func (a *Delivery) Build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
+	subject, err := a.Subject(ctx, releaseID, p)
+	if err != nil {
+		return nil, Rendering{}, err
+	}
+	brand, err := a.Dress(ctx, p.CustomerID, &subject)
+	if err != nil {
+		return nil, Rendering{}, err
+	}
+	made := -1
+	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 || subject.Cues.OwnSites {
+		made = brand
+	}
+	d, faults := a.site.Deliver(subject)
+	if len(faults) > 0 {
+		return nil, Rendering{}, problem.Faulty("view-stopped", "The widget's view stopped with an error.", faults)
+	}
+	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Sums: d.Sums(), Brand: made, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
+}
+
+// Rendering is a stored delivery, each part compressed with brotli.
+type Rendering struct {
+	Key         string `db:"key"`
+	Publication int    `db:"publication"`
+	ReleaseID   int64  `db:"release_id"` // of the release that made it
+	Refused     int64  `db:"refused"`    // ID of the release that should have made it but does not accept the settings; 0 for none
+	Identity    string `db:"identity"`   // the render.Site.Identity that made it
+	Sums        string `db:"sums"`       // its render.Delivery.Sums; "" is not checked
+	Brand       int    `db:"brand"`      // revision of the brand that it was made with; -1 if it refers to none
+	Script      []byte `db:"script"`
+	JSON        []byte `db:"json"`
+	Page        []byte `db:"page"`
+}

@@ -1,0 +1,15 @@
+// Package publishsql stores what package publish works with.
+package publishsql
+
+import (
+	"glasspocket/internal/app/audit/auditsql"
+	"glasspocket/internal/store"
+)
+
+// PublishStore implements publish.Store.
+type PublishStore struct{ auditsql.DB }
+
+// New returns the store in db.
+func New(db *store.DB) (*PublishStore, error) {
+	return &PublishStore{auditsql.DB{DB: db}}, db.Hot(pointPocket, insertPublication)
+}

@@ -1,0 +1,276 @@
+package publish
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/audit"
+	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/fault"
+	"glasspocket/internal/problem"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/work"
+)
+
+// The actions of a schedule.
+const (
+	DoPublish   = "publish"   // the draft as it was when it was scheduled
+	DoRestore   = "restore"   // an older publication
+	DoUnpublish = "unpublish" // take the pocket offline
+)
+
+// Schedule is an action for a pocket at a set time.
+type Schedule struct {
+	ID          int64           `db:"id"`
+	Key         string          `db:"key"`
+	CustomerID  string          `db:"customer_id"`
+	Due         time.Time       `db:"due"`
+	Moment      string          `db:"moment"` // as entered, with its zone
+	Does        string          `db:"does"`
+	Number      int             `db:"number"`      // number of the publication to restore
+	Publication json.RawMessage `db:"publication"` // scheduled: what to publish
+	CreatedAt   time.Time       `db:"created_at"`
+	By          string          `db:"by"`
+	Client      string          `db:"client"`
+	EndedAt     *time.Time      `db:"ended_at"`
+	Outcome     string          `db:"outcome"`
+	Why         string          `db:"why"`  // the reason why it failed
+	Made        int             `db:"made"` // number of the resulting publication
+}
+
+// scheduled is the stored form of a publication that waits for its time.
+type scheduled struct {
+	ReleaseID int64           `json:"releaseId"`
+	Release   int             `json:"release"`
+	Settings  json.RawMessage `json:"settings"`
+	Language  string          `json:"language"`
+	Title     string          `json:"title"`
+	Heights   json.RawMessage `json:"heights"`
+	Revision  int             `json:"revision"`
+	Follow    bool            `json:"follow"`
+	Brand     string          `json:"brand,omitempty"`
+	Cues      string          `json:"cues,omitempty"`
+}
+
+// NewSchedule has the options of a schedule.
+type NewSchedule struct {
+	Does   string
+	Number int    // to restore
+	Draft  Draft  // to publish
+	At     string // a moment with its zone
+	// Back, unless "", is the moment at which the current live version, or nothing, returns.
+	Back string
+}
+
+// SchedulesMost is the largest number of waiting schedules of a pocket.
+const SchedulesMost = 20
+
+// Schedule schedules a pocket to be published, restored or unpublished. It stores the draft as it
+// is now: later changes of the draft are not included.
+func (a *Publishing) Schedule(ctx context.Context, s access.Scope, key string, n NewSchedule) ([]Schedule, error) {
+	p, err := a.pockets.Get(ctx, s, key)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Require(access.PublishPockets); err != nil {
+		return nil, err
+	}
+	now := a.now()
+	due, err := ahead("at", n.At, now)
+	if err != nil {
+		return nil, err
+	}
+	first := Schedule{Key: key, CustomerID: p.CustomerID, Due: due.At, Moment: due.String(), Does: n.Does, CreatedAt: now, By: s.Name, Client: s.Client, Publication: []byte("{}")}
+	switch n.Does {
+	case DoPublish:
+		pub, err := a.snapshot(ctx, p, n.Draft)
+		if err != nil {
+			return nil, err
+		}
+		// A draft that cannot be shown is refused now, not at the scheduled time.
+		pub.Key, pub.CustomerID, pub.Number = key, p.CustomerID, p.Newest+1
+		if _, _, err := a.delivery.Build(ctx, pub.ReleaseID, pub); err != nil {
+			return nil, err
+		}
+		first.Publication, _ = json.Marshal(scheduled{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand, pub.Cues})
+	case DoRestore:
+		if n.Number == p.Publication {
+			p.Publication = 0 // another one may be live by then
+		}
+		if _, err := a.again(ctx, p, n.Number); err != nil {
+			return nil, err
+		}
+		first.Number = n.Number
+	case DoUnpublish:
+	default:
+		return nil, &problem.Error{Kind: problem.Invalid, Code: "does-unknown", Field: "does", What: fmt.Sprintf("A schedule cannot do %q.", n.Does), Hint: fault.DidYouMean(n.Does, []string{DoPublish, DoRestore, DoUnpublish})}
+	}
+	list := []Schedule{first}
+	if n.Back != "" {
+		back, err := ahead("back", n.Back, now)
+		if err != nil {
+			return nil, err
+		}
+		if !back.At.After(due.At) {
+			return nil, &problem.Error{Kind: problem.Invalid, Code: "back-too-early", Field: "back", What: "The end is before the start.", Hint: "Choose a later time."}
+		}
+		second := first
+		second.Due, second.Moment, second.Publication, second.Does, second.Number = back.At, back.String(), []byte("{}"), DoUnpublish, 0
+		if p, err = a.pockets.Get(ctx, s, key); err != nil {
+			return nil, err
+		}
+		if p.Publication > 0 {
+			second.Does, second.Number = DoRestore, p.Publication
+		}
+		list = append(list, second)
+	}
+	waiting, err := a.store.WaitingSchedules(ctx, key)
+	if err != nil {
+		return nil, err
+	}
+	if len(waiting)+len(list) > SchedulesMost {
+		return nil, &problem.Error{Kind: problem.Conflict, Code: "too-many-schedules", What: fmt.Sprintf("A pocket can have at most %d waiting schedules.", SchedulesMost), Hint: "Cancel some first."}
+	}
+	ids, err := a.store.AddSchedules(ctx, list, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: "schedule", Kind: "pocket", Of: key, Note: n.Does + " at " + due.String()}))
+	for i, id := range ids {
+		list[i].ID = id
+	}
+	return list, err
+}
+
+// ahead reads a moment in the future. In an hour that a change of clocks skips, it counts from the
+// hour before; in a repeated hour, the first one counts, unless the offset selects the second (see
+// setting.ReadMoment).
+func ahead(field, text string, now time.Time) (setting.Moment, error) {
+	m, f := setting.ReadMoment(text)
+	if f != nil {
+		f.Field = field
+		return m, problem.Faulty("moment-faulty", f.What, fault.List{*f})
+	}
+	if !m.At.After(now) {
+		return m, &problem.Error{Kind: problem.Invalid, Code: "moment-past", Field: field, What: fmt.Sprintf("%s is in the past.", m), Hint: "Choose a time in the future, or do it now."}
+	}
+	return m, nil
+}
+
+// Schedules lists a pocket's schedules before an ID (0 for all), the newest first.
+func (a *Publishing) Schedules(ctx context.Context, s access.Scope, key string, before int64, limit int) ([]Schedule, error) {
+	if _, err := a.pockets.Get(ctx, s, key); err != nil {
+		return nil, err
+	}
+	return a.store.Schedules(ctx, key, before, limit)
+}
+
+// CancelSchedule cancels a schedule.
+func (a *Publishing) CancelSchedule(ctx context.Context, s access.Scope, key string, id int64) error {
+	p, err := a.pockets.Get(ctx, s, key)
+	if err != nil {
+		return err
+	}
+	if err := s.Require(access.PublishPockets); err != nil {
+		return err
+	}
+	list, err := a.store.WaitingSchedules(ctx, key)
+	if err != nil {
+		return err
+	}
+	for _, each := range list {
+		if each.ID == id {
+			err := a.store.FinishSchedule(ctx, id, a.now(), work.Cancelled, "", audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: "cancel-schedule", Kind: "pocket", Of: key, Note: each.Does + " at " + each.Moment}))
+			if !errors.Is(err, problem.ErrChanged) {
+				return err
+			}
+		}
+	}
+	return problem.Missing("schedule", fmt.Sprint(id), "List the schedules. It may already have happened.")
+}
+
+// RunDue runs all due schedules, the earliest first, and returns their number. Schedules that were
+// due while the service was stopped run now. It can be called at any time: each schedule finishes
+// in the same write as its action, whatever the clock does.
+func (a *Publishing) RunDue(ctx context.Context) (done int, err error) {
+	a.scheduler.Lock()
+	defer a.scheduler.Unlock()
+	due, err := a.store.DueSchedules(ctx, a.now(), 100)
+	if err != nil {
+		return 0, err
+	}
+	for _, each := range due {
+		if err := a.run(ctx, each); err != nil {
+			return done, err
+		}
+		done++
+	}
+	return done, nil
+}
+
+// run runs a schedule. The error is the store's: it will be tried again.
+func (a *Publishing) run(ctx context.Context, each Schedule) error {
+	scope := access.Scope{Role: access.OperatorAdmin, Name: each.By, Client: "schedule"}
+	_, err := a.put(ctx, scope, each.Key, each.Does, func(p pocket.Pocket) (pub delivery.Publication, err error) {
+		switch each.Does {
+		case DoPublish:
+			var plan scheduled
+			if err := json.Unmarshal(each.Publication, &plan); err != nil {
+				return pub, err
+			}
+			pub = delivery.Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow, Brand: plan.Brand, Cues: plan.Cues}
+			err = a.usable(ctx, p.Widget, pub)
+		case DoRestore:
+			pub, err = a.again(ctx, p, each.Number)
+		default:
+			if p.Publication == 0 {
+				return pub, pocket.NotPublished(each.Key)
+			}
+			pub, err = a.unpublished(ctx, p)
+		}
+		pub.Schedule = each.ID
+		return pub, err
+	})
+	var refused *problem.Error
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &refused) && refused.Kind != problem.Unavailable:
+		outcome := work.Failed
+		if refused.Code == "published-already" || refused.Code == "not-published" {
+			outcome = work.Done // it is live already
+		}
+		a.notice("a schedule failed", "pocket", each.Key, "does", each.Does, "why", refused.What)
+		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code), nil)
+		if errors.Is(err, problem.ErrChanged) {
+			return nil // cancelled in the meantime
+		}
+	}
+	return err
+}
+
+// ScheduleEvery is the interval between checks for due schedules.
+const ScheduleEvery = time.Second
+
+// RunSchedules runs due schedules repeatedly until ctx is done. It reads the clock each time and
+// never sleeps longer than ScheduleEvery, so a changed clock or a suspended machine delays nothing
+// by more than that.
+func (a *Publishing) RunSchedules(ctx context.Context) {
+	tick := time.NewTicker(ScheduleEvery)
+	defer tick.Stop()
+	told := false
+	for {
+		_, err := a.RunDue(ctx)
+		if err != nil && ctx.Err() == nil && !told {
+			a.notice("a schedule cannot run and is retried", "error", err)
+		}
+		told = err != nil
+		select {
+		case <-tick.C:
+		case <-ctx.Done():
+			return
+		}
+	}
+}

@@ -1,0 +1,4 @@
+package problem
+
+// SearchMost is the longest search, in characters.
+const SearchMost = 100

@@ -1,0 +1,9 @@
+package work
+
+// Outcomes of a schedule.
+const (
+	Waits     = ""
+	Done      = "done"
+	Cancelled = "cancelled"
+	Failed    = "failed"
+)
