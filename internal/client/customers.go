@@ -131,7 +131,7 @@ func (c *Client) CancelJob(ctx context.Context, id string) error {
 }
 
 // ExportPocket returns a pocket's export file; whole includes the bytes of its assets.
-func (c *Client) ExportPocket(ctx context.Context, key string, whole bool) (out portable.File, err error) {
+func (c *Client) ExportPocket(ctx context.Context, key string, whole bool) (out portable.PocketFile, err error) {
 	q := url.Values{}
 	if whole {
 		q.Set("assets", "whole")

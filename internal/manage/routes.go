@@ -82,7 +82,7 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/jobs", id: "startJob", summary: "Start a job that publishes, unpublishes, moves, duplicates, deletes or imports many pockets", status: 201, in: wire.NewJob{}, out: wire.Job{}, do: d.startJob},
 		{method: "GET", path: "/jobs/:id", id: "readJob", summary: "Read a job's progress and failures", status: 200, out: wire.Job{}, do: d.readJob},
 		{method: "DELETE", path: "/jobs/:id", id: "cancelJob", summary: "Cancel a job; its results so far are kept", status: 204, do: d.cancelJob},
-		{method: "GET", path: "/pockets/:key/file", id: "exportPocket", summary: "Export a pocket as one JSON file", status: 200, query: []parameter{{"assets", "“whole” includes the content of the assets", "string"}}, out: portable.File{}, do: d.exportPocket},
+		{method: "GET", path: "/pockets/:key/file", id: "exportPocket", summary: "Export a pocket as one JSON file", status: 200, query: []parameter{{"assets", "“whole” includes the content of the assets", "string"}}, out: portable.PocketFile{}, do: d.exportPocket},
 		{method: "POST", path: "/pockets/:key/duplicates", id: "duplicatePocket", summary: "Duplicate a pocket", status: 201, in: wire.Duplicate{}, out: wire.Pocket{}, do: d.duplicatePocket},
 		{method: "POST", path: "/pockets/:key/moves", id: "movePocket", summary: "Publish the live version again with another release", status: 201, in: wire.Move{}, out: wire.Publication{}, do: d.movePocket},
 		{method: "DELETE", path: "/pockets/:key", id: "deletePocket", summary: "Delete a pocket that is not published, with its history", status: 204, do: d.deletePocket},

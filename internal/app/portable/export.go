@@ -17,9 +17,9 @@ import (
 // Format is the version of PocketFile.
 const Format = 1
 
-// File is a pocket as a JSON file, for storage or for another service. Settings are the
+// PocketFile is a pocket as a JSON file, for storage or for another service. Settings are the
 // draft's. Assets are listed, with their bytes on request.
-type File struct {
+type PocketFile struct {
 	Format   int             `json:"format"` // PocketFormat
 	Key      string          `json:"key"`    // its key; an import gets another one
 	Title    string          `json:"title"`
@@ -67,7 +67,7 @@ type FileAsset struct {
 }
 
 // Export returns a pocket as a file. whole includes the bytes of its assets.
-func (a *Files) Export(ctx context.Context, s access.Scope, key string, whole bool) (f File, err error) {
+func (a *Files) Export(ctx context.Context, s access.Scope, key string, whole bool) (f PocketFile, err error) {
 	p, _, err := a.pockets.Draft(ctx, s, key)
 	if err != nil {
 		return f, err
@@ -76,7 +76,7 @@ func (a *Files) Export(ctx context.Context, s access.Scope, key string, whole bo
 	if err != nil {
 		return f, err
 	}
-	f = File{Format: Format, Key: p.Key, Title: p.Title, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Language: p.Language, Settings: p.Settings, At: a.now()}
+	f = PocketFile{Format: Format, Key: p.Key, Title: p.Title, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Language: p.Language, Settings: p.Settings, At: a.now()}
 	if cues, err := cue.Read([]byte(p.Cues)); err != nil {
 		return f, err
 	} else if !cues.IsZero() {

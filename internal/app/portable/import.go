@@ -20,7 +20,7 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 	if err := a.customers.Reach(ctx, s, access.PublishPockets, customer); err != nil {
 		return p, err
 	}
-	var f File
+	var f PocketFile
 	if err := json.Unmarshal(file, &f); err != nil {
 		field, why := jsondoc.Explain(err)
 		return p, &problem.Error{Kind: problem.Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
@@ -67,7 +67,7 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 
 // rehomed adds the assets of a file to a customer, and returns the file's settings with their names
 // here.
-func (a *Files) rehomed(ctx context.Context, s access.Scope, customer string, f File) (json.RawMessage, error) {
+func (a *Files) rehomed(ctx context.Context, s access.Scope, customer string, f PocketFile) (json.RawMessage, error) {
 	doc, faults := jsondoc.Read(f.Settings)
 	if doc == nil || doc.Kind != jsondoc.Object {
 		return nil, problem.Faulty("settings-faulty", "The settings in the file cannot be read.", faults)
