@@ -16,6 +16,7 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/render"
 	"glasspocket/internal/store"
 	"glasspocket/internal/widget"
 )
@@ -73,14 +74,14 @@ func publishes(ctx context.Context, db *store.DB, writers, each int, blob []byte
 		return 0, err
 	}
 	for w := range writers {
-		if err := s.AddPocket(ctx, pocket.Pocket{Key: fmt.Sprint("k", w), CustomerID: "c", Settings: []byte("{}"), Revision: 1, DraftAt: now, CreatedAt: now}, nil); err != nil {
+		if err := s.AddPocket(ctx, pocket.Pocket{Key: fmt.Sprint("k", w), CustomerID: "c", Revision: 1, DraftAt: now, CreatedAt: now}, nil, nil); err != nil {
 			return 0, err
 		}
 	}
 	return rate(writers, each, func(w, i int) error {
 		key := fmt.Sprint("k", w)
-		return s.Publish(ctx, delivery.Publication{Key: key, Number: i + 1, CustomerID: "c", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: now},
-			delivery.Rendering{Key: key, Publication: i + 1, Identity: "i", Script: blob, JSON: blob[:2000], Page: blob[:2000]}, nil)
+		return s.Publish(ctx, delivery.Publication{Key: key, Number: i + 1, CustomerID: "c", ReleaseID: 1, Release: 1, Heights: []byte("[]"), Revision: 1, At: now},
+			delivery.Rendering{Key: key, Publication: i + 1, CustomerID: "c", Inputs: render.Inputs{{Kind: render.FromRelease, ID: "w", Revision: 1}}, Script: blob, JSON: blob[:2000], Page: blob[:2000]}, nil)
 	})
 }
 

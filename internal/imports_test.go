@@ -18,7 +18,7 @@ var layers = []layer{
 	{"what settings and views stand on", "internal/jsondoc internal/asset internal/cue internal/diagnose"},
 	{"texts", "internal/message"},
 	{"settings and views", "internal/setting internal/view"},
-	{"widgets, errors of use cases", "internal/widget internal/problem"},
+	{"widgets, errors of use cases", "internal/widget internal/problem internal/content"},
 	{"renderings, hosts, comparisons", "internal/compare internal/host internal/intake internal/render"},
 	{"what depends on hosts", "hosts internal/flat internal/onpage"},
 	{"adapters of files, esbuild, SQLite and HTTP", "internal/bundle internal/folder internal/store internal/fetch"},
@@ -30,7 +30,7 @@ var layers = []layer{
 	{"", "internal/app/pocket"},
 	{"", "internal/app/publish internal/app/portable internal/app/guest internal/app/rollout internal/app/install"},
 	{"", "internal/app/bulk"},
-	{"their tables", "internal/app/audit/auditsql"},
+	{"their tables", "internal/app/audit/auditsql internal/content/contentsql"},
 	{"", "internal/app/user/usersql internal/app/release/releasesql internal/app/workshop/workshopsql"},
 	{"", "internal/app/pocket/pocketsql internal/app/delivery/deliverysql internal/app/bulk/bulksql internal/app/install/installsql"},
 	{"", "internal/app/customer/customersql internal/app/rollout/rolloutsql internal/app/publish/publishsql"},
@@ -50,7 +50,7 @@ type layer struct{ about, packages string }
 // cases, except the adapters and what serves listeners.
 func core() (list []string) {
 	for _, l := range layers {
-		if strings.HasPrefix(l.packages, "internal/app/audit/auditsql") {
+		if l.about == "their tables" {
 			break
 		}
 		if !strings.HasPrefix(l.about, "adapters") {

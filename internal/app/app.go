@@ -82,7 +82,7 @@ func New(o Options) *App {
 	a := &App{now: o.Now}
 	a.Audit = audit.New(o.Store)
 	a.Users = user.New(o.Store, attempts, o.Cost, o.Now)
-	a.Releases = release.New(o.Store)
+	a.Releases = release.New(o.Store, o.Signals)
 	a.Customers = customer.New(customer.Options{Store: o.Store, Users: a.Users, Signals: o.Signals, Attempts: attempts, Making: making, Base: o.Site.Base, Now: o.Now})
 	a.Delivery = delivery.New(delivery.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Site: o.Site, Notice: o.Notice, Now: o.Now})
 	a.Pockets = pocket.New(pocket.Options{Store: o.Store, Audit: a.Audit, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Signals: o.Signals, Site: o.Site, Keeps: o.Keeps, Now: o.Now})

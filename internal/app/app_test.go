@@ -142,7 +142,7 @@ func TestRenderingsSurviveAndFollowTheProgram(t *testing.T) {
 	// What the disk has damaged is noticed and made again.
 	damaged := append([]byte{}, again.Document...)
 	damaged[10]++
-	require.NoError(t, w.store.SaveRendering(ctx, delivery.Rendering{Key: again.Key, Publication: again.Publication, ReleaseID: again.ReleaseID, Identity: again.Identity, Sums: again.Sums, Script: damaged, JSON: damaged, Page: damaged}))
+	require.NoError(t, w.store.SaveRendering(ctx, delivery.Rendering{Key: again.Key, Publication: again.Publication, CustomerID: again.CustomerID, Target: again.Target, Inputs: again.Inputs, Sums: again.Sums, Script: damaged, JSON: damaged, Page: damaged}))
 	w.open()
 	healed, _ := w.gets(t, "kelp-pocket")
 	assert.Equal(t, s.Document.Plain(), healed.Document.Plain())
@@ -335,7 +335,7 @@ func TestRestore(t *testing.T) {
 	assert.Contains(t, string(s.Document.Plain()), "First", "after a restart too")
 	pocket, err := w.Pockets.Get(ctx, operator, "kelp-pocket")
 	require.NoError(t, err)
-	assert.Contains(t, string(pocket.Settings), "Third", "the draft stays")
+	assert.Equal(t, "Third", pocket.Settings["heading"], "the draft stays")
 	assert.NotEqual(t, pocket.Revision, pocket.PublishedOf, "so it differs from what visitors get")
 	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 4)
 	assert.Equal(t, "published-already", refusal(t, err).Code)

@@ -154,9 +154,7 @@ func TestBrandReachesVisitors(t *testing.T) {
 	brand(c.Revision, "#aa0000")
 	p, err := w.Pockets.Add(ctx, operator, pocket.NewPocket{CustomerID: "kelp", Widget: "countdown", Key: "branded", Starter: "harbour"})
 	require.NoError(t, err)
-	var settings map[string]any
-	require.NoError(t, json.Unmarshal(p.Settings, &settings))
-	assert.Equal(t, map[string]any{"brand": "accent"}, settings["accent"])
+	assert.Equal(t, map[string]any{"brand": "accent"}, p.Settings["accent"])
 	w.set(t, "branded", `{"target": "2027-04-01T09:00[UTC]"}`)
 	for _, key := range []string{"branded", "kelp-pocket"} {
 		_, err := w.Publishing.Publish(ctx, operator, key, publish.Draft{})

@@ -9,7 +9,6 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/publish"
-	"glasspocket/internal/cue"
 	"glasspocket/internal/host"
 	"glasspocket/internal/view"
 	"glasspocket/internal/wire"
@@ -89,11 +88,7 @@ func draftOut(k *call, p pocket.Pocket, aside []string, err error) (any, error) 
 		return nil, err
 	}
 	k.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(p.Revision)))
-	cues, err := cue.Read([]byte(p.Cues))
-	if err != nil {
-		return nil, err
-	}
-	return wire.Draft{Cues: cues, Revision: p.Revision, Settings: p.Settings, Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
+	return wire.Draft{Cues: p.Cues, Revision: p.Revision, Settings: wire.SettingsOf(p.Settings), Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
 }
 
 func (d *door) readDraft(k *call) (any, error) {
@@ -126,7 +121,7 @@ func (d *door) preview(k *call) (any, error) {
 }
 
 func publicationOut(p delivery.Publication) wire.Publication {
-	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: p.Settings, At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Unpublished: p.Unpublished, EverybodyAt: p.At.Add(delivery.VisitorsKeep * time.Second)}
+	return wire.Publication{Key: p.Key, Number: p.Number, Release: p.Release, Revision: p.Revision, Language: p.Language, Settings: wire.SettingsOf(p.Settings), At: p.At, By: p.By, Client: p.Client, Follow: p.Follow, Restores: p.Restores, Unpublished: p.Unpublished, EverybodyAt: p.At.Add(delivery.VisitorsKeep * time.Second)}
 }
 
 func (d *door) publish(k *call) (any, error) {

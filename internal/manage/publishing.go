@@ -69,7 +69,7 @@ func (d *door) starterDifferences(k *call) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return wire.StarterDifferences{Starter: k.Params("starter"), Settings: r.Settings, Changes: append([]compare.ValueChange{}, r.Changes...), Kept: append([]compare.ValueChange{}, r.Kept...)}, nil
+	return wire.StarterDifferences{Starter: k.Params("starter"), Settings: wire.SettingsOf(r.Settings), Changes: append([]compare.ValueChange{}, r.Changes...), Kept: append([]compare.ValueChange{}, r.Kept...)}, nil
 }
 
 func (d *door) changeStarter(k *call) (any, error) {

@@ -9,20 +9,16 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// CarryBackJSON reads settings that were stored under a newer release, for this older one: it
+// CarriedBack converts settings that were stored under a newer release, for this older one: it
 // reverses the changes that newer declares, and leaves out settings that only newer has. It reports
-// a fault for each value that this release does not accept.
-func (schema *Schema) CarryBackJSON(text []byte, newer *Schema) (Values, fault.List) {
-	doc, faults := jsondoc.Read(text)
-	if doc == nil || doc.Kind != jsondoc.Object {
-		return nil, faults
-	}
+// a fault for each value that this release does not accept. stored stays as it is.
+func (schema *Schema) CarriedBack(stored Values, newer *Schema) (Values, fault.List) {
+	doc := jsondoc.Of(map[string]any(stored))
 	schema.back(doc, newer)
 	if small := doc.Get(SmallKey); small != nil && small.Kind == jsondoc.Object {
 		schema.back(small, newer)
 	}
-	values, more := schema.Check(doc)
-	return values, append(faults, more...)
+	return schema.Check(doc)
 }
 
 func (schema *Schema) back(doc *jsondoc.Value, newer *Schema) {

@@ -161,16 +161,20 @@ func (schema *Schema) carry(doc *jsondoc.Value, keep bool) {
 	}
 }
 
-// CarryJSON reads stored settings of any release for this one. It reports a fault for each value
-// that this release does not accept and no change explains.
-func (schema *Schema) CarryJSON(text []byte) (Values, fault.List) {
-	doc, faults := jsondoc.Read(text)
-	if doc == nil {
-		return nil, faults
-	}
+// Carried converts stored settings of any release for this one. It reports a fault for each value
+// that this release does not accept and no change explains. stored stays as it is.
+func (schema *Schema) Carried(stored Values) (Values, fault.List) {
+	doc := jsondoc.Of(map[string]any(stored))
 	schema.Carry(doc, false)
-	values, more := schema.Check(doc)
-	return values, append(faults, more...)
+	return schema.Check(doc)
+}
+
+// CarriedWhole converts stored settings of any release for this one, and keeps everything else that
+// they contain. It checks nothing. stored stays as it is.
+func (schema *Schema) CarriedWhole(stored Values) Values {
+	doc := jsondoc.Of(map[string]any(stored))
+	schema.Carry(doc, true)
+	return doc.Decoded().(map[string]any)
 }
 
 // Sources lists the earlier names of a setting. When its value is deleted, their values must go

@@ -7,8 +7,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"glasspocket/internal/jsondoc"
 )
 
 func changing(t *testing.T, changes string) (*Schema, []string) {
@@ -39,27 +37,26 @@ func TestCarry(t *testing.T) {
 		"on small screens":    {`{"small": {"accent": "red"}}`, `{"small": {"tone": "red"}}`},
 		"nothing to be split": {`{"name": 7}`, `{}`},
 	} {
-		values, faults := schema.CarryJSON([]byte(c.stored))
+		var before Values
+		require.NoError(t, json.Unmarshal([]byte(c.stored), &before))
+		values, faults := schema.Carried(before)
 		assert.Empty(t, faults, name)
 		got, _ := json.Marshal(values)
 		assert.JSONEq(t, c.want, string(got), name)
 
-		doc, _ := jsondoc.Read([]byte(c.stored))
-		schema.Carry(doc, true)
-		kept, _ := json.Marshal(doc.Plain())
-		var before, after map[string]any
-		require.NoError(t, json.Unmarshal([]byte(c.stored), &before))
-		require.NoError(t, json.Unmarshal(kept, &after))
+		after := schema.CarriedWhole(before)
+		unchanged, _ := json.Marshal(before)
+		assert.JSONEq(t, c.stored, string(unchanged), name)
 		for key, v := range before {
 			if key != "layout" && key != "small" {
 				assert.Equal(t, v, after[key], "%s keeps %s", name, key)
 			}
 		}
-		again, faults := schema.CarryJSON(kept)
+		again, faults := schema.Carried(after)
 		assert.Empty(t, faults)
 		assert.Equal(t, values, again, "what is kept beside changes nothing")
 	}
-	_, more := schema.CarryJSON([]byte(`{"unheard": 1}`))
+	_, more := schema.Carried(Values{"unheard": 1.0})
 	require.Len(t, more, 1)
 	assert.Contains(t, more[0].What, "unheard")
 	assert.Equal(t, []string{"colour", "accent"}, schema.Sources("tone"))

@@ -32,7 +32,7 @@ func TestBackupWhileWriting(t *testing.T) {
 					return
 				default:
 				}
-				assert.NoError(t, s.AddPocket(ctx, newPocket(fmt.Sprintf("w%d-%d", w, i)), nil))
+				assert.NoError(t, s.AddPocket(ctx, newPocket(fmt.Sprintf("w%d-%d", w, i)), nil, nil))
 				mu.Lock()
 				acknowledged++
 				mu.Unlock()
@@ -117,7 +117,7 @@ func TestFullDisk(t *testing.T) {
 	require.NoError(t, err)
 	good, n := 0, 0
 	for ; n < 2000; n++ {
-		if err = s.AddPocket(ctx, newPocket(fmt.Sprintf("full-%d", n)), nil); err != nil {
+		if err = s.AddPocket(ctx, newPocket(fmt.Sprintf("full-%d", n)), nil, nil); err != nil {
 			break
 		}
 		good++
@@ -133,14 +133,14 @@ func TestFullDisk(t *testing.T) {
 	assert.Error(t, s.Trouble())
 	assert.NoError(t, s.Healthy(ctx), "and finds out by itself when there is room")
 	assert.NoError(t, s.Trouble())
-	require.NoError(t, s.AddPocket(ctx, newPocket("room-again"), nil))
+	require.NoError(t, s.AddPocket(ctx, newPocket("room-again"), nil, nil))
 }
 
 // A database whose pages are damaged says so, where they are read.
 func TestDamagedPages(t *testing.T) {
 	s, folder := fresh(t)
 	for i := range 500 {
-		require.NoError(t, s.AddPocket(ctx, newPocket(fmt.Sprintf("p-%d", i)), nil))
+		require.NoError(t, s.AddPocket(ctx, newPocket(fmt.Sprintf("p-%d", i)), nil, nil))
 	}
 	require.NoError(t, s.Close())
 	file := filepath.Join(folder, store.File)

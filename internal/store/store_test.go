@@ -2,7 +2,6 @@ package store_test
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -19,8 +18,10 @@ import (
 	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/content"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/store"
 )
 
@@ -52,7 +53,12 @@ func fresh(t *testing.T) (data, string) {
 
 func newPocket(key string) pocket.Pocket {
 	now := time.Date(2027, 3, 1, 9, 0, 0, 5e6, time.UTC)
-	return pocket.Pocket{Key: key, CustomerID: "kelp", Widget: "countdown", Title: "T", Language: "en", Settings: json.RawMessage(`{"a":1}`), Revision: 1, DraftAt: now, CreatedAt: now}
+	return pocket.Pocket{Key: key, CustomerID: "kelp", Widget: "countdown", Content: content.Content{Title: "T", Language: "en", Settings: setting.Values{"a": 1.0}}, Revision: 1, DraftAt: now, CreatedAt: now}
+}
+
+// made are the inputs of a rendering that a release made.
+func made(release int64) render.Inputs {
+	return render.Inputs{{Kind: render.FromRelease, ID: "countdown", Revision: release}}
 }
 
 // Killing a process cannot prove durability, since the page cache outlives it; what can be
@@ -71,9 +77,9 @@ func TestEveryCommitWaitsForTheDisk(t *testing.T) {
 func TestRoundTrip(t *testing.T) {
 	s, folder := fresh(t)
 	p := newPocket("one")
-	require.NoError(t, s.AddPocket(ctx, p, nil))
-	assert.ErrorIs(t, s.AddPocket(ctx, p, nil), problem.ErrExists)
-	p.Settings = json.RawMessage(`{"a":2}`)
+	require.NoError(t, s.AddPocket(ctx, p, nil, nil))
+	assert.ErrorIs(t, s.AddPocket(ctx, p, nil, nil), problem.ErrExists)
+	p.Settings = setting.Values{"a": 2.0}
 	require.NoError(t, s.SavePocket(ctx, p, 1, nil))
 	assert.ErrorIs(t, s.SavePocket(ctx, p, 1, nil), problem.ErrChanged)
 	_, err := s.Pocket(ctx, "two")
@@ -85,7 +91,7 @@ func TestRoundTrip(t *testing.T) {
 	defer s.Close()
 	got, err := s.Pocket(ctx, "one")
 	require.NoError(t, err)
-	assert.Equal(t, `{"a":2}`, string(got.Settings))
+	assert.Equal(t, p.Content, got.Content)
 	assert.Equal(t, 2, got.Revision)
 	assert.True(t, got.CreatedAt.Equal(p.CreatedAt), "times keep their milliseconds")
 }
@@ -105,7 +111,7 @@ func TestGroupedWrites(t *testing.T) {
 	var wg sync.WaitGroup
 	errs := make([]error, 100)
 	for i := range errs {
-		wg.Go(func() { errs[i] = s.AddPocket(ctx, newPocket(fmt.Sprintf("key-%d", i/2)), nil) }) // each key twice
+		wg.Go(func() { errs[i] = s.AddPocket(ctx, newPocket(fmt.Sprintf("key-%d", i/2)), nil, nil) }) // each key twice
 	}
 	require.Eventually(t, func() bool { return s.Waiting() == 100 }, 10*time.Second, time.Millisecond)
 	before := changes(t, s)
@@ -153,16 +159,16 @@ func TestPublishPointsForwardOnly(t *testing.T) {
 		_, err := tx.Exec("INSERT INTO releases (widget, number, digest, style, mount, created_at, created_by) VALUES ('countdown', 1, 'd', '', '', ?, 'x')", time.Now().UTC())
 		return err
 	}))
-	require.NoError(t, s.AddPocket(ctx, newPocket("one"), nil))
+	require.NoError(t, s.AddPocket(ctx, newPocket("one"), nil, nil))
 	pub := func(n int) error {
-		return s.Publish(ctx, delivery.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: time.Now()},
-			delivery.Rendering{Key: "one", Publication: n, ReleaseID: 1, Identity: "i", Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}}, nil)
+		return s.Publish(ctx, delivery.Publication{Key: "one", Number: n, CustomerID: "kelp", ReleaseID: 1, Release: 1, Heights: []byte("[]"), Revision: 1, At: time.Now()},
+			delivery.Rendering{CustomerID: "kelp", Key: "one", Publication: n, Inputs: made(1), Script: []byte{byte(n)}, JSON: []byte{1}, Page: []byte{1}}, nil)
 	}
 	require.NoError(t, pub(1))
 	assert.ErrorIs(t, pub(1), problem.ErrChanged, "the same number twice")
 	assert.ErrorIs(t, pub(3), problem.ErrChanged, "a number left out")
 	require.NoError(t, pub(2))
-	require.NoError(t, s.SaveRendering(ctx, delivery.Rendering{Key: "one", Publication: 1, ReleaseID: 1, Identity: "late", Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
+	require.NoError(t, s.SaveRendering(ctx, delivery.Rendering{CustomerID: "kelp", Key: "one", Publication: 1, Inputs: made(1), Script: []byte{9}, JSON: []byte{1}, Page: []byte{1}}))
 	r, err := s.Current(ctx, "one", render.Script)
 	require.NoError(t, err)
 	assert.Equal(t, []byte{2}, r.Document, "a late rendering of an older publication is dropped")
@@ -208,7 +214,7 @@ func TestListsPageByPage(t *testing.T) {
 	for i := range 60 {
 		p := newPocket(fmt.Sprintf("key-%02d", (i*37)%60))
 		p.Title, p.DraftAt = titles[i%len(titles)], begin.Add(time.Duration(i%9)*time.Minute)
-		require.NoError(t, s.AddPocket(ctx, p, nil))
+		require.NoError(t, s.AddPocket(ctx, p, nil, nil))
 		all = append(all, p)
 	}
 	for _, order := range []string{pocket.ByKey, pocket.ByTitle, pocket.ByChange} {

@@ -21,6 +21,8 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/cue"
+	"glasspocket/internal/paging"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 	"glasspocket/internal/store"
@@ -73,7 +75,8 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			assert.Len(t, list, 2)
 			now, err := s.Current(ctx, "demo-countdown", render.Page)
 			require.NoError(t, err)
-			assert.Equal(t, list[0].ReleaseID, now.ReleaseID, "the rendering knows its release")
+			by, _ := now.Inputs.Of(render.FromRelease)
+			assert.Equal(t, list[0].ReleaseID, by.Revision, "the rendering knows its release")
 			assert.NotEmpty(t, now.Document)
 			u, err := s.UserByName(ctx, "lantern-quay")
 			require.NoError(t, err)
@@ -117,7 +120,7 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			if schema >= 6 {
 				installed(t, s, p, list[0])
 			} else {
-				assert.Empty(t, p.Cues+p.CuesPublished+list[0].Cues, "what was there before shows everywhere")
+				assert.Zero(t, [2]cue.Cues{p.Cues, list[0].Cues}, "what was there before shows everywhere")
 			}
 			if schema >= 7 {
 				keys, err := s.AssetUses(ctx, "kelp-and-kiln", "030a55ecd84042561d8f88d5fd74c50ae4e17de1818f54aec697da79f63b5c20")
@@ -147,8 +150,8 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 
 // installed looks for what a program with schema 6 left.
 func installed(t *testing.T, s data, p pocket.Pocket, pub delivery.Publication) {
-	const cues = `{"only":["/"],"ownSites":true}`
-	assert.Equal(t, [3]string{cues, cues, cues}, [3]string{p.Cues, p.CuesPublished, pub.Cues})
+	cues := cue.Cues{Only: []string{"/"}, OwnSites: true}
+	assert.Equal(t, [2]cue.Cues{cues, cues}, [2]cue.Cues{p.Cues, pub.Cues})
 	sealed, err := s.SealedOf(ctx, p.Key)
 	require.NoError(t, err)
 	require.Len(t, sealed, 1)
@@ -251,4 +254,41 @@ func TestFailedUpgradeChangesNothing(t *testing.T) {
 	var columns int
 	require.NoError(t, db.Get(&columns, "SELECT count(*) FROM pragma_table_info('releases') WHERE name = 'withdrawn_at'"))
 	assert.Zero(t, columns)
+}
+
+// What settings refer to was found by a search in their text; now it is rows.
+func TestUpgradeFindsReferences(t *testing.T) {
+	folder := as(t, 8)
+	const bowl = "030a55ecd84042561d8f88d5fd74c50ae4e17de1818f54aec697da79f63b5c20"
+	db, err := sqlx.Open("sqlite", filepath.Join(folder, store.File))
+	require.NoError(t, err)
+	_, err = db.Exec(`
+		DELETE FROM sealed_assets;
+		UPDATE pockets SET settings = CAST('{"photo": {"asset": "` + bowl + `", "alt": ""}, "price": 1.50}' AS BLOB), brand_draft = ' accent body-font ', brand_published = ' accent ' WHERE key = 'demo-countdown';
+		UPDATE customers SET brand = CAST('[{"name": "logo", "type": "image", "value": {"asset": "` + bowl + `"}}]' AS BLOB) WHERE id = 'kelp-and-kiln';
+		UPDATE schedules SET publication = CAST('{"settings": {}, "cues": "{\"not\":[\"/shop\"]}", "brand": " accent ", "follow": true}' AS BLOB)`)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	s, err := open(folder)
+	require.NoError(t, err)
+	defer s.Close()
+	keys, err := s.AssetUses(ctx, "kelp-and-kiln", bowl)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"demo-countdown", "demo-section", "the brand"}, keys)
+	var uses []string
+	require.NoError(t, s.Read.Select(&uses, "SELECT kind || ' ' || id || ' ' || of FROM uses WHERE key = 'demo-countdown' ORDER BY 1"))
+	assert.Equal(t, []string{"asset " + bowl + " draft", "brand accent draft", "brand accent live", "brand body-font draft"}, uses)
+	branded, err := s.Branded(ctx, "kelp-and-kiln", []string{"body-font", "other"}, paging.Page{Limit: 9})
+	require.NoError(t, err)
+	require.Len(t, branded, 1)
+	assert.Equal(t, 1.5, branded[0].Settings["price"])
+	waiting, err := s.WaitingSchedules(ctx, "demo-countdown")
+	require.NoError(t, err)
+	require.Len(t, waiting, 1)
+	assert.JSONEq(t, `{"settings": {}, "cues": {"not": ["/shop"]}, "follow": true}`, string(waiting[0].Publication))
+	// Deleting a schedule deletes what it refers to.
+	require.NoError(t, s.FinishSchedule(ctx, waiting[0].ID, time.Now(), work.Cancelled, "", nil))
+	var left []string
+	require.NoError(t, s.Read.Select(&left, "SELECT of FROM uses WHERE of LIKE 'schedule%'"))
+	assert.Empty(t, left)
 }

@@ -13,6 +13,7 @@ import (
 	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/asset"
+	"glasspocket/internal/content"
 	"glasspocket/internal/paging"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/widget"
@@ -46,12 +47,12 @@ func TestFollowers(t *testing.T) {
 	for i := range 23 {
 		p := newPocket(fmt.Sprintf("p-%02d", i))
 		p.Lot = i * 4
-		require.NoError(t, s.AddPocket(ctx, p, nil))
+		require.NoError(t, s.AddPocket(ctx, p, nil, nil))
 		if i == 7 {
 			continue // never published
 		}
-		require.NoError(t, s.Publish(ctx, delivery.Publication{Key: p.Key, Number: 1, CustomerID: "kelp", ReleaseID: ids[1], Release: 1, Follow: i != 11, Settings: []byte("{}"), Heights: []byte("[]"), Revision: 1, At: at},
-			delivery.Rendering{Key: p.Key, Publication: 1, ReleaseID: ids[1], Identity: "i", Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}, nil))
+		require.NoError(t, s.Publish(ctx, delivery.Publication{Key: p.Key, Number: 1, CustomerID: "kelp", ReleaseID: ids[1], Release: 1, Content: content.Content{Follow: i != 11}, Heights: []byte("[]"), Revision: 1, At: at},
+			delivery.Rendering{Key: p.Key, Publication: 1, CustomerID: "kelp", Inputs: made(ids[1]), Script: []byte{1}, JSON: []byte{1}, Page: []byte{1}}, nil))
 		switch {
 		case i == 11: // pinned
 		case p.Lot < 12:

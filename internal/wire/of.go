@@ -3,6 +3,7 @@ package wire
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"unicode/utf8"
 
 	"glasspocket/internal/app/workshop"
@@ -86,4 +87,13 @@ func PreviewedWidgetOf(t workshop.PreviewedWidget, base string) PreviewedWidget 
 		}
 	}
 	return out
+}
+
+// SettingsOf converts settings, an empty object for none.
+func SettingsOf(values setting.Values) json.RawMessage {
+	if values == nil {
+		values = setting.Values{}
+	}
+	text, _ := json.Marshal(values) // values are in the types of encoding/json
+	return text
 }

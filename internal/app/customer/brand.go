@@ -19,6 +19,7 @@ import (
 type BrandNow struct {
 	Brand    setting.Brand
 	Sites    []string
+	Withheld bool
 	Revision int // counts changes of what a customer's renderings depend on: brand and sites
 	watch    signal.Watch
 }
@@ -36,7 +37,7 @@ func (a *Customers) BrandOf(ctx context.Context, customer string) (*BrandNow, er
 	if err != nil {
 		return nil, err
 	}
-	b := &BrandNow{Revision: c.BrandRevision, watch: a.signals.Watch(since, signal.Object{Kind: signal.Customer, ID: customer})}
+	b := &BrandNow{Revision: c.BrandRevision, Withheld: c.Withheld.At != nil, watch: a.signals.Watch(since, signal.Object{Kind: signal.Customer, ID: customer})}
 	if err := json.Unmarshal(c.Brand, &b.Brand); err != nil {
 		return nil, err
 	}

@@ -17,4 +17,5 @@ type Customer struct {
 	Sites         json.RawMessage `db:"sites"`    // []string: domains
 	Brand         json.RawMessage `db:"brand"`    // setting.Brand
 	BrandRevision int             `db:"brand_revision"`
+	Assets        []string        `db:"-"` // digests of the brand's; they are written with it, and not read
 }

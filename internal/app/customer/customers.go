@@ -175,6 +175,11 @@ func (a *Customers) Change(ctx context.Context, s access.Scope, id string, revis
 }
 
 func (a *Customers) save(ctx context.Context, s access.Scope, c Customer, e audit.Entry) (Customer, error) {
+	var brand setting.Brand
+	if err := json.Unmarshal(c.Brand, &brand); err != nil {
+		return c, err
+	}
+	c.Assets = brand.Assets()
 	if err := a.store.SaveCustomer(ctx, c, c.Revision, audit.NewRecord(s, a.now(), e)); errors.Is(err, problem.ErrChanged) {
 		if current, err := a.store.Customer(ctx, c.ID); err == nil {
 			c = current

@@ -3,6 +3,7 @@ package delivery
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
 	"glasspocket/internal/problem"
@@ -10,69 +11,94 @@ import (
 	"glasspocket/internal/signal"
 )
 
+// Current is one document of a key as it is stored.
+type Current struct {
+	Key         string `db:"key"`
+	Publication int    `db:"publication"`
+	CustomerID  string `db:"customer_id"`
+	Target
+	Follow    bool          `db:"follow"`
+	Withheld  bool          `db:"withheld"` // the pocket, not its customer
+	Inputs    render.Inputs `db:"-"`
+	Ancestors string        `db:"ancestors"`
+	Sums      string        `db:"sums"`
+	Document  []byte        `db:"document"` // the requested part
+}
+
+// release returns the ID of the release that made the document.
+func (c Current) release() int64 {
+	made, _ := c.Inputs.Of(render.FromRelease)
+	return made.Revision
+}
+
+// state is what is stored under a key, compared with what should be.
+type state struct {
+	Current
+	wanted   int64    // ID of the release that visitors should receive
+	withheld bool     // the pocket or its customer
+	stale    []string // kinds of the inputs that have changed since the document was made
+}
+
+// under returns the ID of the release that visitors receive: the wanted one, unless that does not
+// accept the settings.
+func (s state) under(refused *refusals, d *Delivery) int64 {
+	if s.wanted == s.release() || !refused.has(s.Key, s.Publication, s.wanted, d.now()) {
+		return s.wanted
+	}
+	return s.release()
+}
+
+// is reports whether an input has changed.
+func (s state) is(kind string) bool { return slices.Contains(s.stale, kind) }
+
 // current reads what the store has for a part of a key. ready means that served is up to date. If
-// not, it has to be made again, and served.Document, if present, was made by an older release.
-func (a *Delivery) current(ctx context.Context, key string, part render.Part) (served *Served, current Current, ready bool, err error) {
+// not, it has to be made again, and served.Document, if present, was made from older inputs.
+func (a *Delivery) current(ctx context.Context, key string, part render.Part) (served *Served, s state, ready bool, err error) {
 	served = &Served{Inputs: []signal.Object{{Kind: signal.Pocket, ID: key}}}
-	if current, err = a.store.Current(ctx, key, part); errors.Is(err, problem.ErrNotFound) {
-		return served, current, true, nil
+	if s.Current, err = a.store.Current(ctx, key, part); errors.Is(err, problem.ErrNotFound) {
+		return served, s, true, nil
 	} else if err != nil {
-		return nil, current, false, err
+		return nil, s, false, err
 	}
-	served.Inputs = append(served.Inputs, signal.Object{Kind: signal.Customer, ID: current.CustomerID})
-	if current.Follow {
-		served.Inputs = append(served.Inputs, signal.Object{Kind: signal.Widget, ID: current.Widget})
+	served.Inputs = append(served.Inputs, signal.Object{Kind: signal.Customer, ID: s.CustomerID})
+	owner, err := a.customers.BrandOf(ctx, s.CustomerID)
+	if err != nil {
+		return nil, s, false, err
 	}
-	served.Publication, served.Withheld, served.Ancestors = current.Publication, current.Withheld, ancestors(current.Cues, current.Sites)
-	if current.Withheld {
-		return served, current, true, nil
+	s.wanted = s.release()
+	if s.Follow {
+		served.Inputs = append(served.Inputs, signal.Object{Kind: signal.Widget, ID: s.Widget})
+		newest, err := a.releases.Wanted(ctx, s.Widget, s.Lot)
+		if err != nil {
+			return nil, s, false, err
+		}
+		if newest != 0 {
+			s.wanted = newest
+		}
 	}
-	if current.Identity == a.site.Identity {
-		document := render.Stored(current.Document)
-		if current.Sums == "" || strings.Contains(current.Sums, document.ETag) {
+	s.withheld = s.Withheld || owner.Withheld
+	s.stale = s.Inputs.Stale(func(i render.Input) render.Input {
+		switch i.Kind {
+		case render.FromRelease:
+			i.Revision = s.under(&a.refusals, a)
+		case render.FromProgram:
+			i.Digest = a.site.Identity
+		case render.FromBrand:
+			i.Revision = int64(owner.Revision)
+		}
+		return i
+	})
+	served.Publication, served.Withheld, served.Ancestors = s.Publication, s.withheld, s.Ancestors
+	if s.withheld {
+		return served, s, true, nil
+	}
+	if !s.is(render.FromProgram) {
+		document := render.Stored(s.Document)
+		if s.Sums == "" || strings.Contains(s.Sums, document.ETag) {
 			served.Document = &document
-			return served, current, current.brandFits() && current.ReleaseID == a.under(current), nil
+			return served, s, len(s.stale) == 0, nil
 		}
 		a.notice("a stored rendering is damaged and is rebuilt", "pocket", key)
 	}
-	return served, current, false, nil
+	return served, s, false, nil
 }
-
-// under returns the ID of the release that visitors of a pocket receive: the wanted one, unless
-// that does not accept the settings.
-func (a *Delivery) under(current Current) int64 {
-	if wanted := current.wanted(); wanted == current.ReleaseID || !a.refusals.has(current.Key, current.Publication, wanted, a.now()) {
-		return wanted
-	}
-	return current.ReleaseID
-}
-
-// Current has everything for serving one document of a key.
-type Current struct {
-	Key          string `db:"key"`
-	Publication  int    `db:"publication"`
-	ReleaseID    int64  `db:"release_id"`
-	Identity     string `db:"identity"`
-	Sums         string `db:"sums"`
-	Document     []byte `db:"document"` // the requested part
-	CustomerID   string `db:"customer_id"`
-	Widget       string `db:"widget"`
-	Follow       bool   `db:"follow"`
-	Withheld     bool   `db:"withheld"`       // the pocket or its customer is withheld
-	Brand        int    `db:"brand"`          // revision that the document was made with; -1 for none
-	CurrentBrand int    `db:"brand_revision"` // the customer's
-	Newest       int64  `db:"newest"`         // ID of the widget's newest release in use, 0 for none
-	Cues         string `db:"cues_published"`
-	Sites        []byte `db:"sites"` // the customer's, as a JSON list
-}
-
-// wanted returns the ID of the release that visitors should receive.
-func (c Current) wanted() int64 {
-	if c.Follow && c.Newest != 0 {
-		return c.Newest
-	}
-	return c.ReleaseID
-}
-
-// brandFits reports whether the document was made with the customer's present brand, or needs none.
-func (c Current) brandFits() bool { return c.Brand < 0 || c.Brand == c.CurrentBrand }

@@ -2,8 +2,6 @@ package delivery
 
 import (
 	"context"
-	"encoding/json"
-	"strings"
 
 	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
@@ -12,14 +10,6 @@ import (
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
-
-// Spaced joins names so that each can be searched for with a space on both sides.
-func Spaced(names []string) string {
-	if len(names) == 0 {
-		return ""
-	}
-	return " " + strings.Join(names, " ") + " "
-}
 
 // Seal makes a sealed script of a publication. The result only depends on its content, not on
 // the time.
@@ -52,13 +42,13 @@ func (a *Delivery) Subject(ctx context.Context, releaseID int64, p Publication) 
 // Carry converts the settings of a publication for a release. If back is set, that release is older
 // than the publication's. faults are for values that it does not accept.
 func (a *Delivery) Carry(ctx context.Context, r *widget.Release, p Publication, back bool) (values setting.Values, faults fault.List, err error) {
-	values, faults = r.Schema.CarryJSON(p.Settings)
+	values, faults = r.Schema.Carried(p.Settings)
 	if len(faults) > 0 && back {
 		own, err := a.releases.Open(ctx, p.ReleaseID)
 		if err != nil {
 			return nil, nil, err
 		}
-		values, faults = r.Schema.CarryBackJSON(p.Settings, own.Schema)
+		values, faults = r.Schema.CarriedBack(p.Settings, own.Schema)
 	}
 	return values, faults, nil
 }
@@ -81,23 +71,7 @@ func (a *Delivery) SubjectOf(ctx context.Context, r *widget.Release, p Publicati
 	if len(faults) > 0 {
 		return s, problem.Faulty("settings-faulty", "A published setting is no longer valid.", faults)
 	}
-	cues, err := cue.Read([]byte(p.Cues))
-	if err != nil {
-		return s, err
-	}
-	return render.Subject{Cues: cues, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
-}
-
-// ancestors returns the sources of frame-ancestors for a pocket with these cues and a customer with
-// these sites; "" for none.
-func ancestors(cues string, sites []byte) string {
-	c, err := cue.Read([]byte(cues))
-	if err != nil || !c.OwnSites {
-		return ""
-	}
-	var list []string
-	json.Unmarshal(sites, &list) // valid, because we wrote it
-	return cue.Ancestors(list, c.Local)
+	return render.Subject{Cues: p.Cues, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
 }
 
 // Dress adds the customer's data to a subject: the brand, whose revision it returns, the sites, and
@@ -112,8 +86,8 @@ func (a *Delivery) Dress(ctx context.Context, customer string, s *render.Subject
 	return brand.Revision, err
 }
 
-// Build renders a publication with one release.
-func (a *Delivery) Build(ctx context.Context, releaseID int64, p Publication) (*render.Delivery, Rendering, error) {
+// Build renders a publication with one release. to says for which pocket.
+func (a *Delivery) Build(ctx context.Context, releaseID int64, to Target, p Publication) (*render.Delivery, Rendering, error) {
 	subject, err := a.Subject(ctx, releaseID, p)
 	if err != nil {
 		return nil, Rendering{}, err
@@ -122,27 +96,40 @@ func (a *Delivery) Build(ctx context.Context, releaseID int64, p Publication) (*
 	if err != nil {
 		return nil, Rendering{}, err
 	}
-	made := -1
-	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 || subject.Cues.OwnSites {
-		made = brand
-	}
 	d, faults := a.site.Deliver(subject)
 	if len(faults) > 0 {
 		return nil, Rendering{}, problem.Faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}
-	return d, Rendering{Key: p.Key, Publication: p.Number, ReleaseID: releaseID, Identity: a.site.Identity, Sums: d.Sums(), Brand: made, Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}, nil
+	r := Rendering{Key: p.Key, Publication: p.Number, CustomerID: p.CustomerID, Target: to, Follow: p.Follow, Sums: d.Sums(), Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}
+	r.Inputs = render.Inputs{{Kind: render.FromRelease, ID: to.Widget, Revision: releaseID}, {Kind: render.FromProgram, Digest: a.site.Identity}}
+	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 || subject.Cues.OwnSites {
+		r.Inputs = append(r.Inputs, render.Input{Kind: render.FromBrand, ID: p.CustomerID, Revision: int64(brand)})
+	}
+	if subject.Cues.OwnSites {
+		r.Ancestors = cue.Ancestors(subject.Sites, subject.Cues.Local)
+	}
+	return d, r, nil
 }
 
-// Rendering is a stored delivery, each part compressed with brotli.
+// Target is what a pocket's renderings depend on and that never changes.
+type Target struct {
+	Widget string `db:"widget"`
+	Lot    int    `db:"lot"`
+}
+
+// Rendering is a stored delivery, each part compressed with brotli, with what it was made from and
+// with everything that serving it needs.
 type Rendering struct {
-	Key         string `db:"key"`
-	Publication int    `db:"publication"`
-	ReleaseID   int64  `db:"release_id"` // of the release that made it
-	Refused     int64  `db:"refused"`    // ID of the release that should have made it but does not accept the settings; 0 for none
-	Identity    string `db:"identity"`   // the render.Site.Identity that made it
-	Sums        string `db:"sums"`       // its render.Delivery.Sums; "" is not checked
-	Brand       int    `db:"brand"`      // revision of the brand that it was made with; -1 if it refers to none
-	Script      []byte `db:"script"`
-	JSON        []byte `db:"json"`
-	Page        []byte `db:"page"`
+	Key         string
+	Publication int
+	CustomerID  string
+	Target
+	Follow    bool
+	Inputs    render.Inputs
+	Ancestors string // sources of frame-ancestors for the pocket's page; "" allows every page
+	Refused   int64  // ID of the release that should have made it but does not accept the settings; 0 for none
+	Sums      string // its render.Delivery.Sums; "" is not checked
+	Script    []byte
+	JSON      []byte
+	Page      []byte
 }

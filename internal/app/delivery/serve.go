@@ -2,9 +2,7 @@ package delivery
 
 import (
 	"context"
-	"errors"
 
-	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 )
 
@@ -15,7 +13,7 @@ func (a *Delivery) Serve(ctx context.Context, key string, part render.Part) (*Se
 	if !IsKey(key) {
 		return &Served{}, nil
 	}
-	served, current, ready, err := a.current(ctx, key, part)
+	served, was, ready, err := a.current(ctx, key, part)
 	if ready || err != nil {
 		return served, err
 	}
@@ -23,27 +21,27 @@ func (a *Delivery) Serve(ctx context.Context, key string, part render.Part) (*Se
 	lock := a.Lock(key)
 	lock.Lock()
 	defer lock.Unlock()
-	served, current, ready, err = a.current(ctx, key, part)
+	served, was, ready, err = a.current(ctx, key, part)
 	if ready || err != nil {
 		return served, err
 	}
-	pub, err := a.store.Publication(ctx, key, current.Publication)
+	pub, err := a.store.Publication(ctx, key, was.Publication)
 	if err != nil {
 		return nil, err
 	}
-	delivery, rendering, err := a.Build(ctx, current.wanted(), pub)
-	if current.wanted() != current.ReleaseID && a.Refused(err, pub, current.wanted()) {
+	delivery, rendering, err := a.Build(ctx, was.wanted, was.Target, pub)
+	if was.wanted != was.release() && a.Refused(err, pub, was.wanted) {
 		// Visitors keep what they have. If recording this fails, lists report it later.
-		_ = a.store.Refuse(ctx, key, pub.Number, current.wanted())
+		_ = a.store.Refuse(ctx, key, pub.Number, was.wanted)
 		if served.Document != nil {
 			return served, nil
 		}
-		delivery, rendering, err = a.Build(ctx, current.ReleaseID, pub)
-		rendering.Refused = current.wanted()
+		delivery, rendering, err = a.Build(ctx, was.release(), was.Target, pub)
+		rendering.Refused = was.wanted
 	}
 	if err != nil {
 		// Visitors keep what they have instead of seeing nothing: a change of the brand broke it.
-		if served.Document != nil && !current.brandFits() {
+		if served.Document != nil && was.is(render.FromBrand) {
 			a.notice("a pocket cannot use its customer's new brand and stays unchanged", "pocket", key, "error", err)
 			return served, nil
 		}
@@ -51,28 +49,26 @@ func (a *Delivery) Serve(ctx context.Context, key string, part render.Part) (*Se
 	}
 	// If saving fails, visitors still receive the new one, and the next start renders it again.
 	_ = a.store.SaveRendering(ctx, rendering)
-	served.Document = delivery.Part(part)
+	served.Document, served.Ancestors = delivery.Part(part), rendering.Ancestors
 	return served, nil
 }
 
 // Visited returns the live version under key, with the release that visitors receive instead of the
 // one that it was published with, or nil if there is none.
 func (a *Delivery) Visited(ctx context.Context, key string) (pub *Publication, withheld bool, err error) {
-	_, current, ready, err := a.current(ctx, key, render.JSON)
-	if err == nil && !ready { // a request would determine whether a new release accepts it
+	_, now, ready, err := a.current(ctx, key, render.JSON)
+	if err == nil && !ready { // a request determines whether a new release accepts it
 		if _, err = a.Serve(ctx, key, render.JSON); err == nil {
-			current, err = a.store.Current(ctx, key, render.JSON)
+			_, now, _, err = a.current(ctx, key, render.JSON)
 		}
 	}
-	if errors.Is(err, problem.ErrNotFound) || err == nil && current.Key == "" {
-		return nil, false, nil
-	} else if err != nil {
+	if err != nil || now.Key == "" {
 		return nil, false, err
 	}
-	p, err := a.store.Publication(ctx, key, current.Publication)
+	p, err := a.store.Publication(ctx, key, now.Publication)
 	if err != nil {
 		return nil, false, err
 	}
-	p.ReleaseID = a.under(current)
-	return &p, current.Withheld, nil
+	p.ReleaseID = now.under(&a.refusals, a)
+	return &p, now.withheld, nil
 }

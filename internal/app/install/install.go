@@ -9,7 +9,6 @@ import (
 
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/app/delivery"
-	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
 	"glasspocket/internal/problem"
@@ -114,11 +113,7 @@ func (a *Installs) subjectFor(ctx context.Context, s access.Scope, key string) (
 	if err != nil {
 		return pub, subject, needs, err
 	}
-	cues, err := cue.Read([]byte(pub.Cues))
-	if err != nil {
-		return pub, subject, needs, err
-	}
-	subject = host.Subject{Base: a.delivery.Base(), Key: key, Title: pub.Title, Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(), Chooses: cues.Chooses(), Limited: cues.OwnSites}
+	subject = host.Subject{Base: a.delivery.Base(), Key: key, Title: pub.Title, Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(), Chooses: pub.Cues.Chooses(), Limited: pub.Cues.OwnSites}
 	for _, f := range r.Manifest.Facts {
 		subject.Facts = append(subject.Facts, host.Fact{Name: f.Name, Yes: f.Type == "switch", Label: f.Label["en"]})
 	}

@@ -132,10 +132,7 @@ func (a *Installs) pageOf(ctx context.Context, ask TryOn) (onpage.Page, error) {
 
 // elsewhere explains why a pocket's own rules hide it at an address.
 func (a *Installs) elsewhere(ctx context.Context, pub delivery.Publication, address string) ([]diagnose.Finding, error) {
-	cues, err := cue.Read([]byte(pub.Cues))
-	if err != nil {
-		return nil, err
-	}
+	cues := pub.Cues
 	brand, err := a.customers.BrandOf(ctx, pub.CustomerID)
 	if err != nil {
 		return nil, err

@@ -1,9 +1,7 @@
 package pocket
 
 import (
-	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"maps"
@@ -11,7 +9,8 @@ import (
 
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/app/audit"
-	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/release"
+	"glasspocket/internal/content"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/setting"
@@ -49,15 +48,9 @@ func (a *Pockets) SaveDraft(ctx context.Context, s access.Scope, key string, rev
 		return p, ChangedMeanwhile(p)
 	}
 	schema := w.Release.Schema
-	// Values for other releases are kept with this one's.
-	merged, err := carried(p.Settings, schema)
-	if err != nil {
-		return p, err
-	}
+	merged := schema.CarriedWhole(p.Settings) // values for other releases are kept
 	if whole {
-		if values, err = beside(p.Settings, schema, values); err != nil {
-			return p, err
-		}
+		merged = beside(merged, schema, values)
 	} else {
 		for _, m := range doc.Members {
 			switch {
@@ -69,37 +62,14 @@ func (a *Pockets) SaveDraft(ctx context.Context, s access.Scope, key string, rev
 				merged[m.Key] = values[m.Key]
 			}
 		}
-		values = merged
 	}
-	p.Settings, _ = json.Marshal(values)
-	if p, err = a.save(ctx, s, p, namesIn(doc)); err != nil {
-		return p, err
-	}
-	seen, _, err := a.seen(p, schema)
-	return seen, err
+	before := p
+	p.Settings = merged
+	return a.save(ctx, s, before, p, w, namesIn(doc))
 }
 
-// carried returns a stored draft converted to a release, including everything else it contains.
-func carried(settings []byte, schema *setting.Schema) (setting.Values, error) {
-	merged := setting.Values{}
-	doc, faults := jsondoc.Read(settings)
-	if len(faults) > 0 {
-		return nil, faults
-	}
-	schema.Carry(doc, true)
-	text, err := json.Marshal(doc.Plain())
-	if err == nil {
-		err = json.Unmarshal(text, &merged)
-	}
-	return merged, err
-}
-
-// beside returns values with those for other releases added.
-func beside(settings []byte, schema *setting.Schema, values setting.Values) (setting.Values, error) {
-	merged, err := carried(settings, schema)
-	if err != nil {
-		return nil, err
-	}
+// beside returns values with those for other releases added, which merged also has.
+func beside(merged setting.Values, schema *setting.Schema, values setting.Values) setting.Values {
 	for key := range merged {
 		if schema.Get(key) != nil || key == setting.SmallKey {
 			delete(merged, key)
@@ -111,7 +81,7 @@ func beside(settings []byte, schema *setting.Schema, values setting.Values) (set
 		}
 	}
 	maps.Copy(merged, values)
-	return merged, nil
+	return merged
 }
 
 // forget deletes a setting's value, and values of older releases that would become it.
@@ -142,16 +112,16 @@ func mergeSmall(merged setting.Values, schema *setting.Schema, change *jsondoc.V
 	}
 }
 
-// save saves changes to a pocket that was read before.
-func (a *Pockets) save(ctx context.Context, s access.Scope, p Pocket, names []string) (Pocket, error) {
+// save saves changes to a draft, and returns the pocket as it is seen with its widget's newest
+// release. before is the pocket as it was read.
+func (a *Pockets) save(ctx context.Context, s access.Scope, before, p Pocket, w release.Widget, names []string) (Pocket, error) {
+	accepted, _ := w.Release.Schema.Carried(p.Settings)
 	// A change without effect gets no revision and no entry in the audit.
-	if was, err := a.store.Pocket(ctx, p.Key); err == nil && was.Revision == p.Revision && was.Title == p.Title && was.Language == p.Language && was.Starter == p.Starter && was.Cues == p.Cues && bytes.Equal(was.Settings, p.Settings) {
-		return was, nil
+	if p.Starter == before.Starter && p.Content.Equal(before.Content) {
+		p.Settings = accepted
+		return p, nil
 	}
-	p.DraftAt, p.DraftBy = a.now(), s.Name
-	if w, err := a.releases.For(ctx, p.Widget, p.Lot); err == nil {
-		p.BrandDraft = delivery.Spaced(w.Release.Schema.BrandUses(a.Values(p, w.Release.Schema)))
-	}
+	p.DraftAt, p.DraftBy, p.References = a.now(), s.Name, content.References(w.Release.Schema, accepted)
 	rec := audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
 	if err := a.store.SavePocket(ctx, p, p.Revision, rec); errors.Is(err, problem.ErrChanged) {
 		if current, err := a.store.Pocket(ctx, p.Key); err == nil {
@@ -162,6 +132,7 @@ func (a *Pockets) save(ctx context.Context, s access.Scope, p Pocket, names []st
 		return p, err
 	}
 	p.Revision++
+	p.Settings = accepted
 	if s.Role == access.Guest {
 		if err := a.store.KeepGuestPocket(ctx, p.Key, p.DraftAt.Add(a.keeps)); err != nil {
 			return p, err
@@ -192,13 +163,6 @@ func ChangedMeanwhile(p Pocket) *problem.Error {
 	return &problem.Error{Kind: problem.Precondition, Code: "draft-changed", What: fmt.Sprintf("The draft of %s was changed%s. Its revision is now %d.", p.Key, by, p.Revision), Hint: "Read the current version, then repeat your change."}
 }
 
-// Values returns a pocket's draft for its widget's newest release, without values that this release
-// does not accept.
-func (a *Pockets) Values(p Pocket, schema *setting.Schema) setting.Values {
-	values, _ := schema.CarryJSON(p.Settings)
-	return values
-}
-
 // Draft returns a pocket with the settings for its widget's newest release, and the keys of those
 // kept aside: settings that this release does not have or whose values it does not accept.
 func (a *Pockets) Draft(ctx context.Context, s access.Scope, key string) (p Pocket, aside []string, err error) {
@@ -209,23 +173,15 @@ func (a *Pockets) Draft(ctx context.Context, s access.Scope, key string) (p Pock
 	if err != nil {
 		return p, nil, nil // no release is in use: return it as stored
 	}
-	return a.seen(p, w.Release.Schema)
-}
-
-func (a *Pockets) seen(p Pocket, schema *setting.Schema) (Pocket, []string, error) {
-	values := a.Values(p, schema)
-	stored := map[string]json.RawMessage{}
-	if err := json.Unmarshal(p.Settings, &stored); err != nil {
-		return p, nil, err
-	}
-	var aside []string
-	for key := range stored {
+	schema := w.Release.Schema
+	accepted, _ := schema.Carried(p.Settings)
+	for key := range p.Settings {
 		moved := slices.ContainsFunc(schema.Changes, func(c setting.Change) bool { return c.From == key && c.Kind != "drop" })
-		if _, taken := values[key]; !taken && !moved && key != setting.SmallKey {
+		if _, taken := accepted[key]; !taken && !moved && key != setting.SmallKey {
 			aside = append(aside, key)
 		}
 	}
 	slices.Sort(aside)
-	p.Settings, _ = json.Marshal(values)
+	p.Settings = accepted
 	return p, aside, nil
 }

@@ -4,7 +4,6 @@ package pocket
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -17,6 +16,7 @@ import (
 	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/content"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
@@ -88,7 +88,7 @@ func (a *Pockets) Add(ctx context.Context, s access.Scope, n NewPocket) (Pocket,
 	if err != nil {
 		return p, err
 	}
-	if err := a.store.AddPocket(ctx, p, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title})); errors.Is(err, problem.ErrExists) {
+	if err := a.store.AddPocket(ctx, p, nil, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: "add", Kind: "pocket", Of: p.Key, Note: p.Title})); errors.Is(err, problem.ErrExists) {
 		return Pocket{}, &problem.Error{Kind: problem.Conflict, Code: "key-exists", Field: "key", What: fmt.Sprintf("The key %q is taken.", n.Key), Hint: "Choose another key, or leave it out."}
 	} else if err != nil {
 		return Pocket{}, err
@@ -143,10 +143,9 @@ func (a *Pockets) Prepare(ctx context.Context, s access.Scope, n NewPocket) (Poc
 	} else {
 		n.Key = NewKey()
 	}
-	settings, _ := json.Marshal(values)
 	now := a.now()
-	p := Pocket{BrandDraft: delivery.Spaced(w.Release.Schema.BrandUses(values)), Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Title: n.Title, Language: n.Language, Starter: n.Starter, Settings: settings, Revision: 1, Lot: newLot(), DraftAt: now, DraftBy: s.Name, CreatedAt: now}
-	return p, nil
+	return Pocket{Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Starter: n.Starter, Content: content.Content{Title: n.Title, Language: n.Language, Settings: values}, References: content.References(w.Release.Schema, values),
+		Revision: 1, Lot: newLot(), DraftAt: now, DraftBy: s.Name, CreatedAt: now}, nil
 }
 
 // Get returns a visible pocket.
@@ -187,6 +186,11 @@ func (a *Pockets) Change(ctx context.Context, s access.Scope, key string, revisi
 	if p.Revision != revision {
 		return p, ChangedMeanwhile(p)
 	}
+	w, err := a.releases.For(ctx, p.Widget, p.Lot)
+	if err != nil {
+		return p, err
+	}
+	before := p
 	var names []string
 	if c.Title = strings.TrimSpace(c.Title); c.Title != "" {
 		if err := CheckTitle(c.Title); err != nil {
@@ -195,54 +199,28 @@ func (a *Pockets) Change(ctx context.Context, s access.Scope, key string, revisi
 		p.Title, names = c.Title, append(names, "title")
 	}
 	if c.Language != "" {
-		w, err := a.releases.For(ctx, p.Widget, p.Lot)
-		if err != nil {
-			return p, err
-		}
 		if p.Language, err = LanguageOf(w, c.Language); err != nil {
 			return p, err
 		}
 		names = append(names, "language")
 	}
 	if c.Starter != "" {
-		w, err := a.releases.For(ctx, p.Widget, p.Lot)
-		if err != nil {
-			return p, err
-		}
 		if _, ok := w.Release.Starter(c.Starter); !ok {
 			return p, noStarter(w, c.Starter)
 		}
 		p.Starter, names = c.Starter, append(names, "starter")
 	}
 	if c.Cues != nil {
-		cues, faults := c.Cues.Clean()
-		if len(faults) > 0 {
+		var faults fault.List
+		if p.Cues, faults = c.Cues.Clean(); len(faults) > 0 {
 			return p, problem.Faulty("cues-faulty", "Some addresses are not valid.", faults)
 		}
-		p.Cues = Written(cues)
 		names = append(names, "cues")
 	}
-	if names != nil {
-		if p, err = a.save(ctx, s, p, names); err != nil {
-			return p, err
-		}
-	}
-	if w, err := a.releases.For(ctx, p.Widget, p.Lot); err == nil {
-		p, _, err = a.seen(p, w.Release.Schema)
-		return p, err
-	}
-	return p, nil
+	return a.save(ctx, s, before, p, w, names)
 }
 
-// Written returns cues in their stored form: nothing if the pocket shows everywhere.
-func Written(c cue.Cues) string {
-	if c.IsZero() {
-		return ""
-	}
-	text, _ := json.Marshal(c)
-	return string(text)
-}
-
+// CheckTitle checks a pocket's title.
 func CheckTitle(title string) error {
 	if utf8.RuneCountInString(title) > 120 {
 		return &problem.Error{Kind: problem.Invalid, Code: "title-too-long", Field: "title", What: "A title can have at most 120 characters.", Hint: "Shorten it."}
@@ -261,20 +239,17 @@ func LanguageOf(w release.Widget, asked string) (string, error) {
 	return asked, nil
 }
 
+// AddCopy adds a pocket that is a copy of another one, or of a file.
 func (a *Pockets) AddCopy(ctx context.Context, s access.Scope, p Pocket, w release.Widget, cases []Case, did, from string) (Pocket, error) {
 	if err := a.customers.RoomFor(ctx, s, p.CustomerID, 1); err != nil {
 		return p, err
 	}
 	now := a.now()
 	p.Revision, p.Lot, p.DraftAt, p.DraftBy, p.CreatedAt = 1, newLot(), now, s.Name, now
-	p.BrandDraft = delivery.Spaced(w.Release.Schema.BrandUses(a.Values(p, w.Release.Schema)))
-	if err := a.store.AddPocket(ctx, p, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from})); err != nil {
+	accepted, _ := w.Release.Schema.Carried(p.Settings)
+	p.References = content.References(w.Release.Schema, accepted)
+	if err := a.store.AddPocket(ctx, p, cases, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from})); err != nil {
 		return p, err
-	}
-	for _, c := range cases {
-		if err := a.store.SavePreviewCase(ctx, p.Key, c, nil); err != nil {
-			return p, err
-		}
 	}
 	return p, nil
 }

@@ -55,7 +55,7 @@ func (a *Pockets) Preview(ctx context.Context, s access.Scope, key string, ask P
 	if err != nil {
 		return out, err
 	}
-	values := a.Values(p, w.Release.Schema)
+	values, _ := w.Release.Schema.Carried(p.Settings)
 	if ask.Settings != nil {
 		var faults fault.List
 		if values, faults = w.Release.Schema.CheckJSON(ask.Settings); len(faults) > 0 {

@@ -2,7 +2,6 @@ package pocket
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -16,7 +15,7 @@ import (
 
 // Restart is the result of changing to another starter.
 type Restart struct {
-	Settings json.RawMessage
+	Settings setting.Values
 	Changes  []compare.ValueChange
 	Kept     []compare.ValueChange // entered by somebody, and so kept; After is the starter's value
 }
@@ -44,7 +43,7 @@ func (a *Pockets) Restart(ctx context.Context, s access.Scope, key, starter stri
 	if err != nil {
 		return r, err
 	}
-	before := a.Values(p, w.Release.Schema)
+	before, _ := w.Release.Schema.Carried(p.Settings)
 	after := w.Release.Restart(before, p.Starter, starter, brand.Brand, replace)
 	all := w.Release.Restart(before, p.Starter, starter, brand.Brand, w.Release.Schema.Keys())
 	complete := func(v setting.Values) setting.Values { full, _ := w.Release.Schema.Complete(v); return full }
@@ -55,8 +54,8 @@ func (a *Pockets) Restart(ctx context.Context, s access.Scope, key, starter stri
 			r.Kept = append(r.Kept, c)
 		}
 	}
-	r.Settings, err = json.Marshal(after)
-	return r, err
+	r.Settings = after
+	return r, nil
 }
 
 func noStarter(w release.Widget, starter string) error {
@@ -83,18 +82,8 @@ func (a *Pockets) ChangeStarter(ctx context.Context, s access.Scope, key string,
 	if err != nil {
 		return p, err
 	}
-	values := setting.Values{}
-	if err := json.Unmarshal(r.Settings, &values); err != nil {
-		return p, err
-	}
-	if values, err = beside(p.Settings, w.Release.Schema, values); err != nil {
-		return p, err
-	}
+	before := p
 	p.Starter = starter
-	p.Settings, _ = json.Marshal(values)
-	if p, err = a.save(ctx, s, p, []string{"starter"}); err != nil {
-		return p, err
-	}
-	p, _, err = a.seen(p, w.Release.Schema)
-	return p, err
+	p.Settings = beside(w.Release.Schema.CarriedWhole(p.Settings), w.Release.Schema, r.Settings)
+	return a.save(ctx, s, before, p, w, []string{"starter"})
 }

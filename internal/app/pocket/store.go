@@ -19,7 +19,7 @@ type Store interface {
 	// ServedReleases returns the numbers of the releases that visitors of following pockets
 	// receive.
 	ServedReleases(ctx context.Context, keys []string) (map[string]int, error)
-	AddPocket(ctx context.Context, p Pocket, rec *audit.Record) error // ErrExists
+	AddPocket(ctx context.Context, p Pocket, cases []Case, rec *audit.Record) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)
 	// Pockets returns one page of a list of pockets.
 	Pockets(ctx context.Context, q Query) ([]Pocket, error)

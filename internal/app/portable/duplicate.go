@@ -27,7 +27,8 @@ func (a *Files) Duplicate(ctx context.Context, s access.Scope, from, customer, k
 		return p, err
 	}
 	if customer != was.CustomerID {
-		for _, digest := range w.Release.Schema.Assets(a.pockets.Values(was, w.Release.Schema)) {
+		accepted, _ := w.Release.Schema.Carried(was.Settings)
+		for _, digest := range w.Release.Schema.Assets(accepted) {
 			if err := a.store.CopyAsset(ctx, was.CustomerID, customer, digest, s.Name, a.now()); err != nil && !errors.Is(err, problem.ErrNotFound) {
 				return p, err
 			}
@@ -46,5 +47,7 @@ func (a *Files) Duplicate(ctx context.Context, s access.Scope, from, customer, k
 			title = was.Title
 		}
 	}
-	return a.pockets.AddCopy(ctx, s, pocket.Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Title: title, Language: was.Language, Starter: was.Starter, Cues: was.Cues, Settings: was.Settings}, w, cases, "duplicate", from)
+	copied := pocket.Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Starter: was.Starter, Content: was.Content.Copy()}
+	copied.Title = title
+	return a.pockets.AddCopy(ctx, s, copied, w, cases, "duplicate", from)
 }

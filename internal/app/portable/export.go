@@ -10,7 +10,7 @@ import (
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/asset"
-	"glasspocket/internal/cue"
+	"glasspocket/internal/content"
 	"glasspocket/internal/problem"
 )
 
@@ -20,18 +20,15 @@ const Format = 1
 // PocketFile is a pocket as a JSON file, for storage or for another service. Settings are the
 // draft's. Assets are listed, with their bytes on request.
 type PocketFile struct {
-	Format   int             `json:"format"` // PocketFormat
-	Key      string          `json:"key"`    // its key; an import gets another one
-	Title    string          `json:"title"`
-	Widget   string          `json:"widget"`
-	Release  int             `json:"release"` // the release for which its settings are written
-	Starter  string          `json:"starter,omitempty"`
-	Language string          `json:"language"`
-	Settings json.RawMessage `json:"settings"`
-	Cues     *cue.Cues       `json:"cues,omitempty"` // where it shows, unless everywhere
-	Cases    []FileCase      `json:"cases,omitempty"`
-	Assets   []FileAsset     `json:"assets,omitempty"`
-	At       time.Time       `json:"exportedAt"`
+	Format  int    `json:"format"` // PocketFormat
+	Key     string `json:"key"`    // its key; an import gets another one
+	Widget  string `json:"widget"`
+	Release int    `json:"release"` // the release for which its settings are written
+	Starter string `json:"starter,omitempty"`
+	content.Content
+	Cases  []FileCase  `json:"cases,omitempty"`
+	Assets []FileAsset `json:"assets,omitempty"`
+	At     time.Time   `json:"exportedAt"`
 }
 
 // FileCase is a preview case of a pocket file.
@@ -76,12 +73,7 @@ func (a *Files) Export(ctx context.Context, s access.Scope, key string, whole bo
 	if err != nil {
 		return f, err
 	}
-	f = PocketFile{Format: Format, Key: p.Key, Title: p.Title, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Language: p.Language, Settings: p.Settings, At: a.now()}
-	if cues, err := cue.Read([]byte(p.Cues)); err != nil {
-		return f, err
-	} else if !cues.IsZero() {
-		f.Cues = &cues
-	}
+	f = PocketFile{Format: Format, Key: p.Key, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Content: p.Content.Copy(), At: a.now()}
 	cases, err := a.store.PreviewCases(ctx, key)
 	if err != nil {
 		return f, err
@@ -89,7 +81,7 @@ func (a *Files) Export(ctx context.Context, s access.Scope, key string, whole bo
 	for _, c := range cases {
 		f.Cases = append(f.Cases, FileCase{c.Name, c.Conditions})
 	}
-	for _, digest := range w.Release.Schema.Assets(a.pockets.Values(p, w.Release.Schema)) {
+	for _, digest := range w.Release.Schema.Assets(p.Settings) {
 		at, err := a.store.Asset(ctx, p.CustomerID, digest)
 		if errors.Is(err, problem.ErrNotFound) {
 			continue // deleted, so it is left out

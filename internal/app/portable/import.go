@@ -1,6 +1,7 @@
 package portable
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -12,6 +13,7 @@ import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/problem"
+	"glasspocket/internal/setting"
 )
 
 // Import creates a pocket with the given key from an exported file, of this or another
@@ -20,13 +22,9 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 	if err := a.customers.Reach(ctx, s, access.PublishPockets, customer); err != nil {
 		return p, err
 	}
-	var f PocketFile
-	if err := json.Unmarshal(file, &f); err != nil {
-		field, why := jsondoc.Explain(err)
-		return p, &problem.Error{Kind: problem.Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
-	}
-	if f.Format != Format {
-		return p, &problem.Error{Kind: problem.Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has format %d. This service reads format %d.", f.Format, Format), Hint: "Export it again, or update this service."}
+	f, err := readFile(file)
+	if err != nil {
+		return p, err
 	}
 	w, err := a.releases.Newest(ctx, f.Widget)
 	if err != nil {
@@ -44,8 +42,7 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 	if _, ok := w.Release.Starter(f.Starter); !ok {
 		f.Starter = ""
 	}
-	settings, err := a.rehomed(ctx, s, customer, f)
-	if err != nil {
+	if f.Settings, err = a.rehomed(ctx, s, customer, f); err != nil {
 		return p, err
 	}
 	cases := make([]pocket.Case, 0, len(f.Cases))
@@ -54,25 +51,36 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 			cases = append(cases, c)
 		}
 	}
-	cues := ""
-	if f.Cues != nil {
-		clean, faults := f.Cues.Clean()
-		if len(faults) > 0 {
-			return p, problem.Faulty("cues-faulty", "Some addresses in the file are not valid.", faults)
-		}
-		cues = pocket.Written(clean)
+	var faults fault.List
+	if f.Cues, faults = f.Cues.Clean(); len(faults) > 0 {
+		return p, problem.Faulty("cues-faulty", "Some addresses in the file are not valid.", faults)
 	}
-	return a.pockets.AddCopy(ctx, s, pocket.Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Title: f.Title, Language: f.Language, Starter: f.Starter, Cues: cues, Settings: settings}, w, cases, "import", f.Key)
+	return a.pockets.AddCopy(ctx, s, pocket.Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Starter: f.Starter, Content: f.Content.Copy()}, w, cases, "import", f.Key)
+}
+
+// readFile reads an exported file.
+func readFile(file []byte) (f PocketFile, err error) {
+	doc, faults := jsondoc.Read(file)
+	if doc != nil && doc.Kind == jsondoc.Object { // if not, the next step says what it is
+		settings := doc.Get("settings")
+		if len(faults) > 0 || settings == nil || settings.Kind != jsondoc.Object {
+			return f, problem.Faulty("settings-faulty", "The settings in the file cannot be read.", faults)
+		}
+	}
+	if err := json.Unmarshal(file, &f); err != nil {
+		field, why := jsondoc.Explain(err)
+		return f, &problem.Error{Kind: problem.Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
+	}
+	if f.Format != Format {
+		return f, &problem.Error{Kind: problem.Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has format %d. This service reads format %d.", f.Format, Format), Hint: "Export it again, or update this service."}
+	}
+	return f, nil
 }
 
 // rehomed adds the assets of a file to a customer, and returns the file's settings with their names
 // here.
-func (a *Files) rehomed(ctx context.Context, s access.Scope, customer string, f PocketFile) (json.RawMessage, error) {
-	doc, faults := jsondoc.Read(f.Settings)
-	if doc == nil || doc.Kind != jsondoc.Object {
-		return nil, problem.Faulty("settings-faulty", "The settings in the file cannot be read.", faults)
-	}
-	settings := string(f.Settings)
+func (a *Files) rehomed(ctx context.Context, s access.Scope, customer string, f PocketFile) (setting.Values, error) {
+	settings, _ := json.Marshal(f.Settings)
 	for _, of := range f.Assets {
 		if _, err := a.store.Asset(ctx, customer, of.Digest); err == nil {
 			continue
@@ -86,7 +94,8 @@ func (a *Files) rehomed(ctx context.Context, s access.Scope, customer string, f 
 		if err != nil {
 			return nil, err
 		}
-		settings = strings.ReplaceAll(settings, `"`+of.Digest+`"`, `"`+made.Digest+`"`)
+		settings = bytes.ReplaceAll(settings, []byte(`"`+of.Digest+`"`), []byte(`"`+made.Digest+`"`))
 	}
-	return json.RawMessage(settings), nil
+	var here setting.Values
+	return here, json.Unmarshal(settings, &here)
 }

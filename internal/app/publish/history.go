@@ -2,13 +2,10 @@ package publish
 
 import (
 	"context"
-	"fmt"
-	"strings"
 
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/compare"
-	"glasspocket/internal/cue"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
@@ -91,46 +88,10 @@ func (a *Publishing) complete(ctx context.Context, r *widget.Release, id int64, 
 
 // around lists changes other than those of settings.
 func around(before, after delivery.Publication) (list []compare.ValueChange) {
-	add := func(key, label, was, is string) {
-		if was != is {
-			list = append(list, compare.ValueChange{Key: "pocket/" + key, Label: label, Group: "Pocket", Before: was, After: is})
-		}
+	for _, d := range before.Content.Differences(before.Release, after.Content, after.Release) {
+		list = append(list, compare.ValueChange{Key: "pocket/" + d.Key, Label: d.Label, Group: "Pocket", Before: d.Before, After: d.After})
 	}
-	add("title", "Name", before.Title, after.Title)
-	add("language", "Language", before.Language, after.Language)
-	add("cues", "Where and when it shows", cuesInWords(before.Cues), cuesInWords(after.Cues))
-	add("release", "Release of the widget", followed(before), followed(after))
 	return list
-}
-
-// cuesInWords describes where a pocket shows.
-func cuesInWords(text string) string {
-	c, err := cue.Read([]byte(text))
-	if err != nil || c.IsZero() {
-		return "everywhere"
-	}
-	var parts []string
-	if len(c.Only) > 0 {
-		parts = append(parts, "at "+strings.Join(c.Only, ", "))
-	}
-	if len(c.Not) > 0 {
-		parts = append(parts, "not at "+strings.Join(c.Not, ", "))
-	}
-	if c.OwnSites {
-		sites := "on its customer's sites"
-		if c.Local {
-			sites += " and on a local computer"
-		}
-		parts = append(parts, sites)
-	}
-	return strings.Join(parts, "; ")
-}
-
-func followed(p delivery.Publication) string {
-	if p.Follow {
-		return "the newest"
-	}
-	return fmt.Sprintf("number %d", p.Release)
 }
 
 // Differences are the differences between two versions of a pocket.
@@ -165,12 +126,13 @@ func (a *Publishing) Differences(ctx context.Context, s access.Scope, key string
 			return d, err
 		}
 		release, id = w.Release, w.ID
-		after = delivery.Publication{Title: p.Title, Language: p.Language, Follow: p.Follow, Release: w.Number, Settings: p.Settings, Cues: p.Cues}
+		after = delivery.Publication{Content: p.Content, Release: w.Number}
 	}
 	if d.From == 0 {
 		d.From = p.Publication
 	}
-	before := delivery.Publication{Title: after.Title, Language: after.Language, Follow: after.Follow, Release: after.Release, Settings: []byte("{}"), Cues: after.Cues}
+	before := delivery.Publication{Content: after.Content, Release: after.Release} // differs in its settings only
+	before.Settings = setting.Values{}
 	if d.From > 0 {
 		if before, err = a.delivery.Publication(ctx, key, d.From); err != nil {
 			return d, err

@@ -2,7 +2,6 @@ package publish
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 
@@ -10,6 +9,7 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/content"
 	"glasspocket/internal/problem"
 )
 
@@ -56,9 +56,8 @@ func (a *Publishing) Move(ctx context.Context, s access.Scope, key string, numbe
 		if len(faults) > 0 {
 			return pub, problem.Faulty("settings-faulty", "The live version cannot use that release.", faults)
 		}
-		pub.Settings, _ = json.Marshal(values)
+		pub.Settings, pub.References = values, content.References(r.Schema, values)
 		pub.ReleaseID, pub.Release, pub.Restores = info.ID, info.Number, 0
-		pub.Brand = delivery.Spaced(r.Schema.BrandUses(values))
 		pub.Revision = p.PublishedOf
 		return pub, nil
 	})

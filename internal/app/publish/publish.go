@@ -10,7 +10,10 @@ import (
 	"glasspocket/internal/app/audit"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/content"
+	"glasspocket/internal/cue"
 	"glasspocket/internal/problem"
+	"glasspocket/internal/setting"
 	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
 )
@@ -40,7 +43,8 @@ func (a *Publishing) snapshot(ctx context.Context, p pocket.Pocket, ask Draft) (
 	if w.WithdrawnAt != nil {
 		return pub, &problem.Error{Kind: problem.Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn, so nothing can be published with it.", p.Widget), Hint: "Publish once the operator has put a release back into use. Until then, nothing changes for visitors."}
 	}
-	full, faults := w.Release.Schema.Complete(a.pockets.Values(p, w.Release.Schema))
+	values, _ := w.Release.Schema.Carried(p.Settings)
+	full, faults := w.Release.Schema.Complete(values)
 	if len(faults) > 0 {
 		return pub, problem.Faulty("settings-missing", pocket.Unpublishable, faults)
 	}
@@ -55,12 +59,11 @@ func (a *Publishing) snapshot(ctx context.Context, p pocket.Pocket, ask Draft) (
 	if len(ask.Heights) == 0 {
 		ask.Heights = w.Release.HeightsFor(p.Starter)
 	}
-	pub = delivery.Publication{ReleaseID: w.ID, Release: w.Number, Language: p.Language, Title: p.Title, Revision: p.Revision, Follow: p.Follow, Cues: p.Cues}
+	pub = delivery.Publication{ReleaseID: w.ID, Release: w.Number, Content: p.Content, Revision: p.Revision, References: content.References(w.Release.Schema, full)}
+	pub.Settings = full
 	if ask.Follow != nil {
 		pub.Follow = *ask.Follow
 	}
-	pub.Settings, _ = json.Marshal(full)
-	pub.Brand = delivery.Spaced(w.Release.Schema.BrandUses(full))
 	pub.Heights, _ = json.Marshal(ask.Heights)
 	return pub, nil
 }
@@ -86,12 +89,19 @@ func (a *Publishing) again(ctx context.Context, p pocket.Pocket, number int) (de
 	if err := a.usable(ctx, p.Widget, pub); err != nil {
 		return pub, err
 	}
-	if r, err := a.releases.Open(ctx, pub.ReleaseID); err == nil {
-		values, _ := r.Schema.CarryJSON(pub.Settings)
-		pub.Brand = delivery.Spaced(r.Schema.BrandUses(values))
-	}
 	pub.Restores = number
-	return pub, nil
+	pub.References, err = a.references(ctx, pub)
+	return pub, err
+}
+
+// references lists what a publication refers to.
+func (a *Publishing) references(ctx context.Context, pub delivery.Publication) ([]content.Reference, error) {
+	r, err := a.releases.Open(ctx, pub.ReleaseID)
+	if err != nil {
+		return nil, err
+	}
+	values, _ := r.Schema.Carried(pub.Settings)
+	return content.References(r.Schema, values), nil
 }
 
 // usable refuses a publication whose release has been withdrawn, unless it follows.
@@ -120,7 +130,9 @@ func (a *Publishing) Unpublish(ctx context.Context, s access.Scope, key string) 
 // unpublished returns the publication that takes a pocket offline: it shows nothing.
 func (a *Publishing) unpublished(ctx context.Context, p pocket.Pocket) (delivery.Publication, error) {
 	live, err := a.delivery.Publication(ctx, p.Key, p.Publication)
-	return delivery.Publication{ReleaseID: live.ReleaseID, Release: live.Release, Language: live.Language, Title: live.Title, Settings: []byte("{}"), Heights: []byte("[]"), Follow: live.Follow, Unpublished: true}, err
+	pub := delivery.Publication{ReleaseID: live.ReleaseID, Release: live.Release, Content: live.Content, Heights: []byte("[]"), Unpublished: true}
+	pub.Settings, pub.Cues = setting.Values{}, cue.Cues{}
+	return pub, err
 }
 
 // put stores the publication that prepare returns for a pocket as its next one. Publications of a
@@ -159,7 +171,8 @@ func (a *Publishing) put(ctx context.Context, s access.Scope, key, did string, p
 			releaseID = newest.ID
 		}
 	}
-	_, rendering, err := a.delivery.Build(ctx, releaseID, pub)
+	to := delivery.Target{Widget: p.Widget, Lot: p.Lot}
+	_, rendering, err := a.delivery.Build(ctx, releaseID, to, pub)
 	if releaseID != pub.ReleaseID && err != nil {
 		// Visitors must not receive a withdrawn release, so publishing fails.
 		own, ownErr := a.store.ReleaseByNumber(ctx, p.Widget, pub.Release)
@@ -168,7 +181,7 @@ func (a *Publishing) put(ctx context.Context, s access.Scope, key, did string, p
 		case ownErr == nil && own.WithdrawnAt != nil && errors.As(err, &why):
 			err = &problem.Error{Kind: problem.Conflict, Code: "release-withdrawn", Field: "number", What: fmt.Sprintf("It uses release %d, which has been withdrawn, and the newest release cannot use its settings.", pub.Release), Hint: "Choose another publication, or publish the draft.", Faults: why.Faults}
 		case a.delivery.Refused(err, pub, releaseID):
-			_, rendering, err = a.delivery.Build(ctx, pub.ReleaseID, pub)
+			_, rendering, err = a.delivery.Build(ctx, pub.ReleaseID, to, pub)
 			rendering.Refused = releaseID
 		}
 	}

@@ -12,6 +12,7 @@ import (
 	"glasspocket/internal/app/audit"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/content"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/setting"
@@ -35,27 +36,24 @@ type Schedule struct {
 	Does        string          `db:"does"`
 	Number      int             `db:"number"`      // number of the publication to restore
 	Publication json.RawMessage `db:"publication"` // scheduled: what to publish
-	CreatedAt   time.Time       `db:"created_at"`
-	By          string          `db:"by"`
-	Client      string          `db:"client"`
-	EndedAt     *time.Time      `db:"ended_at"`
-	Outcome     string          `db:"outcome"`
-	Why         string          `db:"why"`  // the reason why it failed
-	Made        int             `db:"made"` // number of the resulting publication
+	// References are what it refers to. They are written with it, and not read.
+	References []content.Reference `db:"-"`
+	CreatedAt  time.Time           `db:"created_at"`
+	By         string              `db:"by"`
+	Client     string              `db:"client"`
+	EndedAt    *time.Time          `db:"ended_at"`
+	Outcome    string              `db:"outcome"`
+	Why        string              `db:"why"`  // the reason why it failed
+	Made       int                 `db:"made"` // number of the resulting publication
 }
 
 // scheduled is the stored form of a publication that waits for its time.
 type scheduled struct {
-	ReleaseID int64           `json:"releaseId"`
-	Release   int             `json:"release"`
-	Settings  json.RawMessage `json:"settings"`
-	Language  string          `json:"language"`
-	Title     string          `json:"title"`
-	Heights   json.RawMessage `json:"heights"`
-	Revision  int             `json:"revision"`
-	Follow    bool            `json:"follow"`
-	Brand     string          `json:"brand,omitempty"`
-	Cues      string          `json:"cues,omitempty"`
+	ReleaseID int64 `json:"releaseId"`
+	Release   int   `json:"release"`
+	content.Content
+	Heights  json.RawMessage `json:"heights"`
+	Revision int             `json:"revision"`
 }
 
 // NewSchedule has the options of a schedule.
@@ -95,10 +93,11 @@ func (a *Publishing) Schedule(ctx context.Context, s access.Scope, key string, n
 		}
 		// A draft that cannot be shown is refused now, not at the scheduled time.
 		pub.Key, pub.CustomerID, pub.Number = key, p.CustomerID, p.Newest+1
-		if _, _, err := a.delivery.Build(ctx, pub.ReleaseID, pub); err != nil {
+		if _, _, err := a.delivery.Build(ctx, pub.ReleaseID, delivery.Target{Widget: p.Widget, Lot: p.Lot}, pub); err != nil {
 			return nil, err
 		}
-		first.Publication, _ = json.Marshal(scheduled{pub.ReleaseID, pub.Release, pub.Settings, pub.Language, pub.Title, pub.Heights, pub.Revision, pub.Follow, pub.Brand, pub.Cues})
+		first.Publication, _ = json.Marshal(scheduled{pub.ReleaseID, pub.Release, pub.Content, pub.Heights, pub.Revision})
+		first.References = pub.References
 	case DoRestore:
 		if n.Number == p.Publication {
 			p.Publication = 0 // another one may be live by then
@@ -121,7 +120,7 @@ func (a *Publishing) Schedule(ctx context.Context, s access.Scope, key string, n
 			return nil, &problem.Error{Kind: problem.Invalid, Code: "back-too-early", Field: "back", What: "The end is before the start.", Hint: "Choose a later time."}
 		}
 		second := first
-		second.Due, second.Moment, second.Publication, second.Does, second.Number = back.At, back.String(), []byte("{}"), DoUnpublish, 0
+		second.Due, second.Moment, second.Publication, second.References, second.Does, second.Number = back.At, back.String(), []byte("{}"), nil, DoUnpublish, 0
 		if p, err = a.pockets.Get(ctx, s, key); err != nil {
 			return nil, err
 		}
@@ -220,8 +219,10 @@ func (a *Publishing) run(ctx context.Context, each Schedule) error {
 			if err := json.Unmarshal(each.Publication, &plan); err != nil {
 				return pub, err
 			}
-			pub = delivery.Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Settings: plan.Settings, Language: plan.Language, Title: plan.Title, Heights: plan.Heights, Revision: plan.Revision, Follow: plan.Follow, Brand: plan.Brand, Cues: plan.Cues}
-			err = a.usable(ctx, p.Widget, pub)
+			pub = delivery.Publication{ReleaseID: plan.ReleaseID, Release: plan.Release, Content: plan.Content, Heights: plan.Heights, Revision: plan.Revision}
+			if err = a.usable(ctx, p.Widget, pub); err == nil {
+				pub.References, err = a.references(ctx, pub)
+			}
 		case DoRestore:
 			pub, err = a.again(ctx, p, each.Number)
 		default:

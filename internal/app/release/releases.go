@@ -9,6 +9,7 @@ import (
 
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/problem"
+	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
 
 	"github.com/maypok86/otter/v2"
@@ -20,14 +21,16 @@ type Releases struct {
 	store    Store
 	opened   *otter.Cache[int64, *widget.Release]
 	openings singleflight.Group
+	signals  *signal.Signals
+	inUse    *otter.Cache[string, *inUse] // by widget
 }
 
 // openMost is how many releases stay in memory.
 const openMost = 1000
 
 // New returns Releases.
-func New(store Store) *Releases {
-	return &Releases{store: store, opened: otter.Must(&otter.Options[int64, *widget.Release]{MaximumSize: openMost})}
+func New(store Store, signals *signal.Signals) *Releases {
+	return &Releases{store: store, signals: signals, inUse: otter.Must(&otter.Options[string, *inUse]{MaximumSize: openMost}), opened: otter.Must(&otter.Options[int64, *widget.Release]{MaximumSize: openMost})}
 }
 
 // NewestNumber returns the number of a widget's newest release, 0 if there is none.

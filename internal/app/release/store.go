@@ -12,6 +12,7 @@ type Store interface {
 	// NewestReleaseFor returns the newest release in use that is rolled out to a lot.
 	NewestReleaseFor(ctx context.Context, widget string, lot int) (Info, error)
 	Releases(ctx context.Context, widget string, before, limit int) ([]Info, error) // newest first, including withdrawn ones
+	ReleasesInUse(ctx context.Context, widget string) ([]Rolled, error)             // newest first
 	ReleaseByNumber(ctx context.Context, widget string, number int) (Info, error)
 	ReleaselessWidgets(ctx context.Context) ([]string, error) // widgets whose releases have all been withdrawn, by name
 	ReleaseByDigest(ctx context.Context, digest string) (int64, error)

@@ -48,14 +48,12 @@ func (s *CustomerStore) Asset(ctx context.Context, customer, digest string) (a c
 
 // AssetUses implements customer.Store.
 func (s *CustomerStore) AssetUses(ctx context.Context, customer, digest string) (keys []string, err error) {
-	return keys, store.Translated(s.Read.SelectContext(ctx, &keys, assetUses, customer, digest, digest, digest, digest, customer, digest))
+	return keys, store.Translated(s.Read.SelectContext(ctx, &keys, assetUses, customer, digest, customer, digest, customer, digest))
 }
 
-const assetUses = `SELECT key FROM pockets WHERE customer_id = ? AND (instr(CAST(settings AS TEXT), ?) > 0
-	OR EXISTS (SELECT 1 FROM publications AS p WHERE p.key = pockets.key AND p.number = pockets.publication AND instr(CAST(p.settings AS TEXT), ?) > 0)
-	OR EXISTS (SELECT 1 FROM schedules AS s WHERE s.key = pockets.key AND s.ended_at IS NULL AND instr(CAST(s.publication AS TEXT), ?) > 0)
-	OR EXISTS (SELECT 1 FROM sealed AS x JOIN sealed_assets AS y ON y.sealed = x.digest WHERE x.key = pockets.key AND y.asset = ?))
-	UNION ALL SELECT 'the brand' FROM customers WHERE id = ? AND instr(CAST(brand AS TEXT), ?) > 0
+const assetUses = `SELECT key FROM (SELECT DISTINCT key FROM uses WHERE customer_id = ? AND kind = 'asset' AND id = ? AND key <> ''
+	UNION SELECT p.key FROM sealed_assets AS y JOIN sealed AS x ON x.digest = y.sealed JOIN pockets AS p ON p.key = x.key WHERE p.customer_id = ? AND y.asset = ?)
+	UNION ALL SELECT 'the brand' FROM uses WHERE customer_id = ? AND kind = 'asset' AND id = ? AND key = ''
 	ORDER BY key LIMIT 100`
 
 // CopyAsset implements customer.Store.
@@ -71,7 +69,7 @@ func (s *CustomerStore) CopyAsset(ctx context.Context, from, to, digest, by stri
 func (s *CustomerStore) DeleteAsset(ctx context.Context, customer, digest string, rec *audit.Record) (uses []string, err error) {
 	err = s.Write(ctx, rec, func(tx *sqlx.Tx) error {
 		uses = nil // because the write may run again
-		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, digest, digest, digest, customer, digest); err != nil {
+		if err := tx.SelectContext(ctx, &uses, assetUses, customer, digest, customer, digest, customer, digest); err != nil {
 			return err
 		}
 		if len(uses) > 0 {

@@ -79,7 +79,18 @@ func (s *CustomerStore) SaveCustomer(ctx context.Context, c customer.Customer, r
 	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE customers SET name = ?, zone = ?, language = ?, sites = ?, brand = ?, brand_revision = ?, revision = revision + 1 WHERE id = ? AND revision = ?",
 			c.Name, c.Zone, c.Language, []byte(c.Sites), []byte(c.Brand), c.BrandRevision, c.ID, revision)
-		return store.OneRow(r, err, problem.ErrChanged)
+		if err := store.OneRow(r, err, problem.ErrChanged); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "DELETE FROM uses WHERE customer_id = ? AND key = ''", c.ID); err != nil {
+			return err
+		}
+		for _, digest := range c.Assets {
+			if _, err := tx.ExecContext(ctx, "INSERT INTO uses (customer_id, kind, id, key, of) VALUES (?, 'asset', ?, '', '') ON CONFLICT DO NOTHING", c.ID, digest); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 }
 

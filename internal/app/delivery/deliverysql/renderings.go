@@ -2,6 +2,7 @@ package deliverysql
 
 import (
 	"context"
+	"encoding/json"
 
 	"github.com/jmoiron/sqlx"
 
@@ -11,14 +12,20 @@ import (
 	"glasspocket/internal/store"
 )
 
-// A late rendering of an older publication must not replace a newer one.
-const upsertRendering = `INSERT INTO renderings (key, publication, release_id, identity, sums, brand, script, json, page, refused) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-	ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, release_id = excluded.release_id, identity = excluded.identity, sums = excluded.sums, brand = excluded.brand, refused = excluded.refused, script = excluded.script, json = excluded.json, page = excluded.page
+// A late rendering of an older publication must not replace a newer one. Whether the pocket is
+// withheld is not the rendering's to say.
+const upsertRendering = `INSERT INTO renderings (key, publication, customer_id, widget, lot, follow, withheld, inputs, ancestors, refused, sums, script, json, page)
+	VALUES (?1, ?2, ?3, ?4, ?5, ?6, (SELECT withheld_at IS NOT NULL FROM pockets WHERE key = ?1), ?7, ?8, ?9, ?10, ?11, ?12, ?13)
+	ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, follow = excluded.follow, inputs = excluded.inputs, ancestors = excluded.ancestors, refused = excluded.refused, sums = excluded.sums, script = excluded.script, json = excluded.json, page = excluded.page
 	WHERE excluded.publication >= publication`
 
 // PutRendering stores a rendering in a transaction.
 func PutRendering(db auditsql.DB, tx *sqlx.Tx, r delivery.Rendering) error {
-	_, err := db.Exec(tx, upsertRendering, r.Key, r.Publication, r.ReleaseID, r.Identity, r.Sums, r.Brand, r.Script, r.JSON, r.Page, r.Refused)
+	inputs, err := json.Marshal(r.Inputs)
+	if err != nil {
+		return err
+	}
+	_, err = db.Exec(tx, upsertRendering, r.Key, r.Publication, r.CustomerID, r.Widget, r.Lot, r.Follow, string(inputs), r.Ancestors, r.Refused, r.Sums, r.Script, r.JSON, r.Page)
 	return err
 }
 
@@ -27,19 +34,23 @@ func (s *DeliveryStore) SaveRendering(ctx context.Context, r delivery.Rendering)
 	return s.Write(ctx, nil, func(tx *sqlx.Tx) error { return PutRendering(s.DB, tx, r) })
 }
 
-// current uses primary keys only, and reads one document of three, because it runs for everything
-// that is not cached.
-const current = `SELECT r.key, r.publication, r.release_id, r.identity, r.sums, r.brand, c.brand_revision, r.%s AS document, p.customer_id, p.widget, p.follow, p.cues_published, c.sites,
-		p.withheld_at IS NOT NULL OR c.withheld_at IS NOT NULL AS withheld,
-		CASE WHEN p.follow THEN coalesce((SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL AND share > p.lot ORDER BY number DESC LIMIT 1),
-			(SELECT id FROM releases WHERE widget = p.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1), 0) ELSE 0 END AS newest
-	FROM renderings AS r JOIN pockets AS p ON p.key = r.key JOIN customers AS c ON c.id = p.customer_id WHERE r.key = ?`
+// current reads one row by its key, and one document of three, because it runs for everything that
+// is not cached.
+const current = "SELECT key, publication, customer_id, widget, lot, follow, withheld, inputs, ancestors, sums, %s AS document FROM renderings WHERE key = ?"
 
 var columns = [...]string{render.Script: "script", render.JSON: "json", render.Page: "page"}
 
 // Current implements delivery.Store.
-func (s *DeliveryStore) Current(ctx context.Context, key string, part render.Part) (c delivery.Current, err error) {
-	return c, store.Translated(s.current[part].GetContext(ctx, &c, key))
+func (s *DeliveryStore) Current(ctx context.Context, key string, part render.Part) (delivery.Current, error) {
+	var row struct {
+		delivery.Current
+		Listed string `db:"inputs"`
+	}
+	err := s.current[part].GetContext(ctx, &row, key)
+	if err == nil {
+		err = json.Unmarshal([]byte(row.Listed), &row.Inputs)
+	}
+	return row.Current, store.Translated(err)
 }
 
 // Refuse implements delivery.Store.

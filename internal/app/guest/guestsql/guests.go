@@ -20,7 +20,7 @@ import (
 // AddGuestPocket implements guest.Store.
 func (s *GuestStore) AddGuestPocket(ctx context.Context, p pocket.Pocket, digest string, until time.Time, rec *audit.Record) error {
 	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
-		if err := pocketsql.Add(ctx, tx, p); err != nil {
+		if err := pocketsql.Add(ctx, s.DB.DB, tx, p); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, "INSERT INTO guest_pockets (key, digest, created_at, expires_at) VALUES (?, ?, ?, ?)", p.Key, digest, store.UTC(p.CreatedAt), store.UTC(until))
@@ -49,6 +49,9 @@ func (s *GuestStore) ClaimGuestPocket(ctx context.Context, key, customer string,
 			if _, err := tx.ExecContext(ctx, usersql.Insert, u.Name, u.Role, u.CustomerID, u.PasswordHash, store.UTC(u.CreatedAt)); err != nil {
 				return err
 			}
+		}
+		if _, err := tx.ExecContext(ctx, "UPDATE uses SET customer_id = ? WHERE key = ?", customer, key); err != nil {
+			return err
 		}
 		_, err = tx.ExecContext(ctx, "UPDATE pockets SET customer_id = ? WHERE key = ?", customer, key)
 		return err

@@ -33,15 +33,17 @@ func (s *PocketStore) PreviewCases(ctx context.Context, key string) ([]pocket.Ca
 
 // SavePreviewCase implements pocket.Store.
 func (s *PocketStore) SavePreviewCase(ctx context.Context, key string, c pocket.Case, rec *audit.Record) error {
+	return s.Write(ctx, rec, func(tx *sqlx.Tx) error { return putCase(ctx, tx, key, c) })
+}
+
+func putCase(ctx context.Context, tx *sqlx.Tx, key string, c pocket.Case) error {
 	about, err := json.Marshal(c.Conditions)
 	if err != nil {
 		return err
 	}
-	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO preview_cases (key, name, place, about) VALUES (?, ?, (SELECT coalesce(max(place), 0) + 1 FROM preview_cases WHERE key = ?), ?)
-			ON CONFLICT (key, name) DO UPDATE SET about = excluded.about`, key, c.Name, key, about)
-		return err
-	})
+	_, err = tx.ExecContext(ctx, `INSERT INTO preview_cases (key, name, place, about) VALUES (?, ?, (SELECT coalesce(max(place), 0) + 1 FROM preview_cases WHERE key = ?), ?)
+		ON CONFLICT (key, name) DO UPDATE SET about = excluded.about`, key, c.Name, key, about)
+	return err
 }
 
 // DeletePreviewCase implements pocket.Store.

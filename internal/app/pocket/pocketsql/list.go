@@ -70,8 +70,7 @@ func (s *PocketStore) Pockets(ctx context.Context, q pocket.Query) (list []pocke
 	if column != "key" {
 		order += ", key" + way
 	}
-	query := "SELECT * FROM pockets WHERE " + strings.Join(where, " AND ") + " ORDER BY " + order + " LIMIT ?"
-	return list, store.Translated(s.Read.SelectContext(ctx, &list, query, append(args, q.Limit)...))
+	return s.list(ctx, "WHERE "+strings.Join(where, " AND ")+" ORDER BY "+order+" LIMIT ?", append(args, q.Limit)...)
 }
 
 // filter is a condition for a row, and a query that finds matching rows by an index if they are

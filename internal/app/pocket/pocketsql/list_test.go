@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/content"
 	"glasspocket/internal/store"
 )
 
@@ -25,11 +26,11 @@ func TestFiltersFindWhatTheyAsk(t *testing.T) {
 	at := time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)
 	exec("INSERT INTO customers (id, name, created_at) VALUES ('kelp', 'Kelp', ?), ('shut', 'Shut', ?)", at, at)
 	for i := range 24 {
-		p := pocket.Pocket{Key: fmt.Sprintf("key-%02d", i), CustomerID: "kelp", Widget: "countdown", Title: "T", Language: "en", Settings: []byte("{}"), Revision: 1, DraftAt: at, CreatedAt: at}
+		p := pocket.Pocket{Key: fmt.Sprintf("key-%02d", i), CustomerID: "kelp", Widget: "countdown", Content: content.Content{Title: "T", Language: "en"}, Revision: 1, DraftAt: at, CreatedAt: at}
 		if i%6 == 5 {
 			p.CustomerID = "shut"
 		}
-		require.NoError(t, s.AddPocket(t.Context(), p, nil))
+		require.NoError(t, s.AddPocket(t.Context(), p, nil, nil))
 	}
 	for _, set := range []string{
 		"UPDATE pockets SET publication = 1, published_revision = revision WHERE rowid % 2 = 0",

@@ -10,6 +10,7 @@ import (
 	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/release/releasesql"
+	"glasspocket/internal/content/contentsql"
 	"glasspocket/internal/paging"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/store"
@@ -24,29 +25,73 @@ func (s *PocketStore) KeepGuestPocket(ctx context.Context, key string, until tim
 }
 
 // AddPocket implements pocket.Store.
-func (s *PocketStore) AddPocket(ctx context.Context, p pocket.Pocket, rec *audit.Record) error {
-	return s.Write(ctx, rec, func(tx *sqlx.Tx) error { return Add(ctx, tx, p) })
+func (s *PocketStore) AddPocket(ctx context.Context, p pocket.Pocket, cases []pocket.Case, rec *audit.Record) error {
+	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
+		if err := Add(ctx, s.DB.DB, tx, p); err != nil {
+			return err
+		}
+		for _, c := range cases {
+			if err := putCase(ctx, tx, p.Key, c); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // Add adds a pocket in a transaction.
-func Add(ctx context.Context, tx *sqlx.Tx, p pocket.Pocket) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, draft_by, created_at, lot, brand_draft, cues)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		p.Key, p.CustomerID, p.Widget, p.Title, p.Language, p.Starter, []byte(p.Settings), p.Revision, store.UTC(p.DraftAt), p.DraftBy, store.UTC(p.CreatedAt), p.Lot, p.BrandDraft, p.Cues)
-	return err
+func Add(ctx context.Context, db *store.DB, tx *sqlx.Tx, p pocket.Pocket) error {
+	if _, err := tx.ExecContext(ctx, "INSERT INTO pockets (key, customer_id, widget, starter, content, revision, draft_at, draft_by, created_at, lot) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		p.Key, p.CustomerID, p.Widget, p.Starter, contentsql.Column{Content: p.Content}, p.Revision, store.UTC(p.DraftAt), p.DraftBy, store.UTC(p.CreatedAt), p.Lot); err != nil {
+		return err
+	}
+	return contentsql.SetUses(db, tx, p.CustomerID, p.Key, contentsql.Draft, p.References)
+}
+
+// columns are those of a row, without the generated ones.
+const columns = "key, customer_id, widget, starter, content, revision, draft_at, draft_by, created_at, publication, newest, published_at, published_revision, release_number, follow, lot, withheld_at, withheld_why"
+
+// row is a stored pocket.
+type row struct {
+	pocket.Pocket
+	Stored  contentsql.Column `db:"content"`
+	Follows bool              `db:"follow"`
+}
+
+func (r row) pocket() pocket.Pocket {
+	p := r.Pocket
+	p.Content = r.Stored.Content
+	p.Follow = r.Follows
+	return p
+}
+
+// list reads pockets.
+func (s *PocketStore) list(ctx context.Context, query string, args ...any) ([]pocket.Pocket, error) {
+	var rows []row
+	err := s.Read.SelectContext(ctx, &rows, "SELECT "+columns+" FROM pockets "+query, args...)
+	list := make([]pocket.Pocket, len(rows))
+	for i, r := range rows {
+		list[i] = r.pocket()
+	}
+	return list, store.Translated(err)
 }
 
 // Pocket implements pocket.Store.
-func (s *PocketStore) Pocket(ctx context.Context, key string) (p pocket.Pocket, err error) {
-	return p, store.Translated(s.Read.GetContext(ctx, &p, "SELECT * FROM pockets WHERE key = ?", key))
+func (s *PocketStore) Pocket(ctx context.Context, key string) (pocket.Pocket, error) {
+	var r row
+	err := s.Read.GetContext(ctx, &r, "SELECT "+columns+" FROM pockets WHERE key = ?", key)
+	return r.pocket(), store.Translated(err)
 }
 
 // SavePocket implements pocket.Store.
 func (s *PocketStore) SavePocket(ctx context.Context, p pocket.Pocket, revision int, rec *audit.Record) error {
 	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE pockets SET title = ?, language = ?, starter = ?, settings = ?, revision = revision + 1, draft_at = ?, draft_by = ?, brand_draft = ?, cues = ? WHERE key = ? AND revision = ?",
-			p.Title, p.Language, p.Starter, []byte(p.Settings), store.UTC(p.DraftAt), p.DraftBy, p.BrandDraft, p.Cues, p.Key, revision)
-		return store.OneRow(r, err, problem.ErrChanged)
+		r, err := tx.ExecContext(ctx, "UPDATE pockets SET starter = ?, content = ?, revision = revision + 1, draft_at = ?, draft_by = ? WHERE key = ? AND revision = ?",
+			p.Starter, contentsql.Column{Content: p.Content}, store.UTC(p.DraftAt), p.DraftBy, p.Key, revision)
+		if err := store.OneRow(r, err, problem.ErrChanged); err != nil {
+			return err
+		}
+		return contentsql.SetUses(s.DB.DB, tx, p.CustomerID, p.Key, contentsql.Draft, p.References)
 	})
 }
 
@@ -65,7 +110,7 @@ func Delete(ctx context.Context, tx *sqlx.Tx, key string) error {
 	if publication > 0 {
 		return problem.ErrChanged
 	}
-	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "guest_pockets", "sealed", "handovers", "pockets"} {
+	for _, table := range []string{"publications", "renderings", "schedules", "preview_cases", "guest_pockets", "sealed", "handovers", "uses", "pockets"} {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM "+table+" WHERE key = ?", key); err != nil {
 			return err
 		}
@@ -75,23 +120,22 @@ func Delete(ctx context.Context, tx *sqlx.Tx, key string) error {
 
 // Branded implements pocket.Store.
 func (s *PocketStore) Branded(ctx context.Context, customer string, names []string, p paging.Page) (list []pocket.Pocket, err error) {
-	where, args := "", []any{customer, p.After}
-	for i, name := range names {
-		if i > 0 {
-			where += " OR "
-		}
-		where += "instr(brand_draft, ?) > 0 OR instr(brand_published, ?) > 0"
-		args = append(args, " "+name+" ", " "+name+" ")
+	query, args, err := sqlx.In("WHERE key IN (SELECT key FROM uses WHERE customer_id = ? AND kind = 'brand' AND id IN (?) AND key > ?) ORDER BY key LIMIT ?", customer, names, p.After, p.Limit)
+	if err != nil {
+		return nil, err
 	}
-	query := "SELECT * FROM pockets WHERE customer_id = ? AND key > ? AND (brand_draft <> '' OR brand_published <> '') AND (" + where + ") ORDER BY key LIMIT ?"
-	return list, store.Translated(s.Read.SelectContext(ctx, &list, query, append(args, p.Limit)...))
+	return s.list(ctx, query, args...)
 }
 
 // WithholdPocket implements pocket.Store.
 func (s *PocketStore) WithholdPocket(ctx context.Context, key string, w customer.Withheld, rec *audit.Record) error {
 	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, "UPDATE pockets SET withheld_at = ?, withheld_why = ? WHERE key = ?", store.UTCOrNil(w.At), w.Why, key)
-		return store.OneRow(r, err, problem.ErrNotFound)
+		if err := store.OneRow(r, err, problem.ErrNotFound); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, "UPDATE renderings SET withheld = ? WHERE key = ?", w.At != nil, key)
+		return err
 	})
 }
 

@@ -2,12 +2,16 @@ package publishsql
 
 import (
 	"context"
+	"database/sql"
+	"errors"
+	"fmt"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/internal/app/audit"
 	"glasspocket/internal/app/publish"
+	"glasspocket/internal/content/contentsql"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/store"
 )
@@ -24,6 +28,9 @@ func (s *PublishStore) AddSchedules(ctx context.Context, list []publish.Schedule
 			}
 			id, err := r.LastInsertId()
 			if err != nil {
+				return err
+			}
+			if err := contentsql.SetUses(s.DB.DB, tx, each.CustomerID, each.Key, ownerOf(id), each.References); err != nil {
 				return err
 			}
 			ids = append(ids, id)
@@ -48,12 +55,23 @@ func (s *PublishStore) DueSchedules(ctx context.Context, now time.Time, limit in
 	return list, store.Translated(s.Read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE ended_at IS NULL AND due <= ? ORDER BY due, id LIMIT ?", store.UTC(now), limit))
 }
 
-const finishSchedule = "UPDATE schedules SET ended_at = ?, outcome = ?, why = ?, made = ? WHERE id = ? AND ended_at IS NULL"
+// ownerOf is a schedule as the owner of references.
+func ownerOf(id int64) string { return fmt.Sprint("schedule ", id) }
+
+// finishSchedule finishes a waiting schedule in a transaction.
+func (s *PublishStore) finishSchedule(ctx context.Context, tx *sqlx.Tx, id int64, at time.Time, outcome, why string, made int) error {
+	var key string
+	err := tx.GetContext(ctx, &key, "UPDATE schedules SET ended_at = ?, outcome = ?, why = ?, made = ? WHERE id = ? AND ended_at IS NULL RETURNING key", store.UTC(at), outcome, why, made, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return problem.ErrChanged
+	}
+	if err != nil {
+		return err
+	}
+	return contentsql.SetUses(s.DB.DB, tx, "", key, ownerOf(id), nil)
+}
 
 // FinishSchedule implements publish.Store.
 func (s *PublishStore) FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string, rec *audit.Record) error {
-	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, finishSchedule, store.UTC(at), outcome, why, 0, id)
-		return store.OneRow(r, err, problem.ErrChanged)
-	})
+	return s.Write(ctx, rec, func(tx *sqlx.Tx) error { return s.finishSchedule(ctx, tx, id, at, outcome, why, 0) })
 }

@@ -3,6 +3,7 @@ package publishsql
 
 import (
 	"glasspocket/internal/app/audit/auditsql"
+	"glasspocket/internal/content/contentsql"
 	"glasspocket/internal/store"
 )
 
@@ -11,5 +12,5 @@ type PublishStore struct{ auditsql.DB }
 
 // New returns the store in db.
 func New(db *store.DB) (*PublishStore, error) {
-	return &PublishStore{auditsql.DB{DB: db}}, db.Hot(pointPocket, insertPublication)
+	return &PublishStore{auditsql.DB{DB: db}}, db.Hot(append([]string{pointPocket, insertPublication}, contentsql.Hot...)...)
 }

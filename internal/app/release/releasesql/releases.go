@@ -32,6 +32,11 @@ func (s *ReleaseStore) Releases(ctx context.Context, name string, before, limit 
 	return list, store.Translated(s.Read.SelectContext(ctx, &list, "SELECT "+Columns+" FROM releases WHERE widget = ? AND (? = 0 OR number < ?) ORDER BY number DESC LIMIT ?", name, before, before, limit))
 }
 
+// ReleasesInUse implements release.Store.
+func (s *ReleaseStore) ReleasesInUse(ctx context.Context, name string) (list []release.Rolled, err error) {
+	return list, store.Translated(s.Read.SelectContext(ctx, &list, "SELECT id, share FROM releases WHERE widget = ? AND withdrawn_at IS NULL ORDER BY number DESC", name))
+}
+
 // ReleaseByNumber implements release.Store.
 func (s *ReleaseStore) ReleaseByNumber(ctx context.Context, name string, number int) (release.Info, error) {
 	return ByNumber(ctx, s.DB.DB, name, number)

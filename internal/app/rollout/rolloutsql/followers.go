@@ -3,6 +3,7 @@ package rolloutsql
 import (
 	"context"
 
+	"glasspocket/internal/app/delivery/deliverysql"
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/app/release/releasesql"
 	"glasspocket/internal/app/rollout"
@@ -10,11 +11,20 @@ import (
 )
 
 // Followers implements rollout.Store.
-func (s *RolloutStore) Followers(ctx context.Context, name, after string, limit int) (list []rollout.Follower, err error) {
-	return list, store.Translated(s.Read.SelectContext(ctx, &list, `SELECT p.*,
-		coalesce(`+releasesql.WantedFor+`, p.release_id) AS wanted
-		, k.lot FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
-		WHERE k.widget = ? AND k.follow AND k.publication > 0 AND k.key > ? ORDER BY k.key LIMIT ?`, name, after, limit))
+func (s *RolloutStore) Followers(ctx context.Context, name, after string, limit int) ([]rollout.Follower, error) {
+	var rows []struct {
+		deliverysql.PublicationRow
+		Wanted int64 `db:"wanted"`
+		Lot    int   `db:"lot"`
+	}
+	err := s.Read.SelectContext(ctx, &rows, `SELECT p.*, coalesce(`+releasesql.WantedFor+`, p.release_id) AS wanted, k.lot
+		FROM pockets AS k JOIN publications AS p ON p.key = k.key AND p.number = k.publication
+		WHERE k.widget = ? AND k.follow AND k.publication > 0 AND k.key > ? ORDER BY k.key LIMIT ?`, name, after, limit)
+	list := make([]rollout.Follower, len(rows))
+	for i, r := range rows {
+		list[i] = rollout.Follower{Publication: r.Whole(), Wanted: r.Wanted, Lot: r.Lot}
+	}
+	return list, store.Translated(err)
 }
 
 // CountFollowers implements rollout.Store.
