@@ -14,12 +14,12 @@ import (
 // layers, from the inside out: a package may use those in earlier layers, and none beside or after
 // it. Every package of the module is in the list; see docs/architecture.md.
 var layers = []layer{
-	{"leaves, which know nothing of ours", "internal/fault internal/signal internal/slots internal/work internal/paging internal/merge internal/nesting internal/shape internal/icon internal/header internal/heap internal/meter internal/remote internal/program internal/generated loader widgets console demo/lab e2e/browser"},
+	{"leaves, which know nothing of ours", "internal/fault internal/signal internal/slots internal/paging internal/merge internal/nesting internal/shape internal/icon internal/header internal/heap internal/meter internal/remote internal/program internal/generated loader widgets console demo/lab e2e/browser"},
 	{"what settings and views stand on", "internal/jsondoc internal/asset internal/cue internal/diagnose"},
 	{"texts", "internal/message"},
 	{"settings and views", "internal/setting internal/view"},
 	{"widgets, errors of use cases", "internal/widget internal/problem internal/content"},
-	{"renderings, hosts, comparisons", "internal/compare internal/host internal/intake internal/render"},
+	{"renderings, hosts, comparisons, background work", "internal/work internal/compare internal/host internal/intake internal/render"},
 	{"what depends on hosts", "hosts internal/flat internal/onpage"},
 	{"adapters of files, esbuild, SQLite and HTTP", "internal/bundle internal/folder internal/store internal/fetch"},
 	{"use cases, in their order", "internal/app/access"},
@@ -30,7 +30,8 @@ var layers = []layer{
 	{"", "internal/app/pocket"},
 	{"", "internal/app/publish internal/app/portable internal/app/guest internal/app/rollout internal/app/install"},
 	{"", "internal/app/bulk"},
-	{"their tables", "internal/app/audit/auditsql internal/content/contentsql"},
+	{"their tables", "internal/content/contentsql internal/work/worksql"},
+	{"", "internal/app/audit/auditsql"},
 	{"", "internal/app/user/usersql internal/app/release/releasesql internal/app/workshop/workshopsql"},
 	{"", "internal/app/pocket/pocketsql internal/app/delivery/deliverysql internal/app/bulk/bulksql internal/app/install/installsql"},
 	{"", "internal/app/customer/customersql internal/app/rollout/rolloutsql internal/app/publish/publishsql"},

@@ -187,9 +187,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 
 	working, rest := context.WithCancel(context.Background())
 	var work sync.WaitGroup
-	work.Go(func() { a.Publishing.RunSchedules(working) })
-	work.Go(func() { a.Jobs.Run(working) })
-	work.Go(func() { a.Guests.RunSweeps(working) })
+	work.Go(func() { a.Work.Run(working) })
 
 	var once sync.Once
 	s.close = func() (err error) {

@@ -24,6 +24,7 @@ import (
 	"glasspocket/internal/signal"
 	"glasspocket/internal/slots"
 	"glasspocket/internal/widget"
+	"glasspocket/internal/work"
 )
 
 // App is the service without its listeners. It is safe for concurrent use.
@@ -41,6 +42,7 @@ type App struct {
 	Rollouts   *rollout.Rollouts
 	Installs   *install.Installs
 	Jobs       *bulk.Jobs
+	Work       *work.Engine // does background work while it runs
 	now        func() time.Time
 }
 
@@ -92,8 +94,18 @@ func New(o Options) *App {
 	a.Workshop = workshop.New(workshop.Options{Store: o.Store, Releases: a.Releases, Site: o.Site, Builder: o.Builder, Trier: o.Trier, Making: making, Now: o.Now})
 	a.Rollouts = rollout.New(rollout.Options{Store: o.Store, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Workshop: a.Workshop, Signals: o.Signals, Site: o.Site, Builder: o.Builder, Now: o.Now})
 	a.Installs = install.New(install.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Attempts: attempts, Builder: o.Builder, Hosts: o.Hosts, Pages: o.Pages, Notice: o.Notice, Now: o.Now})
-	a.Jobs = bulk.New(bulk.Options{Store: o.Store, Customers: a.Customers, Pockets: a.Pockets, Publishing: a.Publishing, Files: a.Files, Notice: o.Notice, Now: o.Now})
+	a.Jobs = bulk.New(bulk.Options{Store: o.Store, Customers: a.Customers, Pockets: a.Pockets, Publishing: a.Publishing, Files: a.Files, Wake: func() { a.Work.Wake() }, Notice: o.Notice, Now: o.Now})
+	a.Work = work.New(o.Store, o.Now, o.Notice, a.kinds()...)
 	return a
+}
+
+// kinds are the kinds of background work.
+func (a *App) kinds() []work.Kind {
+	return []work.Kind{
+		a.Publishing.Task(),
+		a.Jobs.Task(),
+		a.Guests.Task(),
+	}
 }
 
 // Now returns the time of the service's clock.

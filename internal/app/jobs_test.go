@@ -31,11 +31,16 @@ type cut struct {
 
 var errCut = errors.New("cut")
 
-func (c *cut) NextJobItem(ctx context.Context, job string) (work.Item, error) {
-	if c.left--; c.left < 0 {
-		return work.Item{}, errCut
+func (c *cut) ClaimTasks(ctx context.Context, kind, after string, most int, lease string, now, until time.Time) ([]work.Task, error) {
+	if kind != bulk.PocketTask {
+		return c.Store.ClaimTasks(ctx, kind, after, most, lease, now, until)
 	}
-	return c.Store.NextJobItem(ctx, job)
+	if c.left == 0 {
+		return nil, errCut
+	}
+	list, err := c.Store.ClaimTasks(ctx, kind, after, min(most, c.left), lease, now, until)
+	c.left -= len(list)
+	return list, err
 }
 
 // works lets an app work on jobs until there are none, or its store is cut.
@@ -43,7 +48,7 @@ func works(t *testing.T, a *app.App, id string) bulk.Job {
 	t.Helper()
 	ctx, stop := context.WithCancel(ctx)
 	done := make(chan struct{})
-	go func() { a.Jobs.Run(ctx); close(done) }()
+	go func() { a.Work.Run(ctx); close(done) }()
 	var j bulk.Job
 	require.Eventually(t, func() bool {
 		var err error
@@ -78,7 +83,7 @@ func TestJobGoesOn(t *testing.T) {
 	first := app.New(app.Options{Store: half, Signals: signal.New(), Site: w.site, Builder: nil, Now: func() time.Time { return w.clock }})
 	cutting, stop := context.WithCancel(ctx)
 	stopped := make(chan struct{})
-	go func() { first.Jobs.Run(cutting); close(stopped) }()
+	go func() { first.Work.Run(cutting); close(stopped) }()
 	require.Eventually(t, func() bool { j, err = w.Jobs.Get(ctx, operator, j.ID); return err == nil && j.Done+j.Failed == 4 }, 10*time.Second, time.Millisecond)
 	stop()
 	<-stopped
@@ -94,7 +99,7 @@ func TestJobGoesOn(t *testing.T) {
 	failed, err := w.Jobs.Items(ctx, operator, j.ID, work.Failed, 0, 9)
 	require.NoError(t, err)
 	require.Len(t, failed, 1)
-	assert.Equal(t, "job-2", failed[0].Key)
+	assert.Equal(t, "job-2", failed[0].Of)
 	assert.Contains(t, failed[0].Why, "has no value")
 	assert.Equal(t, "job-ended", refusal(t, w.Jobs.Cancel(ctx, operator, j.ID)).Code)
 
@@ -208,7 +213,7 @@ func TestJobsTakeTurns(t *testing.T) {
 
 	running, stop := context.WithCancel(ctx)
 	stopped := make(chan struct{})
-	go func() { w.Jobs.Run(running); close(stopped) }()
+	go func() { w.Work.Run(running); close(stopped) }()
 	require.Eventually(t, func() bool {
 		j, err := w.Jobs.Get(ctx, operator, short.ID)
 		return err == nil && j.State == bulk.JobDone

@@ -29,6 +29,8 @@ import (
 	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/app/workshop/workshopsql"
 	"glasspocket/internal/store"
+	"glasspocket/internal/work"
+	"glasspocket/internal/work/worksql"
 )
 
 // Store is the storage of all subjects. Each sees only the part that it asks for.
@@ -46,6 +48,7 @@ type Store interface {
 	rollout.Store
 	install.Store
 	bulk.Store
+	work.Store
 }
 
 // tables has every subject's store in one database.
@@ -62,13 +65,14 @@ type tables struct {
 	*rolloutsql.RolloutStore
 	*installsql.InstallStore
 	*bulksql.BulkStore
+	*worksql.WorkStore
 }
 
 // StoreIn returns the storage of all subjects in a database. Call it once, before the database is
 // used concurrently.
 func StoreIn(ctx context.Context, db *store.DB) (Store, error) {
 	t := tables{UserStore: usersql.New(db), ReleaseStore: releasesql.New(db), CustomerStore: customersql.New(db), PocketStore: pocketsql.New(db), GuestStore: guestsql.New(db),
-		WorkshopStore: workshopsql.New(db), RolloutStore: rolloutsql.New(db), BulkStore: bulksql.New(db)}
+		WorkshopStore: workshopsql.New(db), RolloutStore: rolloutsql.New(db), BulkStore: bulksql.New(db), WorkStore: worksql.New(db)}
 	var err error
 	if t.AuditStore, err = auditsql.New(db); err != nil {
 		return nil, err

@@ -232,7 +232,7 @@ func (d *door) readJob(k *call) (any, error) {
 		}
 		for _, i := range items {
 			if outcome == work.Failed || i.Made != "" {
-				*into = append(*into, wire.JobItem{Key: i.Key, Made: i.Made, Why: i.Why, Hint: i.Hint})
+				*into = append(*into, wire.JobItem{Key: i.Of, Made: i.Made, Why: i.Why, Hint: i.Hint})
 			}
 		}
 	}

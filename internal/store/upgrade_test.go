@@ -196,7 +196,7 @@ func held(t *testing.T, s data) {
 	items, err := s.JobItems(ctx, "job-1", work.Done, 0, 9)
 	require.NoError(t, err)
 	require.Len(t, items, 1)
-	assert.Equal(t, "demo-countdown", items[0].Key)
+	assert.Equal(t, "demo-countdown", items[0].Of)
 }
 
 // What was stored under words that have changed since is found under the present ones.
@@ -224,11 +224,10 @@ func TestUpgradeRenamesStoredWords(t *testing.T) {
 		did = append(did, e.Sentence())
 	}
 	assert.Equal(t, []string{"duplicated pocket tide", "deleted pocket old-tide", "revoked token 7"}, did)
-	running, err := s.RunningJobs(ctx)
+	running, err := s.Job(ctx, "job-2")
 	require.NoError(t, err)
-	require.Len(t, running, 1)
-	assert.Equal(t, bulk.JobDelete, running[0].Does)
-	assert.JSONEq(t, `{"does":"delete","keys":["demo-countdown"]}`, string(running[0].Ask))
+	assert.Equal(t, bulk.JobDelete, running.Does)
+	assert.JSONEq(t, `{"does":"delete","keys":["demo-countdown"]}`, string(running.Ask))
 	own, err := s.OwnHosts(ctx)
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"places":[{"steps":{"new":[{"say":"Say \"picture\": twice","image":"box.svg"}]},"takes":{"forms":"drop"}}],"pitfalls":[{"deliveries":["frame"]}]}`, string(own[0].Profile))

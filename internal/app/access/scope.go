@@ -13,21 +13,21 @@ type Scope struct {
 	Role       Role
 	CustomerID string // for the customer roles
 	UserID     int64
-	SessionID  int64      // 0 for a token
-	TokenID    int64      // 0 for a session
-	Until      time.Time  // expiry of the token
-	Narrowed   bool       // a token with fewer rights than its maker
-	Key        string     // a guest's pocket
-	Name       string     // name for the record
-	Client     string     // "console", "token"
-	Item       *work.Item // the item of a job that the next write finishes, or nil
+	SessionID  int64            // 0 for a token
+	TokenID    int64            // 0 for a session
+	Until      time.Time        // expiry of the token
+	Narrowed   bool             // a token with fewer rights than its maker
+	Key        string           // a guest's pocket
+	Name       string           // name for the record
+	Client     string           // "console", "token"
+	Task       *work.Completion // of the task that the next write finishes, or nil
 }
 
-// Finishing returns the scope for an action whose write also finishes an item of a job, so that a
-// job that continues after a restart does nothing twice. nil is for a change that an item needs
-// but that does not finish it.
-func (s Scope) Finishing(i *work.Item) Scope {
-	s.Item = i
+// Completing returns the scope for an action whose write also finishes a task, so that a task that is
+// repeated after a crash does nothing twice. nil is for a change that a task needs but that does not
+// finish it.
+func (s Scope) Completing(c *work.Completion) Scope {
+	s.Task = c
 	return s
 }
 

@@ -113,14 +113,14 @@ func (e Entry) Joined(last Entry) Entry {
 // Record is what a write stores besides the change itself, in the same transaction: there is no
 // change without its entry, and no entry without its change.
 type Record struct {
-	Entry            // for the audit; without Did there is none
-	Item  *work.Item // the item of a job that the change finishes, or nil
+	Entry
+	Task *work.Completion // of the task that the change finishes, or nil
 }
 
 // NewRecord returns the record of a change by s.
 func NewRecord(s access.Scope, at time.Time, e Entry) *Record {
 	e.At, e.Since, e.By, e.Client = at, at, s.Name, s.Client
-	return &Record{e, s.Item}
+	return &Record{e, s.Task}
 }
 
 // Skip is for a write that changed nothing, so that there is nothing to record.

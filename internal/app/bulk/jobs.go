@@ -29,7 +29,7 @@ type Jobs struct {
 	pockets    *pocket.Pockets
 	publishing *publish.Publishing
 	files      *portable.Files
-	jobs       chan struct{} // signals that a job is waiting
+	wake       func() // starts waiting tasks
 	notice     func(what string, about ...any)
 	now        func() time.Time
 }
@@ -41,13 +41,14 @@ type Options struct {
 	Pockets    *pocket.Pockets
 	Publishing *publish.Publishing
 	Files      *portable.Files
+	Wake       func()                          // starts waiting tasks at once
 	Notice     func(what string, about ...any) // see delivery.Options
 	Now        func() time.Time
 }
 
 // New returns Jobs.
 func New(o Options) *Jobs {
-	return &Jobs{store: o.Store, customers: o.Customers, pockets: o.Pockets, publishing: o.Publishing, files: o.Files, jobs: make(chan struct{}, 1), notice: o.Notice, now: o.Now}
+	return &Jobs{store: o.Store, customers: o.Customers, pockets: o.Pockets, publishing: o.Publishing, files: o.Files, wake: o.Wake, notice: o.Notice, now: o.Now}
 }
 
 // The actions of a job on each pocket.
@@ -64,12 +65,11 @@ var jobsDo = []string{JobPublish, JobUnpublish, JobMove, JobDuplicate, JobDelete
 
 // The states of a job.
 const (
-	Running   = "running"
-	JobDone   = "done"
-	JobFailed = "failed" // the whole job
+	Running = "running"
+	JobDone = "done"
 )
 
-// Job processes many pockets, one after another. It continues after a restart.
+// Job does one thing to many pockets. Each is a task.
 type Job struct {
 	ID         string          `db:"id"`
 	Does       string          `db:"does"`
@@ -118,7 +118,7 @@ func (a *Jobs) Start(ctx context.Context, s access.Scope, ask Ask) (Job, error) 
 			return Job{}, err
 		}
 	}
-	var items []work.Item
+	var items []work.Task
 	switch {
 	case ask.Does == JobImport:
 		for i, file := range ask.Files {
@@ -127,7 +127,7 @@ func (a *Jobs) Start(ctx context.Context, s access.Scope, ask Ask) (Job, error) 
 			if about.Title == "" {
 				about.Title = fmt.Sprintf("file %d", i+1)
 			}
-			items = append(items, work.Item{Key: about.Title, Ask: file})
+			items = append(items, work.Task{Of: about.Title, About: file})
 		}
 	case ask.Query != nil:
 		q := *ask.Query
@@ -137,7 +137,7 @@ func (a *Jobs) Start(ctx context.Context, s access.Scope, ask Ask) (Job, error) 
 				return Job{}, err
 			}
 			for _, p := range list {
-				items = append(items, work.Item{Key: p.Key})
+				items = append(items, work.Task{Of: p.Key})
 			}
 			if len(list) < q.Limit || len(items) > Most {
 				break
@@ -155,7 +155,7 @@ func (a *Jobs) Start(ctx context.Context, s access.Scope, ask Ask) (Job, error) 
 				return Job{}, err
 			}
 			named[key] = true
-			items = append(items, work.Item{Key: key})
+			items = append(items, work.Task{Of: key})
 		}
 	}
 	if len(items) == 0 && ask.Query != nil {
@@ -177,22 +177,16 @@ func (a *Jobs) Start(ctx context.Context, s access.Scope, ask Ask) (Job, error) 
 	}
 	j := Job{ID: strings.ToLower(rand.Text()[:12]), Does: ask.Does, CustomerID: s.Only(), By: s.Name, Client: s.Client, Role: s.Role, CreatedAt: a.now(), State: Running, Of: len(items)}
 	for i := range items {
-		items[i].Job, items[i].Number = j.ID, i+1
+		t := &items[i]
+		t.Kind, t.Job, t.Number, t.CustomerID, t.By, t.CreatedAt, t.Due = PocketTask, j.ID, i+1, j.CustomerID, j.By, j.CreatedAt, j.CreatedAt
 	}
 	ask.Keys = nil
 	j.Ask, _ = json.Marshal(ask)
 	err := a.store.AddJob(ctx, j, items, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: s.Only(), Did: "start", Kind: "job", Of: j.ID, Note: ask.Does + ", " + problem.Counted(len(items), "pocket")}))
 	if err == nil {
-		a.wakeJobs()
+		a.wake()
 	}
 	return j, err
-}
-
-func (a *Jobs) wakeJobs() {
-	select {
-	case a.jobs <- struct{}{}:
-	default:
-	}
 }
 
 // Get returns a job with its progress.
@@ -219,7 +213,7 @@ func (a *Jobs) List(ctx context.Context, s access.Scope, limit int) ([]Job, erro
 }
 
 // Items lists the finished items of a job after a number.
-func (a *Jobs) Items(ctx context.Context, s access.Scope, id, outcome string, after, limit int) ([]work.Item, error) {
+func (a *Jobs) Items(ctx context.Context, s access.Scope, id, outcome string, after, limit int) ([]work.Task, error) {
 	if _, err := a.Get(ctx, s, id); err != nil {
 		return nil, err
 	}
@@ -235,112 +229,9 @@ func (a *Jobs) Cancel(ctx context.Context, s access.Scope, id string) error {
 	if err := s.Require(access.PublishPockets); err != nil {
 		return err
 	}
-	err = a.store.FinishJob(ctx, id, work.Cancelled, "", a.now(), audit.NewRecord(s, a.now(), audit.Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}))
+	err = a.store.CancelJob(ctx, id, a.now(), audit.NewRecord(s, a.now(), audit.Entry{CustomerID: j.CustomerID, Did: "stop", Kind: "job", Of: id}))
 	if errors.Is(err, problem.ErrChanged) {
 		return &problem.Error{Kind: problem.Conflict, Code: "job-ended", What: "The job has already finished.", Hint: "Read the job to see its result."}
 	}
 	return err
-}
-
-// jobShare is how many items of a job are processed before it is another customer's turn.
-const jobShare = 20
-
-// Run processes jobs until ctx is done, in turn for each customer, so that a long job does not
-// delay others. Jobs that a stop interrupted come first.
-func (a *Jobs) Run(ctx context.Context) {
-	for {
-		list, err := a.store.RunningJobs(ctx)
-		for _, j := range list {
-			if err == nil {
-				err = a.runJob(ctx, j)
-			}
-		}
-		wait := time.Minute
-		if err != nil && ctx.Err() == nil {
-			a.notice("a job cannot continue and is retried", "error", err)
-			wait = time.Second
-		}
-		if err == nil && len(list) > 0 {
-			continue
-		}
-		select {
-		case <-a.jobs:
-		case <-time.After(wait):
-		case <-ctx.Done():
-			return
-		}
-	}
-}
-
-// runJob processes a share of a job's remaining items. The error is the store's.
-func (a *Jobs) runJob(ctx context.Context, j Job) error {
-	var ask Ask
-	if err := json.Unmarshal(j.Ask, &ask); err != nil {
-		return a.store.FinishJob(ctx, j.ID, JobFailed, "The file cannot be read.", a.now(), nil)
-	}
-	s := access.Scope{Role: j.Role, CustomerID: j.CustomerID, Name: j.By, Client: "job"}
-	for range jobShare {
-		if ctx.Err() != nil {
-			break
-		}
-		item, err := a.store.NextJobItem(ctx, j.ID)
-		if errors.Is(err, problem.ErrNotFound) {
-			err := a.store.FinishJob(ctx, j.ID, JobDone, "", a.now(), nil)
-			if errors.Is(err, problem.ErrChanged) {
-				return nil // cancelled in the meantime
-			}
-			return err
-		}
-		if err != nil {
-			return err
-		}
-		current, err := a.store.Job(ctx, j.ID)
-		if err != nil || current.State != Running {
-			return err
-		}
-		item.Outcome = work.Done
-		err = a.doItem(ctx, s.Finishing(&item), ask, &item)
-		var refused *problem.Error
-		switch {
-		case err == nil:
-			continue // the change finished the item
-		case errors.As(err, &refused) && refused.Kind != problem.Unavailable:
-			item.Outcome, item.Made, item.Why, item.Hint = work.Failed, "", refused.What, refused.Hint
-			if len(refused.Faults) > 0 {
-				item.Why = refused.Faults[0].What
-			}
-		default:
-			return err
-		}
-		if err := a.store.FinishJobItem(ctx, item); err != nil {
-			return err
-		}
-	}
-	return ctx.Err()
-}
-
-// doItem processes an item of a job. The change that it makes also finishes the item.
-func (a *Jobs) doItem(ctx context.Context, s access.Scope, ask Ask, item *work.Item) error {
-	switch ask.Does {
-	case JobPublish:
-		_, err := a.publishing.Publish(ctx, s, item.Key, publish.Draft{Follow: ask.Follow})
-		return err
-	case JobUnpublish:
-		_, err := a.publishing.Unpublish(ctx, s, item.Key)
-		return err
-	case JobMove:
-		_, err := a.publishing.Move(ctx, s, item.Key, ask.Release, ask.Follow)
-		return err
-	case JobDelete:
-		return a.pockets.Delete(ctx, s, item.Key)
-	case JobDuplicate:
-		item.Made = pocket.NewKey()
-		_, err := a.files.Duplicate(ctx, s, item.Key, ask.Customer, item.Made)
-		return err
-	case JobImport:
-		item.Made = pocket.NewKey()
-		_, err := a.files.Import(ctx, s, ask.Customer, item.Ask, item.Made)
-		return err
-	}
-	return &problem.Error{Kind: problem.Invalid, Code: "does-unknown", What: "This program does not know this kind of job.", Hint: "Start the job again."}
 }

@@ -14,6 +14,7 @@ import (
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/user"
 	"glasspocket/internal/problem"
+	"glasspocket/internal/work"
 )
 
 // Guests serves people without an account. It is safe for concurrent use.
@@ -162,23 +163,12 @@ func claimed(err error) error {
 	return err
 }
 
-// sweepEvery is the interval between sweeps.
-const sweepEvery = time.Minute
-
-// RunSweeps deletes expired guest pockets repeatedly until ctx is done.
-func (a *Guests) RunSweeps(ctx context.Context) {
-	tick := time.NewTicker(sweepEvery)
-	defer tick.Stop()
-	for {
-		if _, err := a.Sweep(ctx); err != nil && ctx.Err() == nil {
-			a.notice("expired guest pockets cannot be deleted at the moment", "error", err)
-		}
-		select {
-		case <-tick.C:
-		case <-ctx.Done():
-			return
-		}
-	}
+// Task is the kind of task that deletes expired guest pockets.
+func (a *Guests) Task() work.Kind {
+	return work.Kind{Name: "guest-sweep", About: "Deletes guest pockets that have expired", Limit: 1, Lasts: time.Minute, Every: time.Minute, Run: func(ctx context.Context, _ work.Task) error {
+		_, err := a.Sweep(ctx)
+		return err
+	}}
 }
 
 // Sweep deletes expired guest pockets.

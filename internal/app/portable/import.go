@@ -60,19 +60,26 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 
 // readFile reads an exported file.
 func readFile(file []byte) (f PocketFile, err error) {
-	doc, faults := jsondoc.Read(file)
-	if doc != nil && doc.Kind == jsondoc.Object { // if not, the next step says what it is
-		settings := doc.Get("settings")
-		if len(faults) > 0 || settings == nil || settings.Kind != jsondoc.Object {
-			return f, problem.Faulty("settings-faulty", "The settings in the file cannot be read.", faults)
-		}
+	var head struct {
+		Format   int             `json:"format"`
+		Settings json.RawMessage `json:"settings"`
+	}
+	faulty := func(err error) error {
+		field, why := jsondoc.Explain(err)
+		return &problem.Error{Kind: problem.Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
+	}
+	if err := json.Unmarshal(file, &head); err != nil {
+		return f, faulty(err)
+	}
+	if head.Format != Format {
+		return f, &problem.Error{Kind: problem.Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has format %d. This service reads format %d.", head.Format, Format), Hint: "Export it again, or update this service."}
+	}
+	// It also refuses what is nested too deeply, or named twice.
+	if doc, faults := jsondoc.Read(head.Settings); doc == nil || len(faults) > 0 || doc.Kind != jsondoc.Object {
+		return f, problem.Faulty("settings-faulty", "The settings in the file cannot be read.", faults)
 	}
 	if err := json.Unmarshal(file, &f); err != nil {
-		field, why := jsondoc.Explain(err)
-		return f, &problem.Error{Kind: problem.Invalid, Code: "file-faulty", Field: field, What: "This is not a pocket export file: " + why, Hint: "Use an exported file without changes."}
-	}
-	if f.Format != Format {
-		return f, &problem.Error{Kind: problem.Invalid, Code: "file-format", Field: "format", What: fmt.Sprintf("The file has format %d. This service reads format %d.", f.Format, Format), Hint: "Export it again, or update this service."}
+		return f, faulty(err)
 	}
 	return f, nil
 }
@@ -90,7 +97,7 @@ func (a *Files) rehomed(ctx context.Context, s access.Scope, customer string, f 
 		if of.Bytes == nil {
 			return nil, problem.Faulty("asset-missing", "An asset of the pocket is missing.", fault.List{{Field: "assets", Code: fault.ValueAsset, What: fmt.Sprintf("%s (%s…) is not on this service and not in the file.", of.Name, of.Digest[:min(12, len(of.Digest))]), Fix: "Export the pocket with its assets, or upload this asset first."}})
 		}
-		made, _, err := a.customers.AddAsset(ctx, s.Finishing(nil), customer, of.Name, of.Bytes)
+		made, _, err := a.customers.AddAsset(ctx, s.Completing(nil), customer, of.Name, of.Bytes)
 		if err != nil {
 			return nil, err
 		}

@@ -3,7 +3,6 @@
 package publish
 
 import (
-	"sync"
 	"time"
 
 	"glasspocket/internal/app/customer"
@@ -21,7 +20,6 @@ type Publishing struct {
 	delivery  *delivery.Delivery
 	pockets   *pocket.Pockets
 	signals   *signal.Signals
-	scheduler sync.Mutex // held while due schedules run
 	notice    func(what string, about ...any)
 	now       func() time.Time
 }

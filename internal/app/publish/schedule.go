@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strconv"
 	"time"
 
 	"glasspocket/internal/app/access"
@@ -190,29 +191,30 @@ func (a *Publishing) CancelSchedule(ctx context.Context, s access.Scope, key str
 	return problem.Missing("schedule", fmt.Sprint(id), "List the schedules. It may already have happened.")
 }
 
-// RunDue runs all due schedules, the earliest first, and returns their number. Schedules that were
-// due while the service was stopped run now. It can be called at any time: each schedule finishes
-// in the same write as its action, whatever the clock does.
-func (a *Publishing) RunDue(ctx context.Context) (done int, err error) {
-	a.scheduler.Lock()
-	defer a.scheduler.Unlock()
-	due, err := a.store.DueSchedules(ctx, a.now(), 100)
-	if err != nil {
-		return 0, err
-	}
-	for _, each := range due {
-		if err := a.run(ctx, each); err != nil {
-			return done, err
-		}
-		done++
-	}
-	return done, nil
+// Task is the kind of task that does what is scheduled. Only one runs at a time, so that schedules
+// of a pocket that were due while the service was stopped happen in their order.
+func (a *Publishing) Task() work.Kind {
+	return work.Kind{Name: ScheduleTask, About: "Publishes, restores or unpublishes a pocket at a set time", Limit: 1, Lasts: time.Minute, Tries: 100, Keep: 30 * 24 * time.Hour, Run: a.run}
 }
 
-// run runs a schedule. The error is the store's: it will be tried again.
-func (a *Publishing) run(ctx context.Context, each Schedule) error {
-	scope := access.Scope{Role: access.OperatorAdmin, Name: each.By, Client: "schedule"}
-	_, err := a.put(ctx, scope, each.Key, each.Does, func(p pocket.Pocket) (pub delivery.Publication, err error) {
+// ScheduleTask is the name of the kind. The key of a task is the ID of its schedule.
+const ScheduleTask = "schedule"
+
+// run runs a schedule. It finishes in the same write as its action, whatever the clock does.
+func (a *Publishing) run(ctx context.Context, t work.Task) error {
+	id, err := strconv.ParseInt(t.Key, 10, 64)
+	if err != nil {
+		return err
+	}
+	each, err := a.store.WaitingSchedule(ctx, id)
+	if errors.Is(err, problem.ErrNotFound) {
+		return nil // it has been cancelled, or its pocket has been deleted
+	}
+	if err != nil {
+		return err
+	}
+	scope := access.Scope{Role: access.OperatorAdmin, Name: each.By, Client: "schedule"}.Completing(t.Done(""))
+	_, err = a.put(ctx, scope, each.Key, each.Does, func(p pocket.Pocket) (pub delivery.Publication, err error) {
 		switch each.Does {
 		case DoPublish:
 			var plan scheduled
@@ -235,43 +237,13 @@ func (a *Publishing) run(ctx context.Context, each Schedule) error {
 		return pub, err
 	})
 	var refused *problem.Error
-	switch {
-	case err == nil:
-		return nil
-	case errors.As(err, &refused) && refused.Kind != problem.Unavailable:
-		outcome := work.Failed
-		if refused.Code == "published-already" || refused.Code == "not-published" {
-			outcome = work.Done // it is live already
-		}
+	if err == nil || !errors.As(err, &refused) || refused.Kind == problem.Unavailable {
+		return err
+	}
+	done := t.Done("")
+	if refused.Code != "published-already" && refused.Code != "not-published" { // it is so already
 		a.notice("a schedule failed", "pocket", each.Key, "does", each.Does, "why", refused.What)
-		err = a.store.FinishSchedule(ctx, each.ID, a.now(), outcome, cmp.Or(refused.What, refused.Code), nil)
-		if errors.Is(err, problem.ErrChanged) {
-			return nil // cancelled in the meantime
-		}
+		done.Outcome, done.Why, done.Hint = work.Failed, refused.What, refused.Hint
 	}
-	return err
-}
-
-// ScheduleEvery is the interval between checks for due schedules.
-const ScheduleEvery = time.Second
-
-// RunSchedules runs due schedules repeatedly until ctx is done. It reads the clock each time and
-// never sleeps longer than ScheduleEvery, so a changed clock or a suspended machine delays nothing
-// by more than that.
-func (a *Publishing) RunSchedules(ctx context.Context) {
-	tick := time.NewTicker(ScheduleEvery)
-	defer tick.Stop()
-	told := false
-	for {
-		_, err := a.RunDue(ctx)
-		if err != nil && ctx.Err() == nil && !told {
-			a.notice("a schedule cannot run and is retried", "error", err)
-		}
-		told = err != nil
-		select {
-		case <-tick.C:
-		case <-ctx.Done():
-			return
-		}
-	}
+	return a.store.FinishSchedule(ctx, each.ID, a.now(), done.Outcome, cmp.Or(refused.What, refused.Code), &audit.Record{Entry: audit.Entry{At: a.now()}, Task: done})
 }

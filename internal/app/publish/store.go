@@ -21,7 +21,7 @@ type Store interface {
 	AddSchedules(ctx context.Context, list []Schedule, rec *audit.Record) ([]int64, error)
 	Schedules(ctx context.Context, key string, before int64, limit int) ([]Schedule, error) // newest first
 	WaitingSchedules(ctx context.Context, key string) ([]Schedule, error)                   // newest first
-	DueSchedules(ctx context.Context, now time.Time, limit int) ([]Schedule, error)         // those that wait, the earliest first
+	WaitingSchedule(ctx context.Context, id int64) (Schedule, error)                        // problem.ErrNotFound
 	// FinishSchedule finishes a waiting schedule. If it does not wait, it returns ErrChanged.
 	FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string, rec *audit.Record) error
 	Publications(ctx context.Context, key string, before, limit int) ([]delivery.Publication, error) // newest first

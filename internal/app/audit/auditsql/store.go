@@ -9,6 +9,7 @@ import (
 
 	"glasspocket/internal/app/audit"
 	"glasspocket/internal/store"
+	"glasspocket/internal/work/worksql"
 )
 
 // AuditStore implements audit.Store.
@@ -29,8 +30,8 @@ func (db DB) Write(ctx context.Context, rec *audit.Record, run func(*sqlx.Tx) er
 		if err := run(tx); err != nil {
 			return err
 		}
-		if rec.Item != nil {
-			if err := FinishItem(tx, *rec.Item); err != nil {
+		if rec.Task != nil {
+			if err := worksql.Complete(tx, *rec.Task, rec.At); err != nil {
 				return err
 			}
 		}

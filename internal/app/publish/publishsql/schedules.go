@@ -14,6 +14,8 @@ import (
 	"glasspocket/internal/content/contentsql"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/store"
+	"glasspocket/internal/work"
+	"glasspocket/internal/work/worksql"
 )
 
 // AddSchedules implements publish.Store.
@@ -33,6 +35,9 @@ func (s *PublishStore) AddSchedules(ctx context.Context, list []publish.Schedule
 			if err := contentsql.SetUses(s.DB.DB, tx, each.CustomerID, each.Key, ownerOf(id), each.References); err != nil {
 				return err
 			}
+			if err := worksql.Add(tx, work.Task{Kind: publish.ScheduleTask, Key: fmt.Sprint(id), CustomerID: each.CustomerID, Of: each.Key, CreatedAt: each.CreatedAt, By: each.By, Due: each.Due}); err != nil {
+				return err
+			}
 			ids = append(ids, id)
 		}
 		return nil
@@ -50,9 +55,9 @@ func (s *PublishStore) WaitingSchedules(ctx context.Context, key string) (list [
 	return list, store.Translated(s.Read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE key = ? AND ended_at IS NULL ORDER BY id DESC", key))
 }
 
-// DueSchedules implements publish.Store.
-func (s *PublishStore) DueSchedules(ctx context.Context, now time.Time, limit int) (list []publish.Schedule, err error) {
-	return list, store.Translated(s.Read.SelectContext(ctx, &list, "SELECT * FROM schedules WHERE ended_at IS NULL AND due <= ? ORDER BY due, id LIMIT ?", store.UTC(now), limit))
+// WaitingSchedule implements publish.Store.
+func (s *PublishStore) WaitingSchedule(ctx context.Context, id int64) (each publish.Schedule, err error) {
+	return each, store.Translated(s.Read.GetContext(ctx, &each, "SELECT * FROM schedules WHERE id = ? AND ended_at IS NULL", id))
 }
 
 // ownerOf is a schedule as the owner of references.
@@ -73,5 +78,10 @@ func (s *PublishStore) finishSchedule(ctx context.Context, tx *sqlx.Tx, id int64
 
 // FinishSchedule implements publish.Store.
 func (s *PublishStore) FinishSchedule(ctx context.Context, id int64, at time.Time, outcome, why string, rec *audit.Record) error {
-	return s.Write(ctx, rec, func(tx *sqlx.Tx) error { return s.finishSchedule(ctx, tx, id, at, outcome, why, 0) })
+	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
+		if err := s.finishSchedule(ctx, tx, id, at, outcome, why, 0); err != nil || rec != nil && rec.Task != nil {
+			return err
+		}
+		return worksql.Cancel(tx, publish.ScheduleTask, fmt.Sprint(id), at)
+	})
 }

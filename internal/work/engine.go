@@ -1,0 +1,271 @@
+package work
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"runtime/debug"
+	"slices"
+	"sync"
+	"time"
+
+	"glasspocket/internal/problem"
+)
+
+// Engine does tasks. Use New. It is safe for concurrent use.
+type Engine struct {
+	store  Store
+	kinds  []*running
+	lease  string // of this engine
+	wake   chan struct{}
+	notice func(what string, about ...any)
+	now    func() time.Time
+
+	mu      sync.Mutex
+	cancels map[int64]context.CancelFunc // of running attempts
+}
+
+// running is a kind with what runs of it.
+type running struct {
+	Kind
+	free  chan struct{} // one for each attempt that may start
+	after string        // the customer whose turn was last
+}
+
+// New returns an engine for kinds of tasks. notice tells the operator what nobody else can be told;
+// about has keys and values alternately.
+func New(store Store, now func() time.Time, notice func(what string, about ...any), kinds ...Kind) *Engine {
+	e := &Engine{store: store, lease: rand.Text(), wake: make(chan struct{}, 1), notice: notice, now: now, cancels: map[int64]context.CancelFunc{}}
+	for _, k := range kinds {
+		r := &running{Kind: k, free: make(chan struct{}, k.Limit)}
+		for range k.Limit {
+			r.free <- struct{}{}
+		}
+		e.kinds = append(e.kinds, r)
+	}
+	return e
+}
+
+// Kinds returns the kinds.
+func (e *Engine) Kinds() []Kind {
+	list := make([]Kind, len(e.kinds))
+	for i, k := range e.kinds {
+		list[i] = k.Kind
+	}
+	return list
+}
+
+// Wake makes the engine look for due tasks. Call it after adding one that should start at once.
+func (e *Engine) Wake() {
+	select {
+	case e.wake <- struct{}{}:
+	default:
+	}
+}
+
+// Stop cancels the running attempt of a task that somebody has cancelled.
+func (e *Engine) Stop(id int64) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	if cancel := e.cancels[id]; cancel != nil {
+		cancel()
+	}
+}
+
+// How often the engine looks for due tasks, whatever the clock does, and for leases that have ended;
+// and how long a lease lasts.
+const (
+	lookEvery   = time.Second
+	expireEvery = 30 * time.Second
+	leaseLasts  = 2 * time.Minute
+	pruneEvery  = time.Hour
+)
+
+// Run does tasks until ctx is done, and then waits for the running attempts, which are cancelled. It
+// takes over the tasks of an earlier engine: only one may use a store at a time.
+func (e *Engine) Run(ctx context.Context) {
+	var all sync.WaitGroup
+	defer all.Wait()
+	told := false
+	note := func(err error) {
+		if err != nil && ctx.Err() == nil && !told {
+			e.notice("background work cannot continue at the moment and is retried", "error", err)
+		}
+		told = err != nil
+	}
+	note(e.begin(ctx))
+	tick := time.NewTicker(lookEvery)
+	defer tick.Stop()
+	expire := time.NewTicker(expireEvery)
+	defer expire.Stop()
+	prune := time.NewTicker(pruneEvery)
+	defer prune.Stop()
+	for ctx.Err() == nil {
+		note(e.start(ctx, &all))
+		select {
+		case <-e.wake:
+		case <-tick.C:
+		case <-expire.C:
+			note(errors.Join(e.store.RenewLease(ctx, e.lease, e.now().Add(leaseLasts)), e.store.ExpireLeases(ctx, e.now(), e.lease)))
+		case <-prune.C:
+			note(e.prune(ctx))
+		case <-ctx.Done():
+		}
+	}
+}
+
+// begin takes back what an earlier engine was doing when it stopped, and adds the recurring tasks.
+func (e *Engine) begin(ctx context.Context) error {
+	if err := e.store.ExpireLeases(ctx, time.Time{}, e.lease); err != nil {
+		return err
+	}
+	for _, k := range e.kinds {
+		if k.Every == 0 {
+			continue
+		}
+		if err := e.store.AddTask(ctx, Task{Kind: k.Name, Key: k.Name, CreatedAt: e.now(), Due: e.now()}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (e *Engine) prune(ctx context.Context) error {
+	for _, k := range e.kinds {
+		if k.Keep == 0 {
+			continue
+		}
+		if err := e.store.PruneTasks(ctx, k.Name, e.now().Add(-k.Keep)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// start starts due tasks of every kind, as many as may run.
+func (e *Engine) start(ctx context.Context, all *sync.WaitGroup) error {
+	for _, k := range e.kinds {
+		free := len(k.free)
+		if free == 0 {
+			continue
+		}
+		now := e.now()
+		list, err := e.store.ClaimTasks(ctx, k.Name, k.after, free, e.lease, now, now.Add(leaseLasts))
+		if err != nil {
+			return err
+		}
+		for _, t := range list {
+			k.after = t.CustomerID
+			<-k.free
+			all.Go(func() {
+				defer func() { k.free <- struct{}{}; e.Wake() }()
+				e.attempt(ctx, k.Kind, t)
+			})
+		}
+	}
+	return nil
+}
+
+// Drain does everything of some kinds that is due, one task after another, and returns how many
+// attempts it made. Do not call it while Run runs.
+func (e *Engine) Drain(ctx context.Context, kinds ...string) (attempts int, err error) {
+	if err := e.begin(ctx); err != nil {
+		return 0, err
+	}
+	for {
+		before := attempts
+		for _, k := range e.kinds {
+			if !slices.Contains(kinds, k.Name) {
+				continue
+			}
+			list, err := e.store.ClaimTasks(ctx, k.Name, k.after, 1, e.lease, e.now(), e.now().Add(leaseLasts))
+			if err != nil {
+				return attempts, err
+			}
+			for _, t := range list {
+				k.after = t.CustomerID
+				e.attempt(ctx, k.Kind, t)
+				attempts++
+			}
+		}
+		if attempts == before {
+			return attempts, nil
+		}
+	}
+}
+
+// attempt does a task once, and records what came of it.
+func (e *Engine) attempt(ctx context.Context, k Kind, t Task) {
+	running, cancel := context.WithTimeout(ctx, k.Lasts)
+	defer cancel()
+	e.mu.Lock()
+	e.cancels[t.ID] = cancel
+	e.mu.Unlock()
+	defer func() {
+		e.mu.Lock()
+		delete(e.cancels, t.ID)
+		e.mu.Unlock()
+	}()
+	err := errors.New("the service stopped in the middle of it")
+	if k.may(t) {
+		err = safely(running, k, t)
+	}
+	// Also after a stop, so that the task is not done again for nothing.
+	if err := e.record(context.WithoutCancel(ctx), ctx.Err() != nil, k, t, err); err != nil && !errors.Is(err, problem.ErrChanged) {
+		e.notice("the result of a task cannot be stored, so it is done again", "task", t.ID, "kind", t.Kind, "error", err)
+	}
+}
+
+// safely turns a panic into an error, because one task must not stop the service.
+func safely(ctx context.Context, k Kind, t Task) (err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			err = fmt.Errorf("panic: %v\n%s", r, debug.Stack())
+		}
+	}()
+	return k.Run(ctx, t)
+}
+
+// record stores the result of an attempt. problem.ErrChanged means that the attempt itself has
+// finished the task, or that somebody has cancelled it.
+func (e *Engine) record(ctx context.Context, stopped bool, k Kind, t Task, err error) error {
+	var refused *problem.Error
+	var later Later
+	failed := Completion{Task: t.ID, Lease: t.Lease, Outcome: Failed}
+	switch {
+	case err == nil && k.Every > 0:
+		return e.store.PostponeTask(ctx, t.ID, t.Lease, e.now().Add(k.Every), 0, "")
+	case err == nil:
+		return e.store.CompleteTask(ctx, *t.Done(""), e.now())
+	case errors.As(err, &later):
+		return e.store.PostponeTask(ctx, t.ID, t.Lease, e.now().Add(later.After), t.Attempts-1, "")
+	case stopped && k.may(t): // the attempt does not count
+		return e.store.PostponeTask(ctx, t.ID, t.Lease, t.Due, t.Attempts-1, t.Why)
+	case errors.As(err, &refused) && refused.Kind != problem.Unavailable && k.Every == 0:
+		failed.Why, failed.Hint = refused.What, refused.Hint
+		if len(refused.Faults) > 0 {
+			failed.Why = refused.Faults[0].What
+		}
+		return e.store.CompleteTask(ctx, failed, e.now())
+	case t.Attempts < k.Tries || k.Every > 0:
+		e.notice("a task failed and is tried again", "task", t.ID, "kind", t.Kind, "of", t.Of, "attempt", t.Attempts, "error", err)
+		return e.store.PostponeTask(ctx, t.ID, t.Lease, e.now().Add(backoff(t.Attempts)), t.Attempts, firstLine(err))
+	}
+	e.notice("a task failed", "task", t.ID, "kind", t.Kind, "of", t.Of, "error", err)
+	failed.Why, failed.Hint = firstLine(err), "Find the cause in the log, then run the task again."
+	return e.store.CompleteTask(ctx, failed, e.now())
+}
+
+// whyMost is the longest reason that is stored, in bytes.
+const whyMost = 500
+
+func firstLine(err error) string {
+	text := err.Error()
+	for i, r := range text {
+		if r == '\n' || i >= whyMost {
+			return text[:i]
+		}
+	}
+	return text
+}

@@ -1,9 +1,0 @@
-package work
-
-// Outcomes of a schedule.
-const (
-	Waits     = ""
-	Done      = "done"
-	Cancelled = "cancelled"
-	Failed    = "failed"
-)

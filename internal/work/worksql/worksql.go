@@ -1,0 +1,143 @@
+// Package worksql stores tasks.
+package worksql
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"glasspocket/internal/problem"
+	"glasspocket/internal/store"
+	"glasspocket/internal/work"
+)
+
+// WorkStore implements work.Store.
+type WorkStore struct{ *store.DB }
+
+// New returns the store in db.
+func New(db *store.DB) *WorkStore { return &WorkStore{db} }
+
+const insertTask = `INSERT INTO tasks (kind, key, customer_id, job, number, of, about, created_at, by, due) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+	ON CONFLICT (kind, key) WHERE key <> '' AND ended_at IS NULL DO NOTHING`
+
+// Add adds tasks in a transaction, each unless an unfinished one of its kind has the same key.
+func Add(tx *sqlx.Tx, list ...work.Task) error {
+	add, err := tx.Preparex(insertTask)
+	if err != nil {
+		return err
+	}
+	defer add.Close()
+	for _, t := range list {
+		if _, err := add.Exec(t.Kind, t.Key, t.CustomerID, t.Job, t.Number, t.Of, append([]byte{}, t.About...), store.UTC(t.CreatedAt), t.By, store.UTC(t.Due)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Complete finishes a task in a transaction, and counts it in its job. Error: problem.ErrChanged if
+// it is finished, or another attempt has it.
+func Complete(tx *sqlx.Tx, c work.Completion, at time.Time) error {
+	var job string
+	err := tx.Get(&job, "UPDATE tasks SET ended_at = ?, outcome = ?, made = ?, why = ?, hint = ?, lease = '', leased_until = NULL, about = X'' WHERE id = ? AND lease = ? AND ended_at IS NULL RETURNING job",
+		store.UTC(at), c.Outcome, c.Made, c.Why, c.Hint, c.Task, c.Lease)
+	if errors.Is(err, sql.ErrNoRows) {
+		return problem.ErrChanged
+	}
+	if err != nil || job == "" {
+		return err
+	}
+	done, failed := 1, 0
+	if c.Outcome == work.Failed {
+		done, failed = 0, 1
+	}
+	_, err = tx.Exec(`UPDATE jobs SET done = done + ?1, failed = failed + ?2, state = iif(done + failed + 1 >= of, 'done', state), ended_at = iif(done + failed + 1 >= of, ?3, ended_at)
+		WHERE id = ?4 AND state = 'running'`, done, failed, store.UTC(at), job)
+	return err
+}
+
+// Cancel finishes the waiting and running tasks of a kind with a key, in a transaction.
+func Cancel(tx *sqlx.Tx, kind, key string, at time.Time) error {
+	_, err := tx.Exec("UPDATE tasks SET ended_at = ?, outcome = ?, lease = '', leased_until = NULL WHERE kind = ? AND key = ? AND ended_at IS NULL", store.UTC(at), work.Cancelled, kind, key)
+	return err
+}
+
+// AddTask implements work.Store.
+func (s *WorkStore) AddTask(ctx context.Context, t work.Task) error {
+	return s.Write(ctx, func(tx *sqlx.Tx) error { return Add(tx, t) })
+}
+
+// due is what may be claimed.
+const due = "kind = ? AND ended_at IS NULL AND lease = '' AND due <= ?"
+
+// ClaimTasks implements work.Store.
+func (s *WorkStore) ClaimTasks(ctx context.Context, kind, after string, most int, lease string, now, until time.Time) (list []work.Task, err error) {
+	// Most of the time nothing is due, and nothing needs to be written.
+	var any bool
+	if err := s.Read.GetContext(ctx, &any, "SELECT EXISTS (SELECT 1 FROM tasks WHERE "+due+")", kind, store.UTC(now)); err != nil || !any {
+		return nil, store.Translated(err)
+	}
+	err = s.Write(ctx, func(tx *sqlx.Tx) error {
+		list = nil
+		for customer := after; len(list) < most; {
+			err := tx.Get(&customer, "SELECT customer_id FROM tasks WHERE "+due+" AND customer_id > ? ORDER BY customer_id LIMIT 1", kind, store.UTC(now), customer)
+			if errors.Is(err, sql.ErrNoRows) { // from the beginning again
+				err = tx.Get(&customer, "SELECT customer_id FROM tasks WHERE "+due+" ORDER BY customer_id LIMIT 1", kind, store.UTC(now))
+			}
+			if errors.Is(err, sql.ErrNoRows) {
+				return nil
+			}
+			if err != nil {
+				return err
+			}
+			var t work.Task
+			if err := tx.Get(&t, `UPDATE tasks SET lease = ?, leased_until = ?, attempts = attempts + 1 WHERE id = (SELECT id FROM tasks WHERE `+due+` AND customer_id = ? ORDER BY due, id LIMIT 1) RETURNING *`,
+				lease, store.UTC(until), kind, store.UTC(now), customer); err != nil {
+				return err
+			}
+			list = append(list, t)
+		}
+		return nil
+	})
+	return list, err
+}
+
+// RenewLease implements work.Store.
+func (s *WorkStore) RenewLease(ctx context.Context, lease string, until time.Time) error {
+	return s.Write(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE tasks SET leased_until = ? WHERE lease = ? AND ended_at IS NULL", store.UTC(until), lease)
+		return err
+	})
+}
+
+// ExpireLeases implements work.Store.
+func (s *WorkStore) ExpireLeases(ctx context.Context, now time.Time, except string) error {
+	return s.Write(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE tasks SET lease = '', leased_until = NULL WHERE lease <> '' AND ended_at IS NULL AND (? AND lease <> ? OR NOT ? AND leased_until < ?)", now.IsZero(), except, now.IsZero(), store.UTC(now))
+		return err
+	})
+}
+
+// CompleteTask implements work.Store.
+func (s *WorkStore) CompleteTask(ctx context.Context, c work.Completion, at time.Time) error {
+	return s.Write(ctx, func(tx *sqlx.Tx) error { return Complete(tx, c, at) })
+}
+
+// PostponeTask implements work.Store.
+func (s *WorkStore) PostponeTask(ctx context.Context, id int64, lease string, due time.Time, attempts int, why string) error {
+	return s.Write(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, "UPDATE tasks SET lease = '', leased_until = NULL, due = ?, attempts = ?, why = ? WHERE id = ? AND lease = ? AND ended_at IS NULL", store.UTC(due), attempts, why, id, lease)
+		return store.OneRow(r, err, problem.ErrChanged)
+	})
+}
+
+// PruneTasks implements work.Store.
+func (s *WorkStore) PruneTasks(ctx context.Context, kind string, before time.Time) error {
+	return s.Write(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, "DELETE FROM tasks WHERE kind = ? AND ended_at < ?", kind, store.UTC(before))
+		return err
+	})
+}
