@@ -347,6 +347,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	publishingLife(t, c)
 	customersLife(t, c, watch)
 	installLife(t, c)
+	tasksLife(t, c)
 
 	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
 	for path, item := range doc.Paths.Map() {

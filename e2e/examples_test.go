@@ -22,7 +22,7 @@ import (
 
 // The verbs in an order in which the examples of each find what they need.
 var inOrder = strings.Fields(`whoami list read set diff publish restore snippet steps try handover seal case cues starter
-	duplicate export import move bulk unpublish cancel audit brand change invite make upload
+	duplicate export import move bulk unpublish cancel run audit brand change invite make upload
 	start check types pack unpack release roll send fetch watch explain host
 	remember signin password revoke delete withdraw withhold`)
 

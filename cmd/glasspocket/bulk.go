@@ -21,7 +21,7 @@ func listFlags(f *flag.FlagSet, l *wire.List) {
 	f.StringVar(&l.Customer, "customer", "", "only pockets of this `customer`")
 	f.StringVar(&l.Search, "search", "", "only pockets with this `text` in the title or key")
 	f.StringVar(&l.Widget, "widget", "", "only pockets of this `widget`")
-	f.StringVar(&l.State, "state", "", "only pockets in this `state`: unpublished, published, changed or withheld")
+	f.StringVar(&l.State, "state", "", "only pockets in this `state`: unpublished, published, changed or withheld. For tasks: waiting, running, failed, done or cancelled")
 	f.BoolVar(&l.Behind, "behind", false, "only pockets that keep an older release than the newest")
 }
 

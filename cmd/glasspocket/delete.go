@@ -44,6 +44,9 @@ var deletions = map[string]removal{
 
 var cancellations = map[string]removal{
 	"job": {[]string{"ID"}, func(s *session, a []string) error { return s.api.CancelJob(s.ctx, a[0]) }, "Cancelled the job. Its results so far are kept."},
+	"task": {[]string{"ID"}, numbered("task", alone("list tasks"), func(s *session, a []string, id int64) error {
+		return s.api.CancelTask(s.ctx, id)
+	}), "Cancelled the task."},
 	"schedule": {[]string{"KEY", "ID"}, numbered("schedule", first("list schedules"), func(s *session, a []string, id int64) error {
 		return s.api.CancelSchedule(s.ctx, a[0], id)
 	}), "Cancelled the schedule."},
@@ -68,7 +71,7 @@ var revocations = map[string]removal{
 var deleteVerb = removing("delete", "Delete an asset, a preview case, a host profile, a pocket or a user", deletions,
 	"delete case demo-popup 'Second visit'", "delete user mirre@kelp.example")
 
-var cancelVerb = removing("cancel", "Cancel a schedule or a running job", cancellations,
+var cancelVerb = removing("cancel", "Cancel a schedule, a job or a background task", cancellations,
 	"cancel schedule demo-countdown 1", "cancel schedule demo-countdown 2 -json")
 
 var revokeVerb = removing("revoke", "Revoke a token, a session, an invitation, a handover or a person's access", revocations,

@@ -69,6 +69,7 @@ var verbs = map[string]verb{
 	"explain":   explainVerb,
 	"read":      readVerb,
 	"restore":   restoreVerb,
+	"run":       runVerb,
 	"password":  passwordVerb,
 	"withdraw":  withdrawVerb,
 	"withhold":  withholdVerb,

@@ -19,10 +19,10 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "tasks", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | tasks | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
 	examples: []string{"list pockets -customer kelp-and-kiln -order -changed", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var l client.PocketList
@@ -71,6 +71,8 @@ var listVerb = verb{
 				return s.listPockets(l)
 			case kind == "jobs":
 				return s.listJobs()
+			case kind == "tasks":
+				return s.listTasks(l.State)
 			case kind == "tokens":
 				return s.listTokens()
 			case kind == "users":

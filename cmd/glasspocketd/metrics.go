@@ -15,12 +15,12 @@ import (
 
 // metrics collects the metrics: rates, errors and durations of both listeners, the shelf, the
 // writer, and the process.
-func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.DB) (*prometheus.Registry, error) {
+func metrics(counts *meter.Meter, sh *shelf.Shelf, db *store.DB, tasks taskCounts) (*prometheus.Registry, error) {
 	r := prometheus.NewRegistry()
 	build := prometheus.NewGauge(prometheus.GaugeOpts{Name: "glasspocket_build_info", Help: "Always 1, with the program's version as a label.", ConstLabels: prometheus.Labels{"version": program.Version()}})
 	build.Set(1)
 	for _, c := range []prometheus.Collector{
-		build, counts, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+		build, counts, tasks, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		meter.Collector(
 			meter.Gauge{Name: "glasspocket_shelf_hits_total", Help: "Documents served from memory.", Counter: true, Value: func() float64 { return float64(sh.Stats().Hits.Load()) }},
 			meter.Gauge{Name: "glasspocket_shelf_loads_total", Help: "Documents read from the store.", Counter: true, Value: func() float64 { return float64(sh.Stats().Loads.Load()) }},

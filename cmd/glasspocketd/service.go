@@ -162,7 +162,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 
 	counts := &meter.Meter{}
 	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Delivery: a.Delivery, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
-	registry, err := metrics(counts, sh, db)
+	registry, err := metrics(counts, sh, db, a.Tasks.Counts)
 	if err != nil {
 		return nil, err
 	}

@@ -23,6 +23,7 @@
   const webmaster = () => import("./install/Webmaster.svelte");
   const hosts = () => import("./hosts/Hosts.svelte");
   const widgets = () => import("./worktop/WidgetList.svelte");
+  const tasks = () => import("./work/Tasks.svelte");
 </script>
 
 {#if session.trouble}
@@ -46,6 +47,8 @@
     <Late page={worktop} again={router.widget} given={{ name: router.widget, publicBase: session.who.publicBase }} />
   {:else if router.host || router.path == "/hosts"}
     <Late page={hosts} again={router.host ?? ""} given={{ name: router.host ?? "" }} />
+  {:else if router.path == "/work"}
+    <Late page={tasks} given={{}} />
   {:else if router.path == "/new-widget"}
     <Late page={newWidget} given={{}} />
   {:else if router.path == "/worktop"}

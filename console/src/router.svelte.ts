@@ -2,7 +2,7 @@ import { focusArrival } from "./ui/focus";
 
 // The console's routes: "/", "/gallery", "/pockets/KEY" with the steps "/install" and "/history",
 // "/customers", "/customers/ID", "/hosts", "/hosts/NAME", "/worktop", "/worktop/WIDGET",
-// "/new-widget", and those of links: "/join", "/resume", "/steps".
+// "/new-widget", "/work", and those of links: "/join", "/resume", "/steps".
 export type Step = "set" | "install" | "history";
 
 class Router {

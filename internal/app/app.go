@@ -17,6 +17,7 @@ import (
 	"glasspocket/internal/app/publish"
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/app/task"
 	"glasspocket/internal/app/user"
 	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/host"
@@ -43,6 +44,7 @@ type App struct {
 	Installs   *install.Installs
 	Jobs       *bulk.Jobs
 	Work       *work.Engine // does background work while it runs
+	Tasks      *task.Tasks
 	now        func() time.Time
 }
 
@@ -96,6 +98,7 @@ func New(o Options) *App {
 	a.Installs = install.New(install.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Attempts: attempts, Builder: o.Builder, Hosts: o.Hosts, Pages: o.Pages, Notice: o.Notice, Now: o.Now})
 	a.Jobs = bulk.New(bulk.Options{Store: o.Store, Customers: a.Customers, Pockets: a.Pockets, Publishing: a.Publishing, Files: a.Files, Wake: func() { a.Work.Wake() }, Notice: o.Notice, Now: o.Now})
 	a.Work = work.New(o.Store, o.Now, o.Notice, a.kinds()...)
+	a.Tasks = task.New(o.Store, a.Work, o.Now)
 	return a
 }
 

@@ -24,6 +24,8 @@ import (
 	"glasspocket/internal/app/release/releasesql"
 	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/app/rollout/rolloutsql"
+	"glasspocket/internal/app/task"
+	"glasspocket/internal/app/task/tasksql"
 	"glasspocket/internal/app/user"
 	"glasspocket/internal/app/user/usersql"
 	"glasspocket/internal/app/workshop"
@@ -49,6 +51,7 @@ type Store interface {
 	install.Store
 	bulk.Store
 	work.Store
+	task.Store
 }
 
 // tables has every subject's store in one database.
@@ -66,13 +69,14 @@ type tables struct {
 	*installsql.InstallStore
 	*bulksql.BulkStore
 	*worksql.WorkStore
+	*tasksql.TaskStore
 }
 
 // StoreIn returns the storage of all subjects in a database. Call it once, before the database is
 // used concurrently.
 func StoreIn(ctx context.Context, db *store.DB) (Store, error) {
 	t := tables{UserStore: usersql.New(db), ReleaseStore: releasesql.New(db), CustomerStore: customersql.New(db), PocketStore: pocketsql.New(db), GuestStore: guestsql.New(db),
-		WorkshopStore: workshopsql.New(db), RolloutStore: rolloutsql.New(db), BulkStore: bulksql.New(db), WorkStore: worksql.New(db)}
+		WorkshopStore: workshopsql.New(db), RolloutStore: rolloutsql.New(db), BulkStore: bulksql.New(db), WorkStore: worksql.New(db), TaskStore: tasksql.New(db)}
 	var err error
 	if t.AuditStore, err = auditsql.New(db); err != nil {
 		return nil, err

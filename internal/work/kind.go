@@ -10,7 +10,7 @@ import (
 // app.Kinds.
 type Kind struct {
 	Name  string
-	About string // for operators: what it does
+	About string // for operators: what such a task is, as a heading
 	// Run does a task. It may run more than once for a task, so it either writes its effect
 	// together with Task.Done, or has an effect that is the same however often it happens.
 	//
@@ -21,6 +21,7 @@ type Kind struct {
 	Lasts time.Duration // the longest attempt; its context ends then
 	Tries int           // attempts; after the last, the task fails. A recurring one is tried for ever
 	Every time.Duration // how long after its end it starts again; 0 for a task that happens once
+	Final string        // why a failed one cannot run again, and what to do instead; "" if it can
 	Keep  time.Duration // how long finished ones are kept; 0 for ever
 }
 

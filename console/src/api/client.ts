@@ -1,5 +1,5 @@
 // The manage API for the console. Nothing else in the console sends requests.
-import type { GuestPocket, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPreviews, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Conditions, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Audit, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, ImportedPage, PreviewedWidget, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Task, Tasks, GuestPocket, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPreviews, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Conditions, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Audit, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, ImportedPage, PreviewedWidget, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
@@ -102,6 +102,9 @@ export const api = {
   schedules: (key: string) => call<Schedules>("GET", pocket(key, "/schedules?limit=200")),
   schedule: (key: string, schedule: NewSchedule) => call<Schedules>("POST", pocket(key, "/schedules"), { body: schedule }),
   cancelSchedule: (key: string, id: number) => call<void>("DELETE", pocket(key, `/schedules/${id}`)),
+  tasks: (state: string, cursor = "") => call<Tasks>("GET", `/tasks?${new URLSearchParams({ ...(state && { state }), ...(cursor && { cursor }) })}`),
+  runTask: (id: number) => call<Task>("POST", `/tasks/${id}/runs`),
+  cancelTask: (id: number) => call<void>("DELETE", `/tasks/${id}`),
   audit: (which: Record<string, string>, cursor = "") => call<Audit>("GET", `/audit?${new URLSearchParams({ ...which, limit: "50", ...(cursor && { cursor }) })}`),
   publish: (key: string, revision: number, heights: Height[], follow: boolean) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights, follow } }),
   publications: (key: string, cursor = "") => call<Publications>("GET", pocket(key, `/publications?limit=20${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`)),

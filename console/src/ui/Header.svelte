@@ -11,7 +11,7 @@
   {@render children?.()}
   {#if !children && session.who && !session.who.folder && !session.guest}
     <nav aria-label="Console" class="ms-3 flex flex-wrap gap-1 max-sm:-mx-1.5 max-sm:gap-0">
-      {#each [["/", "Pockets"], ["/gallery", "Gallery"], session.operator ? ["/customers", "Customers"] : [`/customers/${session.who.customer}`, "Business"], ...(session.operator ? [["/hosts", "Hosts"], ["/worktop", "Worktop"]] : [])] as [path, label] (path)}
+      {#each [["/", "Pockets"], ["/gallery", "Gallery"], session.operator ? ["/customers", "Customers"] : [`/customers/${session.who.customer}`, "Business"], ...(session.operator ? [["/hosts", "Hosts"], ["/worktop", "Worktop"], ["/work", "Tasks"]] : [])] as [path, label] (path)}
         <a href={path} onclick={router.follow} aria-current={router.path == path || (path == "/customers" && router.customer) || (path == "/hosts" && router.host) ? "page" : undefined} class="rounded-lg px-3 py-1.5 text-soft max-sm:px-1.5 max-sm:text-sm hover:text-ink aria-[current]:bg-sunk aria-[current]:font-medium aria-[current]:text-ink">{label}</a>
       {/each}
     </nav>

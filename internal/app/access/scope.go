@@ -46,13 +46,14 @@ const (
 	Withhold
 	ManageUsers
 	ManagePeople  // of one customer
+	ManageTasks   // background work
 	ManageOneself // the user's own sessions, tokens and password
 )
 
 var may = map[Role]map[Action]bool{
 	OperatorAdmin: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true,
-		ManageCustomers: true, Withhold: true, ManageUsers: true, ManagePeople: true, ManageOneself: true},
-	Developer:      {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true, ManageOneself: true},
+		ManageCustomers: true, Withhold: true, ManageUsers: true, ManagePeople: true, ManageTasks: true, ManageOneself: true},
+	Developer:      {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true, ManageTasks: true, ManageOneself: true},
 	CustomerEditor: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ManagePeople: true, ManageOneself: true},
 	CustomerViewer: {SeePockets: true, SeeLists: true, SeeWidgets: true, ManageOneself: true},
 	Guest:          {SeePockets: true, EditPockets: true, SeeWidgets: true},

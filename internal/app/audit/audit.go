@@ -65,7 +65,8 @@ var deeds = map[string]string{
 	"invite":             "invited somebody to %s%m",
 	"join":               "joined %s%m",
 	"claim":              "claimed %s%m",
-	"stop":               "cancelled %s",
+	"stop":               "cancelled %s%m",
+	"run":                "ran %s now%m",
 }
 
 // Sentence describes the entry in words, without who and when.

@@ -17,7 +17,7 @@ const PocketTask = "pocket"
 
 // Task is the kind of task for one pocket of a job. The change that it makes also finishes it.
 func (a *Jobs) Task() work.Kind {
-	return work.Kind{Name: PocketTask, About: "Does one pocket of a job", Limit: 2, Lasts: time.Minute, Tries: 20, Run: a.run}
+	return work.Kind{Name: PocketTask, About: "One pocket of a job", Limit: 2, Lasts: time.Minute, Tries: 20, Run: a.run}
 }
 
 func (a *Jobs) run(ctx context.Context, t work.Task) error {

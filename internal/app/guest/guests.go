@@ -165,7 +165,7 @@ func claimed(err error) error {
 
 // Task is the kind of task that deletes expired guest pockets.
 func (a *Guests) Task() work.Kind {
-	return work.Kind{Name: "guest-sweep", About: "Deletes guest pockets that have expired", Limit: 1, Lasts: time.Minute, Every: time.Minute, Run: func(ctx context.Context, _ work.Task) error {
+	return work.Kind{Name: "guest-sweep", About: "Deletion of expired guest pockets", Limit: 1, Lasts: time.Minute, Every: time.Minute, Run: func(ctx context.Context, _ work.Task) error {
 		_, err := a.Sweep(ctx)
 		return err
 	}}

@@ -194,7 +194,7 @@ func (a *Publishing) CancelSchedule(ctx context.Context, s access.Scope, key str
 // Task is the kind of task that does what is scheduled. Only one runs at a time, so that schedules
 // of a pocket that were due while the service was stopped happen in their order.
 func (a *Publishing) Task() work.Kind {
-	return work.Kind{Name: ScheduleTask, About: "Publishes, restores or unpublishes a pocket at a set time", Limit: 1, Lasts: time.Minute, Tries: 100, Keep: 30 * 24 * time.Hour, Run: a.run}
+	return work.Kind{Name: ScheduleTask, About: "Scheduled change of a pocket", Limit: 1, Lasts: time.Minute, Tries: 100, Final: "Schedule the pocket again.", Keep: 30 * 24 * time.Hour, Run: a.run}
 }
 
 // ScheduleTask is the name of the kind. The key of a task is the ID of its schedule.

@@ -42,8 +42,8 @@ func Add(tx *sqlx.Tx, list ...work.Task) error {
 // it is finished, or another attempt has it.
 func Complete(tx *sqlx.Tx, c work.Completion, at time.Time) error {
 	var job string
-	err := tx.Get(&job, "UPDATE tasks SET ended_at = ?, outcome = ?, made = ?, why = ?, hint = ?, lease = '', leased_until = NULL, about = X'' WHERE id = ? AND lease = ? AND ended_at IS NULL RETURNING job",
-		store.UTC(at), c.Outcome, c.Made, c.Why, c.Hint, c.Task, c.Lease)
+	err := tx.Get(&job, "UPDATE tasks SET ended_at = ?, outcome = ?, made = ?, why = ?, hint = ?, lease = '', leased_until = NULL, about = iif(? = 'failed', about, X'') WHERE id = ? AND lease = ? AND ended_at IS NULL RETURNING job",
+		store.UTC(at), c.Outcome, c.Made, c.Why, c.Hint, c.Outcome, c.Task, c.Lease)
 	if errors.Is(err, sql.ErrNoRows) {
 		return problem.ErrChanged
 	}
