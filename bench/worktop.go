@@ -136,6 +136,10 @@ func dryRuns(b *bench) error {
 		return err
 	}
 	a := app.New(app.Options{Store: tables, Signals: signal.New(), Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
+	working, stop := context.WithCancel(ctx)
+	ended := make(chan bool)
+	go func() { a.Work.Run(working); close(ended) }()
+	defer func() { stop(); <-ended }()
 	who := access.Scope{Role: access.OperatorAdmin, Name: "bench"}
 	if _, err := a.Customers.Add(ctx, who, "bench", "Bench"); err != nil {
 		return err

@@ -94,7 +94,7 @@ func New(o Options) *App {
 	a.Files = portable.New(o.Store, a.Customers, a.Releases, a.Pockets, o.Site.Base, o.Now)
 	a.Guests = guest.New(guest.Options{Store: o.Store, Users: a.Users, Customers: a.Customers, Pockets: a.Pockets, Attempts: attempts, Open: o.Open, Keeps: o.Keeps, Notice: o.Notice, Now: o.Now})
 	a.Workshop = workshop.New(workshop.Options{Store: o.Store, Releases: a.Releases, Site: o.Site, Builder: o.Builder, Trier: o.Trier, Making: making, Now: o.Now})
-	a.Rollouts = rollout.New(rollout.Options{Store: o.Store, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Workshop: a.Workshop, Signals: o.Signals, Site: o.Site, Builder: o.Builder, Now: o.Now})
+	a.Rollouts = rollout.New(rollout.Options{Store: o.Store, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Workshop: a.Workshop, Signals: o.Signals, Site: o.Site, Builder: o.Builder, Wake: func() { a.Work.Wake() }, Stop: func(id int64) { a.Work.Stop(id) }, Now: o.Now})
 	a.Installs = install.New(install.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Attempts: attempts, Builder: o.Builder, Hosts: o.Hosts, Pages: o.Pages, Notice: o.Notice, Now: o.Now})
 	a.Jobs = bulk.New(bulk.Options{Store: o.Store, Customers: a.Customers, Pockets: a.Pockets, Publishing: a.Publishing, Files: a.Files, Wake: func() { a.Work.Wake() }, Notice: o.Notice, Now: o.Now})
 	a.Work = work.New(o.Store, o.Now, o.Notice, a.kinds()...)
@@ -107,6 +107,7 @@ func (a *App) kinds() []work.Kind {
 	return []work.Kind{
 		a.Publishing.Task(),
 		a.Jobs.Task(),
+		a.Rollouts.Task(),
 		a.Guests.Task(),
 	}
 }

@@ -26,6 +26,10 @@ func (s endless) Followers(ctx context.Context, name, after string, limit int) (
 func TestStoppedDryRun(t *testing.T) {
 	w := newWorld(t)
 	a := app.New(app.Options{Store: endless{w.store}, Signals: signal.New(), Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}})
+	working, stop := context.WithCancel(ctx)
+	ended := make(chan bool)
+	go func() { a.Work.Run(working); close(ended) }()
+	defer func() { stop(); <-ended }()
 	files := countdown(t)
 	files["view.html"] = append(files["view.html"], "<p></p>\n"...)
 	run, err := a.Rollouts.Start(ctx, operator, "countdown", files)
@@ -35,7 +39,7 @@ func TestStoppedDryRun(t *testing.T) {
 		return refusal(t, err).Code
 	}
 	assert.Equal(t, "dry-run-under-way", code())
-	require.NoError(t, a.Rollouts.Cancel(operator, "countdown", run.ID))
+	require.NoError(t, a.Rollouts.Cancel(ctx, operator, "countdown", run.ID))
 	assert.Equal(t, "dry-run-stopped", code())
 	p, err := a.Rollouts.Progress(ctx, operator, "countdown", run.ID, 0, 0)
 	require.NoError(t, err)

@@ -7,7 +7,6 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -186,12 +185,12 @@ func TestWhatADryRunSays(t *testing.T) {
 	ends := func(files widget.Files) (*rollout.DryRun, rollout.Progress) {
 		run, err := w.Rollouts.Start(ctx, operator, "countdown", files)
 		require.NoError(t, err)
-		var p rollout.Progress
-		require.Eventually(t, func() bool {
-			p, err = w.Rollouts.Progress(ctx, operator, "countdown", run.ID, 0, 10)
-			require.NoError(t, err)
-			return p.Finished
-		}, 10*time.Second, time.Millisecond)
+		n, err := w.Work.Drain(ctx, rollout.DryRunTask)
+		require.NoError(t, err)
+		require.Equal(t, 1, n)
+		p, err := w.Rollouts.Progress(ctx, operator, "countdown", run.ID, 0, 10)
+		require.NoError(t, err)
+		require.True(t, p.Finished)
 		return run, p
 	}
 	run, p := ends(files)
@@ -235,6 +234,13 @@ func TestWhatADryRunSays(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, p.Stale)
 	assert.Equal(t, "breaks-b", p.Outcomes[0].Key, "page by page")
+	w.open() // after a restart, the result is still there
+	stored, err := w.Rollouts.Progress(ctx, operator, "countdown", run.ID, 1, 1)
+	require.NoError(t, err)
+	assert.Equal(t, p, stored)
+	_, next, err := w.Rollouts.BeforeAndAfter(ctx, operator, "countdown", run.ID, "other")
+	require.NoError(t, err)
+	assert.Contains(t, string(next.Payload.Markup), "<hr>")
 	// What broke is compared with what it has, not with what it refused.
 	_, p = ends(countdown(t))
 	assert.Equal(t, map[rollout.Verdict]int{rollout.Identical: 3, rollout.Altered: 1}, p.Counts)

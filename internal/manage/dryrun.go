@@ -61,7 +61,7 @@ func (d *door) readDryRun(k *call) (any, error) {
 }
 
 func (d *door) cancelDryRun(k *call) (any, error) {
-	return nil, d.App.Rollouts.Cancel(k.scope, k.Params("name"), k.Params("id"))
+	return nil, d.App.Rollouts.Cancel(k, k.scope, k.Params("name"), k.Params("id"))
 }
 
 func (d *door) beforeAndAfter(k *call) (any, error) {

@@ -3,11 +3,10 @@ package rollout
 import (
 	"cmp"
 	"context"
-	"crypto/rand"
 	"fmt"
+	"maps"
 	"runtime"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -27,16 +26,33 @@ type DryRun struct {
 	Began  time.Time
 
 	release *widget.Release
-	cancel  context.CancelFunc
-	done    chan struct{}
+	of      int           // number of pockets
+	done    chan struct{} // closed when it has ended
 
 	mu        sync.Mutex
-	of        int // number of pockets
-	counts    map[Verdict]int
-	outcomes  []Outcome // the changed and broken ones
-	left      int       // how many of those are not stored
+	result    Result
 	cancelled bool
-	err       error
+}
+
+// Result is the result of a dry run, or what there is of it so far.
+type Result struct {
+	Counts   map[Verdict]int `json:"counts"`
+	Outcomes []Outcome       `json:"outcomes"` // the changed and broken ones
+	Left     int             `json:"left"`     // how many of those are not stored
+}
+
+// StoredDryRun is a dry run as it is stored.
+type StoredDryRun struct {
+	ID        string    `db:"id"`
+	Widget    string    `db:"widget"`
+	Digest    string    `db:"digest"`
+	After     int       `db:"after"`
+	Began     time.Time `db:"began"`
+	Of        int       `db:"of"`
+	By        string    `db:"by"`
+	Folder    []byte    `db:"folder"` // widget.Files as JSON
+	Result    []byte    `db:"result"` // Result as JSON; empty until it is done
+	Cancelled bool      `db:"cancelled"`
 }
 
 // Progress is the progress of a dry run.
@@ -54,55 +70,10 @@ type Progress struct {
 }
 
 const (
-	dryRunsKept  = 8      // beyond that, the oldest is dropped
+	DryRunsKept  = 8      // beyond that, the oldest is dropped
 	outcomesKept = 20_000 // changed and broken ones of a dry run
 	followersAt  = 500    // pockets read at once
 )
-
-// Start starts to render all followers of a widget with files or, if files is nil, with its
-// draft.
-func (a *Rollouts) Start(ctx context.Context, s access.Scope, name string, files widget.Files) (*DryRun, error) {
-	r, err := a.workshop.ToRelease(ctx, s, name, files)
-	if err != nil {
-		return nil, err
-	}
-	return a.startDryRun(ctx, name, r)
-}
-
-func (a *Rollouts) startDryRun(ctx context.Context, name string, r *widget.Release) (*DryRun, error) {
-	newest, err := a.releases.NewestNumber(ctx, name)
-	if err != nil {
-		return nil, err
-	}
-	of, err := a.store.CountFollowers(ctx, name)
-	if err != nil {
-		return nil, err
-	}
-	running, cancel := context.WithCancel(context.Background())
-	d := &DryRun{ID: strings.ToLower(rand.Text()[:12]), Widget: name, Digest: r.Digest, After: newest, Began: a.now(), release: r, cancel: cancel, done: make(chan struct{}), of: of, counts: map[Verdict]int{}}
-	a.mu.Lock()
-	a.dryRuns = append(a.dryRuns, d)
-	if len(a.dryRuns) > dryRunsKept {
-		a.dryRuns[0].cancel()
-		a.dryRuns = slices.Delete(a.dryRuns, 0, 1)
-	}
-	a.mu.Unlock()
-	go func() {
-		defer close(d.done)
-		defer cancel()
-		err := a.runDry(running, d)
-		d.mu.Lock()
-		defer d.mu.Unlock()
-		if err != nil {
-			d.cancelled, d.err = true, err
-		}
-		// Broken ones come first, as in the alphabet.
-		slices.SortFunc(d.outcomes, func(a, b Outcome) int {
-			return cmp.Or(cmp.Compare(a.Verdict, b.Verdict), cmp.Compare(a.Key, b.Key))
-		})
-	}()
-	return d, nil
-}
 
 // runDry renders the followers, page by page, on all processors.
 func (a *Rollouts) runDry(ctx context.Context, d *DryRun) error {
@@ -138,29 +109,27 @@ func (a *Rollouts) runDry(ctx context.Context, d *DryRun) error {
 	}
 }
 
+// sort puts the broken ones first, as in the alphabet.
+func (d *DryRun) sort() {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	slices.SortFunc(d.result.Outcomes, func(a, b Outcome) int {
+		return cmp.Or(cmp.Compare(a.Verdict, b.Verdict), cmp.Compare(a.Key, b.Key))
+	})
+}
+
 func (d *DryRun) note(o Outcome) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	d.counts[o.Verdict]++
+	r := &d.result
+	r.Counts[o.Verdict]++
 	switch {
 	case o.Verdict == Identical:
-	case len(d.outcomes) < outcomesKept:
-		d.outcomes = append(d.outcomes, o)
+	case len(r.Outcomes) < outcomesKept:
+		r.Outcomes = append(r.Outcomes, o)
 	default:
-		d.left++
+		r.Left++
 	}
-}
-
-// dryRun returns a widget's dry run by its ID.
-func (a *Rollouts) dryRun(name, id string) (*DryRun, error) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	for _, d := range a.dryRuns {
-		if d.ID == id && d.Widget == name {
-			return d, nil
-		}
-	}
-	return nil, problem.Missing("dry-run", id, "Start a new dry run. The service keeps only the most recent ones.")
 }
 
 // Progress returns the progress of a dry run, with at most limit outcomes from index first on.
@@ -168,7 +137,7 @@ func (a *Rollouts) Progress(ctx context.Context, s access.Scope, name, id string
 	if err := s.Require(access.ReleaseWidgets); err != nil {
 		return Progress{}, err
 	}
-	d, err := a.dryRun(name, id)
+	d, err := a.dryRun(ctx, name, id)
 	if err != nil {
 		return Progress{}, err
 	}
@@ -194,27 +163,11 @@ func (d *DryRun) progress(first, limit int) Progress {
 	finished := d.finished()
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	p := Progress{ID: d.ID, Widget: d.Widget, Digest: d.Digest, After: d.After, Began: d.Began, Of: d.of, Counts: map[Verdict]int{}, Finished: finished && !d.cancelled, Cancelled: d.cancelled, Left: d.left}
-	for v, n := range d.counts {
-		p.Counts[v] = n
-	}
-	first = min(max(first, 0), len(d.outcomes))
-	p.Outcomes = slices.Clone(d.outcomes[first:min(first+limit, len(d.outcomes))])
+	p := Progress{ID: d.ID, Widget: d.Widget, Digest: d.Digest, After: d.After, Began: d.Began, Of: d.of, Counts: maps.Clone(d.result.Counts), Finished: finished && !d.cancelled, Cancelled: d.cancelled, Left: d.result.Left}
+	list := d.result.Outcomes
+	first = min(max(first, 0), len(list))
+	p.Outcomes = slices.Clone(list[first:min(first+limit, len(list))])
 	return p
-}
-
-// Cancel cancels a dry run.
-func (a *Rollouts) Cancel(s access.Scope, name, id string) error {
-	if err := s.Require(access.ReleaseWidgets); err != nil {
-		return err
-	}
-	d, err := a.dryRun(name, id)
-	if err != nil {
-		return err
-	}
-	d.cancel()
-	<-d.done
-	return nil
 }
 
 // BeforeAndAfter returns both previews of a pocket in a dry run: before has no payload if the
@@ -223,7 +176,7 @@ func (a *Rollouts) BeforeAndAfter(ctx context.Context, s access.Scope, name, id,
 	if err := s.Require(access.ReleaseWidgets); err != nil {
 		return nil, nil, err
 	}
-	d, err := a.dryRun(name, id)
+	d, err := a.dryRun(ctx, name, id)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -247,8 +200,12 @@ func (a *Rollouts) BeforeAndAfter(ctx context.Context, s access.Scope, name, id,
 		w := a.site.Whole(payload, r)
 		before = &w
 	}
-	if payload, _, err := a.rendered(ctx, d.release, p, false, now); err == nil {
-		w := a.site.Whole(payload, d.release)
+	next, err := a.releaseOf(ctx, d)
+	if err != nil {
+		return nil, nil, err
+	}
+	if payload, _, err := a.rendered(ctx, next, p, false, now); err == nil {
+		w := a.site.Whole(payload, next)
 		after = &w
 	}
 	return before, after, nil
@@ -259,7 +216,7 @@ func (a *Rollouts) passes(ctx context.Context, name string, r *widget.Release, n
 	var d *DryRun
 	var err error
 	if n.DryRun != "" {
-		if d, err = a.dryRun(name, n.DryRun); err != nil {
+		if d, err = a.dryRun(ctx, name, n.DryRun); err != nil {
 			return err
 		}
 		switch newest, err := a.releases.NewestNumber(ctx, name); {
@@ -269,28 +226,24 @@ func (a *Rollouts) passes(ctx context.Context, name string, r *widget.Release, n
 			return &problem.Error{Kind: problem.Conflict, Code: "dry-run-other", Field: "dryRun", What: "The files have changed since the dry run.", Hint: "Start a new dry run."}
 		case newest != d.After:
 			return &problem.Error{Kind: problem.Conflict, Code: "released-meanwhile", Field: "dryRun", What: fmt.Sprintf("Release %d was made after the dry run started, so the comparison is out of date.", newest), Hint: "Review that release, then start a new dry run."}
-		case !d.finished():
-			return &problem.Error{Kind: problem.Conflict, Code: "dry-run-under-way", Field: "dryRun", What: "The dry run is still running.", Hint: "Wait until it finishes."}
 		case d.progress(0, 0).Cancelled:
 			return &problem.Error{Kind: problem.Conflict, Code: "dry-run-stopped", Field: "dryRun", What: "The dry run was cancelled, so its result is incomplete.", Hint: "Start a new one. Or leave it out, and the release runs its own."}
+		case !d.finished():
+			return &problem.Error{Kind: problem.Conflict, Code: "dry-run-under-way", Field: "dryRun", What: "The dry run is still running.", Hint: "Wait until it finishes."}
 		}
 		n.After = d.After
 	} else {
-		if d, err = a.startDryRun(ctx, name, r); err != nil {
+		// The request waits for the result, so nothing needs to be stored.
+		if d, err = a.newDryRun(ctx, name, r); err != nil {
 			return err
 		}
 		n.After = d.After
-		select {
-		case <-d.done:
-		case <-ctx.Done():
-			d.cancel()
-			return ctx.Err()
+		if err := a.runDry(ctx, d); err != nil {
+			return err
 		}
+		d.sort()
 	}
 	p := d.progress(0, outcomesKept)
-	if d.err != nil {
-		return d.err
-	}
 	if broken := p.Counts[Broken]; broken > 0 && !n.Breaks {
 		e := &problem.Error{Kind: problem.Conflict, Code: "release-breaks", Field: "breaks", What: fmt.Sprintf("%d of %d pockets that follow cannot use this release.", broken, p.Of), Hint: "Correct the release, or confirm it. Those pockets then keep their present release."}
 		for _, o := range p.Outcomes {

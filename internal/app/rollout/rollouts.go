@@ -3,7 +3,6 @@
 package rollout
 
 import (
-	"sync"
 	"time"
 
 	"glasspocket/internal/app/delivery"
@@ -13,6 +12,8 @@ import (
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
 	"glasspocket/internal/widget"
+
+	"github.com/maypok86/otter/v2"
 )
 
 // Rollouts releases widgets. It is safe for concurrent use.
@@ -25,8 +26,9 @@ type Rollouts struct {
 	signals  *signal.Signals
 	site     *render.Site
 	builder  widget.Builder
-	mu       sync.Mutex // guards dryRuns
-	dryRuns  []*DryRun
+	dryRuns  *otter.Cache[string, *DryRun]
+	wake     func()
+	stop     func(task int64)
 	now      func() time.Time
 }
 
@@ -40,10 +42,13 @@ type Options struct {
 	Signals  *signal.Signals
 	Site     *render.Site
 	Builder  widget.Builder
+	Wake     func()           // starts waiting tasks at once
+	Stop     func(task int64) // stops a task that has been cancelled
 	Now      func() time.Time
 }
 
 // New returns Rollouts.
 func New(o Options) *Rollouts {
-	return &Rollouts{store: o.Store, releases: o.Releases, delivery: o.Delivery, pockets: o.Pockets, workshop: o.Workshop, signals: o.Signals, site: o.Site, builder: o.Builder, now: o.Now}
+	return &Rollouts{store: o.Store, releases: o.Releases, delivery: o.Delivery, pockets: o.Pockets, workshop: o.Workshop, signals: o.Signals, site: o.Site, builder: o.Builder, wake: o.Wake, stop: o.Stop, now: o.Now,
+		dryRuns: otter.Must(&otter.Options[string, *DryRun]{MaximumSize: DryRunsKept})}
 }

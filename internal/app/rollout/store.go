@@ -12,6 +12,14 @@ import (
 
 // Store is the storage that Rollouts needs. A write that returns nil is durable. Times are UTC.
 type Store interface {
+	// AddDryRun adds a dry run with its task, and deletes all but the DryRunsKept newest. It returns
+	// the IDs of the deleted ones.
+	AddDryRun(ctx context.Context, d StoredDryRun) (deleted []string, err error)
+	DryRun(ctx context.Context, id string) (StoredDryRun, error) // problem.ErrNotFound
+	FinishDryRun(ctx context.Context, id string, result []byte, rec *audit.Record) error
+	// CancelDryRun cancels a dry run with its task, whose ID it returns. Error: problem.ErrChanged
+	// if it has ended.
+	CancelDryRun(ctx context.Context, id string, now time.Time) (task int64, err error)
 	// AddRelease adds the next release. newest is the number of its expected predecessor, -1 for
 	// any. It returns ErrChanged if there is a newer one.
 	AddRelease(ctx context.Context, r *widget.Release, n NewRelease, rec *audit.Record) (info release.Info, fresh bool, err error)

@@ -97,6 +97,9 @@ func (s *TaskStore) CancelTask(ctx context.Context, id int64, now time.Time, rec
 		if _, err := tx.ExecContext(ctx, "UPDATE schedules SET ended_at = ?, outcome = ? WHERE ? = 'schedule' AND id = ? AND ended_at IS NULL", store.UTC(now), work.Cancelled, t.Kind, t.Key); err != nil {
 			return err
 		}
+		if _, err := tx.ExecContext(ctx, "UPDATE dry_runs SET cancelled = 1 WHERE ? = 'dry-run' AND id = ?", t.Kind, t.Key); err != nil {
+			return err
+		}
 		_, err = tx.ExecContext(ctx, `UPDATE jobs SET failed = failed + 1, state = iif(done + failed + 1 >= of, 'done', state), ended_at = iif(done + failed + 1 >= of, ?, ended_at) WHERE id = ? AND state = 'running'`, store.UTC(now), t.Job)
 		return err
 	})
