@@ -21,7 +21,7 @@ console/node_modules/.package-lock.json: console/package-lock.json
 	touch $@
 
 # The console's types are generated from the service's OpenAPI document.
-console/src/api/types.ts: $(wildcard internal/wire/*.go internal/app/*.go internal/host/*.go internal/cue/*.go internal/diagnose/*.go internal/onpage/*.go hosts/*.go internal/asset/*.go internal/widget/manifest.go internal/widget/try.go internal/view/marks.go internal/manage/*.go internal/setting/*.go internal/render/payload.go internal/intake/intake.go) console/scripts/types.mjs
+console/src/api/types.ts: $(wildcard internal/wire/*.go internal/app/*/*.go internal/content/*.go internal/host/*.go internal/cue/*.go internal/diagnose/*.go internal/onpage/*.go hosts/*.go internal/asset/*.go internal/widget/manifest.go internal/widget/try.go internal/view/marks.go internal/manage/*.go internal/setting/*.go internal/render/payload.go internal/intake/intake.go) console/scripts/types.mjs
 	$(GO) run $(GOFLAGS_ALL) -ldflags="-s -w" ./cmd/glasspocketd openapi > console/openapi.json
 	cd console && node scripts/types.mjs < openapi.json
 

@@ -10,7 +10,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"github.com/pmezard/go-difflib/difflib"
+	"github.com/aymanbagabas/go-udiff"
 
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
@@ -83,23 +83,27 @@ func Folders(before, after widget.Files, was, is *setting.Schema) Changes {
 }
 
 func (f *FileChange) lines(before, after string) {
-	a, b := difflib.SplitLines(before), difflib.SplitLines(after)
-	for _, op := range difflib.NewMatcherWithJunk(a, b, false, nil).GetOpCodes() {
-		if op.Tag != 'e' {
-			f.Fewer += op.I2 - op.I1
-			f.More += op.J2 - op.J1
-		}
+	edits := udiff.Lines(before, after)
+	for _, e := range edits {
+		f.Fewer += count(before[e.Start:e.End])
+		f.More += count(e.New)
 	}
-	if before == "" { // SplitLines gives an empty text one line
-		f.Fewer = 0
+	text, err := udiff.ToUnified("", "", before, edits, 2)
+	if err != nil {
+		return
 	}
-	if after == "" {
-		f.More = 0
+	if _, body, ok := strings.Cut(text, "\n+++ \n"); ok && len(body) <= diffMost { // without the names of files
+		f.Diff = body
 	}
-	text, err := difflib.GetUnifiedDiffString(difflib.UnifiedDiff{A: a, B: b, Context: 2})
-	if err == nil && len(text) <= diffMost {
-		f.Diff = text
+}
+
+// count returns the number of lines in a text.
+func count(text string) int {
+	n := strings.Count(text, "\n")
+	if text != "" && !strings.HasSuffix(text, "\n") {
+		n++
 	}
+	return n
 }
 
 func settings(was, is *setting.Schema) []SettingChange {

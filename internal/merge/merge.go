@@ -7,7 +7,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"github.com/pmezard/go-difflib/difflib"
+	"github.com/aymanbagabas/go-udiff"
 )
 
 // Collision is a place where both changed the same lines differently.
@@ -85,13 +85,20 @@ func lines(s string) []string {
 // matched returns for each line of base its index in other, or -1.
 func matched(base, other []string) []int {
 	at := make([]int, len(base))
-	for i := range at {
-		at[i] = -1
-	}
-	for _, block := range difflib.NewMatcherWithJunk(base, other, false, nil).GetMatchingBlocks() {
-		for i := range block.Size {
-			at[block.A+i] = block.B + i
+	line, there, offset := 0, 0, 0
+	for _, e := range udiff.Lines(strings.Join(base, ""), strings.Join(other, "")) {
+		for ; offset < e.Start; line, there = line+1, there+1 {
+			at[line] = there
+			offset += len(base[line])
 		}
+		for ; offset < e.End; line++ {
+			at[line] = -1
+			offset += len(base[line])
+		}
+		there += len(lines(e.New))
+	}
+	for ; line < len(base); line, there = line+1, there+1 {
+		at[line] = there
 	}
 	return at
 }
