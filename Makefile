@@ -33,6 +33,7 @@ test: build
 	sh e2e/tools.sh
 	test -z "$$(gofmt -l cmd internal console/*.go loader widgets demo e2e bench)"
 	$(GO) vet $(GOFLAGS_ALL) ./...
+	$(GO) tool staticcheck ./...
 	cd console && npx svelte-check --fail-on-warnings --output human && npx tsc -p ../widgets/tsconfig.json && npx vitest run
 	$(GO) test $(GOFLAGS_ALL) $$($(GO) list ./... | grep -v -e /e2e -e '/internal$$')
 # Never cached, because Go does not know that these depend on every package and on the built programs.
@@ -49,6 +50,7 @@ fmt:
 
 lint:
 	$(GO) vet $(GOFLAGS_ALL) ./...
+	$(GO) tool staticcheck ./...
 	cd console && npx svelte-check --fail-on-warnings --output human
 
 clean:

@@ -33,8 +33,7 @@ func TestPage(t *testing.T) {
 		fmt.Fprint(w, "secret")
 	}))
 	defer inside.Close()
-	var site *httptest.Server
-	site = httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Content-Type", "text/html; charset=iso-8859-1")
 		switch r.URL.Path {
 		case "/":

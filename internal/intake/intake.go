@@ -104,7 +104,6 @@ type Made struct {
 type maker struct {
 	Ask
 	made    Made
-	lines   []int // offsets of the starts of lines in the page
 	remotes map[string]int
 	root    *html.Node // the part to use
 	styles  []source

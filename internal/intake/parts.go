@@ -150,8 +150,8 @@ func parted(code string, names []string) (around, inside string) {
 		case word == "var" || word == "let" || word == "const":
 			if next := w.text(i + 1); next == "{" || next == "[" {
 				// Names from a destructuring pattern are assigned together.
-				end := i + 1
-				if end = w.closing(i + 1); end < 0 {
+				end := w.closing(i + 1)
+				if end < 0 {
 					continue
 				}
 				for stop := end; stop < len(w.real); stop++ {

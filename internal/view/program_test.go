@@ -2,6 +2,7 @@ package view_test
 
 import (
 	"fmt"
+	"math"
 	"testing"
 	"time"
 
@@ -23,7 +24,7 @@ func TestProgramAgrees(t *testing.T) {
 	hostile := []any{
 		`<b>"Tea" & 'kiln'</b>`, "javascript:alert(1)", "", "a\x00b\xff{{.}}", "https://a.example/?x=1&y='%3C\" (z)", "١٢ żółć 🏺", "`;</script>",
 		shape.Link("tel:200300"), shape.Link(`javascript:alert("1")`), shape.Link(""), shape.Markup("<p>a &amp; <em>b</em></p>"),
-		-0.0, 1e21, 0.1, 1e6, 2147483648.0, -7.0, true, false, nil, []any{}, []any{"x"}, map[string]any{}, 3,
+		math.Copysign(0, -1), 1e21, 0.1, 1e6, 2147483648.0, -7.0, true, false, nil, []any{}, []any{"x"}, map[string]any{}, 3,
 	}
 	now := time.Now()
 	for _, name := range widgets.Names {

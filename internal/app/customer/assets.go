@@ -30,9 +30,6 @@ func (a Asset) About() (info asset.Info) {
 	return info
 }
 
-// imagesAtATime is how many images are re-encoded at once. The largest need hundreds of megabytes.
-const imagesAtATime = 2
-
 // AddAsset stores a file of a customer. The same content again is the same asset (fresh is false).
 func (a *Customers) AddAsset(ctx context.Context, s access.Scope, customer, name string, src []byte) (at Asset, fresh bool, err error) {
 	if err := a.Reach(ctx, s, access.UploadAssets, customer); err != nil {
