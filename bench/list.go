@@ -111,7 +111,7 @@ func shuffle(ctx context.Context, file string) (map[string]string, error) {
 	}
 	defer db.Close()
 	db.SetMaxOpenConns(1)
-	const query = `UPDATE pockets SET title = 'The kiln opens again, number ' || ((rowid * 7919) % 100003),
+	const query = `UPDATE pockets SET content = json_set(content, '$.title', 'The kiln opens again, number ' || ((rowid * 7919) % 100003)),
 		draft_at = strftime('%Y-%m-%d %H:%M:%S', '2027-01-01', '+' || ((rowid * 104729) % 100003) || ' seconds') || '+00:00' WHERE key LIKE 'bench-%'`
 	if _, err := db.ExecContext(ctx, query); err != nil {
 		return nil, err
@@ -119,7 +119,7 @@ func shuffle(ctx context.Context, file string) (map[string]string, error) {
 	last := map[string]string{}
 	for order, column := range map[string]string{pocket.ByKey: "key", pocket.ByTitle: "title COLLATE NOCASE", pocket.ByChange: "draft_at"} {
 		var p pocket.Pocket
-		if err := db.GetContext(ctx, &p, "SELECT * FROM pockets WHERE customer_id <> ? ORDER BY "+column+" DESC, key DESC LIMIT 1 OFFSET ?", customer.NobodysCustomer, pageOf); err != nil {
+		if err := db.QueryRowContext(ctx, "SELECT key, title, draft_at FROM pockets WHERE customer_id <> ? ORDER BY "+column+" DESC, key DESC LIMIT 1 OFFSET ?", customer.NobodysCustomer, pageOf).Scan(&p.Key, &p.Title, &p.DraftAt); err != nil {
 			return nil, err
 		}
 		last[order] = pocket.Query{Order: order}.Mark(p).String()

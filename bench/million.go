@@ -16,7 +16,6 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/e2e/service"
-	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/store"
 )
 
@@ -134,10 +133,6 @@ func multiply(ctx context.Context, file string, n int) error {
 	}
 	defer db.Close()
 	db.SetMaxOpenConns(1)
-	var p pocket.Pocket
-	if err := db.GetContext(ctx, &p, "SELECT * FROM pockets WHERE key = 'demo-countdown'"); err != nil {
-		return err
-	}
 	for from := 0; from < n; from += 50_000 {
 		tx, err := db.BeginTxx(ctx, nil)
 		if err != nil {
@@ -145,12 +140,12 @@ func multiply(ctx context.Context, file string, n int) error {
 		}
 		const numbers = "WITH RECURSIVE n(i) AS (SELECT ? UNION ALL SELECT i + 1 FROM n WHERE i + 1 < ?) "
 		for _, query := range []string{
-			"INSERT INTO pockets (key, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, publication, newest, published_at, published_revision, release_number) " + numbers +
-				"SELECT 'bench-' || i, customer_id, widget, title, language, starter, settings, revision, draft_at, created_at, publication, newest, published_at, published_revision, release_number FROM n, pockets WHERE key = 'demo-countdown'",
-			"INSERT INTO publications (key, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client) " + numbers +
-				"SELECT 'bench-' || i, number, customer_id, release_id, release_number, settings, language, title, heights, revision, at, by, client FROM n, publications WHERE key = 'demo-countdown'",
-			"INSERT INTO renderings (key, publication, release_id, identity, sums, script, json, page) " + numbers +
-				"SELECT 'bench-' || i, publication, release_id, identity, sums, script, json, page FROM n, renderings WHERE key = 'demo-countdown'",
+			"INSERT INTO pockets (key, customer_id, widget, starter, content, revision, draft_at, created_at, publication, newest, published_at, published_revision, release_number) " + numbers +
+				"SELECT 'bench-' || i, customer_id, widget, starter, content, revision, draft_at, created_at, publication, newest, published_at, published_revision, release_number FROM n, pockets WHERE key = 'demo-countdown'",
+			"INSERT INTO publications (key, number, customer_id, release_id, release_number, content, heights, revision, at, by, client) " + numbers +
+				"SELECT 'bench-' || i, number, customer_id, release_id, release_number, content, heights, revision, at, by, client FROM n, publications WHERE key = 'demo-countdown'",
+			"INSERT INTO renderings (key, publication, customer_id, widget, lot, follow, inputs, sums, script, json, page) " + numbers +
+				"SELECT 'bench-' || i, publication, customer_id, widget, lot, follow, inputs, sums, script, json, page FROM n, renderings WHERE key = 'demo-countdown'",
 		} {
 			// The numbers precede the SELECT of an INSERT.
 			if _, err := tx.ExecContext(ctx, query, from, min(from+50_000, n)); err != nil {
