@@ -275,7 +275,12 @@ func (m *maker) write(language, title string) {
 			files[c.Path] = c.Bytes
 		}
 	}
-	manifest := [][2]any{{"format", widget.Format}, {"name", m.Name}, {"title", map[string]string{language: title}}, {"languages", []string{language}}}
+	// The page's scripts know nothing of the mount function's argument but root and signal.
+	capabilities := []string{}
+	if widget.Sends(markup) {
+		capabilities = append(capabilities, widget.Forms)
+	}
+	manifest := [][2]any{{"format", widget.Format}, {"name", m.Name}, {"title", map[string]string{language: title}}, {"languages", []string{language}}, {"capabilities", capabilities}}
 	var kept []string
 	for _, r := range m.made.Remotes {
 		if r.State == "kept" {

@@ -9,12 +9,27 @@ import (
 	"glasspocket/internal/widget"
 )
 
-// kitParts are the parts of the kit in the order in which they are called.
-var kitParts = []string{"sites", "here", "small", "once", "asked", "overrides", "items", "facts", "fonts", "events", "reading", "edges"}
+// A kitPart is a file of the kit, and when a release needs it.
+type kitPart struct {
+	name   string
+	needed func(*widget.Release, kitTable) bool
+}
 
-// calls are the members of the mount function's argument that need a part of the kit. Builds do not
-// shorten the names of members.
-var calls = map[string][]string{"events": {"tell", "hear"}, "reading": {"reading"}, "edges": {"edges"}, "items": {"items"}}
+// kitParts are in the order in which they are called.
+var kitParts = []kitPart{
+	{"sites", func(_ *widget.Release, t kitTable) bool { return t.Sites != nil }},
+	{"here", func(_ *widget.Release, t kitTable) bool { return t.Here != nil }},
+	{"small", func(_ *widget.Release, t kitTable) bool { return t.small }},
+	{"once", func(r *widget.Release, _ kitTable) bool { return r.Manifest.Floats }},
+	{"asked", func(_ *widget.Release, t kitTable) bool { return t.Asked != nil }},
+	{"overrides", func(_ *widget.Release, t kitTable) bool { return t.Overrides != nil }},
+	{"items", func(r *widget.Release, t kitTable) bool { return r.Can(widget.Items) && t.Items != "" }},
+	{"facts", func(_ *widget.Release, t kitTable) bool { return t.Facts != nil }},
+	{"fonts", func(_ *widget.Release, t kitTable) bool { return t.Fonts != nil }},
+	{"events", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Events) }},
+	{"reading", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Reading) }},
+	{"edges", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Edges) }},
+}
 
 // kitTable is the data for the kit of a release; see loader/kit/types.ts.
 type kitTable struct {
@@ -80,17 +95,19 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 
 // parts lists the parts of the kit that a release and its table need.
 func parts(r *widget.Release, t kitTable) (list []string) {
-	needs := map[string]bool{"sites": t.Sites != nil, "here": t.Here != nil, "small": t.small, "once": r.Manifest.Floats, "facts": t.Facts != nil, "asked": t.Asked != nil, "overrides": t.Overrides != nil, "fonts": t.Fonts != nil}
-	for part, words := range calls {
-		needs[part] = slices.ContainsFunc(words, func(w string) bool { return widget.HasWord(r.Built.Mount, w) })
-	}
-	needs["items"] = needs["items"] && t.Items != ""
 	for _, p := range kitParts {
-		if needs[p] {
-			list = append(list, p)
+		if p.needed(r, t) {
+			list = append(list, p.name)
 		}
 	}
 	return list
+}
+
+func allParts() (names []string) {
+	for _, p := range kitParts {
+		names = append(names, p.name)
+	}
+	return names
 }
 
 // mount returns the body of the function that the loader calls as a pocket's module: the kit's

@@ -34,7 +34,7 @@ type Site struct {
 // NewSite returns a Site. It needs the public address, the loader built for it, the loader of
 // sealed scripts, and a function that bundles parts of the kit.
 func NewSite(base, loader, sealed string, kit func(parts []string) (string, error)) (*Site, error) {
-	whole, err := kit(kitParts)
+	whole, err := kit(allParts())
 	if err != nil {
 		return nil, err
 	}

@@ -15,6 +15,7 @@ func Blank(name, title, language string) Files {
   "name": %q,
   "title": { %q: %s },
   "languages": [%[2]q],
+  "capabilities": [],
   "heights": [{ "from": 0, "height": 96 }]
 }
 `, name, language, quoted),

@@ -42,14 +42,16 @@ func (r *Release) Declarations() string {
 		fmt.Fprintf(&b, "  /** %s */\n  %s%s: %s;\n", f.Label.In("en"), f.Name, mark, kind)
 	}
 	b.WriteString("}\n\n")
-	declaration := pocketDeclaration
-	if items == "" {
-		declaration = strings.Replace(declaration, itemsMember, "", 1)
+	b.WriteString(pocketHead)
+	if len(r.Manifest.Facts) > 0 {
+		b.WriteString(factsMember)
 	}
-	if len(r.Manifest.Facts) == 0 {
-		declaration = strings.Replace(declaration, factsMember, "", 1)
+	for _, c := range Capabilities {
+		if r.Can(c.Name) && (c.Name != Items || items != "") {
+			b.WriteString(c.Declaration)
+		}
 	}
-	b.WriteString(declaration)
+	b.WriteString("}\n")
 	return b.String()
 }
 
@@ -79,12 +81,23 @@ func union(names []string) string {
 func indent(text string) string { return strings.ReplaceAll(text, "\n", "\n  ") }
 
 // PocketMember is a member of a mount function's argument, for the reference.
-type PocketMember struct{ Name, About string }
+type PocketMember struct {
+	Name, About string
+	Needs       string // the capability that it belongs to, "" for what every widget has
+}
 
-// PocketMembers lists those of a widget that has items and facts; see pocketDeclaration.
+// PocketMembers lists those of a widget that has everything.
 func PocketMembers() (list []PocketMember) {
+	list = membersOf(pocketHead+factsMember, "")
+	for _, c := range Capabilities {
+		list = append(list, membersOf(c.Declaration, c.Name)...)
+	}
+	return list
+}
+
+func membersOf(declaration, needs string) (list []PocketMember) {
 	var about []string
-	for _, line := range strings.Split(pocketDeclaration, "\n") {
+	for _, line := range strings.Split(declaration, "\n") {
 		line = strings.TrimSpace(line)
 		switch {
 		case strings.HasPrefix(line, "/**"), strings.HasPrefix(line, "* "):
@@ -92,52 +105,29 @@ func PocketMembers() (list []PocketMember) {
 				about = append(about, words)
 			}
 		case strings.HasSuffix(line, ";") && about != nil:
-			list = append(list, PocketMember{strings.TrimSuffix(line, ";"), strings.Join(about, " ")})
+			list = append(list, PocketMember{strings.TrimSuffix(line, ";"), strings.Join(about, " "), needs})
 			about = nil
 		}
 	}
 	return list
 }
 
-// Members that only some widgets have.
+// The declarations of what widgets can do without a capability.
 const (
-	itemsMember = "  /** The widget's items in order: the first setting of the type items in the manifest's \"mount\". */\n  items: Item[];\n"
-	factsMember = "  /** Facts that the page states about itself or its visitor. They never leave the page. */\n  facts: { now(): Facts; changed(callback: () => void): void };\n"
-)
-
-const pocketDeclaration = `export interface Pocket {
+	pocketHead = `export interface Pocket {
   /** The widget's root element. Start every lookup here, so that two copies on a page stay separate. */
   root: HTMLElement;
   /** The settings in the manifest's "mount", including the page's overrides. */
   settings: Settings;
-` + itemsMember + factsMember + `  /** The language of the messages, as a BCP 47 tag. */
+  /** The language of the messages, as a BCP 47 tag. */
   language: string;
   /** A message from the manifest's "mount", in the plural form for count. */
   say(message: Message, count?: number): string;
-  /** The current time in milliseconds since 1970, corrected by the service's clock once that is known. */
-  now(): number;
-  /** Requests the service's time, once per page. tick is called whenever that changes now(). */
-  exact(tick: () => void): void;
-  /**
-   * Data about a visitor. It is kept until the visitor leaves the page, or for days days if the page
-   * says that the visitor has agreed. changed calls back when read() may return something else.
-   */
-  memory: { read(): unknown; write(data: unknown, days: number): void; changed(callback: () => void): void };
   /** Hides the widget and its space in the page, or shows it again. */
   hide(hidden: boolean): void;
-  /** Dispatches the event glass-pocket:NAME at the mount point, so that the page can react. */
-  tell(name: string, detail?: unknown): void;
-  /**
-   * Calls back when the page dispatches glass-pocket:NAME at the mount point, or when another copy
-   * of the pocket does. A click on an element with data-glass-NAME="KEY", where KEY is the pocket's
-   * key, counts too; callback receives that element.
-   */
-  hear(name: string, callback: (by?: Element) => void): void;
-  /** Reports how far the visitor has read, from 0 to 1: at once, and whenever it changes. */
-  reading(callback: (depth: number) => void): void;
-  /** Reports how many pixels the page's own fixed bars cover at the top and bottom of the window. */
-  edges(callback: (taken: { top: number; bottom: number }) => void): void;
   /** Aborted when the widget is removed from the page. Pass it to every listener outside root. */
   signal: AbortSignal;
-}
 `
+	// factsMember is there if the manifest lists facts.
+	factsMember = "  /** Facts that the page states about itself or its visitor. They never leave the page. */\n  facts: { now(): Facts; changed(callback: () => void): void };\n"
+)

@@ -91,6 +91,7 @@ var (
 		{Name: "languages", Must: true, Is: []jsondoc.Kind{jsondoc.Array}, About: "BCP 47 tags; the first is the fallback. Each needs a file in messages/"},
 		{Name: "heights", Is: []jsondoc.Kind{jsondoc.Array}, About: "the height to reserve, below; without it, no space is reserved"},
 		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "the values that the mount module receives, below; nothing else is sent to visitors"},
+		{Name: "capabilities", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the script and the view use, below; `[]` for nothing"},
 		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true if it floats over the page: it takes no space, and shows once even if it is pasted several times"},
 		{Name: "purpose", Is: []jsondoc.Kind{jsondoc.String}, About: "its section in the gallery: `when`, `voices`, `things`, `news`, `ask`, `page` or `other`"},
 		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "places for content of the page, below"},

@@ -30,7 +30,7 @@ var reference string
 // functions and limits agree with the code. “go test ./internal/widget -update” writes it.
 func TestReferencePage(t *testing.T) {
 	page := template.Must(template.New("").Delims("<<", ">>").Funcs(template.FuncMap{
-		"keys": keysTable, "types": typesTable, "item": itemTable, "functions": functionsTable, "members": membersTable, "fields": fieldsOf, "changes": changesTable,
+		"keys": keysTable, "types": typesTable, "item": itemTable, "functions": functionsTable, "members": membersTable, "capabilities": capabilitiesTable, "fields": fieldsOf, "changes": changesTable,
 		"join": func(list []string) string { return strings.Join(list, ", ") }, "code": func(list []string) string { return "`" + strings.Join(list, "`, `") + "`" },
 		"kib": func(n int) string { return fmt.Sprintf("%d KiB", n>>10) }, "mib": func(n int) string { return fmt.Sprintf("%d MiB", n>>20) },
 	}).Parse(reference))
@@ -163,11 +163,24 @@ func functionsTable() string {
 	return b.String()
 }
 
+func capabilitiesTable() string {
+	var b strings.Builder
+	b.WriteString("| capability | what it is for |\n|---|---|\n")
+	for _, c := range widget.Capabilities {
+		fmt.Fprintf(&b, "| `%s` | %s |\n", c.Name, cell(c.About))
+	}
+	return b.String()
+}
+
 func membersTable() string {
 	var b strings.Builder
-	b.WriteString("| member | purpose |\n|---|---|\n")
+	b.WriteString("| member | purpose | capability |\n|---|---|---|\n")
 	for _, m := range widget.PocketMembers() {
-		fmt.Fprintf(&b, "| `%s` | %s |\n", cell(m.Name), cell(m.About))
+		needs := m.Needs
+		if needs != "" {
+			needs = "`" + needs + "`"
+		}
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", cell(m.Name), cell(m.About), needs)
 	}
 	return b.String()
 }

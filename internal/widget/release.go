@@ -34,6 +34,8 @@ type Release struct {
 	marked *view.Marked // only in a trial
 	folder setting.Folder
 	sample *jsondoc.Value // the sample's settings object, or nil
+
+	capabilities []string // see Can
 }
 
 // Built is the result of the Builder.
@@ -111,6 +113,9 @@ func read(files Files, b Builder) (*Release, fault.List) {
 			add(entry, more)
 			break
 		}
+	}
+	if manifest.doc != nil {
+		r.readCapabilities(manifest, !stored, add)
 	}
 	if r.view != nil && manifest.doc != nil {
 		r.checkPlaces(manifest, add)

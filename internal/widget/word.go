@@ -1,6 +1,9 @@
 package widget
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // HasWord reports whether text contains word as a whole word.
 func HasWord(text, word string) bool {
@@ -21,16 +24,11 @@ func wordByte(c byte) bool {
 	return c == '_' || '0' <= c && c <= '9' || 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z'
 }
 
-// pageReaders are words in scripts that read the scroll position of the page.
-var pageReaders = []string{"reading", "scrollY", "pageYOffset", "scrollTop", "scrollHeight"}
+// pageReaders are words in scripts that read the scroll position of the page by themselves.
+var pageReaders = []string{"scrollY", "pageYOffset", "scrollTop", "scrollHeight"}
 
-// ReadsPage reports whether the mount module reads the scroll position of the page. Its preview
-// then needs something to scroll.
+// ReadsPage reports whether the script reads how far the page is scrolled. Its preview then needs
+// something to scroll.
 func (r *Release) ReadsPage() bool {
-	for _, word := range pageReaders {
-		if HasWord(r.Built.Mount, word) {
-			return true
-		}
-	}
-	return false
+	return r.Can(Reading) || slices.ContainsFunc(pageReaders, func(word string) bool { return HasWord(r.Built.Mount, word) })
 }

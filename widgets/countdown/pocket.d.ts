@@ -52,6 +52,10 @@ export interface Pocket {
   language: string;
   /** A message from the manifest's "mount", in the plural form for count. */
   say(message: Message, count?: number): string;
+  /** Hides the widget and its space in the page, or shows it again. */
+  hide(hidden: boolean): void;
+  /** Aborted when the widget is removed from the page. Pass it to every listener outside root. */
+  signal: AbortSignal;
   /** The current time in milliseconds since 1970, corrected by the service's clock once that is known. */
   now(): number;
   /** Requests the service's time, once per page. tick is called whenever that changes now(). */
@@ -61,20 +65,4 @@ export interface Pocket {
    * says that the visitor has agreed. changed calls back when read() may return something else.
    */
   memory: { read(): unknown; write(data: unknown, days: number): void; changed(callback: () => void): void };
-  /** Hides the widget and its space in the page, or shows it again. */
-  hide(hidden: boolean): void;
-  /** Dispatches the event glass-pocket:NAME at the mount point, so that the page can react. */
-  tell(name: string, detail?: unknown): void;
-  /**
-   * Calls back when the page dispatches glass-pocket:NAME at the mount point, or when another copy
-   * of the pocket does. A click on an element with data-glass-NAME="KEY", where KEY is the pocket's
-   * key, counts too; callback receives that element.
-   */
-  hear(name: string, callback: (by?: Element) => void): void;
-  /** Reports how far the visitor has read, from 0 to 1: at once, and whenever it changes. */
-  reading(callback: (depth: number) => void): void;
-  /** Reports how many pixels the page's own fixed bars cover at the top and bottom of the window. */
-  edges(callback: (taken: { top: number; bottom: number }) => void): void;
-  /** Aborted when the widget is removed from the page. Pass it to every listener outside root. */
-  signal: AbortSignal;
 }

@@ -26,11 +26,6 @@ func (a *Delivery) ShownNow(ctx context.Context, p Publication) (payload render.
 	return payload, subject, nil
 }
 
-// moves reports whether a widget's words depend on the time.
-func moves(r *widget.Release) bool {
-	return widget.HasWord(r.Built.Mount, "now") || widget.HasWord(r.Built.Mount, "exact")
-}
-
 // mailRows returns the rows of an email that shows a publication. A widget that depends on the time
 // is an image, drawn whenever somebody opens the email, with its words for those who do not see it.
 func (a *Delivery) mailRows(ctx context.Context, p Publication) ([]host.Row, error) {
@@ -39,7 +34,7 @@ func (a *Delivery) mailRows(ctx context.Context, p Publication) ([]host.Row, err
 		return nil, err
 	}
 	rows := flat.Rows(payload.Markup)
-	if !moves(subject.Release) {
+	if !subject.Release.Can(widget.Clock) {
 		return rows, nil
 	}
 	var words []string

@@ -121,12 +121,10 @@ func (a *Installs) subjectFor(ctx context.Context, s access.Scope, key string) (
 	return pub, subject, needsOf(r), json.Unmarshal(pub.Heights, &subject.Heights)
 }
 
-// needsOf determines a widget's needs from its files.
+// needsOf returns what a widget needs of a page.
 func needsOf(r *widget.Release) host.Needs {
-	uses := func(word string) bool { return widget.HasWord(r.Built.Mount, word) }
 	return host.Needs{
-		Script: strings.TrimSpace(r.Built.Mount) != "", Storage: uses("memory"), Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(),
-		Forms: strings.Contains(string(r.Files[widget.ViewFile]), "<form"),
-		Page:  len(r.Manifest.Facts) > 0 || uses("reading"),
+		Script: strings.TrimSpace(r.Built.Mount) != "", Storage: r.Can(widget.Memory), Floats: r.Manifest.Floats, Wraps: r.Manifest.Wraps(),
+		Forms: r.Can(widget.Forms), Page: len(r.Manifest.Facts) > 0 || r.Can(widget.Reading),
 	}
 }
