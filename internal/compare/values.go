@@ -70,8 +70,8 @@ func value(s *setting.Setting, before, after any, language string) (c ValueChang
 	if reflect.DeepEqual(before, after) {
 		return c, false
 	}
-	c = ValueChange{Key: s.Key, Label: label(s), Before: s.InWords(before, language), After: s.InWords(after, language), Colours: s.Type == "colour"}
-	if s.Type == "list" || s.Type == "items" {
+	c = ValueChange{Key: s.Key, Label: label(s), Before: s.InWords(before, language), After: s.InWords(after, language), Colours: s.IsColour()}
+	if s.Many() {
 		if c.Before == c.After {
 			c.After += ", changed"
 		}
@@ -121,7 +121,7 @@ func items(s *setting.Setting, before, after any, language string) (changes []It
 // fields lists the changes of one item. Fields in a group are named by both labels.
 func fields(list []*setting.Setting, before, after map[string]any, language string) (what []ValueChange) {
 	for _, f := range list {
-		if f.Type != "group" {
+		if inner, many := f.Holds(); inner == nil || many {
 			if c, differ := value(f, before[f.Key], after[f.Key], language); differ {
 				what = append(what, c)
 			}
@@ -151,12 +151,12 @@ func list(v any) []map[string]any {
 // name returns the text by which people recognise an item: its first text that is not empty.
 func name(s *setting.Setting, item map[string]any) string {
 	for _, f := range s.Inner() {
-		if f.Type == "text" || f.Type == "richText" {
+		if f.Names() {
 			if words := f.InWords(item[f.Key], "en"); words != "" {
 				return words
 			}
 		}
-		if group, ok := item[f.Key].(map[string]any); ok && f.Type == "group" && group["name"] != nil {
+		if group, ok := item[f.Key].(map[string]any); ok && f.Fields != nil && group["name"] != nil {
 			return fmt.Sprint(group["name"])
 		}
 	}

@@ -30,3 +30,19 @@ func (alignment) read(s *Setting, v *jsondoc.Value) fault.List {
 }
 
 func (alignment) check(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }
+
+func (alignment) note() Note {
+	return Note{"The alignment of text, relative to the writing direction. `enum` can restrict the four values.", `"center"`}
+}
+
+func (alignment) css() string {
+	return `{ "as": "property", "write": "{value}" }`
+}
+
+func (alignment) words(s *Setting, v any, language string) string {
+	return s.optionInWords(v, language)
+}
+
+func (alignment) inPage(s *Setting, p *InPage) { p.Of = s.Shape().Of }
+
+func (t alignment) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

@@ -19,7 +19,7 @@ const hiddenKey = "hidden"
 // without hidden ones, sorted by the setting that SortBy names. values must be complete. The result
 // is nil for a setting of another type.
 func (s *Setting) Shown(values Values) []int {
-	if s.Type != "items" {
+	if _, is := types[s.Type].(items); !is {
 		return nil
 	}
 	items, _ := values[s.Key].([]any)
@@ -93,7 +93,7 @@ func (s *Setting) readSortBy(glass *jsondoc.Value, list []*Setting) (faults faul
 		return nil
 	}
 	other := named(list, s.SortBy)
-	if other == nil || other.Type != "choice" {
+	if !isChoice(other) {
 		s.SortBy = ""
 		return fault.List{by.Fault(fault.SettingUnknown, s.Key, "\"sortBy\" names "+by.Text+", which is not a choice setting.", fault.DidYouMean(by.Text, keysOf(list)))}
 	}
@@ -103,4 +103,12 @@ func (s *Setting) readSortBy(glass *jsondoc.Value, list []*Setting) (faults faul
 		}
 	}
 	return faults
+}
+
+func isChoice(s *Setting) bool {
+	if s == nil {
+		return false
+	}
+	_, is := types[s.Type].(choice)
+	return is
 }

@@ -1,6 +1,7 @@
 package setting
 
 import (
+	"fmt"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -27,4 +28,17 @@ func (border) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		{"style", onePart(borderStyles...), nil},
 		{"colour", colourPart, "#000000"},
 	}))
+}
+
+func (border) note() Note {
+	return Note{"A border. `width` is 0 to 40 pixels; `style` is none, solid, dashed, dotted or double.", `{"width": 1, "style": "solid", "colour": "#d7e0dd"}`}
+}
+
+func (border) css() string {
+	return `{ "as": "property", "write": "{width}px {style} {colour}" }`
+}
+
+func (border) words(_ *Setting, v any, _ string) string {
+	m, _ := v.(map[string]any)
+	return fmt.Sprintf("%s px %v, %v", plainly(m["width"]), m["style"], m["colour"])
 }

@@ -61,7 +61,10 @@ func BrandName(v any) string {
 // Branded reports whether the setting can refer to a brand's value.
 func (s *Setting) Branded() bool { return branded(s.Type) }
 
-func branded(kind string) bool { return kind == "colour" || kind == "font" || kind == "image" }
+func branded(kind string) bool {
+	_, can := types[kind].(inBrands)
+	return can
+}
 
 // checkBrandRef reads a value that refers to a brand. It returns nil for any other value.
 func (s *Setting) checkBrandRef(v *jsondoc.Value) (any, problems) {
@@ -213,20 +216,21 @@ func withBrand(fields []*Setting, values Values, brand Brand) Values {
 			}
 			continue
 		}
+		fields, many := f.Holds()
 		switch inner := v.(type) {
 		case []any:
-			if f.Type != "list" && f.Type != "items" {
+			if !many {
 				continue
 			}
 			items := make([]any, len(inner))
 			for i, item := range inner {
 				m, _ := item.(map[string]any)
-				items[i] = map[string]any(withBrand(f.Inner(), m, brand))
+				items[i] = map[string]any(withBrand(fields, m, brand))
 			}
 			out[f.Key] = items
 		case map[string]any:
-			if f.Type == "group" {
-				out[f.Key] = map[string]any(withBrand(f.Fields, inner, brand))
+			if fields != nil && !many {
+				out[f.Key] = map[string]any(withBrand(fields, inner, brand))
 			}
 		}
 	}
@@ -258,17 +262,18 @@ func brandUses(fields []*Setting, values map[string]any, names []string) []strin
 			names = append(names, name)
 			continue
 		}
+		fields, many := f.Holds()
 		switch inner := v.(type) {
 		case []any:
-			if f.Type == "list" || f.Type == "items" {
+			if many {
 				for _, item := range inner {
 					m, _ := item.(map[string]any)
-					names = brandUses(f.Inner(), m, names)
+					names = brandUses(fields, m, names)
 				}
 			}
 		case map[string]any:
-			if f.Type == "group" {
-				names = brandUses(f.Fields, inner, names)
+			if !many {
+				names = brandUses(fields, inner, names)
 			}
 		}
 	}

@@ -172,8 +172,8 @@ func complete(fields []*Setting, values Values, at string) (Values, fault.List) 
 			}
 			v = set.Default
 		}
-		if set.Type == "list" {
-			v = completeItems(set, v, at+set.Key, &faults)
+		if l, ok := types[set.Type].(completes); ok {
+			v = l.complete(set, v, at+set.Key, &faults)
 		}
 		full[set.Key] = v
 	}
@@ -184,19 +184,6 @@ func complete(fields []*Setting, values Values, at string) (Values, fault.List) 
 		}
 	}
 	return full, faults
-}
-
-func completeItems(set *Setting, v any, at string, faults *fault.List) any {
-	items, _ := v.([]any)
-	done := make([]any, len(items))
-	for i, item := range items {
-		m, _ := item.(map[string]any)
-		full, more := complete(set.Fields, m, fmt.Sprintf("%s/%d/", at, i))
-		*faults = append(*faults, more...)
-		full[IDKey] = m[IDKey]
-		done[i] = map[string]any(full)
-	}
-	return done
 }
 
 // CheckSample applies Check to sample content, where a moment at any depth may be an ISO 8601
@@ -212,21 +199,17 @@ func settle(v *jsondoc.Value, fields []*Setting, now time.Time) {
 		if set == nil {
 			continue
 		}
-		switch set.Type {
-		case "moment":
-			if t, ok := AfterNow(m.Value.Text, now); ok && m.Value.Kind == jsondoc.String {
-				m.Value.Text = t.String()
-			}
-		case "group":
-			settle(m.Value, set.Fields, now)
-		case "list", "items":
-			inner := set.Fields
-			if set.Type == "items" {
-				inner = ItemFields
-			}
+		if of, ok := types[set.Type].(settles); ok {
+			of.settle(m.Value, now)
+		}
+		fields, many := set.Holds()
+		switch {
+		case many:
 			for _, item := range m.Value.Items {
-				settle(item, inner, now)
+				settle(item, fields, now)
 			}
+		case fields != nil:
+			settle(m.Value, fields, now)
 		}
 	}
 }
@@ -234,20 +217,19 @@ func settle(v *jsondoc.Value, fields []*Setting, now time.Time) {
 // FromText converts text from a command line or an attribute into JSON of the setting's type: a
 // bare word for a text, 12 for a number, true for a switch, JSON for an object or a list.
 func (s *Setting) FromText(typed string) json.RawMessage {
-	switch s.Type {
+	switch types[s.Type].jsonTypes()[0] {
 	case "number":
 		if _, err := strconv.ParseFloat(typed, 64); err == nil {
 			return json.RawMessage(typed)
 		}
-	case "alignment", "choice", "colour", "date", "duration", "font", "heading", "icon", "language", "length", "moment", "richText", "text", "time":
-	case "switch":
+	case "boolean":
 		switch typed {
 		case "true", "on", "yes":
 			return json.RawMessage("true")
 		case "false", "off", "no":
 			return json.RawMessage("false")
 		}
-	default: // an object or a list, in JSON
+	case "object", "array":
 		if json.Valid([]byte(typed)) {
 			return json.RawMessage(typed)
 		}

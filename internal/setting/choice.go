@@ -120,3 +120,17 @@ func (s *Setting) values() []string {
 	}
 	return list
 }
+
+func (choice) note() Note {
+	return Note{"One of several values. Each value matches `^[a-z0-9][a-z0-9-]{0,39}$`.", `"row"`}
+}
+
+func (choice) css() string {
+	return `{ "as": "attribute", "write": "{value}" }`
+}
+
+func (choice) words(s *Setting, v any, language string) string { return s.optionInWords(v, language) }
+
+func (choice) inPage(s *Setting, p *InPage) { p.Of = s.Shape().Of }
+
+func (t choice) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

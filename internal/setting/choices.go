@@ -3,6 +3,7 @@ package setting
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -62,3 +63,18 @@ func (choices) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return value, found
 }
+
+func (choices) note() Note {
+	return Note{"Any number of several values. `items` contains their `enum`.", `["date", "stars"]`}
+}
+
+func (choices) css() string {
+	return `{ "as": "attribute", "write": "{each}", "each": { "write": "{value}", "join": " " } }`
+}
+
+func (choices) words(s *Setting, v any, language string) string { return s.optionsInWords(v, language) }
+
+func (choices) allows(s *Setting) string { return "any of " + strings.Join(s.optionValues(), ", ") }
+
+// condition reads one of the values: a condition holds if it is among the chosen ones.
+func (choices) condition(s *Setting, v *jsondoc.Value) (any, problems) { return choice{}.check(s, v) }

@@ -37,3 +37,15 @@ func (colour) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return c, nil
 }
+
+func (colour) note() Note {
+	return Note{"A colour, with optional transparency in the last two digits. `#rgb` is accepted and expanded.", `"#0b6b6380"`}
+}
+
+func (colour) css() string {
+	return `{ "as": "property", "write": "{value}" }`
+}
+
+func (colour) inPage(*Setting, *InPage) {}
+
+func (colour) inBrands() {}

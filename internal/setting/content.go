@@ -37,33 +37,34 @@ func (schema *Schema) With(values Values, kind string) Values {
 }
 
 func (s *Setting) with(v any, kind string) any {
-	switch types[s.Type].(type) {
-	case text, richText:
-		if kind == LongWords {
-			return s.longer(v)
+	if of, ok := types[s.Type].(lengthens); ok && kind == LongWords {
+		// Empty texts and texts with a fixed form stay.
+		if t, ok := v.(string); ok && t != "" && s.Pattern == "" && s.Format == "" {
+			return of.longer(s, t)
 		}
-	case list, items:
-		given, _ := v.([]any)
-		switch kind {
-		case NoItems:
-			return given[:min(s.MinItems, len(given))]
-		case OneItem:
-			return given[:min(max(1, s.MinItems), len(given))]
-		case ManyItems:
-			return repeated(given, min(s.MaxItems, ManyMost))
-		case LongWords:
-			fields := s.Fields
-			if s.model != nil {
-				fields = s.model
-			}
-			longer := make([]any, len(given))
-			for i, item := range given {
-				longer[i] = withFields(fields, item, kind)
-			}
-			return longer
+		return v
+	}
+	fields, many := s.Holds()
+	if fields != nil && !many {
+		return withFields(fields, v, kind)
+	}
+	if !many {
+		return v
+	}
+	given, _ := v.([]any)
+	switch kind {
+	case NoItems:
+		return given[:min(s.MinItems, len(given))]
+	case OneItem:
+		return given[:min(max(1, s.MinItems), len(given))]
+	case ManyItems:
+		return repeated(given, min(s.MaxItems, ManyMost))
+	case LongWords:
+		longer := make([]any, len(given))
+		for i, item := range given {
+			longer[i] = withFields(fields, item, kind)
 		}
-	case group:
-		return withFields(s.Fields, v, kind)
+		return longer
 	}
 	return v
 }
@@ -82,23 +83,11 @@ func withFields(fields []*Setting, v any, kind string) any {
 	return m
 }
 
-// longer replaces the words of a text by long ones, up to the text's limit. Empty texts and texts
-// with a fixed form stay.
-func (s *Setting) longer(v any) any {
-	t, ok := v.(string)
-	if !ok || t == "" || s.Pattern != "" || s.Format != "" {
-		return v
-	}
-	most := s.MaxLength
-	if _, rich := types[s.Type].(richText); rich {
-		if len("<p>"+longWord+"</p>") > most {
-			return v
-		}
-		return "<p>" + longWord + "</p>"
-	}
+// longerText replaces the words of a text by long ones, up to the text's limit.
+func (s *Setting) longerText(t string) string {
 	words := max(1, len(strings.Fields(t))/4)
 	long := strings.TrimSpace(strings.Repeat(longWord+" ", words))
-	if most > 0 && utf8.RuneCountInString(long) > most {
+	if most := s.MaxLength; most > 0 && utf8.RuneCountInString(long) > most {
 		long = strings.TrimSpace(string([]rune(long)[:most]))
 	}
 	return long

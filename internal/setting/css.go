@@ -1,17 +1,12 @@
 package setting
 
 import (
-	_ "embed"
-	"encoding/json"
 	"fmt"
+	"maps"
 	"regexp"
+	"slices"
 	"strings"
-
-	"glasspocket/internal/asset"
 )
-
-//go:embed css.json
-var cssJSON []byte
 
 // cssRow describes how values of one setting type are written in CSS.
 type cssRow struct {
@@ -27,14 +22,20 @@ type cssRow struct {
 	}
 }
 
-// cssTable has the CSS of each setting type. It is data, because browsers apply the same table: the
-// console's preview does, and overrides by the page.
-var cssTable = func() (t map[string]cssRow) {
-	if err := json.Unmarshal(cssJSON, &t); err != nil {
-		panic(err)
+// cssTable has the CSS of each setting type.
+var cssTable = map[string]cssRow{}
+
+// CSSTable returns the CSS of all setting types as one JSON object. It is data, because browsers
+// apply the same table: the console's preview does, and overrides by the page.
+func CSSTable() string {
+	var rows []string
+	for _, name := range slices.Sorted(maps.Keys(types)) {
+		if of, ok := types[name].(styled); ok {
+			rows = append(rows, fmt.Sprintf("  %q: %s", name, of.css()))
+		}
 	}
-	return t
-}()
+	return "{\n" + strings.Join(rows, ",\n") + "\n}\n"
+}
 
 // Look is what the look settings add to a pocket's root element.
 type Look struct {
@@ -86,15 +87,14 @@ func (s *Setting) write(value any, w World, l *Look, properties map[string]strin
 		properties["--"+name], properties[s.Inherit] = "initial", Inherited
 		return
 	}
-	if ref, ok := value.(string); ok && s.Type == "font" && asset.IsRef(ref) {
-		info, ok := w.find(ref)
-		if !ok {
-			properties["--"+name] = row.Names["plain"]
+	if of, ok := types[s.Type].(writer); ok {
+		if css, face, ok := of.write(value, w); ok {
+			properties["--"+name] = css
+			if face != nil {
+				l.Fonts = append(l.Fonts, *face)
+			}
 			return
 		}
-		properties["--"+name] = fmt.Sprintf("%q, %s", info.Family(), row.Names["plain"])
-		l.Fonts = append(l.Fonts, Face{info.Family(), w.Base + info.Address(info.Forms[0])})
-		return
 	}
 	written := row.css(value, s.Unit)
 	if row.As == "property" {

@@ -7,6 +7,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"glasspocket/internal/generated"
 )
 
 // The console's preview writes looks in the browser; both sides are held to the same file.
@@ -28,5 +30,27 @@ func TestLooksAreWrittenAlike(t *testing.T) {
 			want.Attributes[c.Attribute] = c.Written
 		}
 		assert.Equal(t, want, s.Look(Values{c.Key: c.Value}, World{}), c.Key)
+	}
+}
+
+// css.json is for the console. It is generated from the types.
+func TestCSSTable(t *testing.T) {
+	generated.File(t, "css.json", CSSTable(), "go test ./internal/setting -update")
+}
+
+// The console decides about "when" too; both sides are held to the same file.
+func TestWhenIsDecidedAlike(t *testing.T) {
+	text, err := os.ReadFile("testdata/when.json")
+	require.NoError(t, err)
+	var cases []struct {
+		Name    string
+		When    map[string][]any
+		Values  Values
+		Matters bool
+	}
+	require.NoError(t, json.Unmarshal(text, &cases))
+	require.NotEmpty(t, cases)
+	for _, c := range cases {
+		assert.Equal(t, c.Matters, (&Setting{When: c.When}).Matters(c.Values), c.Name)
 	}
 }

@@ -65,3 +65,20 @@ func (timeOfDay) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return v.Text, nil
 }
+
+func (date) note() Note {
+	return Note{"A calendar date (RFC 3339, full-date); `\"\"` for none.", `"2027-03-01"`}
+}
+
+func (date) words(_ *Setting, v any, _ string) string {
+	text, _ := v.(string)
+	at, err := time.Parse(time.DateOnly, text)
+	if err != nil {
+		return text
+	}
+	return at.Format("2 January 2006")
+}
+
+func (timeOfDay) note() Note {
+	return Note{"A time of day; `\"\"` for none.", `"18:30"`}
+}

@@ -62,3 +62,9 @@ func (duration) view(_ *Setting, v any, _ World) any {
 	n, _ := seconds(iso)
 	return map[string]any{"iso": iso, "seconds": n}
 }
+
+func (duration) note() Note {
+	return Note{"A duration (ISO 8601: days of 24 hours, hours, minutes, seconds).", `"PT8S"`}
+}
+
+func (duration) allows(s *Setting) string { return s.allowsBounds(" seconds") }

@@ -3,6 +3,7 @@ package setting
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
@@ -55,4 +56,53 @@ func (font) refs(_ *Setting, v any) []string {
 		return []string{ref}
 	}
 	return nil
+}
+
+func (font) note() Note {
+	return Note{"A font: the name of a stack of system fonts, `\"inherit\"` for the page's font, or an uploaded font by its digest or its path in assets/.", `"book"`}
+}
+
+func (font) css() string {
+	return `{
+    "as": "property",
+    "write": "{value}",
+    "names": {
+      "plain": "system-ui, \"Noto Sans\", sans-serif",
+      "book": "\"Noto Serif\", Georgia, Charter, Cambria, serif",
+      "engraved": "\"Noto Sans Display\", Candara, \"Gill Sans\", \"Noto Sans\", sans-serif",
+      "narrow": "\"Noto Sans ExtraCondensed\", \"Liberation Sans Narrow\", \"Arial Narrow\", sans-serif",
+      "round": "\"Varela Round\", ui-rounded, \"Noto Sans\", sans-serif",
+      "typed": "ui-monospace, \"Noto Sans Mono\", monospace"
+    }
+  }`
+}
+
+func (font) words(_ *Setting, v any, _ string) string {
+	if ref, ok := v.(string); ok && asset.IsRef(ref) {
+		return "an uploaded font"
+	}
+	return plainly(v)
+}
+
+func (font) inPage(_ *Setting, p *InPage) { p.Of, p.Names = Stacks(), cssTable["font"].Names }
+
+func (font) allows(*Setting) string {
+	return strings.Join(Stacks(), ", ") + ", a font's digest, or " + Inherited
+}
+
+func (font) inBrands() {}
+
+// write returns the family of an uploaded font, and its face. A font that no longer exists becomes
+// the plain stack.
+func (font) write(v any, w World) (string, *Face, bool) {
+	ref, ok := v.(string)
+	if !ok || !asset.IsRef(ref) {
+		return "", nil, false
+	}
+	plain := cssTable["font"].Names["plain"]
+	info, ok := w.find(ref)
+	if !ok {
+		return plain, nil, true
+	}
+	return fmt.Sprintf("%q, %s", info.Family(), plain), &Face{info.Family(), w.Base + info.Address(info.Forms[0])}, true
 }

@@ -2,6 +2,7 @@ package setting
 
 import (
 	"fmt"
+	"strings"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -57,4 +58,23 @@ func readStops(s *Setting, v *jsondoc.Value) (any, problems) {
 		stops[i] = stop
 	}
 	return stops, found
+}
+
+func (gradient) note() Note {
+	return Note{"A linear gradient. `angle` is in degrees (0 is up, 90 is right); 2 to 8 colours have positions in percent.", `{"angle": 90, "stops": [{"colour": "#0b6b63", "at": 0}, {"colour": "#17233a", "at": 100}]}`}
+}
+
+func (gradient) css() string {
+	return `{ "as": "property", "write": "linear-gradient({angle}deg, {each})", "each": { "of": "stops", "write": "{colour} {at}%", "join": ", " } }`
+}
+
+func (gradient) words(_ *Setting, v any, _ string) string {
+	m, _ := v.(map[string]any)
+	stops, _ := m["stops"].([]any)
+	colours := make([]string, len(stops))
+	for i, stop := range stops {
+		of, _ := stop.(map[string]any)
+		colours[i] = fmt.Sprint(of["colour"])
+	}
+	return fmt.Sprintf("%s, %s°", strings.Join(colours, " to "), plainly(m["angle"]))
 }

@@ -32,3 +32,13 @@ var headingLabels = map[string]message.Words{
 	"4": {"en": "Heading 4", "de": "Überschrift 4"}, "5": {"en": "Heading 5", "de": "Überschrift 5"}, "6": {"en": "Heading 6", "de": "Überschrift 6"},
 	"none": {"en": "No heading, plain text", "de": "Keine Überschrift, nur Text"},
 }
+
+func (heading) note() Note {
+	return Note{"The level of a heading in the outline of the page; `none` makes it plain text. `enum` can restrict the seven values. `{{heading .settings.level}}` writes the attributes.", `"2"`}
+}
+
+func (heading) words(s *Setting, v any, language string) string { return s.optionInWords(v, language) }
+
+func (heading) inPage(s *Setting, p *InPage) { p.Of = s.Shape().Of }
+
+func (t heading) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

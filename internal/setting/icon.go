@@ -31,3 +31,13 @@ func (iconOf) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return v.Text, nil
 }
+
+func (iconOf) note() Note {
+	return Note{"The name of one of our icons; `\"\"` for none. `{{icon .settings.mark}}` draws it.", `"star"`}
+}
+
+func (iconOf) inPage(s *Setting, p *InPage) { p.Of = s.Shape().Of }
+
+func (iconOf) allows(s *Setting) string { return "the name of one of our icons, as in " + s.example() }
+
+func (t iconOf) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

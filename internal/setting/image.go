@@ -102,3 +102,16 @@ func (image) view(_ *Setting, v any, w World) any {
 		"width": float64(info.Width), "height": float64(info.Height), "focusX": x, "focusY": y,
 	}
 }
+
+func (image) note() Note {
+	return Note{"An image: an asset by its digest or its path in assets/, a text alternative, and the focus point in percent that stays visible when the image is cropped. `{{image .settings.photo \"50vw\"}}` writes it.", `{"asset": "assets/boat.jpg", "alt": "A boat at the pier", "decorative": false, "focus": {"x": 50, "y": 50}}`}
+}
+
+func (image) words(_ *Setting, v any, _ string) string { return assetInWords(v) }
+
+func (image) inBrands() {}
+
+func (image) unheard(v *jsondoc.Value) bool {
+	d := v.Get("decorative")
+	return v.TextOf("asset") != "" && v.TextOf("alt") == "" && (d == nil || !d.Bool)
+}

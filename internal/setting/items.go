@@ -37,9 +37,9 @@ func readModel(src []byte) []*Setting {
 	read = func(v *jsondoc.Value) (fields []*Setting) {
 		for _, m := range v.Get("properties").Members {
 			s := &Setting{Key: m.Key, Type: m.Value.Get("glass").TextOf("type")}
-			if s.Type == "group" || s.Type == "list" {
+			if _, nested := types[s.Type].(holder); nested {
 				inner := m.Value
-				if s.Type == "list" {
+				if s.Many() {
 					inner, s.MaxItems = inner.Get("items"), int(numberAt(m.Value, "maxItems", 1))
 				}
 				s.Fields = read(inner)
@@ -107,3 +107,13 @@ func (items) shape(s *Setting) *shape.Type {
 func (items) check(s *Setting, v *jsondoc.Value) (any, problems) { return checkItems(s, v, s.model) }
 func (items) view(s *Setting, v any, w World) any                { return viewItems(s.Fields, v, w) }
 func (items) refs(_ *Setting, v any) []string                    { return itemRefs(ItemFields, v) }
+
+func (items) note() Note {
+	return Note{"Content in the common item model, below.", `[{"id": "r1", "title": "Good", "rating": {"value": 5, "best": 5}}]`}
+}
+
+func (items) words(_ *Setting, v any, _ string) string { return itemsInWords(v) }
+
+func (items) allows(s *Setting) string { return s.allowsItems() }
+
+func (items) holds(s *Setting) ([]*Setting, bool) { return s.model, true }

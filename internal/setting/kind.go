@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+	"time"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -29,7 +30,53 @@ type kind interface {
 	shape(s *Setting) *shape.Type
 	// view returns what the view and the mount module see of a checked value.
 	view(s *Setting, value any, w World) any
+	// note describes it for the format's reference.
+	note() Note
 }
+
+// What only some setting types implement.
+type (
+	// worded describes a checked value for people; other values are described by their text or CSS.
+	worded interface {
+		words(s *Setting, value any, language string) string
+	}
+	// bounded describes which values it accepts.
+	bounded interface{ allows(s *Setting) string }
+	// styled is passed to the stylesheet by a row of css.json, as JSON; see cssRow.
+	styled interface{ css() string }
+	// writer writes some values differently from its row.
+	writer interface {
+		write(value any, w World) (css string, face *Face, ok bool)
+	}
+	// paged is checked and applied by a page's script; see InPage.
+	paged interface{ inPage(s *Setting, p *InPage) }
+	// decisive can decide about other settings: condition reads a value of "when".
+	decisive interface {
+		condition(s *Setting, v *jsondoc.Value) (any, problems)
+	}
+	// inBrands can refer to a brand's value.
+	inBrands interface{ inBrands() }
+	// holder has values that consist of other settings' values, or of many such objects.
+	holder interface {
+		holds(s *Setting) (fields []*Setting, many bool)
+	}
+	// completes fills in defaults within a value.
+	completes interface {
+		complete(s *Setting, value any, at string, faults *fault.List) any
+	}
+	// settles replaces values that are relative to now, in a sample.
+	settles interface {
+		settle(v *jsondoc.Value, now time.Time)
+	}
+	// lengthens replaces a text by one of long words.
+	lengthens interface {
+		longer(s *Setting, v string) string
+	}
+	// naming is how people recognise the item that it is part of.
+	naming interface{ names() }
+	// unheard reports values without the text alternative that they need.
+	unheard interface{ unheard(v *jsondoc.Value) bool }
+)
 
 // refers is implemented by setting types whose values name assets.
 type refers interface {

@@ -29,3 +29,9 @@ func (languageOf) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return v.Text, nil
 }
+
+func (languageOf) note() Note {
+	return Note{"A language as a BCP 47 tag; `\"\"` for none.", `"pt-BR"`}
+}
+
+func (t languageOf) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

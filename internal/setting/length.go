@@ -71,3 +71,15 @@ func first(list []string) string {
 	}
 	return list[0]
 }
+
+func (length) note() Note {
+	return Note{"A number with a unit that the customer chooses.", `"1.5em"`}
+}
+
+func (length) css() string {
+	return `{ "as": "property", "write": "{value}" }`
+}
+
+func (length) inPage(s *Setting, p *InPage) { p.Of = s.Units }
+
+func (length) allows(s *Setting) string { return s.allowsBounds(" " + strings.Join(s.Units, ", ")) }

@@ -36,3 +36,13 @@ func (link) view(_ *Setting, v any, _ World) any {
 	}
 	return map[string]any{"address": shape.Link(address), "target": target}
 }
+
+func (link) note() Note {
+	return Note{"An address (http, https, mailto, tel), and whether it opens in a new tab. `<a {{linkTo .settings.more}}>` writes the attributes.", `{"address": "https://kelp-and-kiln.example", "target": "same"}`}
+}
+
+func (link) words(_ *Setting, v any, _ string) string {
+	m, _ := v.(map[string]any)
+	address, _ := m["address"].(string)
+	return short(address)
+}

@@ -284,3 +284,31 @@ func exampleOf(fields []*Setting) string {
 	}
 	return "{" + strings.Join(parts, ", ") + "}"
 }
+
+func (list) note() Note {
+	return Note{"A list of groups of settings. `items` is an object with `properties` like those of the schema. Each item keeps its `id` when it moves; the service creates a missing `id`.", `[{"id": "1f2e3d4c", "title": "One"}]`}
+}
+
+func (list) words(_ *Setting, v any, _ string) string { return itemsInWords(v) }
+
+func (list) allows(s *Setting) string { return s.allowsItems() }
+
+func (list) holds(s *Setting) ([]*Setting, bool) { return s.Fields, true }
+
+// complete fills in the items' defaults. Fields of the item model have none.
+func (list) complete(set *Setting, v any, at string, faults *fault.List) any {
+	items, _ := v.([]any)
+	done := make([]any, len(items))
+	for i, item := range items {
+		m, _ := item.(map[string]any)
+		full, more := complete(set.Fields, m, fmt.Sprintf("%s/%d/", at, i))
+		*faults = append(*faults, more...)
+		full[IDKey] = m[IDKey]
+		done[i] = map[string]any(full)
+	}
+	return done
+}
+
+func (group) note() Note { return Note{} }
+
+func (group) holds(s *Setting) ([]*Setting, bool) { return s.Fields, false }

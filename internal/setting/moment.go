@@ -256,3 +256,23 @@ func (moment) view(_ *Setting, v any, _ World) any {
 		"zone":  m.Zone,
 	}
 }
+
+func (moment) note() Note {
+	return Note{"A local date and time with an IANA time zone (RFC 9557, as in Temporal), from 1970 to 2200. A time that the clocks skip moves forward by the gap. A time that happens twice is the first one, unless it has an offset.", `"2027-03-01T18:00[Europe/Berlin]"`}
+}
+
+func (moment) words(_ *Setting, v any, _ string) string {
+	text, _ := v.(string)
+	at, p := parseMoment(text)
+	if p != nil {
+		return text
+	}
+	return at.At.Format("2 January 2006, 15:04") + " (" + at.Zone + ")"
+}
+
+// settle replaces a duration from now by the moment.
+func (moment) settle(v *jsondoc.Value, now time.Time) {
+	if t, ok := AfterNow(v.Text, now); ok && v.Kind == jsondoc.String {
+		v.Text = t.String()
+	}
+}

@@ -34,3 +34,7 @@ func readCurrency(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return v.Text, nil
 }
+
+func (money) note() Note {
+	return Note{"An amount in the currency's minor units and its ISO 4217 code. `{{money .settings.price}}` writes it.", `{"amount": 1250, "currency": "EUR"}`}
+}

@@ -74,3 +74,27 @@ func (s *Setting) bounds() string {
 
 // Number writes n as CSS, JSON and people do: without exponent and trailing zeros.
 func Number(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }
+
+func (number) note() Note {
+	return Note{"A number. The control `slider` needs `minimum` and `maximum`.", `12`}
+}
+
+func (number) css() string {
+	return `{ "as": "property", "write": "{value}{unit}" }`
+}
+
+func (number) words(s *Setting, v any, _ string) string { return plainly(v) + spaced(s.Unit) }
+
+func (number) inPage(*Setting, *InPage) {}
+
+func (number) allows(s *Setting) string {
+	switch {
+	case s.Minimum == nil && s.Maximum == nil:
+		return "any number"
+	case s.Step > 0:
+		return s.bounds() + " in steps of " + Number(s.Step)
+	}
+	return s.bounds()
+}
+
+func (t number) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

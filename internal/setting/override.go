@@ -25,25 +25,16 @@ type InPage struct {
 
 // InPageTypes are the types whose values a page's script checks and applies by itself. The service
 // checks and renders overrides of all other types.
-var InPageTypes = []string{"alignment", "choice", "colour", "font", "heading", "icon", "length", "number", "switch", "text"}
+var InPageTypes []string
 
 // InPage returns the part of s that the page needs for overrides.
 func (s *Setting) InPage() InPage {
 	p := InPage{Key: s.Key, Name: Kebab(s.Key), Type: s.Type, Unit: s.Unit, Least: s.Minimum, Most: s.Maximum, Step: s.Step, Inherit: s.Inherit}
-	row := cssTable[s.Type]
 	if s.Look {
-		p.As = row.As
+		p.As = cssTable[s.Type].As
 	}
-	switch s.Type {
-	case "text":
-		most := float64(s.MaxLength)
-		p.Most = &most
-	case "length":
-		p.Of = s.Units
-	case "font":
-		p.Of, p.Names = Stacks(), row.Names
-	case "choice", "alignment", "heading", "icon":
-		p.Of = s.Shape().Of
+	if of, ok := types[s.Type].(paged); ok {
+		of.inPage(s, &p)
 	}
 	return p
 }

@@ -47,11 +47,11 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	s := &Setting{Key: m.Key, Type: glass.TextOf("type"), Unit: glass.TextOf("unit"), Group: glass.TextOf("group"), Control: glass.TextOf("control"), On: glass.TextOf("on"), Brand: glass.TextOf("brand"),
 		Required: c.required, folder: c.folder, Line: m.Line, Column: m.Column}
 	t, ok := types[s.Type]
-	if !ok || s.Type == "group" {
+	if _, inner := t.(group); !ok || inner {
 		unusable(glass.Get("type"), fmt.Sprintf("There is no setting type %q.", s.Type), fault.DidYouMean(s.Type, TypeNames()))
 		return nil, faults
 	}
-	if _, isList := t.(list); c.of != "" && (isList || s.Type == "items") {
+	if s.Many() && c.of != "" {
 		unusable(glass.Get("type"), fmt.Sprintf("The list %q cannot contain another list.", c.of), "Make the inner list a separate setting.")
 		return nil, faults
 	}
@@ -106,7 +106,7 @@ func readSetting(m jsondoc.Member, c context) (*Setting, fault.List) {
 	} else if !slices.Contains(t.controls(), s.Control) {
 		unusable(glass.Get("control"), fmt.Sprintf("A %s setting has no control %q.", s.Type, s.Control), fault.DidYouMean(s.Control, t.controls()))
 	}
-	if u := glass.Get("unit"); u != nil && s.Type == "number" && !slices.Contains(Units, s.Unit) {
+	if u := glass.Get("unit"); u != nil && slices.Contains(t.glass(), "unit") && !slices.Contains(Units, s.Unit) {
 		unusable(u, fmt.Sprintf("A number cannot have the unit %q.", s.Unit), "Numbers can have px, em, %, ch, deg, s, ms or fr.")
 	}
 	if b := glass.Get("brand"); b != nil {
@@ -153,7 +153,7 @@ func either(v *jsondoc.Value) *jsondoc.Value {
 func (s *Setting) readInherit(glass *jsondoc.Value, faults *fault.List) bool {
 	v := glass.Get("inherit")
 	if v == nil {
-		return s.Type == "font"
+		return false
 	}
 	s.Inherit = v.Text
 	switch row := cssTable[s.Type]; {

@@ -37,3 +37,15 @@ func (rating) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return whole(value, ps)
 }
+
+func (rating) note() Note {
+	return Note{"A rating out of `best`; without `value`, there is no rating.", `{"value": 4.5, "best": 5}`}
+}
+
+func (rating) words(_ *Setting, v any, _ string) string {
+	m, _ := v.(map[string]any)
+	if given, has := m["value"]; has {
+		return plainly(given) + " of " + plainly(m["best"])
+	}
+	return ""
+}

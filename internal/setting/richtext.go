@@ -6,6 +6,7 @@ import (
 	"unicode/utf8"
 
 	"github.com/microcosm-cc/bluemonday"
+	"golang.org/x/net/html"
 
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
@@ -72,3 +73,42 @@ func (richText) check(s *Setting, v *jsondoc.Value) (any, problems) {
 // spoken replaces elements that only have a look by those with a meaning (HTML, "The b element").
 // Browsers insert the former when somebody presses Bold.
 var spoken = strings.NewReplacer("<b>", "<strong>", "</b>", "</strong>", "<i>", "<em>", "</i>", "</em>", "<strike>", "<s>", "</strike>", "</s>", "<div>", "<p>", "</div>", "</p>")
+
+func (richText) note() Note {
+	return Note{"Sanitised HTML: p, br, strong, em, s, code, blockquote, ul, ol, li, h3, h4 and links stay. Other elements are removed, but their text stays.", `"<p>Tea and <strong>kiln</strong></p>"`}
+}
+
+func (richText) words(_ *Setting, v any, _ string) string {
+	text, _ := v.(string)
+	return short(plainText(text))
+}
+
+// plainText returns the text of rich text, with a space between blocks.
+func plainText(rich string) string {
+	var b strings.Builder
+	z := html.NewTokenizer(strings.NewReader(rich))
+	for {
+		switch z.Next() {
+		case html.ErrorToken:
+			return strings.Join(strings.Fields(b.String()), " ")
+		case html.TextToken:
+			b.Write(z.Text())
+		default:
+			name, _ := z.TagName()
+			if s := string(name); s == "p" || s == "li" || s == "br" || s == "ul" || s == "ol" {
+				b.WriteByte(' ')
+			}
+		}
+	}
+}
+
+func (richText) allows(s *Setting) string { return s.allowsCharacters() }
+
+func (richText) longer(s *Setting, v string) string {
+	if long := "<p>" + longWord + "</p>"; len(long) <= s.MaxLength {
+		return long
+	}
+	return v
+}
+
+func (richText) names() {}

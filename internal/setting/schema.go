@@ -183,7 +183,7 @@ func prepare(list []*Setting) error {
 			}
 			s.pattern = re
 		}
-		if s.Type == "items" {
+		if s.ItemKind != "" {
 			s.model = ItemFields
 		}
 		if err := prepare(s.Fields); err != nil {

@@ -4,6 +4,8 @@
 package setting
 
 import (
+	"encoding/json"
+	"maps"
 	"regexp"
 	"slices"
 	"sort"
@@ -166,6 +168,18 @@ func init() { // in init, because the rows refer to the table
 		"text":      text{},
 		"time":      timeOfDay{},
 	}
+	for _, name := range slices.Sorted(maps.Keys(types)) {
+		if of, ok := types[name].(styled); ok {
+			var row cssRow
+			if err := json.Unmarshal([]byte(of.css()), &row); err != nil {
+				panic(name + ": " + err.Error())
+			}
+			cssTable[name] = row
+		}
+		if _, ok := types[name].(paged); ok {
+			InPageTypes = append(InPageTypes, name)
+		}
+	}
 	ItemFields = readModel(itemJSON)
 }
 
@@ -211,19 +225,49 @@ func (w World) find(ref string) (asset.Info, bool) {
 	return w.Asset(ref)
 }
 
-// scalar reports whether values of a setting can be compared with ==.
-func (s *Setting) scalar() bool {
-	switch types[s.Type].(type) {
-	case text, number, toggle, choice, alignment, heading, iconOf, languageOf:
-		return true
-	}
-	return false
-}
-
 // member returns the value under key, or nil if it is not an object's text.
 func member(v *jsondoc.Value, key string) *jsondoc.Value {
 	if e := v.Get(key); e != nil && e.Kind != jsondoc.Null {
 		return e
 	}
 	return nil
+}
+
+// Holds returns the settings of which a value consists, and whether the value is a list of such
+// objects; nil for a setting with values of its own.
+func (s *Setting) Holds() (fields []*Setting, many bool) {
+	if of, ok := types[s.Type].(holder); ok {
+		return of.holds(s)
+	}
+	return nil, false
+}
+
+// Many reports whether a value is a list of objects with the settings that Inner returns.
+func (s *Setting) Many() bool {
+	_, many := s.Holds()
+	return many
+}
+
+// IsColour reports whether values are colours.
+func (s *Setting) IsColour() bool {
+	_, is := types[s.Type].(colour)
+	return is
+}
+
+// IsText reports whether values are plain text.
+func (s *Setting) IsText() bool {
+	_, is := types[s.Type].(text)
+	return is
+}
+
+// Names reports whether people recognise an item by the setting's value.
+func (s *Setting) Names() bool {
+	_, is := types[s.Type].(naming)
+	return is
+}
+
+// LacksAlternative reports whether v, a value of the setting, needs a text alternative.
+func (s *Setting) LacksAlternative(v *jsondoc.Value) bool {
+	of, is := types[s.Type].(unheard)
+	return is && of.unheard(v)
 }

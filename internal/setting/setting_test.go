@@ -43,7 +43,7 @@ func TestEveryTypeIsThere(t *testing.T) {
 	}
 	for _, name := range TypeNames() {
 		assert.True(t, used[name], name)
-		note := Notes[name]
+		note := NoteOf(name)
 		require.NotEmpty(t, note.What, name)
 		if name == "choice" || name == "choices" || name == "list" || name == "items" || name == "text" || name == "number" {
 			continue // the example's values are of another widget

@@ -31,3 +31,15 @@ func (shadow) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		{"colour", colourPart, "#00000033"},
 	}))
 }
+
+func (shadow) note() Note {
+	return Note{"A shadow. `kind` is none, outside or inside; lengths are in pixels.", `{"kind": "outside", "x": 0, "y": 6, "blur": 24, "spread": 0, "colour": "#00000022"}`}
+}
+
+func (shadow) css() string {
+	return `{
+    "as": "property",
+    "by": "kind",
+    "cases": { "none": "none", "outside": "{x}px {y}px {blur}px {spread}px {colour}", "inside": "inset {x}px {y}px {blur}px {spread}px {colour}" }
+  }`
+}

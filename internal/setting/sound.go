@@ -33,3 +33,9 @@ func (sound) view(_ *Setting, v any, w World) any {
 	}
 	return map[string]any{"shown": true, "address": shape.Link(w.Base + info.Address(info.Forms[0])), "type": info.Type}
 }
+
+func (sound) note() Note {
+	return Note{"A sound: an asset by its digest or its path in assets/.", `{"asset": "assets/bell.mp3"}`}
+}
+
+func (sound) words(_ *Setting, v any, _ string) string { return assetInWords(v) }

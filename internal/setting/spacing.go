@@ -62,3 +62,13 @@ func readBounds(s *Setting, v *jsondoc.Value, min, max float64) fault.List {
 	}
 	return nil
 }
+
+func (spacing) note() Note {
+	return Note{"A margin or padding in pixels for each side. A single number is accepted for all four.", `{"top": 8, "right": 16, "bottom": 8, "left": 16}`}
+}
+
+func (spacing) css() string {
+	return `{ "as": "property", "write": "{top}px {right}px {bottom}px {left}px" }`
+}
+
+func (spacing) allows(s *Setting) string { return s.allowsBounds(" pixels a side") }

@@ -48,3 +48,9 @@ func (tags) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return list, found
 }
+
+func (tags) note() Note {
+	return Note{"Up to 20 different short texts.", `["clay", "evening"]`}
+}
+
+func (tags) words(s *Setting, v any, language string) string { return s.optionsInWords(v, language) }

@@ -146,3 +146,28 @@ func badLink(t string) string {
 	}
 	return ""
 }
+
+func (text) note() Note {
+	return Note{"One line of text, or several with the control `lines`. `maxLength` is 200 by default and at most 5000; `pattern` uses RE2; `\"format\": \"uri\"` is a link (http, https, mailto, tel).", `"The kiln opens again"`}
+}
+
+func (text) inPage(s *Setting, p *InPage) {
+	most := float64(s.MaxLength)
+	p.Most = &most
+}
+
+func (text) allows(s *Setting) string {
+	switch {
+	case s.Format == "uri":
+		return "an address"
+	case s.Pattern != "":
+		return "a text that matches " + s.Pattern
+	}
+	return s.allowsCharacters()
+}
+
+func (t text) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }
+
+func (text) longer(s *Setting, v string) string { return s.longerText(v) }
+
+func (text) names() {}

@@ -23,3 +23,24 @@ func (toggle) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	return v.Bool, nil
 }
+
+func (toggle) note() Note {
+	return Note{"True or false.", `true`}
+}
+
+func (toggle) css() string {
+	return `{ "as": "attribute", "write": "{value}" }`
+}
+
+func (toggle) words(_ *Setting, v any, _ string) string {
+	if v == true {
+		return "on"
+	}
+	return "off"
+}
+
+func (toggle) inPage(*Setting, *InPage) {}
+
+func (toggle) allows(*Setting) string { return "true, false" }
+
+func (t toggle) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t.check(s, v) }

@@ -19,7 +19,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 	for _, s := range list {
 		glass := props.Get(s.Key).Get("glass")
 		if on := glass.Get("on"); on != nil {
-			if other := named(list, s.On); other == nil || other.Type != "colour" {
+			if other := named(list, s.On); other == nil || !other.IsColour() {
 				faults = append(faults, on.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("\"on\" names %q, which is not a colour setting.", s.On), fault.DidYouMean(s.On, keysOf(list))))
 				s.On = ""
 			}
@@ -38,7 +38,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 				at.Code, at.What, at.Fix = fault.SettingUnknown, fmt.Sprintf("\"when\" names %q, which is not a setting.", m.Key), fault.DidYouMean(m.Key, keysOf(list))
 			case conditional[m.Key]:
 				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, which has a \"when\" of its own.", m.Key), "Name the setting on which both depend."
-			case !other.scalar() && other.Type != "choices":
+			case !other.decides():
 				at.What, at.Fix = fmt.Sprintf("\"when\" names %q, a %s, whose values cannot be listed.", m.Key, other.Type), "Name a choice, a switch, a number or a text."
 			}
 			if at.What != "" {
@@ -50,10 +50,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 				values = m.Value.Items
 			}
 			for _, v := range values {
-				value, ps := types[other.Type].check(other, v)
-				if other.Type == "choices" {
-					value, ps = choice{}.check(other, v)
-				}
+				value, ps := types[other.Type].(decisive).condition(other, v)
 				if ps != nil {
 					faults = append(faults, ps.faults(v, s.Key, "\"when\" names a value that is not possible: ")...)
 					continue
@@ -77,4 +74,9 @@ func (s *Setting) Matters(values Values) bool {
 		}
 	}
 	return true
+}
+
+func (s *Setting) decides() bool {
+	_, can := types[s.Type].(decisive)
+	return can
 }

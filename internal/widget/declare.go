@@ -59,7 +59,7 @@ func (r *Release) Declarations() string {
 // that type in the manifest's "mount", or "".
 func (r *Release) Items() string {
 	for _, key := range r.Manifest.Mount.Settings {
-		if r.Schema.Get(key).Type == "items" {
+		if r.Schema.Get(key).ItemKind != "" {
 			return key
 		}
 	}

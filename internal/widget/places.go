@@ -46,7 +46,7 @@ func (r *Release) Asks(s *setting.Setting) bool {
 	if !slices.Contains(setting.InPageTypes, s.Type) || s.Format != "" || s.Pattern != "" || s.MinLength > 0 {
 		return true
 	}
-	if s.Type == "text" && slices.ContainsFunc(r.view.Texts(), func(p view.Place) bool { return p.Name == s.Key }) {
+	if s.IsText() && slices.ContainsFunc(r.view.Texts(), func(p view.Place) bool { return p.Name == s.Key }) {
 		return false
 	}
 	return r.view.Uses(s.Key)

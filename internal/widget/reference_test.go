@@ -92,7 +92,7 @@ func typesTable() string {
 		fmt.Fprintf(&b, "| [`%s`](#%s) | %s | %s | %s | %s | %s |\n", n, strings.ToLower(n), code(setting.JSONTypes(n)), code(setting.Keywords(n)), code(setting.GlassOf(n)), code(setting.Controls(n)), setting.InCSS(n))
 	}
 	for _, n := range setting.TypeNames() {
-		note := setting.Notes[n]
+		note := setting.NoteOf(n)
 		fmt.Fprintf(&b, "\n#### %s\n\n%s\n\n```json\n%s\n```\n\nIn the view and the script: %s\n", n, note.What, note.Value, seen(sampleSetting(n).Shape()))
 	}
 	return b.String()

@@ -145,21 +145,17 @@ func alternatives(v *jsondoc.Value, fields []*setting.Setting) (faults fault.Lis
 		if at == nil {
 			continue
 		}
-		switch s.Type {
-		case "image":
-			if d := at.Get("decorative"); at.TextOf("asset") != "" && at.TextOf("alt") == "" && (d == nil || !d.Bool) {
-				faults = append(faults, at.Fault(fault.AltMissing, s.Key, "This image has no text alternative.", `Describe it in "alt", or set "decorative": true if it carries no information.`))
-			}
-		case "list":
+		if s.LacksAlternative(at) {
+			faults = append(faults, at.Fault(fault.AltMissing, s.Key, "This image has no text alternative.", `Describe it in "alt", or set "decorative": true if it carries no information.`))
+		}
+		fields, many := s.Holds()
+		switch {
+		case many:
 			for _, item := range at.Items {
-				faults = append(faults, alternatives(item, s.Fields)...)
+				faults = append(faults, alternatives(item, fields)...)
 			}
-		case "items":
-			for _, item := range at.Items {
-				faults = append(faults, alternatives(item, setting.ItemFields)...)
-			}
-		case "group":
-			faults = append(faults, alternatives(at, s.Fields)...)
+		case fields != nil:
+			faults = append(faults, alternatives(at, fields)...)
 		}
 	}
 	return faults
