@@ -4,10 +4,9 @@
   import type { Setting } from "../api/types";
   import { useEditor } from "./context";
 
-  let { setting, value }: { setting: Setting; value: unknown } = $props();
+  let { setting, options, value }: { setting: Setting; options: { value: unknown; label: string }[]; value: unknown } = $props();
   const editor = useEditor();
   const stands = $derived((editor.widget?.settings ?? []).filter((s) => setting.key in ((s.when as Record<string, unknown> | undefined) ?? {})));
-  const options = $derived(setting.type == "switch" ? [{ value: true as unknown, label: "On" }, { value: false as unknown, label: "Off" }] : (setting.options ?? []).map((o) => ({ value: o.value as unknown, label: o.label.en ?? o.value })));
   const with_ = (option: unknown) => stands.filter((s) => ((s.when as Record<string, unknown[]>)[setting.key] ?? []).includes(option)).map((s) => s.label.en ?? s.key);
   const rows = $derived(options.map((o) => ({ ...o, brings: with_(o.value) })));
 </script>

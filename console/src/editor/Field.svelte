@@ -1,38 +1,9 @@
 <script lang="ts">
-  import type { Component } from "svelte";
   import type { Fault, Setting } from "../api/types";
   import Consequences from "./Consequences.svelte";
   import BrandChoice from "./BrandChoice.svelte";
   import { useEditor } from "./context";
-  import AlignmentField from "./fields/AlignmentField.svelte";
-  import BorderField from "./fields/BorderField.svelte";
-  import ChoiceField from "./fields/ChoiceField.svelte";
-  import ChoicesField from "./fields/ChoicesField.svelte";
-  import ColourField from "./fields/ColourField.svelte";
-  import DateField from "./fields/DateField.svelte";
-  import DurationField from "./fields/DurationField.svelte";
-  import FontField from "./fields/FontField.svelte";
-  import GradientField from "./fields/GradientField.svelte";
-  import GroupField from "./fields/GroupField.svelte";
-  import HeadingField from "./fields/HeadingField.svelte";
-  import IconField from "./fields/IconField.svelte";
-  import ImageField from "./fields/ImageField.svelte";
-  import LanguageField from "./fields/LanguageField.svelte";
-  import LengthField from "./fields/LengthField.svelte";
-  import LinkField from "./fields/LinkField.svelte";
-  import ListField from "./fields/ListField.svelte";
-  import MomentField from "./fields/MomentField.svelte";
-  import MoneyField from "./fields/MoneyField.svelte";
-  import NumberField from "./fields/NumberField.svelte";
-  import RatingField from "./fields/RatingField.svelte";
-  import RichField from "./fields/RichField.svelte";
-  import ShadowField from "./fields/ShadowField.svelte";
-  import SoundField from "./fields/SoundField.svelte";
-  import SpacingField from "./fields/SpacingField.svelte";
-  import SwitchField from "./fields/SwitchField.svelte";
-  import TagsField from "./fields/TagsField.svelte";
-  import TextField from "./fields/TextField.svelte";
-  import type { FieldProps } from "./fields/types";
+  import { types } from "./fields/table";
 
   type Props = {
     setting: Setting;
@@ -49,58 +20,24 @@
   };
   let { setting, value, path, faults, onchange, small, onsmall, changed = false, onreset }: Props = $props();
 
-  // The field of each setting type: one file and one row here.
-  const fields: Record<string, Component<FieldProps>> = {
-    alignment: AlignmentField,
-    border: BorderField,
-    choice: ChoiceField,
-    choices: ChoicesField,
-    colour: ColourField,
-    date: DateField,
-    duration: DurationField,
-    font: FontField,
-    gradient: GradientField,
-    group: GroupField,
-    heading: HeadingField,
-    icon: IconField,
-    image: ImageField,
-    items: ListField,
-    language: LanguageField,
-    length: LengthField,
-    link: LinkField,
-    list: ListField,
-    moment: MomentField,
-    money: MoneyField,
-    number: NumberField,
-    rating: RatingField,
-    richText: RichField,
-    shadow: ShadowField,
-    sound: SoundField,
-    spacing: SpacingField,
-    switch: SwitchField,
-    tags: TagsField,
-    text: TextField,
-    time: DateField,
-  };
-  // A label can refer to one control; a group of controls is labelled by it instead.
-  const groups = ["alignment", "border", "choices", "gradient", "group", "image", "items", "list", "rating", "richText", "shadow", "sound", "spacing", "switch"];
-  const FieldOf = $derived(fields[setting.type]);
+  const row = $derived(types[setting.type]);
+  const FieldOf = $derived(row.field);
   const id = $derived(`setting-${path.replaceAll("/", "-")}`);
-  const single = $derived(!groups.includes(setting.type) && setting.control != "segments" && setting.control != "images");
-  const fault = $derived(faults[path] ?? Object.entries(faults).find(([at]) => at.startsWith(path + "/") && setting.type != "list" && setting.type != "items")?.[1]);
+  const single = $derived(!row.several && setting.control != "segments" && setting.control != "images");
+  const fault = $derived(faults[path] ?? Object.entries(faults).find(([at]) => at.startsWith(path + "/") && !row.many)?.[1]);
   const smallFault = $derived(faults["small/" + path]);
   const editor = useEditor();
   const sampled = $derived(editor.sight?.sampled(path));
-  const refers = $derived(["colour", "font", "image"].includes(setting.type));
+  const refers = $derived(!!row.brand);
   const brandName = $derived(refers ? editor.brandName(value) : "");
-  const inherits = $derived(!!setting.inherit && setting.type != "font");
+  const inherits = $derived(!!setting.inherit && !row.inherits);
   const inherited = $derived(inherits && value == "inherit");
   // In the form's terms: replaces the service's keys by labels.
   const plainly = (f: Fault) => `${f.what} ${f.fix}`.replaceAll(`"${setting.key}"`, `“${setting.label.en}”`);
   const shared = $derived({ setting, describedby: `${id}-about`, path, faults });
 </script>
 
-<div class={["mb-5", setting.type == "switch" && "flex flex-wrap items-center justify-between gap-x-4"]} data-path={path}>
+<div class={["mb-5", row.beside && "flex flex-wrap items-center justify-between gap-x-4"]} data-path={path}>
   <div class="mb-1.5 flex items-baseline justify-between gap-3">
     <span class="min-w-0">
       {#if single}
@@ -124,16 +61,16 @@
   {#if brandName}
     {@const at = editor.resolved(value)}
     <div {id} class="field flex items-center gap-2.5 bg-sunk" role="group" aria-labelledby="{id}-label">
-      {#if setting.type == "colour"}<span class="size-5 rounded border border-edge" style:background={String(at ?? "transparent")}></span>{/if}
-      {#if setting.type == "image"}<img src={editor.library.address((at as { asset?: string } | null)?.asset ?? "")} alt="" class="h-7" />{/if}
-      <span class="text-sm">{at === null ? "The brand has no value, so the default is used" : setting.type == "colour" ? at : setting.type == "font" ? "The brand's font" : "The brand's image"}</span>
+      {#if row.brand?.as == "swatch"}<span class="size-5 rounded border border-edge" style:background={String(at ?? "transparent")}></span>{/if}
+      {#if row.brand?.as == "image"}<img src={editor.library.address((at as { asset?: string } | null)?.asset ?? "")} alt="" class="h-7" />{/if}
+      <span class="text-sm">{at === null ? "The brand has no value, so the default is used" : row.brand?.words || at}</span>
     </div>
   {:else if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
-  <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && setting.type != "switch" && "mt-1.5"]}>
+  <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && !row.beside && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
     {#if sampled}<p class="text-soft">The preview shows sample content that visitors do not see.</p>{/if}
   </div>
-  {#if (setting.type == "choice" || setting.type == "switch") && !path.includes("/")}<Consequences {setting} {value} />{/if}
+  {#if row.decides && !path.includes("/")}<Consequences {setting} options={row.decides(setting)} {value} />{/if}
   {#if onsmall && !inherited}
     {#if small === undefined}
       <button type="button" class="mt-1 rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => onsmall(value)}>Set a different value for small screens</button>

@@ -6,6 +6,7 @@
   import { provideEditor } from "./context";
   import { parts, type Part, type PocketEditor } from "./editor.svelte";
   import Field from "./Field.svelte";
+  import { types } from "./fields/table";
   import { finds, findsOwn } from "./find";
   import OnlyHere from "./OnlyHere.svelte";
   import StarterLine from "./starter/StarterLine.svelte";
@@ -21,11 +22,11 @@
   const groups = $derived(
     editor.widget!.groups
       .filter((g) => text || g.part == editor.part)
-      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(s, group.label, text))) }))
+      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(types, s, group.label, text))) }))
       .filter((g) => g.settings.length),
   );
   // Search results that are hidden, because another setting leaves them without effect.
-  const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(s, g.label, text))) : []);
+  const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(types, s, g.label, text))) : []);
   // The visible ones among the fields of every pocket.
   const starter = $derived(text ? findsOwn("pocket/starter", text) : editor.part == "says");
   const cues = $derived(text ? findsOwn("pocket/cues", text) : editor.part == "stands");

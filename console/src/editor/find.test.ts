@@ -12,6 +12,9 @@ const settings = [
   setting("cards", "list", "Cards", { fields: [setting("picture", "image", "Front"), setting("words", "text", "Caption")] }),
 ];
 
+const words = (en: string, de = "") => ({ called: { en, de, pl: "", ar: "" } });
+const types = { colour: words("colour color dark light", "Farbe dunkel hell"), length: words("size width height", "Größe Breite Höhe"), image: words("picture photo"), list: words("sort order hide") };
+
 it.each([
   ["color", ["ink", "surface"]], // by what it is, in either spelling
   ["Colour  back", ["surface"]], // each word, in any order
@@ -28,7 +31,7 @@ it.each([
   ["tempo", ["heading"]], // words of its own
   ["colour dials", []],
 ])("%s", (text, keys) => {
-  expect(settings.filter((s) => finds(s, { en: s.key == "ink" ? "Numbers" : "Content" }, text)).map((s) => s.key)).toEqual(keys);
+  expect(settings.filter((s) => finds(types, s, { en: s.key == "ink" ? "Numbers" : "Content" }, text)).map((s) => s.key)).toEqual(keys);
 });
 
 it.each([

@@ -31,7 +31,11 @@ function css(row: Row, value: unknown, unit: string): string {
 }
 
 // Whether a value can be converted here. Uploaded fonts and references to a brand need the service.
-export const writable = (setting: Setting, value: unknown) => !(value instanceof Object && "brand" in value) && (setting.type != "font" || value == "inherit" || String(value) in table.font.names);
+export function writable(setting: Setting, value: unknown): boolean {
+  if (value instanceof Object && "brand" in value) return false;
+  const names = (table as Record<string, Row>)[setting.type]?.names;
+  return !names || value == "inherit" || String(value) in names;
+}
 
 // The look of settings with these values. Empty properties undo inheritance from the page.
 export function lookOf(settings: Setting[], values: Record<string, unknown>): Look {

@@ -6,7 +6,7 @@ const part = (parent: number, ...settings: string[]) => ({ name: "p", start: 0, 
 const setting = (key: string, type: string, look = false) => ({ key, type, look, label: { en: key } }) as unknown as Setting;
 //  0 box (accent as an attribute of its own) > 1 heading, 2 list > 3 card > 4 title
 const parts = [part(-1, "layout"), part(0, "heading"), part(0, "cards"), part(2, "cards"), part(3, "cards", "titles")];
-const settings = [setting("layout", "choice", true), setting("heading", "text"), setting("cards", "list"), setting("titles", "switch"), setting("accent", "colour", true), setting("titleFace", "font", true)];
+const settings = [setting("layout", "choice", true), setting("heading", "text"), { ...setting("cards", "list"), fields: [] }, setting("titles", "switch"), setting("accent", "colour", true), setting("titleFace", "font", true)];
 const step = (mark: number | null, nth = 0, of = 1, ...names: string[]) => ({ mark, nth, of, names });
 
 describe("a part that is pointed at", () => {

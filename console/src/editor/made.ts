@@ -9,6 +9,9 @@ export interface Maker {
   item?: number;
 }
 
+// Whether the value of a widget's setting is a list of items.
+export const isList = (setting: Setting) => !!setting.fields;
+
 const nameOf = (setting: Setting) => [`--${kebab(setting.key)}`, `data-${kebab(setting.key)}`];
 
 // The settings behind the selected part, the nearest first. lengths are those of the lists.
@@ -19,7 +22,6 @@ export function makers(made: Made[], parts: Part[], settings: Setting[], length:
     if (!known) list.push(item === undefined ? { key } : { key, item });
     else if (known.item === undefined && item !== undefined) known.item = item;
   };
-  const isList = (setting: Setting) => setting.type == "list" || setting.type == "items";
   let nearest = true; // outer elements only matter for the box
   for (const step of made) {
     const here = step.mark == null ? [] : (parts[step.mark]?.settings ?? []).flatMap((key) => settings.find((s) => s.key == key) ?? []);
@@ -39,7 +41,7 @@ export function affects(setting: Setting, parts: Part[], item?: { nth: number; o
   const marks = parts.flatMap((part, i) => (part.settings?.includes(setting.key) ? [i] : []));
   if (item) return { marks, names: [], item };
   // A list is outlined as a whole; for anything else, the inner outlines are enough.
-  const list = setting.type == "list" || setting.type == "items";
+  const list = isList(setting);
   const some = marks.filter((m) => !marks.some((other) => (list ? within(m, other, parts) : within(other, m, parts))));
   return { marks: some, names: setting.look ? nameOf(setting) : [] };
 }

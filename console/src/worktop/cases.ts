@@ -1,5 +1,6 @@
 // Conditions for viewing a widget, each one click away.
 import type { Case, PreviewedFolder } from "../api/types";
+import { isList } from "../editor/made";
 import type { Host } from "./frame";
 
 export interface PreviewCase {
@@ -24,7 +25,7 @@ export function casesOf(widget: PreviewedFolder | null): PreviewCase[] {
     one("phone", "Phone", "A page 360 pixels wide", { width: 360 }),
     one("column", "Column", "A side column of 240 pixels", { width: 240 }),
   ];
-  if (widget?.settings.some((s) => s.type == "list" || s.type == "items")) {
+  if (widget?.settings.some(isList)) {
     list.push(one("none", "No items", "Empty lists", { ask: { content: "none" } }), one("many", "Many", "Lists with the maximum number of items", { ask: { content: "many" } }));
   }
   list.push(one("long", "Long words", "Words that do not break", { ask: { content: "long" }, width: 360 }), one("turned", "Right to left", "As in Arabic or Hebrew", { ask: { turned: true } }));

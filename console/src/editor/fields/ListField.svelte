@@ -5,6 +5,7 @@
   import Field from "../Field.svelte";
   import { useEditor } from "../context";
   import { matters } from "../matters";
+  import { types } from "./table";
   import type { FieldProps } from "./types";
 
   type Item = Record<string, unknown> & { id: string };
@@ -29,8 +30,8 @@
   function name(item: Item, i: number): string {
     for (const f of fields) {
       const v = item[f.key] as string | Record<string, unknown> | undefined;
-      if (f.type == "text" && v) return String(v).slice(0, 60);
-      if (f.type == "group" && (v as Record<string, unknown>)?.name) return String((v as Record<string, unknown>).name);
+      if (types[f.type]?.names && v) return String(v).slice(0, 60);
+      if (f.fields && (v as Record<string, unknown>)?.name) return String((v as Record<string, unknown>).name);
     }
     return `${setting.label.en} ${i + 1}`;
   }
@@ -103,7 +104,7 @@
               move(i, i + (e.key == "ArrowUp" ? -1 : 1));
             }}>{name(item, i)}</button
           >
-          {#if setting.type == "items"}
+          {#if setting.kind}
             <button type="button" class={["grid size-8 place-items-center rounded hover:text-ink", item.hidden ? "text-warn" : "text-soft"]} aria-pressed={!!item.hidden} aria-label="Hide: {name(item, i)}" title={item.hidden ? "Show to visitors" : "Hide from visitors"} onclick={() => hide(item, i)}>
               <svg viewBox="0 0 16 16" class="size-4" aria-hidden="true" fill="none" stroke="currentColor" stroke-width="1.4"><path d="M1.5 8s2.4-4.5 6.5-4.5S14.5 8 14.5 8 12.1 12.5 8 12.5 1.5 8 1.5 8Z" /><circle cx="8" cy="8" r="2" />{#if item.hidden}<path d="M2 14 14 2" />{/if}</svg>
             </button>

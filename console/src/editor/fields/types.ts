@@ -18,3 +18,6 @@ export interface FieldProps {
 export function parts<T extends object>(value: unknown, otherwise: T): T {
   return { ...otherwise, ...((value as Partial<T> | null) ?? {}) };
 }
+
+// Search words by language.
+export type Words = Record<"en" | "de" | "pl" | "ar", string>;

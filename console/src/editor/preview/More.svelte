@@ -4,13 +4,14 @@
   import FactsHelp from "../fields/FactsHelp.svelte";
   import Segments from "../../ui/Segments.svelte";
   import { contents, languageNames, pages, visitors, zoneOf } from "../conditions";
+  import { isList } from "../made";
   import type { PocketEditor } from "../editor.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
   const sight = $derived(editor.sight);
   const c = $derived(sight.conditions);
   const widget = $derived(editor.widget!);
-  const lists = $derived(widget.settings.some((s) => s.type == "list" || s.type == "items"));
+  const lists = $derived(widget.settings.some(isList));
   // Shortly before each moment in the widget's settings.
   const soon = $derived(widget.settings.filter((s) => s.type == "moment" && editor.matters(s) && editor.value(s.key)).map((s) => ({ label: s.label.en ?? s.key, moment: String(editor.value(s.key)) })));
 
