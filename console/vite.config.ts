@@ -6,6 +6,7 @@ export default defineConfig({
   plugins: [tailwindcss(), svelte()],
   // dist/README is committed, so that the Go embed works before the first build.
   // Stylesheets are read by tests too.
-  test: { css: true },
+  // A limit for tests that hang, not for slow machines.
+  test: { css: true, testTimeout: 60_000 },
   build: { target: ["chrome109", "firefox115", "safari16.4"], emptyOutDir: false, modulePreload: { polyfill: false } },
 });

@@ -10,6 +10,9 @@ import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/setting"
+	"glasspocket/internal/stylesheet"
+
+	"github.com/tdewolff/parse/v2/css"
 )
 
 // ScriptMost is the recommended size limit of a mount module, in bytes compressed with brotli.
@@ -170,8 +173,8 @@ var (
 const narrowest = 320
 
 // warnStyle checks a stylesheet block by block.
-func warnStyle(css []byte) (faults fault.List) {
-	masked := string(mask(css))
+func warnStyle(src []byte) (faults fault.List) {
+	masked := string(stylesheet.Masked(src))
 	var around []string // the preludes of the open blocks
 	var before []string // the declarations of this block so far
 	start := 0
@@ -185,14 +188,18 @@ func warnStyle(css []byte) (faults fault.List) {
 		}
 		return false
 	}
-	places := jsondoc.Placing(css)
+	places := jsondoc.Placing(src)
 	put := func(offset int, code fault.Code, what, fix string) {
 		line, column := places.Place(offset)
 		faults = append(faults, fault.Fault{Line: line, Column: column, Code: code, What: what, Fix: fix})
 	}
-	for i := 0; i < len(masked) && len(faults) < fault.Most; i++ {
-		switch masked[i] {
-		case '{':
+	for _, t := range stylesheet.Tokens(string(src)) {
+		if len(faults) >= fault.Most {
+			break
+		}
+		i := t.At
+		switch t.Kind {
+		case css.LeftBraceToken:
 			prelude := strings.TrimSpace(masked[start:i])
 			if !strings.HasPrefix(prelude, "@") && !within("@keyframes") {
 				at := start
@@ -211,7 +218,7 @@ func warnStyle(css []byte) (faults fault.List) {
 			around = append(around, prelude)
 			before = nil
 			start = i + 1
-		case '}', ';':
+		case css.RightBraceToken, css.SemicolonToken:
 			if !within("@media", "@container", "@supports") {
 				if m := fixedWidth.FindStringSubmatchIndex(masked[start:i]); m != nil {
 					var n int
@@ -227,10 +234,10 @@ func warnStyle(css []byte) (faults fault.List) {
 				}
 			}
 			before = append(before, masked[start:i])
-			if masked[i] == '}' {
+			if t.Kind == css.RightBraceToken {
 				before = nil
 			}
-			if masked[i] == '}' && len(around) > 0 {
+			if t.Kind == css.RightBraceToken && len(around) > 0 {
 				around = around[:len(around)-1]
 			}
 			start = i + 1

@@ -71,6 +71,7 @@ func TestFolderFaults(t *testing.T) {
 		{"style font", "style.css", "p{}\n@font-face{}", fault.StyleFence, 2, 1},
 		{"style property", "style.css", "p{}\n@property --a{}", fault.StyleFence, 2, 1},
 		{"style body", "style.css", "p{}\nbody .a{}", fault.StyleFence, 2, 1},
+		{"style remote in quotes", "style.css", "p{background:url('//a.example/x.png')}", fault.StyleFence, 1, 14},
 		{"style remote", "style.css", "p{background:url( https://a.example/x.png )}", fault.StyleFence, 1, 14},
 		{"mount syntax", "mount.ts", "export default function () {\n  let a = ;\n}", fault.MountSyntax, 2, 11},
 		{"mount import", "mount.ts", "import x from 'left';\nexport default () => x;", fault.MountImport, 1, 15},
