@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"glasspocket/internal/client"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/wire"
 )
 
@@ -255,7 +256,7 @@ var auditVerb = verb{
 			}
 			var rows [][]string
 			for _, e := range out.Entries {
-				rows = append(rows, []string{e.At.UTC().Format("2006-01-02 15:04"), e.By, e.Client, clip(strings.TrimSpace(e.Sentence))})
+				rows = append(rows, []string{e.At.UTC().Format("2006-01-02 15:04"), e.By, e.Client, clip.Text(strings.TrimSpace(e.Sentence), cellMost)})
 			}
 			s.table("AT | BY | CLIENT | CHANGE", rows, "There are no changes.")
 			return nil

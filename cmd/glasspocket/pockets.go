@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/client"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/wire"
@@ -31,18 +32,11 @@ func brief(raw json.RawMessage) string {
 	if json.Unmarshal(raw, &list) == nil && len(list) > 0 {
 		return counted(len(list), "item")
 	}
-	return clip(strings.Join(strings.Fields(show(raw)), " "))
+	return clip.Text(strings.Join(strings.Fields(show(raw)), " "), cellMost)
 }
 
 // cellMost is the number of characters of a value that a table shows.
 const cellMost = 72
-
-func clip(text string) string {
-	if r := []rune(text); len(r) > cellMost {
-		return string(r[:cellMost-1]) + "…"
-	}
-	return text
-}
 
 var readVerb = verb{
 	arguments: "KEY [SETTING …]", about: "Print a pocket's settings: all, several or one",

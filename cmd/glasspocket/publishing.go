@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/compare"
 	"glasspocket/internal/wire"
 )
@@ -88,11 +89,11 @@ var unpublishVerb = verb{
 func (s *session) changes(list []compare.ValueChange, empty string) {
 	var rows [][]string
 	for _, c := range list {
-		rows = append(rows, []string{c.Group, c.Label, clip(c.Before), clip(c.After)})
+		rows = append(rows, []string{c.Group, c.Label, clip.Text(c.Before, cellMost), clip.Text(c.After, cellMost)})
 		for _, i := range c.Items {
-			rows = append(rows, []string{"", "  " + i.Kind + ": " + clip(i.Name), "", ""})
+			rows = append(rows, []string{"", "  " + i.Kind + ": " + clip.Text(i.Name, cellMost), "", ""})
 			for _, w := range i.What {
-				rows = append(rows, []string{"", "    " + w.Label, clip(w.Before), clip(w.After)})
+				rows = append(rows, []string{"", "    " + w.Label, clip.Text(w.Before, cellMost), clip.Text(w.After, cellMost)})
 			}
 		}
 	}
@@ -135,7 +136,7 @@ var starterVerb = verb{
 			tell := func(d wire.StarterDifferences, nothing string) {
 				s.changes(d.Changes, nothing)
 				for _, k := range d.Kept {
-					fmt.Fprintf(s.out, "Kept your own value: %s (%s; the starter has %s). To replace it: -replace %s\n", k.Label, clip(k.Before), clip(k.After), k.Key)
+					fmt.Fprintf(s.out, "Kept your own value: %s (%s; the starter has %s). To replace it: -replace %s\n", k.Label, clip.Text(k.Before, cellMost), clip.Text(k.After, cellMost), k.Key)
 				}
 			}
 			if *dry {
@@ -239,7 +240,7 @@ func (s *session) listSchedules(key string) error {
 		if p.Number > 0 {
 			does += " " + strconv.Itoa(p.Number)
 		}
-		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), does, p.Moment, p.By, clip(outcome)})
+		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), does, p.Moment, p.By, clip.Text(outcome, cellMost)})
 	}
 	s.table("SCHEDULE | ACTION | AT | BY | OUTCOME", rows, "Nothing is scheduled for this pocket.")
 	return nil

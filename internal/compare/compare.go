@@ -12,6 +12,7 @@ import (
 
 	"github.com/aymanbagabas/go-udiff"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
@@ -174,8 +175,5 @@ func short(v any) string {
 		return "none"
 	}
 	text, _ := json.Marshal(v)
-	if r := []rune(string(text)); len(r) > 60 {
-		return string(r[:59]) + "…"
-	}
-	return string(text)
+	return clip.Input(string(text))
 }

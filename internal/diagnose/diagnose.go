@@ -11,6 +11,7 @@ import (
 	"golang.org/x/net/html"
 
 	"glasspocket/internal/fault"
+	"glasspocket/internal/tree"
 )
 
 // Finding is a problem in a page.
@@ -118,8 +119,8 @@ func (d *diagnosis) look(n *html.Node, within string) {
 	if n.Type == html.ElementNode {
 		for _, a := range n.Attr {
 			if strings.Contains(a.Key, "<") || strings.HasPrefix(a.Key, `"`) && n.Data == "div" {
-				if get(n, "data-glass-pocket") != "" || strings.Contains(a.Val, "glass-pocket") {
-					d.together(get(n, "data-glass-pocket"))
+				if tree.Get(n, "data-glass-pocket") != "" || strings.Contains(a.Val, "glass-pocket") {
+					d.together(tree.Get(n, "data-glass-pocket"))
 				}
 			}
 			switch {
@@ -150,7 +151,7 @@ func (d *diagnosis) look(n *html.Node, within string) {
 				case "iframe":
 					if d.frames[key] != "runs" {
 						d.frames[key] = "runs"
-						if sandbox, ok := attribute(n, "sandbox"); ok && !slices.Contains(strings.Fields(strings.ToLower(sandbox)), "allow-scripts") {
+						if sandbox, ok := tree.Attr(n, "sandbox"); ok && !slices.Contains(strings.Fields(strings.ToLower(sandbox)), "allow-scripts") {
 							d.frames[key] = "fenced"
 						}
 					}
@@ -176,7 +177,7 @@ func (d *diagnosis) script(n *html.Node, path string) {
 	if own {
 		d.key(key)
 	}
-	kind, _ := attribute(n, "type")
+	kind, _ := tree.Attr(n, "type")
 	if !slices.Contains([]string{"", "module", "text/javascript", "application/javascript"}, strings.ToLower(strings.TrimSpace(kind))) {
 		return
 	}
@@ -210,20 +211,6 @@ func (d *diagnosis) key(key string) {
 	if !published {
 		d.add(Finding{Code: "not-published", Key: key, What: fmt.Sprintf("“%s” is not published, so nothing shows in its place.", key), Fix: "Publish it."})
 	}
-}
-
-func get(n *html.Node, name string) string {
-	value, _ := attribute(n, name)
-	return value
-}
-
-func attribute(n *html.Node, name string) (value string, there bool) {
-	for _, a := range n.Attr {
-		if a.Key == name {
-			return a.Val, true
-		}
-	}
-	return "", false
 }
 
 // around returns the text around a place, on one line.

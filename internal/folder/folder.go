@@ -3,8 +3,6 @@ package folder
 
 import (
 	"bytes"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -13,6 +11,7 @@ import (
 	"path"
 	"strings"
 
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 )
@@ -101,9 +100,9 @@ func ReadBase(dir string) (b Base, files widget.Files, ok bool, err error) {
 		return b, nil, false, fmt.Errorf("%s/%s/base.json cannot be read: %w. To start again, delete that folder", dir, baseDir, err)
 	}
 	files = widget.Files{}
-	for p, digest := range b.Files {
-		content, err := os.ReadFile(path.Join(dir, baseDir, "files", digest))
-		if err != nil || Digest(content) != digest {
+	for p, wanted := range b.Files {
+		content, err := os.ReadFile(path.Join(dir, baseDir, "files", wanted))
+		if err != nil || digest.Of(content) != wanted {
 			return b, nil, false, fmt.Errorf("the saved original of %s is damaged. To start again, delete %s/%s", p, dir, baseDir)
 		}
 		files[p] = content
@@ -116,7 +115,7 @@ func WriteBase(dir string, b Base, files widget.Files) error {
 	b.Files = map[string]string{}
 	changes := map[string][]byte{}
 	for p, content := range files {
-		digest := Digest(content)
+		digest := digest.Of(content)
 		b.Files[p] = digest
 		changes[baseDir+"/files/"+digest] = append([]byte{}, content...)
 	}
@@ -132,12 +131,6 @@ func WriteBase(dir string, b Base, files widget.Files) error {
 		return err
 	}
 	return write(dir, changes)
-}
-
-// Digest is the SHA-256 of a file, in hexadecimal, as in drafts.
-func Digest(content []byte) string {
-	sum := sha256.Sum256(content)
-	return hex.EncodeToString(sum[:])
 }
 
 // Differences returns the changes that turn one folder into the other.

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 )
@@ -63,7 +64,7 @@ func Unpack(packed []byte) (widget.Files, fault.List, error) {
 		p := strings.TrimSuffix(f.Name, "/")
 		switch {
 		case strings.ContainsAny(p, "\\\x00") || !fs.ValidPath(p):
-			refuse(clip(f.Name), fmt.Sprintf("%q would be outside the folder.", clip(f.Name)), "Pack the widget's folder again. Paths must not contain .. or start with /.")
+			refuse(clip.Input(strings.ToValidUTF8(f.Name, "?")), fmt.Sprintf("%q would be outside the folder.", clip.Input(strings.ToValidUTF8(f.Name, "?"))), "Pack the widget's folder again. Paths must not contain .. or start with /.")
 		case f.FileInfo().IsDir():
 		case f.Mode()&fs.ModeType != 0:
 			refuse(p, fmt.Sprintf("%s is a link or a device, not a file.", p), "Pack the file itself.")
@@ -136,12 +137,4 @@ func hiddenPath(p string) bool {
 		}
 	}
 	return false
-}
-
-func clip(s string) string {
-	s = strings.ToValidUTF8(s, "?")
-	if r := []rune(s); len(r) > 80 {
-		return string(r[:79]) + "…"
-	}
-	return s
 }

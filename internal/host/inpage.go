@@ -1,6 +1,7 @@
 package host
 
 import (
+	"glasspocket/internal/tree"
 	"slices"
 	"strings"
 
@@ -99,11 +100,11 @@ func (in *InPage) Show(markup string) {
 				if n.Data == "script" {
 					continue
 				}
-				if _, framed := attr(n, "srcdoc"); framed && markup != "" {
-					set(n, "srcdoc", "<!doctype html><body style=margin:0><div>"+markup+"</div>")
+				if _, framed := tree.Attr(n, "srcdoc"); framed && markup != "" {
+					tree.Set(n, "srcdoc", "<!doctype html><body style=margin:0><div>"+markup+"</div>")
 					shown = true
 				}
-				if _, ok := attr(n, "data-glass-pocket"); ok {
+				if _, ok := tree.Attr(n, "data-glass-pocket"); ok {
 					show(n)
 				}
 				var children []*html.Node

@@ -1,6 +1,7 @@
 package host
 
 import (
+	"glasspocket/internal/tree"
 	"strings"
 
 	"golang.org/x/net/html"
@@ -87,10 +88,10 @@ func (p *passing) element(n *html.Node) bool {
 			p.lose("the script", "This place removes scripts.", "Put the script where the host allows scripts, or choose a delivery without a script.")
 			return false
 		case "hold":
-			set(n, "type", "text/plain")
+			tree.Set(n, "type", "text/plain")
 			p.lose("the script, until it is allowed", "Scripts wait here until somebody allows them.", "Turn on the switch that allows them.")
 		case "inert":
-			set(n, "type", "text/plain")
+			tree.Set(n, "type", "text/plain")
 			p.lose("the script", "A program inserts this content, and browsers do not run scripts that are inserted this way.", "Put the script into the application's start page.")
 		case "move":
 			p.Moved = append(p.Moved, n)
@@ -103,11 +104,11 @@ func (p *passing) element(n *html.Node) bool {
 			p.lose("the frame", "This place removes frames.", "Use a link.")
 			return false
 		case "fence":
-			set(n, "sandbox", "allow-scripts")
+			tree.Set(n, "sandbox", "allow-scripts")
 			p.lose("storage", "Frames get a sandbox without storage here.", "")
 			p.lose("links", "Links in the frame do not open, because its sandbox blocks pop-ups.", "")
 		case "still":
-			set(n, "sandbox", "")
+			tree.Set(n, "sandbox", "")
 			p.lose("everything that moves or reacts", "Frames get a sandbox without scripts here.", "")
 		}
 	case "form", "input", "button", "label":
@@ -143,22 +144,3 @@ func (p *passing) element(n *html.Node) bool {
 
 // unknown reports whether a host with an allowlist drops an attribute.
 func unknown(name string) bool { return strings.HasPrefix(name, "data-") || name == "slot" }
-
-func set(n *html.Node, name, value string) {
-	for i := range n.Attr {
-		if n.Attr[i].Key == name {
-			n.Attr[i].Val = value
-			return
-		}
-	}
-	n.Attr = append(n.Attr, html.Attribute{Key: name, Val: value})
-}
-
-func attr(n *html.Node, name string) (string, bool) {
-	for _, a := range n.Attr {
-		if a.Key == name {
-			return a.Val, true
-		}
-	}
-	return "", false
-}

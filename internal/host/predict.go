@@ -1,6 +1,7 @@
 package host
 
 import (
+	"glasspocket/internal/tree"
 	"slices"
 	"strings"
 
@@ -107,35 +108,35 @@ func (f *found) look(n *html.Node, base, key string) {
 	if n.Type == html.ElementNode {
 		switch n.Data {
 		case "script":
-			address, _ := attr(n, "src")
-			if kind, typed := attr(n, "type"); typed && kind == "text/plain" {
+			address, _ := tree.Attr(n, "src")
+			if kind, typed := tree.Attr(n, "type"); typed && kind == "text/plain" {
 				f.held = f.held || strings.HasPrefix(address, base+"/")
 			} else if strings.HasPrefix(address, base+"/") {
 				f.script = address
-				if sum, ok := attr(n, "integrity"); ok {
+				if sum, ok := tree.Attr(n, "integrity"); ok {
 					f.pinned = strings.Fields(sum)
 				}
 			}
 		case "iframe":
-			if address, _ := attr(n, "src"); strings.HasPrefix(address, base+"/p/"+key) {
+			if address, _ := tree.Attr(n, "src"); strings.HasPrefix(address, base+"/p/"+key) {
 				f.frame = n
 			}
 		case "a":
-			if address, _ := attr(n, "href"); strings.HasPrefix(address, base+"/p/"+key) {
+			if address, _ := tree.Attr(n, "href"); strings.HasPrefix(address, base+"/p/"+key) {
 				f.link = true
 			}
 		case "img":
 			f.image = true
-			address, _ := attr(n, "src")
+			address, _ := tree.Attr(n, "src")
 			f.images = append(f.images, address)
 		case "table":
 			f.table = true
 		case "form":
-			if address, _ := attr(n, "action"); strings.HasPrefix(address, base+"/f/"+key) {
+			if address, _ := tree.Attr(n, "action"); strings.HasPrefix(address, base+"/f/"+key) {
 				f.form = true
 			}
 		}
-		if at, ok := attr(n, "data-glass-pocket"); ok && at == key {
+		if at, ok := tree.Attr(n, "data-glass-pocket"); ok && at == key {
 			f.point = true
 		}
 	}
@@ -191,7 +192,7 @@ func (g Ground) markup(s Subject, snippet Snippet) (out Outcome) {
 		site.script = ""
 	}
 	if here.frame != nil {
-		address, _ := attr(here.frame, "src")
+		address, _ := tree.Attr(here.frame, "src")
 		if blocked(address, "frame-src", "the frame", nil) {
 			here.frame = nil
 		}
@@ -229,7 +230,7 @@ func (g Ground) shows(here, site found, boxed *Boxed, s Subject) (shows string, 
 	case boxed == nil && site.held && (here.point || here.link):
 		return "widget", true
 	case here.frame != nil:
-		if fence, ok := attr(here.frame, "sandbox"); ok && !strings.Contains(fence, "allow-scripts") || boxed != nil && !boxed.Scripts {
+		if fence, ok := tree.Attr(here.frame, "sandbox"); ok && !strings.Contains(fence, "allow-scripts") || boxed != nil && !boxed.Scripts {
 			return "still", false
 		}
 		return "frame", false

@@ -1,6 +1,8 @@
 package intake
 
 import (
+	"glasspocket/internal/clip"
+	"glasspocket/internal/tree"
 	"net/url"
 	"path"
 	"regexp"
@@ -93,17 +95,17 @@ func (m *maker) named(folder, name string) string {
 
 // baseOf reads the page's <base>, which its relative addresses start from.
 func (m *maker) baseOf(doc *html.Node) {
-	n := find(doc, func(n *html.Node) bool { return n.Data == "base" && has(n, "href") })
+	n := tree.Find(doc, func(n *html.Node) bool { return n.Data == "base" && tree.Has(n, "href") })
 	if n == nil {
 		return
 	}
-	u, err := url.Parse(strings.TrimSpace(attribute(n, "href")))
+	u, err := url.Parse(strings.TrimSpace(tree.Get(n, "href")))
 	if err != nil {
 		m.hand(lineOf(n), "The page's <base> cannot be read, so relative addresses are unchanged.", "Replace them with absolute addresses.")
 		return
 	}
 	m.base = u
-	m.done(lineOf(n), "The page's <base> was removed. Relative addresses are now absolute, based on %s.", short(u.String()))
+	m.done(lineOf(n), "The page's <base> was removed. Relative addresses are now absolute, based on %s.", clip.Input(strings.TrimSpace(u.String())))
 }
 
 // forget discards a copy that cannot be used.

@@ -8,6 +8,7 @@ import (
 	"github.com/tdewolff/parse/v2/css"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 )
 
 // fontsIn collects the fonts of a stylesheet, before any of its rules uses one.
@@ -60,8 +61,8 @@ func (m *maker) font(tokens []token, dir string) {
 		}
 		m.fonts[key] = "var(--" + name + ")"
 		m.keys = append(m.keys, name)
-		m.fields[name] = map[string]any{"type": "string", "default": c.Path, "glass": map[string]any{"type": "font", "look": true, "label": map[string]string{"en": "Font: " + short(family)}}}
-		m.done(place, "The font %s is now the setting %q.", short(family), name)
+		m.fields[name] = map[string]any{"type": "string", "default": c.Path, "glass": map[string]any{"type": "font", "look": true, "label": map[string]string{"en": "Font: " + clip.Input(strings.TrimSpace(family))}}}
+		m.done(place, "The font %s is now the setting %q.", clip.Input(strings.TrimSpace(family)), name)
 	}
 	if m.fonts[key] == "" {
 		m.hand(place, "@font-face was left out of the stylesheet.", left["@font-face"])

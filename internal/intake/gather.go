@@ -2,6 +2,7 @@ package intake
 
 import (
 	"fmt"
+	"glasspocket/internal/tree"
 	"path"
 	"regexp"
 	"strings"
@@ -17,20 +18,20 @@ var scriptTypes = regexp.MustCompile(`(?i)^(|module|(text|application)/(x-)?(jav
 func (m *maker) gather(doc *html.Node) {
 	var gone []*html.Node
 	scripts, styles := 0, 0 // inline ones; for styles, also those of other files
-	each(doc, func(n *html.Node) {
+	tree.Each(doc, func(n *html.Node) {
 		line := lineOf(n)
 		switch {
 		case n.Data == "style" && n.Namespace == "":
 			styles++
 			gone = append(gone, n)
-			m.styles = append(m.styles, source{text: textOf(n), line: line, name: fmt.Sprintf("the page's style %d", styles), media: attribute(n, "media")})
-		case n.Data == "link" && strings.Contains(strings.ToLower(attribute(n, "rel")), "stylesheet"):
+			m.styles = append(m.styles, source{text: tree.Text(n), line: line, name: fmt.Sprintf("the page's style %d", styles), media: tree.Get(n, "media")})
+		case n.Data == "link" && strings.Contains(strings.ToLower(tree.Get(n, "rel")), "stylesheet"):
 			gone = append(gone, n)
-			address := m.addressOf(attribute(n, "href"), "")
+			address := m.addressOf(tree.Get(n, "href"), "")
 			switch state, c := m.remote(address, "style", line); {
 			case state == "copied":
 				styles++
-				m.styles = append(m.styles, source{text: textFile(c.Bytes), line: 1, name: address, media: attribute(n, "media"), dir: folderOf(address)})
+				m.styles = append(m.styles, source{text: textFile(c.Bytes), line: 1, name: address, media: tree.Get(n, "media"), dir: folderOf(address)})
 			case m.Beside != nil && relative(address):
 				m.hand(line, fmt.Sprintf("The stylesheet %s was not found.", address), "Put it next to the page, or name the site's folder with -root.")
 			default:
@@ -38,17 +39,17 @@ func (m *maker) gather(doc *html.Node) {
 			}
 		case n.Data == "script" && n.Namespace == "":
 			gone = append(gone, n)
-			kind := strings.TrimSpace(attribute(n, "type"))
+			kind := strings.TrimSpace(tree.Get(n, "type"))
 			if !scriptTypes.MatchString(kind) {
 				m.hand(line, fmt.Sprintf("A script of the type %q was left out, because browsers do not run it.", kind), "If it contains data that the widget needs, put the data into a setting or the view.")
 				return
 			}
-			if has(n, "src") {
+			if tree.Has(n, "src") {
 				m.outside(n, line)
 				return
 			}
 			scripts++
-			m.scripts = append(m.scripts, source{text: textOf(n), line: line, name: fmt.Sprintf("the page's script %d", scripts), module: strings.EqualFold(kind, "module")})
+			m.scripts = append(m.scripts, source{text: tree.Text(n), line: line, name: fmt.Sprintf("the page's script %d", scripts), module: strings.EqualFold(kind, "module")})
 		}
 	})
 	for _, n := range gone {
@@ -80,8 +81,8 @@ var library = regexp.MustCompile(`typeof\s+(?:exports|module|define)\b|\bdefine\
 
 // outside handles a script that the page loads.
 func (m *maker) outside(n *html.Node, line int) {
-	address := m.addressOf(attribute(n, "src"), "")
-	module := strings.EqualFold(strings.TrimSpace(attribute(n, "type")), "module")
+	address := m.addressOf(tree.Get(n, "src"), "")
+	module := strings.EqualFold(strings.TrimSpace(tree.Get(n, "type")), "module")
 	kind := "script"
 	if module {
 		kind = "module"

@@ -14,8 +14,10 @@ import (
 
 	"golang.org/x/net/html"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
+	"glasspocket/internal/tree"
 	"glasspocket/internal/view"
 	"glasspocket/internal/widget"
 )
@@ -158,8 +160,8 @@ func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	if depth > deepest {
 		return nil, fault.List{{Code: fault.ViewTooMuch, What: fmt.Sprintf("The page's elements are nested %d levels deep; the limit is %d.", depth, deepest), Fix: "Use a part of it."}}
 	}
-	body := find(doc, func(n *html.Node) bool { return n.Data == "body" })
-	if body == nil || find(body, func(n *html.Node) bool {
+	body := tree.Find(doc, func(n *html.Node) bool { return n.Data == "body" })
+	if body == nil || tree.Find(body, func(n *html.Node) bool {
 		return n.Type == html.ElementNode && n != body || n.Type == html.TextNode && strings.TrimSpace(n.Data) != ""
 	}) == nil {
 		return nil, fault.List{{Code: fault.FileMissing, What: "The page has no content for a widget.", Fix: "Paste the page's complete source, starting with <!doctype html>."}}
@@ -167,7 +169,7 @@ func Make(a Ask, b widget.Builder) (*Made, fault.List) {
 	m.made.Parts = parts(body)
 	m.root = body
 	if a.Part != "" {
-		if m.root = find(body, func(n *html.Node) bool { return selectorOf(n) == a.Part }); m.root == nil {
+		if m.root = tree.Find(body, func(n *html.Node) bool { return selectorOf(n) == a.Part }); m.root == nil {
 			return nil, fault.List{{Field: "part", Code: fault.SettingUnknown, What: fmt.Sprintf("The page has no part %q.", a.Part), Fix: "Choose one of the parts listed."}}
 		}
 	}
@@ -221,8 +223,8 @@ func (m *maker) remote(address, kind string, line int) (state string, c Copy) {
 // head reads the page's metadata.
 func (m *maker) head(doc *html.Node) (language, title string) {
 	language = "en"
-	if root := find(doc, func(n *html.Node) bool { return n.Type == html.ElementNode && n.Data == "html" }); root != nil {
-		if l := strings.TrimSpace(attribute(root, "lang")); l != "" {
+	if root := tree.Find(doc, func(n *html.Node) bool { return n.Type == html.ElementNode && n.Data == "html" }); root != nil {
+		if l := strings.TrimSpace(tree.Get(root, "lang")); l != "" {
 			if tag := message.Canonical(l); tag != "" {
 				language = tag
 			} else {
@@ -230,20 +232,18 @@ func (m *maker) head(doc *html.Node) (language, title string) {
 			}
 		}
 	}
-	if t := find(doc, func(n *html.Node) bool { return n.Data == "title" && (n.Parent == nil || n.Parent.Data != "svg") }); t != nil {
-		title = strings.Join(strings.Fields(textOf(t)), " ")
+	if t := tree.Find(doc, func(n *html.Node) bool { return n.Data == "title" && (n.Parent == nil || n.Parent.Data != "svg") }); t != nil {
+		title = strings.Join(strings.Fields(tree.Text(t)), " ")
 	}
 	if m.root.Data != "body" {
-		if h := find(m.root, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
-			title = strings.Join(strings.Fields(textOf(h)), " ")
+		if h := tree.Find(m.root, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
+			title = strings.Join(strings.Fields(tree.Text(h)), " ")
 		}
 	}
 	if title == "" {
 		title = strings.ToUpper(m.Name[:1]) + strings.ReplaceAll(m.Name[1:], "-", " ")
 	}
-	if r := []rune(title); len(r) > 80 {
-		title = string(r[:79]) + "…"
-	}
+	title = clip.Text(title, 80)
 	m.made.Title = title
 	return language, title
 }

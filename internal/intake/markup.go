@@ -12,6 +12,8 @@ import (
 	"golang.org/x/net/html"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
+	"glasspocket/internal/tree"
 )
 
 // unseen are elements that belong to a page's head, or that a widget does not show.
@@ -26,8 +28,8 @@ var foreign = map[string]string{
 // twice finds the duplicate ids in the part.
 func (m *maker) twice() {
 	seen := map[string]bool{}
-	each(m.root, func(n *html.Node) {
-		id := attribute(n, "id")
+	tree.Each(m.root, func(n *html.Node) {
+		id := tree.Get(n, "id")
 		if id != "" && seen[id] && !m.ids[id] {
 			if m.leaves(RepairIDs) {
 				m.hand(lineOf(n), fmt.Sprintf("The ID %q occurs more than once.", id), "Labels, links and scripts find only the first one. Use a class.")
@@ -58,7 +60,7 @@ func (m *maker) walk(n *html.Node) {
 			}
 			if fix, refused := foreign[strings.ToLower(c.Data)]; refused {
 				n.RemoveChild(c)
-				if source := attribute(c, "src"); source != "" {
+				if source := tree.Get(c, "src"); source != "" {
 					m.remote(source, "frame", line)
 				}
 				if fix == "" {
@@ -83,21 +85,21 @@ var (
 
 func (m *maker) element(n *html.Node, line int) {
 	if !tagForm.MatchString(n.Data) {
-		m.hand(line, fmt.Sprintf("%q is not the name of an element. It is now a <span>.", short(n.Data)), "Write the intended element.")
+		m.hand(line, fmt.Sprintf("%q is not the name of an element. It is now a <span>.", clip.Input(strings.TrimSpace(n.Data))), "Write the intended element.")
 		n.Data, n.Namespace = "span", ""
 	}
 	for _, a := range append([]html.Attribute{}, n.Attr...) {
 		key := strings.ToLower(a.Key)
 		switch {
 		case !attributeForm.MatchString(a.Key):
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 		case key == "on":
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 		case strings.HasPrefix(key, "on"):
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 			m.listen(n, strings.TrimPrefix(key, "on"), a.Val, line)
 		case key == "style":
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 			if strings.TrimSpace(a.Val) != "" {
 				m.addClass(n, m.declare(a.Val))
 			}
@@ -106,17 +108,17 @@ func (m *maker) element(n *html.Node, line int) {
 			if decoded, err := url.PathUnescape(code); err == nil {
 				code = decoded
 			}
-			setAttribute(n, a.Key, "#")
+			tree.Set(n, a.Key, "#")
 			if strings.TrimSpace(code) != "" && !strings.HasPrefix(strings.TrimSpace(code), "void") {
 				m.listen(n, "click", code+"; return false", line)
 			}
 		case key == "id" && m.ids[a.Val]:
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 			m.addClass(n, a.Val)
 		case key == "srcdoc", key == "ping", key == "formaction", key == "background", key == "is", key == "nonce", key == "integrity", key == "crossorigin":
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 		case key == "srcset":
-			dropAttribute(n, a.Key)
+			tree.Drop(n, a.Key)
 			m.hand(line, "The image's other sizes (srcset) were left out.", "The service creates several sizes of the widget's own images.")
 		}
 	}
@@ -124,13 +126,13 @@ func (m *maker) element(n *html.Node, line int) {
 	case "img":
 		m.image(n, line)
 	case "audio", "video", "source", "track":
-		if source := attribute(n, "src"); source != "" {
+		if source := tree.Get(n, "src"); source != "" {
 			m.remote(m.addressOf(source, ""), "sound", line)
-			m.hand(line, fmt.Sprintf("<%s> plays %s.", n.Data, short(source)), "Make it a sound setting, or load it from its server.")
+			m.hand(line, fmt.Sprintf("<%s> plays %s.", n.Data, clip.Input(strings.TrimSpace(source))), "Make it a sound setting, or load it from its server.")
 		}
 	case "a":
-		if to := attribute(n, "href"); m.base != nil && relative(to) {
-			setAttribute(n, "href", m.addressOf(to, ""))
+		if to := tree.Get(n, "href"); m.base != nil && relative(to) {
+			tree.Set(n, "href", m.addressOf(to, ""))
 		}
 	case "form":
 		m.hand(line, "The form still submits to its old address.", "Check its action. This service does not store what visitors submit there.")
@@ -139,7 +141,7 @@ func (m *maker) element(n *html.Node, line int) {
 
 // image makes a setting from an image that was copied, or that the page contains.
 func (m *maker) image(n *html.Node, line int) {
-	address := strings.TrimSpace(attribute(n, "src"))
+	address := strings.TrimSpace(tree.Get(n, "src"))
 	if address == "" {
 		return
 	}
@@ -147,7 +149,7 @@ func (m *maker) image(n *html.Node, line int) {
 	if strings.HasPrefix(strings.ToLower(address), "data:") {
 		if c, brought = m.held(address); !brought {
 			m.hand(line, "An embedded image cannot be read and was left out.", "Add it as a file.")
-			dropAttribute(n, "src")
+			tree.Drop(n, "src")
 			return
 		}
 	} else {
@@ -156,23 +158,23 @@ func (m *maker) image(n *html.Node, line int) {
 		state, c = m.remote(address, "image", line)
 		if brought = state == "copied"; brought {
 			if _, faults := asset.Make(path.Base(c.Path), c.Bytes); len(faults) > 0 {
-				m.hand(line, fmt.Sprintf("The image %s has a format that widgets cannot use.", short(address)), faults[0].What)
+				m.hand(line, fmt.Sprintf("The image %s has a format that widgets cannot use.", clip.Input(strings.TrimSpace(address))), faults[0].What)
 				m.forget(address)
 				brought = false
 				return
 			}
 		}
 		if state == "left" && m.Beside != nil && relative(address) {
-			m.hand(line, fmt.Sprintf("The image %s was not found.", short(address)), "Put it next to the page, or name the site's folder with -root.")
+			m.hand(line, fmt.Sprintf("The image %s was not found.", clip.Input(strings.TrimSpace(address))), "Put it next to the page, or name the site's folder with -root.")
 		} else if state == "left" && !absolute.MatchString(address) {
-			m.hand(line, fmt.Sprintf("The image %s is next to the page, where the widget cannot find it.", short(address)), "Add a copy of it.")
+			m.hand(line, fmt.Sprintf("The image %s is next to the page, where the widget cannot find it.", clip.Input(strings.TrimSpace(address))), "Add a copy of it.")
 		} else if state == "left" {
-			m.hand(line, fmt.Sprintf("The image %s is on another server.", short(address)), "Add a copy, or load it from that server.")
+			m.hand(line, fmt.Sprintf("The image %s is on another server.", clip.Input(strings.TrimSpace(address))), "Add a copy, or load it from that server.")
 		}
 	}
 	if !brought {
 		if relative(address) {
-			dropAttribute(n, "src") // browsers would resolve it against the visitor's page
+			tree.Drop(n, "src") // browsers would resolve it against the visitor's page
 		}
 		return
 	}
@@ -180,25 +182,25 @@ func (m *maker) image(n *html.Node, line int) {
 	if len(m.keys) > 0 {
 		key = fmt.Sprintf("image%d", len(m.keys)+1)
 	}
-	alt := attribute(n, "alt")
+	alt := tree.Get(n, "alt")
 	value := map[string]any{"asset": c.Path, "alt": alt}
-	if alt == "" && has(n, "alt") {
+	if alt == "" && tree.Has(n, "alt") {
 		value = map[string]any{"asset": c.Path, "decorative": true}
 	}
 	label := "Image"
 	if alt != "" {
-		label = "Image: " + short(alt)
+		label = "Image: " + clip.Input(strings.TrimSpace(alt))
 	}
 	m.keys = append(m.keys, key)
 	m.fields[key] = map[string]any{"type": "object", "default": value, "glass": map[string]any{"type": "image", "label": map[string]string{"en": label}}}
 	// The page's other attributes for it move to an element around it.
 	action := fmt.Sprintf(`{{image .settings.%s "100vw"`, key)
-	if class := strings.TrimSpace(attribute(n, "class")); class != "" {
+	if class := strings.TrimSpace(tree.Get(n, "class")); class != "" {
 		action += fmt.Sprintf(" %q", class)
 	}
 	n.Parent.InsertBefore(m.action(fmt.Sprintf("{{if .settings.%s.shown}}%s}}{{end}}", key, action)), n)
 	n.Parent.RemoveChild(n)
-	m.done(line, "The image %s is now the setting %q.", short(address), key)
+	m.done(line, "The image %s is now the setting %q.", clip.Input(strings.TrimSpace(address)), key)
 }
 
 var absolute = regexp.MustCompile(`(?i)^(https?:)?//`)
@@ -245,11 +247,11 @@ func (m *maker) held(address string) (Copy, bool) {
 func (m *maker) listen(n *html.Node, name, code string, line int) {
 	mark := len(m.events) + 1
 	for _, e := range m.events {
-		if fmt.Sprint(e.mark) == attribute(n, "data-does") {
+		if fmt.Sprint(e.mark) == tree.Get(n, "data-does") {
 			mark = e.mark
 		}
 	}
-	setAttribute(n, "data-does", fmt.Sprint(mark))
+	tree.Set(n, "data-does", fmt.Sprint(mark))
 	m.events = append(m.events, event{mark, name, code, line})
 }
 
@@ -266,7 +268,7 @@ func (m *maker) declare(declarations string) string {
 }
 
 func (m *maker) addClass(n *html.Node, class string) {
-	setAttribute(n, "class", strings.TrimSpace(attribute(n, "class")+" "+class))
+	tree.Set(n, "class", strings.TrimSpace(tree.Get(n, "class")+" "+class))
 }
 
 // markup writes the view: the part, in an element with the widget's name.
@@ -275,10 +277,10 @@ func (m *maker) markup() string {
 	classes := []string{m.Name}
 	taken := m.root
 	if taken.Data == "body" {
-		if c := attribute(taken, "class"); c != "" {
+		if c := tree.Get(taken, "class"); c != "" {
 			classes = append(classes, c)
 		}
-		if s := attribute(taken, "style"); strings.TrimSpace(s) != "" {
+		if s := tree.Get(taken, "style"); strings.TrimSpace(s) != "" {
 			classes = append(classes, m.declare(s))
 		}
 		for _, a := range taken.Attr {
@@ -296,7 +298,7 @@ func (m *maker) markup() string {
 		wrapper.AppendChild(taken)
 	}
 	wrapper.Attr = []html.Attribute{{Key: "class", Val: strings.Join(classes, " ")}}
-	each(wrapper, func(n *html.Node) { dropAttribute(n, lineKey) })
+	tree.Each(wrapper, func(n *html.Node) { tree.Drop(n, lineKey) })
 	var b strings.Builder
 	if err := html.Render(&b, wrapper); err != nil {
 		m.hand(0, "The markup cannot be written: "+err.Error()+".", "Use a part of the page.")
@@ -326,12 +328,4 @@ func (m *maker) protected(markup string) string {
 		i, _ := strconv.Atoi(strings.Trim(at, actionMark))
 		return m.actions[i]
 	})
-}
-
-func short(s string) string {
-	r := []rune(strings.TrimSpace(s))
-	if len(r) > 60 {
-		return string(r[:59]) + "…"
-	}
-	return string(r)
 }

@@ -2,6 +2,7 @@ package intake
 
 import (
 	"fmt"
+	"glasspocket/internal/tree"
 	"sort"
 	"strings"
 
@@ -65,82 +66,8 @@ func deep(n *html.Node) (most int) {
 }
 
 func lineOf(n *html.Node) (line int) {
-	fmt.Sscan(attribute(n, lineKey), &line)
+	fmt.Sscan(tree.Get(n, lineKey), &line)
 	return line
-}
-
-func attribute(n *html.Node, name string) string {
-	for _, a := range n.Attr {
-		if a.Key == name && a.Namespace == "" {
-			return a.Val
-		}
-	}
-	return ""
-}
-
-func has(n *html.Node, name string) bool {
-	for _, a := range n.Attr {
-		if a.Key == name {
-			return true
-		}
-	}
-	return false
-}
-
-func setAttribute(n *html.Node, name, value string) {
-	for i := range n.Attr {
-		if n.Attr[i].Key == name {
-			n.Attr[i].Val = value
-			return
-		}
-	}
-	n.Attr = append(n.Attr, html.Attribute{Key: name, Val: value})
-}
-
-func dropAttribute(n *html.Node, name string) {
-	for i := range n.Attr {
-		if n.Attr[i].Key == name {
-			n.Attr = append(n.Attr[:i:i], n.Attr[i+1:]...)
-			return
-		}
-	}
-}
-
-// find returns the first node, in document order, for which is returns true.
-func find(n *html.Node, is func(*html.Node) bool) *html.Node {
-	if is(n) {
-		return n
-	}
-	for c := n.FirstChild; c != nil; c = c.NextSibling {
-		if found := find(c, is); found != nil {
-			return found
-		}
-	}
-	return nil
-}
-
-func each(n *html.Node, do func(*html.Node)) {
-	if n.Type == html.ElementNode {
-		do(n)
-	}
-	for c := n.FirstChild; c != nil; c = c.NextSibling {
-		each(c, do)
-	}
-}
-
-func textOf(n *html.Node) string {
-	var b strings.Builder
-	var visit func(*html.Node)
-	visit = func(n *html.Node) {
-		if n.Type == html.TextNode {
-			b.WriteString(n.Data)
-		}
-		for c := n.FirstChild; c != nil; c = c.NextSibling {
-			visit(c)
-		}
-	}
-	visit(n)
-	return b.String()
 }
 
 // landmarks are elements that often are a part of a page.
@@ -152,10 +79,10 @@ func selectorOf(n *html.Node) string {
 	if n.Type != html.ElementNode {
 		return ""
 	}
-	if id := attribute(n, "id"); id != "" && !strings.ContainsAny(id, " \t\n") {
+	if id := tree.Get(n, "id"); id != "" && !strings.ContainsAny(id, " \t\n") {
 		return "#" + id
 	}
-	class, _, _ := strings.Cut(strings.TrimSpace(attribute(n, "class")), " ")
+	class, _, _ := strings.Cut(strings.TrimSpace(tree.Get(n, "class")), " ")
 	switch {
 	case landmarks[n.Data] && class != "":
 		return n.Data + "." + class
@@ -175,7 +102,7 @@ const (
 // first element counts, as in Make.
 func parts(body *html.Node) (list []PagePart) {
 	seen := map[string]bool{}
-	each(body, func(n *html.Node) {
+	tree.Each(body, func(n *html.Node) {
 		selector := selectorOf(n)
 		if selector == "" || seen[selector] || n == body || unseen[n.Data] || n.Data == "script" || n.Data == "style" {
 			return
@@ -185,9 +112,9 @@ func parts(body *html.Node) (list []PagePart) {
 		if size < partLeast {
 			return
 		}
-		name := strings.Join(strings.Fields(textOf(n)), " ")
-		if h := find(n, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
-			name = strings.Join(strings.Fields(textOf(h)), " ")
+		name := strings.Join(strings.Fields(tree.Text(n)), " ")
+		if h := tree.Find(n, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
+			name = strings.Join(strings.Fields(tree.Text(h)), " ")
 		}
 		if r := []rune(name); len(r) > 60 {
 			name = string(r[:59]) + "…"

@@ -2,6 +2,7 @@ package intake
 
 import (
 	"fmt"
+	"glasspocket/internal/clip"
 	"math"
 	"regexp"
 	"slices"
@@ -377,11 +378,11 @@ func (m *maker) imageOf(address string, line int) string {
 	state, c := m.remote(address, "image", line)
 	if state == "copied" && len(c.Bytes) <= dataMost {
 		if data := dataURL(c); data != "" {
-			m.done(line, "The image %s is now part of style.css.", short(address))
+			m.done(line, "The image %s is now part of style.css.", clip.Input(strings.TrimSpace(address)))
 			return `url("` + data + `")`
 		}
 	}
-	m.hand(line, fmt.Sprintf("The stylesheet used the image %s, but a widget's stylesheet cannot load files.", short(address)), fmt.Sprintf("Add a copy of at most %d KB, show it with an image setting in the view, or draw it with CSS.", dataMost>>10))
+	m.hand(line, fmt.Sprintf("The stylesheet used the image %s, but a widget's stylesheet cannot load files.", clip.Input(strings.TrimSpace(address))), fmt.Sprintf("Add a copy of at most %d KB, show it with an image setting in the view, or draw it with CSS.", dataMost>>10))
 	return "none"
 }
 

@@ -17,6 +17,7 @@ import (
 
 	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/asset"
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/folder"
 	"glasspocket/internal/render"
@@ -196,7 +197,7 @@ func (t *Bench) save(list []workshop.FileChange) (fault.List, error) {
 		was := ""
 		content, there := files[c.Path]
 		if there {
-			was = folder.Digest(content)
+			was = digest.Of(content)
 		}
 		if was != c.Was && !(there && !c.Removed && bytes.Equal(content, c.Bytes)) {
 			collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("Another program has changed %s.", c.Path), Fix: "Read the current version, then repeat your change."})

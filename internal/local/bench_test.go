@@ -14,6 +14,7 @@ import (
 
 	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/folder"
 	"glasspocket/internal/render"
@@ -39,7 +40,7 @@ func on(t *testing.T, dir, path string) string {
 // Two tabs on one folder: of those that change one file at once, one is written, whole.
 func TestTabsOfOneFolder(t *testing.T) {
 	b, dir := opened(t)
-	was := folder.Digest([]byte(on(t, dir, "style.css")))
+	was := digest.Of([]byte(on(t, dir, "style.css")))
 	var won atomic.Int32
 	var all sync.WaitGroup
 	for tab := range 12 {
@@ -68,7 +69,7 @@ func TestTabsOfOneFolder(t *testing.T) {
 	collisions, err := b.save([]workshop.FileChange{{Path: "style.css", Removed: true, Was: was}})
 	require.NoError(t, err)
 	assert.Len(t, collisions, 1)
-	collisions, err = b.save([]workshop.FileChange{{Path: "style.css", Removed: true, Was: folder.Digest([]byte(on(t, dir, "style.css")))}})
+	collisions, err = b.save([]workshop.FileChange{{Path: "style.css", Removed: true, Was: digest.Of([]byte(on(t, dir, "style.css")))}})
 	require.NoError(t, err)
 	assert.Empty(t, collisions)
 	_, err = os.Stat(filepath.Join(dir, "style.css"))

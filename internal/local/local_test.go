@@ -1,6 +1,7 @@
 package local
 
 import (
+	"glasspocket/internal/digest"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -11,8 +12,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"glasspocket/internal/folder"
 )
 
 // The worktop of a folder writes files, so it answers to this computer's own page alone; and it
@@ -39,7 +38,7 @@ func TestWhoMayWrite(t *testing.T) {
 	const draft = "/api/v1/widgets/tide/draft"
 	style, err := os.ReadFile(filepath.Join(dir, "style.css"))
 	require.NoError(t, err)
-	change := `{"files": [{"path": "style.css", "text": "x", "was": "` + folder.Digest(style) + `"}]}`
+	change := `{"files": [{"path": "style.css", "text": "x", "was": "` + digest.Of(style) + `"}]}`
 	for name, c := range map[string]struct {
 		headers []string
 		want    int

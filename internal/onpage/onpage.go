@@ -10,7 +10,9 @@ import (
 	"golang.org/x/net/html"
 	"golang.org/x/net/html/atom"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/host"
+	"glasspocket/internal/tree"
 )
 
 // Page is a page that was fetched or pasted.
@@ -46,7 +48,7 @@ const Anchor = "glass-pocket-here"
 // that the page cannot be read: its elements are nested more than 512 deep.
 func IsFrames(text string) (bool, error) {
 	doc, err := html.Parse(strings.NewReader(text))
-	return err == nil && find(doc, "body") == nil, err
+	return err == nil && tree.Find(doc, tree.Named("body")) == nil, err
 }
 
 // Put inserts a snippet after a spot; -1 selects the most likely one. rendered is the widget as
@@ -58,13 +60,13 @@ func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.S
 		if err != nil { // IsFrames reports it
 			return ""
 		}
-		d := &document{root: doc, head: find(doc, "head"), body: find(doc, "body")}
+		d := &document{root: doc, head: tree.Find(doc, tree.Named("head")), body: tree.Find(doc, tree.Named("body"))}
 		if d.body == nil { // a frameset has none
 			d.body = &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
-			find(doc, "html").AppendChild(d.body)
+			tree.Find(doc, tree.Named("html")).AppendChild(d.body)
 		}
 		out.Policy = d.policy(page)
-		out.Title = strings.TrimSpace(words(find(doc, "title"), 200))
+		out.Title = strings.TrimSpace(words(tree.Find(doc, tree.Named("title")), 200))
 		spots := d.spots(ground.Content.Stands)
 		out.Spots = out.Spots[:0]
 		for _, at := range spots {
@@ -94,18 +96,6 @@ func Put(page Page, spot int, ground host.Ground, s host.Subject, snippet host.S
 
 type document struct{ root, head, body *html.Node }
 
-func find(n *html.Node, name string) *html.Node {
-	if n.Type == html.ElementNode && n.Data == name {
-		return n
-	}
-	for c := n.FirstChild; c != nil; c = c.NextSibling {
-		if f := find(c, name); f != nil {
-			return f
-		}
-	}
-	return nil
-}
-
 // words returns the text of an element on one line, shortened.
 func words(n *html.Node, most int) string {
 	if n == nil {
@@ -124,11 +114,7 @@ func words(n *html.Node, most int) string {
 		}
 	}
 	walk(n)
-	text := []rune(strings.Join(strings.Fields(b.String()), " "))
-	if len(text) > most {
-		return strings.TrimSpace(string(text[:most-1])) + "…"
-	}
-	return string(text)
+	return clip.Text(strings.Join(strings.Fields(b.String()), " "), most)
 }
 
 var blocks = map[string]bool{"h1": true, "h2": true, "h3": true, "p": true, "figure": true, "ul": true, "ol": true, "blockquote": true, "section": true, "table": true, "form": true}
@@ -138,7 +124,7 @@ var blocks = map[string]bool{"h1": true, "h2": true, "h3": true, "p": true, "fig
 func (d *document) spots(stands string) (list []*html.Node) {
 	within := d.body
 	for _, name := range map[bool][]string{true: {"aside"}, false: {"main", "article"}}[stands == "column"] {
-		if n := find(d.root, name); n != nil {
+		if n := tree.Find(d.root, tree.Named(name)); n != nil {
 			within = n
 			break
 		}
@@ -151,7 +137,7 @@ func (d *document) spots(stands string) (list []*html.Node) {
 			}
 			if blocks[c.Data] && words(c, 2) != "" {
 				// Visit a section that has its own headings.
-				if c.Data != "section" || find(c, "h2") == nil && find(c, "h3") == nil && find(c, "h1") == nil {
+				if c.Data != "section" || tree.Find(c, tree.Named("h2")) == nil && tree.Find(c, tree.Named("h3")) == nil && tree.Find(c, tree.Named("h1")) == nil {
 					list = append(list, c)
 					continue
 				}
@@ -189,7 +175,7 @@ func (d *document) base(address string) {
 	if address == "" || err != nil {
 		return
 	}
-	if own := find(d.head, "base"); own != nil { // which can itself be relative to the page's address
+	if own := tree.Find(d.head, tree.Named("base")); own != nil { // which can itself be relative to the page's address
 		for i, a := range own.Attr {
 			if to, err := at.Parse(a.Val); a.Key == "href" && err == nil {
 				own.Attr[i].Val = to.String()
@@ -206,7 +192,7 @@ func (d *document) policy(page Page) string {
 	if page.Policy != "" {
 		list = append(list, page.Policy)
 	}
-	each(d.root, "meta", func(n *html.Node) {
+	tree.Outermost(d.root, "meta", func(n *html.Node) {
 		equiv, content := "", ""
 		for _, a := range n.Attr {
 			switch a.Key {
@@ -264,22 +250,10 @@ func PolicyOf(page Page) string {
 	return (&document{root: doc}).policy(page)
 }
 
-func each(n *html.Node, name string, do func(*html.Node)) {
-	for c := n.FirstChild; c != nil; {
-		next := c.NextSibling
-		if c.Type == html.ElementNode && c.Data == name {
-			do(c)
-		} else {
-			each(c, name, do)
-		}
-		c = next
-	}
-}
-
 // strip removes everything that would run.
 func (d *document) strip() {
 	for _, name := range []string{"script", "link"} {
-		each(d.root, name, func(n *html.Node) {
+		tree.Outermost(d.root, name, func(n *html.Node) {
 			if name == "script" {
 				n.Parent.RemoveChild(n)
 				return

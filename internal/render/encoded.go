@@ -3,8 +3,7 @@ package render
 import (
 	"bytes"
 	"compress/gzip"
-	"crypto/sha256"
-	"encoding/hex"
+	"glasspocket/internal/digest"
 	"io"
 	"sync"
 
@@ -48,7 +47,7 @@ func EncodeBest(plain []byte) Encoded {
 
 // Stored returns a document by its stored form, Encoded.Brotli, without decompressing it.
 func Stored(squeezed []byte) Encoded {
-	e := Encoded{Brotli: squeezed, ETag: `W/"` + digest(squeezed)[:32] + `"`}
+	e := Encoded{Brotli: squeezed, ETag: `W/"` + digest.Of(squeezed)[:32] + `"`}
 	e.Gzip = sync.OnceValue(func() []byte {
 		w := gzips.Get().(*gzip.Writer)
 		defer gzips.Put(w)
@@ -68,9 +67,4 @@ func squeeze(plain []byte, w resetter) []byte {
 	w.Write(plain)
 	w.Close()
 	return bytes.Clone(b.Bytes())
-}
-
-func digest(b []byte) string {
-	sum := sha256.Sum256(b)
-	return hex.EncodeToString(sum[:])
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 )
 
@@ -43,7 +44,7 @@ func (s *Site) Seal(subject Subject) (*Sealed, fault.List) {
 	fonts, exact := p.Look.Fonts, strings.Contains(subject.Release.Built.Mount, "exact")
 	script := s.script(s.sealed, p, subject)
 	sum := sha512.Sum384(script)
-	out := &Sealed{Script: Encode(script), Digest: digest(script), Integrity: "sha384-" + base64.StdEncoding.EncodeToString(sum[:])}
+	out := &Sealed{Script: Encode(script), Digest: digest.Of(script), Integrity: "sha384-" + base64.StdEncoding.EncodeToString(sum[:])}
 	out.Address = fmt.Sprintf("%s/a/%s/%s.js", s.Base, out.Digest, p.Key)
 	sources := []string{"script-src " + out.Address}
 	assets := s.Base + "/a/"

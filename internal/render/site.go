@@ -11,6 +11,7 @@ import (
 	"strings"
 	"sync"
 
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/widget"
 )
@@ -38,7 +39,7 @@ func NewSite(base, loader, sealed string, kit func(parts []string) (string, erro
 	if err != nil {
 		return nil, err
 	}
-	return &Site{Base: base, loader: loader, sealed: sealed, kit: kit, kitSum: digest([]byte(whole))[:12], Identity: Version + "-" + digest([]byte(loader + whole))[:16]}, nil
+	return &Site{Base: base, loader: loader, sealed: sealed, kit: kit, kitSum: digest.Of([]byte(whole))[:12], Identity: Version + "-" + digest.Of([]byte(loader + whole))[:16]}, nil
 }
 
 // Loader returns /loader.js: the loader alone, which loads the pockets that mount points name.

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 )
@@ -101,10 +102,10 @@ func CheckBrand(doc *jsondoc.Value) (Brand, fault.List) {
 		known := slices.IndexFunc(BrandNames, func(k BrandValue) bool { return k.Name == b.Name })
 		switch {
 		case !KeyForm.MatchString(b.Name):
-			faults = append(faults, item.Get("name").Fault(fault.BadName, at+"name", fmt.Sprintf("%q is not a valid name for a brand value.", clip(b.Name)), "Use at most 40 letters and digits, and start with a lower-case letter."))
+			faults = append(faults, item.Get("name").Fault(fault.BadName, at+"name", fmt.Sprintf("%q is not a valid name for a brand value.", clip.Input(b.Name)), "Use at most 40 letters and digits, and start with a lower-case letter."))
 			continue
 		case !branded(b.Type):
-			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("A brand value cannot have the type %q.", clip(b.Type)), "Choose colour, font or image."))
+			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("A brand value cannot have the type %q.", clip.Input(b.Type)), "Choose colour, font or image."))
 			continue
 		case known >= 0 && BrandNames[known].Type != b.Type:
 			faults = append(faults, item.Get("type").Fault(fault.ValueChoice, at+"type", fmt.Sprintf("The brand value %q has the type %s.", b.Name, BrandNames[known].Type), "Choose another name, or use that type."))

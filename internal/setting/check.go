@@ -10,6 +10,7 @@ import (
 	"golang.org/x/text/language"
 	xmessage "golang.org/x/text/message"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -61,7 +62,7 @@ func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 
 func (s *Schema) unknown(m jsondoc.Member) fault.Fault {
 	return fault.Fault{Line: m.Line, Column: m.Column, Field: m.Key, Code: fault.SettingUnknown,
-		What: fmt.Sprintf("There is no setting %q.", clip(m.Key)), Fix: fault.DidYouMean(m.Key, s.Keys())}
+		What: fmt.Sprintf("There is no setting %q.", clip.Input(m.Key)), Fix: fault.DidYouMean(m.Key, s.Keys())}
 }
 
 // checkSmall reads the values for small screens.
@@ -265,13 +266,4 @@ func numberAt(v *jsondoc.Value, key string, otherwise float64) float64 {
 		}
 	}
 	return otherwise
-}
-
-// clip shortens quoted input for messages.
-func clip(s string) string {
-	r := []rune(s)
-	if len(r) > 60 {
-		return string(r[:57]) + "…"
-	}
-	return s
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
@@ -108,7 +109,7 @@ func (choice) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		return nil, wrongType(s, v, "one of its choices", "Put it in double quotes.")
 	}
 	if !slices.Contains(s.values(), v.Text) {
-		return nil, one(fault.ValueChoice, fmt.Sprintf("%q is not one of the choices for %q.", clip(v.Text), s.Key), fault.DidYouMean(v.Text, s.values()))
+		return nil, one(fault.ValueChoice, fmt.Sprintf("%q is not one of the choices for %q.", clip.Input(v.Text), s.Key), fault.DidYouMean(v.Text, s.values()))
 	}
 	return v.Text, nil
 }

@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strings"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -33,7 +34,7 @@ func (colour) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		c = string([]byte{'#', c[1], c[1], c[2], c[2], c[3], c[3]})
 	}
 	if !colourForm.MatchString(c) {
-		return nil, one(fault.ValueColour, fmt.Sprintf("%q is %q, which is not a hexadecimal colour.", s.Key, clip(v.Text)), `Write it as "#rrggbb", or "#rrggbbaa" with transparency.`)
+		return nil, one(fault.ValueColour, fmt.Sprintf("%q is %q, which is not a hexadecimal colour.", s.Key, clip.Input(v.Text)), `Write it as "#rrggbb", or "#rrggbbaa" with transparency.`)
 	}
 	return c, nil
 }

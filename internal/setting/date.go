@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"time"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -29,7 +30,7 @@ func (date) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	t, err := time.Parse(time.DateOnly, v.Text)
 	if err != nil || t.Year() < 1000 || t.Year() > 2999 {
-		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a date.", s.Key, clip(v.Text)), `Write year, month and day, as in "2027-03-01".`)
+		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a date.", s.Key, clip.Input(v.Text)), `Write year, month and day, as in "2027-03-01".`)
 	}
 	return v.Text, nil
 }
@@ -61,7 +62,7 @@ func (timeOfDay) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		return nil, wrongType(s, v, "a time of day", `Write it as "18:30".`)
 	}
 	if v.Text != "" && !timeForm.MatchString(v.Text) {
-		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a time of day.", s.Key, clip(v.Text)), `Write hour and minute, as in "18:30".`)
+		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a time of day.", s.Key, clip.Input(v.Text)), `Write hour and minute, as in "18:30".`)
 	}
 	return v.Text, nil
 }

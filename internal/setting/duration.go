@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strconv"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -48,7 +49,7 @@ func (duration) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	n, ok := seconds(v.Text)
 	if !ok {
-		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a duration.", s.Key, clip(v.Text)), form)
+		return nil, one(fault.ValueDate, fmt.Sprintf("%q is %q, which is not a duration.", s.Key, clip.Input(v.Text)), form)
 	}
 	if n < *s.Minimum || n > *s.Maximum {
 		of := Setting{Minimum: s.Minimum, Maximum: s.Maximum, Unit: " s"}

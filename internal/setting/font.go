@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -48,7 +49,7 @@ func (font) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if asset.IsRef(v.Text) {
 		return v.Text, s.checkAsset(v, asset.Font)
 	}
-	return nil, one(fault.ValueChoice, fmt.Sprintf("There is no font %q.", clip(v.Text)), fault.DidYouMean(v.Text, append(Stacks(), Inherited)))
+	return nil, one(fault.ValueChoice, fmt.Sprintf("There is no font %q.", clip.Input(v.Text)), fault.DidYouMean(v.Text, append(Stacks(), Inherited)))
 }
 
 func (font) refs(_ *Setting, v any) []string {

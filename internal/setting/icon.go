@@ -3,6 +3,7 @@ package setting
 import (
 	"fmt"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/icon"
 	"glasspocket/internal/jsondoc"
@@ -27,7 +28,7 @@ func (iconOf) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		return nil, wrongType(s, v, "the name of an icon", "Put it in double quotes.")
 	}
 	if v.Text != "" && icon.Path(v.Text) == "" {
-		return nil, one(fault.ValueChoice, fmt.Sprintf("There is no icon %q.", clip(v.Text)), fault.DidYouMean(v.Text, icon.Names()))
+		return nil, one(fault.ValueChoice, fmt.Sprintf("There is no icon %q.", clip.Input(v.Text)), fault.DidYouMean(v.Text, icon.Names()))
 	}
 	return v.Text, nil
 }

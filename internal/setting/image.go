@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -45,7 +46,7 @@ func (s *Setting) readAsset(v *jsondoc.Value, kind asset.Kind) (any, problems) {
 		return "", nil
 	}
 	if !asset.IsRef(v.Text) {
-		return nil, one(fault.ValueAsset, fmt.Sprintf("%q names the asset %q, which is not a valid asset name.", s.Key, clip(v.Text)), "Write assets/NAME for a file in the widget's folder, or the digest of an uploaded file.")
+		return nil, one(fault.ValueAsset, fmt.Sprintf("%q names the asset %q, which is not a valid asset name.", s.Key, clip.Input(v.Text)), "Write assets/NAME for a file in the widget's folder, or the digest of an uploaded file.")
 	}
 	return v.Text, s.checkAsset(v, kind)
 }

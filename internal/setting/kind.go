@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -176,7 +177,7 @@ func readParts(s *Setting, v *jsondoc.Value, form string, parts []part) (map[str
 	}
 	for _, m := range v.Members {
 		if !contains(names, m.Key) {
-			found = append(found, &problem{at: m.Value, path: m.Key, code: fault.KeyUnknown, what: fmt.Sprintf("%q has no key %q.", s.Key, clip(m.Key)), fix: fault.DidYouMean(m.Key, names)})
+			found = append(found, &problem{at: m.Value, path: m.Key, code: fault.KeyUnknown, what: fmt.Sprintf("%q has no key %q.", s.Key, clip.Input(m.Key)), fix: fault.DidYouMean(m.Key, names)})
 		}
 	}
 	if len(found) > 0 {

@@ -3,6 +3,7 @@ package setting
 import (
 	"fmt"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/message"
@@ -25,7 +26,7 @@ func (languageOf) check(s *Setting, v *jsondoc.Value) (any, problems) {
 		return nil, wrongType(s, v, "a language", `Write a tag such as "de" or "pt-BR".`)
 	}
 	if v.Text != "" && !message.ValidTag(v.Text) {
-		return nil, one(fault.BadLanguage, fmt.Sprintf("%q is %q, which is not a language tag.", s.Key, clip(v.Text)), "Use a BCP 47 tag such as en, de or pt-BR.")
+		return nil, one(fault.BadLanguage, fmt.Sprintf("%q is %q, which is not a language tag.", s.Key, clip.Input(v.Text)), "Use a BCP 47 tag such as en, de or pt-BR.")
 	}
 	return v.Text, nil
 }

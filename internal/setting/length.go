@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -55,7 +56,7 @@ func (length) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	}
 	m := lengthForm.FindStringSubmatch(strings.TrimSpace(v.Text))
 	if m == nil || !slices.Contains(s.Units, m[2]) {
-		return nil, one(fault.ValueLengthOf, fmt.Sprintf("%q is %q, which is not a valid length here.", s.Key, clip(v.Text)), form)
+		return nil, one(fault.ValueLengthOf, fmt.Sprintf("%q is %q, which is not a valid length here.", s.Key, clip.Input(v.Text)), form)
 	}
 	n, _ := strconv.ParseFloat(m[1], 64)
 	of := Setting{Key: s.Key, Minimum: s.Minimum, Maximum: s.Maximum, Unit: m[2]}

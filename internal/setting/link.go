@@ -1,6 +1,7 @@
 package setting
 
 import (
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -44,5 +45,5 @@ func (link) note() Note {
 func (link) words(_ *Setting, v any, _ string) string {
 	m, _ := v.(map[string]any)
 	address, _ := m["address"].(string)
-	return short(address)
+	return clip.Text(address, wordsMost)
 }

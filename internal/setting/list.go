@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -150,7 +151,7 @@ func checkFields(v *jsondoc.Value, fields []*Setting, withID bool) (map[string]a
 		}
 		field := named(fields, m.Key)
 		if field == nil {
-			found = append(found, one(fault.SettingUnknown, fmt.Sprintf("There is no field %q.", clip(m.Key)), fault.DidYouMean(m.Key, keysOf(fields))).in(&jsondoc.Value{Line: m.Line, Column: m.Column}, m.Key)...)
+			found = append(found, one(fault.SettingUnknown, fmt.Sprintf("There is no field %q.", clip.Input(m.Key)), fault.DidYouMean(m.Key, keysOf(fields))).in(&jsondoc.Value{Line: m.Line, Column: m.Column}, m.Key)...)
 			continue
 		}
 		if m.Value.Kind == jsondoc.Null {

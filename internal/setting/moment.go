@@ -9,6 +9,7 @@ import (
 	"time"
 	_ "time/tzdata" // the binary contains the IANA database, because a machine's own may be missing or old
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -62,7 +63,7 @@ func parseMoment(s string) (Moment, *problem) {
 	const form = "Write the date, T, the time, and the time zone in brackets: 2027-03-01T18:00[Europe/Berlin]."
 	local, offset, name, ok := momentParts(s)
 	if !ok {
-		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a date and time with a time zone.", clip(s)), fix: form}
+		return Moment{}, &problem{code: fault.ValueMoment, what: fmt.Sprintf("%q is not a date and time with a time zone.", clip.Input(s)), fix: form}
 	}
 	layout := "2006-01-02T15:04:05"[:len(local)]
 	wall, err := time.Parse(layout, local)
@@ -179,7 +180,7 @@ func loadZone(name string) (*time.Location, *problem) {
 			return zone, nil
 		}
 	}
-	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip(name)), fix: "Use a name from the IANA database, such as Europe/Berlin or UTC."}
+	return nil, &problem{code: fault.ValueZone, what: fmt.Sprintf("There is no time zone %q.", clip.Input(name)), fix: "Use a name from the IANA database, such as Europe/Berlin or UTC."}
 }
 
 func offsetSeconds(s string) int {

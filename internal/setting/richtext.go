@@ -8,6 +8,7 @@ import (
 	"github.com/microcosm-cc/bluemonday"
 	"golang.org/x/net/html"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/shape"
@@ -80,7 +81,7 @@ func (richText) note() Note {
 
 func (richText) words(_ *Setting, v any, _ string) string {
 	text, _ := v.(string)
-	return short(plainText(text))
+	return clip.Text(plainText(text), wordsMost)
 }
 
 // plainText returns the text of rich text, with a space between blocks.

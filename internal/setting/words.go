@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/clip"
 )
 
 // wordsMost limits the texts that InWords returns, in characters.
@@ -28,13 +29,13 @@ func (s *Setting) InWords(value any, language string) string {
 	}
 	text, _ := value.(string)
 	if text != "" || value == "" {
-		return short(strings.Join(strings.Fields(text), " "))
+		return clip.Text(strings.Join(strings.Fields(text), " "), wordsMost)
 	}
 	if row, known := cssTable[s.Type]; known && text == "" {
 		return row.css(value, s.Unit)
 	}
 	written, _ := json.Marshal(value)
-	return short(string(written))
+	return clip.Text(string(written), wordsMost)
 }
 
 func itemsInWords(value any) string {
@@ -62,7 +63,7 @@ func (s *Setting) optionsInWords(value any, language string) string {
 	for i, v := range list {
 		names[i] = s.optionInWords(v, language)
 	}
-	return short(strings.Join(names, ", "))
+	return clip.Text(strings.Join(names, ", "), wordsMost)
 }
 
 func spaced(unit string) string {
@@ -70,13 +71,6 @@ func spaced(unit string) string {
 		return unit
 	}
 	return " " + unit
-}
-
-func short(text string) string {
-	if r := []rune(text); len(r) > wordsMost {
-		return string(r[:wordsMost-1]) + "…"
-	}
-	return text
 }
 
 func assetInWords(value any) string {
@@ -87,7 +81,7 @@ func assetInWords(value any) string {
 	case ref == "":
 		return "none"
 	case alt != "":
-		return short(alt)
+		return clip.Text(alt, wordsMost)
 	case asset.OfFolder(ref):
 		return strings.TrimPrefix(ref, asset.Folder)
 	}

@@ -2,20 +2,18 @@ package store
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/internal/asset"
+	"glasspocket/internal/digest"
 )
 
 // PutFile stores bytes once, however many owners they have, and returns their digest.
 func PutFile(ctx context.Context, tx *sqlx.Tx, bytes []byte) (string, error) {
-	sum := sha256.Sum256(bytes)
-	digest := hex.EncodeToString(sum[:])
-	_, err := tx.ExecContext(ctx, "INSERT INTO files (digest, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING", digest, append([]byte{}, bytes...))
-	return digest, err
+	name := digest.Of(bytes)
+	_, err := tx.ExecContext(ctx, "INSERT INTO files (digest, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING", name, append([]byte{}, bytes...))
+	return name, err
 }
 
 // PutAsset stores an asset's files in a transaction.

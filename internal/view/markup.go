@@ -7,6 +7,7 @@ import (
 
 	"golang.org/x/net/html"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/jsondoc"
 )
@@ -114,9 +115,9 @@ func checkMarkup(text string) (notes, fault.List) {
 				}
 				ids[string(value)] = true
 			case (k == "src" || k == "poster" || k == "data" || (k == "href" || k == "xlink:href") && (name == "use" || name == "image")) && fixed && relativeForm.Match(value):
-				add(where, fault.AddressLost, fmt.Sprintf("Visitors' browsers would look for %s next to the page that shows the widget.", clip(string(value))), "Put the file into assets/ and use it with an image or sound setting.")
+				add(where, fault.AddressLost, fmt.Sprintf("Visitors' browsers would look for %s next to the page that shows the widget.", clip.Input(string(value))), "Put the file into assets/ and use it with an image or sound setting.")
 			case (k == "src" || k == "srcset" || k == "poster" || k == "data") && fixed && remoteForm.MatchString(string(value)):
-				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s is on another server, which can change or disappear.", clip(string(value))), "Put the file into assets/ and show it with an image setting.")
+				found.warn(text, where, fault.RemoteFile, fmt.Sprintf("%s is on another server, which can change or disappear.", clip.Input(string(value))), "Put the file into assets/ and show it with an image setting.")
 			}
 		}
 		if asks > 0 && !hidden {

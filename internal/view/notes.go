@@ -59,14 +59,6 @@ func slotName(tag string) string {
 	return ""
 }
 
-func clip(s string) string {
-	r := []rune(s)
-	if len(r) > 60 {
-		return string(r[:57]) + "…"
-	}
-	return s
-}
-
 // bodies are the parts of a view that can show more than once: between {{range}} or {{define}} and
 // their {{end}}.
 type bodies [][2]int

@@ -1,13 +1,12 @@
 package wire
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"unicode/utf8"
 
 	"glasspocket/internal/app/workshop"
 	"glasspocket/internal/asset"
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
@@ -30,8 +29,7 @@ func FilesOf(files widget.Files) (list []File) {
 
 // DraftFileOf converts a file of a draft. made is the processed asset, or nil.
 func DraftFileOf(path string, content []byte, made *asset.Made, base string) DraftFile {
-	sum := sha256.Sum256(content)
-	f := DraftFile{Path: path, Digest: hex.EncodeToString(sum[:])}
+	f := DraftFile{Path: path, Digest: digest.Of(content)}
 	if utf8.Valid(content) {
 		f.Text = string(content)
 	} else {

@@ -3,8 +3,6 @@ package workshop
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"maps"
@@ -17,6 +15,7 @@ import (
 	"glasspocket/internal/app/audit"
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/asset"
+	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/paging"
 	"glasspocket/internal/problem"
@@ -82,11 +81,6 @@ type FileChange struct {
 	Removed bool
 	// Was is the digest of the file before the change, "" if there was none.
 	Was string
-}
-
-func digestOf(bytes []byte) string {
-	sum := sha256.Sum256(bytes)
-	return hex.EncodeToString(sum[:])
 }
 
 // Workpiece is a draft with its files.
@@ -177,7 +171,7 @@ func (a *Workshop) draftFiles(ctx context.Context, s access.Scope, whole widget.
 		return nil, problem.Faulty("widget-faulty", "The folder cannot be saved.", faults)
 	}
 	for _, c := range changes {
-		f := File{Path: c.Path, Bytes: c.Bytes, Digest: digestOf(c.Bytes), ChangedAt: a.now(), ChangedBy: s.Name, Removed: c.Removed}
+		f := File{Path: c.Path, Bytes: c.Bytes, Digest: digest.Of(c.Bytes), ChangedAt: a.now(), ChangedBy: s.Name, Removed: c.Removed}
 		if strings.HasPrefix(c.Path, asset.Folder) && !c.Removed && asset.NameFault(c.Path) == "" {
 			var faults fault.List
 			if err := a.making.Do(ctx, "developer "+s.Name, func() { f.Made, faults = a.builder.Asset(c.Path, c.Bytes) }); err != nil {
@@ -261,7 +255,7 @@ func (a *Workshop) Save(ctx context.Context, s access.Scope, name string, change
 			} else if c.Was != "" {
 				by = w.ChangedBy
 			}
-			if was != c.Was && !(was == digestOf(c.Bytes) && !c.Removed) {
+			if was != c.Was && !(was == digest.Of(c.Bytes) && !c.Removed) {
 				collisions = append(collisions, fault.Fault{Path: c.Path, Field: c.Path, Code: fault.FileChanged, What: fmt.Sprintf("%s was changed by %s.", c.Path, by), Fix: "Read the current version, then repeat your change."})
 			}
 		}
