@@ -31,7 +31,7 @@ type Release struct {
 	Warnings fault.List
 
 	view   *view.View
-	marked *view.Marked // only in a trial
+	marked *view.Marked // only in a trial or a preview
 	folder setting.Folder
 	sample *jsondoc.Value // the sample's settings object, or nil
 
@@ -47,11 +47,29 @@ type Built struct {
 	Assets map[string]asset.Made
 }
 
-// Read reads and builds a folder's files. If there are faults, there is no release.
-func Read(files Files, b Builder) (*Release, fault.List) { return read(files, b) }
+// Read reads, checks and builds a folder's files. If there are faults, there is no release.
+func Read(files Files, b Builder) (*Release, fault.List) {
+	return read(files, b, mode{view: view.Parse, schema: setting.ReadSchema, style: checkNewStyle})
+}
 
-// read reads a folder. A trial shows a folder with faults as far as possible.
-func read(files Files, b Builder) (*Release, fault.List) {
+// Open reads the folder of a stored release.
+func Open(files Files, o Opened) (*Release, fault.List) {
+	return read(files, o, mode{view: view.Open, schema: setting.ReadSchema, style: checkStyle, stored: true, digest: o.Digest})
+}
+
+// mode is how a folder is read.
+type mode struct {
+	view   func([]byte, map[string]*shape.Type) (*view.View, fault.List)
+	schema func([]byte, setting.Folder) (*setting.Schema, fault.List)
+	style  func([]byte) fault.List
+	// stored says that the folder was valid when it was released. Rules that were added later must
+	// not take it from pages that use it.
+	stored bool
+	digest string // of a stored folder; "" computes it
+	trial  bool   // a folder with faults is shown as far as possible
+}
+
+func read(files Files, b Builder, m mode) (*Release, fault.List) {
 	faults := append(files.Limits(), files.strangers()...)
 	r := &Release{Files: files, Digest: files.Digest(), Messages: map[string]message.Catalogue{}}
 	add := func(file string, more fault.List) {
@@ -62,17 +80,8 @@ func read(files Files, b Builder) (*Release, fault.List) {
 			faults = append(faults, f)
 		}
 	}
-	o, stored := b.(Opened)
-	if stored && o.Digest != "" {
-		r.Digest = o.Digest
-	}
-	readView, readSchema, readStyle := view.Parse, setting.ReadSchema, checkNewStyle
-	if stored {
-		readView, readStyle = view.Open, checkStyle
-	}
-	t, trial := b.(*trying)
-	if trial {
-		readView, readSchema, readStyle = r.readMarked, t.schema, t.style
+	if m.digest != "" {
+		r.Digest = m.digest
 	}
 	var manifest manifestDoc
 	if src := files[ManifestFile]; src != nil {
@@ -84,7 +93,7 @@ func read(files Files, b Builder) (*Release, fault.List) {
 	r.folder = r.readAssets(b, add)
 	if src := files[SchemaFile]; src != nil {
 		var more fault.List
-		r.Schema, more = readSchema(src, r.folder)
+		r.Schema, more = m.schema(src, r.folder)
 		add(SchemaFile, more)
 	}
 	r.readMessages(manifest, add)
@@ -94,14 +103,14 @@ func read(files Files, b Builder) (*Release, fault.List) {
 			types = viewTypes(r.Schema)
 		}
 		var more fault.List
-		r.view, more = readView(src, types)
+		r.view, more = m.view(src, types)
 		add(ViewFile, more)
 		if r.view != nil {
 			add(ViewFile, r.missingSays())
 		}
 	}
 	if src := files[StyleFile]; src != nil {
-		add(StyleFile, readStyle(src))
+		add(StyleFile, m.style(src))
 		var more fault.List
 		r.Built.Style, more = b.Style(StyleFile, src)
 		add(StyleFile, more)
@@ -115,7 +124,7 @@ func read(files Files, b Builder) (*Release, fault.List) {
 		}
 	}
 	if manifest.doc != nil {
-		r.readCapabilities(manifest, !stored, add)
+		r.readCapabilities(manifest, !m.stored, add)
 	}
 	if r.view != nil && manifest.doc != nil {
 		r.checkPlaces(manifest, add)
@@ -129,12 +138,10 @@ func read(files Files, b Builder) (*Release, fault.List) {
 		r.readSample(add)
 	}
 	whole := r.Schema != nil && r.view != nil && len(r.Manifest.Languages) > 0
-	// A stored folder was valid when it was released. Rules that were added later must not take it
-	// from pages that use it.
-	if stored && whole {
+	if m.stored && whole {
 		return r, nil
 	}
-	if trial {
+	if m.trial {
 		faults.Sort()
 		files.measure(faults)
 		if !whole {

@@ -9,6 +9,8 @@ import (
 	"glasspocket/internal/asset"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/setting"
+	"glasspocket/internal/shape"
+	"glasspocket/internal/view"
 )
 
 // Trials tries folders under development, and caches the slow steps by the files' content, since
@@ -34,12 +36,21 @@ func NewTrials(b Trier) *Trials { return &Trials{by: b} }
 // every starter in every language. assets are the processed assets of the folder.
 func (t *Trials) Try(files Files, assets map[string]asset.Made) (*Trial, fault.List) {
 	trial := &Trial{}
-	r, faults := read(files, &trying{Opened{Built: Built{Assets: assets}}, t, trial})
+	var marked *view.Marked
+	mark := func(src []byte, types map[string]*shape.Type) (*view.View, fault.List) {
+		var faults fault.List
+		if marked, faults = view.Mark(src, types); marked == nil {
+			return nil, faults
+		}
+		return marked.View, faults
+	}
+	b := &trying{Opened{Built: Built{Assets: assets}}, t, trial}
+	r, faults := read(files, b, mode{view: mark, schema: b.schema, style: b.style, trial: true})
 	if r == nil {
 		return nil, faults
 	}
-	trial.Release = r
-	trial.Elements = inUnits(files[ViewFile], r.marked.Elements)
+	r.marked, trial.Release = marked, r
+	trial.Elements = inUnits(files[ViewFile], marked.Elements)
 	return trial, faults
 }
 

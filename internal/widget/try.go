@@ -12,7 +12,6 @@ import (
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
-	"glasspocket/internal/shape"
 	"glasspocket/internal/view"
 )
 
@@ -49,15 +48,6 @@ func inUnits(src []byte, elements []view.Element) []view.Element {
 		e.Start, e.Open, e.End = units[e.Start], units[e.Open], units[e.End]
 	}
 	return list
-}
-
-func (r *Release) readMarked(src []byte, types map[string]*shape.Type) (*view.View, fault.List) {
-	marked, faults := view.Mark(src, types)
-	if marked == nil {
-		return nil, faults
-	}
-	r.marked = marked
-	return marked.View, faults
 }
 
 // Marked returns the same release with a view whose renderings identify the source element of each

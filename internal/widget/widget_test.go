@@ -145,7 +145,7 @@ func TestShippedWidgets(t *testing.T) {
 		r, faults := widget.Read(files, bundle.Builder{})
 		require.Empty(t, faults)
 		assert.Empty(t, r.Warnings)
-		again, faults := widget.Read(maps.Clone(files), widget.Opened{Built: r.Built})
+		again, faults := widget.Open(maps.Clone(files), widget.Opened{Built: r.Built})
 		require.Empty(t, faults)
 		assert.Equal(t, r.Digest, again.Digest)
 		assert.GreaterOrEqual(t, len(r.Starters), 4)
@@ -329,7 +329,7 @@ func FuzzManifest(f *testing.F) {
 	f.Fuzz(func(t *testing.T, manifest []byte) {
 		files := small()
 		files["widget.json"] = manifest
-		_, faults := widget.Read(files, widget.Opened{})
+		_, faults := widget.Open(files, widget.Opened{})
 		for _, x := range faults {
 			if x.Path == "widget.json" && x.Line > strings.Count(string(manifest), "\n")+1 {
 				t.Fatalf("fault outside the text: %v", x)

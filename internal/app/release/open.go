@@ -19,7 +19,7 @@ func (a *Releases) Open(ctx context.Context, id int64) (*widget.Release, error) 
 		if err != nil {
 			return nil, err
 		}
-		r, faults := widget.Read(files, opened)
+		r, faults := widget.Open(files, opened)
 		if len(faults) > 0 { // newer rules refuse what an older program accepted
 			return nil, fmt.Errorf("stored release %d cannot be opened: %w", id, faults)
 		}
