@@ -95,7 +95,7 @@ func checkItems(s *Setting, v *jsondoc.Value, fields []*Setting) (any, problems)
 		if n > s.MaxItems {
 			at = v.Items[s.MaxItems]
 		}
-		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %s; %d to %d are allowed.", s.Key, itemsInWords(n), s.MinItems, s.MaxItems), "Delete or add some.").in(at, "")
+		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %s; %d to %d are allowed.", s.Key, countedItems(n), s.MinItems, s.MaxItems), "Delete or add some.").in(at, "")
 	}
 	items := make([]any, 0, len(v.Items))
 	seen := map[string]bool{}

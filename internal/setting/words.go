@@ -40,10 +40,14 @@ func (s *Setting) InWords(value any, language string) string {
 
 func itemsInWords(value any) string {
 	list, _ := value.([]any)
-	if len(list) == 1 {
+	return countedItems(len(list))
+}
+
+func countedItems(n int) string {
+	if n == 1 {
 		return "1 item"
 	}
-	return fmt.Sprintf("%d items", len(list))
+	return fmt.Sprintf("%d items", n)
 }
 
 // optionInWords returns the label of a value, or the value itself.
