@@ -21,6 +21,7 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/task"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/paging"
 	"glasspocket/internal/problem"
@@ -133,6 +134,9 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 				_, _, err = s.TokenUser(ctx, strings.Repeat("e", 64))
 				assert.ErrorIs(t, err, problem.ErrNotFound, "it ends with its parent")
 			}
+			if schema >= 11 {
+				engaged(t, s)
+			}
 			found, err := s.Pockets(ctx, pocket.Query{Search: "KILN", Limit: 9})
 			require.NoError(t, err)
 			assert.NotEmpty(t, found, "what was there before is found by its words")
@@ -146,6 +150,24 @@ func TestUpgradeFromEverySchema(t *testing.T) {
 			}
 		})
 	}
+}
+
+// engaged looks for what a program with schema 11 left.
+func engaged(t *testing.T, s data) {
+	run, err := s.DryRun(ctx, "dry-1")
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"counts": {"same": 1, "changed": 1}, "outcomes": [], "left": 0}`, string(run.Result))
+	failed, err := s.Tasks(ctx, task.Query{State: work.Failed, Limit: 9})
+	require.NoError(t, err)
+	require.Len(t, failed, 1)
+	assert.Equal(t, [2]string{"The pocket has changed.", "Load it again."}, [2]string{failed[0].Why, failed[0].Hint})
+	require.NoError(t, s.ExpireLeases(ctx, time.Now(), "this program's"))
+	again, err := s.ClaimTasks(ctx, "guest-sweep", "", 9, "this program's", time.Now(), time.Now().Add(time.Minute))
+	require.NoError(t, err)
+	require.Len(t, again, 1, "what was running when the program ended is done again")
+	var uses int
+	require.NoError(t, s.Read.Get(&uses, "SELECT count(*) FROM uses WHERE key = 'demo-section'"))
+	assert.Equal(t, 2, uses)
 }
 
 // installed looks for what a program with schema 6 left.
