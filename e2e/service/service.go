@@ -61,28 +61,44 @@ func StartDemoUnder(under []string, data string, more ...string) (*Demo, error) 
 	if len(under) > 0 { // a group of their own, so that both end together
 		d.command.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	}
-	out, err := d.command.StdoutPipe()
-	if err != nil {
+	if err := d.begin("Stop with"); err != nil {
 		return nil, err
 	}
-	d.command.Stderr = d.command.Stdout
-	if err := d.command.Start(); err != nil {
-		return nil, fmt.Errorf("%w: run make build first", err)
+	text, err := os.ReadFile(announce)
+	if err == nil {
+		err = json.Unmarshal(text, d)
+	}
+	return d, err
+}
+
+// Restart starts the service with the data of a demo that has ended, at the same addresses and
+// without the demo's host pages.
+func (d *Demo) Restart() error {
+	d.command = exec.Command(Binary("glasspocketd"), "serve", "-data", d.Data, "-open-gallery", "-public-addr", strings.TrimPrefix(d.Public, "http://"), "-manage-addr", strings.TrimPrefix(d.Manage, "http://"))
+	return d.begin("Console")
+}
+
+// begin starts a command and returns when it has printed a line that begins with ready.
+func (d *Demo) begin(ready string) error {
+	command := d.command
+	out, err := command.StdoutPipe()
+	if err != nil {
+		return err
+	}
+	command.Stderr = command.Stdout
+	if err := command.Start(); err != nil {
+		return fmt.Errorf("%w: run make build first", err)
 	}
 	lines := bufio.NewScanner(out)
 	for lines.Scan() {
 		d.output.WriteString(lines.Text() + "\n")
-		if strings.HasPrefix(lines.Text(), "Stop with") {
-			text, err := os.ReadFile(announce)
-			if err == nil {
-				err = json.Unmarshal(text, d)
-			}
+		if strings.HasPrefix(lines.Text(), ready) {
 			go io.Copy(io.Discard, out)
-			return d, err
+			return nil
 		}
 	}
-	d.command.Wait()
-	return nil, errors.New("the demo did not start:\n" + d.output.String())
+	command.Wait()
+	return errors.New("it did not start:\n" + d.output.String())
 }
 
 // Client is a client with the demo's token.

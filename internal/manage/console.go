@@ -5,6 +5,7 @@ import (
 	"mime"
 	"path"
 	"strings"
+	"sync"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -16,14 +17,14 @@ import (
 // console has its own routes.
 func (d *door) console() fiber.Handler {
 	type file struct {
-		render.Encoded
-		kind string
+		encoded func() render.Encoded
+		kind    string
 	}
 	files := map[string]*file{}
 	fs.WalkDir(d.Console, ".", func(p string, e fs.DirEntry, err error) error {
 		if err == nil && !e.IsDir() {
 			if text, err := fs.ReadFile(d.Console, p); err == nil {
-				files[p] = &file{render.Encode(text), mime.TypeByExtension(path.Ext(p))}
+				files[p] = &file{sync.OnceValue(func() render.Encoded { return render.Encode(text) }), mime.TypeByExtension(path.Ext(p))}
 			}
 		}
 		return nil
@@ -41,26 +42,27 @@ func (d *door) console() fiber.Handler {
 				return c.Type("html").SendString("<!doctype html><title>Glass Pocket</title><p>This program was built without the console. Run <code>make build</code>.")
 			}
 		}
+		e := f.encoded()
 		c.Set("Content-Security-Policy", fence)
-		c.Set("ETag", f.ETag)
+		c.Set("ETag", e.ETag)
 		c.Set("Vary", "Accept-Encoding")
 		if strings.HasPrefix(name, "assets/") {
 			c.Set("Cache-Control", "public, max-age=31536000, immutable")
 		} else {
 			c.Set("Cache-Control", "no-cache")
 		}
-		if header.ReadTags(c.Request().Header.PeekAll(fiber.HeaderIfNoneMatch)).Has(f.ETag) {
+		if header.ReadTags(c.Request().Header.PeekAll(fiber.HeaderIfNoneMatch)).Has(e.ETag) {
 			return c.SendStatus(fiber.StatusNotModified)
 		}
 		c.Set("Content-Type", f.kind)
 		switch coding := header.Coding(c.Request().Header.PeekAll(fiber.HeaderAcceptEncoding)); coding {
 		case "br":
 			c.Set("Content-Encoding", coding)
-			return c.Send(f.Brotli)
+			return c.Send(e.Brotli)
 		case "gzip":
 			c.Set("Content-Encoding", coding)
-			return c.Send(f.Gzip())
+			return c.Send(e.Gzip())
 		}
-		return c.Send(f.Plain())
+		return c.Send(e.Plain())
 	}
 }

@@ -84,20 +84,19 @@ const modulesKept = 500
 
 type door struct {
 	Options
-	loader, shellPage, shellScript render.Encoded
-	pageFence, shellFence          string
-	script, payload                *meter.Route
-	asking                         asking
-	plain                          bool // see framed
-	images                         images
-	modules                        *otter.Cache[string, *render.Encoded] // by the digest of a release
-	encoding                       sync.Mutex
-	files                          *files
+	pageFence, shellFence string
+	script, payload       *meter.Route
+	asking                asking
+	plain                 bool // see framed
+	images                images
+	modules               *otter.Cache[string, *render.Encoded] // by the digest of a release
+	encoding              sync.Mutex
+	files                 *files
 }
 
 // New returns the public listener's Fiber app.
 func New(o Options) *fiber.App {
-	d := &door{Options: o, loader: render.EncodeBest(o.Site.Loader()), shellPage: render.EncodeBest(loader.PreviewPage), shellScript: render.EncodeBest([]byte(o.Shell.Script))}
+	d := &door{Options: o}
 	d.pageFence = "sandbox allow-scripts allow-popups allow-popups-to-escape-sandbox allow-top-navigation-by-user-activation; default-src 'none'; script-src " + o.Site.Base +
 		"; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; media-src " + o.Site.Base + "; font-src " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'"
 	d.shellFence = "sandbox allow-scripts; default-src 'none'; script-src " + o.Site.Base + "; style-src 'unsafe-inline'; img-src data: " + o.Site.Base + "; media-src " + o.Site.Base + "; font-src " + o.Site.Base + "; connect-src " + o.Site.Base + "; form-action 'none'; base-uri 'none'"
@@ -122,8 +121,17 @@ func New(o Options) *fiber.App {
 		return c.Next()
 	})
 	get := func(path, route string, h fiber.Handler) { f.Get(path, d.counted(o.Meter.Route("public", route), h)) }
-	fixed := func(e *render.Encoded, kind string) fiber.Handler {
-		return func(c fiber.Ctx) error { return d.send(c, e, kind, briefly) }
+	fixed := func(path string, plain []byte, kind string, more ...func(fiber.Ctx)) {
+		e := render.OnRequest(plain)
+		get(path, path, func(c fiber.Ctx) error {
+			for _, set := range more {
+				set(c)
+			}
+			return d.send(c, e(), kind, briefly)
+		})
+	}
+	fenced := func(fence string) func(fiber.Ctx) {
+		return func(c fiber.Ctx) { c.Set("Content-Security-Policy", fence) }
 	}
 	d.script, d.payload = o.Meter.Route("public", "/s/KEY.js"), o.Meter.Route("public", "/s/KEY.json")
 	d.files = newFiles(func(ctx context.Context, digest string) ([]byte, error) { return o.Delivery.FileBytes(ctx, digest) })
@@ -132,37 +140,24 @@ func New(o Options) *fiber.App {
 	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
-	get("/loader.js", "/loader.js", fixed(&d.loader, javascript))
+	fixed("/loader.js", o.Site.Loader(), javascript)
 	scripts := maps.Clone(o.Later)
 	maps.Copy(scripts, o.Beside)
 	for name, code := range scripts {
-		module := render.EncodeBest([]byte(code))
-		get("/"+name+".js", "/"+name+".js", fixed(&module, javascript))
+		fixed("/"+name+".js", []byte(code), javascript)
 	}
 	get("/t", "/t", d.time)
 	get("/report", "/report", d.report)
 	get("/oembed", "/oembed", d.oembed)
 	get("/tries/:token", "/tries/TOKEN", d.tried)
 	get("/a/:digest/:name", "/a/DIGEST/NAME", d.asset)
-	get("/preview", "/preview", func(c fiber.Ctx) error {
-		c.Set("Content-Security-Policy", d.shellFence)
-		return d.send(c, &d.shellPage, htmlType, briefly)
-	})
-	get("/preview.js", "/preview.js", fixed(&d.shellScript, javascript))
-	galleryPage, galleryScript := render.EncodeBest(loader.GalleryPage), render.EncodeBest([]byte(o.Shell.Gallery))
-	get("/gallery", "/gallery", func(c fiber.Ctx) error {
-		c.Set("Content-Security-Policy", d.shellFence)
-		return d.send(c, &galleryPage, htmlType, briefly)
-	})
-	get("/gallery.js", "/gallery.js", fixed(&galleryScript, javascript))
-	worktopPage, worktopScript := render.EncodeBest(loader.WorktopPage), render.EncodeBest([]byte(o.Shell.Worktop))
+	fixed("/preview", loader.PreviewPage, htmlType, fenced(d.shellFence))
+	fixed("/preview.js", []byte(o.Shell.Script), javascript)
+	fixed("/gallery", loader.GalleryPage, htmlType, fenced(d.shellFence))
+	fixed("/gallery.js", []byte(o.Shell.Gallery), javascript)
 	// The author's files come over the message channel, and run from memory.
-	worktopFence := strings.Replace(d.shellFence, "script-src ", "script-src blob: ", 1)
-	get("/worktop", "/worktop", func(c fiber.Ctx) error {
-		c.Set("Content-Security-Policy", worktopFence)
-		return d.send(c, &worktopPage, htmlType, briefly)
-	})
-	get("/worktop.js", "/worktop.js", fixed(&worktopScript, javascript))
+	fixed("/worktop", loader.WorktopPage, htmlType, fenced(strings.Replace(d.shellFence, "script-src ", "script-src blob: ", 1)))
+	fixed("/worktop.js", []byte(o.Shell.Worktop), javascript)
 	f.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 	return f
 }

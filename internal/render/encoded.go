@@ -3,11 +3,12 @@ package render
 import (
 	"bytes"
 	"compress/gzip"
-	"glasspocket/internal/digest"
 	"io"
 	"sync"
 
 	"github.com/andybalholm/brotli"
+
+	"glasspocket/internal/digest"
 )
 
 // PublishLevel is the brotli level for publishing, which waits for it: level 5 takes less than a
@@ -40,7 +41,16 @@ func Encode(plain []byte) Encoded {
 	return Stored(squeeze(plain, w))
 }
 
-// EncodeBest compresses plain at the highest level, for documents that are made once at start.
+// OnRequest compresses plain at the highest level when it is first called. The service has many such
+// documents, and most starts need few of them.
+func OnRequest(plain []byte) func() *Encoded {
+	return sync.OnceValue(func() *Encoded {
+		e := EncodeBest(plain)
+		return &e
+	})
+}
+
+// EncodeBest compresses plain at the highest level, which takes some 30 ms.
 func EncodeBest(plain []byte) Encoded {
 	return Stored(squeeze(plain, brotli.NewWriterLevel(nil, brotli.BestCompression)))
 }

@@ -6,6 +6,7 @@ import (
 	"unicode/utf8"
 
 	"glasspocket/internal/app/access"
+	"glasspocket/internal/paging"
 	"glasspocket/internal/problem"
 )
 
@@ -48,6 +49,9 @@ func (a *Users) SignIn(ctx context.Context, name, password, address, client stri
 // FirstStart creates the first operator-admin if there are no users. made is false if there are.
 // The password is random; there is no default.
 func (a *Users) FirstStart(ctx context.Context, name string) (password string, made bool, err error) {
+	if some, err := a.store.Users(ctx, paging.Page{Limit: 1}); err != nil || len(some) > 0 {
+		return "", false, err // a hash takes long
+	}
 	password = access.Secret()[:20]
 	hash, err := a.hashes.hash(password)
 	if err != nil {
