@@ -18,13 +18,16 @@ import (
 func (d *door) console() fiber.Handler {
 	type file struct {
 		encoded func() render.Encoded
+		gzip    func() []byte
 		kind    string
 	}
 	files := map[string]*file{}
 	fs.WalkDir(d.Console, ".", func(p string, e fs.DirEntry, err error) error {
 		if err == nil && !e.IsDir() {
 			if text, err := fs.ReadFile(d.Console, p); err == nil {
-				files[p] = &file{sync.OnceValue(func() render.Encoded { return render.Encode(text) }), mime.TypeByExtension(path.Ext(p))}
+				f := &file{encoded: sync.OnceValue(func() render.Encoded { return render.Encode(text) }), kind: mime.TypeByExtension(path.Ext(p))}
+				f.gzip = sync.OnceValue(func() []byte { e := f.encoded(); return e.Gzip() })
+				files[p] = f
 			}
 		}
 		return nil
@@ -61,7 +64,7 @@ func (d *door) console() fiber.Handler {
 			return c.Send(e.Brotli)
 		case "gzip":
 			c.Set("Content-Encoding", coding)
-			return c.Send(e.Gzip())
+			return c.Send(f.gzip())
 		}
 		return c.Send(e.Plain())
 	}

@@ -82,6 +82,9 @@ const (
 // modulesKept is how many compressed scripts of releases stay in memory.
 const modulesKept = 500
 
+// gzipsBytes limits the documents in gzip that are kept.
+const gzipsBytes = 16 << 20
+
 type door struct {
 	Options
 	pageFence, shellFence string
@@ -90,6 +93,7 @@ type door struct {
 	plain                 bool // see framed
 	images                images
 	modules               *otter.Cache[string, *render.Encoded] // by the digest of a release
+	gzips                 *otter.Cache[string, []byte]          // by the ETag of a document
 	encoding              sync.Mutex
 	files                 *files
 }
@@ -137,6 +141,7 @@ func New(o Options) *fiber.App {
 	d.files = newFiles(func(ctx context.Context, digest string) ([]byte, error) { return o.Delivery.FileBytes(ctx, digest) })
 	d.images, d.plain = newImages(), plainly(o.Site.Base)
 	d.modules = otter.Must(&otter.Options[string, *render.Encoded]{MaximumSize: modulesKept})
+	d.gzips = otter.Must(&otter.Options[string, []byte]{MaximumWeight: gzipsBytes, Weigher: func(_ string, b []byte) uint32 { return uint32(len(b)) + 128 }})
 	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
@@ -347,11 +352,22 @@ func (d *door) send(c fiber.Ctx, e *render.Encoded, contentType, cache string) e
 		ctx.Response.SetBodyRaw(e.Brotli)
 	case "gzip":
 		h.SetCanonical(contentEncoding, gz)
-		ctx.Response.SetBodyRaw(e.Gzip())
+		ctx.Response.SetBodyRaw(d.gzipped(e))
 	default:
 		ctx.Response.SetBodyRaw(e.Plain())
 	}
 	return nil
+}
+
+// gzipped returns a document in gzip. The most recent ones are kept, in a small cache of their own:
+// hardly anybody requests gzip, and the shelf then holds twice as much.
+func (d *door) gzipped(e *render.Encoded) []byte {
+	if b, ok := d.gzips.GetIfPresent(e.ETag); ok {
+		return b
+	}
+	b := e.Gzip()
+	d.gzips.Set(e.ETag, b)
+	return b
 }
 
 func (d *door) failed(c fiber.Ctx, err error) error {

@@ -18,9 +18,15 @@ const PublishLevel = 5
 // Encoded is a document in the codings in which it is served. It is immutable. It keeps only
 // brotli, which nearly every visitor uses, and makes the others on request.
 type Encoded struct {
-	Brotli []byte        // RFC 7932
-	Gzip   func() []byte // RFC 1952; made once
-	ETag   string        // RFC 9110 weak validator, the same for all codings
+	Brotli []byte // RFC 7932
+	ETag   string // RFC 9110 weak validator, the same for all codings
+}
+
+// Gzip returns the document in gzip (RFC 1952).
+func (e *Encoded) Gzip() []byte {
+	w := gzips.Get().(*gzip.Writer)
+	defer gzips.Put(w)
+	return squeeze(e.Plain(), w)
 }
 
 // Plain returns the uncompressed document. From damaged brotli it returns what can be read.
@@ -57,13 +63,7 @@ func EncodeBest(plain []byte) Encoded {
 
 // Stored returns a document by its stored form, Encoded.Brotli, without decompressing it.
 func Stored(squeezed []byte) Encoded {
-	e := Encoded{Brotli: squeezed, ETag: `W/"` + digest.Of(squeezed)[:32] + `"`}
-	e.Gzip = sync.OnceValue(func() []byte {
-		w := gzips.Get().(*gzip.Writer)
-		defer gzips.Put(w)
-		return squeeze(e.Plain(), w)
-	})
-	return e
+	return Encoded{Brotli: squeezed, ETag: `W/"` + digest.Of(squeezed)[:32] + `"`}
 }
 
 type resetter interface {

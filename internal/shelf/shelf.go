@@ -55,7 +55,7 @@ func New(load Load, signals *signal.Signals, bytes uint64) *Shelf {
 		Weigher: func(at place, e *entry) uint32 {
 			w := 256 + len(at.key)
 			if e.Document != nil {
-				w += 2 * len(e.Document.Brotli) // gzip, if anybody requests it, is about as large as brotli
+				w += len(e.Document.Brotli)
 			}
 			return uint32(w)
 		},

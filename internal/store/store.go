@@ -28,10 +28,11 @@ const pragmas = "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=bu
 
 // DB is an open database. It is safe for concurrent use.
 type DB struct {
-	Read     *sqlx.DB // for queries
-	prepared []*sqlx.Stmt
-	write    *writer
-	lock     *os.File
+	Read    *sqlx.DB // for queries
+	file    string
+	lookups []*Lookups
+	write   *writer
+	lock    *os.File
 }
 
 // Open opens the data folder. It creates the folder and updates its schema if necessary. Only one
@@ -91,22 +92,13 @@ func open(ctx context.Context, file string) (*DB, error) {
 	}
 	pool.SetMaxOpenConns(8)
 	pool.SetMaxIdleConns(8)
-	s := &DB{Read: pool}
+	s := &DB{Read: pool, file: file}
 	if s.write, err = newWriter(single); err != nil {
 		single.Close()
 		pool.Close()
 		return nil, err
 	}
 	return s, nil
-}
-
-// Prepare prepares a query of a hot path. Call it before the database is used concurrently.
-func (s *DB) Prepare(query string) (*sqlx.Stmt, error) {
-	stmt, err := s.Read.Preparex(query)
-	if err == nil {
-		s.prepared = append(s.prepared, stmt)
-	}
-	return stmt, err
 }
 
 // Write runs a write, and returns when it is durable or has not happened. If ctx ends while the
@@ -126,8 +118,8 @@ func (s *DB) Exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error) {
 // Close waits for pending writes.
 func (s *DB) Close() error {
 	err := s.write.close()
-	for _, stmt := range s.prepared {
-		err = errors.Join(err, stmt.Close())
+	for _, l := range s.lookups {
+		err = errors.Join(err, l.close())
 	}
 	err = errors.Join(err, s.Read.Close())
 	if s.lock != nil {

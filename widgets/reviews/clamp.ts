@@ -2,11 +2,12 @@
 export function clamp(root: HTMLElement, whole: string, part: string, signal: AbortSignal) {
   const reviews = root.querySelectorAll<HTMLElement>(".review");
 
-  // First truncates all, then measures all, then shows all buttons, so that the page is laid out
-  // once.
+  let asked = 0;
+
+  // First measures all, then shows all buttons, so that the page is laid out once.
   function look() {
+    asked = 0;
     const cut = [...reviews].filter((review) => review.dataset.long != "open" && !review.hidden);
-    for (const review of cut) review.dataset.long = "cut";
     const long = cut.map((review) => {
       const words = review.querySelector<HTMLElement>(".words")!;
       return words.scrollHeight > words.clientHeight + 2;
@@ -16,6 +17,7 @@ export function clamp(root: HTMLElement, whole: string, part: string, signal: Ab
 
   for (const review of reviews) {
     const button = review.querySelector<HTMLButtonElement>(".whole")!;
+    review.dataset.long = "cut";
     button.setAttribute("aria-expanded", "false");
     button.addEventListener("click", () => {
       const open = review.dataset.long != "open";
@@ -24,8 +26,13 @@ export function clamp(root: HTMLElement, whole: string, part: string, signal: Ab
       button.setAttribute("aria-expanded", String(open));
     });
   }
-  const sizes = new ResizeObserver(look);
+  // In the next frame, which lays out the page anyway, and still before the first paint.
+  const ask = () => void (asked ||= requestAnimationFrame(look));
+  const sizes = new ResizeObserver(ask);
   sizes.observe(root);
-  signal.addEventListener("abort", () => sizes.disconnect());
-  look();
+  signal.addEventListener("abort", () => {
+    sizes.disconnect();
+    cancelAnimationFrame(asked);
+  });
+  ask();
 }

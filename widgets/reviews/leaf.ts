@@ -76,6 +76,6 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
     sizes.disconnect();
     cancelAnimationFrame(asked);
   });
-  look();
+  ask(); // in the next frame, which lays out the page anyway, and still before the first paint
   return { by, to };
 }
