@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"database/sql/driver"
 	"errors"
 	"io"
@@ -26,9 +27,15 @@ type Lookups struct {
 	ended   chan struct{}
 }
 
+// statement is what the driver's statements are.
+type statement interface {
+	driver.Stmt
+	driver.StmtQueryContext
+}
+
 type lookup struct {
 	conn  driver.Conn
-	stmts []driver.Stmt
+	stmts []statement
 }
 
 // Lookups returns lookups with these queries, each with one parameter. Call it before the database
@@ -60,7 +67,7 @@ func (l *Lookups) open() (*lookup, error) {
 			c.close()
 			return nil, err
 		}
-		c.stmts = append(c.stmts, stmt)
+		c.stmts = append(c.stmts, stmt.(statement))
 	}
 	return c, nil
 }
@@ -88,7 +95,7 @@ func (l *Lookups) Row(n int, key string, row []driver.Value) (err error) {
 }
 
 func (c *lookup) row(n int, key string, row []driver.Value) (err error) {
-	rows, err := c.stmts[n].Query([]driver.Value{key}) //nolint:staticcheck // the newer one only adds a context
+	rows, err := c.stmts[n].QueryContext(context.Background(), []driver.NamedValue{{Ordinal: 1, Value: key}})
 	if err != nil {
 		return err
 	}
