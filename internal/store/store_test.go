@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"database/sql/driver"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -13,6 +14,7 @@ import (
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
 
 	"glasspocket/internal/app"
 	"glasspocket/internal/app/customer"
@@ -271,4 +273,39 @@ func TestListsPageByPage(t *testing.T) {
 			}
 		}
 	}
+}
+
+// Lookups share a few connections, find a row or say that there is none, and end with the database.
+func TestLookups(t *testing.T) {
+	db, err := store.Open(t.Context(), t.TempDir())
+	require.NoError(t, err)
+	_, err = db.Lookups("SELECT no_such_column FROM facts WHERE name = ?")
+	require.ErrorContains(t, err, "no_such_column")
+	l, err := db.Lookups("SELECT value, length(value) FROM facts WHERE name = ?", "SELECT name FROM facts WHERE value = ?")
+	require.NoError(t, err)
+	for i := range 20 {
+		_, err = db.Fact(t.Context(), fmt.Sprint("fact ", i), strings.Repeat("x", i))
+		require.NoError(t, err)
+	}
+	var all errgroup.Group
+	for i := range 200 {
+		all.Go(func() error {
+			var row [2]driver.Value
+			if err := l.Row(0, fmt.Sprint("fact ", i%20), row[:]); err != nil {
+				return err
+			}
+			assert.Equal(t, [2]driver.Value{strings.Repeat("x", i%20), int64(i % 20)}, row)
+			return nil
+		})
+	}
+	require.NoError(t, all.Wait())
+	var one [1]driver.Value
+	assert.ErrorIs(t, l.Row(1, "y", one[:]), problem.ErrNotFound)
+	require.Error(t, l.Row(0, "fact 1", one[:]), "it has two columns")
+	for range 12 { // more than there are connections: the failed one was replaced
+		require.NoError(t, l.Row(1, "x", one[:]))
+		assert.Equal(t, "fact 1", one[0])
+	}
+	require.NoError(t, db.Close())
+	assert.ErrorContains(t, l.Row(1, "x", one[:]), "closed")
 }
