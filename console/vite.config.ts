@@ -7,6 +7,6 @@ export default defineConfig({
   // dist/README is committed, so that the Go embed works before the first build.
   // Stylesheets are read by tests too.
   // A limit for tests that hang, not for slow machines.
-  test: { css: true, testTimeout: 60_000 },
+  test: { css: true, testTimeout: 60_000, setupFiles: "src/without-browser.ts" },
   build: { target: ["chrome109", "firefox115", "safari16.4"], emptyOutDir: false, modulePreload: { polyfill: false } },
 });

@@ -17,6 +17,7 @@ import (
 
 	"glasspocket/e2e/service"
 	"glasspocket/internal/app/install"
+	"glasspocket/internal/content"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
@@ -28,7 +29,7 @@ func cued(t *testing.T, key string, c cue.Cues) {
 	newPocket(t, key, "2099-01-01T00:00[UTC]", map[string]any{"heading": "Cued"})
 	draft, err := api.Draft(t.Context(), key)
 	require.NoError(t, err)
-	_, err = api.ChangePocket(t.Context(), key, draft.Revision, wire.ChangePocket{Cues: &c})
+	_, err = api.ChangePocket(t.Context(), key, draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &c}})
 	require.NoError(t, err)
 	publish(t, key)
 }
@@ -125,7 +126,7 @@ func TestAllowedSites(t *testing.T) {
 	set(t, "limited-one", map[string]any{"target": "2099-01-01T00:00[UTC]", "heading": "Limited"})
 	draft, err := api.Draft(ctx, "limited-one")
 	require.NoError(t, err)
-	_, err = api.ChangePocket(ctx, "limited-one", draft.Revision, wire.ChangePocket{Cues: &cue.Cues{OwnSites: true}})
+	_, err = api.ChangePocket(ctx, "limited-one", draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &cue.Cues{OwnSites: true}}})
 	require.NoError(t, err)
 	publish(t, "limited-one")
 	paste := strings.Join(snippet(t, "limited-one", host.Script), "\n")
@@ -178,7 +179,7 @@ func TestAllowedSites(t *testing.T) {
 	// On a developer's own machine, where that is said.
 	draft, err = api.Draft(ctx, "limited-one")
 	require.NoError(t, err)
-	_, err = api.ChangePocket(ctx, "limited-one", draft.Revision, wire.ChangePocket{Cues: &cue.Cues{OwnSites: true, Local: true}})
+	_, err = api.ChangePocket(ctx, "limited-one", draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &cue.Cues{OwnSites: true, Local: true}}})
 	require.NoError(t, err)
 	publish(t, "limited-one")
 	_, port, _ := strings.Cut(at, ":")
@@ -192,10 +193,10 @@ func TestCuesThatCannotBe(t *testing.T) {
 	newPocket(t, "cue-faults", "2099-01-01T00:00[UTC]", nil)
 	draft, err := api.Draft(t.Context(), "cue-faults")
 	require.NoError(t, err)
-	_, err = api.ChangePocket(t.Context(), "cue-faults", draft.Revision, wire.ChangePocket{Cues: &cue.Cues{Only: []string{"/", "events"}}})
+	_, err = api.ChangePocket(t.Context(), "cue-faults", draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &cue.Cues{Only: []string{"/", "events"}}}})
 	require.Error(t, err)
 	assert.Contains(t, err.Error(), "are not valid")
-	changed, err := api.ChangePocket(t.Context(), "cue-faults", draft.Revision, wire.ChangePocket{Cues: &cue.Cues{Only: []string{"https://isles.example/events/"}}})
+	changed, err := api.ChangePocket(t.Context(), "cue-faults", draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &cue.Cues{Only: []string{"https://isles.example/events/"}}}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"isles.example/events/"}, changed.Cues.Only)
 	_, script := send(t, "GET", demo.Public+"/s/cue-faults.js", "")

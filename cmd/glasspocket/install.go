@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"glasspocket/internal/app/install"
+	"glasspocket/internal/content"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
 	"glasspocket/internal/wire"
@@ -291,7 +292,7 @@ var cuesVerb = verb{
 				return usagef("use -everywhere without other options")
 			case said || *everywhere:
 				cues.Only, cues.Not, cues.OwnSites, cues.Local = only, not, *own, *local
-				if draft, err = s.api.ChangePocket(s.ctx, key, draft.Revision, wire.ChangePocket{Cues: &cues}); err != nil {
+				if draft, err = s.api.ChangePocket(s.ctx, key, draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &cues}}); err != nil {
 					return err
 				}
 				cues = draft.Cues

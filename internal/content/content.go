@@ -3,16 +3,16 @@
 package content
 
 import (
-	"glasspocket/internal/cue"
 	"glasspocket/internal/setting"
 )
 
-// Content is everything that a customer sets in a pocket. To add a field, add it here and to Fields.
+// Content is everything that a customer sets in a pocket. To add a field, add it to Extras, in
+// extras.go.
 type Content struct {
 	Title    string `json:"title" db:"-"`
 	Language string `json:"language" db:"-"` // BCP 47
 	// Settings of a draft also contain those of other releases; see setting.Schema.Carried.
 	Settings setting.Values `json:"settings" db:"-"`
-	Cues     cue.Cues       `json:"cues,omitzero" db:"-"`    // when and where it shows
-	Follow   bool           `json:"follow,omitempty" db:"-"` // shown with the widget's newest release, not with a pinned one
+	Extras   `db:"-"`
+	Follow   bool `json:"follow,omitempty" db:"-"` // shown with the widget's newest release, not with a pinned one
 }

@@ -3,9 +3,9 @@ package content
 import (
 	"fmt"
 	"reflect"
-	"strings"
+	"slices"
 
-	"glasspocket/internal/cue"
+	"glasspocket/internal/fault"
 )
 
 // Field is a part of a Content.
@@ -17,23 +17,30 @@ type Field struct {
 	// Words describes the field of a content for a release with that number; nil for the settings,
 	// which are compared one by one.
 	Words func(c Content, release int) string
+	// Set takes the field from a change, and reports whether it is there; nil if it is not one of
+	// the Extras.
+	Set func(c *Content, to Change) bool
+	// Clean brings the field into its usual form, or says what is wrong with it.
+	Clean func(*Content) fault.List
+	// Faulty introduces the faults that Clean returns.
+	Faulty string
 	// Copied fields go into a duplicate and into an exported file.
 	Copied bool
 }
 
 // Fields are the fields of a Content, in the order in which people see them.
-var Fields = []Field{
+var Fields = slices.Concat([]Field{
 	{Key: "title", Label: "Name", Copied: true, Of: func(c *Content) any { return &c.Title }, Words: func(c Content, _ int) string { return c.Title }},
 	{Key: "language", Label: "Language", Copied: true, Of: func(c *Content) any { return &c.Language }, Words: func(c Content, _ int) string { return c.Language }},
 	{Key: "settings", Label: "Settings", Copied: true, Of: func(c *Content) any { return &c.Settings }},
-	{Key: "cues", Label: "Where and when it shows", Copied: true, Of: func(c *Content) any { return &c.Cues }, Words: func(c Content, _ int) string { return placesInWords(c.Cues) }},
+}, extras, []Field{
 	{Key: "follow", Label: "Release of the widget", Of: func(c *Content) any { return &c.Follow }, Words: func(c Content, release int) string {
 		if c.Follow {
 			return "the newest"
 		}
 		return fmt.Sprintf("number %d", release)
 	}},
-}
+})
 
 // Equal reports whether two contents are the same.
 func (c Content) Equal(other Content) bool {
@@ -43,6 +50,37 @@ func (c Content) Equal(other Content) bool {
 		}
 	}
 	return true
+}
+
+// Set takes what is in a change, and returns the keys of the fields that it has. The faults are of
+// the field faulty.
+func (c *Content) Set(to Change) (keys []string, faulty Field, faults fault.List) {
+	for _, f := range Fields {
+		if f.Set == nil || !f.Set(c, to) {
+			continue
+		}
+		keys = append(keys, f.Key)
+		if f.Clean == nil {
+			continue
+		}
+		if faults = f.Clean(c); len(faults) > 0 {
+			return keys, f, faults
+		}
+	}
+	return keys, faulty, nil
+}
+
+// Clean brings all fields into their usual form. The faults are of the field faulty.
+func (c *Content) Clean() (faulty Field, faults fault.List) {
+	for _, f := range Fields {
+		if f.Clean == nil {
+			continue
+		}
+		if faults = f.Clean(c); len(faults) > 0 {
+			return f, faults
+		}
+	}
+	return faulty, nil
 }
 
 // Copy returns the fields that go into a copy of a pocket.
@@ -70,26 +108,4 @@ func (c Content) Differences(was int, after Content, is int) (list []Difference)
 		}
 	}
 	return list
-}
-
-// placesInWords describes where a pocket shows.
-func placesInWords(c cue.Cues) string {
-	if c.IsZero() {
-		return "everywhere"
-	}
-	var parts []string
-	if len(c.Only) > 0 {
-		parts = append(parts, "at "+strings.Join(c.Only, ", "))
-	}
-	if len(c.Not) > 0 {
-		parts = append(parts, "not at "+strings.Join(c.Not, ", "))
-	}
-	if c.OwnSites {
-		sites := "on its customer's sites"
-		if c.Local {
-			sites += " and on a local computer"
-		}
-		parts = append(parts, sites)
-	}
-	return strings.Join(parts, "; ")
 }

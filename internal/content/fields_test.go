@@ -13,7 +13,7 @@ import (
 // The table has every field of a Content once, so that none is forgotten in a comparison, a copy, a
 // file or a list of differences.
 func TestEveryFieldIsInTheTable(t *testing.T) {
-	full := Content{Title: "Tide", Language: "de", Settings: setting.Values{"heading": "High water"}, Cues: cue.Cues{Not: []string{"/shop"}, OwnSites: true, Local: true}, Follow: true}
+	full := Content{Title: "Tide", Language: "de", Settings: setting.Values{"heading": "High water"}, Extras: Extras{Cues: cue.Cues{Not: []string{"/shop"}, OwnSites: true, Local: true}}, Follow: true}
 	whole := reflect.ValueOf(full)
 	assert.Len(t, Fields, whole.NumField())
 	for i, f := range Fields {
@@ -32,5 +32,5 @@ func TestEveryFieldIsInTheTable(t *testing.T) {
 	}
 	assert.True(t, full.Equal(full))
 	assert.Equal(t, []Difference{{"cues", "Where and when it shows", "everywhere", "not at /shop; on its customer's sites and on a local computer"}, {"follow", "Release of the widget", "number 3", "the newest"}},
-		Content{}.Differences(3, Content{Cues: full.Cues, Follow: true}, 4))
+		Content{}.Differences(3, Content{Extras: full.Extras, Follow: true}, 4))
 }

@@ -88,7 +88,7 @@ func draftOut(k *call, p pocket.Pocket, aside []string, err error) (any, error) 
 		return nil, err
 	}
 	k.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(p.Revision)))
-	return wire.Draft{Cues: p.Cues, Revision: p.Revision, Settings: wire.SettingsOf(p.Settings), Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
+	return wire.Draft{Extras: p.Extras, Revision: p.Revision, Settings: wire.SettingsOf(p.Settings), Aside: aside, ChangedAt: p.DraftAt, ChangedBy: p.DraftBy, Title: p.Title, Language: p.Language, Starter: p.Starter}, nil
 }
 
 func (d *door) readDraft(k *call) (any, error) {

@@ -24,7 +24,7 @@ func (d *door) changePocket(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Pockets.Change(k, k.scope, k.Params("key"), revision, pocket.Change{Title: in.Title, Language: in.Language, Starter: in.Starter, Cues: in.Cues})
+	p, err := d.App.Pockets.Change(k, k.scope, k.Params("key"), revision, pocket.Change{Title: in.Title, Language: in.Language, Starter: in.Starter, Change: in.Change})
 	return draftOut(k, p, nil, err)
 }
 

@@ -6,7 +6,7 @@ import (
 
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/compare"
-	"glasspocket/internal/cue"
+	"glasspocket/internal/content"
 	"glasspocket/internal/render"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/view"
@@ -17,8 +17,7 @@ type ChangePocket struct {
 	Title    string `json:"title,omitempty"`
 	Language string `json:"language,omitempty"`
 	Starter  string `json:"starter,omitempty"` // the starter to compare settings with; the settings stay unchanged
-	// Cues are when and where it shows. They replace all earlier ones.
-	Cues *cue.Cues `json:"cues,omitempty"`
+	content.Change
 }
 
 // Preview requests a rendering of settings instead of the draft's in some conditions, or of a

@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"glasspocket/internal/asset"
-	"glasspocket/internal/cue"
+	"glasspocket/internal/content"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/host"
 	"glasspocket/internal/message"
@@ -242,7 +242,7 @@ type Draft struct {
 	Title     string          `json:"title"`
 	Language  string          `json:"language"`
 	Starter   string          `json:"starter,omitempty"`
-	Cues      cue.Cues        `json:"cues"` // when and where it shows
+	content.Extras
 	// Aside lists settings of another release that this one does not have or accept. They are kept,
 	// but not shown.
 	Aside []string `json:"aside,omitempty"`

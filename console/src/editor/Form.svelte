@@ -1,14 +1,15 @@
 <script lang="ts">
   import { tick } from "svelte";
+  import { matches } from "../ui/search";
   import Segments from "../ui/Segments.svelte";
   import About from "./About.svelte";
   import Collisions from "./Collisions.svelte";
   import { provideEditor } from "./context";
   import { parts, type Part, type PocketEditor } from "./editor.svelte";
+  import { extras } from "./extras";
   import Field from "./Field.svelte";
   import { types } from "./fields/table";
   import { finds, findsOwn } from "./find";
-  import OnlyHere from "./OnlyHere.svelte";
   import StarterLine from "./starter/StarterLine.svelte";
 
   let { editor }: { editor: PocketEditor } = $props();
@@ -29,7 +30,7 @@
   const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(types, s, g.label, text))) : []);
   // The visible ones among the fields of every pocket.
   const starter = $derived(text ? findsOwn("pocket/starter", text) : editor.part == "says");
-  const cues = $derived(text ? findsOwn("pocket/cues", text) : editor.part == "stands");
+  const controls = $derived(Object.values(extras).filter((extra) => (text ? matches(text, [extra.search]) : editor.part == "stands")));
   const about = $derived(text ? findsOwn("pocket/title", text) || findsOwn("pocket/language", text) : editor.part == "stands");
   const changed = $derived(Object.fromEntries(parts.map((part) => [part, editor.widget!.settings.filter((s) => editor.partOf(s) == part && (editor.changed(s.key) || (s.small && editor.changed("small/" + s.key)))).length])));
   const chosen = $derived(sight.chosen.flatMap((m) => ({ ...m, setting: editor.setting(m.key)! })).filter((m) => m.setting && editor.matters(m.setting)));
@@ -126,13 +127,13 @@
   {#if idle.length}
     <p class="px-5 py-4 text-sm text-soft">Hidden because they have no effect at the moment: {idle.map((s) => s.label.en).join(", ")}.</p>
   {/if}
-  {#if text && groups.length == 0 && idle.length == 0 && !starter && !cues && !about}
+  {#if text && groups.length == 0 && idle.length == 0 && !starter && controls.length == 0 && !about}
     <div class="px-5 py-10 text-center">
       <p class="font-medium">No settings match “{text}”.</p>
       <p class="mt-1 text-soft">Press F2 and click a part of the preview to open its settings.</p>
     </div>
   {/if}
-  {#if cues}<OnlyHere {editor} />{/if}
+  {#each controls as { control: Control } (Control)}<Control {editor} />{/each}
   {#if about}<About {editor} />{/if}
   {#if draft.aside.length && !text}
     <p class="px-5 py-4 text-sm text-soft">Kept from another release, but not used by this one: <code>{draft.aside.join(", ")}</code>.</p>

@@ -6,6 +6,7 @@ import { Refused, explain } from "../api/refused";
 import type { Draft as Saved, Fault, Setting } from "../api/types";
 import { same } from "../same";
 import { session } from "../session/session.svelte";
+import { extras, extrasOf } from "./extras";
 import { journal } from "./journal";
 import { History, type Change } from "./undo.svelte";
 
@@ -27,7 +28,7 @@ const again = 3000; // milliseconds before the next attempt without a response
 
 export class Draft {
   values = $state<Values>({}); // the values that are set; all others come from default or sample
-  about = $state<Values>({}); // title, language, starter and cues
+  about = $state<Values>({}); // title, language, starter and extras
   faults = $state<Record<string, Fault>>({});
   state = $state<"saved" | "waiting" | "saving" | "faulty" | "collided" | "refused" | "away">("saved");
   trouble = $state(""); // why saving failed, if no single setting is the cause
@@ -58,7 +59,7 @@ export class Draft {
   start(saved: Saved) {
     this.#record(saved);
     this.values = saved.settings as Values;
-    this.about = { title: saved.title, language: saved.language, starter: saved.starter ?? "", cues: saved.cues ?? {} };
+    this.about = { title: saved.title, language: saved.language, starter: saved.starter ?? "", ...extrasOf(saved) };
     const left = journal.read(this.key);
     const back: Path[] = [];
     for (const { path, value, base } of left) {
@@ -88,7 +89,7 @@ export class Draft {
     this.#base["pocket/title"] = saved.title;
     this.#base["pocket/language"] = saved.language;
     this.#base["pocket/starter"] = saved.starter ?? "";
-    this.#base["pocket/cues"] = saved.cues ?? {};
+    for (const [key, value] of Object.entries(extrasOf(saved))) this.#base["pocket/" + key] = value;
     if (saved.aside) this.aside = saved.aside;
   }
 
@@ -279,7 +280,7 @@ export class Draft {
     const about: Record<string, unknown> = {};
     for (const [path, value] of sent) {
       const [head, key] = path.split("/");
-      if (head == "pocket") about[key] = key == "cues" ? value : String(value);
+      if (head == "pocket") about[key] = key in extras ? value : String(value);
       else if (head == "small") change.small = { ...((change.small as Values) ?? {}), [key]: value ?? null };
       else change[path] = value ?? null;
     }

@@ -5,6 +5,7 @@ import type { BrandValue, Setting, StarterDifferences, Widget } from "../api/typ
 import { session } from "../session/session.svelte";
 import { same } from "../same";
 import { Draft, type Path, type Values } from "./draft.svelte";
+import { extras, unseen } from "./extras";
 import { Library } from "./library.svelte";
 import { lookOf, writable } from "./look";
 import type { Maker } from "./made";
@@ -18,7 +19,7 @@ export type { Values };
 export const parts = ["says", "looks", "stands"] as const;
 export type Part = (typeof parts)[number];
 
-const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter", cues: "Where and when it shows" };
+const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter" };
 
 export class PocketEditor {
   widget = $state<Widget | null>(null);
@@ -102,7 +103,7 @@ export class PocketEditor {
 
   label(path: Path): string {
     const [head, key] = path.split("/");
-    if (head == "pocket") return aboutLabels[key];
+    if (head == "pocket") return aboutLabels[key] ?? extras[key as keyof typeof extras].label;
     const label = this.setting(path)?.label.en ?? key ?? head;
     return head == "small" ? `${label} on small screens` : label;
   }
@@ -160,7 +161,7 @@ export class PocketEditor {
   // Shows a change at once. A change of the look needs no rendering.
   #show(paths: Path[]) {
     const about = paths.filter((p) => p.startsWith("pocket/"));
-    if (paths.length == 1 && (about.includes("pocket/title") || about.includes("pocket/cues"))) return;
+    if (paths.length == 1 && (about.includes("pocket/title") || about.some(unseen))) return;
     const only = paths.length == 1 ? this.setting(paths[0]) : undefined;
     const value = only && this.draft.get(paths[0]);
     if (only && this.sight.shown && only.look && paths[0] == only.key && !(only.key in this.draft.small) && value !== undefined && !this.draft.faulty(only.key) && writable(only, value)) {

@@ -1,5 +1,7 @@
 import { expect, it } from "vitest";
 import type { Setting } from "../api/types";
+import { matches } from "../ui/search";
+import { extras } from "./extras";
 import { finds, findsOwn } from "./find";
 
 const setting = (key: string, type: string, label: string, more: Partial<Setting> = {}) => ({ key, type, label: { en: label }, control: "", look: false, order: 0, required: false, ...more }) as Setting;
@@ -41,5 +43,7 @@ it.each([
   ["template", ["pocket/starter"]],
   ["zebra", []],
 ])("the console's own fields: %s", (text, paths) => {
-  expect((["pocket/title", "pocket/language", "pocket/cues", "pocket/starter"] as const).filter((p) => findsOwn(p, text))).toEqual(paths);
+  const found = (["pocket/title", "pocket/language", "pocket/starter"] as const).filter((p) => findsOwn(p, text));
+  const more = Object.entries(extras).filter(([, e]) => matches(text, [e.search]));
+  expect([...found, ...more.map(([key]) => "pocket/" + key)]).toEqual(paths);
 });

@@ -17,7 +17,6 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/content"
-	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
 	"glasspocket/internal/problem"
@@ -170,10 +169,10 @@ func (a *Pockets) Get(ctx context.Context, s access.Scope, key string) (Pocket, 
 type Change struct {
 	Title, Language string
 	Starter         string // only its name: the starter to compare settings with
-	Cues            *cue.Cues
+	content.Change
 }
 
-// Change changes a pocket's name, language, starter or cues. They are part of its draft, and
+// Change changes a pocket's name, language, starter or extras. They are part of its draft, and
 // visitors see them when it is published.
 func (a *Pockets) Change(ctx context.Context, s access.Scope, key string, revision int, c Change) (Pocket, error) {
 	p, err := a.Get(ctx, s, key)
@@ -210,14 +209,11 @@ func (a *Pockets) Change(ctx context.Context, s access.Scope, key string, revisi
 		}
 		p.Starter, names = c.Starter, append(names, "starter")
 	}
-	if c.Cues != nil {
-		var faults fault.List
-		if p.Cues, faults = c.Cues.Clean(); len(faults) > 0 {
-			return p, problem.Faulty("cues-faulty", "Some addresses are not valid.", faults)
-		}
-		names = append(names, "cues")
+	keys, f, faults := p.Content.Set(c.Change)
+	if len(faults) > 0 {
+		return p, problem.Faulty(f.Key+"-faulty", f.Faulty, faults)
 	}
-	return a.save(ctx, s, before, p, w, names)
+	return a.save(ctx, s, before, p, w, append(names, keys...))
 }
 
 // CheckTitle checks a pocket's title.

@@ -51,9 +51,8 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 			cases = append(cases, c)
 		}
 	}
-	var faults fault.List
-	if f.Cues, faults = f.Cues.Clean(); len(faults) > 0 {
-		return p, problem.Faulty("cues-faulty", "Some addresses in the file are not valid.", faults)
+	if field, faults := f.Content.Clean(); len(faults) > 0 {
+		return p, problem.Faulty(field.Key+"-faulty", field.Faulty, faults)
 	}
 	return a.pockets.AddCopy(ctx, s, pocket.Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Starter: f.Starter, Content: f.Content.Copy()}, w, cases, "import", f.Key)
 }

@@ -11,7 +11,6 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/content"
-	"glasspocket/internal/cue"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/signal"
@@ -131,7 +130,7 @@ func (a *Publishing) Unpublish(ctx context.Context, s access.Scope, key string) 
 func (a *Publishing) unpublished(ctx context.Context, p pocket.Pocket) (delivery.Publication, error) {
 	live, err := a.delivery.Publication(ctx, p.Key, p.Publication)
 	pub := delivery.Publication{ReleaseID: live.ReleaseID, Release: live.Release, Content: live.Content, Heights: []byte("[]"), Unpublished: true}
-	pub.Settings, pub.Cues = setting.Values{}, cue.Cues{}
+	pub.Settings, pub.Extras = setting.Values{}, content.Extras{}
 	return pub, err
 }
 
