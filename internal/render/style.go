@@ -1,10 +1,12 @@
 package render
 
 import (
-	"regexp"
 	"slices"
 	"strings"
 
+	"github.com/tdewolff/parse/v2/css"
+
+	"glasspocket/internal/stylesheet"
 	"glasspocket/internal/widget"
 )
 
@@ -22,108 +24,99 @@ func onlyWhatApplies(r *widget.Release, p Payload) string {
 			fixed[name] = append(fixed[name], p.Small.Attributes[name])
 		}
 	}
-	return prune(r.Built.Style, fixed)
+	return prune(stylesheet.Tokens(r.Built.Style), fixed)
 }
 
 // grouping are the at-rules whose content is rules like those around them.
-var grouping = regexp.MustCompile(`^@(media|container|supports|layer)\b`)
+var grouping = []string{"@media", "@container", "@supports", "@layer"}
 
 // prune expects minified CSS from the builder: no comments, no nesting.
-func prune(css string, fixed map[string][]string) string {
+func prune(list []stylesheet.Token, fixed map[string][]string) string {
 	var out strings.Builder
-	for css != "" {
-		end := scan(css, "{;}")
-		if end == len(css) || css[end] != '{' { // a statement, or something that is not a rule
-			end = min(end+1, len(css))
-			out.WriteString(css[:end])
-			css = css[end:]
+	for len(list) > 0 {
+		end := until(list, css.LeftBraceToken, css.SemicolonToken, css.RightBraceToken)
+		if end == len(list) || list[end].Kind != css.LeftBraceToken { // a statement, or something that is not a rule
+			end = min(end+1, len(list))
+			out.WriteString(text(list[:end]))
+			list = list[end:]
 			continue
 		}
-		prelude := css[:end]
-		close := end + 1 + blockEnd(css[end+1:])
-		block := css[end+1 : close]
-		css = css[min(close+1, len(css)):]
+		prelude, rest := list[:end], list[end+1:]
+		end = until(rest, css.RightBraceToken)
+		block := rest[:end]
+		list = rest[min(end+1, len(rest)):]
+		head, body := text(prelude), text(block)
 		switch {
-		case grouping.MatchString(prelude):
-			if block = prune(block, fixed); block == "" {
+		case len(prelude) > 0 && slices.Contains(grouping, prelude[0].Text):
+			if body = prune(block, fixed); body == "" {
 				continue
 			}
-		case !strings.HasPrefix(prelude, "@"):
-			if prelude = possible(prelude, fixed); prelude == "" {
+		case len(prelude) > 0 && prelude[0].Kind != css.AtKeywordToken:
+			if head = possible(prelude, fixed); head == "" {
 				continue
 			}
 		}
-		out.WriteString(prelude + "{" + block + "}")
+		out.WriteString(head + "{" + body + "}")
 	}
 	return out.String()
 }
 
-var attribute = regexp.MustCompile(`\[([a-z-]+)="?([^"\]]*)"?\]`)
-
 // possible keeps the selectors of a list that can match. It ignores what is in parentheses, which
 // can mean the opposite, as in :not().
-func possible(list string, fixed map[string][]string) string {
+func possible(list []stylesheet.Token, fixed map[string][]string) string {
 	var kept []string
-	for list != "" {
-		end := scan(list, ",")
+	for len(list) > 0 {
+		end := until(list, css.CommaToken)
 		selector := list[:end]
 		list = list[min(end+1, len(list)):]
 		can := true
-		for rest := selector; rest != ""; {
-			at := scan(rest, "[")
+		for rest := selector; can; {
+			at := until(rest, css.LeftBracketToken)
 			if at == len(rest) {
 				break
 			}
-			if m := attribute.FindStringSubmatchIndex(rest[at:]); m != nil && m[0] == 0 {
-				want, known := fixed[rest[at+m[2]:at+m[3]]]
-				can = can && (!known || slices.Contains(want, rest[at+m[4]:at+m[5]]))
+			rest = rest[at+1:]
+			if name, value, ok := equal(rest); ok {
+				want, known := fixed[name]
+				can = !known || slices.Contains(want, value)
 			}
-			rest = rest[at+1+scan(rest[at+1:], "]"):]
+			rest = rest[min(until(rest, css.RightBracketToken)+1, len(rest)):]
 		}
 		if can {
-			kept = append(kept, selector)
+			kept = append(kept, text(selector))
 		}
 	}
 	return strings.Join(kept, ",")
 }
 
-// scan finds the first of stops outside strings and parentheses, or the end.
-func scan(s, stops string) int {
-	depth := 0
-	for i := 0; i < len(s); i++ {
-		switch c := s[i]; {
-		case c == '\\':
-			i++
-		case c == '"' || c == '\'':
-			for i++; i < len(s) && s[i] != c; i++ {
-				if s[i] == '\\' {
-					i++
-				}
-			}
-		case c == '(':
-			depth++
-		case c == ')':
-			depth--
-		case depth == 0 && strings.IndexByte(stops, c) >= 0:
-			return i
-		}
+// equal reads what follows the bracket of an attribute selector for one value.
+func equal(list []stylesheet.Token) (name, value string, ok bool) {
+	if len(list) < 4 || list[0].Kind != css.IdentToken || list[1].Text != "=" || list[2].Kind != css.IdentToken && list[2].Kind != css.StringToken || list[3].Kind != css.RightBracketToken {
+		return "", "", false
 	}
-	return len(s)
+	return list[0].Text, strings.Trim(list[2].Text, `"'`), true
 }
 
-// blockEnd returns the end of the block in which s starts.
-func blockEnd(s string) int {
-	for i, depth := 0, 0; i < len(s); i++ {
-		i += scan(s[i:], "{}")
+// until returns the index of the first token of a kind outside brackets, or the length.
+func until(list []stylesheet.Token, kinds ...css.TokenType) int {
+	depth := 0
+	for i, t := range list {
 		switch {
-		case i >= len(s):
-		case s[i] == '{':
-			depth++
-		case depth == 0:
+		case depth == 0 && slices.Contains(kinds, t.Kind):
 			return i
-		default:
+		case t.Opens():
+			depth++
+		case t.Closes():
 			depth--
 		}
 	}
-	return len(s)
+	return len(list)
+}
+
+func text(list []stylesheet.Token) string {
+	var out strings.Builder
+	for _, t := range list {
+		out.WriteString(t.Text)
+	}
+	return out.String()
 }

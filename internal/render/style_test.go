@@ -1,6 +1,7 @@
 package render
 
 import (
+	"glasspocket/internal/stylesheet"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -9,7 +10,7 @@ import (
 // Rules for other looks are left out; whatever might apply stays.
 func TestOnlyWhatApplies(t *testing.T) {
 	fixed := map[string][]string{"data-layout": {"line"}, "data-labels": {"true"}}
-	for css, want := range map[string]string{
+	for sheet, want := range map[string]string{
 		`.a{color:red}`:                                                       `.a{color:red}`,
 		`[data-layout=line] .a{x:y}`:                                          `[data-layout=line] .a{x:y}`,
 		`[data-layout=tiles] .a{x:y}`:                                         ``,
@@ -28,6 +29,6 @@ func TestOnlyWhatApplies(t *testing.T) {
 		`@keyframes spin{0%{x:y}to{x:y}}[data-labels=true]{animation:spin}`:   `@keyframes spin{0%{x:y}to{x:y}}[data-labels=true]{animation:spin}`,
 		`@layer a,b;.a\{[data-layout=tiles]{x:y}.b{background:url("a}b")}.c{`: `@layer a,b;.b{background:url("a}b")}.c{}`,
 	} {
-		assert.Equal(t, want, prune(css, fixed), css)
+		assert.Equal(t, want, prune(stylesheet.Tokens(sheet), fixed), sheet)
 	}
 }
