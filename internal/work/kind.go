@@ -7,7 +7,7 @@ import (
 )
 
 // Kind is a kind of task. To add one, write it in a file of its own, and add it to the list of
-// app.Kinds.
+// kinds in internal/app.
 type Kind struct {
 	Name  string
 	About string // for operators: what such a task is, as a heading
