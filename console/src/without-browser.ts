@@ -1,4 +1,5 @@
-// What modules use as soon as they are imported, for tests, which run without a browser.
+// Stand-ins for the parts of a browser that modules use while they are imported. Tests run without
+// a browser.
 import { vi } from "vitest";
 
 vi.stubGlobal("location", new URL("http://console.example/"));

@@ -7,8 +7,8 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// Extras are what a customer sets besides the name, the language and the settings. They are in every
-// draft that the API returns.
+// Extras are the fields of a Content besides the name, the language, the settings and the release.
+// Every draft that the API returns has them.
 type Extras struct {
 	Cues cue.Cues `json:"cues"` // when and where it shows
 }

@@ -27,7 +27,7 @@ type Lookups struct {
 	ended   chan struct{}
 }
 
-// statement is what the driver's statements are.
+// statement has the methods of the driver's statements.
 type statement interface {
 	driver.Stmt
 	driver.StmtQueryContext
@@ -73,7 +73,8 @@ func (l *Lookups) open() (*lookup, error) {
 }
 
 // Row runs query number n and fills row, with one element for each column: int64, float64, string,
-// []byte or nil. The error is problem.ErrNotFound if there is no such row.
+// []byte or nil. If no row has that key, it returns problem.ErrNotFound. A failed connection is
+// replaced.
 func (l *Lookups) Row(n int, key string, row []driver.Value) (err error) {
 	var c *lookup
 	select {
@@ -88,7 +89,7 @@ func (l *Lookups) Row(n int, key string, row []driver.Value) (err error) {
 		}
 	}
 	if err = c.row(n, key, row); err != nil && !errors.Is(err, problem.ErrNotFound) {
-		c.close() // whatever its state is, the next one begins anew
+		c.close() // its state is unknown, so the next lookup opens another connection
 		c = nil
 	}
 	return Translated(err)

@@ -1,12 +1,12 @@
-// The extras: what every pocket has besides its name, language, starter and settings. One row each,
-// with the component in this folder.
+// The extras are the fields of a draft besides its name, language, starter and settings. Each has
+// one row here and a component in this folder.
 import type { Component } from "svelte";
 import type { Draft } from "../api/types";
 import type { PocketEditor } from "./editor.svelte";
 import type { Words } from "./fields/types";
 import OnlyHere from "./OnlyHere.svelte";
 
-// What the API's drafts have besides these. A new extra of the service needs a row here.
+// The names of the extras in the API's drafts. The compiler demands a row for each.
 type Key = Exclude<keyof Draft, "revision" | "settings" | "changedAt" | "changedBy" | "title" | "language" | "starter" | "aside">;
 
 interface Extra {
