@@ -107,12 +107,12 @@ func open(ctx context.Context, file string) (*DB, error) {
 func (s *DB) Write(ctx context.Context, run func(*sqlx.Tx) error) error { return s.write.do(ctx, run) }
 
 // Hot prepares statements of a hot path for Exec. Call it before the database is used concurrently.
-func (s *DB) Hot(statements ...string) error { return s.write.prepare(statements) }
+func (s *DB) Hot(statements ...string) error { return s.write.prepare(statements...) }
 
 // Exec runs a statement inside a Write. Hot ones were prepared before, because preparing them each
 // time would take as long as running them.
 func (s *DB) Exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error) {
-	return s.write.exec(tx, query, args...)
+	return s.write.hot.exec(tx, query, args...)
 }
 
 // Close waits for pending writes.

@@ -101,7 +101,7 @@ func TestRoundTrip(t *testing.T) {
 // Writes that wait share one commit, each keeps its own outcome, and one that fails
 // takes no other with it.
 func TestGroupedWrites(t *testing.T) {
-	s, _ := fresh(t)
+	s, folder := fresh(t)
 	started, gate := make(chan struct{}), make(chan struct{})
 	open := sync.OnceFunc(func() { close(gate) })
 	t.Cleanup(open) // before the store's own, or a failure here would never end
@@ -133,6 +133,8 @@ func TestGroupedWrites(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, list, 50)
 	assert.LessOrEqual(t, changes(t, s)-before, 2, "a hundred waiting writes take one commit, two at most")
+	require.NoError(t, s.Close())
+	assert.NoFileExists(t, filepath.Join(folder, store.File+"-wal"), "SQLite closed the connection, with its prepared statements")
 }
 
 // A write that has done half its work when it fails leaves nothing of it.

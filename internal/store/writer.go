@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"errors"
 	"sync"
 	"sync/atomic"
@@ -23,7 +22,7 @@ type writer struct {
 	closing chan struct{}
 	done    chan struct{}
 	once    sync.Once
-	ready   map[string]*sqlx.Stmt         // by their text, prepared for the connection
+	hot     *hot
 	trouble atomic.Pointer[problem.Error] // error of the newest commit, nil if it succeeded
 	commits atomic.Int64
 }
@@ -42,30 +41,21 @@ type job struct {
 var errClosed = errors.New("the store is closing")
 
 func newWriter(db *sqlx.DB) (*writer, error) {
-	w := &writer{db: db, queue: make(chan *job, groupMost), closing: make(chan struct{}), done: make(chan struct{}), ready: map[string]*sqlx.Stmt{}}
-	err := w.prepare([]string{savepoint, rollback, release})
+	w := &writer{db: db, queue: make(chan *job, groupMost), closing: make(chan struct{}), done: make(chan struct{}), hot: newHot()}
+	err := w.prepare(savepoint, rollback, release)
 	go w.loop()
 	return w, err
 }
 
-// prepare prepares statements for the connection.
-func (w *writer) prepare(statements []string) error {
-	for _, query := range statements {
-		stmt, err := w.db.Preparex(query)
-		if err != nil {
-			return err
-		}
-		w.ready[query] = stmt
+// prepare prepares statements for hot.exec.
+func (w *writer) prepare(statements ...string) error {
+	w.hot.add(statements)
+	conn, err := w.db.Connx(context.Background())
+	if err != nil {
+		return err
 	}
-	return nil
-}
-
-// exec runs a statement, a prepared one if there is one.
-func (w *writer) exec(tx *sqlx.Tx, query string, args ...any) (sql.Result, error) {
-	if stmt := w.ready[query]; stmt != nil {
-		return tx.Stmtx(stmt).Exec(args...)
-	}
-	return tx.Exec(query, args...)
+	defer conn.Close()
+	return w.hot.prepare(conn)
 }
 
 // do runs a write, and returns when it is durable or has not happened. If the context ends while
@@ -112,8 +102,9 @@ func (w *writer) loop() {
 	}
 }
 
-// group commits first together with all other waiting writes. Each has its own savepoint, so that a
-// failed one does not affect the others.
+// group commits first together with all other waiting writes. Errors are rare, so the writes run
+// without savepoints, for which SQLite would copy every page that a write changes. If one returns
+// an error, all run again, each with a savepoint, so that the failed one does not affect the others.
 func (w *writer) group(first *job) {
 	jobs := []*job{first}
 	for len(jobs) < groupMost {
@@ -126,29 +117,10 @@ func (w *writer) group(first *job) {
 		break
 	}
 	answers := make([]error, len(jobs))
-	err := func() error {
-		tx, err := w.db.Beginx()
-		if err != nil {
-			return err
-		}
-		defer tx.Rollback()
-		for i, j := range jobs {
-			if _, err := w.exec(tx, savepoint); err != nil {
-				return err
-			}
-			if answers[i] = j.run(tx); answers[i] != nil {
-				if _, err := w.exec(tx, rollback); err != nil {
-					// A full or failing disk has ended the whole transaction: none of the group has
-					// happened, for the reason of this one.
-					return answers[i]
-				}
-			}
-			if _, err := w.exec(tx, release); err != nil {
-				return err
-			}
-		}
-		return tx.Commit()
-	}()
+	failed, err := w.commit(jobs, answers, false)
+	if failed && len(jobs) > 1 {
+		_, err = w.commit(jobs, answers, true)
+	}
 	w.commits.Add(1)
 	w.trouble.Store(nil)
 	for i, j := range jobs {
@@ -163,8 +135,48 @@ func (w *writer) group(first *job) {
 	}
 }
 
+// commit runs jobs in a transaction, and stores what each returned. If it returns an error, none of
+// them has happened; failed says that the error is a job's, which without savepoints ends them all.
+func (w *writer) commit(jobs []*job, answers []error, savepoints bool) (failed bool, err error) {
+	conn, err := w.db.Connx(context.Background())
+	if err != nil {
+		return false, err
+	}
+	defer conn.Close()
+	if err := w.hot.prepare(conn); err != nil {
+		return false, err
+	}
+	tx, err := conn.BeginTxx(context.Background(), nil)
+	if err != nil {
+		return false, err
+	}
+	defer tx.Rollback()
+	for i, j := range jobs {
+		if !savepoints {
+			if err := j.run(tx); err != nil {
+				return true, err
+			}
+			continue
+		}
+		if _, err := w.hot.exec(tx, savepoint); err != nil {
+			return false, err
+		}
+		if answers[i] = j.run(tx); answers[i] != nil {
+			if _, err := w.hot.exec(tx, rollback); err != nil {
+				// A full or failing disk has ended the whole transaction: none of the group has
+				// happened, for the reason of this one.
+				return true, answers[i]
+			}
+		}
+		if _, err := w.hot.exec(tx, release); err != nil {
+			return false, err
+		}
+	}
+	return false, tx.Commit()
+}
+
 func (w *writer) close() error {
 	w.once.Do(func() { close(w.closing) })
 	<-w.done
-	return w.db.Close()
+	return errors.Join(w.hot.close(), w.db.Close())
 }

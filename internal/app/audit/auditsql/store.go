@@ -26,7 +26,9 @@ func (db DB) Write(ctx context.Context, rec *audit.Record, run func(*sqlx.Tx) er
 	if rec == nil {
 		return db.DB.Write(ctx, run)
 	}
+	as := rec.Entry
 	return db.DB.Write(ctx, func(tx *sqlx.Tx) error {
+		rec.Entry = as // because the write may run again
 		if err := run(tx); err != nil {
 			return err
 		}

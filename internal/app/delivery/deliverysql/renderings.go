@@ -13,6 +13,7 @@ import (
 
 	"glasspocket/internal/app/audit/auditsql"
 	"glasspocket/internal/app/delivery"
+	"glasspocket/internal/app/release/releasesql"
 	"glasspocket/internal/render"
 )
 
@@ -78,7 +79,7 @@ func (s *DeliveryStore) Current(_ context.Context, key string, part render.Part)
 // Refuse implements delivery.Store.
 func (s *DeliveryStore) Refuse(ctx context.Context, key string, publication int, release int64) error {
 	return s.Write(ctx, nil, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE renderings SET refused = ? WHERE key = ? AND publication = ? AND release_id <> ?", release, key, publication, release)
+		_, err := tx.ExecContext(ctx, "UPDATE renderings SET refused = ? WHERE key = ? AND publication = ? AND "+releasesql.MadeFrom+" <> ?", release, key, publication, release)
 		return err
 	})
 }

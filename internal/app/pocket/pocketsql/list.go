@@ -47,7 +47,7 @@ func (s *PocketStore) Pockets(ctx context.Context, q pocket.Query) (list []pocke
 	column, way, beyond := "key", "", ">"
 	switch q.Order {
 	case pocket.ByTitle:
-		column = "title COLLATE NOCASE"
+		column = title + " COLLATE NOCASE"
 	case pocket.ByChange:
 		column = "draft_at"
 	}
@@ -59,7 +59,7 @@ func (s *PocketStore) Pockets(ctx context.Context, q pocket.Query) (list []pocke
 		case pocket.ByTitle:
 			// The first half alone lets SQLite use its index, because a row value cannot have a
 			// collation.
-			and("title COLLATE NOCASE "+beyond+"= ? AND (title COLLATE NOCASE, key) "+beyond+" (?, ?)", m.Title, m.Title, m.Key)
+			and(column+" "+beyond+"= ? AND ("+column+", key) "+beyond+" (?, ?)", m.Title, m.Title, m.Key)
 		case pocket.ByChange:
 			and("(draft_at, key) "+beyond+" (?, ?)", store.UTC(m.At), m.Key)
 		default:
@@ -77,8 +77,11 @@ func (s *PocketStore) Pockets(ctx context.Context, q pocket.Query) (list []pocke
 // few. CROSS JOIN prevents SQLite from starting with the pockets.
 type filter struct{ asked, found string }
 
-// The same expression as in the index pockets_by_state.
-const state = "(CASE WHEN publication = 0 THEN 0 WHEN published_revision = revision THEN 1 ELSE 2 END)"
+// The same expressions as in the indexes pockets_by_title and pockets_by_state.
+const (
+	title = "(content ->> '$.title')"
+	state = "(CASE WHEN publication = 0 THEN 0 WHEN published_revision = revision THEN 1 ELSE 2 END)"
+)
 
 var (
 	states = map[string]filter{
@@ -126,6 +129,6 @@ func (s *PocketStore) search(ctx context.Context, text string, and func(string, 
 		}
 	}
 	like := store.Containing(text)
-	and(`(title LIKE ? ESCAPE '\' OR key LIKE ? ESCAPE '\')`, like, like)
+	and("("+title+` LIKE ? ESCAPE '\' OR key LIKE ? ESCAPE '\')`, like, like)
 	return nil
 }

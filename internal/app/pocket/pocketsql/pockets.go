@@ -48,7 +48,7 @@ func Add(ctx context.Context, db *store.DB, tx *sqlx.Tx, p pocket.Pocket) error 
 	return contentsql.SetUses(db, tx, p.CustomerID, p.Key, contentsql.Draft, p.References)
 }
 
-// columns are those of a row, without the generated ones.
+// columns are those of a row.
 const columns = "key, customer_id, widget, starter, content, revision, draft_at, draft_by, created_at, publication, newest, published_at, published_revision, release_number, follow, lot, withheld_at, withheld_why"
 
 // row is a stored pocket.
@@ -142,7 +142,7 @@ func (s *PocketStore) WithholdPocket(ctx context.Context, key string, w customer
 // ServedReleases implements pocket.Store.
 func (s *PocketStore) ServedReleases(ctx context.Context, keys []string) (map[string]int, error) {
 	query, args, err := sqlx.In(`SELECT key, (SELECT number FROM releases WHERE id = CASE WHEN refused = wanted THEN release_id ELSE wanted END) AS number
-		FROM (SELECT k.key, r.release_id, r.refused, coalesce(`+releasesql.WantedFor+`, r.release_id) AS wanted FROM pockets AS k JOIN renderings AS r ON r.key = k.key WHERE k.follow AND k.publication > 0 AND k.key IN (?))`, keys)
+		FROM (SELECT k.key, `+releasesql.MadeFrom+` AS release_id, r.refused, coalesce(`+releasesql.WantedFor+`, `+releasesql.MadeFrom+`) AS wanted FROM pockets AS k JOIN renderings AS r ON r.key = k.key WHERE k.follow AND k.publication > 0 AND k.key IN (?))`, keys)
 	if err != nil {
 		return nil, err
 	}

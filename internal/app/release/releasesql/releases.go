@@ -15,6 +15,8 @@ const (
 	// WantedFor is the ID of the release for a following pocket k.
 	WantedFor = `coalesce((SELECT id FROM releases WHERE widget = k.widget AND withdrawn_at IS NULL AND share > k.lot ORDER BY number DESC LIMIT 1),
 		(SELECT id FROM releases WHERE widget = k.widget AND withdrawn_at IS NULL ORDER BY number LIMIT 1))`
+	// MadeFrom is the ID of the release that a row of renderings was made from: its first input.
+	MadeFrom = "(inputs ->> '$[0].revision')"
 )
 
 // NewestReleases implements release.Store.

@@ -47,7 +47,7 @@ func (s *RolloutStore) ReleaseUses(ctx context.Context, info release.Info, limit
 			err = s.Read.GetContext(ctx, &q.into.Count, "SELECT count(*) "+q.from, info.Widget, info.ID)
 		}
 		if err == nil {
-			err = s.Read.SelectContext(ctx, &q.into.Pockets, "SELECT k.key, k.title "+q.from+" ORDER BY k.key LIMIT ?", info.Widget, info.ID, limit)
+			err = s.Read.SelectContext(ctx, &q.into.Pockets, "SELECT k.key, k.content ->> '$.title' AS title "+q.from+" ORDER BY k.key LIMIT ?", info.Widget, info.ID, limit)
 		}
 	}
 	if err == nil {

@@ -19,6 +19,7 @@ import (
 // AddRelease implements rollout.Store.
 func (s *RolloutStore) AddRelease(ctx context.Context, r *widget.Release, n rollout.NewRelease, rec *audit.Record) (info release.Info, fresh bool, err error) {
 	err = s.Write(ctx, rec, func(tx *sqlx.Tx) error {
+		fresh = false
 		newest := release.Info{}
 		err := tx.GetContext(ctx, &newest, "SELECT "+releasesql.Columns+" FROM releases WHERE widget = ? ORDER BY number DESC LIMIT 1", r.Manifest.Name)
 		if err != nil && store.Translated(err) != problem.ErrNotFound {
