@@ -2,44 +2,89 @@ package jsondoc
 
 import (
 	"encoding/json"
-	"maps"
+	"math"
 	"slices"
 	"strconv"
+	"unicode/utf8"
 )
 
 // Of converts a value in the types of encoding/json to a Value without a place in a text. Members
 // are in alphabetical order.
 func Of(value any) *Value {
+	var s slab
+	return s.of(value)
+}
+
+func (s *slab) of(value any) *Value {
+	at := s.value()
 	switch v := value.(type) {
 	case nil:
-		return &Value{Kind: Null}
+		at.Kind = Null
 	case bool:
-		return &Value{Kind: Boolean, Bool: v}
+		at.Kind, at.Bool = Boolean, v
 	case string:
-		return &Value{Kind: String, Text: v}
+		at.Kind, at.Text = String, v
 	case float64:
-		text, _ := json.Marshal(v)
-		return &Value{Kind: Number, Text: string(text)}
+		at.Kind, at.Text = Number, number(v)
 	case int:
-		return &Value{Kind: Number, Text: strconv.Itoa(v)}
+		at.Kind, at.Text = Number, strconv.Itoa(v)
 	case json.Number:
-		return &Value{Kind: Number, Text: v.String()}
+		at.Kind, at.Text = Number, v.String()
 	case []any:
-		list := &Value{Kind: Array, Items: make([]*Value, len(v))}
+		at.Kind, at.Items = Array, make([]*Value, len(v))
 		for i, item := range v {
-			list.Items[i] = Of(item)
+			at.Items[i] = s.of(item)
 		}
-		return list
 	case map[string]any:
-		object := &Value{Kind: Object, Members: make([]Member, 0, len(v))}
-		for _, key := range slices.Sorted(maps.Keys(v)) {
-			object.Members = append(object.Members, Member{Key: key, Value: Of(v[key])})
+		at.Kind, at.Members = Object, make([]Member, len(v))
+		var room [16]string // enough for most objects
+		keys := room[:0]
+		for key := range v {
+			keys = append(keys, key)
 		}
-		return object
+		slices.Sort(keys)
+		for i, key := range keys {
+			at.Members[i] = Member{Key: key, Value: s.of(v[key])}
+		}
+	default:
+		text, _ := json.Marshal(value) // a named type, such as a map of settings
+		at, _ = Read(text)
 	}
-	text, _ := json.Marshal(value) // a named type, such as a map of settings
-	v, _ := Read(text)
+	return at
+}
+
+// number writes a number as encoding/json does.
+func number(v float64) string {
+	if whole := int(v); float64(whole) == v && (whole != 0 || !math.Signbit(v)) && -1e15 < v && v < 1e15 {
+		return strconv.Itoa(whole)
+	}
+	text, _ := json.Marshal(v)
+	return string(text)
+}
+
+// slab makes Values many at a time, because a document has hundreds.
+type slab struct{ free []Value }
+
+func (s *slab) value() *Value {
+	if len(s.free) == 0 {
+		s.free = make([]Value, 32)
+	}
+	v := &s.free[0]
+	s.free = s.free[1:]
 	return v
+}
+
+// Decode decodes an object, or null, to the types of encoding/json, but faster. text must be valid
+// JSON, as it is for every json.Unmarshaler. Errors are those of encoding/json.
+func Decode(text []byte) (object map[string]any, err error) {
+	if utf8.Valid(text) && len(text) > 0 && text[0] == '{' {
+		f := &fast{text: string(text)}
+		if object = f.plain(0).(map[string]any); !f.odd {
+			return object, nil
+		}
+		object = nil
+	}
+	return object, json.Unmarshal(text, &object)
 }
 
 // Decoded converts v to the types of encoding/json: map, slice, string, float64, bool, nil.

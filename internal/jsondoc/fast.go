@@ -1,8 +1,9 @@
 package jsondoc
 
 import (
-	"bytes"
 	"encoding/json"
+	"strconv"
+	"strings"
 
 	"glasspocket/internal/fault"
 )
@@ -11,10 +12,11 @@ import (
 // because stored settings are read whenever a pocket is rendered. reader handles all other text,
 // and says what is wrong with it.
 type fast struct {
-	text []byte
+	text string // its parts are the strings of the values
 	pos  int
-	deep bool // nested too deeply: reader reports it
+	odd  bool // it has what only reader or encoding/json can report, such as deep nesting
 
+	slab
 	counted
 	twice fault.List
 }
@@ -45,10 +47,10 @@ func (f *fast) str() string {
 		case '"':
 			f.pos++
 			if plain {
-				return string(f.text[start+1 : f.pos-1])
+				return f.text[start+1 : f.pos-1]
 			}
 			var s string
-			_ = json.Unmarshal(f.text[start:f.pos], &s) // it is valid
+			_ = json.Unmarshal([]byte(f.text[start:f.pos]), &s) // it is valid
 			return s
 		}
 	}
@@ -56,10 +58,10 @@ func (f *fast) str() string {
 
 func (f *fast) value(depth int) *Value {
 	f.skip()
-	v := &Value{}
+	v := f.slab.value()
 	v.Line, v.Column = f.place(f.text, f.pos)
 	if depth >= MaxDepth {
-		f.deep = true
+		f.odd = true
 		return v
 	}
 	switch c := f.text[f.pos]; c {
@@ -67,7 +69,7 @@ func (f *fast) value(depth int) *Value {
 		v.Kind = Object
 		f.pos++
 		var seen map[string]bool // for an object with many members
-		for f.skip(); f.text[f.pos] != '}' && !f.deep; f.skip() {
+		for f.skip(); f.text[f.pos] != '}' && !f.odd; f.skip() {
 			m := Member{}
 			m.Line, m.Column = f.place(f.text, f.pos)
 			m.Key = f.str()
@@ -94,7 +96,7 @@ func (f *fast) value(depth int) *Value {
 	case '[':
 		v.Kind = Array
 		f.pos++
-		for f.skip(); f.text[f.pos] != ']' && !f.deep; f.skip() {
+		for f.skip(); f.text[f.pos] != ']' && !f.odd; f.skip() {
 			v.Items = append(v.Items, f.value(depth+1))
 		}
 		f.pos++
@@ -110,13 +112,61 @@ func (f *fast) value(depth int) *Value {
 		v.Kind = Null
 		f.pos += len("null")
 	default:
-		start := f.pos
-		for f.pos < len(f.text) && bytes.IndexByte([]byte("0123456789+-.eE"), f.text[f.pos]) >= 0 {
-			f.pos++
-		}
-		v.Kind, v.Text = Number, string(f.text[start:f.pos])
+		v.Kind, v.Text = Number, f.number()
 	}
 	return v
+}
+
+func (f *fast) number() string {
+	start := f.pos
+	for f.pos < len(f.text) && strings.IndexByte("0123456789+-.eE", f.text[f.pos]) >= 0 {
+		f.pos++
+	}
+	return f.text[start:f.pos]
+}
+
+// plain reads a value into the types of encoding/json.
+func (f *fast) plain(depth int) any {
+	f.skip()
+	if depth >= MaxDepth {
+		f.odd = true
+		return nil
+	}
+	switch c := f.text[f.pos]; c {
+	case '{':
+		f.pos++
+		object := map[string]any{}
+		for f.skip(); f.text[f.pos] != '}' && !f.odd; f.skip() {
+			key := f.str()
+			object[key] = f.plain(depth + 1)
+		}
+		f.pos++
+		return object
+	case '[':
+		f.pos++
+		list := []any{}
+		for f.skip(); f.text[f.pos] != ']' && !f.odd; f.skip() {
+			list = append(list, f.plain(depth+1))
+		}
+		f.pos++
+		return list
+	case '"':
+		return f.str()
+	case 't':
+		f.pos += len("true")
+		return true
+	case 'f':
+		f.pos += len("false")
+		return false
+	case 'n':
+		f.pos += len("null")
+		return nil
+	}
+	n, err := strconv.ParseFloat(f.number(), 64)
+	if err != nil {
+		f.odd = true // too large: encoding/json reports it
+	}
+	return n
 }
 
 // readFast returns nil if reader must report a fault.
@@ -124,9 +174,9 @@ func readFast(text []byte) (*Value, fault.List) {
 	if !json.Valid(text) {
 		return nil, nil
 	}
-	f := &fast{text: text}
+	f := &fast{text: string(text)}
 	v := f.value(0)
-	if f.deep {
+	if f.odd {
 		return nil, nil
 	}
 	return v, f.twice

@@ -152,7 +152,7 @@ func Read(text []byte) (*Value, fault.List) {
 }
 
 func readSlowly(text []byte) (*Value, fault.List) {
-	r := &reader{text: text, dec: json.NewDecoder(bytes.NewReader(text))}
+	r := &reader{text: string(text), dec: json.NewDecoder(bytes.NewReader(text))}
 	r.dec.UseNumber()
 	v, err := r.value(0)
 	if err == nil {
@@ -167,7 +167,7 @@ func readSlowly(text []byte) (*Value, fault.List) {
 }
 
 type reader struct {
-	text  []byte
+	text  string
 	dec   *json.Decoder
 	start int // offset of the token being read
 	twice fault.List
@@ -179,17 +179,17 @@ type reader struct {
 type counted struct{ at, line, column int }
 
 // place returns the line and column of an offset.
-func (c *counted) place(text []byte, offset int) (line, column int) {
+func (c *counted) place(text string, offset int) (line, column int) {
 	if c.line == 0 || offset < c.at {
 		*c = counted{0, 1, 1}
 	}
 	between := text[c.at:offset]
-	if n := bytes.Count(between, []byte{'\n'}); n > 0 {
+	if n := strings.Count(between, "\n"); n > 0 {
 		c.line += n
 		c.column = 1
-		between = between[bytes.LastIndexByte(between, '\n')+1:]
+		between = between[strings.LastIndexByte(between, '\n')+1:]
 	}
-	c.column += utf8.RuneCount(between)
+	c.column += utf8.RuneCountInString(between)
 	c.at = offset
 	return c.line, c.column
 }
@@ -290,7 +290,7 @@ func (r *reader) syntax(err error) fault.Fault {
 	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
 		at, what = len(r.text), "the document is cut off"
 	}
-	line, column := Place(r.text, at)
+	line, column := Place([]byte(r.text), at)
 	what = strings.TrimPrefix(what, "json: ")
 	return fault.Fault{Line: line, Column: column, Code: fault.JSONSyntax,
 		What: "This is not valid JSON: " + what + ".",

@@ -131,3 +131,27 @@ func FuzzFast(f *testing.F) {
 		}
 	})
 }
+
+// FuzzDecode holds that Decode and encoding/json see the same, and that Of and Decoded lose nothing.
+func FuzzDecode(f *testing.F) {
+	for _, s := range []string{`{"a": [1, -2.5e3, -0, 1e15, 123456789012345678, true, false, null, "x\u00e9\ud800\n"], "b": {"a": {}}, "a": 2}`, `null`, `[1]`, `{"a": 1e999}`, `{"a" 1}`, "{\"a\": \"\xff\"}", `{"a": ` + strings.Repeat("[", 100) + strings.Repeat("]", 100) + `}`} {
+		f.Add([]byte(s))
+	}
+	f.Fuzz(func(t *testing.T, text []byte) {
+		if !json.Valid(text) {
+			return
+		}
+		var want map[string]any
+		wrong := json.Unmarshal(text, &want)
+		got, err := Decode(text)
+		require.Equal(t, wrong, err)
+		require.Equal(t, want, got)
+		if err != nil || got == nil {
+			return
+		}
+		a, _ := json.Marshal(want)
+		b, _ := json.Marshal(Of(got).Plain())
+		require.Equal(t, string(a), string(b))
+		require.Equal(t, want, Of(got).Decoded())
+	})
+}

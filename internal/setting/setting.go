@@ -109,6 +109,13 @@ type Schema struct {
 // map[string]any, []any. SmallKey has those for small screens.
 type Values map[string]any
 
+// UnmarshalJSON implements json.Unmarshaler, because encoding/json is slow for values of unknown
+// types, and settings are read with every pocket.
+func (v *Values) UnmarshalJSON(text []byte) (err error) {
+	*v, err = jsondoc.Decode(text)
+	return err
+}
+
 // Get returns the setting named key, or nil.
 func (s *Schema) Get(key string) *Setting { return named(s.Settings, key) }
 
