@@ -87,6 +87,32 @@ func Decode(text []byte) (object map[string]any, err error) {
 	return object, json.Unmarshal(text, &object)
 }
 
+// DecodeMember decodes the object in a member of a text that is an object, as Decode does. rest is the
+// text with null in its place. If ok is false, there is no such object in the text, or it needs
+// encoding/json to say what is wrong.
+func DecodeMember(text []byte, key string) (object map[string]any, rest []byte, ok bool) {
+	if !utf8.Valid(text) || len(text) == 0 || text[0] != '{' {
+		return nil, nil, false
+	}
+	defer func() {
+		if recover() != nil { // the text ended too soon
+			ok = false
+		}
+	}()
+	f := &fast{text: string(text), pos: 1}
+	for f.skip(); f.text[f.pos] != '}' && !f.odd; f.skip() {
+		found := f.str() == key
+		f.skip()
+		start := f.pos
+		value := f.plain(1)
+		if found {
+			object, ok = value.(map[string]any)
+			return object, slices.Concat(text[:start], []byte("null"), text[f.pos:]), ok && !f.odd
+		}
+	}
+	return nil, nil, false
+}
+
 // Decoded converts v to the types of encoding/json: map, slice, string, float64, bool, nil.
 func (v *Value) Decoded() any {
 	switch v.Kind {

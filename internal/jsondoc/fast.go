@@ -134,13 +134,22 @@ func (f *fast) plain(depth int) any {
 	}
 	switch c := f.text[f.pos]; c {
 	case '{':
+		type member struct {
+			key   string
+			value any
+		}
+		var room [24]member // enough for most objects; a map of the right size need not grow
+		members := room[:0]
 		f.pos++
-		object := map[string]any{}
 		for f.skip(); f.text[f.pos] != '}' && !f.odd; f.skip() {
 			key := f.str()
-			object[key] = f.plain(depth + 1)
+			members = append(members, member{key, f.plain(depth + 1)})
 		}
 		f.pos++
+		object := make(map[string]any, len(members))
+		for _, m := range members {
+			object[m.key] = m.value
+		}
 		return object
 	case '[':
 		f.pos++

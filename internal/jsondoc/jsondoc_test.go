@@ -153,5 +153,19 @@ func FuzzDecode(f *testing.F) {
 		b, _ := json.Marshal(Of(got).Plain())
 		require.Equal(t, string(a), string(b))
 		require.Equal(t, want, Of(got).Decoded())
+		if _, twice := Read(text); len(twice) > 0 {
+			return
+		}
+		for key, value := range want {
+			object, rest, ok := DecodeMember(text, key)
+			if _, is := value.(map[string]any); is && text[0] == '{' && !strings.Contains(string(text), strings.Repeat("[", 20)) {
+				require.True(t, ok, key)
+			}
+			if ok {
+				require.Equal(t, value, object)
+				require.NoError(t, json.Unmarshal(rest, &want))
+				require.Nil(t, want[key])
+			}
+		}
 	})
 }

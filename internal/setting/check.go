@@ -25,7 +25,7 @@ func (s *Schema) Check(doc *jsondoc.Value) (Values, fault.List) {
 	if doc.Kind != jsondoc.Object {
 		return nil, fault.List{doc.Fault(fault.WrongType, "", fmt.Sprintf("Settings must be an object, not %s.", doc.Kind.Named()), `Write {"key": value}.`)}
 	}
-	values := Values{}
+	values := make(Values, len(doc.Members))
 	var faults fault.List
 	for _, m := range doc.Members {
 		if len(faults) >= fault.Most {

@@ -3,7 +3,6 @@ package setting
 import (
 	"fmt"
 	"maps"
-	"regexp"
 	"slices"
 	"strings"
 )
@@ -104,8 +103,6 @@ func (s *Setting) write(value any, w World, l *Look, properties map[string]strin
 	}
 }
 
-var hole = regexp.MustCompile(`\{(\w+)\}`)
-
 func (row cssRow) css(value any, unit string) string {
 	if t, ok := value.(string); ok && row.Names[t] != "" {
 		return row.Names[t]
@@ -118,32 +115,47 @@ func (row cssRow) css(value any, unit string) string {
 	if template == "{value}" {
 		return plainly(value)
 	}
-	return hole.ReplaceAllStringFunc(template, func(m string) string {
-		switch name := m[1 : len(m)-1]; name {
-		case "value":
-			return plainly(value)
-		case "unit":
-			return unit
-		case "each":
-			each := value
-			if row.Each.Of != "" {
-				each = parts[row.Each.Of]
-			}
-			items, _ := each.([]any)
-			written := make([]string, len(items))
-			for i, item := range items {
-				written[i] = cssRow{Write: row.Each.Write}.css(item, unit)
-			}
-			return strings.Join(written, row.Each.Join)
-		default:
-			return plainly(parts[name])
+	var b strings.Builder
+	for {
+		before, after, _ := strings.Cut(template, "{")
+		b.WriteString(before)
+		name, rest, ok := strings.Cut(after, "}")
+		if !ok {
+			return b.String()
 		}
-	})
+		b.WriteString(row.fill(name, value, parts, unit))
+		template = rest
+	}
+}
+
+// fill returns what a template has in place of {name}.
+func (row cssRow) fill(name string, value any, parts map[string]any, unit string) string {
+	switch name {
+	case "value":
+		return plainly(value)
+	case "unit":
+		return unit
+	case "each":
+		each := value
+		if row.Each.Of != "" {
+			each = parts[row.Each.Of]
+		}
+		items, _ := each.([]any)
+		written := make([]string, len(items))
+		for i, item := range items {
+			written[i] = cssRow{Write: row.Each.Write}.css(item, unit)
+		}
+		return strings.Join(written, row.Each.Join)
+	}
+	return plainly(parts[name])
 }
 
 func plainly(v any) string {
-	if n, ok := v.(float64); ok {
-		return Number(n)
+	switch v := v.(type) {
+	case string:
+		return v
+	case float64:
+		return Number(v)
 	}
 	return fmt.Sprint(v)
 }

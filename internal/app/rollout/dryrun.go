@@ -26,6 +26,7 @@ type DryRun struct {
 	Began  time.Time
 
 	release *widget.Release
+	same    sync.Map      // same by *widget.Release, see compared
 	of      int           // number of pockets
 	done    chan struct{} // closed when it has ended
 
@@ -83,7 +84,7 @@ func (a *Rollouts) runDry(ctx context.Context, d *DryRun) error {
 		all.Go(func() {
 			for p := range pockets {
 				if ctx.Err() == nil {
-					d.note(a.outcome(ctx, d.release, p))
+					d.note(a.outcome(ctx, d, p))
 				}
 			}
 		})

@@ -92,7 +92,7 @@ func (a *Rollouts) accepts(ctx context.Context, release int64, p delivery.Public
 	if err != nil {
 		return err
 	}
-	if own, err := a.releases.Open(ctx, p.ReleaseID); err == nil && sameSettings(own, r) && sameView(own, r) {
+	if own, err := a.releases.Open(ctx, p.ReleaseID); err == nil && compare(own, r).view {
 		return nil // only style or script differ
 	}
 	_, _, err = a.rendered(ctx, r, p, release < p.ReleaseID, a.now())

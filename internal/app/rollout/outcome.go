@@ -36,15 +36,16 @@ type Outcome struct {
 }
 
 // outcome renders a pocket with both releases.
-func (a *Rollouts) outcome(ctx context.Context, next *widget.Release, p Follower) Outcome {
+func (a *Rollouts) outcome(ctx context.Context, d *DryRun, p Follower) Outcome {
+	next := d.release
 	o := Outcome{Key: p.Key, CustomerID: p.CustomerID, Title: p.Title, Verdict: Identical}
 	now := a.now()
 	before, old, subject, err := a.renderedNow(ctx, p, now)
 	shown := err == nil
 	var after render.Payload
-	if shown && sameSettings(old, next) {
+	if shown && d.compared(old).settings {
 		// The settings have the same result in both releases.
-		if after = before; !sameView(old, next) {
+		if after = before; !d.compared(old).view {
 			subject.Release = next
 			after, err = a.bare(subject)
 		}
@@ -74,11 +75,35 @@ func (a *Rollouts) outcome(ctx context.Context, next *widget.Release, p Follower
 	differ("markup", before.Markup != after.Markup || !reflect.DeepEqual(before.Small, after.Small))
 	differ("look", before.Style != after.Style || !reflect.DeepEqual(before.Look, after.Look))
 	differ("stylesheet", old.Built.Style != next.Built.Style)
-	differ("script", old.Built.Mount != next.Built.Mount || !reflect.DeepEqual(before.Settings, after.Settings) || !reflect.DeepEqual(before.Messages, after.Messages))
+	differ("script", old.Built.Mount != next.Built.Mount || !d.compared(old).mount && (!reflect.DeepEqual(before.Settings, after.Settings) || !reflect.DeepEqual(before.Messages, after.Messages)))
 	return o
 }
 
-// sameSettings reports whether two releases read settings in the same way.
+// same says what two releases have in common.
+type same struct {
+	settings bool // they read settings in the same way
+	mount    bool // for the same settings, their scripts get the same
+	view     bool // they differ only in stylesheet and script
+}
+
+func compare(a, b *widget.Release) (s same) {
+	s.settings = sameSettings(a, b)
+	s.mount = s.settings && sameMount(a, b)
+	s.view = s.mount && bytes.Equal(a.Files[widget.ViewFile], b.Files[widget.ViewFile])
+	return s
+}
+
+// compared compares a release with that of the dry run, once for all its pockets, because that takes
+// as long as rendering a small widget.
+func (d *DryRun) compared(old *widget.Release) same {
+	if known, ok := d.same.Load(old); ok {
+		return known.(same)
+	}
+	s := compare(old, d.release)
+	d.same.Store(old, s)
+	return s
+}
+
 func sameSettings(a, b *widget.Release) bool {
 	if !bytes.Equal(a.Files[widget.SchemaFile], b.Files[widget.SchemaFile]) || len(a.Built.Assets) != len(b.Built.Assets) {
 		return false
@@ -91,11 +116,8 @@ func sameSettings(a, b *widget.Release) bool {
 	return true
 }
 
-// sameView reports whether two releases with the same settings differ only in stylesheet and
-// script.
-func sameView(a, b *widget.Release) bool {
-	return bytes.Equal(a.Files[widget.ViewFile], b.Files[widget.ViewFile]) && reflect.DeepEqual(a.Messages, b.Messages) &&
-		slices.Equal(a.Manifest.Languages, b.Manifest.Languages) && reflect.DeepEqual(a.Manifest.Mount, b.Manifest.Mount)
+func sameMount(a, b *widget.Release) bool {
+	return reflect.DeepEqual(a.Messages, b.Messages) && slices.Equal(a.Manifest.Languages, b.Manifest.Languages) && reflect.DeepEqual(a.Manifest.Mount, b.Manifest.Mount)
 }
 
 // rendered renders a publication with a release, without the release's own style and script. The

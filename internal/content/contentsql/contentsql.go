@@ -9,6 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"glasspocket/internal/content"
+	"glasspocket/internal/jsondoc"
 	"glasspocket/internal/store"
 )
 
@@ -25,11 +26,23 @@ func (c Column) Value() (driver.Value, error) {
 func (c *Column) Scan(src any) error {
 	switch text := src.(type) {
 	case string:
-		return json.Unmarshal([]byte(text), &c.Content)
+		return c.scan([]byte(text))
 	case []byte:
-		return json.Unmarshal(text, &c.Content)
+		return c.scan(text)
 	}
 	return fmt.Errorf("a content is stored as %T", src)
+}
+
+// scan reads the settings, which are nearly all of a content, on their own: encoding/json would read
+// them three times.
+func (c *Column) scan(text []byte) error {
+	settings, rest, ok := jsondoc.DecodeMember(text, "settings")
+	if !ok {
+		return json.Unmarshal(text, &c.Content)
+	}
+	err := json.Unmarshal(rest, &c.Content)
+	c.Settings = settings
+	return err
 }
 
 // Owners of references.
