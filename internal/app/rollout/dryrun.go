@@ -73,7 +73,7 @@ type Progress struct {
 const (
 	DryRunsKept  = 8      // beyond that, the oldest is dropped
 	outcomesKept = 20_000 // changed and broken ones of a dry run
-	followersAt  = 500    // pockets read at once
+	followersAt  = 100    // pockets read at once; while the first are read, nothing is rendered
 )
 
 // runDry renders the followers, page by page, on all processors.
