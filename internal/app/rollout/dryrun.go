@@ -73,7 +73,8 @@ type Progress struct {
 const (
 	DryRunsKept  = 8      // beyond that, the oldest is dropped
 	outcomesKept = 20_000 // changed and broken ones of a dry run
-	followersAt  = 100    // pockets read at once; while the first are read, nothing is rendered
+	followersAt  = 200    // pockets read at once
+	firstAt      = 50     // the first ones, because nothing is rendered until they are read
 )
 
 // runDry renders the followers, page by page, on all processors.
@@ -91,8 +92,8 @@ func (a *Rollouts) runDry(ctx context.Context, d *DryRun) error {
 	}
 	defer all.Wait()
 	defer close(pockets)
-	for after := ""; ; {
-		page, err := a.store.Followers(ctx, d.Widget, after, followersAt)
+	for after, limit := "", firstAt; ; limit = followersAt {
+		page, err := a.store.Followers(ctx, d.Widget, after, limit)
 		if err != nil {
 			return err
 		}
@@ -103,7 +104,7 @@ func (a *Rollouts) runDry(ctx context.Context, d *DryRun) error {
 				return ctx.Err()
 			}
 		}
-		if len(page) < followersAt {
+		if len(page) < limit {
 			return nil
 		}
 		after = page[len(page)-1].Key
