@@ -117,9 +117,9 @@ func shuffle(ctx context.Context, file string) (map[string]string, error) {
 		return nil, err
 	}
 	last := map[string]string{}
-	for order, column := range map[string]string{pocket.ByKey: "key", pocket.ByTitle: "title COLLATE NOCASE", pocket.ByChange: "draft_at"} {
+	for order, column := range map[string]string{pocket.ByKey: "key", pocket.ByTitle: "(content ->> '$.title') COLLATE NOCASE", pocket.ByChange: "draft_at"} {
 		var p pocket.Pocket
-		if err := db.QueryRowContext(ctx, "SELECT key, title, draft_at FROM pockets WHERE customer_id <> ? ORDER BY "+column+" DESC, key DESC LIMIT 1 OFFSET ?", customer.NobodysCustomer, pageOf).Scan(&p.Key, &p.Title, &p.DraftAt); err != nil {
+		if err := db.QueryRowContext(ctx, "SELECT key, content ->> '$.title', draft_at FROM pockets WHERE customer_id <> ? ORDER BY "+column+" DESC, key DESC LIMIT 1 OFFSET ?", customer.NobodysCustomer, pageOf).Scan(&p.Key, &p.Title, &p.DraftAt); err != nil {
 			return nil, err
 		}
 		last[order] = pocket.Query{Order: order}.Mark(p).String()
