@@ -87,30 +87,31 @@ func Decode(text []byte) (object map[string]any, err error) {
 	return object, json.Unmarshal(text, &object)
 }
 
-// DecodeMember decodes the object in a member of a text that is an object, as Decode does. rest is the
-// text with null in its place. If ok is false, there is no such object in the text, or it needs
-// encoding/json to say what is wrong.
-func DecodeMember(text []byte, key string) (object map[string]any, rest []byte, ok bool) {
-	if !utf8.Valid(text) || len(text) == 0 || text[0] != '{' {
-		return nil, nil, false
-	}
+// CutMember returns the text of the value of a member, and the whole text with null in its place.
+// text must be valid JSON of an object without space at its start. If ok is false, it has no such
+// member.
+func CutMember(text []byte, key string) (value, rest []byte, ok bool) {
 	defer func() {
-		if recover() != nil { // the text ended too soon
+		if recover() != nil { // the text is not valid and ended too soon
 			ok = false
 		}
 	}()
-	f := &fast{text: string(text), pos: 1}
-	for f.skip(); f.text[f.pos] != '}' && !f.odd; f.skip() {
+	f := &fast{text: string(text)}
+	if f.text[0] != '{' {
+		return nil, nil, false
+	}
+	for f.pos = 1; ; {
+		if f.skip(); f.text[f.pos] == '}' {
+			return nil, nil, false
+		}
 		found := f.str() == key
 		f.skip()
 		start := f.pos
-		value := f.plain(1)
+		f.pass()
 		if found {
-			object, ok = value.(map[string]any)
-			return object, slices.Concat(text[:start], []byte("null"), text[f.pos:]), ok && !f.odd
+			return text[start:f.pos], slices.Concat(text[:start], []byte("null"), text[f.pos:]), true
 		}
 	}
-	return nil, nil, false
 }
 
 // Decoded converts v to the types of encoding/json: map, slice, string, float64, bool, nil.

@@ -178,6 +178,38 @@ func (f *fast) plain(depth int) any {
 	return n
 }
 
+// pass moves behind a value.
+func (f *fast) pass() {
+	for depth := 0; ; f.pos++ {
+		switch f.text[f.pos] {
+		case '"':
+			for f.pos++; f.text[f.pos] != '"'; f.pos++ {
+				if f.text[f.pos] == '\\' {
+					f.pos++
+				}
+			}
+			if depth == 0 {
+				f.pos++
+				return
+			}
+		case '{', '[':
+			depth++
+		case '}', ']':
+			if depth--; depth < 0 { // the end of a number or a word
+				return
+			}
+			if depth == 0 {
+				f.pos++
+				return
+			}
+		case ',', ' ', '\t', '\r', '\n':
+			if depth == 0 {
+				return
+			}
+		}
+	}
+}
+
 // readFast returns nil if reader must report a fault.
 func readFast(text []byte) (*Value, fault.List) {
 	if !json.Valid(text) {

@@ -126,7 +126,7 @@ func (a *Pockets) Owners(ctx context.Context, pockets []Pocket) (map[string]stri
 	return a.store.CustomerNames(ctx, ids)
 }
 
-// List lists visible pockets.
+// List lists visible pockets, without their settings.
 func (a *Pockets) List(ctx context.Context, s access.Scope, q Query) ([]Pocket, error) {
 	if err := s.Require(access.SeeLists); err != nil {
 		return nil, err

@@ -13,7 +13,8 @@ import (
 type Store interface {
 	Customer(ctx context.Context, id string) (customer.Customer, error)
 	CustomerNames(ctx context.Context, ids []string) (map[string]string, error) // by ID
-	// Branded lists the pockets of a customer that refer to any of names, by key.
+	// Branded lists the pockets of a customer that refer to any of names, by key,
+	// without their settings.
 	Branded(ctx context.Context, customer string, names []string, p paging.Page) ([]Pocket, error)
 	KeepGuestPocket(ctx context.Context, key string, until time.Time) error
 	// ServedReleases returns the numbers of the releases that visitors of following pockets
@@ -21,7 +22,7 @@ type Store interface {
 	ServedReleases(ctx context.Context, keys []string) (map[string]int, error)
 	AddPocket(ctx context.Context, p Pocket, cases []Case, rec *audit.Record) error // ErrExists
 	Pocket(ctx context.Context, key string) (Pocket, error)
-	// Pockets returns one page of a list of pockets.
+	// Pockets returns one page of a list of pockets, without their settings.
 	Pockets(ctx context.Context, q Query) ([]Pocket, error)
 	// DeletePocket deletes a pocket with everything that belongs to it. Errors: ErrNotFound, and
 	// ErrChanged if it is published.

@@ -24,25 +24,39 @@ func (c Column) Value() (driver.Value, error) {
 
 // Scan implements sql.Scanner.
 func (c *Column) Scan(src any) error {
-	switch text := src.(type) {
-	case string:
-		return c.scan([]byte(text))
-	case []byte:
-		return c.scan(text)
+	settings, err := scan(src, &c.Content)
+	if err != nil || settings == nil {
+		return err
 	}
-	return fmt.Errorf("a content is stored as %T", src)
+	return json.Unmarshal(settings, &c.Settings)
 }
 
-// scan reads the settings, which are nearly all of a content, on their own: encoding/json would read
-// them three times.
-func (c *Column) scan(text []byte) error {
-	settings, rest, ok := jsondoc.DecodeMember(text, "settings")
-	if !ok {
-		return json.Unmarshal(text, &c.Content)
-	}
-	err := json.Unmarshal(rest, &c.Content)
-	c.Settings = settings
+// Brief is a column of which the settings are not read, for lists.
+type Brief struct{ content.Content }
+
+// Scan implements sql.Scanner.
+func (b *Brief) Scan(src any) error {
+	_, err := scan(src, &b.Content)
 	return err
+}
+
+// scan reads everything but the settings, which are most of a content: encoding/json would read them
+// several times.
+func scan(src any, c *content.Content) (settings []byte, err error) {
+	var text []byte
+	switch src := src.(type) {
+	case string:
+		text = []byte(src)
+	case []byte:
+		text = src
+	default:
+		return nil, fmt.Errorf("a content is stored as %T", src)
+	}
+	settings, rest, ok := jsondoc.CutMember(text, "settings")
+	if !ok {
+		rest = text
+	}
+	return settings, json.Unmarshal(rest, c)
 }
 
 // Owners of references.

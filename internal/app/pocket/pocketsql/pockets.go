@@ -65,13 +65,21 @@ func (r row) pocket() pocket.Pocket {
 	return p
 }
 
-// list reads pockets.
+// listed is a stored pocket in a list, without its settings.
+type listed struct {
+	pocket.Pocket
+	Stored  contentsql.Brief `db:"content"`
+	Follows bool             `db:"follow"`
+}
+
+// list reads pockets without their settings.
 func (s *PocketStore) list(ctx context.Context, query string, args ...any) ([]pocket.Pocket, error) {
-	var rows []row
+	var rows []listed
 	err := s.Read.SelectContext(ctx, &rows, "SELECT "+columns+" FROM pockets "+query, args...)
 	list := make([]pocket.Pocket, len(rows))
 	for i, r := range rows {
-		list[i] = r.pocket()
+		list[i] = r.Pocket
+		list[i].Content, list[i].Follow = r.Stored.Content, r.Follows
 	}
 	return list, store.Translated(err)
 }
