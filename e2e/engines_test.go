@@ -61,7 +61,7 @@ const opened = `(at => at.dispatchEvent(new CustomEvent("glass-pocket:open")) &&
 
 func open(tab *engine.Tab, address, key string) (is outcome, err error) {
 	if err = tab.Go(address); err == nil {
-		err = tab.Wait(fmt.Sprintf(`document.querySelector("[data-glass-pocket=%s]").shadowRoot.querySelector(".pocket").firstElementChild`, key))
+		err = tab.Wait(fmt.Sprintf(`(p => p.firstElementChild && p.style.visibility != "hidden")(document.querySelector("[data-glass-pocket=%s]").shadowRoot.querySelector(".pocket"))`, key))
 	}
 	if err == nil && key == "demo-popup" {
 		err = tab.Wait(opened)
@@ -190,7 +190,7 @@ func quickPaging(t *testing.T, tab *engine.Tab) {
 	for _, key := range []string{"quick-cards", "quick-reviews"} {
 		require.NoError(t, tab.Go(demo.Public+"/p/"+key+"?w=480"))
 		track := `document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".track")`
-		require.NoError(t, tab.Wait(track+`.getBoundingClientRect().height`))
+		require.NoError(t, tab.Wait(track+`.checkVisibility({visibilityProperty: true})`))
 		far := `(t => Math.abs(t.children[3].getBoundingClientRect().left - t.getBoundingClientRect().left - (parseFloat(getComputedStyle(t).scrollPaddingInlineStart) || 0)))(` + track + `)`
 		require.Greater(t, inEngine[float64](t, tab, far), 300.0, "it is not there yet")
 		inEngine[any](t, tab, track+`.focus()`)

@@ -83,7 +83,7 @@ func pointsAt(keys ...string) (html string) {
 // shows waits until n pockets are there, with their scripts run.
 func shows(t *testing.T, p *browser.Page, n int) {
 	t.Helper()
-	require.NoError(t, p.Wait(fmt.Sprintf(`[...document.querySelectorAll("[data-glass-pocket]")].filter(e => e.shadowRoot?.querySelector(".pocket")).length >= %d`, n)), "console: %v", p.Errors())
+	require.NoError(t, p.Wait(fmt.Sprintf(`[...document.querySelectorAll("[data-glass-pocket]")].filter(e => { const p = e.shadowRoot?.querySelector(".pocket"); return p && p.style.visibility != "hidden" }).length >= %d`, n)), "console: %v", p.Errors())
 }
 
 func axe(t *testing.T, p *browser.Page) []string {

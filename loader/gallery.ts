@@ -103,12 +103,14 @@ addEventListener("message", function first(event) {
   // script measures it; each measures again when it has them.
   function show() {
     const ready = [...mounted].filter((id) => laid.has(id));
-    for (const id of ready) cell(id).page.classList.remove("coming");
+    for (const id of ready) {
+      cell(id).page.classList.remove("coming");
+      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // show what waits to be opened
+    }
     fit(ready);
     for (const id of ready) {
       mounted.delete(id);
       drawn.add(id);
-      cell(id).stage.dispatchEvent(new CustomEvent("glass-pocket:open")); // show what waits to be opened
       tell({ drawn: id });
     }
   }

@@ -23,6 +23,7 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
   const stop = (i: number) => Math.max(0, Math.min(room(), gone() + away(cards[i])));
 
   function look() {
+    cancelAnimationFrame(asked);
     asked = 0;
     let least = Infinity;
     for (let i = 0; i < cards.length; i++) {
@@ -77,5 +78,5 @@ export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell
     cancelAnimationFrame(asked);
   });
   ask(); // in the next frame, which lays out the page anyway, and still before the first paint
-  return { by, to };
+  return { by, to, look };
 }

@@ -1,4 +1,4 @@
-// Truncates long texts after some lines, with a button for the rest.
+// Truncates long texts after some lines, with a button for the rest. Returns what measures them.
 export function clamp(root: HTMLElement, whole: string, part: string, signal: AbortSignal) {
   const reviews = root.querySelectorAll<HTMLElement>(".review");
 
@@ -6,6 +6,7 @@ export function clamp(root: HTMLElement, whole: string, part: string, signal: Ab
 
   // First measures all, then shows all buttons, so that the page is laid out once.
   function look() {
+    cancelAnimationFrame(asked);
     asked = 0;
     const cut = [...reviews].filter((review) => review.dataset.long != "open" && !review.hidden);
     const long = cut.map((review) => {
@@ -26,7 +27,7 @@ export function clamp(root: HTMLElement, whole: string, part: string, signal: Ab
       button.setAttribute("aria-expanded", String(open));
     });
   }
-  // In the next frame, which lays out the page anyway, and still before the first paint.
+  // In the next frame, which lays out the page anyway.
   const ask = () => void (asked ||= requestAnimationFrame(look));
   const sizes = new ResizeObserver(ask);
   sizes.observe(root);
@@ -34,5 +35,5 @@ export function clamp(root: HTMLElement, whole: string, part: string, signal: Ab
     sizes.disconnect();
     cancelAnimationFrame(asked);
   });
-  ask();
+  return look;
 }

@@ -1,19 +1,27 @@
 import { leaf } from "./leaf";
 import { clamp } from "./clamp";
+import { slices } from "./slices";
 import type { Pocket } from "./pocket";
 
 export default function mount({ root, settings, say, signal }: Pocket) {
   const track = root.querySelector<HTMLElement>(".track");
   if (!track) return;
   const reviews = track.children as HTMLCollectionOf<HTMLElement>;
-  if (settings.shorten) clamp(root, say("whole"), say("part"), signal);
+  const paged = settings.layout == "carousel" || settings.layout == "single";
+  const shown = paged ? reviews.length : (settings.shown ?? reviews.length);
+  for (let i = shown; i < reviews.length; i++) reviews[i].hidden = true;
+  let leaves: ReturnType<typeof leaf> | undefined;
+  const summary = root.querySelectorAll<HTMLElement>(".heading, .sum, .spread");
+  slices(root, [...summary, ...[...reviews].slice(0, shown)], signal, () => {
+    measure?.();
+    leaves?.look();
+  });
+  const measure = settings.shorten ? clamp(root, say("whole"), say("part"), signal) : undefined;
 
-  if (settings.layout != "carousel" && settings.layout != "single") {
+  if (!paged) {
     // A button shows the others.
     const all = root.querySelector<HTMLButtonElement>(".all")!;
-    const shown = settings.shown ?? reviews.length;
     if (reviews.length <= shown) return;
-    for (let i = shown; i < reviews.length; i++) reviews[i].hidden = true;
     all.hidden = false;
     all.textContent = say("all", reviews.length - shown);
     all.addEventListener("click", () => {
@@ -31,7 +39,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   const on = root.querySelector<HTMLButtonElement>(".on")!;
   const play = root.querySelector<HTMLButtonElement>(".play")!;
   const place = root.querySelector(".place")!;
-  const leaves = leaf(track, root.dir == "rtl", signal, (here, first, last) => {
+  const pages = leaf(track, root.dir == "rtl", signal, (here, first, last) => {
     controls.hidden = first && last;
     const focused = (root.getRootNode() as ShadowRoot).activeElement;
     back.disabled = first;
@@ -40,8 +48,9 @@ export default function mount({ root, settings, say, signal }: Pocket) {
     if (focused == on && last) back.focus();
     place.textContent = say("place", here + 1).replace("{of}", String(reviews.length));
   });
-  back.addEventListener("click", () => leaves.by(-1));
-  on.addEventListener("click", () => leaves.by(1));
+  leaves = pages;
+  back.addEventListener("click", () => pages.by(-1));
+  on.addEventListener("click", () => pages.by(1));
 
   // Moves automatically while nobody interacts.
   const still = matchMedia("(prefers-reduced-motion: reduce)");
@@ -58,8 +67,8 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   for (const name of ["pointerleave", "focusout"]) root.addEventListener(name, () => (busy = false));
   const timer = setInterval(() => {
     if (busy || paused || still.matches || document.hidden) return;
-    if (on.disabled) leaves.to(0);
-    else leaves.by(1);
+    if (on.disabled) pages.to(0);
+    else pages.by(1);
   }, settings.pause!.seconds * 1000);
   signal.addEventListener("abort", () => clearInterval(timer));
 }
