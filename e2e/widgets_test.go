@@ -273,6 +273,16 @@ func TestReviewsShowMore(t *testing.T) {
 	assert.Equal(t, "5 stars: 5 reviews", eval[string](t, p, in+`.querySelector(".step .spoken").textContent`))
 	assert.Empty(t, p.Errors())
 
+	// Nothing is to be seen until all of it is laid out. The event for opening shows it at once.
+	for open, want := range map[bool][]string{false: {"hidden 0", "hidden 0"}, true: {"hidden 0", " 3"}} {
+		p = page(t, `<!doctype html><meta charset="utf-8"><title>x</title><script>window.seen = []; const attach = Element.prototype.attachShadow; Element.prototype.attachShadow = function (how) {
+			queueMicrotask(() => { const root = this.shadowRoot.querySelector(".pocket"); const look = () => seen.push(root.style.visibility + " " + [...root.querySelectorAll(".review")].filter(r => r.offsetHeight).length);
+				look(); if (`+fmt.Sprint(open)+`) this.dispatchEvent(new CustomEvent("glass-pocket:open")); look() });
+			return attach.call(this, how) }</script>`+pointsAt("reviews-shelf"))
+		shows(t, p, 1)
+		assert.Equal(t, want, eval[[]string](t, p, `seen`))
+		assert.Equal(t, 3.0, eval[float64](t, p, `[...`+in+`.querySelectorAll(".review")].filter(r => r.offsetHeight).length`))
+	}
 	// Who writes in another direction is read in it, and stands where the others stand.
 	filled(t, "reviews-rtl", "reviews", "shelf", "ar", nil)
 	p = page(t, `<!doctype html><meta charset="utf-8"><title>x</title>`+pointsAt("reviews-rtl"))

@@ -21,8 +21,6 @@ export function consider(g: Global, at: HTMLElement, ask?: (key: string) => void
   mount(g, at, false, here.payload, here.module);
 }
 
-const atOnce = 12;
-
 function slice(g: Global, list: HTMLElement[], from: number) {
   if (from >= list.length) return;
   setTimeout(() => {
@@ -42,9 +40,10 @@ export function take(g: Global, payload: Payload, module?: Module) {
   if (!known || known.payload.publication <= payload.publication) g.pockets.set(key, { payload, module, own: known?.own ?? [] });
   const mine = mountPoints(document, key);
   // The first few at once, for the first paint. A page with very many gets the others in slices, so
-  // that it stays responsive.
-  for (let i = 0; i < mine.length && i < atOnce; i++) consider(g, mine[i]);
-  slice(g, mine, atOnce);
+  // that it stays responsive, and so does a large pocket.
+  const first = payload.markup[8e3] ? 0 : 12;
+  for (let i = 0; mine[i] && i < first; i++) consider(g, mine[i]);
+  slice(g, mine, first);
   for (const tag of claimTags(`${__BASE__}/s/${key}.js`)) {
     if (mine.length) continue;
     const at = document.createElement("div");
