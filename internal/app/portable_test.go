@@ -121,6 +121,7 @@ func TestFilesThatAreNone(t *testing.T) {
 		"no widget of ours":  {changed(func(g *portable.PocketFile) { g.Widget = "tides" }), "widget-not-found"},
 		"a long title":       {changed(func(g *portable.PocketFile) { g.Title = strings.Repeat("ä", 121) }), "title-too-long"},
 		"settings in a list": {regexp.MustCompile(`"settings":\{.*?\},"`).ReplaceAll(changed(func(g *portable.PocketFile) { g.Settings = setting.Values{"a": 1.0} }), []byte(`"settings":[1],"`)), "settings-faulty"},
+		"no address":         {changed(func(g *portable.PocketFile) { g.Cues.Only = []string{"the shop"} }), "cues-faulty"},
 		"another picture": {changed(func(g *portable.PocketFile) {
 			g.Assets = []portable.FileAsset{{Digest: strings.Repeat("0", 64), Name: "x.png", Bytes: []byte("no picture")}}
 		}), "asset-unknown"},

@@ -1,6 +1,6 @@
 // Lays out parts of a widget one by one, because all at once would block a slow page for long. They
-// become visible together, so that nothing moves. done runs just before. The event that opens a
-// widget ends it at once: a preview sends it, and measures the widget in the same task.
+// become visible together, so that nothing moves. done runs in the same task. The event that opens a
+// widget ends it at once: a preview sends it, and then measures the widget.
 export function slices(root: HTMLElement, parts: HTMLElement[], signal: AbortSignal, done: () => void) {
   let next = 0;
   let asked = 0;
@@ -20,8 +20,8 @@ export function slices(root: HTMLElement, parts: HTMLElement[], signal: AbortSig
   function end() {
     clearTimeout(asked);
     while (next < parts.length) show();
-    done();
     root.style.visibility = "";
+    done();
   }
   // Not in animation frames, which invisible frames do not have.
   const ask = () => void (asked = setTimeout(step));
