@@ -1,10 +1,11 @@
 package render
 
 import (
-	"glasspocket/internal/stylesheet"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+
+	"glasspocket/internal/stylesheet"
 )
 
 // Rules for other looks are left out; whatever might apply stays.

@@ -10,13 +10,10 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   const paged = settings.layout == "carousel" || settings.layout == "single";
   const shown = paged ? reviews.length : (settings.shown ?? reviews.length);
   for (let i = shown; i < reviews.length; i++) reviews[i].hidden = true;
-  let leaves: ReturnType<typeof leaf> | undefined;
+  const looks: (() => void)[] = []; // what measures when all is laid out
   const summary = root.querySelectorAll<HTMLElement>(".heading, .sum, .spread");
-  slices(root, [...summary, ...[...reviews].slice(0, shown)], signal, () => {
-    measure?.();
-    leaves?.look();
-  });
-  const measure = settings.shorten ? clamp(root, say("whole"), say("part"), signal) : undefined;
+  slices(root, [...summary, ...[...reviews].slice(0, shown)], signal, () => looks.forEach((look) => look()));
+  if (settings.shorten) looks.push(clamp(root, say("whole"), say("part"), signal));
 
   if (!paged) {
     // A button shows the others.
@@ -39,7 +36,7 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   const on = root.querySelector<HTMLButtonElement>(".on")!;
   const play = root.querySelector<HTMLButtonElement>(".play")!;
   const place = root.querySelector(".place")!;
-  const pages = leaf(track, root.dir == "rtl", signal, (here, first, last) => {
+  const leaves = leaf(track, root.dir == "rtl", signal, (here, first, last) => {
     controls.hidden = first && last;
     const focused = (root.getRootNode() as ShadowRoot).activeElement;
     back.disabled = first;
@@ -48,9 +45,9 @@ export default function mount({ root, settings, say, signal }: Pocket) {
     if (focused == on && last) back.focus();
     place.textContent = say("place", here + 1).replace("{of}", String(reviews.length));
   });
-  leaves = pages;
-  back.addEventListener("click", () => pages.by(-1));
-  on.addEventListener("click", () => pages.by(1));
+  looks.push(leaves.look);
+  back.addEventListener("click", () => leaves.by(-1));
+  on.addEventListener("click", () => leaves.by(1));
 
   // Moves automatically while nobody interacts.
   const still = matchMedia("(prefers-reduced-motion: reduce)");
@@ -67,8 +64,8 @@ export default function mount({ root, settings, say, signal }: Pocket) {
   for (const name of ["pointerleave", "focusout"]) root.addEventListener(name, () => (busy = false));
   const timer = setInterval(() => {
     if (busy || paused || still.matches || document.hidden) return;
-    if (on.disabled) pages.to(0);
-    else pages.by(1);
+    if (on.disabled) leaves.to(0);
+    else leaves.by(1);
   }, settings.pause!.seconds * 1000);
   signal.addEventListener("abort", () => clearInterval(timer));
 }
