@@ -202,7 +202,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	require.NoError(t, err)
 	_, err = c.Publish(ctx, p.Key, wire.Publish{})
 	require.NoError(t, err)
-	again, err := c.Restore(ctx, p.Key, 1)
+	again, err := c.Restore(ctx, p.Key, wire.Restore{Number: 1})
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{3, 1}, [2]int{again.Number, again.Restores})
 	held, err := c.WithholdPocket(ctx, p.Key, "A test", false)

@@ -160,7 +160,7 @@ func TestAssets(t *testing.T) {
 	res, _ = send(t, "GET", a.Address, "")
 	assert.Equal(t, 404, res.StatusCode)
 	// An older publication that had it is shown without it, and nothing breaks.
-	_, err = api.Restore(ctx, "with-assets", 1)
+	_, err = api.Restore(ctx, "with-assets", wire.Restore{Number: 1})
 	require.NoError(t, err)
 	_, body := send(t, "GET", demo.Public+"/s/with-assets.json", "")
 	assert.NotContains(t, body, a.Digest)

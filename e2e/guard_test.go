@@ -80,7 +80,7 @@ func TestSealedKeepsItsAssets(t *testing.T) {
 	assert.Contains(t, refusal.Detail+refusal.Hint, "sealed-asset")
 	res, _ := send(t, "GET", a.Address, "")
 	assert.Equal(t, 200, res.StatusCode)
-	_, err = api.Unpublish(ctx, "sealed-asset")
+	_, err = api.Unpublish(ctx, "sealed-asset", 0)
 	require.NoError(t, err)
 	require.NoError(t, api.DeletePocket(ctx, "sealed-asset"))
 	require.NoError(t, api.DeleteAsset(ctx, plain, a.Digest))

@@ -102,7 +102,23 @@ func publishingLife(t *testing.T, c *client.Client) {
 	scheduled, err := c.Schedules(ctx, p.Key)
 	require.NoError(t, err)
 	assert.Equal(t, [2]string{"", "cancelled"}, [2]string{scheduled.Schedules[0].Outcome, scheduled.Schedules[1].Outcome})
-	ended, err := c.Unpublish(ctx, p.Key)
+	_, err = c.Unpublish(ctx, p.Key, published.Number-1)
+	assert.Equal(t, "published-meanwhile", problem(t, err).Code)
+
+	// Where it was installed is proposed for the next: the last used first, one for each site.
+	for _, n := range []wire.NewPlace{{Host: "blog", Where: "site"}, {Address: "https://Ferry.example/times?x", Host: "rich-text", Where: "home"}, {Address: "ferry.example", Host: "blog", Where: "home"}} {
+		_, err = c.RememberPlace(ctx, "saltmarsh-ferry", n)
+		require.NoError(t, err)
+	}
+	places, err := c.Places(ctx, "saltmarsh-ferry")
+	require.NoError(t, err)
+	require.Len(t, places.Places, 2)
+	assert.Equal(t, [3]string{"ferry.example", "blog", "home"}, [3]string{places.Places[0].Site, places.Places[0].Host, places.Places[0].Where})
+	for code, n := range map[string]wire.NewPlace{"where-unknown": {Host: "blog", Where: "moon"}, "no-such-host": {Host: "moon", Where: "home"}, "address-form": {Address: "ftp://x", Host: "blog", Where: "home"}} {
+		_, err = c.RememberPlace(ctx, "saltmarsh-ferry", n)
+		assert.Equal(t, code, problem(t, err).Code)
+	}
+	ended, err := c.Unpublish(ctx, p.Key, 0)
 	require.NoError(t, err)
 	assert.True(t, ended.Unpublished)
 	_, gone := send(t, "GET", demo.Public+"/s/"+p.Key+".js", "")

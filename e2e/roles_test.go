@@ -193,6 +193,8 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"readBrand", "GET", "/customers/{customer}/brand", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"changeBrand", "PUT", "/customers/{customer}/brand", `{"values":[]}`, [6]int{401, 412, 412, 412, 403, 412}, [6]int{401, 412, 412, 404, 404, 404}},
 		{"dryRunBrand", "POST", "/customers/{customer}/brand/dry-runs", `{"values":[]}`, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"listPlaces", "GET", "/customers/{customer}/places", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"rememberPlace", "POST", "/customers/{customer}/places", `{"host":"blog","where":"home"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"listPeople", "GET", "/customers/{customer}/people", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"revokeAccess", "DELETE", "/customers/{customer}/people/nobody-here", nothing, [6]int{401, 404, 403, 404, 403, 404}, [6]int{401, 404, 403, 404, 403, 404}},
 		{"invite", "POST", "/customers/{customer}/invitations", `{"role":"customer-viewer"}`, [6]int{401, 201, 403, 201, 403, 201}, [6]int{401, 201, 403, 404, 403, 404}},

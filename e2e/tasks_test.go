@@ -90,7 +90,7 @@ func TestTasks(t *testing.T) {
 	assert.Contains(t, failed.Why, "is published, and pages show it")
 	require.NoError(t, p.Wait(`(r => r && (r.click(), true))([...document.querySelectorAll("main [role=radio]")].find(e => e.innerText == "Failed"))`))
 	require.NoError(t, p.Wait(`document.querySelector("main").innerText.includes("task-two is published, and pages show it.")`))
-	_, err = api.Unpublish(ctx, "task-two")
+	_, err = api.Unpublish(ctx, "task-two", 0)
 	require.NoError(t, err)
 	press(fmt.Sprintf("Run task %d now", failed.ID))
 	require.Eventually(t, func() bool { _, err := api.Pocket(ctx, "task-two"); return err != nil }, 20*time.Second, 10*time.Millisecond)

@@ -148,7 +148,7 @@ func TestWithdrawnWithFollowers(t *testing.T) {
 	assert.Equal(t, []string{"heading"}, keysOf(d), "the draft went back to what was typed under release 1")
 
 	// Restoring and moving agree with that.
-	_, err = api.Restore(ctx, "back-again", long)
+	_, err = api.Restore(ctx, "back-again", wire.Restore{Number: long})
 	assert.Equal(t, "release-withdrawn", problem(t, err).Code)
 	_, err = api.MovePocket(ctx, "back-stays", wire.Move{Release: 1})
 	assert.Equal(t, "settings-faulty", problem(t, err).Code)

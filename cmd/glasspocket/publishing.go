@@ -75,7 +75,7 @@ var unpublishVerb = verb{
 			if *at != "" {
 				return s.schedule(key, wire.NewSchedule{Does: "unpublish", At: *at})
 			}
-			out, err := s.api.Unpublish(s.ctx, key)
+			out, err := s.api.Unpublish(s.ctx, key, 0)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}

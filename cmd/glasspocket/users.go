@@ -206,7 +206,7 @@ var restoreVerb = verb{
 			if *at != "" {
 				return s.schedule(s.args[0], wire.NewSchedule{Does: "restore", Number: n, At: *at})
 			}
-			out, err := s.api.Restore(s.ctx, s.args[0], n)
+			out, err := s.api.Restore(s.ctx, s.args[0], wire.Restore{Number: n})
 			if err != nil || s.json {
 				return orPrint(s, err, out)
 			}

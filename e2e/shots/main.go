@@ -168,6 +168,6 @@ func publishMore(c *client.Client) error {
 			return err
 		}
 	}
-	_, err := c.Restore(context.Background(), "demo-countdown", 1)
+	_, err := c.Restore(context.Background(), "demo-countdown", wire.Restore{Number: 1})
 	return err
 }

@@ -291,7 +291,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	_, err = w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 	require.NoError(t, err)
 	shows("countdown four", "countdown")
-	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 1)
+	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 1, 0)
 	require.NoError(t, err)
 	shows("countdown", "countdown")
 	assert.Len(t, w.notices, told+2)
@@ -311,7 +311,7 @@ func TestFollowingAndPinnedPockets(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, third.Number, p.Release)
 	shows("countdown three", "countdown three")
-	_, err = w.Publishing.Restore(ctx, operator, "ferry-pocket", 1)
+	_, err = w.Publishing.Restore(ctx, operator, "ferry-pocket", 1, 0)
 	assert.Equal(t, "release-withdrawn", refusal(t, err).Code)
 }
 
@@ -324,7 +324,7 @@ func TestRestore(t *testing.T) {
 		_, err = w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 		require.NoError(t, err)
 	}
-	p, err := w.Publishing.Restore(ctx, operator, "kelp-pocket", 1)
+	p, err := w.Publishing.Restore(ctx, operator, "kelp-pocket", 1, 0)
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{4, 1}, [2]int{p.Number, p.Restores})
 	s, loads := w.gets(t, "kelp-pocket")
@@ -337,9 +337,9 @@ func TestRestore(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Third", pocket.Settings["heading"], "the draft stays")
 	assert.NotEqual(t, pocket.Revision, pocket.PublishedOf, "so it differs from what visitors get")
-	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 4)
+	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 4, 0)
 	assert.Equal(t, "published-already", refusal(t, err).Code)
-	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 9)
+	_, err = w.Publishing.Restore(ctx, operator, "kelp-pocket", 9, 0)
 	assert.Equal(t, "publication-not-found", refusal(t, err).Code)
 }
 

@@ -193,8 +193,8 @@ func TestSignUpWithAGuestPocket(t *testing.T) {
 	assert.Equal(t, "account-needed", refusal(t, err).Code)
 	_, err = w.Pockets.Get(ctx, guest, "kelp-pocket")
 	assert.Equal(t, "account-needed", refusal(t, err).Code)
-	_, _, err = w.Guests.SignUp(ctx, guest, " ", "olm", password, "x")
-	assert.Equal(t, "customer-name", refusal(t, err).Code)
+	_, _, err = w.Guests.SignUp(ctx, guest, " ", "", password, "x")
+	assert.Equal(t, "user-name", refusal(t, err).Code)
 	_, _, err = w.Guests.SignUp(ctx, guest, "Kelp", "op", password, "x")
 	assert.Equal(t, "user-exists", refusal(t, err).Code)
 	olm, _, err := w.Guests.SignUp(ctx, guest, "Kelp", "olm", password, "x")
@@ -212,6 +212,14 @@ func TestSignUpWithAGuestPocket(t *testing.T) {
 	assert.Equal(t, "draft-not-found", refusal(t, err).Code)
 	_, err = w.Customers.Get(ctx, operator, "another")
 	assert.Equal(t, "customer-not-found", refusal(t, err).Code, "nothing half is left")
+
+	// Without a name of the business, the sign-in name stands in until there is one.
+	nameless, _ := begin()
+	mira, _, err := w.Guests.SignUp(ctx, nameless, " ", "mira@hask.example", password, "x")
+	require.NoError(t, err)
+	c, err := w.Customers.Get(ctx, mira, mira.CustomerID)
+	require.NoError(t, err)
+	assert.Equal(t, [2]string{"mira", "mira"}, [2]string{c.ID, c.Name})
 
 	guest, secret = begin()
 	viewer := olm

@@ -428,8 +428,8 @@ func (c *Client) Publish(ctx context.Context, key string, p wire.Publish) (out w
 }
 
 // Restore publishes an older publication again.
-func (c *Client) Restore(ctx context.Context, key string, number int) (out wire.Publication, err error) {
-	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/restorations"), body: wire.Restore{Number: number}}, &out)
+func (c *Client) Restore(ctx context.Context, key string, n wire.Restore) (out wire.Publication, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/restorations"), body: n}, &out)
 }
 
 // Publications lists the newest publications, at most 200.

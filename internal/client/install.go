@@ -75,3 +75,13 @@ func (c *Client) HandedOver(ctx context.Context, secret string) (out wire.Handed
 func (c *Client) TryOn(ctx context.Context, key string, n wire.TryOn) (out wire.TriedOn, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: pocketPath(key, "/tries"), body: n}, &out)
 }
+
+// Places lists where a customer installed pockets, the last used first.
+func (c *Client) Places(ctx context.Context, customer string) (out wire.Places, err error) {
+	return out, c.do(ctx, ask{method: "GET", path: "/customers/" + url.PathEscape(customer) + "/places"}, &out)
+}
+
+// RememberPlace keeps where a customer installed a pocket.
+func (c *Client) RememberPlace(ctx context.Context, customer string, n wire.NewPlace) (out install.UsedPlace, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/customers/" + url.PathEscape(customer) + "/places", body: n}, &out)
+}

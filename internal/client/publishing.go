@@ -57,9 +57,14 @@ func (c *Client) PocketDifferences(ctx context.Context, key string, from, to int
 	return out, c.do(ctx, ask{method: "GET", path: pocketPath(key, "/differences"), query: q}, &out)
 }
 
-// Unpublish takes a pocket offline, from the next request on.
-func (c *Client) Unpublish(ctx context.Context, key string) (out wire.Publication, err error) {
-	return out, c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/publication")}, &out)
+// Unpublish takes a pocket offline, from the next request on. after is the number of the
+// publication that must still be the newest; 0 for any.
+func (c *Client) Unpublish(ctx context.Context, key string, after int) (out wire.Publication, err error) {
+	q := url.Values{}
+	if after > 0 {
+		q.Set("after", strconv.Itoa(after))
+	}
+	return out, c.do(ctx, ask{method: "DELETE", path: pocketPath(key, "/publication"), query: q}, &out)
 }
 
 // Schedule schedules an action for a pocket.

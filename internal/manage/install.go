@@ -139,6 +139,19 @@ func (d *door) guide(k *call) (any, error) {
 	return d.guided(g), nil
 }
 
+func (d *door) listPlaces(k *call) (any, error) {
+	list, err := d.App.Installs.Places(k, k.scope, k.Params("id"))
+	return wire.Places{Places: append([]install.UsedPlace{}, list...)}, err
+}
+
+func (d *door) rememberPlace(k *call) (any, error) {
+	var in wire.NewPlace
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	return d.App.Installs.RememberPlace(k, k.scope, k.Params("id"), in.Address, in.Host, in.Where)
+}
+
 func (d *door) seal(k *call) (any, error) {
 	s, err := d.App.Installs.Seal(k, k.scope, k.Params("key"))
 	if err != nil {

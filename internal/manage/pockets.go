@@ -141,7 +141,7 @@ func (d *door) restore(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Publishing.Restore(k, k.scope, k.Params("key"), in.Number)
+	p, err := d.App.Publishing.Restore(k, k.scope, k.Params("key"), in.Number, in.After)
 	if err != nil {
 		return nil, err
 	}

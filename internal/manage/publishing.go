@@ -111,8 +111,25 @@ func (d *door) pocketDifferences(k *call) (any, error) {
 	return wire.PocketDifferences{From: out.From, To: out.To, Changes: append([]compare.ValueChange{}, out.Changes...)}, err
 }
 
+// after reads the number of the publication that must still be the newest; 0 for any.
+func (k *call) after() (int, error) {
+	text := k.Query("after")
+	if text == "" {
+		return 0, nil
+	}
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 1 {
+		return 0, &problem.Error{Kind: problem.Invalid, Code: "number-form", Field: "after", What: fmt.Sprintf("%q is not the number of a publication.", text), Hint: "List the publications to see their numbers."}
+	}
+	return n, nil
+}
+
 func (d *door) unpublish(k *call) (any, error) {
-	p, err := d.App.Publishing.Unpublish(k, k.scope, k.Params("key"))
+	after, err := k.after()
+	if err != nil {
+		return nil, err
+	}
+	p, err := d.App.Publishing.Unpublish(k, k.scope, k.Params("key"), after)
 	if err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@ package manage
 import (
 	"fmt"
 	"strconv"
+	"time"
 
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/app/rollout"
@@ -99,6 +100,7 @@ func (d *door) readWidget(k *call) (any, error) {
 		return nil, err
 	}
 	out := d.widgetOut(w)
+	out.Sample = w.Release.SampleEntries(time.Now())
 	out.FromBrand, err = d.App.Pockets.FromBrand(k, k.scope, key)
 	return out, err
 }

@@ -316,6 +316,18 @@ func (r *Release) Preview(values setting.Values, now time.Time) (setting.Values,
 	return r.Schema.Complete(merged)
 }
 
+// SampleEntries returns the sample's lists of entries, by key.
+func (r *Release) SampleEntries(now time.Time) map[string]any {
+	sample, _ := r.Sample(now)
+	lists := map[string]any{}
+	for _, s := range r.Schema.Settings {
+		if list, ok := sample[s.Key].([]any); ok && len(s.Fields) > 0 && len(list) > 0 {
+			lists[s.Key] = list
+		}
+	}
+	return lists
+}
+
 // Sampled lists the keys of visible settings that Preview takes from the sample, in the schema's
 // order.
 func (r *Release) Sampled(values setting.Values, now time.Time) (keys []string) {

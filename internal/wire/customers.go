@@ -105,7 +105,7 @@ type GuestPocket struct {
 
 // SignUp creates an account for the person with a guest pocket.
 type SignUp struct {
-	Customer string `json:"customer"` // name of the business, club or person
+	Customer string `json:"customer,omitempty"` // name of the business, club or person; the sign-in name if missing
 	Name     string `json:"name"`
 	Password string `json:"password"`
 }

@@ -53,6 +53,18 @@ type NewImage struct {
 	Bytes []byte `json:"bytes"`
 }
 
+// Places lists where a customer installed pockets, the last used first.
+type Places struct {
+	Places []install.UsedPlace `json:"places"`
+}
+
+// NewPlace is where a pocket was installed. Address is the page's, if it is known.
+type NewPlace struct {
+	Address string `json:"address,omitempty"`
+	Host    string `json:"host"`
+	Where   string `json:"where"`
+}
+
 // Guided is the result for a pocket, host and wish: the choice among all deliveries, and the steps
 // for one.
 type Guided struct {

@@ -147,6 +147,9 @@ type Widget struct {
 	// FromBrand lists which settings start with the customer's brand, if the request names a
 	// pocket: by starter, the settings' keys with names of brand values.
 	FromBrand map[string]map[string]string `json:"fromBrand,omitempty"`
+	// Sample has the entries of lists that a preview shows while the pocket has none, by the
+	// setting's key, if the request names a pocket.
+	Sample map[string]any `json:"sample,omitempty"`
 }
 
 // Image is an asset for display in a form.
@@ -257,9 +260,10 @@ type Publish struct {
 	Follow   *bool           `json:"follow,omitempty"`
 }
 
-// Restore publishes an older publication again.
+// Restore publishes an older publication again. With After, only if that is still the newest.
 type Restore struct {
 	Number int `json:"number"`
+	After  int `json:"after,omitempty"`
 }
 
 // Publication is an immutable snapshot of a pocket.

@@ -35,7 +35,7 @@ func (a *Jobs) run(ctx context.Context, t work.Task) error {
 	case JobPublish:
 		_, err = a.publishing.Publish(ctx, s, t.Of, publish.Draft{Follow: ask.Follow})
 	case JobUnpublish:
-		_, err = a.publishing.Unpublish(ctx, s, t.Of)
+		_, err = a.publishing.Unpublish(ctx, s, t.Of, 0)
 	case JobMove:
 		_, err = a.publishing.Move(ctx, s, t.Of, ask.Release, ask.Follow)
 	case JobDelete:

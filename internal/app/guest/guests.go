@@ -102,11 +102,14 @@ func (a *Guests) SignUp(ctx context.Context, guest access.Scope, business, name,
 	if !a.public || guest.Role != access.Guest || guest.Key == "" {
 		return scope, "", notOpen()
 	}
-	c, err := a.customers.Prepare("", business)
+	u, err := a.users.Prepare(name, password, access.CustomerEditor, customer.NobodysCustomer)
 	if err != nil {
 		return scope, "", err
 	}
-	u, err := a.users.Prepare(name, password, access.CustomerEditor, c.ID)
+	if strings.TrimSpace(business) == "" { // they can enter it later
+		business, _, _ = strings.Cut(name, "@")
+	}
+	c, err := a.customers.Prepare("", business)
 	if err != nil {
 		return scope, "", err
 	}

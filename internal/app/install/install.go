@@ -56,7 +56,7 @@ func (a *Installs) Guide(ctx context.Context, s access.Scope, key string, ask In
 		}
 	}
 	if !slices.Contains(g.Wheres, ask.Where) {
-		return g, &problem.Error{Kind: problem.Invalid, Code: "where-unknown", Field: "where", What: fmt.Sprintf("%s has no position %q.", p.Title, ask.Where), Hint: fault.DidYouMean(ask.Where, g.Wheres)}
+		return g, unknownWhere(p.Title, ask.Where, g.Wheres)
 	}
 	sealed, err := a.store.SealedOf(ctx, key)
 	if err != nil {

@@ -20,6 +20,9 @@ type Store interface {
 	// SeeHandover returns a handover by the digest of its secret, and records the visit. Error:
 	// ErrNotFound.
 	SeeHandover(ctx context.Context, digest string, at time.Time) (Handover, error)
+	Places(ctx context.Context, customer string) ([]UsedPlace, error) // the last used first
+	// SavePlace adds or replaces the place of a site, and keeps the most places that were used last.
+	SavePlace(ctx context.Context, customer string, p UsedPlace, most int) error
 	RevokeHandover(ctx context.Context, key string, id int64, rec *audit.Record) error // ErrNotFound
 	OwnHosts(ctx context.Context) ([]OwnHost, error)                                   // by name
 	// SaveOwnHost adds or replaces a profile whose revision is still revision, 0 for a new one. If

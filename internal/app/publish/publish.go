@@ -68,9 +68,23 @@ func (a *Publishing) snapshot(ctx context.Context, p pocket.Pocket, ask Draft) (
 }
 
 // Restore publishes an older publication again: the same settings with the same release or, if it
-// followed, with the newest. The draft stays unchanged.
-func (a *Publishing) Restore(ctx context.Context, s access.Scope, key string, number int) (delivery.Publication, error) {
-	return a.put(ctx, s, key, "restore", func(p pocket.Pocket) (delivery.Publication, error) { return a.again(ctx, p, number) })
+// followed, with the newest. The draft stays unchanged. after is the number of the newest
+// publication, if it must still be that one; 0 for any.
+func (a *Publishing) Restore(ctx context.Context, s access.Scope, key string, number, after int) (delivery.Publication, error) {
+	return a.put(ctx, s, key, "restore", func(p pocket.Pocket) (pub delivery.Publication, err error) {
+		if err := still(p, after); err != nil {
+			return pub, err
+		}
+		return a.again(ctx, p, number)
+	})
+}
+
+// still refuses to undo a publication that is not the newest any more.
+func still(p pocket.Pocket, after int) error {
+	if after == 0 || p.Newest == after {
+		return nil
+	}
+	return &problem.Error{Kind: problem.Conflict, Code: "published-meanwhile", What: fmt.Sprintf("Number %d has been published since then, so number %d was not undone.", p.Newest, after), Hint: "Check the live version. The history has every version."}
 }
 
 // again returns an older publication for publishing again.
@@ -116,9 +130,12 @@ func (a *Publishing) usable(ctx context.Context, name string, pub delivery.Publi
 }
 
 // Unpublish takes a pocket offline: from the next request on, nothing is under its key. Draft,
-// history and snippet stay.
-func (a *Publishing) Unpublish(ctx context.Context, s access.Scope, key string) (delivery.Publication, error) {
+// history and snippet stay. after is as in Restore.
+func (a *Publishing) Unpublish(ctx context.Context, s access.Scope, key string, after int) (delivery.Publication, error) {
 	return a.put(ctx, s, key, "unpublish", func(p pocket.Pocket) (delivery.Publication, error) {
+		if err := still(p, after); err != nil {
+			return delivery.Publication{}, err
+		}
 		if p.Publication == 0 {
 			return delivery.Publication{}, pocket.NotPublished(key)
 		}
