@@ -1,5 +1,5 @@
 // The manage API for the console. Nothing else in the console sends requests.
-import type { Task, Tasks, GuestPocket, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPreviews, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Conditions, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Audit, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, ImportedPage, PreviewedWidget, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
+import type { Places, UsedPlace, Task, Tasks, GuestPocket, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPreviews, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Conditions, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Audit, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, ImportedPage, PreviewedWidget, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 import { Refused } from "./refused";
 
 type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal; keepalive?: boolean };
@@ -74,9 +74,10 @@ export const api = {
   galleryPreviews: (name: string, of = "") => call<GalleryPreviews>("GET", `/gallery/${encodeURIComponent(name)}${of ? `?customer=${encodeURIComponent(of)}` : ""}`),
   startGuestPocket: (widget: string, starter: string) => call<GuestPocket>("POST", "/guest-pockets", { body: { widget, starter } }),
   resumeGuestPocket: (secret: string) => call<GuestPocket>("POST", "/guest-pockets/visits", { body: { secret } }),
-  signUp: (business: string, name: string, password: string) => call<Session>("POST", "/guest-pockets/accounts", { body: { customer: business, name, password } }),
+  signUp: (name: string, password: string) => call<Session>("POST", "/guest-pockets/accounts", { body: { name, password } }),
   claim: (secret: string, of = "") => call<Pocket>("POST", "/guest-pockets/claims", { body: { secret, customer: of } }),
   makePocket: (of: string, widget: string, starter: string) => call<Pocket>("POST", "/pockets", { body: { customer: of, widget, starter } }),
+  duplicatePocket: (key: string) => call<Pocket>("POST", pocket(key, "/duplicates"), { body: {} }),
   deletePocket: (key: string) => call<void>("DELETE", pocket(key)),
   exportPocket: (key: string, whole: boolean) => call<PocketFile>("GET", pocket(key, `/file${whole ? "?assets=whole" : ""}`)),
   startJob: (job: NewJob) => call<Job>("POST", "/jobs", { body: job }),
@@ -98,7 +99,7 @@ export const api = {
   deletePreviewCase: (key: string, name: string) => call<void>("DELETE", pocket(key, `/cases/${encodeURIComponent(name)}`)),
   starterDifferences: (key: string, starter: string, replace: string[]) => call<StarterDifferences>("GET", pocket(key, `/starters/${encodeURIComponent(starter)}${replace.length ? `?replace=${replace.join()}` : ""}`)),
   pocketDifferences: (key: string, from = 0, to = 0) => call<PocketDifferences>("GET", pocket(key, `/differences?${from ? `from=${from}&` : ""}${to ? `to=${to}` : ""}`)),
-  unpublish: (key: string) => call<Publication>("DELETE", pocket(key, "/publication")),
+  unpublish: (key: string, after = 0) => call<Publication>("DELETE", pocket(key, `/publication${after ? `?after=${after}` : ""}`)),
   schedules: (key: string) => call<Schedules>("GET", pocket(key, "/schedules?limit=200")),
   schedule: (key: string, schedule: NewSchedule) => call<Schedules>("POST", pocket(key, "/schedules"), { body: schedule }),
   cancelSchedule: (key: string, id: number) => call<void>("DELETE", pocket(key, `/schedules/${id}`)),
@@ -108,7 +109,7 @@ export const api = {
   audit: (which: Record<string, string>, cursor = "") => call<Audit>("GET", `/audit?${new URLSearchParams({ ...which, limit: "50", ...(cursor && { cursor }) })}`),
   publish: (key: string, revision: number, heights: Height[], follow: boolean) => call<Publication>("POST", pocket(key, "/publications"), { body: { revision, heights, follow } }),
   publications: (key: string, cursor = "") => call<Publications>("GET", pocket(key, `/publications?limit=20${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ""}`)),
-  restore: (key: string, number: number) => call<Publication>("POST", pocket(key, "/restorations"), { body: { number } }),
+  restore: (key: string, number: number, after = 0) => call<Publication>("POST", pocket(key, "/restorations"), { body: { number, ...(after ? { after } : {}) } }),
   async assets(customer: string): Promise<Asset[]> {
     const all: Asset[] = [];
     for (let cursor = ""; ; ) {
@@ -154,6 +155,8 @@ export const api = {
   deleteHost: (name: string) => call<void>("DELETE", host(name)),
   saveHostImage: (name: string, file: string, bytes: string) => call<void>("PUT", host(name, `/images/${encodeURIComponent(file)}`), { body: { bytes } }),
   deleteHostImage: (name: string, file: string) => call<void>("DELETE", host(name, `/images/${encodeURIComponent(file)}`)),
+  places: (id: string) => call<Places>("GET", customer(id, "/places")),
+  rememberPlace: (id: string, address: string, host: string, where: string) => call<UsedPlace>("POST", customer(id, "/places"), { body: { address, host, where } }),
   guide: (key: string, install: Partial<Install>, signal?: AbortSignal) => call<Guided>("POST", pocket(key, "/guides"), { body: install, signal }),
   tryOn: (key: string, ask: Partial<TryOn>, signal?: AbortSignal) => call<TriedOn>("POST", pocket(key, "/tries"), { body: ask, signal }),
   seal: (key: string) => call<Sealed>("POST", pocket(key, "/sealed")),

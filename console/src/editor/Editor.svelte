@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Tabs } from "bits-ui";
-  import { flushSync } from "svelte";
+  import { flushSync, untrack } from "svelte";
   import GuestBar from "../guest/GuestBar.svelte";
   import SignUpBox from "../guest/SignUpBox.svelte";
   import Install from "../install/Install.svelte";
@@ -17,30 +17,64 @@
   import Form from "./Form.svelte";
   import History from "./History.svelte";
   import Preview from "./preview/Preview.svelte";
-  import PublishBox from "./publish/PublishBox.svelte";
+  import { Flow } from "./publish/flow.svelte";
+  import Publish from "./publish/Publish.svelte";
+  import SamplesBox from "./publish/SamplesBox.svelte";
   import Saved from "./Saved.svelte";
   import Visitors from "./publish/Visitors.svelte";
 
   let { key, publicBase }: { key: string; publicBase: string } = $props();
   // svelte-ignore state_referenced_locally: the page creates an editor for each key
   const editor = new PocketEditor(key, publicBase);
-  editor.load();
   // svelte-ignore state_referenced_locally: the page creates an editor for each key
   const install = new Installing(key);
+  const tab = $derived(router.step);
+  const open = (step: string) => router.go(`/pockets/${encodeURIComponent(key)}${step == "set" ? "" : "/" + step}`);
+  const flow = new Flow(editor, install, open);
+  const load = () => editor.load().then(() => flow.load());
+  void load();
   $effect(() => () => {
     editor.close();
     install.close();
   });
-  const tab = $derived(router.step);
-  const open = (step: string) => router.go(`/pockets/${encodeURIComponent(key)}${step == "set" ? "" : "/" + step}`);
   editor.onopen = () => open("set");
   let signingUp = $state(false);
+
+  // The pocket has moved to the new account: goes on with what was chosen before.
+  async function signedUp(host = "") {
+    signingUp = false;
+    await load();
+    flow.wanted = "";
+    if (host) await flow.publishFor(host);
+    editor.notice = editor.notice || "You have an account now. Add the name of your business under Business when you like.";
+  }
 
   const { draft, publishing, sight } = editor;
   const nextWords: Record<string, string> = { publish: "Scheduled for", restore: "Ends on", unpublish: "Unpublished on" };
   const shortForm = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", timeZone: "UTC" });
   const shortly = (moment: string) => shortForm.format(Date.parse(wallOf(moment) + "Z"));
-  const nothingNew = $derived(editor.pocket?.state == "published" && draft.state == "saved" && publishing.follow == editor.pocket.follow);
+  const live = $derived((editor.pocket?.publication ?? 0) > 0);
+
+  // The main button: changes of a live pocket are published at once; a new one needs a host first,
+  // which is the customer's last one.
+  function publish() {
+    if (live) void flow.publish();
+    else if (flow.host && !session.guest && !flow.unfit(flow.host)) void flow.publishFor(flow.host.name);
+    else choosePlace();
+  }
+  function choosePlace() {
+    open("set");
+    flushSync();
+    editor.search = "";
+    flushSync();
+    editor.onpart("publish");
+  }
+  // What cannot be published leads to its field.
+  $effect(() => {
+    if (!publishing.trouble) return;
+    const path = untrack(() => Object.keys(draft.faults)[0]);
+    if (path) untrack(() => editor.go(path));
+  });
 
   function leaving(event: BeforeUnloadEvent) {
     if (!draft.unsaved) return;
@@ -53,6 +87,7 @@
     const key = event.key.toLowerCase();
     if (event.defaultPrevented || document.querySelector("[role=dialog]")) return;
     if (command && key == "s") void draft.save();
+    else if (command && event.key == "Enter") publish();
     else if (command && key == "z" && !event.shiftKey) draft.undo();
     else if (command && (key == "y" || (key == "z" && event.shiftKey))) draft.redo();
     else if (event.key == "/" && !command && !typing(event.target)) {
@@ -79,11 +114,11 @@
 </script>
 
 <svelte:head><title>{editor.draft.about.title ?? "Pocket"} · Glass Pocket</title></svelte:head>
-<svelte:window onbeforeunload={leaving} onkeydown={shortcut} onfocus={() => draft.refresh()} ononline={() => draft.save()} />
+<svelte:window onbeforeunload={leaving} onkeydown={shortcut} onfocus={() => (draft.refresh(), publishing.refresh())} ononline={() => draft.save()} />
 
 {#if editor.error}
   <Header />
-  <Trouble error={editor.error} retry={() => editor.load()} />
+  <Trouble error={editor.error} retry={load} />
 {:else}
   <div class="flex min-h-full flex-col lg:h-full">
     <Header>
@@ -101,10 +136,11 @@
         {#if editor.pocket}
           {#if !editor.readonly}<Saved {draft} />{/if}
           <span class="hidden text-sm md:inline"><State pocket={editor.pocket} />{#if publishing.waiting.length}{@const next = publishing.waiting[0]}<a href={`/pockets/${encodeURIComponent(key)}/history`} onclick={router.follow} class="ms-3 rounded underline underline-offset-4" title={inWords(next.moment)}>{nextWords[next.does]} {shortly(next.moment)}</a>{/if}</span>
-          {#if session.guest}
-            <Button onclick={() => (signingUp = true)}>Sign up to publish</Button>
-          {:else if session.edits}
-            <Button onclick={() => publishing.ask()} disabled={publishing.busy || nothingNew || editor.pocket.releaseless}>Publish</Button>
+          {#if live && session.edits}<button type="button" class="tool text-sm max-md:hidden" onclick={() => flow.copySteps()}>Copy link to steps</button>{/if}
+          {#if session.guest || session.edits}
+            <Button class="max-w-72" title="Ctrl+Enter" onpointerenter={() => publishing.prepare()} onfocus={() => publishing.prepare()} onclick={publish} disabled={publishing.busy || !!flow.busy || (live && !publishing.somethingNew) || editor.pocket.releaseless}>
+              <span class="truncate">{live ? "Publish" : flow.host && !session.guest && !flow.unfit(flow.host) ? `Publish for ${flow.host.title}` : "Publish for…"}</span>
+            </Button>
           {/if}
         {/if}
       {/snippet}
@@ -118,8 +154,12 @@
       {#each [{ text: editor.notice, close: () => (editor.notice = "") }, { text: publishing.notice, close: () => (publishing.notice = "") }] as note, i (i)}
         {#if note.text}
           <div class="flex items-start justify-between gap-4 border-b border-line bg-wash px-5 py-2.5">
-            <p>{note.text}{#if i == 1}<Visitors {publishing} />{/if}</p>
-            <button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={note.close}>Close</button>
+            <p class="min-w-0 flex-1 wrap-anywhere">{note.text}{#if i == 1}<Visitors {publishing} />{/if}</p>
+            {#if i == 1 && publishing.undoable}
+              <button type="button" class="shrink-0 rounded px-2 text-sm underline underline-offset-4" disabled={publishing.busy} onclick={() => publishing.undo()}>Undo publishing</button>
+              {#if flow.place}<button type="button" class="shrink-0 rounded px-2 text-sm underline underline-offset-4" onclick={() => flow.copySteps()}>Copy link to steps</button>{/if}
+            {/if}
+            <button type="button" class="shrink-0 rounded px-2 text-sm underline underline-offset-4" onclick={note.close}>Close</button>
           </div>
         {/if}
       {/each}
@@ -136,8 +176,8 @@
               <Tabs.Trigger value="install" class={look}>Install</Tabs.Trigger>
               <Tabs.Trigger value="history" class={look}>History</Tabs.Trigger>
             </Tabs.List>
-            <Tabs.Content value="set" class="min-h-0 flex-1 lg:overflow-y-auto"><Form {editor} /></Tabs.Content>
-            <Tabs.Content value="install" class="min-h-0 flex-1 lg:overflow-y-auto"><Install {editor} {install} /></Tabs.Content>
+            <Tabs.Content value="set" class="min-h-0 flex-1 lg:overflow-y-auto"><Form {editor}>{#snippet publish()}<Publish {flow} ondone={signedUp} />{/snippet}</Form></Tabs.Content>
+            <Tabs.Content value="install" class="min-h-0 flex-1 lg:overflow-y-auto"><Install {editor} {install} shown={tab == "install"} {choosePlace} /></Tabs.Content>
             <Tabs.Content value="history" class="min-h-0 flex-1 lg:overflow-y-auto"><History {editor} /></Tabs.Content>
           </Tabs.Root>
         {/if}
@@ -146,18 +186,10 @@
         <!-- On small screens the steps come first, and the preview last. -->
         <div class="order-3 h-[80vh] min-h-96 border-t border-line lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><OnPage {install} /></div>
       {:else}
-        <div class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>
+        <div data-stays class="order-1 h-[42vh] min-h-72 border-b border-line max-lg:sticky max-lg:top-0 max-lg:z-20 lg:order-2 lg:h-auto lg:min-h-0 lg:border-0"><Preview {editor} /></div>
       {/if}
     </main>
   </div>
-  {#if signingUp}
-    <SignUpBox
-      onclose={() => (signingUp = false)}
-      ondone={() => {
-        signingUp = false;
-        void editor.load().then(() => publishing.ask());
-      }}
-    />
-  {/if}
-  {#if publishing.asking}<PublishBox {editor} />{/if}
+  {#if signingUp}<SignUpBox onclose={() => (signingUp = false)} ondone={() => signedUp()} />{/if}
+  {#if flow.asking}<SamplesBox {flow} />{/if}
 {/if}

@@ -65,7 +65,10 @@
       {#if row.brand?.as == "image"}<img src={editor.library.address((at as { asset?: string } | null)?.asset ?? "")} alt="" class="h-7" />{/if}
       <span class="text-sm">{at === null ? "The brand has no value, so the default is used" : row.brand?.words || at}</span>
     </div>
-  {:else if !inherited}<FieldOf {...shared} {value} {id} invalid={!!fault} {onchange} />{/if}
+  {:else}
+    <!-- An inherited value can be replaced at once: entering one clears the checkbox. -->
+    <div class={[inherited && "opacity-60 focus-within:opacity-100"]}><FieldOf {...shared} value={inherited ? (setting.default == "inherit" ? null : (setting.default ?? null)) : value} {id} invalid={!!fault} {onchange} /></div>
+  {/if}
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && !row.beside && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}
     {#if sampled}<p class="text-soft">The preview shows sample content that visitors do not see.</p>{/if}

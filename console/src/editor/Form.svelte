@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { tick } from "svelte";
+  import { onMount, tick, type Snippet } from "svelte";
   import { matches } from "../ui/search";
-  import Segments from "../ui/Segments.svelte";
+  import { session } from "../session/session.svelte";
   import About from "./About.svelte";
   import Collisions from "./Collisions.svelte";
   import { provideEditor } from "./context";
@@ -12,27 +12,30 @@
   import { finds, findsOwn } from "./find";
   import StarterLine from "./starter/StarterLine.svelte";
 
-  let { editor }: { editor: PocketEditor } = $props();
+  // publish is the last part. It is not in the form with the settings, because it has its own.
+  let { editor, publish }: { editor: PocketEditor; publish: Snippet } = $props();
   // svelte-ignore state_referenced_locally: the form is for one editor
   provideEditor(editor);
   const draft = $derived(editor.draft);
   const sight = $derived(editor.sight);
-  const names: Record<Part, string> = { says: "Content", looks: "Look", stands: "Position" };
+  const names: Record<Part, string> = { says: "Content", looks: "Look", stands: "Position", publish: "Publish" };
 
   const text = $derived(editor.search.trim());
   const groups = $derived(
     editor.widget!.groups
-      .filter((g) => text || g.part == editor.part)
-      .map((group) => ({ group, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(types, s, group.label, text))) }))
+      .map((group) => ({ group, part: group.part as Part, settings: editor.widget!.settings.filter((s) => s.group == group.name && editor.matters(s) && (!text || finds(types, s, group.label, text))) }))
       .filter((g) => g.settings.length),
   );
   // Search results that are hidden, because another setting leaves them without effect.
   const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(types, s, g.label, text))) : []);
   // The visible ones among the fields of every pocket.
-  const starter = $derived(text ? findsOwn("pocket/starter", text) : editor.part == "says");
-  const controls = $derived(Object.values(extras).filter((extra) => (text ? matches(text, [extra.search]) : editor.part == "stands")));
-  const about = $derived(text ? findsOwn("pocket/title", text) || findsOwn("pocket/language", text) : editor.part == "stands");
-  const changed = $derived(Object.fromEntries(parts.map((part) => [part, editor.widget!.settings.filter((s) => editor.partOf(s) == part && (editor.changed(s.key) || (s.small && editor.changed("small/" + s.key)))).length])));
+  const starter = $derived(!text || findsOwn("pocket/starter", text));
+  const controls = $derived(Object.values(extras).filter((extra) => !text || matches(text, [extra.search])));
+  const about = $derived(!text || findsOwn("pocket/title", text) || findsOwn("pocket/language", text));
+  const publishes = $derived(!text && !session.views);
+  // Only parts that have something, so that no anchor leads to nothing.
+  const shown = $derived(parts.filter((part) => (part == "publish" ? publishes : part == "stands" ? about || controls.length || groups.some((g) => g.part == part) : groups.some((g) => g.part == part))));
+  const changedIn = (part: Part) => editor.widget!.settings.filter((s) => editor.partOf(s) == part && (editor.changed(s.key) || (s.small && editor.changed("small/" + s.key)))).length;
   const chosen = $derived(sight.chosen.flatMap((m) => ({ ...m, setting: editor.setting(m.key)! })).filter((m) => m.setting && editor.matters(m.setting)));
 
   let form: HTMLElement;
@@ -47,41 +50,71 @@
       const path = wanted.path.split("/").slice(0, wanted.path.startsWith("small/") || wanted.path.startsWith("pocket/") ? 2 : 1).join("/");
       const at = form.querySelector<HTMLElement>(`[data-path="${CSS.escape(wanted.path)}"]`) ?? form.querySelector<HTMLElement>(`[data-path="${CSS.escape(path)}"]`);
       if (!at) return;
-      // Within the form only, because scrollIntoView would move the page too.
-      const box = form.parentElement!;
-      if (box.scrollHeight > box.clientHeight) box.scrollTop += at.getBoundingClientRect().top - top.getBoundingClientRect().bottom - 16;
-      else at.scrollIntoView({ block: "center" });
+      reach(at);
       // The control itself, or else a button next to it.
-      for (const kind of ["[data-item]", "input:not([type=color]), textarea, select, [contenteditable]", "[tabindex='0'], button"]) {
+      const item = path != wanted.path && !wanted.path.includes("pocket/") ? "[data-item]" : `[id="setting-${CSS.escape(path.replaceAll("/", "-"))}"]`;
+      for (const kind of [item, "input:not([type=color]), textarea, select, [contenteditable]", "[tabindex='0'], button"]) {
         const control = at.querySelector<HTMLElement>(kind);
-        if (control) return control.focus({ preventScroll: true });
+        if (!control) continue;
+        control.focus({ preventScroll: true });
+        if (control.getBoundingClientRect().bottom > innerHeight - 16) control.scrollIntoView({ block: "nearest" });
+        return;
       }
     });
+  });
+  // Scrolls to a part.
+  function jump(part: Part) {
+    const at = form.querySelector<HTMLElement>(`[data-part="${part}"]`);
+    if (!at) return;
+    editor.part = part;
+    reach(at);
+    if (part == "publish") tick().then(() => at.querySelector<HTMLElement>("input[type=search], button:not(:disabled)")?.focus({ preventScroll: true }));
+  }
+  function reach(at: HTMLElement) {
+    // Within the form only, because scrollIntoView would move the page too.
+    const box = form.parentElement!;
+    if (box.scrollHeight > box.clientHeight && getComputedStyle(box).overflowY != "visible") box.scrollTop += at.getBoundingClientRect().top - top.getBoundingClientRect().bottom - 8;
+    else scrollBy(0, at.getBoundingClientRect().top - Math.max(0, document.querySelector("[data-stays]")?.getBoundingClientRect().bottom ?? 0) - 8);
+  }
+  // svelte-ignore state_referenced_locally: the form is for one editor
+  editor.onpart = jump;
+  // Marks the part that is at the top of what is visible.
+  function scrolled() {
+    const edge = top.getBoundingClientRect().bottom + 40;
+    const at = [...form.querySelectorAll<HTMLElement>("[data-part]")].filter((e) => e.getBoundingClientRect().top <= edge).at(-1);
+    const box = form.parentElement!;
+    const ended = box.scrollTop > 0 && box.scrollTop + box.clientHeight >= box.scrollHeight - 2;
+    editor.part = ended ? shown.at(-1)! : ((at?.dataset.part as Part | undefined) ?? "says");
+  }
+  $effect(() => {
+    const box = form.parentElement!;
+    box.addEventListener("scroll", scrolled, { passive: true });
+    return () => box.removeEventListener("scroll", scrolled);
+  });
+  // A pocket that has just been made opens on the field that matters.
+  onMount(() => {
+    const fresh = editor.pocket?.newest == 0 && editor.draft.revision == 1 && !editor.readonly;
+    const first = fresh && form.offsetParent && editor.first;
+    if (first && !editor.wanted) editor.go(first.key);
   });
   const pathOf = (at: EventTarget | null) => (at as HTMLElement | null)?.closest<HTMLElement>("[data-path]")?.dataset.path ?? "";
 </script>
 
-<form
+<div
   bind:this={form}
-  onsubmit={(e) => e.preventDefault()}
   onfocusin={(e) => editor.focus(pathOf(e.target))}
   onfocusout={(e) => {
     if (!form.contains(e.relatedTarget as Node | null)) editor.focus("");
   }}
-  aria-label="Settings"
 >
   <div bind:this={top} class="z-10 space-y-2.5 lg:sticky lg:top-0 border-b border-line bg-sheet px-5 pt-3.5 pb-3">
     <input id="find-setting" type="search" class="field" placeholder="Find a setting ( / )" aria-label="Find a setting" bind:value={editor.search} onkeydown={(e) => e.key == "Escape" && (editor.search = "")} autocomplete="off" />
     {#if !text}
-      <Segments
-        value={editor.part}
-        label="Section of the settings"
-        options={parts.map((part) => ({ value: part, label: names[part] }))}
-        onchange={(v) => {
-          editor.part = v as Part;
-          form.parentElement?.scrollTo(0, 0);
-        }}
-      />
+      <nav aria-label="Parts of the settings" class="flex flex-wrap gap-0.5 rounded-lg bg-sunk p-0.5">
+        {#each shown as part (part)}
+          <button type="button" class="min-h-8 flex-auto rounded-md px-3 py-1 text-sm text-soft hover:text-ink aria-[current]:bg-sheet aria-[current]:font-medium aria-[current]:text-ink aria-[current]:shadow-sm" aria-current={editor.part == part ? "true" : undefined} onclick={() => jump(part)}>{names[part]}</button>
+        {/each}
+      </nav>
     {/if}
     {#if chosen.length}
       <div class="-mx-5 -mb-3 border-t border-line bg-wash px-5 py-2.5" role="group" aria-label="Settings of the selected part">
@@ -100,29 +133,39 @@
       </div>
     {/if}
   </div>
+  <form onsubmit={(e) => e.preventDefault()} aria-label="Settings">
   <!-- Viewers cannot change anything. -->
   <fieldset disabled={editor.readonly} class="contents">
   <Collisions {editor} />
   {#if starter}<StarterLine {editor} />{/if}
-  {#each groups as { group, settings } (group.name)}
-    <fieldset class="border-b border-line px-5 pt-5 pb-1 last:border-0">
-      <legend class="float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal">{group.label.en}</legend>
-      <div class="clear-both">
-        {#each settings as setting (setting.key)}
-          <Field
-            {setting}
-            value={editor.value(setting.key)}
-            path={setting.key}
-            faults={draft.faults}
-            onchange={(value) => draft.set(setting.key, value)}
-            small={draft.small[setting.key]}
-            onsmall={setting.small ? (value) => draft.set("small/" + setting.key, value) : undefined}
-            changed={editor.changed(setting.key)}
-            onreset={() => editor.reset(setting.key)}
-          />
-        {/each}
-      </div>
-    </fieldset>
+  {#each shown.filter((p) => p != "publish") as part (part)}
+    <section data-part={part} aria-label={names[part]}>
+      {#if !text}<h2 class="border-b border-line bg-paper px-5 py-2 text-sm font-semibold">{names[part]}{#if changedIn(part)}<span class="ms-2 font-normal text-soft">{changedIn(part)} changed</span>{/if}</h2>{/if}
+      {#each groups.filter((g) => g.part == part) as { group, settings } (group.name)}
+        <fieldset class="border-b border-line px-5 pt-5 pb-1 last:border-0">
+          <legend class="float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal">{group.label.en}</legend>
+          <div class="clear-both">
+            {#each settings as setting (setting.key)}
+              <Field
+                {setting}
+                value={editor.value(setting.key)}
+                path={setting.key}
+                faults={draft.faults}
+                onchange={(value) => draft.set(setting.key, value)}
+                small={draft.small[setting.key]}
+                onsmall={setting.small ? (value) => draft.set("small/" + setting.key, value) : undefined}
+                changed={editor.changed(setting.key)}
+                onreset={() => editor.reset(setting.key)}
+              />
+            {/each}
+          </div>
+        </fieldset>
+      {/each}
+      {#if part == "stands"}
+        {#each controls as { control: Control } (Control)}<Control {editor} />{/each}
+        {#if about}<About {editor} />{/if}
+      {/if}
+    </section>
   {/each}
   {#if idle.length}
     <p class="px-5 py-4 text-sm text-soft">Hidden because they have no effect at the moment: {idle.map((s) => s.label.en).join(", ")}.</p>
@@ -133,13 +176,15 @@
       <p class="mt-1 text-soft">Press F2 and click a part of the preview to open its settings.</p>
     </div>
   {/if}
-  {#each controls as { control: Control } (Control)}<Control {editor} />{/each}
-  {#if about}<About {editor} />{/if}
   {#if draft.aside.length && !text}
     <p class="px-5 py-4 text-sm text-soft">Kept from another release, but not used by this one: <code>{draft.aside.join(", ")}</code>.</p>
   {/if}
-  {#if !text && changed[editor.part] > 0}
-    <p class="px-5 py-4 text-sm text-soft">{changed[editor.part] == 1 ? "1 setting is" : `${changed[editor.part]} settings are`} changed, marked with a dot.</p>
-  {/if}
   </fieldset>
-</form>
+  </form>
+  {#if publishes}
+    <section data-part="publish" aria-label={names.publish}>
+      <h2 class="border-b border-line bg-paper px-5 py-2 text-sm font-semibold">{names.publish}</h2>
+      {@render publish()}
+    </section>
+  {/if}
+</div>

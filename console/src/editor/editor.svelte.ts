@@ -15,17 +15,28 @@ import { Sight } from "./sight.svelte";
 
 export type { Values };
 
-// The parts of the form, in order.
-export const parts = ["says", "looks", "stands"] as const;
+// The parts of the form, in order. All are on one page; the last publishes.
+export const parts = ["says", "looks", "stands", "publish"] as const;
 export type Part = (typeof parts)[number];
 
 const aboutLabels: Record<string, string> = { title: "Name", language: "Language", starter: "Starter" };
+
+// Entries of lists within an entry need ids too.
+function withIds(entry: Values, fields: Setting[]): Values {
+  const out = { ...entry };
+  for (const f of fields) {
+    const value = out[f.key];
+    if (!f.fields || !value) continue;
+    out[f.key] = Array.isArray(value) ? value.map((e) => ({ ...withIds(e as Values, f.fields!), id: crypto.randomUUID().slice(0, 8) })) : withIds(value as Values, f.fields);
+  }
+  return out;
+}
 
 export class PocketEditor {
   widget = $state<Widget | null>(null);
   error = $state<Error | null>(null); // loading failed, so nothing can be edited
   notice = $state(""); // an event, for screen readers
-  part = $state<Part>("says");
+  part = $state<Part>("says"); // the part that is scrolled to
   search = $state("");
   focused = $state<Path>(""); // the setting with the focus
   wanted = $state<{ path: Path; turn: number } | null>(null); // the setting to scroll to
@@ -33,6 +44,7 @@ export class PocketEditor {
   sites = $state.raw<string[] | undefined>(); // the customer's sites
   zone = $state<string | undefined>(); // the customer's time zone, the default for moments
   onopen: () => void = () => {}; // called when a setting must be shown, from any page
+  onpart: (part: Part) => void = () => {}; // scrolls to a part of the form
   readonly draft: Draft;
   readonly sight: Sight;
   readonly publishing: Publishing;
@@ -149,6 +161,30 @@ export class PocketEditor {
     this.draft.change(`${this.label(path)} reset`, { [path]: this.#fromBrand(path) ?? this.initial(path) ?? null }, true);
   }
 
+  // The widget's sample entries for a list, with ids that stay when they are adopted.
+  #entries = new Map<string, Values[]>();
+  sampleEntries(key: string): Values[] {
+    let list = this.#entries.get(key);
+    if (!list) {
+      const given = (this.widget?.sample?.[key] ?? []) as Values[];
+      this.#entries.set(key, (list = given.map((entry) => ({ ...withIds(entry, this.setting(key)?.fields ?? []), id: crypto.randomUUID().slice(0, 8) }))));
+    }
+    return list;
+  }
+
+  // Whether a list shows its sample: the draft has no value for it.
+  sampleShown = (key: string): boolean => this.draft.get(key) === undefined && this.initial(key) === undefined && !!this.widget?.sample?.[key];
+
+  // The lists for which visitors would see nothing, because their entries are only a sample.
+  get samplesLeft(): Setting[] {
+    return (this.widget?.settings ?? []).filter((s) => s.fields && this.sampleShown(s.key) && this.matters(s));
+  }
+
+  // Makes all sample entries the customer's own.
+  adoptSamples() {
+    this.draft.change("the sample entries", Object.fromEntries(this.samplesLeft.map((s) => [s.key, this.sampleEntries(s.key)])), true);
+  }
+
   // Whether a setting has an effect with the present values of others.
   matters(setting: Setting): boolean {
     return matters(setting, (key) => this.value(key));
@@ -178,16 +214,20 @@ export class PocketEditor {
     const setting = this.setting(first.key);
     if (!setting) return;
     this.search = "";
-    this.part = this.partOf(setting);
     this.go(first.item === undefined ? first.key : `${first.key}/${first.item}`);
   }
 
   go(path: Path) {
-    const setting = this.setting(path);
-    if (path.startsWith("pocket/")) this.part = "stands";
     this.onopen();
-    if (setting) this.part = this.partOf(setting);
     this.wanted = { path, turn: (this.wanted?.turn ?? 0) + 1 };
+  }
+
+  // The field that somebody who has just made the pocket needs first: one without which nothing can
+  // be published, else a list, else the first.
+  get first(): Setting | undefined {
+    const visible = this.widget!.groups.flatMap((g) => this.widget!.settings.filter((s) => s.group == g.name && this.matters(s)));
+    const empty = (s: Setting) => this.value(s.key) === null || this.value(s.key) === "";
+    return visible.find((s) => s.required && empty(s)) ?? visible.find((s) => this.sampleShown(s.key)) ?? visible[0];
   }
 
   focus(path: Path) {

@@ -4,7 +4,7 @@ import { api, served } from "../api/client";
 import { Refused } from "../api/refused";
 import type { Height, Pocket, PocketDifferences, Previewed, Publication, Schedule, Snippet } from "../api/types";
 import { session } from "../session/session.svelte";
-import { measure } from "./stage";
+import { heightsOf } from "./heights";
 import type { Draft } from "./draft.svelte";
 
 export interface Wish {
@@ -14,11 +14,9 @@ export interface Wish {
 
 export class Publishing {
   pocket = $state<Pocket | null>(null);
-  asking = $state(false); // the changes are being shown
   busy = $state(false);
   differences = $state.raw<PocketDifferences | null>(null);
-  before = $state.raw<Previewed | null>(null);
-  after = $state.raw<Previewed | null>(null);
+  undoable = $state<{ number: number; before: number } | null>(null); // the last publication of this tab, and the live version before it; 0 for none
   trouble = $state<{ what: string; hint: string } | null>(null);
   done = $state<{ number: number; everybodyAt: number; confirmed: boolean } | null>(null); // the last one in this tab
   notice = $state("");
@@ -51,54 +49,71 @@ export class Publishing {
     await Promise.all([this.loadSnippets(), this.loadSchedules()]);
   }
 
-  // Shows what publishing would change. It saves first, so that this is accurate.
-  async ask() {
-    this.trouble = null;
-    this.differences = null;
-    this.before = this.after = null;
-    this.asking = true;
-    this.done = null;
+  // Whether publishing would change anything for visitors.
+  get somethingNew() {
+    return this.pocket?.state != "published" || this.draft.state != "saved" || this.follow != this.pocket.follow;
+  }
+
+  // Loads what publishing would change. It saves first, so that this is accurate.
+  async compare() {
+    if (!this.pocket?.publication) return;
     try {
       await this.draft.save();
-      if (this.draft.state == "away") throw new Refused(0, "unreachable", "The service does not answer, so nothing can be published now.", "Your input is kept here. Publish when the service answers again.");
-      const current = this.pocket!.publication;
-      const [differences, before, after] = await Promise.all([
-        api.pocketDifferences(this.key),
-        current ? api.preview(this.key, { publication: current }) : null,
-        api.preview(this.key, { live: true }),
-      ]);
-      this.differences = differences;
-      this.before = before;
-      this.after = after;
-      if (this.draft.unsaved) this.trouble = { what: "Some settings could not be saved and would not be published.", hint: "Close this window and correct the marked fields." };
+      this.differences = await api.pocketDifferences(this.key);
     } catch (error) {
-      this.#failed(error);
+      session.expire(error); // publishing reports everything else
     }
   }
 
-  async publish(wish: Wish = { at: "", back: "" }) {
+  // Draws the live version and the draft as visitors would get it.
+  async look(): Promise<[Previewed | null, Previewed]> {
+    await this.draft.save();
+    const current = this.pocket!.publication;
+    return Promise.all([current ? api.preview(this.key, { publication: current }) : null, api.preview(this.key, { live: true })]);
+  }
+
+  // Publishes the draft. Returns whether it did.
+  async publish(wish: Wish = { at: "", back: "" }): Promise<boolean> {
     this.busy = true;
     this.trouble = null;
+    this.notice = "";
     try {
       await this.draft.save();
-      if (this.draft.unsaved) throw new Refused(0, "unsaved", "Not published: some settings could not be saved.", "Close this window and correct the marked fields.");
+      if (this.draft.state == "away") throw new Refused(0, "unreachable", "The service does not answer, so nothing can be published now.", "Your input is kept here. Publish when the service answers again.");
+      if (this.draft.unsaved) throw new Refused(0, "unsaved", "Not published: some settings could not be saved.", "Correct the marked fields.");
       const publish = { revision: this.draft.revision, heights: await this.#heights(), follow: this.follow };
       if (wish.at) {
         await api.schedule(this.key, { does: "publish", at: wish.at, publish, ...(wish.back ? { back: wish.back } : {}) });
         await this.loadSchedules();
-        this.asking = false;
         this.notice = "Scheduled. The draft will be published as it is now, without later changes.";
       } else {
         const before = this.pocket!.publication;
         const made = await api.publish(this.key, publish.revision, publish.heights, publish.follow);
         await this.#published(made, `Published as number ${made.number}.`);
+        this.undoable = { number: made.number, before };
+        this.differences = null;
         if (wish.back) await this.#back(before, wish.back);
       }
+      return true;
     } catch (error) {
       this.#failed(error);
+      // Another tab or person changed the draft: shows their change before anything is published.
+      if (error instanceof Refused && error.code == "draft-changed") await this.draft.refresh();
+      return false;
     } finally {
       this.busy = false;
     }
+  }
+
+  // Undoes the last publication of this tab: visitors get the version before it again. The service
+  // refuses if somebody has published since then.
+  async undo() {
+    const { number, before } = this.undoable!;
+    this.undoable = null;
+    await this.#do(
+      () => (before ? api.restore(this.key, before, number) : api.unpublish(this.key, number)),
+      () => (before ? `Undone. Visitors get number ${before} again. The draft has not changed.` : "Undone. The pocket is not published. The draft has not changed."),
+    );
   }
 
   // Schedules the return of the previous version. The pocket is published by then, and this is
@@ -113,16 +128,20 @@ export class Publishing {
     }
   }
 
-  // The heights to reserve: none for a widget above the page. A narrow and a wide one, because the
-  // snippet's reserved height changes at 560 pixels.
-  async #heights(): Promise<Height[]> {
-    if (this.floats()) return [];
-    const payload = await api.preview(this.key, { live: true });
-    const [narrow, wide] = await Promise.all([measure(this.publicBase, payload, 312), measure(this.publicBase, payload, 672)]);
-    return [
-      { from: 0, ...narrow },
-      { from: 560, ...wide },
-    ];
+  #measured: { revision: number; heights: Promise<Height[]> } | undefined;
+
+  // Measures ahead of publishing, so that it does not have to wait.
+  prepare() {
+    if (this.draft.state == "saved" && this.#measured?.revision != this.draft.revision) void this.#heights().catch(() => {});
+  }
+
+  // None for a widget above the page.
+  #heights(): Promise<Height[]> {
+    if (this.#measured?.revision != this.draft.revision) {
+      const mine = (this.#measured = { revision: this.draft.revision, heights: this.floats() ? Promise.resolve([]) : heightsOf(this.publicBase, this.key) });
+      mine.heights.catch(() => this.#measured == mine && (this.#measured = undefined));
+    }
+    return this.#measured!.heights;
   }
 
   restore = (number: number) => this.#do(() => api.restore(this.key, number), (made) => `Number ${number} is published again as number ${made.number}.`);
@@ -131,6 +150,7 @@ export class Publishing {
   async #do(what: () => Promise<Publication>, said: (made: Publication) => string) {
     this.busy = true;
     this.notice = "";
+    this.undoable = null;
     try {
       const made = await what();
       await this.#published(made, said(made));
@@ -194,8 +214,20 @@ export class Publishing {
     await this.loadSchedules().catch(() => {}); // schedules are loaded again soon
   }
 
+  // Another tab or person may have published.
+  async refresh() {
+    if (this.busy || !this.pocket) return;
+    const now = await api.pocket(this.key).catch(() => null); // the next request reports it
+    if (now && now.newest != this.pocket.newest) {
+      this.pocket = now;
+      this.undoable = null;
+      this.notice = `Number ${now.newest} has been published elsewhere.`;
+      await this.load();
+    }
+  }
+
   // A schedule may have run.
-  async look() {
+  async poll() {
     if (!this.waiting.some((s) => Date.parse(s.due) <= Date.now())) return;
     try {
       this.pocket = await api.pocket(this.key);

@@ -1,16 +1,25 @@
 <script lang="ts">
   // The exact text to paste, with buttons to copy, select or download it.
+  import { whyNotCopied } from "./clipboard";
   import { copy as put } from "./copy";
 
   // rich is the same for editors that insert formatted content; pastes says which of the two the
   // host uses.
-  let { text, label, file = "", rich = "", pastes = "" }: { text: string; label: string; file?: string; rich?: string; pastes?: string } = $props();
+  // done: it is on the clipboard already; marked: it is to be selected, because copying was refused.
+  let { text, label, file = "", rich = "", pastes = "", done = false, marked = false }: { text: string; label: string; file?: string; rich?: string; pastes?: string; done?: boolean; marked?: boolean } = $props();
   let copied = $state(false);
+  let refused = $state("");
   let box: HTMLElement;
 
   async function copy() {
-    await put(text, rich);
-    copied = true;
+    refused = "";
+    try {
+      await put(text, rich);
+      copied = true;
+    } catch (error) {
+      refused = `${whyNotCopied(error)} The code is selected: press Ctrl+C or ⌘C.`;
+      mark();
+    }
   }
   function mark() {
     getSelection()!.selectAllChildren(box);
@@ -23,7 +32,8 @@
   });
   $effect(() => {
     void text;
-    copied = false;
+    copied = done;
+    if (marked) mark();
   });
 </script>
 
@@ -37,4 +47,5 @@
     <span class="sr-only" role="status">{copied ? "Copied." : ""}</span>
   </div>
 </div>
+{#if refused}<p role="alert" class="mt-1.5 text-sm text-bad">{refused}</p>{/if}
 {#if rich}<p class="mt-1.5 text-sm text-soft print:hidden">{pastes == "rich" ? "Copy also includes formatted content, which this place needs." : "This place needs the code. In a visual editor, it becomes a link to the widget."}</p>{/if}

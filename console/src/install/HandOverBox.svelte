@@ -11,6 +11,8 @@
   let trouble = $state("");
   let busy = $state(false);
   let copied = $state(false);
+  // svelte-ignore state_referenced_locally: the dialog is for one pocket
+  install.loadHandovers().catch((error) => (trouble = explain(error)));
   const title = (name: string) => install.hosts.find((h) => h.name == name)?.title ?? name;
 
   async function make() {

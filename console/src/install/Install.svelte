@@ -1,5 +1,6 @@
 <script lang="ts">
   // The installation of a pocket, question by question.
+  import { untrack } from "svelte";
   import type { PocketEditor } from "../editor/editor.svelte";
   import { session } from "../session/session.svelte";
   import Button from "../ui/Button.svelte";
@@ -10,27 +11,25 @@
   import Steps from "./Steps.svelte";
   import Ways from "./Ways.svelte";
 
-  let { editor, install }: { editor: PocketEditor; install: Installing } = $props();
+  let { editor, install, shown, choosePlace }: { editor: PocketEditor; install: Installing; shown: boolean; choosePlace: () => void } = $props();
   let handing = $state(false);
   const published = $derived((editor.pocket?.publication ?? 0) > 0);
-  // Published while this page is open.
-  let was = "";
+  // Opened, or published since then.
   $effect(() => {
-    const current = `${published} ${editor.pocket?.publication}`;
-    if (published && current != was) void (install.hosts.length ? install.draw() : install.load());
-    was = current;
+    const newest = editor.pocket?.newest ?? 0;
+    if (!shown || !published || install.drawnFor == newest) return;
+    install.drawnFor = newest;
+    untrack(() => void install.load());
   });
   const guide = $derived(install.guided?.guide);
   const ready = $derived(guide && (guide.offer.delivery != "sealed" || install.guided?.sealed));
 </script>
 
 <div class="space-y-6 px-5 py-5">
-  {#if session.guest}
-    <p class="font-medium">Sign up and publish first.</p>
-    <p class="mt-1 text-soft">A snippet needs something to show. It never changes afterwards, and shows every later publication.</p>
-  {:else if !published}
+  {#if !published}
     <p class="font-medium">Publish first.</p>
     <p class="mt-1 text-soft">A snippet needs something to show. It never changes afterwards, and shows every later publication.</p>
+    {#if session.guest || session.edits}<Button class="mt-3" onclick={choosePlace}>Publish for…</Button>{/if}
   {:else}
     <HostChoice {install} />
     {#if install.host && install.guided}
@@ -59,7 +58,7 @@
             <h2 id="steps-heading" class="font-semibold">Steps</h2>
             {#if session.edits}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => ((install.made = null), (handing = true))}>Hand over to a webmaster</Button>{/if}
           </div>
-          <Steps guide={guide!} />
+          <Steps guide={guide!} copied={install.copied} marked={install.marked} />
         </section>
       {/if}
     {/if}

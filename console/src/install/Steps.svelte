@@ -3,7 +3,8 @@
   import type { Guide } from "../api/types";
   import Code from "./Code.svelte";
 
-  let { guide }: { guide: Guide } = $props();
+  // copied and marked: the text that is on the clipboard, or to be selected.
+  let { guide, copied = "", marked = "" }: { guide: Guide; copied?: string; marked?: string } = $props();
   const image = (file: string) => `/api/v1/hosts/${encodeURIComponent(guide.host)}/images/${encodeURIComponent(file)}`;
 </script>
 
@@ -16,7 +17,7 @@
         <p>{step.say}</p>
         {#if step.part !== undefined}
           {@const part = guide.parts[step.part]}
-          <div class="mt-2"><Code text={part.text} label="Code to paste, {part.where}" file={part.file} rich={part.rich} pastes={guide.pastes} /></div>
+          <div class="mt-2"><Code text={part.text} label="Code to paste, {part.where}" file={part.file} rich={part.rich} pastes={guide.pastes} done={!!copied && copied == part.text} marked={!!marked && marked == part.text} /></div>
         {/if}
         {#if step.after}<p class="mt-2">{step.after}</p>{/if}
         {#if step.image}<img class="mt-2 max-w-full rounded-lg border border-line" src={image(step.image)} alt={step.alt} />{/if}

@@ -35,6 +35,9 @@ export class Installing {
   handovers = $state.raw<Handover[]>([]);
   made = $state.raw<Handover | null>(null); // the one that was just created, with its link
   busy = $state(false);
+  drawnFor = 0; // number of the publication that the steps were requested for
+  copied = $state(""); // the text that is on the clipboard
+  marked = $state(""); // the text to select, because the browser refused to copy it
   #turn = 0;
   #later: ReturnType<typeof setTimeout> | undefined;
   #abort: AbortController | undefined;
@@ -52,14 +55,19 @@ export class Installing {
   // Whether the customer's page is shown, not the sample.
   own = $derived(!!(this.page.address.trim() || this.page.html.trim()));
 
+  // Loads the hosts, once.
+  async names() {
+    if (this.hosts.length) return;
+    const found: Hosts = await api.hosts();
+    this.hosts = found.hosts;
+    this.words = found.wheres;
+    if (this.wish.host && !this.host) this.wish.host = "";
+  }
+
   async load() {
     try {
-      const found: Hosts = await api.hosts();
-      this.hosts = found.hosts;
-      this.words = found.wheres;
-      if (this.wish.host && !this.host) this.wish.host = "";
+      await this.names();
       if (this.wish.host) await this.draw();
-      this.handovers = (await api.handovers(this.key).catch(() => ({ handovers: [] }))).handovers;
     } catch (error) {
       this.trouble = explain(error);
     }
@@ -88,26 +96,31 @@ export class Installing {
 
   // Requests the choice and the steps, then the page.
   async draw(): Promise<void> {
-    if (!this.wish.host) return;
+    if (await this.guide()) await this.try();
+  }
+
+  // Requests the choice and the steps. Returns false if there is no answer, or a newer request.
+  async guide(): Promise<boolean> {
+    if (!this.wish.host) return false;
     const mine = ++this.#turn;
     this.#keep();
     try {
       const guided = await api.guide(this.key, $state.snapshot(this.wish));
-      if (mine != this.#turn) return;
+      if (mine != this.#turn) return false;
       this.guided = guided;
       this.wish.where = guided.install.where ?? "";
       this.trouble = "";
     } catch (error) {
-      if (mine != this.#turn) return;
+      if (mine != this.#turn) return false;
       // The last choice may not exist any more, if the profile or the widget changed.
       if (error instanceof Refused && (error.code == "delivery-unfit" || error.code == "where-unknown") && (this.wish.delivery || this.wish.where)) {
         this.wish.delivery = this.wish.where = "";
-        return this.draw();
+        return this.guide();
       }
       this.trouble = explain(error);
-      return;
+      return false;
     }
-    await this.try();
+    return true;
   }
 
   async try() {
@@ -143,6 +156,10 @@ export class Installing {
       this.trouble = explain(error);
     }
     this.busy = false;
+  }
+
+  async loadHandovers() {
+    this.handovers = (await api.handovers(this.key)).handovers;
   }
 
   async handOver(note: string) {

@@ -7,11 +7,21 @@
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
   import { ago, exactly } from "../ui/time";
+  import Starters from "../gallery/Starters.svelte";
+  import HostList from "../install/HostList.svelte";
   import JobLine from "./JobLine.svelte";
   import State from "./State.svelte";
+  import { Rows } from "./rows.svelte";
   import { orders, PocketsInReach, states } from "./pockets.svelte";
 
   const reach = new PocketsInReach();
+  const rows = new Rows(
+    () => reach.load(),
+    (widget) => !!reach.widgets.find((w) => w.name == widget)?.floats,
+  );
+  // Pockets that were just made from the worktop are selected.
+  const made = new URLSearchParams(location.search).get("made")?.split(",") ?? [];
+  if (made.length) reach.picked = Object.fromEntries(made.map((key) => [key, true]));
   reach.start();
   reach.load();
   $effect(() => () => reach.jobs.close());
@@ -46,7 +56,8 @@
 <svelte:head><title>Pockets · Glass Pocket</title></svelte:head>
 
 <Header />
-<main class="mx-auto max-w-6xl px-5 py-10">
+<div class="mx-auto grid max-w-[92rem] grid-cols-1 gap-x-8 px-5 lg:grid-cols-[minmax(0,1fr)_340px]">
+<main class="min-w-0 py-8">
   <div class="flex flex-wrap items-end justify-between gap-4">
     <div>
       <h1 class="text-2xl font-semibold tracking-tight">Pockets</h1>
@@ -55,21 +66,31 @@
     {#if session.edits}
       <div class="flex gap-2">
         <Button kind="plain" onclick={() => ask("import")}>Import…</Button>
-        <Button onclick={() => router.go("/gallery")}>New pocket</Button>
+        <Button class="lg:hidden" onclick={() => router.go("/gallery")}>New pocket</Button>
       </div>
     {/if}
   </div>
   {#if reach.jobs.list.length}
     <div class="mt-5 space-y-2.5">{#each reach.jobs.list as job (job.id)}<JobLine {job} jobs={reach.jobs} />{/each}</div>
   {/if}
+  <div role="status">
+    {#if rows.notice}
+      <p class="mt-4 flex flex-wrap items-center gap-x-4 gap-y-1 rounded-xl bg-wash px-5 py-2.5">
+        <span class="min-w-0 flex-1 wrap-anywhere">{rows.notice.text}</span>
+        {#if rows.notice.key}<a class="rounded underline underline-offset-4" href={`/pockets/${rows.notice.key}`} onclick={router.follow}>Open</a>{/if}
+        {#if rows.notice.undo}<button type="button" class="rounded underline underline-offset-4" onclick={rows.notice.undo}>Undo</button>{/if}
+        <button type="button" class="rounded underline underline-offset-4" onclick={() => (rows.notice = null)}>Close</button>
+      </p>
+    {/if}
+  </div>
+  {#if rows.trouble}<p role="alert" class="mt-4 text-bad">{rows.trouble}</p>{/if}
   {#if reach.trouble}<p role="alert" class="mt-4 text-bad">{reach.trouble}</p>{/if}
   {#if reach.error}
     <Trouble error={reach.error} retry={() => reach.load()} />
   {:else if !reach.loading && reach.pockets.length == 0 && !reach.narrowed}
     <div class="mt-6 rounded-xl border border-line bg-sheet px-8 py-12">
       <p class="text-lg font-semibold">There are no pockets yet.</p>
-      <p class="mt-1 max-w-xl text-soft">To make a pocket, choose a starter in the gallery.</p>
-      <Button class="mt-5" onclick={() => router.go("/gallery")}>Go to the gallery</Button>
+      <p class="mt-1 max-w-xl text-soft">To make one, click a starter<span class="max-lg:hidden"> on the right</span><span class="lg:hidden"> below</span>.</p>
     </div>
   {:else}
     <div class="mt-6 mb-3 flex flex-wrap items-center gap-2" role="search">
@@ -94,6 +115,7 @@
         <p class="font-medium">{reach.all ? "All in this list selected" : `${reach.count} selected`}</p>
         {#if reach.next && !reach.all && reach.count == reach.pockets.length}<button type="button" class="rounded text-sm underline underline-offset-4" onclick={() => (reach.all = true)}>Select all in this list, including those not shown</button>{/if}
         <div class="ms-auto flex flex-wrap gap-1">
+          {#if !reach.all && new Set(picked.map((p) => p.customer)).size == 1}<button type="button" class="tool text-ink" onclick={() => rows.askPublish(picked)}>Publish for…</button>{/if}
           <button type="button" class="tool text-ink" onclick={() => ask("publish")}>Publish…</button>
           <button type="button" class="tool text-ink" onclick={() => ask("move")}>Use newest release…</button>
           <button type="button" class="tool text-ink" onclick={() => ask("duplicate")}>Duplicate…</button>
@@ -119,7 +141,8 @@
               {#if session.operator}<th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Customer</th>{/if}
               <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Widget</th>
               <th scope="col" class="px-5 py-3 text-start font-medium">State</th>
-              <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Changed</th>
+              <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden lg:max-2xl:hidden">Changed</th>
+              {#if session.edits}<th scope="col" class="w-0 py-3 pe-3"><span class="sr-only">Actions</span></th>{/if}
             </tr>
           </thead>
           <tbody>
@@ -136,7 +159,13 @@
                 {#if session.operator}<td class="px-5 py-3.5 max-md:hidden">{reach.name(pocket.customer)}</td>{/if}
                 <td class="px-5 py-3.5 max-md:hidden">{reach.title(pocket.widget)}</td>
                 <td class="px-5 py-3.5"><State {pocket} /></td>
-                <td class="px-5 py-3.5 whitespace-nowrap text-soft max-md:hidden" title={exactly(pocket.draftAt)}>{ago(pocket.draftAt)}</td>
+                <td class="px-5 py-3.5 whitespace-nowrap text-soft max-md:hidden lg:max-2xl:hidden" title={exactly(pocket.draftAt)}>{ago(pocket.draftAt)}</td>
+                {#if session.edits}
+                  <td data-pick class="w-0 py-2 pe-3 whitespace-nowrap">
+                    {#if pocket.publication}<button type="button" class="tool px-2 text-sm" disabled={!!rows.busy} aria-label="Copy link to steps: {pocket.title}" title="Copy a link to the installation steps" onclick={() => rows.steps(pocket)}>Steps</button>{/if}
+                    <button type="button" class="tool px-2 text-sm" disabled={!!rows.busy} aria-label="Duplicate: {pocket.title}" title="Duplicate" onclick={() => rows.duplicate(pocket)}>⧉</button>
+                  </td>
+                {/if}
               </tr>
             {/each}
           </tbody>
@@ -146,6 +175,14 @@
     {/if}
   {/if}
 </main>
+{#if session.edits}<Starters customer={reach.list.customer} />{/if}
+</div>
+{#if rows.asking}
+  <Box title={rows.asking.does == "steps" ? `Copy link to steps for “${rows.asking.pockets[0].title}”` : `Publish ${rows.asking.pockets.length == 1 ? "1 pocket" : `${rows.asking.pockets.length} pockets`} for…`} about={rows.asking.does == "steps" ? "Choose what the page is built with." : "Choose a host: this publishes what is new, and copies all snippets for one page."} onclose={() => (rows.asking = null)} bare>
+    {#if rows.trouble}<p role="alert" class="mb-3 text-bad">{rows.trouble}</p>{/if}
+    <HostList hosts={rows.hosts} places={rows.places} label={rows.asking.does == "steps" ? "Copy steps for" : "Publish for"} busy={rows.busy} choose={rows.choose} />
+  </Box>
+{/if}
 {#if asking}
   <Box title={asking == "import" ? titles.import : asking == "move" ? `Move ${some} to the newest release?` : `${titles[asking || "duplicate"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
     {#if asking == "delete"}

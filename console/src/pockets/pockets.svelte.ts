@@ -33,7 +33,7 @@ const anything: List = { search: "", customer: "", widget: "", state: "", behind
 export class PocketsInReach {
   pockets = $state<Pocket[]>([]);
   names = $state<Record<string, string>>({}); // of customers, by ID
-  widgets = $state<{ name: string; title: string }[]>([]);
+  widgets = $state<{ name: string; title: string; floats: boolean }[]>([]);
   list = $state<List>({ ...anything });
   order = $state("-changed");
   next = $state<string | undefined>();
@@ -51,7 +51,7 @@ export class PocketsInReach {
 
   async start() {
     try {
-      this.widgets = (await api.widgets()).widgets.map((w) => ({ name: w.name, title: w.title.en ?? w.name })).sort((a, b) => a.title.localeCompare(b.title));
+      this.widgets = (await api.widgets()).widgets.map((w) => ({ name: w.name, title: w.title.en ?? w.name, floats: w.floats })).sort((a, b) => a.title.localeCompare(b.title));
     } catch (error) {
       session.expire(error);
     }

@@ -4,8 +4,9 @@
   import type { Snippet } from "svelte";
   import { focusBack } from "./focus";
 
-  type Props = { title: string; about?: string; wide?: boolean; onclose: () => void; onsubmit?: () => void; children: Snippet; actions?: Snippet };
-  let { title, about = "", wide = false, onclose, onsubmit, children, actions }: Props = $props();
+  // bare: the content has its own form.
+  type Props = { title: string; about?: string; wide?: boolean; bare?: boolean; onclose: () => void; onsubmit?: () => void; children: Snippet; actions?: Snippet };
+  let { title, about = "", wide = false, bare = false, onclose, onsubmit, children, actions }: Props = $props();
   let content = $state<HTMLElement | null>(null);
   const before = document.activeElement;
   $effect(() => () => focusBack(before));
@@ -42,9 +43,11 @@
       }}
       class={["fixed inset-0 z-50 m-auto flex h-fit max-h-[88vh] flex-col rounded-2xl border border-line bg-paper shadow-2xl", wide ? "w-[min(960px,calc(100vw-2rem))]" : "w-[min(560px,calc(100vw-2rem))]"]}
     >
-      <form
+      <svelte:element
+        this={bare ? "div" : "form"}
         class="flex min-h-0 flex-col"
-        onsubmit={(e) => {
+        onsubmit={(e: Event) => {
+          if (bare) return;
           e.preventDefault();
           onsubmit?.();
         }}
@@ -59,7 +62,7 @@
         </div>
         <div class="min-h-0 flex-1 overflow-y-auto px-6 py-4">{@render children()}</div>
         {#if actions}<div class="flex flex-wrap items-center justify-end gap-3 border-t border-line px-6 py-4">{@render actions()}</div>{/if}
-      </form>
+      </svelte:element>
     </Dialog.Content>
   </Dialog.Portal>
 </Dialog.Root>

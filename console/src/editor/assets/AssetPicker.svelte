@@ -1,21 +1,18 @@
 <script lang="ts">
   // Selects an asset: the widget's, the customer's, or a new one from this computer.
   import { Dialog } from "bits-ui";
-  import { Refused, explain } from "../../api/refused";
+  import { explain } from "../../api/refused";
   import Button from "../../ui/Button.svelte";
   import { useEditor } from "../context";
+  import { accepts, formats, most, upload, type Kind } from "./upload";
 
-  let { kind, label, chosen, choose, words }: { kind: "image" | "sound" | "font"; label: string; chosen: string; choose: (ref: string) => void; words: string } = $props();
+  let { kind, label, chosen, choose, words }: { kind: Kind; label: string; chosen: string; choose: (ref: string) => void; words: string } = $props();
   const editor = useEditor();
   let open = $state(false);
   let busy = $state("");
   let trouble = $state("");
   let leaving = $state<{ ref: string; name: string; uses: string[]; from: HTMLElement }>(); // the asset whose deletion is to be confirmed
   let bring: HTMLElement; // gets the focus afterwards
-  const accepts = { image: "image/*", sound: "audio/*", font: ".woff2,.woff,.ttf,.otf" };
-  const types = { image: "JPEG, PNG, GIF, WebP and SVG", sound: "MP3, Ogg, WAV and FLAC", font: "WOFF2, WOFF, TrueType and OpenType" };
-  const named: Record<string, string> = { image: "an image", sound: "a sound", font: "a font" };
-  const most = { image: 12, sound: 4, font: 1 };
   const own = $derived(Object.entries(editor.widget?.images ?? {}).filter(([, p]) => p.kind == kind));
   const theirs = $derived(editor.library.assets.filter((a) => a.kind == kind));
 
@@ -47,26 +44,16 @@
   }
   // Moves the focus to the question.
   const focusFirst = (at: HTMLElement) => at.querySelector<HTMLElement>("button, a")?.focus();
-  async function upload(files: FileList | null | undefined) {
+  async function take(files: FileList | null | undefined) {
     const file = files?.[0];
     if (!file) return;
     trouble = "";
     leaving = undefined;
-    if (file.size > most[kind] * 2 ** 20) {
-      trouble = `${file.name} has ${(file.size / 2 ** 20).toFixed(1)} MB; the limit is ${most[kind]} MB.${kind == "image" ? " Make it smaller: a width of 2,560 pixels is enough." : ""}`;
-      return;
-    }
     busy = file.name;
-    try {
-      const made = await editor.library.upload(file);
-      if (made.kind == kind) select(made.digest);
-      else trouble = `${file.name} is ${named[made.kind]}. Here you need ${named[kind]}: ${types[kind]} files are accepted. It is now one of the customer's files.`;
-    } catch (error) {
-      const unknown = error instanceof Refused && error.faults.some((f) => f.code == "asset-unknown");
-      trouble = unknown && file.size ? `${file.name} is not ${named[kind]} that can be used here. Accepted: ${types[kind]}.` : explain(error);
-    } finally {
-      busy = "";
-    }
+    const made = await upload(editor.library, file, kind);
+    busy = "";
+    if ("ref" in made) select(made.ref);
+    else trouble = made.trouble;
   }
 </script>
 
@@ -84,7 +71,7 @@
       ondragover={(e: DragEvent) => e.preventDefault()}
       ondrop={(e: DragEvent) => {
         e.preventDefault();
-        upload(e.dataTransfer?.files);
+        take(e.dataTransfer?.files);
       }}
     >
       <div class="flex items-start justify-between gap-4 border-b border-line px-6 py-4">
@@ -135,10 +122,10 @@
       {/if}
       <div class="flex items-center gap-3 border-t border-line px-6 py-4">
         <label class={["inline-flex min-h-9 cursor-pointer items-center rounded-lg bg-teal px-4 py-1.5 font-medium text-on-teal focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal", busy && "pointer-events-none opacity-60"]}>
-          <input bind:this={bring} type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => upload(e.currentTarget.files)} />
+          <input bind:this={bring} type="file" class="sr-only" accept={accepts[kind]} onchange={(e) => take(e.currentTarget.files)} />
           {busy ? `Uploading ${busy}…` : "Upload a file"}
         </label>
-        <span class="text-sm text-soft">{types[kind]}, at most {most[kind]} MB.</span>
+        <span class="text-sm text-soft">{formats[kind]}, at most {most[kind]} MB.</span>
       </div>
       <p class="sr-only" role="status">{busy ? `Uploading ${busy}` : ""}</p>
     </Dialog.Content>

@@ -6,15 +6,16 @@
   const sides = ["top", "right", "bottom", "left"] as const;
   const names = { top: "Top", right: "Right", bottom: "Bottom", left: "Left" };
   const current = $derived(parts(value, { top: 0, right: 0, bottom: 0, left: 0 }));
-  const even = $derived(sides.every((s) => current[s] == current.top));
+  const paired = $derived(current.top == current.bottom && current.left == current.right);
   let apart = $state(false);
   const bounds = $derived({ min: setting.minimum, max: setting.maximum });
 </script>
 
 <div role="group" aria-labelledby="{id}-label">
-  {#if even && !apart}
-    <div class="flex items-end gap-3">
-      <div class="w-28"><Amount label="All sides" unit="px" {...bounds} value={current.top} onchange={(n) => onchange({ top: n, right: n, bottom: n, left: n })} /></div>
+  {#if paired && !apart}
+    <div class="flex flex-wrap items-end gap-3">
+      <div class="w-32"><Amount label="Above and below" unit="px" {...bounds} value={current.top} onchange={(n) => onchange({ ...current, top: n, bottom: n })} /></div>
+      <div class="w-32"><Amount label="Left and right" unit="px" {...bounds} value={current.left} onchange={(n) => onchange({ ...current, left: n, right: n })} /></div>
       <button type="button" class="min-h-9 rounded text-sm underline underline-offset-4" onclick={() => (apart = true)}>Set each side</button>
     </div>
   {:else}

@@ -10,7 +10,7 @@
   const does = (s: Schedule) => (s.does == "publish" ? "Publish the saved draft" : s.does == "restore" ? `Restore number ${s.number}` : "Unpublish");
   const failed = $derived(publishing.schedules.filter((s) => s.outcome == "failed").slice(0, 3));
   $effect(() => {
-    const look = setInterval(() => publishing.look(), 2000);
+    const look = setInterval(() => publishing.poll(), 2000);
     return () => clearInterval(look);
   });
 </script>

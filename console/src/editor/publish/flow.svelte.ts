@@ -1,0 +1,176 @@
+// Publishing for a host in one action: publishes what is new, copies the snippet for the host, shows
+// its steps, and remembers the place for the customer's next pocket.
+import { api } from "../../api/client";
+import { explain } from "../../api/refused";
+import type { Guide, UsedPlace } from "../../api/types";
+import { copy } from "../../install/copy";
+import { whyNotCopied } from "../../install/clipboard";
+import type { Installing } from "../../install/install.svelte";
+import { session } from "../../session/session.svelte";
+import type { PocketEditor } from "../editor.svelte";
+import { rulesFor, whereOf, wheres, type Where } from "./places";
+
+export class Flow {
+  places = $state.raw<UsedPlace[]>([]); // of the customer, the last used first
+  busy = $state("");  // name of the host that it is being published for, or "now"
+  trouble = $state("");
+  wanted = $state(""); // the host that a guest has chosen; it is published after signing up
+  asking = $state<(() => void) | null>(null); // asks once about sample entries, then goes on
+  contradiction = $state(""); // why the chosen place does not fit the rules
+  link = $state<{ host: string; where: string; address: string } | null>(null); // the last link to steps
+  #chosen = $state<Where | null>(null);
+  #sure = false; // the samples were decided about
+
+  constructor(
+    readonly editor: PocketEditor,
+    readonly install: Installing,
+    readonly open: (step: "set" | "install") => void,
+  ) {}
+
+  async load() {
+    const customer = this.editor.pocket?.customer;
+    await this.install.names();
+    if (customer && !session.guest) this.places = (await api.places(customer).catch(() => ({ places: [] }))).places;
+  }
+
+  // The place: chosen here, or by the rules, or as the last time.
+  get where(): Where {
+    if (this.#chosen !== null) return this.#chosen;
+    const ruled = whereOf(this.editor.draft.about.cues as Parameters<typeof whereOf>[0]);
+    const last = this.place?.where as Where | undefined;
+    return ruled || (wheres.some(([w]) => w == last) && last != "home" ? last! : "");
+  }
+
+  choose(where: Where) {
+    this.#chosen = where;
+    const { cues, contradicts } = rulesFor(where, $state.snapshot(this.editor.draft.about.cues) as Parameters<typeof rulesFor>[1]);
+    this.contradiction = contradicts ?? "";
+    if (cues) this.editor.draft.set("pocket/cues", cues);
+  }
+
+  // Replaces the rules by the chosen place.
+  insist() {
+    this.contradiction = "";
+    this.editor.draft.set("pocket/cues", { ...($state.snapshot(this.editor.draft.about.cues) as object), only: ["/"] });
+  }
+
+  // The place that is proposed: that of this pocket, of its page's site, or the customer's last.
+  get place(): { host: string; where: string } | undefined {
+    if (this.install.wish.host) return this.install.wish;
+    const site = siteOf(this.install.page.address);
+    return (site && this.places.find((p) => p.site == site)) || this.places[0];
+  }
+
+  get host() {
+    return this.install.hosts.find((h) => h.name == this.place?.host);
+  }
+
+  // Why a host does not have the chosen place, or "".
+  unfit(host: { wheres: string[] }) {
+    if (!this.where || host.wheres.includes(this.where)) return "";
+    return this.where == "home" ? "It cannot be limited to the home page there." : "There is no place for every page.";
+  }
+
+  // Publishes what is new, without a snippet.
+  async publish() {
+    if (!this.#ready(() => this.publish())) return;
+    this.busy = "now";
+    this.trouble = "";
+    await this.editor.publishing.publish();
+    this.busy = "";
+  }
+
+  // Whether publishing can go on: the samples are decided about. If not, asks.
+  #ready(on: () => void): boolean {
+    if (this.#sure || !this.editor.samplesLeft.length || this.editor.pocket!.publication > 0) return true;
+    this.asking = () => {
+      this.#sure = true;
+      this.asking = null;
+      on();
+    };
+    return false;
+  }
+
+  async publishFor(host: string) {
+    this.trouble = "";
+    if (session.guest) {
+      this.wanted = host;
+      return;
+    }
+    if (this.busy || !this.#ready(() => this.publishFor(host))) return;
+    this.busy = host;
+    this.install.wish = { ...this.install.wish, ...(this.install.wish.host == host ? {} : { delivery: "", where: "" }), host };
+    const { publishing, draft } = this.editor;
+    const profile = this.install.hosts.find((h) => h.name == host);
+    this.install.wish.where = (this.where && profile?.wheres.includes(this.where) ? this.where : "") || (this.install.wish.where && profile?.wheres.includes(this.install.wish.where) ? this.install.wish.where : "");
+    try {
+      await draft.save();
+      if (publishing.somethingNew) {
+        await publishing.publish();
+        if (publishing.trouble) return;
+        this.install.drawnFor = this.editor.pocket!.newest;
+      } else publishing.notice = "Visitors already see this draft.";
+      await this.install.guide();
+      const guide = this.install.guided?.guide;
+      if (!guide) {
+        this.trouble = this.install.trouble || "This widget cannot be installed there. Choose another position.";
+        return;
+      }
+      this.open("install");
+      await this.#copy(guide);
+      void this.#remember();
+      void this.install.try();
+    } catch (error) {
+      session.expire(error);
+      this.trouble = explain(error);
+    } finally {
+      this.busy = "";
+    }
+  }
+
+  async #copy(guide: Guide) {
+    const { publishing } = this.editor;
+    const part = guide.parts[guide.steps.find((s) => s.part !== undefined)?.part ?? 0];
+    if (!part || (guide.offer.delivery == "sealed" && !this.install.guided?.sealed)) return;
+    try {
+      await copy(part.text, part.rich);
+      this.install.copied = part.text;
+      publishing.notice += guide.parts.length > 1 ? ` The first of ${guide.parts.length} pieces of code for “${guide.title}” is copied.` : ` The snippet for “${guide.title}” is copied.`;
+    } catch (error) {
+      this.install.marked = part.text;
+      publishing.notice += ` ${whyNotCopied(error)} The snippet is selected: press Ctrl+C or ⌘C.`;
+    }
+  }
+
+  async #remember() {
+    const { host, where } = this.install.wish;
+    await api.rememberPlace(this.editor.pocket!.customer, this.install.page.address.trim(), host, where).then((p) => (this.places = [p, ...this.places.filter((o) => o.site != p.site)]), () => {}); // only a convenience
+  }
+
+  // Copies a link to a page with the steps for somebody without an account. Makes the page first.
+  async copySteps() {
+    const { publishing } = this.editor;
+    const place = this.place;
+    if (!place) return this.editor.onpart("publish");
+    try {
+      if (!this.link || this.link.host != place.host || this.link.where != place.where) {
+        const made = await api.handOver(this.editor.key, { host: place.host, where: place.where }, "");
+        this.link = { host: place.host, where: place.where, address: made.link! };
+      }
+      await navigator.clipboard.writeText(this.link.address);
+      publishing.notice = `The link to the steps is copied. It opens without an account: ${this.link.address}`;
+    } catch (error) {
+      session.expire(error);
+      publishing.notice = this.link ? `${whyNotCopied(error)} The link: ${this.link.address}` : explain(error);
+    }
+  }
+}
+
+function siteOf(address: string): string {
+  if (!address.trim()) return "";
+  try {
+    return new URL(address.includes("://") ? address : `https://${address}`).host.toLowerCase();
+  } catch {
+    return "";
+  }
+}
