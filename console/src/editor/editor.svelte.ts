@@ -222,12 +222,16 @@ export class PocketEditor {
     this.wanted = { path, turn: (this.wanted?.turn ?? 0) + 1 };
   }
 
+  // The settings without which nothing can be published.
+  get missing(): Setting[] {
+    return (this.widget?.settings ?? []).filter((s) => s.required && this.matters(s) && (this.value(s.key) === null || this.value(s.key) === ""));
+  }
+
   // The field that somebody who has just made the pocket needs first: one without which nothing can
   // be published, else a list, else the first.
   get first(): Setting | undefined {
     const visible = this.widget!.groups.flatMap((g) => this.widget!.settings.filter((s) => s.group == g.name && this.matters(s)));
-    const empty = (s: Setting) => this.value(s.key) === null || this.value(s.key) === "";
-    return visible.find((s) => s.required && empty(s)) ?? visible.find((s) => this.sampleShown(s.key)) ?? visible[0];
+    return this.missing[0] ?? visible.find((s) => this.sampleShown(s.key)) ?? visible[0];
   }
 
   focus(path: Path) {

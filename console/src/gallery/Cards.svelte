@@ -1,5 +1,7 @@
 <script lang="ts">
   // The starters as live previews. A click on one starts a pocket.
+  import { explain } from "../api/refused";
+  import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
   import CardBox from "./CardBox.svelte";
   import type { Card, Gallery } from "./gallery.svelte";
@@ -8,6 +10,17 @@
   // customer is whose the pocket is; "" asks operators. small: in a narrow column.
   let { gallery, customer, small = false }: { gallery: Gallery; customer: string; small?: boolean } = $props();
   const starting = new Starting();
+  async function duplicate(card: Card) {
+    starting.trouble = "";
+    try {
+      const { duplicateStarter } = await import("../worktop/duplicate");
+      await duplicateStarter(card.widget.name, card.starter);
+      router.go(`/worktop/${card.widget.name}`);
+    } catch (error) {
+      session.expire(error);
+      starting.trouble = explain(error);
+    }
+  }
   let grid = $state<HTMLElement>();
   let width = $state(0);
   const page = 720; // CSS pixels of the page for each preview
@@ -56,6 +69,7 @@
             <div data-window={card.id} class={["flex-1 overflow-hidden rounded-t-xl bg-white", !gallery.heights[card.id] && "aspect-[16/10]"]} style:min-height={gallery.heights[card.id] ? `${gallery.heights[card.id]}px` : undefined}></div>
             <div class={["border-t border-line", small ? "px-2.5 py-1.5" : "px-4 py-3"]}>
               <button type="button" class={["text-start font-medium after:absolute after:inset-0 after:rounded-xl", small && "block max-w-full truncate text-sm"]} title={card.summary || undefined} disabled={session.views || !!starting.busy} onclick={() => starting.start(card, customer)}>{card.title}</button>
+              {#if session.operator && !small && card.starter}<button type="button" class="relative z-20 float-end rounded text-sm text-soft underline-offset-4 hover:text-ink hover:underline" title="Duplicate this starter on the worktop" aria-label="Duplicate the starter {card.title}" onclick={() => duplicate(card)}>Duplicate</button>{/if}
               <p class={["truncate text-sm text-soft", small && starting.busy != card.id && "sr-only"]}>{starting.busy == card.id ? "Making the pocket…" : card.summary || widget.title.en}</p>
             </div>
           </li>

@@ -26,7 +26,10 @@
   <div class="space-y-2.5 pt-8 pb-3">
     <div class="flex items-baseline justify-between gap-3">
       <h2 id="starters-heading" class="text-lg font-semibold tracking-tight">New pocket</h2>
-      <a href="/gallery" onclick={router.follow} class="rounded text-sm underline underline-offset-4">Larger previews</a>
+      <span class="flex gap-3 text-sm">
+        {#if session.operator}<a href="/new-widget" onclick={router.follow} class="rounded underline underline-offset-4">New widget</a>{/if}
+        <a href="/gallery" onclick={router.follow} class="rounded underline underline-offset-4">Larger previews</a>
+      </span>
     </div>
     {#if session.operator && !listed}<CustomerChoice id="starters-for" label="For which customer" size="w-full" choose value={chosen} onchange={(c) => (chosen = c)} onfound={(found) => (chosen ||= only(found))} />{/if}
     <input type="search" class="field" placeholder="Search starters" aria-label="Search starters" bind:value={gallery.search} autocomplete="off" />

@@ -1,9 +1,10 @@
 <script lang="ts">
   // The installation of a pocket, question by question.
-  import { untrack } from "svelte";
+  import { tick, untrack } from "svelte";
   import type { PocketEditor } from "../editor/editor.svelte";
   import { session } from "../session/session.svelte";
   import Button from "../ui/Button.svelte";
+  import { focusOn } from "../ui/focus";
   import HandOverBox from "./HandOverBox.svelte";
   import HostChoice from "./HostChoice.svelte";
   import type { Installing } from "./install.svelte";
@@ -20,6 +21,15 @@
     if (!shown || !published || install.drawnFor == newest) return;
     install.drawnFor = newest;
     untrack(() => void install.load());
+  });
+  // Publishing for a host leads to the steps.
+  let steps = $state<HTMLElement>();
+  $effect(() => {
+    if (!install.arrived) return;
+    void tick().then(() => {
+      steps?.scrollIntoView({ block: "start" });
+      if (steps) focusOn(steps.querySelector("h2")!);
+    });
   });
   const guide = $derived(install.guided?.guide);
   const ready = $derived(guide && (guide.offer.delivery != "sealed" || install.guided?.sealed));
@@ -53,7 +63,7 @@
             <button type="button" class="rounded underline underline-offset-4" onclick={() => editor.go("pocket/cues")}>Where and when it shows</button>
           </p>
         {/if}
-        <section aria-labelledby="steps-heading">
+        <section aria-labelledby="steps-heading" bind:this={steps} class="scroll-mt-4">
           <div class="mb-3 flex flex-wrap items-baseline justify-between gap-2">
             <h2 id="steps-heading" class="font-semibold">Steps</h2>
             {#if session.edits}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => ((install.made = null), (handing = true))}>Hand over to a webmaster</Button>{/if}

@@ -35,6 +35,7 @@ export class Installing {
   handovers = $state.raw<Handover[]>([]);
   made = $state.raw<Handover | null>(null); // the one that was just created, with its link
   busy = $state(false);
+  arrived = $state(0); // counts the times that the steps were asked for by publishing
   drawnFor = 0; // number of the publication that the steps were requested for
   copied = $state(""); // the text that is on the clipboard
   marked = $state(""); // the text to select, because the browser refused to copy it

@@ -3,6 +3,7 @@
   // servers, and what was done.
   import type { Snippet } from "svelte";
   import Button from "../ui/Button.svelte";
+  import Proposals from "./Proposals.svelte";
   import type { PageIntake } from "./start.svelte";
 
   // children is the next step.
@@ -22,7 +23,6 @@
   const states: Record<string, string> = { copied: "copied into the folder", kept: "loaded from its server", left: "left out" };
 </script>
 
-{#if intake.trouble}<p role="alert" class="mt-4 text-bad">{intake.trouble}</p>{/if}
 <section class="mt-5 grid gap-6 lg:grid-cols-[minmax(0,1fr)_300px]" aria-busy={intake.busy}>
   <div class="min-w-0">
     <h2 class="text-lg font-semibold">“{taken.title}” is imported</h2>
@@ -31,6 +31,7 @@
       {#if faults.length}{faults.length} {faults.length == 1 ? "fault is" : "faults are"} to correct on the worktop before you can release it.{:else}You can release it now.{/if}
     </p>
 
+    <Proposals {intake} />
     {#if hand.length || faults.length}
       <h3 class="mt-6 mb-2 font-semibold">To do <span class="text-sm font-normal text-soft tabular-nums">{hand.length + faults.length}</span></h3>
       <ul class="divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
@@ -84,6 +85,7 @@
   </div>
 
   <aside class="min-w-0 space-y-6">
+    {@render children()}
     {#if taken.parts.length}
       <label class="block">
         <span class="mb-1 block font-medium">Part to import</span>
@@ -99,7 +101,6 @@
         <label class="flex items-baseline gap-2 py-0.5"><input type="checkbox" class="size-4 translate-y-0.5 accent-teal" checked={!intake.leave.includes(m.kind)} onchange={(e) => intake.fixes(m.kind, e.currentTarget.checked)} />{m.label}</label>
       {/each}
     </fieldset>
-    {@render children()}
     <button type="button" class="rounded text-sm text-teal underline-offset-4 hover:underline" onclick={() => intake.again()}>Import another page</button>
   </aside>
 </section>

@@ -8,6 +8,7 @@
   import Button from "../ui/Button.svelte";
   import Header from "../ui/Header.svelte";
   import Segments from "../ui/Segments.svelte";
+  import { pieceLabels, type Piece } from "./pieces-of-page";
   import { base64Of, nameFrom, PageIntake } from "./start.svelte";
   import Imported from "./Imported.svelte";
 
@@ -32,14 +33,30 @@
     (error) => session.expire(error),
   );
 
-  async function read(files: FileList | null | undefined) {
-    const file = files?.[0];
-    if (!file) return;
-    intake.again();
-    intake.file = file.name;
-    intake.html = await file.text();
-    await intake.read();
+  // Files of a drop or a choice: each by its ending.
+  const endings: Record<string, Piece> = { html: "html", htm: "html", css: "css", js: "js", mjs: "js" };
+  async function read(files: Iterable<File> | null | undefined) {
+    for (const file of files ?? []) {
+      const piece = endings[file.name.split(".").pop()!.toLowerCase()];
+      if (piece) await intake.add(await file.text(), piece);
+      else intake.trouble = `${file.name} is not an HTML, CSS or JavaScript file.`;
+    }
   }
+  let typed = $state("");
+  function paste(event: ClipboardEvent) {
+    const text = event.clipboardData?.getData("text/plain") ?? "";
+    if (typed.trim() || !text.trim()) return;
+    event.preventDefault();
+    void intake.add(text);
+  }
+  // After the last piece, Enter accepts what is proposed.
+  function accept(event: KeyboardEvent) {
+    if (event.key != "Enter" || event.shiftKey || typed.trim() || !intake.taken || intake.busy) return;
+    event.preventDefault();
+    void start();
+  }
+  const given = $derived((Object.keys(intake.pieces) as Piece[]).filter((p) => intake.pieces[p].trim()));
+  const focus = (at: HTMLElement) => at.focus();
 
   // A widget folder on this computer, as the client makes them.
   let folder = $state.raw<File[]>([]);
@@ -62,7 +79,9 @@
       if (way == "page") {
         await intake.read(); // with its name
         if (!intake.taken) return;
-        await api.startWidgetDraft(said, { files: intake.taken.files });
+        const files = intake.files();
+        if (typeof files == "string") return void (trouble = files);
+        await api.startWidgetDraft(said, { files });
       } else if (way == "folder") {
         const files = await Promise.all(folder.map(async (f) => ({ path: f.webkitRelativePath.split("/").slice(1).join("/"), base64: await base64Of(f) })));
         await api.startWidgetDraft(said, { files });
@@ -88,7 +107,7 @@
       label="Start from"
       pairs
       options={[
-        { value: "page", label: "An HTML page" },
+        { value: "page", label: "HTML, CSS, JavaScript" },
         { value: "copy", label: "A copy of a widget" },
         { value: "folder", label: "A folder" },
         { value: "blank", label: "Blank" },
@@ -98,33 +117,43 @@
   </div>
 
   {#if way == "page"}
-    {#if !intake.taken}
-      <form
-        class="mt-5"
-        onsubmit={(e) => {
-          e.preventDefault();
-          void intake.read();
-        }}
-        ondragover={(e) => e.preventDefault()}
-        ondrop={(e) => {
-          e.preventDefault();
-          void read(e.dataTransfer?.files);
-        }}
-      >
-        <label class="block">
-          <span class="mb-1 block font-medium">HTML source of the page</span>
-          <textarea class="field min-h-72 font-mono text-[13px]" spellcheck="false" bind:value={intake.html} placeholder={"<!doctype html>\n<html>\n…"}></textarea>
+    <form
+      class="mt-5"
+      aria-label="Source"
+      onsubmit={(e) => {
+        e.preventDefault();
+        const text = typed;
+        typed = "";
+        void intake.add(text);
+      }}
+      ondragover={(e) => e.preventDefault()}
+      ondrop={(e) => {
+        e.preventDefault();
+        void read(e.dataTransfer?.files);
+      }}
+    >
+      <label class="block">
+        <span class="mb-1 block font-medium">{intake.taken ? "Add CSS or JavaScript, or replace the HTML" : "Source"}</span>
+        <textarea class={["field font-mono text-[13px]", given.length ? "min-h-16" : "min-h-64"]} spellcheck="false" bind:value={typed} onpaste={paste} onkeydown={accept} placeholder={given.length ? "Paste another piece" : "Paste a page, or HTML, CSS and JavaScript one after the other"} aria-describedby="source-about" {@attach focus}></textarea>
+      </label>
+      <p id="source-about" class="mt-1 text-sm text-soft">You can also drop files here. Nothing is loaded or run.</p>
+      {#if given.length}
+        <ul class="mt-2 flex flex-wrap gap-2" aria-label="Pasted pieces">
+          {#each given as piece (piece)}
+            <li class="flex items-center gap-1 rounded-full border border-edge bg-sheet ps-3 text-sm">{pieceLabels[piece]} <span class="text-soft">{Math.ceil(intake.pieces[piece].length / 102.4) / 10} KB</span><button type="button" class="grid size-8 place-items-center rounded-full text-soft hover:text-ink" aria-label="Remove {pieceLabels[piece]}" onclick={() => intake.remove(piece)}>✕</button></li>
+          {/each}
+        </ul>
+        {#if !intake.taken && !intake.pieces.html.trim()}<p class="mt-2 text-soft" role="status">Now paste the HTML.</p>{/if}
+      {/if}
+      {#if intake.trouble}<p role="alert" class="mt-3 text-bad">{intake.trouble}</p>{/if}
+      <div class="mt-3 flex flex-wrap gap-3">
+        {#if typed.trim()}<Button type="submit" disabled={intake.busy}>{intake.busy ? "Importing…" : "Import"}</Button>{/if}
+        <label class="inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
+          <input type="file" class="sr-only" accept=".html,.htm,.css,.js,text/html" multiple onchange={(e) => read(e.currentTarget.files)} />Choose files
         </label>
-        <p class="mt-1 text-sm text-soft">Paste the complete source, or drop a file here. It is split into markup, style and script. Nothing is loaded or run.</p>
-        {#if intake.trouble}<p role="alert" class="mt-3 text-bad">{intake.trouble}</p>{/if}
-        <div class="mt-4 flex flex-wrap gap-3">
-          <Button type="submit" disabled={!intake.html.trim() || intake.busy}>{intake.busy ? "Importing…" : "Import page"}</Button>
-          <label class="inline-flex min-h-9 cursor-pointer items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-teal hover:bg-sunk">
-            <input type="file" class="sr-only" accept=".html,.htm,text/html" onchange={(e) => read(e.currentTarget.files)} />Choose a file
-          </label>
-        </div>
-      </form>
-    {:else}
+      </div>
+    </form>
+    {#if intake.taken}
       <Imported {intake}>{@render naming()}</Imported>
     {/if}
   {:else if way == "copy"}

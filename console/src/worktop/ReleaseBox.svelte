@@ -1,23 +1,20 @@
 <script lang="ts">
   // From draft to release: the changes, before and after, and the effect on each pocket.
-  import { router } from "../router.svelte";
   import ReleaseList from "./ReleaseList.svelte";
   import Box from "../ui/Box.svelte";
   import Button from "../ui/Button.svelte";
   import { ago } from "../ui/time";
   import Differences from "./Differences.svelte";
   import Drawing from "./Drawing.svelte";
-  import { Releasing } from "./release.svelte";
+  import type { Releasing } from "./release.svelte";
   import type { Worktop } from "./worktop.svelte";
 
-  let { worktop, onclose }: { worktop: Worktop; onclose: () => void } = $props();
-  // svelte-ignore state_referenced_locally: one worktop per dialog
-  const r = new Releasing(worktop);
-  void r.open();
+  let { worktop, r, onclose }: { worktop: Worktop; r: Releasing; onclose: () => void } = $props();
+  // svelte-ignore state_referenced_locally: one release per dialog
   $effect(() => () => r.close());
 
   const since = $derived(r.differences?.since ?? 0);
-  const nothing = $derived(!!r.differences && since > 0 && r.differences.settings.length + r.differences.files.length == 0);
+  const nothing = $derived(r.unchanged);
   const ready = $derived(!!r.run?.finished && worktop.sound && !nothing && (r.run.broken == 0 || r.breaks));
   const percent = $derived(r.run ? (r.run.of ? Math.round((r.run.done / r.run.of) * 100) : 100) : 0);
   const shares = [
@@ -134,7 +131,6 @@
   {/if}
   {#snippet actions()}
     <Button kind="plain" onclick={onclose}>{r.done ? "Close" : "Cancel"}</Button>
-    {#if r.done}<Button onclick={() => router.go("/gallery", { search: worktop.widget?.title.en ?? worktop.name })}>Use it in a pocket</Button>{/if}
     {#if !r.done}<Button type="submit" disabled={!ready || r.busy}>{r.busy ? "Releasing…" : "Release"}</Button>{/if}
   {/snippet}
 </Box>

@@ -9,6 +9,8 @@
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
   import { ago } from "../ui/time";
+  import { duplicateWidget } from "./duplicate";
+  import MakePockets from "./MakePockets.svelte";
   import ReleasesBox from "./ReleasesBox.svelte";
 
   let widgets = $state.raw<Widget[]>([]);
@@ -39,6 +41,21 @@
     return names.map((name) => ({ name, widget: widgets.find((w) => w.name == name), draft: drafts.find((d) => d.widget == name) }));
   });
 
+  let busy = $state("");
+  let made = $state("");
+  async function duplicate(name: string, title: string) {
+    busy = name;
+    trouble = made = "";
+    try {
+      made = await duplicateWidget(name, title);
+      await load();
+    } catch (failed) {
+      session.expire(failed);
+      trouble = explain(failed);
+    }
+    busy = "";
+  }
+
   async function open(name: string) {
     trouble = "";
     try {
@@ -61,6 +78,7 @@
   </div>
   <p class="mt-1 max-w-2xl text-balance text-soft">Build and change widgets here. Changes stay in a draft until you release them.</p>
   {#if trouble}<p role="alert" class="mt-4 text-bad">{trouble}</p>{/if}
+  <div role="status">{#if made}<p class="mt-4 flex items-center gap-4 rounded-xl bg-wash px-5 py-2.5"><span class="flex-1">Duplicated as {made}.</span><a href="/worktop/{made}" onclick={router.follow} class="rounded underline underline-offset-4">Open</a><button type="button" class="rounded underline underline-offset-4" onclick={() => (made = "")}>Close</button></p>{/if}</div>
   {#if error}
     <Trouble {error} retry={load} />
   {:else if !loading}
@@ -81,6 +99,8 @@
             {row.widget ? `Release ${row.widget.release.number}` : releaseless.includes(row.name) ? "No release in use" : "No release"}
             {#if row.draft}<br />Draft changed {ago(row.draft.changedAt)} by {row.draft.changedBy}{/if}
           </p>
+          {#if row.widget}<MakePockets widget={row.name} plain />{/if}
+          {#if row.widget || row.draft}<Button kind="plain" disabled={busy == row.name} aria-label="Duplicate {row.widget?.title.en ?? row.name}" onclick={() => duplicate(row.name, row.widget?.title.en ?? row.name)}>Duplicate</Button>{/if}
           {#if row.widget || releaseless.includes(row.name)}<Button kind="plain" onclick={() => (releasesOf = { name: row.name, title: row.widget?.title.en ?? row.name })}>Releases…</Button>{/if}
           {#if row.draft}<Button kind="plain" onclick={() => router.go(`/worktop/${row.name}`)}>Continue</Button>{:else if row.widget}<Button kind="plain" onclick={() => open(row.name)}>Edit</Button>{/if}
         </li>

@@ -13,6 +13,10 @@
   import PartColumn from "./PartColumn.svelte";
   import ReleaseBox from "./ReleaseBox.svelte";
   import type { At } from "./script";
+  import { explain } from "../api/refused";
+  import { duplicateWidget } from "./duplicate";
+  import MakePockets from "./MakePockets.svelte";
+  import { Releasing } from "./release.svelte";
   import { Worktop } from "./worktop.svelte";
 
   let { name, publicBase }: { name: string; publicBase: string } = $props();
@@ -22,6 +26,37 @@
   $effect(() => () => worktop.close());
 
   let box = $state<"" | "release" | "origin">("");
+  let r = $state.raw<Releasing | null>(null);
+  let releasing = $state(false);
+  let copying = $state(false);
+
+  // Releases at once if the dry run changes nothing. If it does, or with options, shows it first.
+  async function release(options = false) {
+    if (releasing) return;
+    releasing = true;
+    worktop.justReleased = 0;
+    const mine = (r = new Releasing(worktop));
+    if (options) box = "release";
+    await mine.open();
+    if (!options && mine.plain) await mine.release();
+    if (!options && !mine.done) box = "release";
+    releasing = false;
+  }
+
+  async function duplicate() {
+    copying = true;
+    try {
+      await worktop.saving.save();
+      const made = await duplicateWidget(name, worktop.widget?.title.en ?? name);
+      worktop.notice = `Duplicated as ${made}.`;
+      copyName = made;
+    } catch (error) {
+      session.expire(error);
+      worktop.notice = explain(error);
+    }
+    copying = false;
+  }
+  let copyName = $state("");
   let files = $state(false); // whole files instead of the selected part
   let file = $state("view.html");
   let at = $state<{ line: number; column: number; turn: number } | null>(null);
@@ -80,7 +115,11 @@
           <button type="button" class="tool" disabled={worktop.folder.future.length == 0} onclick={() => worktop.redo()} title="Redo (Ctrl+Shift+Z)">Redo</button>
         </div>
         <Button kind="plain" aria-pressed={files} onclick={() => (files = !files)}>{files ? "Parts" : "Files"} <kbd class="hidden rounded border border-line px-1 text-xs text-soft sm:inline">F9</kbd></Button>
-        {#if !session.who?.folder}<Button onclick={() => (box = "release")} disabled={!worktop.saving.draft}>Release</Button>{/if}
+        {#if !session.who?.folder}
+          <button type="button" class="tool text-sm max-md:hidden" disabled={copying || !worktop.saving.draft} onclick={duplicate}>Duplicate</button>
+          <button type="button" class="tool text-sm max-md:hidden" disabled={releasing || !worktop.saving.draft} onclick={() => release(true)}>Release…</button>
+          <Button onclick={() => release()} disabled={releasing || !worktop.saving.draft}>{releasing && !box ? "Releasing…" : "Release"}</Button>
+        {/if}
       {/snippet}
     </Header>
     {#if worktop.gone}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The worktop of the folder does not answer. Check that “glasspocket watch” is running. Your changes are kept on this page.</p>{/if}
@@ -93,9 +132,11 @@
     {/if}
     <div role="status">
       {#if worktop.notice}
-        <p class="flex items-center justify-between gap-4 border-b border-line bg-wash px-5 py-2">
-          {worktop.notice}
-          <button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => (worktop.notice = "")}>Close</button>
+        <p class="flex flex-wrap items-center justify-between gap-x-4 gap-y-2 border-b border-line bg-wash px-5 py-2">
+          <span class="min-w-0 flex-1">{worktop.notice}</span>
+          {#if copyName && worktop.notice.includes(copyName)}<a href="/worktop/{copyName}" onclick={router.follow} class="rounded text-sm underline underline-offset-4">Open</a>{/if}
+          {#if worktop.justReleased}<MakePockets widget={name} /><button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => release(true)}>Releases</button>{/if}
+          <button type="button" class="rounded px-2 text-sm underline underline-offset-4" onclick={() => ((worktop.notice = ""), (worktop.justReleased = 0))}>Close</button>
         </p>
       {/if}
     </div>
@@ -110,7 +151,7 @@
       </div>
     </main>
   </div>
-  {#if box == "release"}<ReleaseBox {worktop} onclose={() => (box = "")} />{/if}
+  {#if box == "release" && r}<ReleaseBox {worktop} {r} onclose={() => (box = "")} />{/if}
   {#if box == "origin" && worktop.origin}<OriginBox {worktop} onclose={() => (box = "")} />{/if}
   {#if worktop.found}
     {#key worktop.found}<MakeSetting {worktop} found={worktop.found} onclose={() => (worktop.found = null)} />{/key}

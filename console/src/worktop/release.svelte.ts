@@ -108,6 +108,16 @@ export class Releasing {
     if (this.run) await api.cancelDryRun(this.name, this.run.id).catch(() => {});
   }
 
+  // Whether everything is known and nothing needs a decision: no pocket changes or breaks.
+  get plain() {
+    return !this.trouble && !!this.run?.finished && this.run.changed == 0 && this.run.broken == 0 && this.worktop.sound && !this.unchanged;
+  }
+
+  // Whether the draft is the newest release.
+  get unchanged() {
+    return !!this.differences && this.differences.since > 0 && this.differences.settings.length + this.differences.files.length == 0;
+  }
+
   async release() {
     this.busy = true;
     this.trouble = "";

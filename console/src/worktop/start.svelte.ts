@@ -2,6 +2,10 @@ import { api } from "../api/client";
 import { Refused } from "../api/refused";
 import type { Fault, PageCopy, ImportedPage } from "../api/types";
 import { session } from "../session/session.svelte";
+import { pageOf, pieceOf, type Piece } from "./pieces-of-page";
+import { proposals, settled, type Proposal } from "./refactor/propose";
+
+const textsOf = (taken: ImportedPage): Record<string, string> => Object.fromEntries(taken.files.flatMap((f) => (f.text === undefined ? [] : [[f.path, f.text]])));
 
 // Converts words to a widget's name: lower-case letters, digits and hyphens. Words without any of
 // them, such as emoji, always give the same name.
@@ -32,13 +36,13 @@ export function base64Of(file: Blob): Promise<string> {
 
 // State of the import of a page, until its author accepts the result.
 export class PageIntake {
-  html = $state("");
-  file = $state(""); // name of the uploaded file
+  pieces = $state<Record<Piece, string>>({ html: "", css: "", js: "" });
   part = $state("");
   copies = $state<Record<string, PageCopy & { name: string }>>({});
   keep = $state<string[]>([]);
   leave = $state<string[]>([]);
   taken = $state.raw<ImportedPage | null>(null);
+  proposals = $state<Proposal[]>([]);
   busy = $state(false);
   trouble = $state("");
   faults = $state.raw<Fault[]>([]);
@@ -46,14 +50,36 @@ export class PageIntake {
 
   constructor(readonly name: () => string) {}
 
+  // Takes a pasted or dropped piece. A second piece of the same kind replaces the first.
+  async add(text: string, piece: Piece = pieceOf(text)) {
+    this.pieces[piece] = text;
+    if (this.pieces.html.trim()) await this.read();
+  }
+
+  async remove(piece: Piece) {
+    this.pieces[piece] = "";
+    if (piece == "html") {
+      this.#turn++;
+      this.taken = null;
+      this.part = "";
+    } else if (this.pieces.html.trim()) await this.read();
+  }
+
   async read() {
     const mine = ++this.#turn;
     this.trouble = "";
     this.busy = true;
     try {
       const copies = Object.values(this.copies).map(({ address, path, base64 }) => ({ address, path, base64 }));
-      const taken = await api.importPage({ name: this.name() || "page", html: this.html, part: this.part, copies, keep: this.keep, leave: this.leave });
-      if (mine == this.#turn) this.taken = taken;
+      const taken = await api.importPage({ name: this.name() || "page", html: pageOf(this.pieces), part: this.part, copies, keep: this.keep, leave: this.leave });
+      if (mine != this.#turn) return;
+      this.taken = taken;
+      // What the author has decided already stays.
+      const before = this.proposals;
+      this.proposals = proposals(textsOf(taken)).map((p) => {
+        const old = before.find((o) => o.found.text == p.found.text && o.places[0].path == p.places[0].path);
+        return old ? { ...p, label: old.label, taken: old.taken, kind: p.kinds.includes(old.kind) ? old.kind : p.kind } : p;
+      });
     } catch (error) {
       if (mine != this.#turn) return;
       session.expire(error);
@@ -64,12 +90,20 @@ export class PageIntake {
     }
   }
 
+  // The files with the accepted settings, or why they cannot be made.
+  files(): ImportedPage["files"] | string {
+    const taken = this.taken!;
+    const made = settled(textsOf(taken), $state.snapshot(this.proposals) as Proposal[]);
+    return typeof made == "string" ? made : taken.files.map((f) => (made[f.path] === undefined ? f : { path: f.path, text: made[f.path] }));
+  }
+
   again() {
     this.#turn++;
     this.taken = null;
     this.part = "";
     this.copies = {};
     this.keep = [];
+    this.pieces = { html: "", css: "", js: "" };
   }
 
   // Provides a file for an address that the page loads.

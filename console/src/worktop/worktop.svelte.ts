@@ -17,6 +17,7 @@ export class Worktop {
   readonly previews: Previews;
   error = $state<Error | null>(null); // loading failed, so nothing can be edited
   trouble = $state(""); // what failed, other than saving
+  justReleased = $state(0); // number of the release that was just made
   notice = $state(""); // an event, for screen readers
   checked = $state.raw<Fault[]>([]); // faults of the last check
   sound = $state(false); // whether it can be released
@@ -115,6 +116,7 @@ export class Worktop {
   released(release: Release) {
     this.saving.draft = { ...this.saving.draft!, release: release.number };
     this.releasedKeys = keysOf(this.files);
+    this.justReleased = release.number;
     this.notice = `Made release ${release.number}.`;
     void api.widgetDraft(this.name).then((d) => (this.saving.draft = d));
   }

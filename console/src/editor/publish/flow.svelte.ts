@@ -80,8 +80,15 @@ export class Flow {
     this.busy = "";
   }
 
-  // Whether publishing can go on: the samples are decided about. If not, asks.
+  // Whether publishing can go on: nothing is missing, and the samples are decided about. If not,
+  // shows the field, or asks.
   #ready(on: () => void): boolean {
+    const [missing] = this.editor.missing;
+    if (missing) {
+      this.editor.notice = `Set “${missing.label.en}” before you publish.`;
+      this.editor.go(missing.key);
+      return false;
+    }
     if (this.#sure || !this.editor.samplesLeft.length || this.editor.pocket!.publication > 0) return true;
     this.asking = () => {
       this.#sure = true;
@@ -93,11 +100,11 @@ export class Flow {
 
   async publishFor(host: string) {
     this.trouble = "";
+    if (this.busy || !this.#ready(() => this.publishFor(host))) return;
     if (session.guest) {
       this.wanted = host;
       return;
     }
-    if (this.busy || !this.#ready(() => this.publishFor(host))) return;
     this.busy = host;
     this.install.wish = { ...this.install.wish, ...(this.install.wish.host == host ? {} : { delivery: "", where: "" }), host };
     const { publishing, draft } = this.editor;
@@ -118,6 +125,7 @@ export class Flow {
       }
       this.open("install");
       await this.#copy(guide);
+      this.install.arrived++;
       void this.#remember();
       void this.install.try();
     } catch (error) {

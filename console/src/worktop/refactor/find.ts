@@ -191,7 +191,7 @@ function inView(files: Files, from: number, to: number): Found | string {
   const image = at.tag == "img" && at.attribute == "src";
   const inferred: Inferred = image
     ? { type: "image", schema: { type: "object", default: /^assets\//.test(text) ? { asset: text, alt: altOf(source, at) } : {} }, glass: {}, about: "an image" }
-    : fromText(text);
+    : inParagraph(at, fromText(text));
   if (scope(source, at.from) == "define") return "Settings are not available inside {{define}}. Pass the value to the template.";
   const places = [occurrence(files, "view.html", at.from, at.to, "view")];
   for (const v of values) if (v.from != at.from && v.text == at.text && (v.attribute == at.attribute || inferred.type != "text") && scope(source, v.from) != "define") places.push(occurrence(files, "view.html", v.from, v.to, "view"));
@@ -199,6 +199,27 @@ function inView(files: Files, from: number, to: number): Found | string {
   const first = text.split(/\s+/).slice(0, 4).join(" ").replace(/[.,:;!?]+$/, "");
   const label = image ? "Image" : inferred.about == "a link" ? "Link" : inferred.type == "colour" ? "Colour" : at.attribute ? words(at.attribute) : words(first).slice(0, 40);
   return { text, inferred, label, places };
+}
+
+// Customers write more than one line where there is a paragraph, however short the present text is.
+function inParagraph(at: ViewValue, inferred: Inferred): Inferred {
+  if (inferred.type != "text" || at.attribute || inferred.schema.format || !/^(p|blockquote|dd|figcaption)$/i.test(at.tag)) return inferred;
+  return { ...inferred, schema: { ...inferred.schema, maxLength: Math.max(1000, Number(inferred.schema.maxLength)) }, glass: { ...inferred.glass, control: "lines" }, about: "text of several lines" };
+}
+
+// The values in the view, the stylesheet and the mount function that can be settings, in the order of
+// the files.
+export function allValues(files: Files): { found: Found; tag: string; property: string }[] {
+  const list: { found: Found; tag: string; property: string }[] = [];
+  const add = (path: string, v: { from: number; to: number }, tag: string, property: string) => {
+    const found = valueAt(files, path, v.from, v.to);
+    if (typeof found != "string") list.push({ found, tag, property });
+  };
+  for (const v of viewValues(files["view.html"] ?? "")) add("view.html", v, v.tag, v.attribute);
+  for (const v of styleValues(files["style.css"] ?? "")) add("style.css", v, v.selector, v.property);
+  const mount = ["mount.ts", "mount.js"].find((p) => files[p]);
+  if (mount) for (const m of files[mount].matchAll(/\bconst\s+\w+\s*=\s*(-?[\d.]+)\s*;/g)) add(mount, { from: m.index + m[0].lastIndexOf(m[1]), to: m.index + m[0].lastIndexOf(m[1]) + m[1].length }, "", "");
+  return list;
 }
 
 function altOf(source: string, at: ViewValue): string {

@@ -14,31 +14,53 @@ const properties = ["properties"];
 // Properties without "glass" are for other validators.
 export const keysOf = (files: Files) => keysAt(files[schema] ?? "", properties).filter((key) => valueNode(files[schema], [...properties, key, "glass"]));
 
-// Makes a setting from a value. chosen are the places that use it.
+// A value that becomes a setting. chosen are the places that use it.
+export interface Wish {
+  found: Found;
+  label: string;
+  chosen: Occurrence[];
+}
+
+// Makes a setting from a value.
 export function makeSetting(files: Files, found: Found, label: string, chosen: Occurrence[], language = "en"): { key: string; files: Changed } | string {
-  const key = keyFrom(label, keysOf(files));
-  const glass = { type: found.inferred.type, ...place(files, !!found.inferred.glass.look), label: { [language]: label.trim() }, ...found.inferred.glass };
-  // A colour that the view shows too, or a number, is not only look.
-  if (!chosen.some((o) => o.how == "style")) delete (glass as Record<string, unknown>).look;
-  const value = JSON.stringify({ ...found.inferred.schema, glass }, null, 1).replace(/\n\s*/g, " ");
-  const added = addProperty(files[schema] ?? "", properties, key, value);
-  if (!added) return "settings.json has no \"properties\" for a new setting. Correct it first.";
-  const changed: Changed = { [schema]: applied(files[schema], [added]) };
+  const made = makeSettings(files, [{ found, label, chosen }], language);
+  return typeof made == "string" ? made : { key: made.keys[0], files: made.files };
+}
+
+// Makes settings from several values, whose places do not overlap.
+export function makeSettings(files: Files, wishes: Wish[], language = "en"): { keys: string[]; files: Changed } | string {
+  const changed: Changed = {};
+  const now = (path: string) => changed[path] ?? files[path] ?? "";
+  const keys: string[] = [];
   const edits: Record<string, Edit[]> = {};
-  for (const o of chosen) (edits[o.path] ??= []).push(replacement(files, o, key, found));
+  for (const { found, label, chosen } of wishes) {
+    const current = { ...files, ...changed };
+    const key = keyFrom(label, keysOf(current));
+    const glass = { type: found.inferred.type, ...place(current, !!found.inferred.glass.look), label: { [language]: label.trim() }, ...found.inferred.glass };
+    // A colour that the view shows too, or a number, is not only look.
+    if (!chosen.some((o) => o.how == "style")) delete (glass as Record<string, unknown>).look;
+    const value = JSON.stringify({ ...found.inferred.schema, glass }, null, 1).replace(/\n\s*/g, " ");
+    const added = addProperty(now(schema), properties, key, value);
+    if (!added) return "settings.json has no \"properties\" for a new setting. Correct it first.";
+    changed[schema] = applied(now(schema), [added]);
+    if (chosen.some((o) => /\.(ts|js)$/.test(o.path))) {
+      const manifest = passed({ ...files, ...changed }, key);
+      if (typeof manifest == "string") return manifest;
+      Object.assign(changed, manifest);
+    }
+    for (const o of chosen) (edits[o.path] ??= []).push(replacement(files, o, key, found));
+    keys.push(key);
+  }
   for (const [path, list] of Object.entries(edits)) {
     const source = files[path];
     if (/\.(ts|js)$/.test(path)) {
       const access = settingsIn(source);
       if (typeof access == "string") return access;
       if (access.add !== null) list.push({ from: access.add, to: access.add, insert: /[{,]\s*$/.test(source.slice(0, access.add)) ? " settings" : ", settings" });
-      const manifest = passed(files, key);
-      if (typeof manifest == "string") return manifest;
-      Object.assign(changed, manifest);
     }
     changed[path] = applied(source, list);
   }
-  return { key, files: changed };
+  return { keys, files: changed };
 }
 
 function replacement(files: Files, o: Occurrence, key: string, found: Found): Edit {
