@@ -3,7 +3,6 @@
   import { explain } from "../api/refused";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
-  import CardBox from "./CardBox.svelte";
   import type { Card, Gallery } from "./gallery.svelte";
   import { Starting } from "./start.svelte";
 
@@ -83,4 +82,7 @@
     </div>
   {/each}
 </div>
-{#if starting.asking}<CardBox card={starting.asking} payload={gallery.payloads.get(starting.asking.id)} {starting} close={() => (starting.asking = null)} />{/if}
+{#if starting.asking}
+  {@const card = starting.asking}
+  {#await import("./CardBox.svelte") then { default: CardBox }}<CardBox {card} payload={gallery.payloads.get(card.id)} {starting} close={() => (starting.asking = null)} />{/await}
+{/if}

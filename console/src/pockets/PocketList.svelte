@@ -8,7 +8,6 @@
   import Trouble from "../ui/Trouble.svelte";
   import { ago, exactly } from "../ui/time";
   import Starters from "../gallery/Starters.svelte";
-  import HostList from "../install/HostList.svelte";
   import JobLine from "./JobLine.svelte";
   import State from "./State.svelte";
   import { Rows } from "./rows.svelte";
@@ -177,12 +176,7 @@
 </main>
 {#if session.edits}<Starters customer={reach.list.customer} />{/if}
 </div>
-{#if rows.asking}
-  <Box title={rows.asking.does == "steps" ? `Copy link to steps for “${rows.asking.pockets[0].title}”` : `Publish ${rows.asking.pockets.length == 1 ? "1 pocket" : `${rows.asking.pockets.length} pockets`} for…`} about={rows.asking.does == "steps" ? "Choose what the page is built with." : "Choose a host: this publishes what is new, and copies all snippets for one page."} onclose={() => (rows.asking = null)} bare>
-    {#if rows.trouble}<p role="alert" class="mb-3 text-bad">{rows.trouble}</p>{/if}
-    <HostList hosts={rows.hosts} places={rows.places} label={rows.asking.does == "steps" ? "Copy steps for" : "Publish for"} busy={rows.busy} choose={rows.choose} />
-  </Box>
-{/if}
+{#if rows.asking}{#await import("./HostBox.svelte") then { default: HostBox }}<HostBox {rows} />{/await}{/if}
 {#if asking}
   <Box title={asking == "import" ? titles.import : asking == "move" ? `Move ${some} to the newest release?` : `${titles[asking || "duplicate"]} ${some}?`} onclose={() => (asking = "")} onsubmit={confirm}>
     {#if asking == "delete"}

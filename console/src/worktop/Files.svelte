@@ -1,7 +1,8 @@
 <script lang="ts">
   // The editor for whole files.
   import { session } from "../session/session.svelte";
-  import { base64Of, nameFrom } from "./start.svelte";
+  import { nameFrom } from "./name";
+  import { base64Of } from "./start.svelte";
   import Code from "./code/Code.svelte";
   import type { Worktop } from "./worktop.svelte";
 

@@ -9,7 +9,8 @@
   import Header from "../ui/Header.svelte";
   import Segments from "../ui/Segments.svelte";
   import { pieceLabels, type Piece } from "./pieces-of-page";
-  import { base64Of, nameFrom, PageIntake } from "./start.svelte";
+  import { nameFrom } from "./name";
+  import { base64Of, PageIntake } from "./start.svelte";
   import Imported from "./Imported.svelte";
 
   let way = $state("page");

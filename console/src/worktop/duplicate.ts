@@ -1,7 +1,7 @@
 // Duplicates a widget: a draft with its own name, from the worktop's draft or else the newest release.
 import { api } from "../api/client";
 import { Refused } from "../api/refused";
-import { nameFrom } from "./start.svelte";
+import { nameFrom } from "./name";
 
 // Returns the name of the copy.
 export async function duplicateWidget(name: string, title: string): Promise<string> {

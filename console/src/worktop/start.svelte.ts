@@ -2,28 +2,11 @@ import { api } from "../api/client";
 import { Refused } from "../api/refused";
 import type { Fault, PageCopy, ImportedPage } from "../api/types";
 import { session } from "../session/session.svelte";
+import { nameFrom } from "./name";
 import { pageOf, pieceOf, type Piece } from "./pieces-of-page";
 import { proposals, settled, type Proposal } from "./refactor/propose";
 
 const textsOf = (taken: ImportedPage): Record<string, string> => Object.fromEntries(taken.files.flatMap((f) => (f.text === undefined ? [] : [[f.path, f.text]])));
-
-// Converts words to a widget's name: lower-case letters, digits and hyphens. Words without any of
-// them, such as emoji, always give the same name.
-export function nameFrom(words: string): string {
-  const name = words
-    .normalize("NFD")
-    .replace(/[\u0300-\u036f]/g, "")
-    .toLowerCase()
-    .replace(/ß/g, "ss")
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^[^a-z]+|-+$/g, "")
-    .slice(0, 40)
-    .replace(/-+$/, "");
-  if (name || !words.trim()) return name || "widget";
-  let sum = 0;
-  for (const c of words) sum = (Math.imul(sum, 31) + c.codePointAt(0)!) >>> 0;
-  return `widget-${sum.toString(36)}`;
-}
 
 export function base64Of(file: Blob): Promise<string> {
   return new Promise((resolve, reject) => {
