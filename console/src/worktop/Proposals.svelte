@@ -6,7 +6,7 @@
   let { intake }: { intake: PageIntake } = $props();
   const list = $derived(intake.proposals);
   const taken = $derived(list.filter((p) => p.taken).length);
-  const all = (on: boolean) => list.forEach((p) => (p.taken = on));
+  const all = (on: boolean) => list.forEach((p) => (p.taken = on || !!p.key));
 </script>
 
 <section class="mt-6" aria-labelledby="proposals-heading">
@@ -25,7 +25,7 @@
     <ul class="divide-y divide-line overflow-hidden rounded-xl border border-line bg-sheet">
       {#each list as p, i (i)}
         <li class={["grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5 px-4 py-2 sm:grid-cols-[auto_minmax(0,1fr)_minmax(0,1fr)_11rem]", !p.taken && "opacity-70"]}>
-          <input type="checkbox" class="size-4 accent-teal" bind:checked={p.taken} aria-label="Make “{p.label}” a setting" />
+          <input type="checkbox" class="size-4 accent-teal" bind:checked={p.taken} disabled={!!p.key} title={p.key ? "Images are always settings" : undefined} aria-label="Make “{p.label}” a setting" />
           <span class="flex min-w-0 items-center gap-2 font-mono text-[13px]">
             {#if p.kind == "colour" || p.kind == "gradient"}<span class="size-5 shrink-0 rounded border border-edge" style:background={p.found.text}></span>{/if}
             <span class="truncate" title={p.found.text}>{p.found.text}</span>

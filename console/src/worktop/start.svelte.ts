@@ -60,7 +60,7 @@ export class PageIntake {
       // What the author has decided already stays.
       const before = this.proposals;
       this.proposals = proposals(textsOf(taken)).map((p) => {
-        const old = before.find((o) => o.found.text == p.found.text && o.places[0].path == p.places[0].path);
+        const old = before.find((o) => o.key == p.key && o.found.text == p.found.text && o.places[0]?.path == p.places[0]?.path);
         return old ? { ...p, label: old.label, taken: old.taken, kind: p.kinds.includes(old.kind) ? old.kind : p.kind } : p;
       });
     } catch (error) {

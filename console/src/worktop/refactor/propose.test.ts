@@ -26,6 +26,14 @@ test("proposes what customers change, each with a label and a type", () => {
   ]);
 });
 
+test("what the import has made is listed, and can get another label", () => {
+  const given = { ...files, "settings.json": `{ "type": "object", "properties": { "image": { "default": { "asset": "assets/a.svg" }, "glass": { "type": "image", "label": { "en": "Image: Eske" } } } } }` };
+  const list = proposals(given);
+  expect([list[0].key, list[0].label, list[0].found.text]).toEqual(["image", "Image: Eske", "assets/a.svg"]);
+  const made = settled(given, list.map((p) => (p.key ? { ...p, label: "Photo" } : { ...p, taken: false })));
+  expect(JSON.parse((made as Record<string, string>)["settings.json"]).properties.image.glass.label).toEqual({ en: "Photo" });
+});
+
 test("makes all that are taken at once, in every file", () => {
   const list = proposals(files).map((p) => ({ ...p, taken: true, kind: p.label == "Title" ? "lines" : p.kind }));
   const made = settled(files, list) as Record<string, string>;

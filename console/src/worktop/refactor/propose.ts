@@ -1,5 +1,7 @@
 // Proposes settings for a page that was just imported: what customers are likely to change.
 import { allValues, type Files, type Found, type Occurrence } from "./find";
+import { applied } from "./edit";
+import { valueNode } from "./json";
 import { makeSettings, type Changed } from "./setting";
 
 export interface Proposal {
@@ -9,6 +11,7 @@ export interface Proposal {
   kinds: string[]; // the types that it can have
   taken: boolean;
   places: Occurrence[];
+  key?: string; // of a setting that the import has made already; only its label can change
 }
 
 export const kindLabels: Record<string, string> = { text: "Text", lines: "Text of several lines", link: "Link", image: "Image", colour: "Colour", gradient: "Gradient", number: "Number", slider: "Slider" };
@@ -30,8 +33,23 @@ export function proposals(files: Files): Proposal[] {
     list.push({ found, label: labelFor(found, tag, property), kind: kinds[0], kinds, taken: ticked(found), places });
   }
   const order = ["view.html", "style.css"];
-  const at = (p: Proposal) => (order.indexOf(p.places[0].path) + 1 || 3) * 1e7 + p.places[0].from;
-  return distinct(list.sort((a, b) => at(a) - at(b)));
+  const at = (p: Proposal) => p.key ? 0 : (order.indexOf(p.places[0].path) + 1 || 3) * 1e7 + p.places[0].from;
+  return distinct([...made(files), ...list].sort((a, b) => at(a) - at(b)));
+}
+
+// The settings that the import itself has made, such as images.
+function made(files: Files): Proposal[] {
+  let properties: Record<string, { default?: unknown; glass?: { type: string; label: Record<string, string> } }>;
+  try {
+    properties = JSON.parse(files["settings.json"]).properties ?? {};
+  } catch {
+    return [];
+  }
+  return Object.entries(properties).flatMap(([key, { default: value, glass }]) => {
+    if (!glass) return [];
+    const text = (value as { asset?: string } | undefined)?.asset ?? String(value ?? "");
+    return [{ key, found: { text, inferred: { type: glass.type, schema: {}, glass: {}, about: "" }, label: "", places: [] }, label: Object.values(glass.label)[0] ?? key, kind: glass.type, kinds: [glass.type], taken: true, places: [] }];
+  });
 }
 
 function wanted(found: Found, tag: string, property: string): boolean {
@@ -73,10 +91,23 @@ function distinct(list: Proposal[]): Proposal[] {
 
 // The files with the settings that were taken.
 export function settled(files: Files, list: Proposal[], language = "en"): Changed | string {
-  const wishes = list.filter((p) => p.taken).map((p) => ({ found: asKind(p), label: p.label.trim() || "Setting", chosen: p.places }));
-  if (!wishes.length) return {};
+  const relabelled = labels(files["settings.json"], list, language);
+  if (relabelled) files = { ...files, "settings.json": relabelled };
+  const wishes = list.filter((p) => p.taken && !p.key).map((p) => ({ found: asKind(p), label: p.label.trim() || "Setting", chosen: p.places }));
+  const changed: Changed = relabelled ? { "settings.json": relabelled } : {};
+  if (!wishes.length) return changed;
   const made = makeSettings(files, wishes, language);
-  return typeof made == "string" ? made : made.files;
+  return typeof made == "string" ? made : { ...changed, ...made.files };
+}
+
+// settings.json with the labels of settings that existed already; "" if none has changed.
+function labels(source: string, list: Proposal[], language: string): string {
+  const edits = list.flatMap((p) => {
+    const node = p.key ? valueNode(source, ["properties", p.key, "glass", "label", language]) : null;
+    const text = JSON.stringify(p.label.trim() || p.key);
+    return node && source.slice(node.from, node.to) != text ? [{ from: node.from, to: node.to, insert: text }] : [];
+  });
+  return edits.length ? applied(source, edits) : "";
 }
 
 function asKind({ found, kind }: Proposal): Found {
