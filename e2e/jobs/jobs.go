@@ -145,7 +145,7 @@ func section(w *World, a *Actor) {
 	a.Fill("title size", setting("titleSize"), "44")
 	a.Fill("letter spacing", setting("titleSpacing"), "0.05")
 	a.Fill("space above and below", `document.querySelector("[data-path=margin] input")`, "24")
-	w.visit(a, a.publishFor("Shop with sections, but none"), "/", `(root() ?? 0) ? root().textContent.includes("Evenings at the kiln") && root().textContent.includes("Bring an apron.") && root().querySelector(".pocket").style.getPropertyValue("--title-size") == "44px" : document.querySelector("iframe[src*='/p/'], a[href*='/p/']")`)
+	w.visit(a, a.publishFor("Shop with sections, but none"), "/", `["Evenings at the kiln", "Good evening", "Bring an apron."].every(words => root().textContent.includes(words)) && (s => s.getPropertyValue("--title-size") == "44px" && s.getPropertyValue("--title-spacing") == "0.05em" && s.getPropertyValue("--margin").startsWith("24px"))(root().querySelector(".pocket").style)`)
 }
 
 func cards(w *World, a *Actor) {
@@ -156,7 +156,7 @@ func cards(w *World, a *Actor) {
 	a.Fill("its text", `document.querySelector("[data-path='cards/0/text'] input, [data-path='cards/0/text'] textarea")`, "Low tide at nine")
 	a.Choose("layout", setting("layout"), "Deck")
 	snippet := a.publishFor("Builder that blocks scripts")
-	w.visit(a, snippet, "/", `root()?.textContent.includes("Low tide at nine") || document.querySelector("script[type='text/plain'], iframe[src*='/p/'], a[href*='/p/']")`)
+	w.visit(a, snippet, "/", `root().textContent.includes("Low tide at nine") && root().querySelector(".pocket").dataset.layout == "deck"`)
 }
 
 const cardHTML = `<article class="card"><img class="face" src="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 8 8'%3E%3Ccircle cx='4' cy='4' r='4' fill='%230b6b63'/%3E%3C/svg%3E" alt="Eske"><h2>Eske Lindqvist-Moor</h2><p>Fires the kiln.</p></article>`

@@ -45,6 +45,7 @@
   // Typed and pasted entries replace the sample; they do not join it.
   function add(entries: Record<string, unknown>[]) {
     if (sampling) editor.notice = `${setting.label.en}: your entries replace the sample.`;
+    written = ""; // it is complete, and before these
     onchange([...own, ...entries.map((entry) => ({ ...entry, id: fresh() }))]);
     said = entries.length == 1 ? "Added." : `Added ${entries.length} entries.`;
   }
