@@ -28,7 +28,7 @@ func TestBringAPage(t *testing.T) {
 	b.wait(`document.querySelector("textarea")`)
 	eval[any](t, p, `document.querySelector("textarea").focus(); 0`)
 	require.NoError(t, p.Type(string(page)))
-	b.press("Import page")
+	b.press("Import")
 	b.wait(`document.querySelector("main").innerText.includes("“Tide board of Hask” is imported")`)
 	for _, want := range []string{"You can release it now.", "line 38 of the page", "img/pier.jpg", "Files from other servers"} {
 		assert.Contains(t, b.text("main"), want)

@@ -92,12 +92,11 @@ func setAndPublish(t *testing.T, tab *engine.Tab, key string) {
 	require.NoError(t, tab.Wait(`document.querySelector("#setting-heading").value == "After"`))
 	press := func(words string) {
 		t.Helper()
-		require.NoError(t, tab.Wait(fmt.Sprintf(`(window.found = [...document.querySelectorAll("button")].filter(b => b.innerText.trim() == %q).pop()) && !found.disabled`, words)), words)
+		require.NoError(t, tab.Wait(fmt.Sprintf(`(window.found = [...document.querySelectorAll("button")].filter(b => b.getClientRects().length && b.innerText.trim() == %q && !b.closest("nav")).pop()) && !found.disabled`, words)), words)
 		require.NoError(t, tab.ClickOn(`found`))
 	}
 	press("Publish")
-	press("Publish now")
-	press("Close")
+	require.NoError(t, tab.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("Published as number"))`))
 	draft, err := api.Draft(t.Context(), key)
 	require.NoError(t, err)
 	assert.Contains(t, string(draft.Settings), `"After"`)

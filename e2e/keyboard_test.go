@@ -69,9 +69,8 @@ func TestDialogsTakeTheKeyboard(t *testing.T) {
 	part := `[...document.querySelectorAll("main li button")].find(b => b.innerText.startsWith(".title"))`
 	for _, c := range []struct{ path, ready, opener, has string }{
 		{"/worktop/dialogs-tide", part, `document.querySelector("button[aria-label^=rename]") || (` + part + `?.click(), null)`, `INPUT`},
-		{"/gallery", galleryDrawn, `document.querySelector("li button")`, `SELECT`},
+		{"/gallery", galleryDrawn + ` && document.querySelector("#for option:nth-child(3)")`, `document.querySelector("li button")`, `SELECT`},
 		{"/customers", `document.querySelector("main li")`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("New customer"))`, `INPUT`},
-		{"/pockets/dialogs", `document.querySelector("iframe")?.dataset.drawn > 0`, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish")`, `Publish now`},
 		{"/pockets/dialogs", `document.querySelector("iframe")?.dataset.drawn > 0`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Change starter"))`, `INPUT`},
 		{"/", `document.querySelector("tbody tr")`, `[...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Import"))`, `INPUT`},
 		{"/hosts", `document.querySelector("main li")`, `[...document.querySelectorAll("main button")].find(b => b.innerText.startsWith("New") || b.innerText.startsWith("Add"))`, `TEXTAREA`},
@@ -116,9 +115,8 @@ func TestKeyboardGoesOn(t *testing.T) {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/goes-on"))
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
 	publishInConsole(t, p, 2)
-	require.NoError(t, p.Wait(heading+` == "Test goes-on"`), "after Done: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 120)`))
 	eval[any](t, p, `[...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install").click(); 0`)
-	choice := `[...document.querySelectorAll("[role=tabpanel] li button")].find(b => b.innerText.startsWith("Rich text"))`
+	choice := `[...document.querySelectorAll("section[aria-labelledby=host-heading] li button")].find(b => b.innerText.startsWith("Rich text"))`
 	require.NoError(t, p.Wait(choice))
 	eval[any](t, p, choice+`.focus(); 0`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Enter)))

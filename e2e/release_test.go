@@ -322,8 +322,8 @@ func TestReleaseInConsole(t *testing.T) {
 	b.wait(`[...document.querySelectorAll("[role=dialog] button")].some(e => e.innerText == "Withdraw release 2" && (e.click(), true))`)
 	b.wait(`document.querySelector("[role=dialog]").innerText.includes("Withdrawn")`)
 	// From here it goes on to a pocket.
-	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Use it in a pocket").click(); 0`)
-	b.wait(`location.pathname == "/gallery" && document.querySelector("input[type=search]").value.length > 2`)
+	eval[any](t, b.Page, `[...document.querySelectorAll("[role=dialog] button")].find(e => e.innerText == "Close").click(); 0`)
+	b.wait(`!document.querySelector("[role=dialog]") && document.querySelector("form[aria-label='Make pockets']")`)
 	out, err := api.Releases(ctx, name)
 	require.NoError(t, err)
 	assert.NotNil(t, out.Releases[0].WithdrawnAt)

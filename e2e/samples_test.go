@@ -37,11 +37,15 @@ func TestSampleContent(t *testing.T) {
 	inPreview(t, p, inShadow+`(".review")`)
 
 	// What is reserved is what visitors' pages need: the empty widget's height.
-	eval[any](t, p, `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish").click(); 0`)
-	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] iframe").dataset.drawn > 0`))
-	assert.Less(t, eval[float64](t, p, `document.querySelector("[role=dialog] iframe").getBoundingClientRect().height`), 200.0, "the image is of the empty widget")
-	pressInDialog(t, p, "Publish now")
-	require.NoError(t, p.Wait(`document.querySelector("[role=dialog] [role=status]")?.innerText.includes("number 1")`))
+	formPart(t, p, "Publish")
+	press(t, p, "As visitors would see it")
+	require.NoError(t, p.Wait(`document.querySelector("[data-part=publish] iframe")?.dataset.drawn > 0`))
+	assert.Less(t, eval[float64](t, p, `document.querySelector("[data-part=publish] iframe").getBoundingClientRect().height`), 200.0, "the image is of the empty widget")
+	// Before the first publication, somebody says once that no entries are meant.
+	press(t, p, "Plain HTML")
+	require.NoError(t, p.Wait(`document.querySelector("[role=dialog]")?.innerText.includes("Publish the sample entries?")`))
+	pressInDialog(t, p, "Publish without entries")
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("number 1"))`))
 	visitor := page(t, `<!doctype html><meta charset="utf-8"><body style="margin:0 auto;width:700px">`+strings.Join(snippet(t, "sampled", host.Script), ""))
 	shows(t, visitor, 1)
 	sizes := eval[[]float64](t, visitor, `(at => [at.getBoundingClientRect().height, at.shadowRoot.querySelector(".pocket").getBoundingClientRect().height])(document.querySelector("[data-glass-pocket]"))`)

@@ -26,7 +26,7 @@ func edit(t *testing.T, key string) *browser.Page {
 // press clicks a button by its words.
 func press(t *testing.T, p *browser.Page, words string) {
 	t.Helper()
-	require.NoError(t, p.Wait(fmt.Sprintf(`(b => b && !b.disabled && (b.click(), true))([...document.querySelectorAll("button, summary")].find(b => b.innerText.trim().startsWith(%q)))`, words)), "there is no button %q", words)
+	require.NoError(t, p.Wait(fmt.Sprintf(`(b => b && !b.disabled && (b.click(), true))([...document.querySelectorAll("button, summary")].find(b => b.getClientRects().length && b.innerText.trim().startsWith(%q)))`, words)), "there is no button %q", words)
 }
 
 // see shows a pocket in a preview case that is kept with it.

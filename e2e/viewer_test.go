@@ -33,10 +33,7 @@ func TestViewerOnlyLooks(t *testing.T) {
 	assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("form [data-path] :is(input, textarea, select, button)")].filter(e => !e.matches(":disabled")).map(e => e.outerHTML.slice(0, 90))`))
 	assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("form [contenteditable=true]")].map(e => e.id)`))
 	assert.Equal(t, "", eval[string](t, p, `[...document.querySelectorAll("header button")].map(b => b.innerText).filter(t => t == "Publish").join()`))
-	for _, part := range []string{"Look", "Position"} {
-		formPart(t, p, part)
-		assert.Empty(t, eval[[]string](t, p, `[...document.querySelectorAll("form [data-path] :is(input, textarea, select, button)")].filter(e => !e.matches(":disabled")).map(e => e.outerHTML.slice(0, 90))`), part)
-	}
+	assert.True(t, eval[bool](t, p, `!document.querySelector("[data-part=publish]") && !!document.querySelector("[data-part=looks]") && !!document.querySelector("[data-part=stands]")`), "there is nothing to publish")
 }
 
 // Set, Install and History are places of their own: Back, reload and links lead to them.
