@@ -33,7 +33,7 @@ func TestBringAPage(t *testing.T) {
 	for _, want := range []string{"You can release it now.", "line 38 of the page", "img/pier.jpg", "Files from other servers"} {
 		assert.Contains(t, b.text("main"), want)
 	}
-	eval[any](t, p, `[...document.querySelectorAll("main li")].find(l => l.innerText.startsWith("https://pictures.example/boat.jpg") && l.querySelector("input[type=checkbox]")).querySelector("input").click(); 0`)
+	eval[any](t, p, `[...document.querySelectorAll("main li")].find(l => l.innerText.startsWith("https://pictures.example/boat.jpg") && l.innerText.includes("Load it from there")).querySelector("input").click(); 0`)
 	b.wait(`[...document.querySelectorAll("main li")].some(l => l.innerText.includes("loaded from its server"))`)
 	assert.Equal(t, "tide-board-of-hask", eval[string](t, p, `document.querySelector("input.font-mono").value`))
 	b.press("Make widget")

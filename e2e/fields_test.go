@@ -68,6 +68,7 @@ func TestEveryField(t *testing.T) {
 		`fill("#setting-mainAccent", "#0b5c8a")`,
 		`press("fill", "Add a colour"); fill(within("fill").querySelectorAll("input[type=number]")[0], 45)`,
 		`fill("#setting-typeface", "book"); fill("#setting-gap", 20)`,
+		`press("room", "Set each side")`,
 		`fill(within("room").querySelectorAll("input")[3], 5)`,
 		`fill(within("edge").querySelector("select"), "dashed")`,
 		`[...within("shade").querySelectorAll("[role=radio]")][1].click()`,

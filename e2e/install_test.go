@@ -75,7 +75,7 @@ func TestInstallInConsole(t *testing.T) {
 	assert.Equal(t, before.Revision, after.Revision, "the pocket's settings are untouched")
 	// Copied, as the clipboard gets it.
 	eval[any](t, p, copied)
-	press(t, p, "Copy")
+	require.NoError(t, p.Wait(`(b => b && (b.click(), true))([...document.querySelectorAll("main button")].find(b => b.innerText == "Copy"))`))
 	require.NoError(t, p.Wait(`window.copied`))
 	parts := eval[[]string](t, p, pastedText)
 	require.Len(t, parts, 2)

@@ -108,13 +108,14 @@ func TestKeyboardGoesOn(t *testing.T) {
 	require.NoError(t, p.Wait(`document.activeElement.id == "for-customer" && document.activeElement.options.length > 3`))
 	require.NoError(t, p.Do(chromedp.KeyEvent("Hask"))) // a list chooses what is typed
 	pressInDialog(t, p, "Use this starter")
-	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && `+heading+` != "Gallery"`), "after Use it: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 120)`))
+	require.NoError(t, p.Wait(`location.pathname.startsWith("/pockets/") && document.activeElement.id == "setting-target"`), "a new pocket opens on the field that it needs first: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 120)`))
 
 	newPocket(t, "goes-on", "2098-01-01T00:00[UTC]", map[string]any{"heading": "Before"})
 	set(t, "goes-on", map[string]any{"heading": "After"})
 	require.NoError(t, p.Go(demo.Manage+"/pockets/goes-on"))
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
 	publishInConsole(t, p, 2)
+	require.NoError(t, p.Wait(heading+` == "Test goes-on"`), "after publishing: %s", eval[string](t, p, `document.activeElement.outerHTML.slice(0, 120)`))
 	eval[any](t, p, `[...document.querySelectorAll("[role=tab]")].find(b => b.innerText == "Install").click(); 0`)
 	choice := `[...document.querySelectorAll("section[aria-labelledby=host-heading] li button")].find(b => b.innerText.startsWith("Rich text"))`
 	require.NoError(t, p.Wait(choice))

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"encoding/json"
 	"flag"
 	"fmt"
@@ -100,7 +101,19 @@ var stepsVerb = verb{
 				return err
 			}
 			if in.Host == "" {
-				return usagef("name the page's host with -host NAME; “glasspocket list hosts” lists them")
+				// As in the console: where the customer's last pocket was installed.
+				p, err := s.api.Pocket(s.ctx, key)
+				if err != nil {
+					return err
+				}
+				places, err := s.api.Places(s.ctx, p.Customer)
+				if err != nil {
+					return err
+				}
+				if len(places.Places) == 0 {
+					return usagef("name the page's host with -host NAME; “glasspocket list hosts” lists them")
+				}
+				in.Host, in.Where = places.Places[0].Host, cmp.Or(in.Where, places.Places[0].Where)
 			}
 			out, err := s.api.Guide(s.ctx, key, in)
 			if err != nil || s.json {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"glasspocket/internal/app/install"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/clip"
 	"glasspocket/internal/compare"
@@ -14,12 +15,14 @@ import (
 
 var publishVerb = verb{
 	arguments: "KEY", about: "Publish a pocket's draft, now or at a set time",
-	examples: []string{"publish demo-countdown -follow", "publish demo-countdown -at '2099-03-01T09:00[Europe/Berlin]' -until '2099-03-08T09:00[Europe/Berlin]'"},
+	examples: []string{"publish demo-countdown -host blog -where home", "publish demo-countdown -at '2099-03-01T09:00[Europe/Berlin]' -until '2099-03-08T09:00[Europe/Berlin]'"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		follow := f.Bool("follow", false, "use each new release of the widget automatically from now on")
 		pin := f.Bool("pin", false, "keep this release until somebody publishes again")
 		at := f.String("at", "", "publish the present draft at this `time`, with its zone")
 		until := f.String("until", "", "with -at: go back to the present live version at this `time`")
+		hostName := f.String("host", "", "print the snippet for this `host`, and remember it for the customer's next pocket")
+		where := f.String("where", "", "with -host: the `place` on the site, such as home or site")
 		return func(s *session) error {
 			key, err := s.one("pocket")
 			if err != nil {
@@ -30,6 +33,12 @@ var publishVerb = verb{
 			}
 			if *until != "" && *at == "" {
 				return usagef("-until needs -at. To schedule only the way back: restore KEY NUMBER -at TIME")
+			}
+			if *hostName != "" && *at != "" {
+				return usagef("-host prints the snippet of what is published now, so it does not go with -at")
+			}
+			if *where != "" && *hostName == "" {
+				return usagef("-where needs -host")
 			}
 			var ask wire.Publish
 			if *follow || *pin {
@@ -43,9 +52,33 @@ var publishVerb = verb{
 				return orPrint(s, err, out)
 			}
 			fmt.Fprintf(s.out, "Published %s as number %d. Every visitor sees it within a minute.\nTo see it at once in an open browser, reload without the cache (Shift+Reload).\n", out.Key, out.Number)
-			return nil
+			if *hostName == "" {
+				return nil
+			}
+			return s.printSnippetFor(key, install.Install{Host: *hostName, Where: *where})
 		}
 	},
+}
+
+// printSnippetFor prints the snippet for a host, and remembers the place for the customer.
+func (s *session) printSnippetFor(key string, in install.Install) error {
+	guided, err := s.api.Guide(s.ctx, key, in)
+	if err != nil {
+		return err
+	}
+	if guided.Guide == nil {
+		return fmt.Errorf("this pocket cannot be installed there. To see why: glasspocket steps %s -host %s -all", key, in.Host)
+	}
+	for _, part := range guided.Guide.Parts {
+		fmt.Fprintf(s.out, "\nFor “%s”, %s:\n%s\n", guided.Guide.Title, part.Where, part.Text)
+	}
+	fmt.Fprintf(s.out, "\nThe steps: glasspocket steps %s\n", key)
+	p, err := s.api.Pocket(s.ctx, key)
+	if err != nil {
+		return err
+	}
+	_, err = s.api.RememberPlace(s.ctx, p.Customer, wire.NewPlace{Host: in.Host, Where: guided.Install.Where})
+	return err
 }
 
 func (s *session) schedule(key string, n wire.NewSchedule) error {

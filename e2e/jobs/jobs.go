@@ -33,24 +33,8 @@ var All = []Job{
 }
 
 // Run performs a job, and returns the actor with its count.
-func (j Job) Run(w *World, width, height int, keys bool) (a *Actor, err error) {
-	a, err = Open(w.Browser, width, height)
-	if err != nil {
-		return nil, err
-	}
-	defer a.Page.Close()
-	a.Keys = keys
-	defer func() {
-		switch r := recover().(type) {
-		case nil:
-		case failure:
-			err = r.error
-		default:
-			panic(r)
-		}
-	}()
-	j.do(w, a)
-	return a, nil
+func (j Job) Run(w *World, width, height int, keys bool) (*Actor, error) {
+	return w.Act(width, height, keys, func(a *Actor) { j.do(w, a) })
 }
 
 // starter presses a starter's card, and waits for the editor.
@@ -202,8 +186,8 @@ func (a *Actor) release() {
 }
 
 const barPage = `<!doctype html><html lang="en"><head><title>Reading bar %s</title><style>
-.track { height: 10px; background: #d7ebe6; }
-.track .bar { height: 10px; width: 40%%; background: linear-gradient(90deg, #0b6b63 0%%, #17233a 100%%); }
+.track { height: 24px; background: #d7ebe6; }
+.track .bar { height: 24px; width: 40%%; background: linear-gradient(90deg, #0b6b63 0%%, #17233a 100%%); }
 </style></head><body><div class="track"><div class="bar"></div></div></body></html>`
 
 func bar(w *World, a *Actor) {
@@ -271,7 +255,7 @@ func accent(w *World, a *Actor) {
 func steps(w *World, a *Actor) {
 	w.published(a, w.customer(a))
 	a.Go(w.Manage + "/")
-	a.Click("copy link to steps", `[...document.querySelectorAll("tbody button")].find(b => b.ariaLabel == "Copy link to steps: Evenings")`)
+	a.Click("copy link to steps", `[...document.querySelectorAll("tbody button")].find(b => b.ariaLabel == "Copy link to steps: Evenings" && b.getClientRects().length)`)
 	a.Click("rich text", `[...document.querySelectorAll("[role=dialog] li button")].find(b => b.innerText.startsWith("Rich text"))`)
 	a.Wait(`[...document.querySelectorAll("[role=status]")].some(e => e.innerText.includes("is copied"))`)
 	link := a.Copied()

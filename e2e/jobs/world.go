@@ -29,6 +29,27 @@ func (w World) For(suffix string) *World {
 	return &w
 }
 
+// Act lets an actor act in a tab of its own, and returns what stopped it.
+func (w *World) Act(width, height int, keys bool, act func(*Actor)) (a *Actor, err error) {
+	a, err = Open(w.Browser, width, height)
+	if err != nil {
+		return nil, err
+	}
+	defer a.Page.Close()
+	a.Keys = keys
+	defer func() {
+		switch r := recover().(type) {
+		case nil:
+		case failure:
+			err = r.error
+		default:
+			panic(r)
+		}
+	}()
+	act(a)
+	return a, nil
+}
+
 const password = "a kiln that is warm"
 
 // customer makes a customer with an editor, who signs in. It returns the customer's ID.
@@ -38,7 +59,7 @@ func (w *World) customer(a *Actor) string {
 	must(err, "making the customer", a)
 	_, err = w.API.MakeUser(context.Background(), wire.NewUser{Name: id, Password: password, Role: "customer-editor", Customer: id})
 	must(err, "making the user", a)
-	w.signIn(a, id, password)
+	w.SignIn(a, id, password)
 	return id
 }
 
@@ -47,12 +68,13 @@ func (w *World) developer(a *Actor) string {
 	id := "jobs-" + w.suffix
 	_, err := w.API.MakeCustomer(context.Background(), wire.NewCustomer{ID: id, Name: "Jobs " + w.suffix})
 	must(err, "making the customer", a)
-	w.signIn(a, w.Name, w.Password)
+	w.SignIn(a, w.Name, w.Password)
 	Eval[any](a, fmt.Sprintf(`localStorage.setItem("glass-pocket-customer", %q); 0`, id))
 	return id
 }
 
-func (w *World) signIn(a *Actor, name, secret string) {
+// SignIn signs somebody in.
+func (w *World) SignIn(a *Actor, name, secret string) {
 	a.Go(w.Manage + "/healthz")
 	status := Eval[int](a, fmt.Sprintf(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({name: %q, password: %q})}).then(r => r.status)`, name, secret))
 	if status != http.StatusCreated {

@@ -235,7 +235,7 @@ func (m *maker) head(doc *html.Node) (language, title string) {
 	if t := tree.Find(doc, func(n *html.Node) bool { return n.Data == "title" && (n.Parent == nil || n.Parent.Data != "svg") }); t != nil {
 		title = strings.Join(strings.Fields(tree.Text(t)), " ")
 	}
-	if m.root.Data != "body" {
+	if m.root.Data != "body" || title == "" {
 		if h := tree.Find(m.root, func(n *html.Node) bool { return headings.MatchString(n.Data) }); h != nil {
 			title = strings.Join(strings.Fields(tree.Text(h)), " ")
 		}

@@ -68,7 +68,7 @@
     if (!at) return;
     editor.part = part;
     reach(at);
-    if (part == "publish") tick().then(() => at.querySelector<HTMLElement>("input[type=search], button:not(:disabled)")?.focus({ preventScroll: true }));
+    if (part == "publish") tick().then(() => (at.querySelector<HTMLElement>("input") ?? at.querySelector<HTMLElement>("button:not(:disabled)"))?.focus({ preventScroll: true }));
   }
   function reach(at: HTMLElement) {
     // Within the form only, because scrollIntoView would move the page too.

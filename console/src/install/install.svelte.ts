@@ -36,6 +36,7 @@ export class Installing {
   made = $state.raw<Handover | null>(null); // the one that was just created, with its link
   busy = $state(false);
   arrived = $state(0); // counts the times that the steps were asked for by publishing
+  onplace: () => void = () => {}; // called when a place was chosen, or tried on the customer's page
   drawnFor = 0; // number of the publication that the steps were requested for
   copied = $state(""); // the text that is on the clipboard
   marked = $state(""); // the text to select, because the browser refused to copy it
@@ -86,7 +87,7 @@ export class Installing {
     if (change.where !== undefined && change.where != this.wish.where) change = { delivery: "", ...change };
     Object.assign(this.wish, change);
     this.page.spot = -1;
-    void this.draw();
+    void this.draw().then(() => this.guided?.guide && this.onplace());
   }
 
   place(change: Partial<Placing>) {
@@ -139,6 +140,7 @@ export class Installing {
     try {
       const ask = { install: $state.snapshot(this.wish), ...(this.page.spot >= 0 ? { spot: this.page.spot } : {}) };
       this.tried = await api.tryOn(this.key, html ? { ...ask, html } : address ? { ...ask, address } : { ...ask, html: sample }, signal);
+      if (address && !html) this.onplace();
     } catch (error) {
       if (signal.aborted) return;
       this.tried = null;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Pocket } from "../api/types";
   import CustomerChoice, { only } from "../customers/CustomerChoice.svelte";
   import { router } from "../router.svelte";
   import { session } from "../session/session.svelte";
@@ -53,6 +54,12 @@
 </script>
 
 <svelte:head><title>Pockets · Glass Pocket</title></svelte:head>
+
+<!-- At the end of the row; below its title on a phone. -->
+{#snippet actions(pocket: Pocket)}
+  {#if pocket.publication}<button type="button" class="tool px-2 text-sm" disabled={!!rows.busy} aria-label="Copy link to steps: {pocket.title}" title="Copy a link to the installation steps" onclick={() => rows.steps(pocket)}>Steps</button>{/if}
+  <button type="button" class="tool px-2 text-sm" disabled={!!rows.busy} aria-label="Duplicate: {pocket.title}" title="Duplicate" onclick={() => rows.duplicate(pocket)}>⧉</button>
+{/snippet}
 
 <Header />
 <div class="mx-auto grid max-w-[92rem] grid-cols-1 gap-x-8 px-5 lg:grid-cols-[minmax(0,1fr)_340px]">
@@ -131,7 +138,7 @@
         <button type="button" class="mt-2 rounded underline underline-offset-4" onclick={() => reach.widen()}>Show all</button>
       </div>
     {:else}
-      <div class="overflow-x-auto rounded-xl border border-line bg-sheet">
+      <div class="relative overflow-x-auto rounded-xl border border-line bg-sheet">
         <table class="w-full text-start">
           <thead class="text-sm text-soft">
             <tr class="border-b border-line">
@@ -141,7 +148,7 @@
               <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden">Widget</th>
               <th scope="col" class="px-5 py-3 text-start font-medium">State</th>
               <th scope="col" class="px-5 py-3 text-start font-medium max-md:hidden lg:max-2xl:hidden">Changed</th>
-              {#if session.edits}<th scope="col" class="w-0 py-3 pe-3"><span class="sr-only">Actions</span></th>{/if}
+              {#if session.edits}<th scope="col" class="w-0 py-3 pe-3 max-sm:hidden"><span class="sr-only">Actions</span></th>{/if}
             </tr>
           </thead>
           <tbody>
@@ -152,17 +159,17 @@
               <tr onclick={(e) => opens(e, pocket.key)} class={["cursor-pointer border-b border-line last:border-0 hover:bg-paper", reach.picked[pocket.key] && "bg-wash hover:bg-wash"]}>
                 {#if session.edits}<td data-pick class="w-0 py-3.5 ps-5"><input type="checkbox" class="block size-4 accent-teal" aria-label="Select {pocket.title}" bind:checked={reach.picked[pocket.key]} onchange={() => (reach.all = false)} /></td>{/if}
                 <td class="px-5 py-3.5">
-                  <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="font-medium text-ink hover:underline">{pocket.title}</a>
+                  <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="inline-block font-medium text-ink hover:underline">{pocket.title}</a>
                   <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
+                  {#if session.edits}<div data-pick class="-ms-2 mt-1 sm:hidden">{@render actions(pocket)}</div>{/if}
                 </td>
                 {#if session.operator}<td class="px-5 py-3.5 max-md:hidden">{reach.name(pocket.customer)}</td>{/if}
                 <td class="px-5 py-3.5 max-md:hidden">{reach.title(pocket.widget)}</td>
                 <td class="px-5 py-3.5"><State {pocket} /></td>
                 <td class="px-5 py-3.5 whitespace-nowrap text-soft max-md:hidden lg:max-2xl:hidden" title={exactly(pocket.draftAt)}>{ago(pocket.draftAt)}</td>
                 {#if session.edits}
-                  <td data-pick class="w-0 py-2 pe-3 whitespace-nowrap">
-                    {#if pocket.publication}<button type="button" class="tool px-2 text-sm" disabled={!!rows.busy} aria-label="Copy link to steps: {pocket.title}" title="Copy a link to the installation steps" onclick={() => rows.steps(pocket)}>Steps</button>{/if}
-                    <button type="button" class="tool px-2 text-sm" disabled={!!rows.busy} aria-label="Duplicate: {pocket.title}" title="Duplicate" onclick={() => rows.duplicate(pocket)}>⧉</button>
+                  <td data-pick class="w-0 py-2 pe-3 whitespace-nowrap max-sm:hidden">
+                    {@render actions(pocket)}
                   </td>
                 {/if}
               </tr>

@@ -24,12 +24,25 @@
   let folderName = $state(""); // the name in the folder's manifest
   const copied = $derived(`Copy of ${widgets.find((w) => w.name == from)?.title.en ?? from}`);
   const intake = new PageIntake(() => said);
-  const said: string = $derived(named ? name : nameFrom(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : way == "folder" ? folderName : "")));
+  // A suggested name is not in use yet.
+  let taken = $state.raw<Set<string>>(new Set());
+  const free = (name: string) => {
+    for (let n = 1; ; n++) {
+      const next = n == 1 ? name : `${name.slice(0, 37)}-${n}`;
+      if (!taken.has(next)) return next;
+    }
+  };
+  const said: string = $derived(named ? name : suggested(title || (way == "page" ? (intake.taken?.title ?? "") : way == "copy" && from ? `${from} copy` : way == "folder" ? folderName : "")));
 
-  api.widgets().then(
-    (w) => {
+  function suggested(words: string): string {
+    return words.trim() ? free(nameFrom(words)) : "";
+  }
+
+  Promise.all([api.widgets(), api.widgetDrafts()]).then(
+    ([w, d]) => {
       widgets = w.widgets;
       from = w.widgets[0]?.name ?? "";
+      taken = new Set([...w.widgets.map((each) => each.name), ...(w.releaseless ?? []), ...d.drafts.map((each) => each.widget)]);
     },
     (error) => session.expire(error),
   );

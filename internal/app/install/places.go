@@ -27,7 +27,7 @@ const PlacesMost = 12
 // Places lists a customer's places, the last used first. Those whose host profile no longer exists
 // are left out.
 func (a *Installs) Places(ctx context.Context, s access.Scope, customer string) ([]UsedPlace, error) {
-	if err := a.customers.Reach(ctx, s, access.SeePockets, customer); err != nil {
+	if err := a.customers.Reach(ctx, s, access.SeeLists, customer); err != nil {
 		return nil, err
 	}
 	set, _, err := a.allHosts(ctx)

@@ -7,6 +7,7 @@ import { copy } from "../../install/copy";
 import { whyNotCopied } from "../../install/clipboard";
 import type { Installing } from "../../install/install.svelte";
 import { session } from "../../session/session.svelte";
+import { focusBack } from "../../ui/focus";
 import type { PocketEditor } from "../editor.svelte";
 import { rulesFor, whereOf, wheres, type Where } from "./places";
 
@@ -25,7 +26,9 @@ export class Flow {
     readonly editor: PocketEditor,
     readonly install: Installing,
     readonly open: (step: "set" | "install") => void,
-  ) {}
+  ) {
+    install.onplace = () => void this.#remember();
+  }
 
   async load() {
     const customer = this.editor.pocket?.customer;
@@ -76,8 +79,10 @@ export class Flow {
     if (!this.#ready(() => this.publish())) return;
     this.busy = "now";
     this.trouble = "";
+    const before = document.activeElement;
     await this.editor.publishing.publish();
     this.busy = "";
+    focusBack(before); // the button is disabled now
   }
 
   // Whether publishing can go on: nothing is missing, and the samples are decided about. If not,
@@ -152,6 +157,7 @@ export class Flow {
 
   async #remember() {
     const { host, where } = this.install.wish;
+    if (!session.edits || !where) return;
     await api.rememberPlace(this.editor.pocket!.customer, this.install.page.address.trim(), host, where).then((p) => (this.places = [p, ...this.places.filter((o) => o.site != p.site)]), () => {}); // only a convenience
   }
 

@@ -55,6 +55,8 @@ function made(files: Files): Proposal[] {
 function wanted(found: Found, tag: string, property: string): boolean {
   const place = found.places[0];
   if (place.how == "style") return found.inferred.type != "number" || sizes.includes(property) || /deg$/.test(found.text);
+  // An image from another server has no file that could be the default.
+  if (found.inferred.type == "image") return /^assets\//.test(found.text);
   if (place.how == "view" && property) return (property == "href" && tag == "a") || (property == "src" && tag == "img");
   return found.text.length > 1 || /\d/.test(found.text);
 }
