@@ -67,7 +67,7 @@
     </div>
   {:else}
     <!-- An inherited value can be replaced at once: entering one clears the checkbox. -->
-    <div class={[inherited && "opacity-60 focus-within:opacity-100"]}><FieldOf {...shared} value={inherited ? (setting.default == "inherit" ? null : (setting.default ?? null)) : value} {id} invalid={!!fault} {onchange} /></div>
+    <div class={[inherited && "[&_.field]:border-dashed"]}><FieldOf {...shared} value={inherited ? (setting.default == "inherit" ? null : (setting.default ?? null)) : value} {id} invalid={!!fault} {onchange} /></div>
   {/if}
   <div id="{id}-about" class={["w-full text-sm", (setting.help || fault || sampled) && !row.beside && "mt-1.5"]}>
     {#if fault}<p class="text-bad" role="alert">{plainly(fault)}</p>{:else if setting.help}<p class="text-soft">{setting.help.en}</p>{/if}

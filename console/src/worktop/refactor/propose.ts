@@ -57,7 +57,7 @@ function wanted(found: Found, tag: string, property: string): boolean {
   if (place.how == "style") return found.inferred.type != "number" || sizes.includes(property) || /deg$/.test(found.text);
   // An image from another server has no file that could be the default.
   if (found.inferred.type == "image") return /^assets\//.test(found.text);
-  if (place.how == "view" && property) return (property == "href" && tag == "a") || (property == "src" && tag == "img");
+  if (place.how == "view" && property) return property == "href" && tag == "a" && found.inferred.schema.format == "uri";
   return found.text.length > 1 || /\d/.test(found.text);
 }
 
@@ -65,7 +65,7 @@ function wanted(found: Found, tag: string, property: string): boolean {
 const ticked = (found: Found) => found.inferred.type != "number" || /deg$/.test(found.text);
 
 function kindsOf({ inferred }: Found): string[] {
-  if (inferred.type == "text" && inferred.schema.format == "uri") return ["link", "text"];
+  if (inferred.type == "text" && inferred.schema.format == "uri") return ["link"];
   if (inferred.type == "text") return inferred.glass.control == "lines" ? ["lines", "text"] : ["text", "lines"];
   if (inferred.type == "number") return inferred.glass.control == "slider" ? ["slider", "number"] : ["number"];
   return [inferred.type];
