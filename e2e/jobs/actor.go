@@ -80,9 +80,10 @@ func (a *Actor) find(element string) {
 	a.Wait(`(window.at_ = ` + element + `) && !at_.disabled && !at_.closest("fieldset:disabled") && at_.getClientRects().length`)
 }
 
-// steady waits until the element stays in place for a frame, and returns its middle.
+// steady waits until the element has stayed in place for as long as a hand needs to reach it, and
+// returns its middle.
 func (a *Actor) steady() (x, y float64) {
-	box := Eval[[]float64](a, `new Promise(done => { let before = ""; const look = () => { at_.scrollIntoView({ block: "center", inline: "nearest" }); const r = at_.getBoundingClientRect(); const now = [r.left, r.top, r.width, r.height].join(); if (now == before) done([r.left + r.width / 2, r.top + r.height / 2]); else { before = now; requestAnimationFrame(look) } }; look() })`)
+	box := Eval[[]float64](a, `new Promise(done => { let before = "", same = 0; const look = () => { at_.scrollIntoView({ block: "center", inline: "nearest" }); const r = at_.getBoundingClientRect(); const now = [r.left, r.top, r.width, r.height].join(); same = now == before ? same + 1 : 0; before = now; if (same == 8) done([r.left + r.width / 2, r.top + r.height / 2]); else requestAnimationFrame(look) }; look() })`)
 	return box[0], box[1]
 }
 
@@ -93,7 +94,11 @@ func (a *Actor) press() {
 	if hit != "" {
 		must(fmt.Errorf("covered by %s", hit), "clicking", a)
 	}
+	Eval[any](a, `window.reached_ = null; addEventListener("pointerup", e => { reached_ = at_.contains(e.target) || e.target.contains(at_) || !!e.target.closest?.("label")?.contains(at_) ? "" : e.target.outerHTML.slice(0, 200) }, { capture: true, once: true }); 0`)
 	must(a.Page.Do(chromedp.MouseClickXY(x, y)), "clicking", a)
+	if missed := Eval[string](a, `window.reached_ ?? ""`); missed != "" { // another page may have loaded since then
+		must(fmt.Errorf("it moved, and %s was clicked", missed), "clicking", a)
+	}
 }
 
 // reach moves the focus to the element with Tab or Shift+Tab. Like scrolling, this does not count.

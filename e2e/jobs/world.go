@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"regexp"
 	"strings"
+	"sync/atomic"
 
 	"glasspocket/e2e/browser"
 	"glasspocket/internal/client"
@@ -16,16 +17,18 @@ import (
 
 // World is the service that the jobs are done in.
 type World struct {
-	API             *client.Client
-	Manage          string // address of the console
-	Name, Password  string // of a developer
-	Browser         *browser.Browser
-	suffix, another string
+	API            *client.Client
+	Manage         string // address of the console
+	Name, Password string // of a developer
+	Browser        *browser.Browser
+	suffix         string
 }
 
-// For returns the world for one run: customers and widgets that it makes have names with a suffix.
-func (w World) For(suffix string) *World {
-	w.suffix = strings.ToLower(suffix)
+var runs atomic.Int64
+
+// For returns the world for one run: customers and widgets that it makes have names of their own.
+func (w World) For(name string) *World {
+	w.suffix = fmt.Sprintf("%s-%d", strings.ToLower(name), runs.Add(1))
 	return &w
 }
 
