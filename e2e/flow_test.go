@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -156,6 +158,9 @@ func TestPublishingThatGoesWrong(t *testing.T) {
 		a.Click("publish for", `[...document.querySelectorAll("[data-part=publish] li button")].find(b => b.innerText.startsWith("Plain HTML"))`)
 		a.Wait(fmt.Sprintf(notice, "The browser did not allow copying. The snippet is selected"))
 		a.Wait(`getSelection().toString().includes("/s/goes-wrong.js")`)
+		// The link to the steps is shown instead.
+		a.Click("copy link to steps", button("Copy link to steps"))
+		a.Wait(fmt.Sprintf(notice, demo.Manage+"/steps#"))
 	})
 
 	// A rule that contradicts the place is kept until somebody says otherwise.
@@ -201,4 +206,31 @@ func TestDuplicateWhereListed(t *testing.T) {
 		found = found || strings.HasPrefix(f.Path, "starters/boathouse-copy") && strings.Contains(f.Text, "Boathouse 2")
 	}
 	assert.True(t, found)
+}
+
+// The pieces of a widget can be dropped as files, in any order.
+func TestPiecesAsFiles(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	var files []string
+	for name, text := range map[string]string{"card.js": `const card = document.querySelector(".card"); card.title = "By script";`, "card.css": `.card { color: #17233a; }`, "card.html": `<div class="card"><h2>Dropped</h2></div>`} {
+		files = append(files, filepath.Join(dir, name))
+		require.NoError(t, os.WriteFile(files[len(files)-1], []byte(text), 0o644))
+	}
+	signedInActor(t, "/new-widget", "", func(a *jobs.Actor) {
+		a.Drop("three files", `document.querySelector("form[aria-label=Source] textarea")`, files...)
+		a.Wait(`document.querySelectorAll("[aria-label='Pasted pieces'] li").length == 3 && document.querySelector("input[aria-label^='Make “Text colour']").checked`)
+		a.Fill("label", `document.querySelector("input[aria-label='Label of Dropped']")`, "Heading")
+		a.Click("make", button("Make widget"))
+		a.Wait(`location.pathname == "/worktop/dropped" && document.querySelector("section[aria-label=Messages]").innerText.includes("You can release this draft")`)
+	})
+	draft, err := api.WidgetDraft(t.Context(), "dropped")
+	require.NoError(t, err)
+	var all strings.Builder
+	for _, f := range draft.Files {
+		all.WriteString(f.Text)
+	}
+	for _, has := range []string{"{{.settings.heading}}", "color: var(--text-colour-of-card)", "By script"} {
+		assert.Contains(t, all.String(), has)
+	}
 }
