@@ -234,3 +234,20 @@ func TestPiecesAsFiles(t *testing.T) {
 		assert.Contains(t, all.String(), has)
 	}
 }
+
+// The next pocket of a customer is proposed for the last place, and needs one click.
+func TestNextPocketIsForTheSamePlace(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	_, err := api.MakeCustomer(ctx, wire.NewCustomer{ID: "again-there", Name: "Again There"})
+	require.NoError(t, err)
+	_, err = api.RememberPlace(ctx, "again-there", wire.NewPlace{Host: "blog", Where: "column"})
+	require.NoError(t, err)
+	_, err = api.MakePocket(ctx, wire.NewPocket{Key: "again-there", Customer: "again-there", Widget: "section", Starter: "orchard", Title: "Again"})
+	require.NoError(t, err)
+	signedInActor(t, "/pockets/again-there", "", func(a *jobs.Actor) {
+		a.Click("publish", `[...document.querySelectorAll("header button")].find(b => b.innerText == "Publish for Blog with a sidebar and a template")`)
+		a.Wait(fmt.Sprintf(notice, "The snippet for “Blog with a sidebar and a template” is copied.") + ` && document.querySelector("input[name=where][value=column]")?.checked`)
+		assert.Contains(t, a.Copied(), "again-there")
+	})
+}

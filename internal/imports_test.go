@@ -42,7 +42,7 @@ var layers = []layer{
 	{"the client", "internal/client internal/local"},
 	{"listeners", "internal/public internal/manage"},
 	{"programs", "demo cmd/glasspocket"},
-	{"", "cmd/glasspocketd e2e/service"},
+	{"", "cmd/glasspocketd e2e/service e2e/jobs"},
 	{"tests of the whole", "e2e/engine e2e/hostile e2e/eternal e2e/shots e2e bench internal"},
 }
 

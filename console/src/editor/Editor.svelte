@@ -147,6 +147,15 @@
     </Header>
     {#if session.guest}<GuestBar signUp={() => (signingUp = true)} />{/if}
     {#if draft.trouble && draft.state != "away"}<p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">{draft.trouble}</p>{/if}
+    <!-- Above the form, because it may be scrolled anywhere when somebody publishes. -->
+    {#each [publishing.trouble, flow.trouble && { what: flow.trouble, hint: "" }] as trouble, i (i)}
+      {#if trouble}
+        <div role="alert" class="flex items-start justify-between gap-4 border-b border-line bg-sheet px-5 py-2.5">
+          <p><span class="font-medium text-bad">{trouble.what}</span> <span class="text-soft">{trouble.hint}</span></p>
+          <button type="button" class="shrink-0 rounded px-2 text-sm underline underline-offset-4" onclick={() => ((publishing.trouble = null), (flow.trouble = ""))}>Close</button>
+        </div>
+      {/if}
+    {/each}
     {#if editor.pocket?.withheld}
       <p role="alert" class="border-b border-line bg-sheet px-5 py-2.5 text-bad">The operator withholds this pocket, so visitors do not see it.{editor.pocket.withheld.why ? ` Reason: ${editor.pocket.withheld.why}` : ""}</p>
     {/if}

@@ -62,7 +62,7 @@
 {/snippet}
 
 <Header />
-<div class="mx-auto grid max-w-[92rem] grid-cols-1 gap-x-8 px-5 lg:grid-cols-[minmax(0,1fr)_340px]">
+<div class={["mx-auto grid grid-cols-1 gap-x-8 px-5", session.edits ? "max-w-[92rem] lg:grid-cols-[minmax(0,1fr)_340px]" : "max-w-6xl"]}>
 <main class="min-w-0 py-8">
   <div class="flex flex-wrap items-end justify-between gap-4">
     <div>

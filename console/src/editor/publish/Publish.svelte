@@ -38,10 +38,6 @@
 </script>
 
 <div bind:this={box} class="space-y-5 px-5 pt-5 pb-6">
-  {#if publishing.trouble}
-    <div role="alert"><p class="font-medium text-bad">{publishing.trouble.what}</p><p class="text-soft">{publishing.trouble.hint}</p></div>
-  {/if}
-  {#if flow.trouble}<p role="alert" class="text-bad">{flow.trouble}</p>{/if}
   {#if live && publishing.differences}
     <section aria-label="Changes since the live version">
       <h3 class="mb-2 font-medium">Changes since number {editor.pocket!.publication}, the live version</h3>

@@ -13,7 +13,7 @@ import { rulesFor, whereOf, wheres, type Where } from "./places";
 
 export class Flow {
   places = $state.raw<UsedPlace[]>([]); // of the customer, the last used first
-  busy = $state("");  // name of the host that it is being published for, or "now"
+  busy = $state(""); // name of the host that it is being published for, or "now"
   trouble = $state("");
   wanted = $state(""); // the host that a guest has chosen; it is published after signing up
   asking = $state<(() => void) | null>(null); // asks once about sample entries, then goes on
@@ -55,6 +55,14 @@ export class Flow {
   insist() {
     this.contradiction = "";
     this.editor.draft.set("pocket/cues", { ...($state.snapshot(this.editor.draft.about.cues) as object), only: ["/"] });
+  }
+
+  // The position to install it at: as chosen here, by the rules, or as the last time there; "" for
+  // the host's first.
+  #whereFor(host: string): string {
+    const place = this.place;
+    const wanted = this.#chosen ?? (this.where || (place?.host == host && place.where != "home" ? place.where : ""));
+    return this.install.hosts.find((h) => h.name == host)?.wheres.includes(wanted) ? wanted : "";
   }
 
   // The place that is proposed: that of this pocket, of its page's site, or the customer's last.
@@ -111,10 +119,9 @@ export class Flow {
       return;
     }
     this.busy = host;
-    this.install.wish = { ...this.install.wish, ...(this.install.wish.host == host ? {} : { delivery: "", where: "" }), host };
+    const where = this.#whereFor(host);
+    this.install.wish = { ...this.install.wish, ...(this.install.wish.host == host && this.install.wish.where == where ? {} : { delivery: "" }), host, where };
     const { publishing, draft } = this.editor;
-    const profile = this.install.hosts.find((h) => h.name == host);
-    this.install.wish.where = (this.where && profile?.wheres.includes(this.where) ? this.where : "") || (this.install.wish.where && profile?.wheres.includes(this.install.wish.where) ? this.install.wish.where : "");
     try {
       await draft.save();
       if (publishing.somethingNew) {
