@@ -188,6 +188,7 @@ func TestDuplicateWhereListed(t *testing.T) {
 	newPocket(t, "doubled", "2098-01-01T00:00[UTC]", nil)
 	signedInActor(t, "/", "", func(a *jobs.Actor) {
 		a.Fill("search", `document.querySelector("main input[type=search]")`, "doubled")
+		a.Wait(`document.querySelectorAll("tbody tr").length == 1`)
 		a.Click("duplicate", `[...document.querySelectorAll("tbody [aria-label='Duplicate: Test doubled']")].find(b => b.getClientRects().length)`)
 		a.Wait(`document.querySelectorAll("tbody tr").length == 2 && ` + fmt.Sprintf(notice, "Duplicated as"))
 		a.Click("undo", button("Undo"))

@@ -90,11 +90,11 @@ func (a *Actor) steady() (x, y float64) {
 // press clicks the element with the mouse. The click must reach it.
 func (a *Actor) press() {
 	x, y := a.steady()
-	hit := Eval[string](a, fmt.Sprintf(`(e => e && (at_.contains(e) || e.contains(at_) && e.matches("label, label *, li") || e.closest("label")?.contains(at_)) ? "" : e?.outerHTML.slice(0, 200) ?? "nothing")(document.elementFromPoint(%f, %f))`, x, y))
+	hit := Eval[string](a, fmt.Sprintf(`(e => e && (at_.contains(e) || e.closest("label")?.contains(at_)) ? "" : e?.outerHTML.slice(0, 200) ?? "nothing")(document.elementFromPoint(%f, %f))`, x, y))
 	if hit != "" {
 		must(fmt.Errorf("covered by %s", hit), "clicking", a)
 	}
-	Eval[any](a, `window.reached_ = null; addEventListener("pointerup", e => { reached_ = at_.contains(e.target) || e.target.contains(at_) || !!e.target.closest?.("label")?.contains(at_) ? "" : e.target.outerHTML.slice(0, 200) }, { capture: true, once: true }); 0`)
+	Eval[any](a, `window.reached_ = null; addEventListener("pointerup", e => { reached_ = at_.contains(e.target) || !!e.target.closest?.("label")?.contains(at_) ? "" : e.target.outerHTML.slice(0, 200) }, { capture: true, once: true }); 0`)
 	must(a.Page.Do(chromedp.MouseClickXY(x, y)), "clicking", a)
 	if missed := Eval[string](a, `window.reached_ ?? ""`); missed != "" { // another page may have loaded since then
 		must(fmt.Errorf("it moved, and %s was clicked", missed), "clicking", a)

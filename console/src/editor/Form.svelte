@@ -140,10 +140,11 @@
   {#if starter}<StarterLine {editor} />{/if}
   {#each shown.filter((p) => p != "publish") as part (part)}
     <section data-part={part} aria-label={names[part]}>
-      {#if !text}<h2 class="border-b border-line bg-paper px-5 py-2 text-sm font-semibold">{names[part]}{#if changedIn(part)}<span class="ms-2 font-normal text-soft">{changedIn(part)} changed</span>{/if}</h2>{/if}
+      {#if !text}<h2 class="border-b border-line bg-paper px-5 py-2 text-sm font-semibold">{names[part]}{#if changedIn(part)}{" "}<span class="ms-1.5 font-normal text-soft">{changedIn(part)} changed</span>{/if}</h2>{/if}
       {#each groups.filter((g) => g.part == part) as { group, settings } (group.name)}
         <fieldset class="border-b border-line px-5 pt-5 pb-1 last:border-0">
-          <legend class="float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal">{group.label.en}</legend>
+          <!-- A group with the name of its part needs no heading of its own. -->
+          <legend class={!text && group.label.en == names[part] ? "sr-only" : "float-start mb-4 w-full text-[13px] font-semibold tracking-wide text-teal"}>{group.label.en}</legend>
           <div class="clear-both">
             {#each settings as setting (setting.key)}
               <Field

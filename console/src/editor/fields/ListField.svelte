@@ -60,7 +60,8 @@
     else {
       const gone = written;
       written = "";
-      onchange(own.filter((e) => e.id != gone));
+      const rest = own.filter((e) => e.id != gone);
+      onchange(rest.length ? rest : null); // the sample shows again
     }
   }
   async function images(files: File[]) {
