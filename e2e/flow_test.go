@@ -173,6 +173,7 @@ func TestPublishingThatGoesWrong(t *testing.T) {
 		home := `[...document.querySelectorAll("[data-part=publish] [role=radio]")].find(b => b.innerText == "Home page")`
 		a.Click("home page", home)
 		a.Wait(`document.querySelector("[data-part=publish] [role=alert]").innerText.includes("A rule shows this pocket only at /events/*")`)
+		a.Wait(`[...document.querySelectorAll("[data-part=publish] li button")].every(b => b.disabled && b.innerText.includes("Decide about the rule first."))`)
 		a.Click("insist", button("Show it only on the home page"))
 		a.Wait(`!document.querySelector("[data-part=publish] [role=alert]") && ` + saved)
 		a.Wait(`[...document.querySelectorAll("[data-part=publish] li button:disabled")].some(b => b.innerText.includes("It cannot be limited to the home page there."))`)

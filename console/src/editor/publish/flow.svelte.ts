@@ -32,8 +32,13 @@ export class Flow {
 
   async load() {
     const customer = this.editor.pocket?.customer;
-    await this.install.names();
-    if (customer && !session.guest) this.places = (await api.places(customer).catch(() => ({ places: [] }))).places;
+    if (!customer) return; // the page reports why
+    try {
+      await this.install.names();
+    } catch (error) {
+      this.trouble = explain(error);
+    }
+    if (!session.guest) this.places = (await api.places(customer).catch(() => ({ places: [] }))).places;
   }
 
   // The place: chosen here, or by the rules, or as the last time.
@@ -78,6 +83,7 @@ export class Flow {
 
   // Why a host does not have the chosen place, or "".
   unfit(host: { wheres: string[] }) {
+    if (this.contradiction) return "Decide about the rule first.";
     if (!this.where || host.wheres.includes(this.where)) return "";
     return this.where == "home" ? "It cannot be limited to the home page there." : "There is no place for every page.";
   }
