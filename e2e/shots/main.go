@@ -80,7 +80,7 @@ func run() error {
 		{"cards.png", d.Sites + "/", there("demo-cards", "img") + ` && scrolled("demo-cards", 560)`, "light", "", nil},
 		{"popup.png", d.Sites + "/hask-orchard", there("demo-popup", "dialog") + ` && document.querySelector("[data-glass-open]").click() !== 0`, "light", "", nil},
 		{"why.png", d.Sites + "/kelp-and-kiln#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
-		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr") && document.querySelector("aside iframe")?.dataset.drawn > 20`, "light", "", nil},
+		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr") && document.querySelector("aside iframe")?.dataset.drawn > 8`, "light", "", nil},
 		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
 		{"cases.png", d.Manage + "/pockets/demo-countdown", drawn + ` && (document.querySelectorAll("section[aria-label=Preview] li iframe").length > 4 ? [...document.querySelectorAll("section[aria-label=Preview] li iframe")].every(f => f.dataset.drawn > 0) : ([...document.querySelectorAll("button")].find(b => b.innerText == "Side by side")?.click(), false))`, "light", "", nil},
 		{"install.png", d.Manage + "/pockets/demo-countdown", `document.querySelector("main iframe")?.dataset.shows == "widget" || (document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Rich text"))?.click(), false)`, "light", "", nil},

@@ -6,7 +6,8 @@
   import type { Card, Gallery } from "./gallery.svelte";
   import { Starting } from "./start.svelte";
 
-  // customer is whose the pocket is; "" asks operators. small: in a narrow column.
+  // customer is whose the pocket is; "" asks operators. small: in a narrow column, where all cards
+  // have the same height, so that nothing moves under the pointer when a preview is drawn.
   let { gallery, customer, small = false }: { gallery: Gallery; customer: string; small?: boolean } = $props();
   const starting = new Starting();
   async function duplicate(card: Card) {
@@ -38,6 +39,13 @@
     return list.sort((a, b) => rank(a.name) - rank(b.name));
   });
 
+  // In the column, a widget's starters are drawn when they are about to be seen.
+  function seen(section: HTMLElement) {
+    const watch = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && gallery.want(section.dataset.widget!), { rootMargin: "300px" });
+    watch.observe(section);
+    return () => watch.disconnect();
+  }
+
   // The frame draws into the cards' windows.
   $effect(() => {
     void [groups, width, gallery.heights];
@@ -59,13 +67,13 @@
   <iframe title="Gallery previews" aria-hidden="true" tabindex="-1" class="pointer-events-none absolute inset-0 z-10 size-full border-0" style:color-scheme="light" sandbox="allow-scripts" data-drawn={Object.keys(gallery.drawn).length} data-laid-out={gallery.laidOut} src="{session.who!.publicBase}/gallery" onload={(e) => gallery.frame.connect(e.currentTarget as HTMLIFrameElement)}></iframe>
   {#each groups as group (group.name)}
     {@const widget = group.cards[0].widget}
-    <section class={small ? "mb-5" : "mb-10"} aria-labelledby="group-{group.name}">
+    <section class={small ? "mb-5" : "mb-10"} aria-labelledby="group-{group.name}" data-widget={group.name} {@attach gallery.lazy ? seen : undefined}>
       <svelte:element this={small ? "h3" : "h2"} id="group-{group.name}" class={small ? "mb-1.5 font-medium" : "text-lg font-semibold"}>{widget.title.en}</svelte:element>
       {#if widget.summary && !small}<p class="mb-3 text-soft">{widget.summary.en}</p>{/if}
       <ul class={["grid", small ? "grid-cols-2 gap-2.5" : "grid-cols-[repeat(auto-fill,minmax(min(300px,100%),1fr))] gap-5"]}>
         {#each group.cards as card (card.id)}
           <li class="group relative flex flex-col rounded-xl border border-line bg-sheet focus-within:border-teal hover:border-teal">
-            <div data-window={card.id} class={["flex-1 overflow-hidden rounded-t-xl bg-white", !gallery.heights[card.id] && "aspect-[16/10]"]} style:min-height={gallery.heights[card.id] ? `${gallery.heights[card.id]}px` : undefined}></div>
+            <div data-window={card.id} class={["flex-1 overflow-hidden rounded-t-xl bg-white", (small || !gallery.heights[card.id]) && "aspect-[16/10]"]} style:min-height={gallery.heights[card.id] && !small ? `${gallery.heights[card.id]}px` : undefined}></div>
             <div class={["border-t border-line", small ? "px-2.5 py-1.5" : "px-4 py-3"]}>
               <button type="button" class={["text-start font-medium after:absolute after:inset-0 after:rounded-xl", small && "block max-w-full truncate text-sm"]} title={card.summary || undefined} disabled={session.views || !!starting.busy} onclick={() => starting.start(card, customer)}>{card.title}</button>
               {#if session.operator && !small && card.starter}<button type="button" class="relative z-20 float-end rounded text-sm text-soft underline-offset-4 hover:text-ink hover:underline" title="Duplicate this starter on the worktop" aria-label="Duplicate the starter {card.title}" onclick={() => duplicate(card)}>Duplicate</button>{/if}

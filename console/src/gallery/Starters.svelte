@@ -11,7 +11,7 @@
   let { customer: listed }: { customer: string } = $props();
   let chosen = $state(session.who?.customer || lastCustomer());
   const customer = $derived(listed || chosen);
-  const gallery = new Gallery();
+  const gallery = new Gallery("", true);
   // After the pockets, which come first.
   $effect(() => {
     const later = (globalThis.requestIdleCallback ?? setTimeout)(() => gallery.load());

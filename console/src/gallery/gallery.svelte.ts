@@ -38,7 +38,13 @@ export class Gallery {
   frame = new GalleryFrame();
   payloads = new Map<string, Payload>();
 
-  constructor(readonly customer = "") {
+  #asked = new Set<string>(); // widgets whose previews were requested on demand
+
+  // lazy: the previews of a widget are requested when want() is called for it.
+  constructor(
+    readonly customer = "",
+    readonly lazy = false,
+  ) {
     this.frame.ondrawn = (id) => (this.drawn[id] = true);
     this.frame.onheights = (found) => {
       if (Object.entries(found).some(([id, height]) => this.heights[id] != height)) this.heights = { ...this.heights, ...found };
@@ -57,6 +63,16 @@ export class Gallery {
     });
   });
 
+  // Draws the starters of a widget, once.
+  want(name: string) {
+    if (!this.lazy || this.#asked.has(name)) return;
+    this.#asked.add(name);
+    this.#draw(name, api.galleryPreviews(name, this.customer)).catch((error) => {
+      session.expire(error);
+      this.#asked.delete(name);
+    });
+  }
+
   // Draws the starters of a widget when they arrive.
   async #draw(name: string, asked: Promise<GalleryPreviews>) {
     const { previews } = await asked;
@@ -70,6 +86,10 @@ export class Gallery {
   async load() {
     this.error = null;
     try {
+      if (this.lazy) {
+        this.found = await api.gallery();
+        return;
+      }
       const asked = (!this.customer && ahead) || ask(this.customer);
       ahead = undefined;
       const { found, coming } = await asked;
