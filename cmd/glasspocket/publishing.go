@@ -10,6 +10,7 @@ import (
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/clip"
 	"glasspocket/internal/compare"
+	"glasspocket/internal/content"
 	"glasspocket/internal/wire"
 )
 
@@ -47,6 +48,16 @@ var publishVerb = verb{
 			if *at != "" {
 				return s.schedule(key, wire.NewSchedule{Does: "publish", Publish: ask, At: *at, Back: *until})
 			}
+			if *hostName != "" {
+				if _, err := s.api.Host(s.ctx, *hostName); err != nil {
+					return err
+				}
+				if *where == "home" {
+					if err := s.limitToHome(key); err != nil {
+						return err
+					}
+				}
+			}
 			out, err := s.api.Publish(s.ctx, key, ask)
 			if err != nil || s.json {
 				return orPrint(s, err, out)
@@ -58,6 +69,25 @@ var publishVerb = verb{
 			return s.printSnippetFor(key, install.Install{Host: *hostName, Where: *where})
 		}
 	},
+}
+
+// limitToHome sets the rule that shows a pocket only on the home page, as choosing that place in the
+// console does. It changes no other rule.
+func (s *session) limitToHome(key string) error {
+	draft, err := s.api.Draft(s.ctx, key)
+	if err != nil {
+		return err
+	}
+	switch only := draft.Cues.Only; {
+	case len(only) == 1 && only[0] == "/":
+		return nil
+	case len(only) > 0:
+		return fmt.Errorf("A rule shows %s only at %s, so it would not show on the home page. To replace the rule: glasspocket cues %s -only /", key, strings.Join(only, ", "), key)
+	}
+	cues := draft.Cues
+	cues.Only = []string{"/"}
+	_, err = s.api.ChangePocket(s.ctx, key, draft.Revision, wire.ChangePocket{Change: content.Change{Cues: &cues}})
+	return err
 }
 
 // printSnippetFor prints the snippet for a host, and remembers the place for the customer.
