@@ -29,7 +29,7 @@ func installing(t *testing.T, key string) *browser.Page {
 	require.NoError(t, p.Go(demo.Manage+"/pockets/"+key))
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.drawn > 0`))
 	press(t, p, "Install")
-	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Search hosts']")`))
+	require.NoError(t, p.Wait(`document.querySelector("[aria-label='Host: search hosts']")`))
 	return p
 }
 
@@ -46,7 +46,7 @@ func TestInstallInConsole(t *testing.T) {
 	eval[any](t, p, `window.blobs = []; { const make = URL.createObjectURL; URL.createObjectURL = b => (blobs.push(b), make(b)) } 0`)
 	// The service's own page is the host's, before anything was pasted.
 	site := demo.Sites + "/lab/rich-text/install-walk"
-	fill(t, p, "[aria-label='Search hosts']", "source view")
+	fill(t, p, "[aria-label='Host: search hosts']", "source view")
 	press(t, p, "Rich text")
 	require.NoError(t, p.Wait(`document.querySelector("iframe")?.dataset.shows == "widget"`))
 	assert.Contains(t, eval[string](t, p, `document.querySelector("main").innerText`), "best here")

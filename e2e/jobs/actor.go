@@ -118,6 +118,17 @@ func (a *Actor) reach() {
 	must(fmt.Errorf("not reached: %s", Eval[string](a, `at_.outerHTML.slice(0, 200)`)), "moving the focus", a)
 }
 
+// focus moves the focus to the element, with Tab or a click, unless it is there already.
+func (a *Actor) focus() {
+	switch {
+	case Eval[bool](a, `document.activeElement == at_`):
+	case a.Keys:
+		a.reach()
+	default:
+		a.press()
+	}
+}
+
 // Click presses a button, link, checkbox or radio button.
 func (a *Actor) Click(what, element string) {
 	a.find(element)
@@ -172,13 +183,7 @@ func (a *Actor) Choose(what, element, label string) {
 // Fill replaces the content of a field by typing.
 func (a *Actor) Fill(what, element, text string) {
 	a.find(element)
-	if Eval[bool](a, `document.activeElement != at_`) {
-		if a.Keys {
-			a.reach()
-		} else {
-			a.press()
-		}
-	}
+	a.focus()
 	if Eval[string](a, `at_.type ?? ""`) == "datetime-local" {
 		a.typeMoment(text)
 	} else {
@@ -220,13 +225,7 @@ func (a *Actor) Paste(what, element, text string) {
 	Eval[any](a, fmt.Sprintf(`navigator.clipboard.writeText(%s).then(() => 0)`, quoted))
 	if element != "" {
 		a.find(element)
-		if Eval[bool](a, `document.activeElement != at_`) {
-			if a.Keys {
-				a.reach()
-			} else {
-				a.press()
-			}
-		}
+		a.focus()
 	}
 	a.command("v", "paste")
 	a.did(what)

@@ -227,8 +227,8 @@ export class PocketEditor {
     return (this.widget?.settings ?? []).filter((s) => s.required && this.matters(s) && (this.value(s.key) === null || this.value(s.key) === ""));
   }
 
-  // The field that somebody who has just made the pocket needs first: one without which nothing can
-  // be published, else a list, else the first.
+  // The field that a new pocket opens on: the first one that publishing needs, else a list, else the
+  // first field.
   get first(): Setting | undefined {
     const visible = this.widget!.groups.flatMap((g) => this.widget!.settings.filter((s) => s.group == g.name && this.matters(s)));
     return this.missing[0] ?? visible.find((s) => this.sampleShown(s.key)) ?? visible[0];

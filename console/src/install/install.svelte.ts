@@ -101,7 +101,7 @@ export class Installing {
     if (await this.guide()) await this.try();
   }
 
-  // Requests the choice and the steps. Returns false if there is no answer, or a newer request.
+  // Requests the choice and the steps. Returns false if the request failed or a newer one replaced it.
   async guide(): Promise<boolean> {
     if (!this.wish.host) return false;
     const mine = ++this.#turn;

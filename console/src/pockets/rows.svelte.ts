@@ -88,6 +88,7 @@ export class Rows {
   // Publishes what is new of several pockets, and copies their snippets for one page.
   async #publishFor(pockets: Pocket[], host: string) {
     const parts: string[] = [];
+    let where = "";
     for (const p of pockets) {
       if (p.state != "published") {
         const { heightsOf } = await import("../editor/heights");
@@ -95,9 +96,10 @@ export class Rows {
       }
       const guided = await api.guide(p.key, { host });
       if (!guided.guide) throw new Error(`“${p.title}” cannot be installed there. Choose another host.`);
+      where ||= guided.install.where ?? "";
       parts.push(guided.guide.parts[guided.guide.steps.find((s) => s.part !== undefined)?.part ?? 0].text);
     }
-    void api.rememberPlace(pockets[0].customer, "", host, (await api.guide(pockets[0].key, { host })).install.where ?? "").catch(() => {}); // only a convenience
+    void api.rememberPlace(pockets[0].customer, "", host, where).catch(() => {}); // only a convenience
     const said = pockets.length == 1 ? "1 pocket is published" : `${pockets.length} pockets are published`;
     try {
       await copy(parts.join("\n"));
