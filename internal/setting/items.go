@@ -11,13 +11,13 @@ import (
 	"glasspocket/internal/shape"
 )
 
-// items is the content of a widget that shows reviews, posts, dates, cards or people: a list in the
+// items is the content of a widget that shows reviews, posts, dates, cards, people or notices: a list in the
 // shared item model. The widget declares the kind and the fields that it shows. Items that somebody
 // typed and items from an external source have the same form.
 type items struct{}
 
 // ItemKinds are the kinds of items.
-var ItemKinds = []string{"review", "post", "date", "card", "person"}
+var ItemKinds = []string{"review", "post", "date", "card", "person", "notice"}
 
 //go:embed item.json
 var itemJSON []byte

@@ -68,8 +68,11 @@ func (richText) check(s *Setting, v *jsondoc.Value) (any, problems) {
 	if n := utf8.RuneCountInString(v.Text); n > s.MaxLength {
 		return nil, one(fault.ValueLength, fmt.Sprintf("%q has %d characters, including markup; the limit is %d.", s.Key, n, s.MaxLength), "Shorten the text.")
 	}
-	return richPolicy.Sanitize(spoken.Replace(v.Text)), nil
+	return SafeHTML(v.Text), nil
 }
+
+// SafeHTML removes everything from HTML that rich text cannot have.
+func SafeHTML(source string) string { return richPolicy.Sanitize(spoken.Replace(source)) }
 
 // spoken replaces elements that only have a look by those with a meaning (HTML, "The b element").
 // Browsers insert the former when somebody presses Bold.

@@ -80,11 +80,16 @@ func (text) read(s *Setting, v *jsondoc.Value) fault.List {
 // noncharacters, and the replacement character (WHATWG HTML, "Preprocessing the input stream").
 func Unshowable(t string) (rune, bool) {
 	for _, r := range t {
-		if r < ' ' && r != '\n' && r != '\t' || r >= 0x7f && r <= 0x9f || r == utf8.RuneError || r >= 0xfdd0 && r <= 0xfdef || r&0xfffe == 0xfffe {
+		if !Shows(r) {
 			return r, true
 		}
 	}
 	return 0, false
+}
+
+// Shows reports whether a page can contain a character; see Unshowable.
+func Shows(r rune) bool {
+	return (r >= ' ' || r == '\n' || r == '\t') && (r < 0x7f || r > 0x9f) && r != utf8.RuneError && (r < 0xfdd0 || r > 0xfdef) && r&0xfffe != 0xfffe
 }
 
 func (text) check(s *Setting, v *jsondoc.Value) (any, problems) {
@@ -171,3 +176,6 @@ func (t text) condition(s *Setting, v *jsondoc.Value) (any, problems) { return t
 func (text) longer(s *Setting, v string) string { return s.longerText(v) }
 
 func (text) names() {}
+
+// IsLink reports whether a text is a link that every browser opens as written; see badLink.
+func IsLink(t string) bool { return t != "" && badLink(t) == "" }

@@ -1,0 +1,182 @@
+package item
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// A rule decides about each item by itself. Rules that compare items are in select.go.
+type rule struct {
+	Name string // as in JSON
+	set  func(l *List) bool
+	// why returns the reason for which the rule drops an item, or "".
+	why func(c *checks, it *Item) string
+}
+
+// The names of the other rules, and of what drops items without a rule.
+const (
+	ByHand    = "hidden"
+	Expiry    = "expires"
+	Repeats   = "repeats"
+	PerSource = "from"
+	Limit     = "most"
+)
+
+// rules in the order in which people see them.
+var rules = []rule{
+	{ByHand, func(l *List) bool { return len(l.Hidden) > 0 }, func(c *checks, it *Item) string {
+		if c.hidden[it.ID] {
+			return "It is hidden."
+		}
+		return ""
+	}},
+	{Expiry, func(*List) bool { return true }, func(c *checks, it *Item) string {
+		if !it.Expires.IsZero() && !it.Expires.After(c.now) {
+			return "It expired on " + day(it.Expires) + "."
+		}
+		return ""
+	}},
+	{"words", func(l *List) bool { return !l.Words.IsZero() }, func(c *checks, it *Item) string {
+		return c.words.why(Fold(it.Title+"\n"+it.Text+"\n"+it.Author.Name+"\n"+strings.Join(it.Tags, "\n")), "word")
+	}},
+	{"tags", func(l *List) bool { return !l.Tags.IsZero() }, func(c *checks, it *Item) string {
+		var b strings.Builder
+		for _, tag := range it.Tags {
+			b.WriteString("\x00" + Fold(tag) + "\x00")
+		}
+		return c.tags.why(b.String(), "tag")
+	}},
+	{"rating", func(l *List) bool { return l.Rating > 0 }, func(c *checks, it *Item) string {
+		share, ok := it.Rating.Share()
+		switch {
+		case !ok:
+			return "It has no rating."
+		case share*5 < c.list.Rating-1e-9:
+			return fmt.Sprintf("Its rating is %s of %s, below %s of 5.", short(it.Rating.Value), short(it.Rating.Best), short(c.list.Rating))
+		}
+		return ""
+	}},
+	{"withText", func(l *List) bool { return l.WithText }, func(_ *checks, it *Item) string {
+		if strings.TrimSpace(it.Text) == "" {
+			return "It has no text."
+		}
+		return ""
+	}},
+	{"withImage", func(l *List) bool { return l.WithImage }, func(_ *checks, it *Item) string {
+		for _, m := range it.Media {
+			if m.Still() != "" {
+				return ""
+			}
+		}
+		if it.typed != nil && typedImage(it.typed) {
+			return ""
+		}
+		return "It has no image."
+	}},
+	{"noReplies", func(l *List) bool { return l.NoReplies }, func(_ *checks, it *Item) string {
+		if it.InReplyTo != "" {
+			return "It is a reply to another post."
+		}
+		return ""
+	}},
+	{"languages", func(l *List) bool { return len(l.Languages) > 0 }, func(c *checks, it *Item) string {
+		for _, want := range c.list.Languages {
+			if speaks(it.Language, want) {
+				return ""
+			}
+		}
+		if it.Language == "" {
+			return "Its language is unknown."
+		}
+		return "Its language is " + it.Language + "."
+	}},
+	{"days", func(l *List) bool { return l.Days > 0 }, func(c *checks, it *Item) string {
+		switch at := it.When(); {
+		case at.IsZero():
+			return "It has no date."
+		case !at.After(c.oldest):
+			return fmt.Sprintf("It is from %s, more than %d days ago.", at.Format("2 January 2006"), c.list.Days)
+		}
+		return ""
+	}},
+	{"upcoming", func(l *List) bool { return l.Upcoming || l.Order == Next }, func(c *checks, it *Item) string {
+		switch over := it.Over(c.zone); {
+		case over.IsZero():
+			return "It has no start date."
+		case !over.After(c.now):
+			return "It was over on " + over.Format("2 January 2006") + "."
+		}
+		return ""
+	}},
+}
+
+// RuleNames lists all rules by their names, in the order in which people see them.
+func RuleNames() (names []string) {
+	for _, r := range rules {
+		names = append(names, r.Name)
+	}
+	return append(names, Repeats, PerSource, Limit)
+}
+
+// checks is a list's rules, prepared for many items.
+type checks struct {
+	list        *List
+	now         time.Time
+	zone        *time.Location
+	oldest      time.Time
+	hidden      map[string]bool
+	words, tags terms
+}
+
+type terms struct{ some, none []term }
+
+func (t Terms) prepared(of func(string) term) (p terms) {
+	for _, text := range t.Some {
+		p.some = append(p.some, of(text))
+	}
+	for _, text := range t.None {
+		p.none = append(p.none, of(text))
+	}
+	return p
+}
+
+// why looks for the terms in folded text.
+func (t terms) why(folded, what string) string {
+	for _, term := range t.none {
+		if term.in(folded) {
+			return fmt.Sprintf("It has the %s “%s”.", what, term.said)
+		}
+	}
+	if len(t.some) == 0 {
+		return ""
+	}
+	for _, term := range t.some {
+		if term.in(folded) {
+			return ""
+		}
+	}
+	if len(t.some) == 1 {
+		return fmt.Sprintf("It does not have the %s “%s”.", what, t.some[0].said)
+	}
+	return fmt.Sprintf("It has none of the %d required %ss.", len(t.some), what)
+}
+
+// tagTerm matches a whole tag.
+func tagTerm(text string) term {
+	text = strings.TrimPrefix(strings.TrimSpace(text), "#")
+	return term{text, "\x00" + Fold(text) + "\x00"}
+}
+
+func prepare(l *List, in Conditions) *checks {
+	c := &checks{list: l, now: in.Now, zone: in.Zone, oldest: l.oldest(in.Now), hidden: map[string]bool{}, words: l.Words.prepared(termOf), tags: l.Tags.prepared(tagTerm)}
+	for _, id := range l.Hidden {
+		c.hidden[id] = true
+	}
+	return c
+}
+
+func day(t Time) string { return t.Format("2 January 2006") }
+
+func short(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }
