@@ -18,7 +18,7 @@ import (
 func (it *Item) SetHTML(source string) {
 	it.Text = Plain(source)
 	it.Content = ""
-	if safe := setting.SafeHTML(source); marked(safe) && len(safe) <= setting.RichLargest {
+	if safe := strings.TrimSpace(setting.SafeHTML(source)); marked(safe) && len(safe) <= setting.RichLargest {
 		it.Content = safe
 	}
 }
