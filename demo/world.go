@@ -13,6 +13,7 @@ import (
 
 	"glasspocket/internal/bundle"
 	"glasspocket/internal/client"
+	"glasspocket/internal/content"
 	"glasspocket/internal/host"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
@@ -89,7 +90,7 @@ var pockets = []example{
 	},
 	{
 		wire.NewPocket{Key: "demo-reviews", Customer: "kelp-and-kiln", Widget: "reviews", Starter: "shelf", Title: "What people say", Language: "en"},
-		0, map[string]any{"surface": "#ffffff", "accent": "#9a3f12", "titleFace": "book", "width": 280}, host.Script,
+		0, map[string]any{"surface": "#ffffff", "accent": "#9a3f12", "titleFace": "book", "width": 280, "reviews": []any{}}, host.Script,
 	},
 	{
 		wire.NewPocket{Key: "demo-progress", Customer: "northbeck-observatory", Widget: "progress", Starter: "dusk", Title: "How far you have read", Language: "en"},
@@ -149,7 +150,7 @@ type World struct {
 
 // Settle releases the included widgets and creates customers and pockets. What an earlier demo left
 // in the same data folder stays.
-func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error) {
+func Settle(ctx context.Context, c *client.Client, now time.Time, places Places) (*World, error) {
 	samples := map[string]setting.Values{}
 	for _, name := range widgets.Names {
 		folder, err := widgets.Folder(name)
@@ -172,9 +173,13 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 			return nil, err
 		}
 	}
+	sources, err := connect(ctx, c, places)
+	if err != nil {
+		return nil, err
+	}
 	w := &World{snippets: map[string][]host.Part{}}
 	for _, p := range pockets {
-		if err := p.make(ctx, c, now, samples[p.Widget]); err != nil {
+		if err := p.make(ctx, c, now, samples[p.Widget], sources); err != nil {
 			return nil, fmt.Errorf("%s: %w", p.Key, err)
 		}
 		s, err := c.Snippets(ctx, p.Key, p.form)
@@ -186,7 +191,7 @@ func Settle(ctx context.Context, c *client.Client, now time.Time) (*World, error
 	return w, dress(ctx, c, now)
 }
 
-func (p example) make(ctx context.Context, c *client.Client, now time.Time, sample setting.Values) error {
+func (p example) make(ctx context.Context, c *client.Client, now time.Time, sample setting.Values, sources map[string]string) error {
 	made, err := c.MakePocket(ctx, p.NewPocket)
 	if is(err, "key-exists") {
 		return nil
@@ -229,6 +234,11 @@ func (p example) make(ctx context.Context, c *client.Client, now time.Time, samp
 	draft, err := c.ChangeDraft(ctx, p.Key, made.Revision, change)
 	if err != nil {
 		return err
+	}
+	if lists := listsOf(p.Key, sources); lists != nil {
+		if draft, err = c.ChangePocket(ctx, p.Key, draft.Revision, wire.ChangePocket{Change: content.Change{Sources: &lists}}); err != nil {
+			return err
+		}
 	}
 	_, err = c.Publish(ctx, p.Key, wire.Publish{Revision: draft.Revision})
 	return err

@@ -28,7 +28,7 @@ var avoided = []string{
 }
 
 // Texts say these in another sense.
-var allowed = regexp.MustCompile(`(?i)there (is|are) no\b|is no longer\b|stands for\b`)
+var allowed = regexp.MustCompile(`(?i)there (is|are) no\b|is no longer\b|stands for\b|stand-ins?\b`)
 
 // A list of names is looked up, not read.
 var lists = regexp.MustCompile(`^(CODE, )+CODE\.$`)

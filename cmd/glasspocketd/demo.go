@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"glasspocket/demo"
@@ -27,6 +28,8 @@ func demoCommand(ctx context.Context, args []string) error {
 	}
 	listenFlags(f, &c)
 	sitesAddr := f.String("sites-addr", orEnv("GLASSPOCKET_SITES_ADDR", "127.0.0.1:7442"), "listen `address` of the host pages (GLASSPOCKET_SITES_ADDR)")
+	var stands stands
+	stands.flags(f)
 	f.StringVar(&c.data, "data", "", "data `folder` (default: a temporary folder, deleted at the end)")
 	f.BoolVar(&c.open, "open-gallery", true, "let people without an account use the gallery and start a pocket")
 	f.DurationVar(&c.keeps, "open-gallery-keeps", guest.GuestsKeptUsual, "how long such a pocket is kept after its last change")
@@ -61,12 +64,18 @@ func demoCommand(ctx context.Context, args []string) error {
 		return err
 	}
 	defer sitesListener.Close()
-	c.fetchAllow = sitesListener.Addr().String() // its own host pages are on this machine
+	if err := stands.listen(c.now); err != nil {
+		return err
+	}
+	defer stands.close()
+	// Its own host pages and stand-ins are on this machine.
+	c.fetchAllow = strings.Join(append(stands.addresses(), sitesListener.Addr().String()), ",")
 	s, err := start(ctx, c)
 	if err != nil {
 		return err
 	}
 	defer s.close()
+	stands.serve(s.failed)
 
 	signIn, err := demoSignIn(ctx, s.app, c.data)
 	if err != nil {
@@ -74,7 +83,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	}
 	// From here on the demo uses the API like any other client.
 	api := &client.Client{Server: s.manageURL, Token: signIn.Token}
-	world, err := demo.Settle(ctx, api, c.now())
+	world, err := demo.Settle(ctx, api, c.now(), stands.places())
 	if err != nil {
 		return fmt.Errorf("the demo data could not be created: %w", err)
 	}
@@ -82,7 +91,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	go func() { s.failed <- sites.Serve(sitesListener) }()
 	defer sites.Close()
 
-	a := announcement{Public: s.publicURL, Manage: s.manageURL, Sites: address("", sitesListener.Addr()), Data: c.data, signIn: signIn}
+	a := announcement{Public: s.publicURL, Manage: s.manageURL, Sites: address("", sitesListener.Addr()), Data: c.data, Places: stands.places(), signIn: signIn}
 	if *announce != "" {
 		if err := a.write(*announce); err != nil {
 			return err
@@ -97,6 +106,7 @@ type announcement struct {
 	Manage string `json:"manage"`
 	Sites  string `json:"sites"`
 	Data   string `json:"data"`
+	demo.Places
 	signIn
 }
 
@@ -117,6 +127,9 @@ Glass Pocket with the demo data of the Marrow Isles
   Page with a widget   %[1]s/kelp-and-kiln
   All demo pages       %[1]s
   Simulated hosts      %[1]s/lab/
+  Stand-ins            %[6]s/control   reviews
+                       %[7]s/control   posts
+                       %[8]s/control   notices and dates
   Console              %[2]s/sign-in
     name               %[3]s
     password           %[4]s
@@ -133,7 +146,7 @@ Try this:
        bin/glasspocket steps demo-countdown -host rich-text
 
 Stop with Ctrl-C.
-`, a.Sites, a.Manage, a.Name, a.Password, a.Token)
+`, a.Sites, a.Manage, a.Name, a.Password, a.Token, a.Voices, a.Skerry, a.Harbour)
 }
 
 // signIn has the demo's name and password. It is generated for each data folder and is not part of

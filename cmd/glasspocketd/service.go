@@ -9,6 +9,7 @@ import (
 	"net/netip"
 	"net/url"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
@@ -31,6 +32,7 @@ import (
 	"glasspocket/internal/shelf"
 	"glasspocket/internal/signal"
 	"glasspocket/internal/store"
+	"glasspocket/internal/vault"
 )
 
 // config has all configuration.
@@ -154,8 +156,13 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	if err != nil {
 		return nil, err
 	}
+	secrets, err := vault.Open(filepath.Join(c.data, vault.File))
+	if err != nil {
+		return nil, err
+	}
+	fetcher := fetch.New(allowed)
 	signals := signal.New()
-	a := app.New(app.Options{Hosts: kinds, Pages: fetch.New(allowed), Store: tables, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
+	a := app.New(app.Options{Hosts: kinds, Pages: fetcher, Web: fetcher, Vault: secrets, Store: tables, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 	sh := shelf.New(a.Delivery.Serve, signals, shelf.Bytes)

@@ -55,7 +55,7 @@ func StartDemoUnder(under []string, data string, more ...string) (*Demo, error) 
 	}
 	defer os.RemoveAll(dir)
 	announce := filepath.Join(dir, "announce.json")
-	args := append([]string{"demo", "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0", "-sites-addr", "127.0.0.1:0", "-announce", announce, "-data", data}, more...)
+	args := append([]string{"demo", "-public-addr", "127.0.0.1:0", "-manage-addr", "127.0.0.1:0", "-sites-addr", "127.0.0.1:0", "-voices-addr", "127.0.0.1:0", "-skerry-addr", "127.0.0.1:0", "-harbour-addr", "127.0.0.1:0", "-announce", announce, "-data", data}, more...)
 	args = append(append(append([]string{}, under...), Binary("glasspocketd")), args...)
 	d := &Demo{command: exec.Command(args[0], args[1:]...), output: &strings.Builder{}}
 	if len(under) > 0 { // a group of their own, so that both end together

@@ -17,13 +17,16 @@ import (
 	"glasspocket/internal/app/publish"
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/app/rollout"
+	"glasspocket/internal/app/source"
 	"glasspocket/internal/app/task"
 	"glasspocket/internal/app/user"
 	"glasspocket/internal/app/workshop"
+	"glasspocket/internal/feed"
 	"glasspocket/internal/host"
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
 	"glasspocket/internal/slots"
+	"glasspocket/internal/vault"
 	"glasspocket/internal/widget"
 	"glasspocket/internal/work"
 )
@@ -34,6 +37,7 @@ type App struct {
 	Users      *user.Users
 	Releases   *release.Releases
 	Customers  *customer.Customers
+	Sources    *source.Sources
 	Delivery   *delivery.Delivery
 	Pockets    *pocket.Pockets
 	Publishing *publish.Publishing
@@ -57,6 +61,8 @@ type Options struct {
 	Builder widget.Builder
 	Hosts   *host.Set // the built-in host profiles
 	Pages   install.PageSource
+	Web     feed.Web     // for sources
+	Vault   *vault.Vault // for their tokens
 	Trier   widget.Trier
 	Now     func() time.Time // nil for time.Now
 	Cost    user.Cost        // of hashing a password; zero for user.UsualCost
@@ -88,8 +94,9 @@ func New(o Options) *App {
 	a.Users = user.New(o.Store, attempts, o.Cost, o.Now)
 	a.Releases = release.New(o.Store, o.Signals)
 	a.Customers = customer.New(customer.Options{Store: o.Store, Users: a.Users, Signals: o.Signals, Attempts: attempts, Making: making, Base: o.Site.Base, Now: o.Now})
-	a.Delivery = delivery.New(delivery.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Site: o.Site, Notice: o.Notice, Now: o.Now})
-	a.Pockets = pocket.New(pocket.Options{Store: o.Store, Audit: a.Audit, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Signals: o.Signals, Site: o.Site, Keeps: o.Keeps, Now: o.Now})
+	a.Sources = source.New(source.Options{Store: o.Store, Customers: a.Customers, Signals: o.Signals, Web: o.Web, Vault: o.Vault, Wake: func() { a.Work.Wake() }, Notice: o.Notice, Now: o.Now})
+	a.Delivery = delivery.New(delivery.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Sources: a.Sources, Signals: o.Signals, Site: o.Site, Notice: o.Notice, Now: o.Now})
+	a.Pockets = pocket.New(pocket.Options{Store: o.Store, Audit: a.Audit, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Sources: a.Sources, Signals: o.Signals, Site: o.Site, Keeps: o.Keeps, Now: o.Now})
 	a.Publishing = publish.New(publish.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Signals: o.Signals, Notice: o.Notice, Now: o.Now})
 	a.Files = portable.New(o.Store, a.Customers, a.Releases, a.Pockets, o.Site.Base, o.Now)
 	a.Guests = guest.New(guest.Options{Store: o.Store, Users: a.Users, Customers: a.Customers, Pockets: a.Pockets, Attempts: attempts, Open: o.Open, Keeps: o.Keeps, Notice: o.Notice, Now: o.Now})
@@ -109,6 +116,9 @@ func (a *App) kinds() []work.Kind {
 		a.Jobs.Task(),
 		a.Rollouts.Task(),
 		a.Guests.Task(),
+		a.Sources.Task(),
+		a.Delivery.RenewTask(),
+		a.Delivery.DueTask(),
 	}
 }
 

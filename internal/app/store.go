@@ -24,6 +24,8 @@ import (
 	"glasspocket/internal/app/release/releasesql"
 	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/app/rollout/rolloutsql"
+	"glasspocket/internal/app/source"
+	"glasspocket/internal/app/source/sourcesql"
 	"glasspocket/internal/app/task"
 	"glasspocket/internal/app/task/tasksql"
 	"glasspocket/internal/app/user"
@@ -48,6 +50,7 @@ type Store interface {
 	guest.Store
 	workshop.Store
 	rollout.Store
+	source.Store
 	install.Store
 	bulk.Store
 	work.Store
@@ -66,6 +69,7 @@ type tables struct {
 	*guestsql.GuestStore
 	*workshopsql.WorkshopStore
 	*rolloutsql.RolloutStore
+	*sourcesql.SourceStore
 	*installsql.InstallStore
 	*bulksql.BulkStore
 	*worksql.WorkStore
@@ -76,7 +80,7 @@ type tables struct {
 // used concurrently.
 func StoreIn(ctx context.Context, db *store.DB) (Store, error) {
 	t := tables{UserStore: usersql.New(db), ReleaseStore: releasesql.New(db), CustomerStore: customersql.New(db), PocketStore: pocketsql.New(db), GuestStore: guestsql.New(db),
-		WorkshopStore: workshopsql.New(db), RolloutStore: rolloutsql.New(db), BulkStore: bulksql.New(db), WorkStore: worksql.New(db), TaskStore: tasksql.New(db)}
+		WorkshopStore: workshopsql.New(db), RolloutStore: rolloutsql.New(db), SourceStore: sourcesql.New(db), BulkStore: bulksql.New(db), WorkStore: worksql.New(db), TaskStore: tasksql.New(db)}
 	var err error
 	if t.AuditStore, err = auditsql.New(db); err != nil {
 		return nil, err

@@ -2,20 +2,21 @@ package content
 
 import "glasspocket/internal/setting"
 
-// Reference is something of a customer's that settings refer to.
+// Reference is something of a customer's that a content refers to.
 type Reference struct {
-	Kind string // Asset or Brand
-	ID   string // digest of an asset, name of a brand value
+	Kind string // Asset, Brand or Source
+	ID   string // digest of an asset, name of a brand value, ID of a source
 }
 
 // The kinds of references.
 const (
-	Asset = "asset"
-	Brand = "brand"
+	Asset  = "asset"
+	Brand  = "brand"
+	Source = "source"
 )
 
-// References lists what settings refer to, without duplicates.
-func References(schema *setting.Schema, values setting.Values) (list []Reference) {
+// References lists what settings and lists refer to, without duplicates.
+func References(schema *setting.Schema, values setting.Values, lists Lists) (list []Reference) {
 	seen := map[Reference]bool{}
 	add := func(kind string, ids []string) {
 		for _, id := range ids {
@@ -27,5 +28,10 @@ func References(schema *setting.Schema, values setting.Values) (list []Reference
 	}
 	add(Asset, schema.Assets(values))
 	add(Brand, schema.BrandUses(values))
+	for _, l := range lists {
+		for _, from := range l.From {
+			add(Source, []string{from.Source})
+		}
+	}
 	return list
 }

@@ -100,7 +100,7 @@ func outcome(t *testing.T, d *Document) (f *Found, why string) {
 // check checks what every reader promises: items that the item model accepts, with safe addresses.
 func check(t testing.TB, f *Found) {
 	stock, _ := item.Stock{}.Merge("s", f.Items, f.Window, noon)
-	l := item.List{Order: item.Listed}
+	l := item.Listing{Order: item.Listed}
 	s := l.Select(stock.Items, item.Conditions{Now: noon, Room: 60})
 	list := []any{}
 	for i := range s.Shown {

@@ -59,7 +59,7 @@ func init() { // in init, because functions in the rows refer to ParseTime's zon
 			it.Language = item.Language(v)
 			return it.Language != ""
 		}},
-		{"startDate", "Start", "start|starts|start date|start time|startdate|begin|dtstart|beginn", setTime(func(it *item.Item) *item.Time { return &it.Start })},
+		{"startDate", "Start", "start|starts|start date|start time|startdate|dtstart|beginn", setTime(func(it *item.Item) *item.Time { return &it.Start })},
 		{"endDate", "End", "end|ends|end date|end time|enddate|dtend|ende", setTime(func(it *item.Item) *item.Time { return &it.End })},
 		{"venue", "Venue", "venue|location|place|where|ort", func(it *item.Item, v string, _ *Document) bool { it.Location.Name = v; return true }},
 		{"venueAddress", "Address of the venue", "address|venue address|street|adresse|anschrift", func(it *item.Item, v string, _ *Document) bool { it.Location.Address = v; return true }},

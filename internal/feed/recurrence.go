@@ -91,7 +91,7 @@ func (r *calendarReader) rule(text string, start, until time.Time) (rrule.Next, 
 	case option.Freq == rrule.HOURLY && start.Before(r.Now.AddDate(-5, 0, 0)):
 		return nil, "It repeats every hour since long ago."
 	case start.Before(r.Now.AddDate(-200, 0, 0)):
-		return nil, "It begins too long ago."
+		return nil, "It starts too long ago."
 	}
 	option.Dtstart = start
 	// The end bounds the search for rules that never match.

@@ -20,10 +20,11 @@ const (
 	Late       Reason = "too-late"       // it took too long
 	TooLarge   Reason = "page-too-large"
 	TooFar     Reason = "too-many-redirects"
-	WrongKind  Reason = "no-page"       // it has another media type
-	Refused    Reason = "page-refused"  // the server answers with an error
-	Busy       Reason = "host-busy"     // there are too many requests to the host
-	SignIn     Reason = "needs-sign-in" // it is for signed-in users only
+	WrongKind  Reason = "no-page"         // it has another media type
+	Refused    Reason = "page-refused"    // the server answers with an error
+	Busy       Reason = "host-busy"       // there are too many requests to the host
+	SignIn     Reason = "needs-sign-in"   // it is for signed-in users only
+	Elsewhere  Reason = "moved-elsewhere" // it redirects to another host, which must not get the secret
 )
 
 // Error says why, in a sentence.
@@ -54,6 +55,8 @@ func explained(u *url.URL, patience time.Duration, err error) error {
 				what = fmt.Sprintf("The page redirects to %s in a private network, so the service does not open it.", at)
 			}
 			return &Error{Reason: Inside, Address: at, What: what, Hint: "Enter a public address."}
+		case Elsewhere:
+			return &Error{Reason: Elsewhere, Address: at, What: fmt.Sprintf("%s redirects to %s, which must not get the token.", u.Host, own.Address), Hint: "Enter the new address, with a token for it."}
 		case TooFar:
 			return &Error{Reason: TooFar, Address: at, What: fmt.Sprintf("Too many redirects (more than %d).", RedirectsMost), Hint: "Open the page in a browser, and copy the address that it shows then."}
 		}

@@ -57,6 +57,9 @@ func New(allowed Allowed) *Fetcher {
 				return &Error{Reason: BadAddress, Address: r.URL.String()}
 			}
 			r.Header.Del("Referer")
+			if p, ok := r.Context().Value(privateKey{}).(*private); ok {
+				return p.follow(r, before)
+			}
 			return nil
 		},
 	}}
@@ -88,6 +91,10 @@ type Request struct {
 	ETag, LastModified string
 	Most               int64 // bytes of the response, decompressed
 	Patience           time.Duration
+	// Private names the header fields that must not go to another host. If Stays is set, the
+	// address itself must not.
+	Private []string
+	Stays   bool
 }
 
 // Response is the response to a Request, after redirects.
@@ -98,7 +105,8 @@ type Response struct {
 	Kind               string // media type without parameters, "" if the server does not say
 	Body               []byte
 	ETag, LastModified string
-	Unchanged          bool // 304: the content is that of the last response
+	Unchanged          bool   // 304: the content is that of the last response
+	Moved              string // the new address, if all redirects were permanent
 }
 
 // Do makes a request. It waits for its turn if there are many to the host. The error is an *Error,
@@ -115,7 +123,8 @@ func (f *Fetcher) Do(ctx context.Context, ask Request) (*Response, error) {
 		return nil, &Error{Reason: Busy, Address: u.String(), What: fmt.Sprintf("There are too many requests to %s at the moment.", u.Host), Hint: "Try again later."}
 	}
 	defer done()
-	r, err := http.NewRequestWithContext(ctx, ask.Method, u.String(), bytes.NewReader(ask.Body))
+	p := &private{fields: ask.Private, stays: ask.Stays}
+	r, err := http.NewRequestWithContext(context.WithValue(ctx, privateKey{}, p), ask.Method, u.String(), bytes.NewReader(ask.Body))
 	if err != nil {
 		return nil, &Error{Reason: BadAddress, Address: u.String(), What: "This is not the address of a page.", Hint: "Copy the address from the browser."}
 	}
@@ -137,7 +146,7 @@ func (f *Fetcher) Do(ctx context.Context, ask Request) (*Response, error) {
 		return nil, explained(u, ask.Patience, err)
 	}
 	defer res.Body.Close()
-	out := &Response{Address: res.Request.URL.String(), Status: res.StatusCode, Header: res.Header, ETag: res.Header.Get("ETag"), LastModified: res.Header.Get("Last-Modified"), Unchanged: res.StatusCode == http.StatusNotModified}
+	out := &Response{Address: res.Request.URL.String(), Status: res.StatusCode, Header: res.Header, ETag: res.Header.Get("ETag"), LastModified: res.Header.Get("Last-Modified"), Unchanged: res.StatusCode == http.StatusNotModified, Moved: p.moved}
 	if res.StatusCode >= 400 || res.StatusCode >= 300 && !out.Unchanged {
 		return nil, &Error{Reason: Refused, Address: out.Address, Status: res.StatusCode, What: fmt.Sprintf("%s answered %s.", res.Request.URL.Host, res.Status), Hint: "Open the address in a browser to check it.", After: retryAfter(res.Header.Get("Retry-After"), time.Now())}
 	}
@@ -159,12 +168,12 @@ func (f *Fetcher) Do(ctx context.Context, ask Request) (*Response, error) {
 }
 
 // turn waits for the turn of a request to a host. Addresses that the operator has allowed are the
-// operator's own, and have no limit.
+// operator's own: they have no limit per second, but they do get only a few requests at once.
 func (f *Fetcher) turn(ctx context.Context, u *url.URL) (done func(), err error) {
 	if at, err := netip.ParseAddrPort(u.Host); err == nil && f.allowed.has(at) {
-		return func() {}, nil
+		return f.hosts.turn(ctx, u.Host, true)
 	}
-	return f.hosts.turn(ctx, u.Hostname())
+	return f.hosts.turn(ctx, u.Hostname(), false)
 }
 
 // waitMost is the longest wait that a server can ask for.

@@ -200,26 +200,26 @@ func TestLimitsOfAHost(t *testing.T) {
 	h := newHosts()
 	var open []func()
 	for range hostAtOnce {
-		done, err := h.turn(t.Context(), "isles.example")
+		done, err := h.turn(t.Context(), "isles.example", false)
 		require.NoError(t, err)
 		open = append(open, done)
 	}
 	soon, cancel := context.WithCancel(t.Context())
 	cancel()
-	_, err := h.turn(soon, "isles.example")
+	_, err := h.turn(soon, "isles.example", false)
 	assert.ErrorIs(t, err, context.Canceled)
-	_, err = h.turn(t.Context(), "kelp.example")
+	_, err = h.turn(t.Context(), "kelp.example", false)
 	require.NoError(t, err)
 	for _, done := range open {
 		done()
 	}
 	for range hostBurst - hostAtOnce {
-		done, err := h.turn(t.Context(), "isles.example")
+		done, err := h.turn(t.Context(), "isles.example", false)
 		require.NoError(t, err)
 		done()
 	}
 	short, cancel := context.WithTimeout(t.Context(), time.Millisecond)
 	defer cancel()
-	_, err = h.turn(short, "isles.example")
+	_, err = h.turn(short, "isles.example", false)
 	assert.Error(t, err, "the next one would have to wait for half a second")
 }

@@ -12,7 +12,7 @@ import (
 const (
 	hostSecond = 2 // requests a second, on average
 	hostBurst  = 10
-	hostAtOnce = 4
+	hostAtOnce = 2
 	hostsKept  = 10_000
 )
 
@@ -30,8 +30,9 @@ func newHosts() *hosts {
 	return &hosts{otter.Must(&otter.Options[string, *host]{MaximumSize: hostsKept})}
 }
 
-// turn waits for the turn of a request to a host. Call done after it.
-func (h *hosts) turn(ctx context.Context, name string) (done func(), err error) {
+// turn waits for the turn of a request to a host. Call done after it. An own host has no limit per
+// second.
+func (h *hosts) turn(ctx context.Context, name string, own bool) (done func(), err error) {
 	to, _ := h.known.ComputeIfAbsent(name, func() (*host, bool) {
 		return &host{rate.NewLimiter(hostSecond, hostBurst), make(chan struct{}, hostAtOnce)}, false
 	})
@@ -39,6 +40,9 @@ func (h *hosts) turn(ctx context.Context, name string) (done func(), err error) 
 	case to.open <- struct{}{}:
 	case <-ctx.Done():
 		return nil, ctx.Err()
+	}
+	if own {
+		return func() { <-to.open }, nil
 	}
 	if err := to.limiter.Wait(ctx); err != nil {
 		<-to.open

@@ -97,3 +97,24 @@ func termOf(text string) term {
 func (t term) in(folded string) bool {
 	return len(strings.TrimSpace(t.folded)) > 0 && strings.Contains(folded, t.folded)
 }
+
+// Having returns the items that have all words of a text, or their beginnings, in any order.
+func Having(items []Item, text string) []Item {
+	wanted := strings.Fields(Fold(text))
+	if len(wanted) == 0 {
+		return items
+	}
+	var list []Item
+next:
+	for i := range items {
+		it := &items[i]
+		folded := Fold(it.Title + "\n" + it.Text + "\n" + it.Author.Name + "\n" + strings.Join(it.Tags, "\n"))
+		for _, w := range wanted {
+			if !strings.Contains(folded, " "+w) && !(unicode.In([]rune(w)[0], unspaced...) && strings.Contains(folded, w)) {
+				continue next
+			}
+		}
+		list = append(list, *it)
+	}
+	return list
+}

@@ -9,9 +9,9 @@ import (
 	"glasspocket/internal/fault"
 )
 
-// List says which items of which sources a list in a pocket shows, and in which order. It is a part
-// of a pocket's content. The zero List shows the typed-in items alone.
-type List struct {
+// Listing says which items of which sources a list in a pocket shows, and in which order. It is a part
+// of a pocket's content. The zero Listing shows the typed-in items alone.
+type Listing struct {
 	From  []From `json:"from,omitempty"`
 	Rules `json:",omitzero"`
 	Order string `json:"order,omitempty"` // one of Orders; "" is Newest
@@ -73,7 +73,7 @@ const (
 	ShownRatings = "shown" // the reviews that the list shows
 )
 
-// Limits of a List.
+// Limits of a Listing.
 const (
 	FromMost        = 20  // sources
 	TermsMost       = 50  // words or tags, required or excluded
@@ -84,7 +84,7 @@ const (
 )
 
 // IsZero reports whether the list shows typed-in items only, as they are.
-func (l List) IsZero() bool {
+func (l Listing) IsZero() bool {
 	return len(l.From) == 0 && l.Rules.isZero() && l.Order == "" && l.Most == 0 && len(l.Hidden) == 0 && len(l.Pinned) == 0 && len(l.Corrections) == 0 && l.Average == ""
 }
 
@@ -94,7 +94,7 @@ func (r Rules) isZero() bool {
 
 // Clean brings a list into its usual form, or says what is wrong with it. Fields are named as in
 // JSON.
-func (l List) Clean() (List, fault.List) {
+func (l Listing) Clean() (Listing, fault.List) {
 	var faults fault.List
 	wrong := func(field, what, fix string) {
 		faults = append(faults, fault.Fault{Field: field, Code: fault.ValueRange, What: what, Fix: fix})
@@ -187,4 +187,32 @@ func (r Rules) oldest(now time.Time) time.Time {
 		return time.Time{}
 	}
 	return now.AddDate(0, 0, -r.Days)
+}
+
+// InWords describes a list: its sources, order, limit and rules.
+func (l Listing) InWords() string {
+	text := fmt.Sprintf("%d sources", len(l.From))
+	if len(l.From) == 1 {
+		text = "1 source"
+	}
+	text += ", " + map[string]string{"": "newest first", Newest: "newest first", Oldest: "oldest first", Best: "best rating first", Next: "upcoming dates", Shuffled: "shuffled", Listed: "as listed"}[l.Order]
+	if l.Most > 0 {
+		text += fmt.Sprintf(", at most %d", l.Most)
+	}
+	var names []string
+	for _, r := range rules {
+		if r.Name != Expiry && r.set(&l) {
+			names = append(names, r.Name)
+		}
+	}
+	if len(names) > 0 {
+		text += "; rules: " + strings.Join(names, ", ")
+	}
+	if n := len(l.Pinned); n > 0 {
+		text += fmt.Sprintf("; %d pinned", n)
+	}
+	if n := len(l.Corrections); n > 0 {
+		text += fmt.Sprintf("; %d corrected", n)
+	}
+	return text
 }

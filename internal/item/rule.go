@@ -10,7 +10,7 @@ import (
 // A rule decides about each item by itself. Rules that compare items are in select.go.
 type rule struct {
 	Name string // as in JSON
-	set  func(l *List) bool
+	set  func(l *Listing) bool
 	// why returns the reason for which the rule drops an item, or "".
 	why func(c *checks, it *Item) string
 }
@@ -26,29 +26,29 @@ const (
 
 // rules in the order in which people see them.
 var rules = []rule{
-	{ByHand, func(l *List) bool { return len(l.Hidden) > 0 }, func(c *checks, it *Item) string {
+	{ByHand, func(l *Listing) bool { return len(l.Hidden) > 0 }, func(c *checks, it *Item) string {
 		if c.hidden[it.ID] {
 			return "It is hidden."
 		}
 		return ""
 	}},
-	{Expiry, func(*List) bool { return true }, func(c *checks, it *Item) string {
+	{Expiry, func(*Listing) bool { return true }, func(c *checks, it *Item) string {
 		if !it.Expires.IsZero() && !it.Expires.After(c.now) {
 			return "It expired on " + day(it.Expires) + "."
 		}
 		return ""
 	}},
-	{"words", func(l *List) bool { return !l.Words.IsZero() }, func(c *checks, it *Item) string {
+	{"words", func(l *Listing) bool { return !l.Words.IsZero() }, func(c *checks, it *Item) string {
 		return c.words.why(Fold(it.Title+"\n"+it.Text+"\n"+it.Author.Name+"\n"+strings.Join(it.Tags, "\n")), "word")
 	}},
-	{"tags", func(l *List) bool { return !l.Tags.IsZero() }, func(c *checks, it *Item) string {
+	{"tags", func(l *Listing) bool { return !l.Tags.IsZero() }, func(c *checks, it *Item) string {
 		var b strings.Builder
 		for _, tag := range it.Tags {
 			b.WriteString("\x00" + Fold(tag) + "\x00")
 		}
 		return c.tags.why(b.String(), "tag")
 	}},
-	{"rating", func(l *List) bool { return l.Rating > 0 }, func(c *checks, it *Item) string {
+	{"rating", func(l *Listing) bool { return l.Rating > 0 }, func(c *checks, it *Item) string {
 		share, ok := it.Rating.Share()
 		switch {
 		case !ok:
@@ -58,13 +58,13 @@ var rules = []rule{
 		}
 		return ""
 	}},
-	{"withText", func(l *List) bool { return l.WithText }, func(_ *checks, it *Item) string {
+	{"withText", func(l *Listing) bool { return l.WithText }, func(_ *checks, it *Item) string {
 		if strings.TrimSpace(it.Text) == "" {
 			return "It has no text."
 		}
 		return ""
 	}},
-	{"withImage", func(l *List) bool { return l.WithImage }, func(_ *checks, it *Item) string {
+	{"withImage", func(l *Listing) bool { return l.WithImage }, func(_ *checks, it *Item) string {
 		for _, m := range it.Media {
 			if m.Still() != "" {
 				return ""
@@ -75,13 +75,13 @@ var rules = []rule{
 		}
 		return "It has no image."
 	}},
-	{"noReplies", func(l *List) bool { return l.NoReplies }, func(_ *checks, it *Item) string {
+	{"noReplies", func(l *Listing) bool { return l.NoReplies }, func(_ *checks, it *Item) string {
 		if it.InReplyTo != "" {
 			return "It is a reply to another post."
 		}
 		return ""
 	}},
-	{"languages", func(l *List) bool { return len(l.Languages) > 0 }, func(c *checks, it *Item) string {
+	{"languages", func(l *Listing) bool { return len(l.Languages) > 0 }, func(c *checks, it *Item) string {
 		for _, want := range c.list.Languages {
 			if speaks(it.Language, want) {
 				return ""
@@ -92,7 +92,7 @@ var rules = []rule{
 		}
 		return "Its language is " + it.Language + "."
 	}},
-	{"days", func(l *List) bool { return l.Days > 0 }, func(c *checks, it *Item) string {
+	{"days", func(l *Listing) bool { return l.Days > 0 }, func(c *checks, it *Item) string {
 		switch at := it.When(); {
 		case at.IsZero():
 			return "It has no date."
@@ -101,7 +101,7 @@ var rules = []rule{
 		}
 		return ""
 	}},
-	{"upcoming", func(l *List) bool { return l.Upcoming || l.Order == Next }, func(c *checks, it *Item) string {
+	{"upcoming", func(l *Listing) bool { return l.Upcoming || l.Order == Next }, func(c *checks, it *Item) string {
 		switch over := it.Over(c.zone); {
 		case over.IsZero():
 			return "It has no start date."
@@ -120,9 +120,16 @@ func RuleNames() (names []string) {
 	return append(names, Repeats, PerSource, Limit)
 }
 
+// labels name the rules for people.
+var labels = map[string]string{ByHand: "Hidden by hand", Expiry: "Not expired", "words": "Words", "tags": "Tags", "rating": "Minimum rating", "withText": "With text", "withImage": "With an image", "noReplies": "No replies",
+	"languages": "Language", "days": "Maximum age", "upcoming": "Upcoming only", Repeats: "No duplicates", PerSource: "Maximum from each source", Limit: "Number of items"}
+
+// RuleLabel returns the label of a rule for people.
+func RuleLabel(name string) string { return labels[name] }
+
 // checks is a list's rules, prepared for many items.
 type checks struct {
-	list        *List
+	list        *Listing
 	now         time.Time
 	zone        *time.Location
 	oldest      time.Time
@@ -169,7 +176,7 @@ func tagTerm(text string) term {
 	return term{text, "\x00" + Fold(text) + "\x00"}
 }
 
-func prepare(l *List, in Conditions) *checks {
+func prepare(l *Listing, in Conditions) *checks {
 	c := &checks{list: l, now: in.Now, zone: in.Zone, oldest: l.oldest(in.Now), hidden: map[string]bool{}, words: l.Words.prepared(termOf), tags: l.Tags.prepared(tagTerm)}
 	for _, id := range l.Hidden {
 		c.hidden[id] = true

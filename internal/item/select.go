@@ -9,7 +9,7 @@ import (
 	"time"
 )
 
-// Selection is what a List selects from items.
+// Selection is what a Listing selects from items.
 type Selection struct {
 	Shown []Item
 	Out   []Dropped // in the order of the sources
@@ -46,7 +46,7 @@ type Conditions struct {
 
 // Select applies a list to the items of its sources. Items are grouped by source, in the order of
 // the list, each group in the source's own order.
-func (l *List) Select(items []Item, in Conditions) (s Selection) {
+func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 	if in.Zone == nil {
 		in.Zone = time.UTC
 	}
@@ -140,7 +140,7 @@ func (it *Item) named() string {
 
 // perSource drops the older items of sources with a limit. It returns how many, or -1 if no source
 // has a limit.
-func perSource(l *List, items []Item, pinned map[string]int, why [][]Reason) (dropped int) {
+func perSource(l *Listing, items []Item, pinned map[string]int, why [][]Reason) (dropped int) {
 	dropped = -1
 	for _, f := range l.From {
 		if f.Most == 0 {
@@ -164,7 +164,7 @@ func perSource(l *List, items []Item, pinned map[string]int, why [][]Reason) (dr
 
 // sort orders the indexes of items. Pinned items come first. Items that lack what the order is by
 // come last.
-func (l *List) sort(items []Item, kept []int, pinned map[string]int, in Conditions) {
+func (l *Listing) sort(items []Item, kept []int, pinned map[string]int, in Conditions) {
 	date := in.Now.In(in.Zone).Format(time.DateOnly)
 	place := make(map[int]uint64, len(kept))
 	if l.Order == Shuffled {
@@ -219,7 +219,7 @@ func latestKnown(a, b time.Time) int {
 
 // until returns the earliest time after now at which an item expires, is over, or gets too old, or
 // at which the list is shuffled again.
-func (l *List) until(items []Item, in Conditions) (at time.Time) {
+func (l *Listing) until(items []Item, in Conditions) (at time.Time) {
 	sooner := func(t time.Time) {
 		if t.After(in.Now) && (at.IsZero() || t.Before(at)) {
 			at = t

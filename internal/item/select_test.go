@@ -36,30 +36,30 @@ func ids(list []Item) string {
 func TestSelect(t *testing.T) {
 	for _, c := range []struct {
 		name  string
-		list  List
+		list  Listing
 		shown string
 		why   string // of one of the dropped: "ID RULE: SENTENCE"
 	}{
-		{"newest first", List{}, "bdac", "e expires: It expired on 1 December 2026."},
-		{"oldest first", List{Order: Oldest}, "cadb", ""},
-		{"best first", List{Order: Best}, "acbd", ""},
-		{"as listed", List{Order: Listed}, "abcd", ""},
-		{"whole words, without case and accents", List{Rules: Rules{Words: Terms{Some: []string{"GROSSARTIG", "zazolc"}}}}, "ac", "b words: It has none of the 2 required words."},
-		{"no part of a word", List{Rules: Rules{Words: Terms{Some: []string{"fun"}}}}, "", "b words: It does not have the word “fun”."},
-		{"a phrase, and a word in a script without spaces", List{Rules: Rules{Words: Terms{Some: []string{"refund please", "楽しい"}}}}, "bd", ""},
-		{"excluded words", List{Rules: Rules{Words: Terms{None: []string{"refund", "Töpferei"}}}}, "dc", "b words: It has the word “refund”."},
-		{"a tag", List{Rules: Rules{Tags: Terms{Some: []string{"clay"}}}}, "a", "d tags: It does not have the tag “clay”."},
-		{"four stars of any scale", List{Rules: Rules{Rating: 4}}, "ac", "b rating: Its rating is 2 of 5, below 4 of 5."},
-		{"with text", List{Rules: Rules{WithText: true}}, "bda", "c withText: It has no text."},
-		{"with an image", List{Rules: Rules{WithImage: true}}, "c", "a withImage: It has no image."},
-		{"no replies", List{Rules: Rules{NoReplies: true}}, "bac", "d noReplies: It is a reply to another post."},
-		{"a language with its varieties", List{Rules: Rules{Languages: []string{"en"}}}, "b", "c languages: Its language is unknown."},
-		{"not older than", List{Rules: Rules{Days: 4}}, "bd", "c days: It is from 21 November 2026, more than 4 days ago."},
-		{"hidden", List{Hidden: []string{"d"}}, "bac", "d hidden: It is hidden."},
-		{"pinned, whatever the rules", List{Pinned: []string{"e", "c"}, Rules: Rules{Rating: 5}}, "eca", ""},
-		{"at most of one source", List{From: []From{{Source: "one"}, {Source: "two", Most: 1}}}, "bda", "c from: The list takes 1 items of its source, and these are newer."},
-		{"a limit", List{Most: 2}, "bd", "c most: The list is limited to 2 items."},
-		{"a corrected text", List{Corrections: map[string]map[string]any{"b": {"text": "Warm room."}}, Rules: Rules{Words: Terms{None: []string{"refund"}}}}, "bdac", ""},
+		{"newest first", Listing{}, "bdac", "e expires: It expired on 1 December 2026."},
+		{"oldest first", Listing{Order: Oldest}, "cadb", ""},
+		{"best first", Listing{Order: Best}, "acbd", ""},
+		{"as listed", Listing{Order: Listed}, "abcd", ""},
+		{"whole words, without case and accents", Listing{Rules: Rules{Words: Terms{Some: []string{"GROSSARTIG", "zazolc"}}}}, "ac", "b words: It has none of the 2 required words."},
+		{"no part of a word", Listing{Rules: Rules{Words: Terms{Some: []string{"fun"}}}}, "", "b words: It does not have the word “fun”."},
+		{"a phrase, and a word in a script without spaces", Listing{Rules: Rules{Words: Terms{Some: []string{"refund please", "楽しい"}}}}, "bd", ""},
+		{"excluded words", Listing{Rules: Rules{Words: Terms{None: []string{"refund", "Töpferei"}}}}, "dc", "b words: It has the word “refund”."},
+		{"a tag", Listing{Rules: Rules{Tags: Terms{Some: []string{"clay"}}}}, "a", "d tags: It does not have the tag “clay”."},
+		{"four stars of any scale", Listing{Rules: Rules{Rating: 4}}, "ac", "b rating: Its rating is 2 of 5, below 4 of 5."},
+		{"with text", Listing{Rules: Rules{WithText: true}}, "bda", "c withText: It has no text."},
+		{"with an image", Listing{Rules: Rules{WithImage: true}}, "c", "a withImage: It has no image."},
+		{"no replies", Listing{Rules: Rules{NoReplies: true}}, "bac", "d noReplies: It is a reply to another post."},
+		{"a language with its varieties", Listing{Rules: Rules{Languages: []string{"en"}}}, "b", "c languages: Its language is unknown."},
+		{"not older than", Listing{Rules: Rules{Days: 4}}, "bd", "c days: It is from 21 November 2026, more than 4 days ago."},
+		{"hidden", Listing{Hidden: []string{"d"}}, "bac", "d hidden: It is hidden."},
+		{"pinned, whatever the rules", Listing{Pinned: []string{"e", "c"}, Rules: Rules{Rating: 5}}, "eca", ""},
+		{"at most of one source", Listing{From: []From{{Source: "one"}, {Source: "two", Most: 1}}}, "bda", "c from: The list takes 1 items of its source, and these are newer."},
+		{"a limit", Listing{Most: 2}, "bd", "c most: The list is limited to 2 items."},
+		{"a corrected text", Listing{Corrections: map[string]map[string]any{"b": {"text": "Warm room."}}, Rules: Rules{Words: Terms{None: []string{"refund"}}}}, "bdac", ""},
 	} {
 		s := c.list.Select(voices(), Conditions{Now: noon, Room: 50})
 		assert.Equal(t, c.shown, ids(s.Shown), c.name)
@@ -79,7 +79,7 @@ func TestSelect(t *testing.T) {
 			assert.Contains(t, RuleNames(), count.Rule)
 		}
 	}
-	s := (&List{Rules: Rules{Rating: 4}}).Select(voices(), Conditions{Now: noon, Room: 1})
+	s := (&Listing{Rules: Rules{Rating: 4}}).Select(voices(), Conditions{Now: noon, Room: 1})
 	assert.Equal(t, Total{3, 5 + 2 + 4.5, [5]int{2, 0, 0, 1, 0}}, s.All)
 	assert.Equal(t, 2, s.Kept.Count, "beyond the limit, too")
 }
@@ -97,14 +97,14 @@ func TestRepeats(t *testing.T) {
 		{ID: "h", Kind: Date, Title: "Choir practice in the hall tonight", Start: on(2)},
 		{ID: "i", Kind: Date, Title: "Choir practice in the hall tonight", Start: on(9)},
 	}
-	s := (&List{Order: Listed}).Select(items, Conditions{Now: noon, Room: 50})
+	s := (&Listing{Order: Listed}).Select(items, Conditions{Now: noon, Room: 50})
 	assert.Equal(t, "aefhi", ids(s.Shown))
 	assert.Equal(t, "It repeats “We came over with the whole alto sectio…”.", s.Out[0].Reasons[0].Why)
-	s = (&List{Order: Listed, Pinned: []string{"d"}}).Select(items, Conditions{Now: noon, Room: 50})
+	s = (&Listing{Order: Listed, Pinned: []string{"d"}}).Select(items, Conditions{Now: noon, Room: 50})
 	assert.Equal(t, "dbcefhi", ids(s.Shown), "the pinned one stays")
-	s = (&List{Order: Listed, Hidden: []string{"a"}}).Select(items, Conditions{Now: noon, Room: 50})
+	s = (&Listing{Order: Listed, Hidden: []string{"a"}}).Select(items, Conditions{Now: noon, Room: 50})
 	assert.Equal(t, "bcdefhi", ids(s.Shown), "a dropped one does not take its repeats along")
-	s = (&List{Order: Listed, Rules: Rules{Repeats: true}}).Select(items, Conditions{Now: noon, Room: 50})
+	s = (&Listing{Order: Listed, Rules: Rules{Repeats: true}}).Select(items, Conditions{Now: noon, Room: 50})
 	assert.Len(t, s.Shown, len(items))
 }
 
@@ -118,38 +118,38 @@ func TestUntil(t *testing.T) {
 		{ID: "c", Kind: Date, Start: on(0), End: Time{Time: noon}, Text: "three"},
 		{ID: "d", Kind: Notice, At: on(-4), Expires: on(7), Text: "four"},
 	}
-	at := func(l List, now time.Time) (string, time.Time) {
+	at := func(l Listing, now time.Time) (string, time.Time) {
 		s := l.Select(items, Conditions{Now: now, Zone: tokyo, Room: 50})
 		return ids(s.Shown), s.Until
 	}
-	shown, until := at(List{Order: Next}, noon)
+	shown, until := at(Listing{Order: Next}, noon)
 	assert.Equal(t, "ba", shown)
 	assert.Equal(t, time.Date(2026, 12, 2, 0, 0, 0, 0, tokyo), until, "the end of the day there")
-	shown, until = at(List{Order: Next}, until)
+	shown, until = at(Listing{Order: Next}, until)
 	assert.Equal(t, "a", shown)
 	assert.Equal(t, on(2).Add(time.Hour), until)
-	_, until = at(List{Rules: Rules{Days: 6}}, noon)
+	_, until = at(Listing{Rules: Rules{Days: 6}}, noon)
 	assert.Equal(t, on(2).Time, until, "the fourth gets too old")
-	_, until = at(List{Order: Shuffled}, noon)
+	_, until = at(Listing{Order: Shuffled}, noon)
 	assert.Equal(t, time.Date(2026, 12, 2, 0, 0, 0, 0, tokyo), until)
-	one, _ := at(List{Order: Shuffled}, noon)
-	again, _ := at(List{Order: Shuffled}, noon.Add(2*time.Hour))
+	one, _ := at(Listing{Order: Shuffled}, noon)
+	again, _ := at(Listing{Order: Shuffled}, noon.Add(2*time.Hour))
 	assert.Equal(t, one, again, "for a day")
 	different := false
 	for day := range 9 {
-		other, _ := at(List{Order: Shuffled}, noon.AddDate(0, 0, -day))
+		other, _ := at(Listing{Order: Shuffled}, noon.AddDate(0, 0, -day))
 		different = different || other != one
 	}
 	assert.True(t, different)
-	_, until = at(List{}, on(8).Time)
+	_, until = at(Listing{}, on(8).Time)
 	assert.True(t, until.IsZero(), "nothing is left that could change")
 }
 
 func TestCleanList(t *testing.T) {
-	l, faults := List{From: []From{{Source: "one"}}, Rules: Rules{Words: Terms{Some: []string{" two  words ", "two words", ""}}, Languages: []string{"PT_br"}}, Hidden: []string{"a", "a"}, Pinned: []string{"b", "a"}}.Clean()
+	l, faults := Listing{From: []From{{Source: "one"}}, Rules: Rules{Words: Terms{Some: []string{" two  words ", "two words", ""}}, Languages: []string{"PT_br"}}, Hidden: []string{"a", "a"}, Pinned: []string{"b", "a"}}.Clean()
 	require.Empty(t, faults)
-	assert.Equal(t, List{From: []From{{Source: "one"}}, Rules: Rules{Words: Terms{Some: []string{"two words"}}, Languages: []string{"pt-BR"}}, Hidden: []string{"a"}, Pinned: []string{"b"}}, l)
-	_, faults = List{From: []From{{Source: "one"}, {Source: "one", Most: -1}}, Rules: Rules{Rating: 6, Languages: []string{"?"}, Days: -1, Words: Terms{None: []string{"…"}}}, Order: "random", Average: "x", Most: -1}.Clean()
+	assert.Equal(t, Listing{From: []From{{Source: "one"}}, Rules: Rules{Words: Terms{Some: []string{"two words"}}, Languages: []string{"pt-BR"}}, Hidden: []string{"a"}, Pinned: []string{"b"}}, l)
+	_, faults = Listing{From: []From{{Source: "one"}, {Source: "one", Most: -1}}, Rules: Rules{Rating: 6, Languages: []string{"?"}, Days: -1, Words: Terms{None: []string{"…"}}}, Order: "random", Average: "x", Most: -1}.Clean()
 	var fields []string
 	for _, f := range faults {
 		fields = append(fields, f.Field)

@@ -18,9 +18,22 @@ import (
 func (it *Item) SetHTML(source string) {
 	it.Text = Plain(source)
 	it.Content = ""
-	if safe := strings.TrimSpace(setting.SafeHTML(source)); marked(safe) && len(safe) <= setting.RichLargest {
+	if safe := strings.TrimSpace(showable(setting.SafeHTML(source))); marked(safe) && len(safe) <= setting.RichLargest {
 		it.Content = safe
 	}
+}
+
+// showable removes the characters that a page must not contain.
+func showable(text string) string {
+	if _, bad := setting.Unshowable(text); !bad {
+		return text
+	}
+	return strings.Map(func(r rune) rune {
+		if setting.Shows(r) {
+			return r
+		}
+		return -1
+	}, text)
 }
 
 // marked reports whether HTML has more than paragraphs and line breaks.

@@ -156,7 +156,7 @@ func (it *Item) Values(in World) map[string]any {
 		m["text"] = text
 	}
 	if it.Content != "" {
-		m["content"] = setting.SafeHTML(it.Content)
+		m["content"] = showable(setting.SafeHTML(it.Content))
 	}
 	author := map[string]any{}
 	line(author, "name", "author.name", it.Author.Name)

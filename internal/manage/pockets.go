@@ -113,7 +113,7 @@ func (d *door) preview(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	p, err := d.App.Pockets.Preview(k, k.scope, k.Params("key"), pocket.Preview{Settings: in.Settings, In: in.Conditions, Number: in.Publication, Brand: in.Brand, Live: in.Live})
+	p, err := d.App.Pockets.Preview(k, k.scope, k.Params("key"), pocket.Preview{Settings: in.Settings, Lists: in.Sources, In: in.Conditions, Number: in.Publication, Brand: in.Brand, Live: in.Live})
 	if err != nil {
 		return nil, err
 	}

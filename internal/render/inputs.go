@@ -13,6 +13,7 @@ const (
 	FromRelease = "release" // ID: the widget; Revision: the release's ID
 	FromProgram = "program" // Digest: Site.Identity
 	FromBrand   = "brand"   // ID: the customer; Revision: of brand and sites
+	FromItems   = "items"   // Digest: of the items of its sources. New items cause a rendering in the background
 )
 
 // Inputs are everything that a rendering is made from besides its publication. The release is the

@@ -64,13 +64,15 @@ type Subject struct {
 	Brand       setting.Brand         // the customer's, to which Settings can refer
 	Cues        cue.Cues              // where it shows
 	Sites       []string              // the customer's, for cues that depend on them
-	Sight       *widget.Sight         // of Settings and Assets, once it was made; see See
+	// Totals are the ratings of lists with sources, by the key of the setting.
+	Totals map[string]setting.Total
+	Sight  *widget.Sight // of Settings and Assets, once it was made; see See
 }
 
 // See returns a subject with its sight, which can be used for any release with the same schema and
 // the same assets.
 func (site *Site) See(s Subject) Subject {
-	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Asset: func(digest string) (asset.Info, bool) {
+	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Totals: s.Totals, Asset: func(digest string) (asset.Info, bool) {
 		info, ok := s.Assets[digest]
 		return info, ok
 	}})

@@ -117,3 +117,12 @@ func (items) words(_ *Setting, v any, _ string) string { return itemsInWords(v) 
 func (items) allows(s *Setting) string { return s.allowsItems() }
 
 func (items) holds(s *Setting) ([]*Setting, bool) { return s.model, true }
+
+// CheckItemFields checks some fields of an item, and brings them into their usual form.
+func CheckItemFields(doc *jsondoc.Value) (map[string]any, fault.List) {
+	if doc.Kind != jsondoc.Object {
+		return nil, fault.List{doc.Fault(fault.ValueType, "", "The fields of an item are an object.", `Write {"title": "…"}.`)}
+	}
+	value, found := checkFields(doc, ItemFields, false)
+	return value, found.faults(doc, "item", "")
+}

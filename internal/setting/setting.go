@@ -218,6 +218,17 @@ type World struct {
 	Brand  Brand  // the customer's brand
 	// Asset finds an uploaded asset by its digest.
 	Asset func(digest string) (asset.Info, bool)
+	// Totals summarise the ratings of lists whose items come from sources, by the key of the setting.
+	Totals map[string]Total
+}
+
+// Total summarises ratings. It can cover more reviews than the list shows.
+type Total struct {
+	All     bool    `json:"all"` // of all reviews, not only of those that the rules keep
+	Count   int     `json:"count"`
+	Average float64 `json:"average"`
+	Best    float64 `json:"best"`
+	Steps   []int   `json:"steps"` // how many have the best rating, the next, …; nil if that is unknown
 }
 
 // find looks an asset up by its reference.

@@ -18,6 +18,7 @@ const (
 	Pocket   Kind = "pocket"   // by key: published, unpublished, withheld or deleted
 	Customer Kind = "customer" // by ID: brand, sites, or withheld
 	Widget   Kind = "widget"   // by name: its releases in use
+	Source   Kind = "source"   // by ID: its items
 )
 
 // Object is something that changes.

@@ -70,6 +70,8 @@ var Functions = []Function{
 		[]*shape.Type{shape.Moment}, 0, shape.Switch, func(d *Data) any { return d.hasPassed }},
 	{"ratings", "ITEMS", "a summary of the items' ratings: {count, best, average, part, steps}; steps go down from the best, each {value, count, part}",
 		[]*shape.Type{shape.ListOf(shape.Any)}, 0, summary, func(*Data) any { return ratings }},
+	{"ratingsOf", "KEY", "the same for the list setting KEY, which can have sources: all reviews of the sources or only those shown, as the customer chooses; all says which. Without steps, the distribution is unknown",
+		[]*shape.Type{shape.Text}, 0, total, func(d *Data) any { return d.ratingsOf }},
 	{"initials", "NAME", "the first letters of a name's first and last word",
 		[]*shape.Type{shape.Text}, 0, shape.Text, func(*Data) any { return initials }},
 	{"heading", "LEVEL", "attributes that make an element a heading with the level of a heading setting",

@@ -204,6 +204,45 @@ var summary = shape.Object("ratings", map[string]*shape.Type{
 	"steps": shape.ListOf(shape.Object("", map[string]*shape.Type{"value": shape.Whole, "count": shape.Whole, "part": shape.Number})),
 })
 
+// Total is a summary of ratings that does not depend on the items that a list shows.
+type Total struct {
+	All           bool // of all reviews of the sources
+	Count         int
+	Average, Best float64
+	Steps         []int // how many have the best rating, the next, …; nil if that is unknown
+}
+
+// ratingsOf summarises the ratings of a list by its key: of its sources, if it has some.
+func (d *Data) ratingsOf(key string) (map[string]any, error) {
+	t, has := d.Totals[key]
+	if !has {
+		items, _ := d.Settings[key].([]any)
+		out, err := ratings(items)
+		if err == nil {
+			out["all"] = false
+		}
+		return out, err
+	}
+	out := map[string]any{"all": t.All, "count": t.Count, "best": t.Best, "average": t.Average, "part": 0.0, "steps": []any{}}
+	if t.Best > 0 {
+		out["part"] = t.Average / t.Best
+	}
+	var steps []any
+	for i, n := range t.Steps {
+		steps = append(steps, map[string]any{"value": len(t.Steps) - i, "count": n, "part": float64(n) / float64(max(t.Count, 1))})
+	}
+	if steps != nil {
+		out["steps"] = steps
+	}
+	return out, nil
+}
+
+// total is what ratingsOf returns.
+var total = shape.Object("ratings", map[string]*shape.Type{
+	"all": shape.Switch, "count": shape.Whole, "best": shape.Number, "average": shape.Number, "part": shape.Number,
+	"steps": shape.ListOf(shape.Object("", map[string]*shape.Type{"value": shape.Whole, "count": shape.Whole, "part": shape.Number})),
+})
+
 // ratings summarises ratings on the scale of the first one, to which others are converted. Items
 // without a rating do not count; a rating of 0 counts as the lowest step.
 func ratings(items []any) (map[string]any, error) {

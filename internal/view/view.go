@@ -77,6 +77,7 @@ type Data struct {
 	Messages message.Catalogue // read by say
 	Language string            // [language] BCP 47
 	Now      time.Time         // read by timeLeft
+	Totals   map[string]Total  // of lists whose items come from sources; read by ratingsOf
 	Small    bool              // a second rendering for small screens, which shares the stylesheet of the first
 
 	rules   []string // declarations of the classes v0, v1, … or s0, s1, …, collected during the run

@@ -60,7 +60,14 @@ func (r *Release) Seen(values setting.Values, lang string, now time.Time, w sett
 
 func (r *Release) data(s *Sight, lang string, now time.Time) view.Data {
 	lang = r.Language(lang)
-	return view.Data{Settings: s.seen, Messages: r.Messages[lang], Language: lang, Now: now}
+	var totals map[string]view.Total
+	for key, t := range s.world.Totals {
+		if totals == nil {
+			totals = map[string]view.Total{}
+		}
+		totals[key] = view.Total(t)
+	}
+	return view.Data{Settings: s.seen, Totals: totals, Messages: r.Messages[lang], Language: lang, Now: now}
 }
 
 // Show is the only place where settings become markup. values must be complete. Preview, script,

@@ -24,6 +24,7 @@ type ChangePocket struct {
 // publication by its number.
 type Preview struct {
 	Settings    json.RawMessage   `json:"settings,omitempty"`
+	Sources     *content.Lists    `json:"sources,omitempty"` // instead of the draft's
 	Conditions  pocket.Conditions `json:"conditions,omitempty"`
 	Publication int               `json:"publication,omitempty"`
 	// Brand replaces the customer's, if present.

@@ -235,13 +235,13 @@ func (e *Engine) record(ctx context.Context, stopped bool, k Kind, t Task, err e
 	failed := Completion{Task: t.ID, Lease: t.Lease, Outcome: Failed}
 	switch {
 	case err == nil && k.Every > 0:
-		return e.store.PostponeTask(ctx, t.ID, t.Lease, e.now().Add(k.Every), 0, "")
+		return e.store.PostponeTask(ctx, Postponed{Task: t.ID, Lease: t.Lease, Due: e.now().Add(k.Every)})
 	case err == nil:
 		return e.store.CompleteTask(ctx, *t.Done(""), e.now())
 	case errors.As(err, &later):
-		return e.store.PostponeTask(ctx, t.ID, t.Lease, e.now().Add(later.After), t.Attempts-1, "")
+		return e.store.PostponeTask(ctx, Postponed{Task: t.ID, Lease: t.Lease, Due: e.now().Add(later.After), Attempts: t.Attempts - 1, About: later.About})
 	case stopped && k.may(t): // the attempt does not count
-		return e.store.PostponeTask(ctx, t.ID, t.Lease, t.Due, t.Attempts-1, t.Why)
+		return e.store.PostponeTask(ctx, Postponed{Task: t.ID, Lease: t.Lease, Due: t.Due, Attempts: t.Attempts - 1, Why: t.Why})
 	case errors.As(err, &refused) && refused.Kind != problem.Unavailable && k.Every == 0:
 		failed.Why, failed.Hint = refused.What, refused.Hint
 		if len(refused.Faults) > 0 {
@@ -250,7 +250,7 @@ func (e *Engine) record(ctx context.Context, stopped bool, k Kind, t Task, err e
 		return e.store.CompleteTask(ctx, failed, e.now())
 	case t.Attempts < k.Tries || k.Every > 0:
 		e.notice("a task failed and is tried again", "task", t.ID, "kind", t.Kind, "of", t.Of, "attempt", t.Attempts, "error", err)
-		return e.store.PostponeTask(ctx, t.ID, t.Lease, e.now().Add(backoff(t.Attempts)), t.Attempts, firstLine(err))
+		return e.store.PostponeTask(ctx, Postponed{Task: t.ID, Lease: t.Lease, Due: e.now().Add(backoff(t.Attempts)), Attempts: t.Attempts, Why: firstLine(err)})
 	}
 	e.notice("a task failed", "task", t.ID, "kind", t.Kind, "of", t.Of, "error", err)
 	failed.Why, failed.Hint = firstLine(err), "Find the cause in the log, then run the task again."

@@ -16,8 +16,17 @@ type Store interface {
 	RenewLease(ctx context.Context, lease string, until time.Time) error
 	// ExpireLeases takes the tasks back whose lease has ended by now, or all except those of lease.
 	ExpireLeases(ctx context.Context, now time.Time, except string) error
-	CompleteTask(ctx context.Context, c Completion, at time.Time) error // problem.ErrChanged
-	// PostponeTask lets a leased task wait until due. It keeps attempts and the reason why.
-	PostponeTask(ctx context.Context, id int64, lease string, due time.Time, attempts int, why string) error // problem.ErrChanged
-	PruneTasks(ctx context.Context, kind string, before time.Time) error                                     // deletes finished ones
+	CompleteTask(ctx context.Context, c Completion, at time.Time) error  // problem.ErrChanged
+	PostponeTask(ctx context.Context, p Postponed) error                 // problem.ErrChanged
+	PruneTasks(ctx context.Context, kind string, before time.Time) error // deletes finished ones
+}
+
+// Postponed lets a leased task wait until Due.
+type Postponed struct {
+	Task     int64
+	Lease    string
+	Due      time.Time
+	Attempts int
+	Why      string
+	About    []byte // nil leaves it as it is
 }

@@ -76,7 +76,11 @@ func (t Task) Done(made string) *Completion {
 	return &Completion{Task: t.ID, Lease: t.Lease, Outcome: Done, Made: made}
 }
 
-// Later is the error of an attempt that has to be repeated after a time, without having failed.
-type Later struct{ After time.Duration }
+// Later is the error of an attempt that has to be repeated after a time, without having failed. About,
+// unless nil, replaces the task's, so that the next attempt continues from there.
+type Later struct {
+	After time.Duration
+	About json.RawMessage
+}
 
 func (l Later) Error() string { return fmt.Sprintf("again after %v", l.After) }

@@ -39,6 +39,7 @@ const (
 	EditPockets
 	PublishPockets
 	UploadAssets
+	ConnectSources
 	SeeWidgets
 	ReleaseWidgets
 	WithdrawReleases
@@ -51,10 +52,10 @@ const (
 )
 
 var may = map[Role]map[Action]bool{
-	OperatorAdmin: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true,
+	OperatorAdmin: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, ConnectSources: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true,
 		ManageCustomers: true, Withhold: true, ManageUsers: true, ManagePeople: true, ManageTasks: true, ManageOneself: true},
-	Developer:      {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true, ManageTasks: true, ManageOneself: true},
-	CustomerEditor: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, EditPockets: true, SeeWidgets: true, ManagePeople: true, ManageOneself: true},
+	Developer:      {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, ConnectSources: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true, ManageTasks: true, ManageOneself: true},
+	CustomerEditor: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, ConnectSources: true, EditPockets: true, SeeWidgets: true, ManagePeople: true, ManageOneself: true},
 	CustomerViewer: {SeePockets: true, SeeLists: true, SeeWidgets: true, ManageOneself: true},
 	Guest:          {SeePockets: true, EditPockets: true, SeeWidgets: true},
 }

@@ -20,7 +20,8 @@ type BrandNow struct {
 	Brand    setting.Brand
 	Sites    []string
 	Withheld bool
-	Revision int // counts changes of what a customer's renderings depend on: brand and sites
+	Zone     string // IANA name of the customer's time zone
+	Revision int    // counts changes of what a customer's renderings depend on: brand and sites
 	watch    signal.Watch
 }
 
@@ -37,7 +38,7 @@ func (a *Customers) BrandOf(ctx context.Context, customer string) (*BrandNow, er
 	if err != nil {
 		return nil, err
 	}
-	b := &BrandNow{Revision: c.BrandRevision, Withheld: c.Withheld.At != nil, watch: a.signals.Watch(since, signal.Object{Kind: signal.Customer, ID: customer})}
+	b := &BrandNow{Zone: c.Zone, Revision: c.BrandRevision, Withheld: c.Withheld.At != nil, watch: a.signals.Watch(since, signal.Object{Kind: signal.Customer, ID: customer})}
 	if err := json.Unmarshal(c.Brand, &b.Brand); err != nil {
 		return nil, err
 	}
@@ -46,6 +47,15 @@ func (a *Customers) BrandOf(ctx context.Context, customer string) (*BrandNow, er
 	}
 	a.brands.Set(customer, b)
 	return b, nil
+}
+
+// ZoneOf returns the IANA name of a customer's time zone.
+func (a *Customers) ZoneOf(ctx context.Context, customer string) (string, error) {
+	b, err := a.BrandOf(ctx, customer)
+	if err != nil || b.Zone == "" {
+		return "UTC", err
+	}
+	return b.Zone, nil
 }
 
 // Brand returns a customer's brand.

@@ -10,7 +10,9 @@ import (
 
 	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/source"
 	"glasspocket/internal/render"
+	"glasspocket/internal/signal"
 )
 
 // Delivery makes and finds what visitors receive. It is safe for concurrent use.
@@ -18,6 +20,8 @@ type Delivery struct {
 	store      Store
 	customers  *customer.Customers
 	releases   *release.Releases
+	sources    *source.Sources
+	signals    *signal.Signals
 	site       *render.Site
 	refusals   refusals
 	tries      *otter.Cache[string, *TriedPage]
@@ -31,6 +35,8 @@ type Options struct {
 	Store     Store
 	Customers *customer.Customers
 	Releases  *release.Releases
+	Sources   *source.Sources
+	Signals   *signal.Signals
 	Site      *render.Site
 	// Notice tells the operator what no response can tell. about has keys and values alternately.
 	Notice func(what string, about ...any)
@@ -39,7 +45,7 @@ type Options struct {
 
 // New returns a Delivery.
 func New(o Options) *Delivery {
-	return &Delivery{store: o.Store, customers: o.Customers, releases: o.Releases, site: o.Site, tries: newTries(), notice: o.Notice, now: o.Now}
+	return &Delivery{store: o.Store, customers: o.Customers, releases: o.Releases, sources: o.Sources, signals: o.Signals, site: o.Site, tries: newTries(), notice: o.Notice, now: o.Now}
 }
 
 // Base returns the public address, without a slash at its end.

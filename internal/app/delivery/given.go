@@ -40,7 +40,7 @@ func (a *Delivery) ServeGiven(ctx context.Context, key string, given []Given) (*
 	if len(faults) > 0 {
 		return nil, problem.Faulty("setting-not-taken", "This pocket cannot use the values that the page sets: "+faults[0].What, faults)
 	}
-	if _, err := a.Dress(ctx, pub.CustomerID, &subject); err != nil {
+	if _, err := a.Dress(ctx, pub.CustomerID, pub.Sources, &subject); err != nil {
 		return nil, err
 	}
 	answer, faults := a.site.Answer(subject)

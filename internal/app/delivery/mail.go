@@ -16,7 +16,7 @@ func (a *Delivery) ShownNow(ctx context.Context, p Publication) (payload render.
 	if subject, err = a.Subject(ctx, p.ReleaseID, p); err != nil {
 		return payload, subject, err
 	}
-	if _, err = a.Dress(ctx, p.CustomerID, &subject); err != nil {
+	if _, err = a.Dress(ctx, p.CustomerID, p.Sources, &subject); err != nil {
 		return payload, subject, err
 	}
 	payload, faults := a.site.Show(subject)

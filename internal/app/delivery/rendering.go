@@ -2,7 +2,10 @@ package delivery
 
 import (
 	"context"
+	"time"
 
+	"glasspocket/internal/app/source"
+	"glasspocket/internal/content"
 	"glasspocket/internal/cue"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/problem"
@@ -19,7 +22,7 @@ func (a *Delivery) Seal(ctx context.Context, pub Publication) (*render.Sealed, e
 		return nil, err
 	}
 	subject.Now = pub.At
-	if _, err := a.Dress(ctx, pub.CustomerID, &subject); err != nil {
+	if _, err := a.Dress(ctx, pub.CustomerID, pub.Sources, &subject); err != nil {
 		return nil, err
 	}
 	made, faults := a.site.Seal(subject)
@@ -74,16 +77,30 @@ func (a *Delivery) SubjectOf(ctx context.Context, r *widget.Release, p Publicati
 	return render.Subject{Cues: p.Cues, Key: p.Key, Title: p.Title, Publication: p.Number, Release: r, Settings: values, Language: p.Language, Now: a.now(), Published: p.At}, nil
 }
 
-// Dress adds the customer's data to a subject: the brand, whose revision it returns, the sites, and
-// the assets in the settings. A deleted asset is not shown.
-func (a *Delivery) Dress(ctx context.Context, customer string, s *render.Subject) (revision int, err error) {
+// Dressed is what Dress has used, besides the settings.
+type Dressed struct {
+	Brand int // revision
+	Items *source.Filled
+}
+
+// Dress adds the customer's data to a subject: the brand, the sites, the assets in the settings, and
+// the items of the lists' sources. A deleted asset is not shown.
+func (a *Delivery) Dress(ctx context.Context, customer string, lists content.Lists, s *render.Subject) (d Dressed, err error) {
 	brand, err := a.customers.BrandOf(ctx, customer)
 	if err != nil {
-		return 0, err
+		return d, err
 	}
-	s.Brand, s.Sites = brand.Brand, brand.Sites
+	s.Brand, s.Sites, d.Brand = brand.Brand, brand.Sites, brand.Revision
 	s.Assets, _, err = a.customers.ShownWith(ctx, customer, s.Release.Schema, s.Settings, brand.Brand)
-	return brand.Revision, err
+	if err != nil {
+		return d, err
+	}
+	d.Items, err = a.sources.Fill(ctx, source.Into{Customer: customer, Schema: s.Release.Schema, Values: s.Settings, Lists: lists, Language: s.Language, Now: s.Now})
+	if err != nil {
+		return d, err
+	}
+	d.Items.Dress(s)
+	return d, nil
 }
 
 // Build renders a publication with one release. to says for which pocket.
@@ -92,7 +109,7 @@ func (a *Delivery) Build(ctx context.Context, releaseID int64, to Target, p Publ
 	if err != nil {
 		return nil, Rendering{}, err
 	}
-	brand, err := a.Dress(ctx, p.CustomerID, &subject)
+	dressed, err := a.Dress(ctx, p.CustomerID, p.Sources, &subject)
 	if err != nil {
 		return nil, Rendering{}, err
 	}
@@ -103,7 +120,13 @@ func (a *Delivery) Build(ctx context.Context, releaseID int64, to Target, p Publ
 	r := Rendering{Key: p.Key, Publication: p.Number, CustomerID: p.CustomerID, Target: to, Follow: p.Follow, Sums: d.Sums(), Script: d.Script.Brotli, JSON: d.JSON.Brotli, Page: d.Page.Brotli}
 	r.Inputs = render.Inputs{{Kind: render.FromRelease, ID: to.Widget, Revision: releaseID}, {Kind: render.FromProgram, Digest: a.site.Identity}}
 	if len(subject.Release.Schema.BrandUses(subject.Settings)) > 0 || subject.Cues.OwnSites {
-		r.Inputs = append(r.Inputs, render.Input{Kind: render.FromBrand, ID: p.CustomerID, Revision: int64(brand)})
+		r.Inputs = append(r.Inputs, render.Input{Kind: render.FromBrand, ID: p.CustomerID, Revision: int64(dressed.Brand)})
+	}
+	if r.items = dressed.Items; r.items.Digest != "" {
+		r.Inputs = append(r.Inputs, render.Input{Kind: render.FromItems, Digest: r.items.Digest})
+		if until := r.items.Until; !until.IsZero() {
+			r.Until = &until
+		}
 	}
 	if subject.Cues.OwnSites {
 		r.Ancestors = cue.Ancestors(subject.Sites, subject.Cues.Local)
@@ -132,4 +155,6 @@ type Rendering struct {
 	Script    []byte
 	JSON      []byte
 	Page      []byte
+	Until     *time.Time // when its items change by themselves; nil for never
+	items     *source.Filled
 }

@@ -2,8 +2,10 @@ package delivery
 
 import (
 	"context"
+	"time"
 
 	"glasspocket/internal/render"
+	"glasspocket/internal/work"
 )
 
 // Store is the storage that Delivery needs. A write that returns nil is durable. Times are UTC.
@@ -20,4 +22,10 @@ type Store interface {
 	Publication(ctx context.Context, key string, number int) (Publication, error)
 	Current(ctx context.Context, key string, part render.Part) (Current, error)
 	SaveRendering(ctx context.Context, r Rendering) error
+	// KeepRendering only changes when a rendering's items change by themselves.
+	KeepRendering(ctx context.Context, key string, until *time.Time) error
+	// KeysOfSource lists the published pockets that show items of a source, by key after a key.
+	KeysOfSource(ctx context.Context, customer, id, after string, limit int) ([]string, error)
+	AddTask(ctx context.Context, t work.Task) error
+	KeysDue(ctx context.Context, now time.Time, limit int) ([]string, error) // pockets whose items have changed by themselves
 }

@@ -121,7 +121,7 @@ func (a *Pockets) save(ctx context.Context, s access.Scope, before, p Pocket, w 
 		p.Settings = accepted
 		return p, nil
 	}
-	p.DraftAt, p.DraftBy, p.References = a.now(), s.Name, content.References(w.Release.Schema, accepted)
+	p.DraftAt, p.DraftBy, p.References = a.now(), s.Name, content.References(w.Release.Schema, accepted, p.Sources)
 	rec := audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: "change", Kind: "pocket", Of: p.Key, Names: names})
 	if err := a.store.SavePocket(ctx, p, p.Revision, rec); errors.Is(err, problem.ErrChanged) {
 		if current, err := a.store.Pocket(ctx, p.Key); err == nil {

@@ -16,6 +16,7 @@ import (
 	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/source"
 	"glasspocket/internal/content"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/message"
@@ -34,6 +35,7 @@ type Pockets struct {
 	customers *customer.Customers
 	releases  *release.Releases
 	delivery  *delivery.Delivery
+	sources   *source.Sources
 	signals   *signal.Signals
 	site      *render.Site
 	starters  *otter.Cache[string, *starterPreviews] // by widget and language
@@ -49,6 +51,7 @@ type Options struct {
 	Customers *customer.Customers
 	Releases  *release.Releases
 	Delivery  *delivery.Delivery
+	Sources   *source.Sources
 	Signals   *signal.Signals
 	Site      *render.Site
 	Keeps     time.Duration // a guest pocket expires this long after its last change
@@ -60,7 +63,7 @@ const cachedMost = 500
 
 // New returns Pockets.
 func New(o Options) *Pockets {
-	return &Pockets{store: o.Store, log: o.Audit, customers: o.Customers, releases: o.Releases, delivery: o.Delivery, signals: o.Signals, site: o.Site, keeps: o.Keeps, now: o.Now,
+	return &Pockets{store: o.Store, log: o.Audit, customers: o.Customers, releases: o.Releases, delivery: o.Delivery, sources: o.Sources, signals: o.Signals, site: o.Site, keeps: o.Keeps, now: o.Now,
 		starters: otter.Must(&otter.Options[string, *starterPreviews]{MaximumSize: cachedMost}), markeds: otter.Must(&otter.Options[string, *marked]{MaximumSize: cachedMost})}
 }
 
@@ -143,7 +146,7 @@ func (a *Pockets) Prepare(ctx context.Context, s access.Scope, n NewPocket) (Poc
 		n.Key = NewKey()
 	}
 	now := a.now()
-	return Pocket{Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Starter: n.Starter, Content: content.Content{Title: n.Title, Language: n.Language, Settings: values}, References: content.References(w.Release.Schema, values),
+	return Pocket{Key: n.Key, CustomerID: n.CustomerID, Widget: n.Widget, Starter: n.Starter, Content: content.Content{Title: n.Title, Language: n.Language, Settings: values}, References: content.References(w.Release.Schema, values, nil),
 		Revision: 1, Lot: newLot(), DraftAt: now, DraftBy: s.Name, CreatedAt: now}, nil
 }
 
@@ -213,6 +216,11 @@ func (a *Pockets) Change(ctx context.Context, s access.Scope, key string, revisi
 	if len(faults) > 0 {
 		return p, problem.Faulty(f.Key+"-faulty", f.Faulty, faults)
 	}
+	if c.Sources != nil {
+		if err := a.checkLists(ctx, p.CustomerID, w, p.Sources); err != nil {
+			return p, err
+		}
+	}
 	return a.save(ctx, s, before, p, w, append(names, keys...))
 }
 
@@ -243,7 +251,7 @@ func (a *Pockets) AddCopy(ctx context.Context, s access.Scope, p Pocket, w relea
 	now := a.now()
 	p.Revision, p.Lot, p.DraftAt, p.DraftBy, p.CreatedAt = 1, newLot(), now, s.Name, now
 	accepted, _ := w.Release.Schema.Carried(p.Settings)
-	p.References = content.References(w.Release.Schema, accepted)
+	p.References = content.References(w.Release.Schema, accepted, p.Sources)
 	if err := a.store.AddPocket(ctx, p, cases, audit.NewRecord(s, a.now(), audit.Entry{CustomerID: p.CustomerID, Did: did, Kind: "pocket", Of: p.Key, Note: "from " + from})); err != nil {
 		return p, err
 	}

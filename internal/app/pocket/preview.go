@@ -8,6 +8,8 @@ import (
 	"time"
 
 	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/source"
+	"glasspocket/internal/content"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
@@ -21,7 +23,8 @@ const Unpublishable = "The pocket cannot be published yet, because some settings
 
 // Preview requests a rendering of a pocket as in the editor.
 type Preview struct {
-	Settings []byte // nil for the draft's
+	Settings []byte         // nil for the draft's
+	Lists    *content.Lists // nil for the draft's
 	In       Conditions
 	// Number, unless 0, selects a publication instead of the draft.
 	Number int
@@ -55,6 +58,13 @@ func (a *Pockets) Preview(ctx context.Context, s access.Scope, key string, ask P
 	if err != nil {
 		return out, err
 	}
+	lists := p.Sources
+	if ask.Lists != nil {
+		lists = *ask.Lists
+		if err := a.sources.Check(ctx, p.CustomerID, lists); err != nil {
+			return out, err
+		}
+	}
 	values, _ := w.Release.Schema.Carried(p.Settings)
 	if ask.Settings != nil {
 		var faults fault.List
@@ -66,18 +76,22 @@ func (a *Pockets) Preview(ctx context.Context, s access.Scope, key string, ask P
 	if err != nil {
 		return out, err
 	}
+	if ask.In.Content != "" { // another variation of the content is the widget's, not the sources'
+		lists = nil
+	}
+	values = lists.Given(values)
 	if ask.Live {
 		full, faults := w.Release.Schema.Complete(values)
 		if len(faults) > 0 {
 			return out, problem.Faulty("settings-missing", Unpublishable, faults)
 		}
-		return a.seenIn(ctx, p, w.Release, full, p.Language, now, ask)
+		return a.seenIn(ctx, p, w.Release, full, lists, p.Language, now, ask)
 	}
 	full, faults := w.Release.Preview(values, now)
 	if len(faults) > 0 {
 		return out, problem.Faulty("settings-missing", "Some settings have no value.", faults)
 	}
-	if out, err = a.seenIn(ctx, p, w.Release, full, p.Language, now, ask); ask.In.Content == "" {
+	if out, err = a.seenIn(ctx, p, w.Release, full, lists, p.Language, now, ask); ask.In.Content == "" {
 		out.Samples = w.Release.Sampled(values, now)
 	}
 	return out, err
@@ -111,11 +125,11 @@ func (a *Pockets) previewPublication(ctx context.Context, p Pocket, ask Preview)
 	if err != nil {
 		return out, err
 	}
-	return a.seenIn(ctx, p, subject.Release, subject.Settings, pub.Language, now, ask)
+	return a.seenIn(ctx, p, subject.Release, subject.Settings, pub.Sources, pub.Language, now, ask)
 }
 
 // seenIn renders complete settings in conditions, with marks.
-func (a *Pockets) seenIn(ctx context.Context, p Pocket, r *widget.Release, full setting.Values, language string, now time.Time, ask Preview) (out Previewed, err error) {
+func (a *Pockets) seenIn(ctx context.Context, p Pocket, r *widget.Release, full setting.Values, lists content.Lists, language string, now time.Time, ask Preview) (out Previewed, err error) {
 	if err := ask.In.check(r.Manifest); err != nil {
 		return out, err
 	}
@@ -146,8 +160,15 @@ func (a *Pockets) seenIn(ctx context.Context, p Pocket, r *widget.Release, full 
 	if ask.Settings != nil && len(faults) > 0 {
 		return out, problem.Faulty("settings-faulty", "Some settings are wrong.", faults)
 	}
+	filled, err := a.sources.Fill(ctx, source.Into{Customer: p.CustomerID, Schema: r.Schema, Values: full, Lists: lists, Language: language, Now: now})
+	if err != nil {
+		return out, err
+	}
 	marked, parts := a.marked(r)
-	payload, faults := a.site.Show(render.Subject{Key: p.Key, Title: p.Title, Release: marked, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand})
+	subject := render.Subject{Key: p.Key, Title: p.Title, Release: marked, Settings: full, Language: language, Now: now, Assets: assets, Brand: brand}
+	filled.Dress(&subject)
+	full = subject.Settings
+	payload, faults := a.site.Show(subject)
 	if len(faults) > 0 {
 		return out, problem.Faulty("view-stopped", "The widget's view stopped with an error.", faults)
 	}

@@ -56,7 +56,7 @@ func (a *Publishing) Move(ctx context.Context, s access.Scope, key string, numbe
 		if len(faults) > 0 {
 			return pub, problem.Faulty("settings-faulty", "The live version cannot use that release.", faults)
 		}
-		pub.Settings, pub.References = values, content.References(r.Schema, values)
+		pub.Settings, pub.References = values, content.References(r.Schema, values, pub.Sources)
 		pub.ReleaseID, pub.Release, pub.Restores = info.ID, info.Number, 0
 		pub.Revision = p.PublishedOf
 		return pub, nil

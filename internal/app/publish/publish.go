@@ -43,7 +43,7 @@ func (a *Publishing) snapshot(ctx context.Context, p pocket.Pocket, ask Draft) (
 		return pub, &problem.Error{Kind: problem.Conflict, Code: "release-withdrawn", What: fmt.Sprintf("All releases of %s have been withdrawn, so nothing can be published with it.", p.Widget), Hint: "Publish once the operator has put a release back into use. Until then, nothing changes for visitors."}
 	}
 	values, _ := w.Release.Schema.Carried(p.Settings)
-	full, faults := w.Release.Schema.Complete(values)
+	full, faults := w.Release.Schema.Complete(p.Sources.Given(values))
 	if len(faults) > 0 {
 		return pub, problem.Faulty("settings-missing", pocket.Unpublishable, faults)
 	}
@@ -58,7 +58,7 @@ func (a *Publishing) snapshot(ctx context.Context, p pocket.Pocket, ask Draft) (
 	if len(ask.Heights) == 0 {
 		ask.Heights = w.Release.HeightsFor(p.Starter)
 	}
-	pub = delivery.Publication{ReleaseID: w.ID, Release: w.Number, Content: p.Content, Revision: p.Revision, References: content.References(w.Release.Schema, full)}
+	pub = delivery.Publication{ReleaseID: w.ID, Release: w.Number, Content: p.Content, Revision: p.Revision, References: content.References(w.Release.Schema, full, p.Sources)}
 	pub.Settings = full
 	if ask.Follow != nil {
 		pub.Follow = *ask.Follow
@@ -114,7 +114,7 @@ func (a *Publishing) references(ctx context.Context, pub delivery.Publication) (
 		return nil, err
 	}
 	values, _ := r.Schema.Carried(pub.Settings)
-	return content.References(r.Schema, values), nil
+	return content.References(r.Schema, values, pub.Sources), nil
 }
 
 // usable refuses a publication whose release has been withdrawn, unless it follows.
@@ -208,6 +208,7 @@ func (a *Publishing) put(ctx context.Context, s access.Scope, key, did string, p
 		return delivery.Publication{}, meanwhile(key, err)
 	}
 	a.moved(pub)
+	a.delivery.RenewSoon(ctx, rendering)
 	return pub, nil
 }
 

@@ -127,7 +127,7 @@ func (a *Rollouts) rendered(ctx context.Context, r *widget.Release, p delivery.P
 		return payload, subject, err
 	}
 	subject.Now = now
-	if _, err = a.delivery.Dress(ctx, p.CustomerID, &subject); err != nil {
+	if _, err = a.delivery.Dress(ctx, p.CustomerID, p.Sources, &subject); err != nil {
 		return payload, subject, err
 	}
 	subject = a.site.See(subject)

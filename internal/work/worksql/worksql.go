@@ -127,9 +127,9 @@ func (s *WorkStore) CompleteTask(ctx context.Context, c work.Completion, at time
 }
 
 // PostponeTask implements work.Store.
-func (s *WorkStore) PostponeTask(ctx context.Context, id int64, lease string, due time.Time, attempts int, why string) error {
+func (s *WorkStore) PostponeTask(ctx context.Context, p work.Postponed) error {
 	return s.Write(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE tasks SET lease = '', leased_until = NULL, due = ?, attempts = ?, why = ? WHERE id = ? AND lease = ? AND ended_at IS NULL", store.UTC(due), attempts, why, id, lease)
+		r, err := tx.ExecContext(ctx, "UPDATE tasks SET lease = '', leased_until = NULL, due = ?, attempts = ?, why = ?, about = coalesce(?, about) WHERE id = ? AND lease = ? AND ended_at IS NULL", store.UTC(p.Due), p.Attempts, p.Why, p.About, p.Task, p.Lease)
 		return store.OneRow(r, err, problem.ErrChanged)
 	})
 }

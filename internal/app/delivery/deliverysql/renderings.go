@@ -15,13 +15,14 @@ import (
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/release/releasesql"
 	"glasspocket/internal/render"
+	"glasspocket/internal/store"
 )
 
 // A late rendering of an older publication must not replace a newer one. Whether the pocket is
 // withheld is not the rendering's to say.
-const upsertRendering = `INSERT INTO renderings (key, publication, customer_id, widget, lot, follow, withheld, inputs, ancestors, refused, sums, script, json, page)
-	VALUES (?1, ?2, ?3, ?4, ?5, ?6, (SELECT withheld_at IS NOT NULL FROM pockets WHERE key = ?1), ?7, ?8, ?9, ?10, ?11, ?12, ?13)
-	ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, follow = excluded.follow, inputs = excluded.inputs, ancestors = excluded.ancestors, refused = excluded.refused, sums = excluded.sums, script = excluded.script, json = excluded.json, page = excluded.page
+const upsertRendering = `INSERT INTO renderings (key, publication, customer_id, widget, lot, follow, withheld, inputs, ancestors, refused, sums, script, json, page, until)
+	VALUES (?1, ?2, ?3, ?4, ?5, ?6, (SELECT withheld_at IS NOT NULL FROM pockets WHERE key = ?1), ?7, ?8, ?9, ?10, ?11, ?12, ?13, ?14)
+	ON CONFLICT (key) DO UPDATE SET publication = excluded.publication, follow = excluded.follow, inputs = excluded.inputs, ancestors = excluded.ancestors, refused = excluded.refused, sums = excluded.sums, script = excluded.script, json = excluded.json, page = excluded.page, until = excluded.until
 	WHERE excluded.publication >= publication`
 
 // PutRendering stores a rendering in a transaction.
@@ -30,7 +31,7 @@ func PutRendering(db auditsql.DB, tx *sqlx.Tx, r delivery.Rendering) error {
 	if err != nil {
 		return err
 	}
-	_, err = db.Exec(tx, upsertRendering, r.Key, r.Publication, r.CustomerID, r.Widget, r.Lot, r.Follow, string(inputs), r.Ancestors, r.Refused, r.Sums, r.Script, r.JSON, r.Page)
+	_, err = db.Exec(tx, upsertRendering, r.Key, r.Publication, r.CustomerID, r.Widget, r.Lot, r.Follow, string(inputs), r.Ancestors, r.Refused, r.Sums, r.Script, r.JSON, r.Page, store.UTCOrNil(r.Until))
 	return err
 }
 

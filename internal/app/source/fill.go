@@ -1,0 +1,250 @@
+package source
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"maps"
+	"slices"
+	"time"
+
+	"glasspocket/internal/app/access"
+	"glasspocket/internal/asset"
+	"glasspocket/internal/item"
+	"glasspocket/internal/problem"
+	"glasspocket/internal/render"
+	"glasspocket/internal/setting"
+	"glasspocket/internal/signal"
+)
+
+// stocked are the items of a source in memory, valid until the source moves.
+type stocked struct {
+	customer string
+	name     string
+	items    []item.Item
+	revision int64
+	about    About
+	watch    signal.Watch
+}
+
+// stocked returns the items of a source, or nil if it does not exist.
+func (a *Sources) stocked(ctx context.Context, id string) (*stocked, error) {
+	if s, ok := a.stocks.GetIfPresent(id); ok && !s.watch.Moved() {
+		return s, nil
+	}
+	since := a.signals.Now()
+	src, err := a.store.Source(ctx, id)
+	if errors.Is(err, problem.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	stock, revision, err := a.store.Stock(ctx, id)
+	if err != nil && !errors.Is(err, problem.ErrNotFound) {
+		return nil, err
+	}
+	for i := range stock.Items {
+		stock.Items[i].Source = id
+	}
+	s := &stocked{customer: src.CustomerID, name: src.Name, items: stock.Items, revision: revision, about: src.About, watch: a.signals.Watch(since, signal.Object{Kind: signal.Source, ID: id})}
+	a.stocks.Set(id, s)
+	return s, nil
+}
+
+// Filled are a pocket's settings with the items of its sources.
+type Filled struct {
+	Values setting.Values
+	Totals map[string]setting.Total // by the key of the list
+	Images map[string]asset.Info    // in Values, by digest
+	// Digest identifies the items. It is "" for a pocket without sources.
+	Digest string
+	// Until is when the same items give another selection; zero for never.
+	Until time.Time
+	watch []signal.Watch
+}
+
+// Moved reports whether a source has new items since the settings were filled.
+func (f *Filled) Moved() bool {
+	return slices.ContainsFunc(f.watch, func(w signal.Watch) bool { return w.Moved() })
+}
+
+// Dress gives a subject the filled settings.
+func (f *Filled) Dress(s *render.Subject) {
+	s.Settings, s.Totals = f.Values, f.Totals
+	if len(f.Images) > 0 {
+		s.Assets = maps.Clone(s.Assets)
+		maps.Copy(s.Assets, f.Images)
+	}
+}
+
+// Into is what the items are selected for.
+type Into struct {
+	Customer string
+	Schema   *setting.Schema
+	Values   setting.Values
+	Lists    map[string]item.Listing // by the key of the setting
+	Language string
+	Now      time.Time
+}
+
+// Fill returns settings whose lists have the items that the pocket's sources have and its rules
+// select. A source that does not exist any more has no items.
+func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
+	f := &Filled{Values: to.Values}
+	if len(to.Lists) == 0 {
+		return f, nil
+	}
+	zone, err := a.customers.ZoneOf(ctx, to.Customer)
+	if err != nil {
+		return nil, err
+	}
+	f.Values, f.Totals, f.Images = maps.Clone(to.Values), map[string]setting.Total{}, map[string]asset.Info{}
+	h := sha256.New()
+	for _, key := range slices.Sorted(maps.Keys(to.Lists)) {
+		set, l := to.Schema.Get(key), to.Lists[key]
+		if set == nil || set.ItemKind == "" || l.IsZero() {
+			continue
+		}
+		selected, rated, err := a.selected(ctx, to, set, l, zone, f)
+		if err != nil {
+			return nil, err
+		}
+		if !selected.Until.IsZero() && (f.Until.IsZero() || selected.Until.Before(f.Until)) {
+			f.Until = selected.Until
+		}
+		world := item.World{Zone: zone, Language: to.Language}
+		list := make([]any, len(selected.Shown))
+		for i := range selected.Shown {
+			list[i] = selected.Shown[i].Values(world)
+		}
+		f.Values[key] = list
+		f.Totals[key] = total(l, selected, rated)
+		written, err := json.Marshal([]any{key, list, f.Totals[key]})
+		if err != nil {
+			return nil, err
+		}
+		h.Write(written)
+	}
+	f.Digest = hex.EncodeToString(h.Sum(nil)[:16])
+	return f, nil
+}
+
+// selected applies a list to its typed-in items and those of its sources.
+func (a *Sources) selected(ctx context.Context, to Into, set *setting.Setting, l item.Listing, zone string, f *Filled) (item.Selection, []About, error) {
+	items := item.Typed(to.Values[set.Key])
+	var about []About
+	for _, from := range l.From {
+		s, err := a.stocked(ctx, from.Source)
+		if err != nil {
+			return item.Selection{}, nil, err
+		}
+		if s == nil || s.customer != to.Customer {
+			continue
+		}
+		if f != nil {
+			f.watch = append(f.watch, s.watch)
+		}
+		items = append(items, s.items...)
+		about = append(about, s.about)
+	}
+	return l.Select(items, item.Conditions{Now: to.Now, Zone: item.ZoneOf(zone), Room: set.MaxItems}), about, nil
+}
+
+// total returns the ratings that the list's average covers. A rating that a source states for the
+// whole counts if it covers more reviews than the source lists.
+func total(l item.Listing, s item.Selection, about []About) setting.Total {
+	of, all := s.All, l.Average != item.ShownRatings
+	if !all {
+		of = s.Kept
+	}
+	t := setting.Total{All: all, Count: of.Count, Best: 5, Steps: slices.Clone(of.Steps[:])}
+	sum := of.Sum
+	if all {
+		stated, statedSum := 0, 0.0
+		for _, a := range about {
+			if a.Rated.Best > 0 {
+				stated += a.Rated.Count
+				statedSum += float64(a.Rated.Count) * a.Rated.Value / a.Rated.Best * 5
+			}
+		}
+		if stated > t.Count {
+			t.Count, sum, t.Steps = stated, statedSum, nil
+		}
+	}
+	if t.Count > 0 {
+		t.Average = sum / float64(t.Count)
+	}
+	return t
+}
+
+// Selected is a list's selection, with the names of its sources, for people who edit it.
+type Selected struct {
+	item.Selection
+	Names map[string]string // of the sources, by ID
+}
+
+// Select shows what a list selects from a pocket's typed-in items and its sources.
+func (a *Sources) Select(ctx context.Context, to Into, key string, l item.Listing) (out Selected, err error) {
+	zone, err := a.customers.ZoneOf(ctx, to.Customer)
+	if err != nil {
+		return out, err
+	}
+	set := to.Schema.Get(key)
+	out.Names = map[string]string{}
+	for _, from := range l.From {
+		s, err := a.stocked(ctx, from.Source)
+		if err != nil {
+			return out, err
+		}
+		if s != nil && s.customer == to.Customer {
+			out.Names[from.Source] = s.name
+		}
+	}
+	out.Selection, _, err = a.selected(ctx, to, set, l, zone, nil)
+	return out, err
+}
+
+// Check returns a problem if lists name sources that the customer does not have.
+func (a *Sources) Check(ctx context.Context, customer string, lists map[string]item.Listing) error {
+	var ids []string
+	for _, l := range lists {
+		for _, from := range l.From {
+			ids = append(ids, from.Source)
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	known, err := a.store.KnownSources(ctx, customer, ids)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		if !slices.Contains(known, id) {
+			return Missing(id)
+		}
+	}
+	return nil
+}
+
+// World is what the values of a customer's items depend on.
+func (a *Sources) World(ctx context.Context, customer string) (item.World, error) {
+	zone, err := a.customers.ZoneOf(ctx, customer)
+	return item.World{Zone: zone}, err
+}
+
+// Items returns the items of a source in its order: those that have all words of search, or all.
+func (a *Sources) Items(ctx context.Context, s access.Scope, id, search string) (Source, []item.Item, error) {
+	src, err := a.Get(ctx, s, id)
+	if err != nil {
+		return src, nil, err
+	}
+	of, err := a.stocked(ctx, id)
+	if err != nil || of == nil {
+		return src, nil, err
+	}
+	return src, item.Having(of.items, search), nil
+}
