@@ -70,6 +70,7 @@ func demoCommand(ctx context.Context, args []string) error {
 	defer stands.close()
 	// Its own host pages and stand-ins are on this machine.
 	c.fetchAllow = strings.Join(append(stands.addresses(), sitesListener.Addr().String()), ",")
+	c.directories = stands.places().Voices + "/opensearch.xml"
 	s, err := start(ctx, c)
 	if err != nil {
 		return err

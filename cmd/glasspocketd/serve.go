@@ -35,6 +35,7 @@ func serveFlags(c *config) *flag.FlagSet {
 	f.StringVar(&c.manageURL, "manage-url", os.Getenv("GLASSPOCKET_MANAGE_URL"), "public `address` of the console, if there is a proxy (GLASSPOCKET_MANAGE_URL)")
 	f.StringVar(&c.fetchAllow, "fetch-allow", os.Getenv("GLASSPOCKET_FETCH_ALLOW"), "private `addresses` from which customers' pages can be fetched, separated by commas: networks such as 10.1.0.0/16, or addresses such as 127.0.0.1:8080 (GLASSPOCKET_FETCH_ALLOW)")
 	f.StringVar(&c.trusted, "trusted-proxies", os.Getenv("GLASSPOCKET_TRUSTED_PROXIES"), "trusted proxy `networks` whose X-Forwarded-For is used, separated by commas, such as 10.0.0.0/8 (GLASSPOCKET_TRUSTED_PROXIES)")
+	f.StringVar(&c.directories, "directories", os.Getenv("GLASSPOCKET_DIRECTORIES"), "`addresses` of OpenSearch descriptions of directories in which customers can search for their business, separated by commas (GLASSPOCKET_DIRECTORIES)")
 	f.BoolVar(&c.sameSite, "same-site", os.Getenv("GLASSPOCKET_SAME_SITE") == "true", "allow the visitors' side and the console under one registrable domain (GLASSPOCKET_SAME_SITE)")
 	f.BoolVar(&c.open, "open-gallery", os.Getenv("GLASSPOCKET_OPEN_GALLERY") == "true", "let people without an account use the gallery and start a pocket; they sign up to publish it (GLASSPOCKET_OPEN_GALLERY)")
 	f.DurationVar(&c.keeps, "open-gallery-keeps", guest.GuestsKeptUsual, "how long a guest's pocket is kept after its last change")

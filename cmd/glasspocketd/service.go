@@ -54,6 +54,7 @@ type config struct {
 	log             *slog.Logger
 	reportTo        string        // for visitors' reports: mailto: or a web address
 	fetchAllow      string        // private addresses from which pages may be fetched
+	directories     string        // OpenSearch descriptions
 	open            bool          // the gallery is open to guests
 	keeps           time.Duration // lifetime of guest pockets
 }
@@ -162,13 +163,13 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	}
 	fetcher := fetch.New(allowed)
 	signals := signal.New()
-	a := app.New(app.Options{Hosts: kinds, Pages: fetcher, Web: fetcher, Vault: secrets, Store: tables, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
+	a := app.New(app.Options{Hosts: kinds, Pages: fetcher, Web: fetcher, Vault: secrets, Directories: commaSeparated(c.directories), Store: tables, Signals: signals, Site: site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Now: c.now, Open: c.open, Keeps: c.keeps,
 		Notice: func(what string, about ...any) { c.log.Warn(what, about...) }})
 	s.app = a
 	sh := shelf.New(a.Delivery.Serve, signals, shelf.Bytes)
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Delivery: a.Delivery, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Delivery: a.Delivery, Push: a.Sources, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db, a.Tasks.Counts)
 	if err != nil {
 		return nil, err
@@ -298,4 +299,14 @@ func apart(public, manage string, allowed bool) error {
 		return fmt.Errorf("visitors at %s and the console at %s would share the site %s, so a page of one could act on the other. Use two registrable domains, or accept the risk with -same-site", public, manage, s)
 	}
 	return nil
+}
+
+// commaSeparated splits a list, and leaves out what is empty.
+func commaSeparated(text string) (list []string) {
+	for part := range strings.SplitSeq(text, ",") {
+		if part = strings.TrimSpace(part); part != "" {
+			list = append(list, part)
+		}
+	}
+	return list
 }

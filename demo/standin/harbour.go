@@ -65,6 +65,7 @@ func Harbour(now func() time.Time) *StandIn {
 			list = append(list, map[string]any{"@type": "SpecialAnnouncement", "@id": base(r) + "/notices#" + n.id, "name": n.title, "text": n.text, "category": n.priority, "datePosted": at.Format(time.RFC3339), "expires": at.Add(n.lasts).Format(time.RFC3339)})
 			body += "<article><p><strong>" + html.EscapeString(n.title) + "</strong></p><p>" + html.EscapeString(n.text) + "</p></article>"
 		}
+		announceHub(w, r)
 		text, _ := json.Marshal(map[string]any{"@context": "https://schema.org", "@graph": list})
 		sendPage(w, r, `<title>Notices</title><meta property="og:site_name" content="Harbour Board"><script type="application/ld+json">`+strings.ReplaceAll(string(text), "</", `<\/`)+"</script>", body)
 	})
@@ -76,6 +77,7 @@ func Harbour(now func() time.Time) *StandIn {
 			at := began.Add(n.from)
 			list = append(list, map[string]any{"id": n.id, "headline": n.title, "body": n.text, "priority": n.priority, "posted": map[string]any{"at": at.Format(time.RFC3339), "by": "Harbour office"}, "validUntil": at.Add(n.lasts).Format(time.RFC3339)})
 		}
+		announceHub(w, r)
 		sendJSON(w, r, "application/json", map[string]any{"board": "Marrow Town", "notices": list})
 	})
 	s.mux.HandleFunc("GET /notices/feed.json", func(w http.ResponseWriter, r *http.Request) {
@@ -86,7 +88,8 @@ func Harbour(now func() time.Time) *StandIn {
 			list = append(list, map[string]any{"id": n.id, "title": n.title, "content_text": n.text, "date_published": began.Add(n.from).Format(time.RFC3339), "tags": []string{n.priority}})
 		}
 		feed := map[string]any{"version": "https://jsonfeed.org/version/1.1", "title": "Harbour Board", "home_page_url": base(r) + "/", "feed_url": base(r) + r.URL.Path, "items": list}
-		s.hubIn(w, r, feed)
+		feed["hubs"] = []any{map[string]any{"type": "WebSub", "url": base(r) + "/hub"}}
+		announceHub(w, r)
 		sendJSON(w, r, "application/feed+json", feed)
 	})
 	s.mux.HandleFunc("GET /calendars/ferry.ics", func(w http.ResponseWriter, r *http.Request) {
@@ -103,6 +106,7 @@ func Harbour(now func() time.Time) *StandIn {
 		if cancelled {
 			status = "STATUS:CANCELLED"
 		}
+		announceHub(w, r)
 		at := func(days int, clock string) string { return began.AddDate(0, 0, days).Format("20060102") + "T" + clock }
 		send(w, r, "text/calendar; charset=utf-8", calendar("Teasel Hall Choir",
 			event("winter", "Winter concert", "Teasel Hall\\, Marrow Town", "DTSTART;TZID=Atlantic/Faroe:"+at(12, "193000"), "DTEND;TZID=Atlantic/Faroe:"+at(12, "213000"), "DESCRIPTION:Songs of the sea in four languages.", status),

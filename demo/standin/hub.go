@@ -100,9 +100,8 @@ func (s *StandIn) hub() {
 	})
 }
 
-// hubIn names the hub in a JSON Feed and in the header.
-func (s *StandIn) hubIn(w http.ResponseWriter, r *http.Request, feed map[string]any) {
-	feed["hubs"] = []any{map[string]any{"type": "WebSub", "url": base(r) + "/hub"}}
+// announceHub names the hub in the header (WebSub, section 4).
+func announceHub(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Link", "<"+base(r)+"/hub>; rel=\"hub\", <"+base(r)+r.URL.Path+">; rel=\"self\"")
 }
 

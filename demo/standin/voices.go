@@ -126,12 +126,16 @@ func Voices(now func() time.Time) *StandIn {
 		defer s.mu.Unlock()
 		for i := range list {
 			if list[i].slug == r.PathValue("slug") {
+				if r.URL.RawQuery == "" {
+					announceHub(w, r)
+				}
 				list[i].send(w, r, began)
 				return
 			}
 		}
 		http.NotFound(w, r)
 	})
+	s.hub()
 	return s
 }
 

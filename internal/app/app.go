@@ -63,9 +63,11 @@ type Options struct {
 	Pages   install.PageSource
 	Web     feed.Web     // for sources
 	Vault   *vault.Vault // for their tokens
-	Trier   widget.Trier
-	Now     func() time.Time // nil for time.Now
-	Cost    user.Cost        // of hashing a password; zero for user.UsualCost
+	// Directories are the addresses of OpenSearch descriptions, in which businesses are searched.
+	Directories []string
+	Trier       widget.Trier
+	Now         func() time.Time // nil for time.Now
+	Cost        user.Cost        // of hashing a password; zero for user.UsualCost
 	// Open lets people without an account use the gallery and create a guest pocket, which expires
 	// Keeps after its last change.
 	Open  bool
@@ -94,7 +96,7 @@ func New(o Options) *App {
 	a.Users = user.New(o.Store, attempts, o.Cost, o.Now)
 	a.Releases = release.New(o.Store, o.Signals)
 	a.Customers = customer.New(customer.Options{Store: o.Store, Users: a.Users, Signals: o.Signals, Attempts: attempts, Making: making, Base: o.Site.Base, Now: o.Now})
-	a.Sources = source.New(source.Options{Store: o.Store, Customers: a.Customers, Signals: o.Signals, Web: o.Web, Vault: o.Vault, Wake: func() { a.Work.Wake() }, Notice: o.Notice, Now: o.Now})
+	a.Sources = source.New(source.Options{Store: o.Store, Customers: a.Customers, Signals: o.Signals, Web: o.Web, Vault: o.Vault, Base: o.Site.Base, Directories: o.Directories, Wake: func() { a.Work.Wake() }, Notice: o.Notice, Now: o.Now})
 	a.Delivery = delivery.New(delivery.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Sources: a.Sources, Signals: o.Signals, Site: o.Site, Notice: o.Notice, Now: o.Now})
 	a.Pockets = pocket.New(pocket.Options{Store: o.Store, Audit: a.Audit, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Sources: a.Sources, Signals: o.Signals, Site: o.Site, Keeps: o.Keeps, Now: o.Now})
 	a.Publishing = publish.New(publish.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Signals: o.Signals, Notice: o.Notice, Now: o.Now})
@@ -117,6 +119,7 @@ func (a *App) kinds() []work.Kind {
 		a.Rollouts.Task(),
 		a.Guests.Task(),
 		a.Sources.Task(),
+		a.Sources.SweepTask(),
 		a.Delivery.RenewTask(),
 		a.Delivery.DueTask(),
 	}

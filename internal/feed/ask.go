@@ -2,12 +2,15 @@ package feed
 
 import (
 	"context"
+	"net/url"
 	"time"
 )
 
 // Web requests documents from other servers. The error is a *Failure.
 type Web interface {
 	Ask(ctx context.Context, a Ask) (*Answer, error)
+	// Post sends a form. Any status below 300 is a success.
+	Post(ctx context.Context, address string, form url.Values) error
 }
 
 // Ask is a request for a document.

@@ -159,6 +159,9 @@ func (r *Reader) Read(ctx context.Context, d *Document, o Options) (f *Found, er
 	if t := d.text; t != nil && t.repair != "" {
 		f.repair("%s", t.repair)
 	}
+	for _, header := range d.Links {
+		f.headerLink(d, header)
+	}
 	f.Title = item.Line(f.Title, 120)
 	for i := range f.Items {
 		finish(&f.Items[i], f, d, o)

@@ -29,7 +29,7 @@ func init() { // in init, because functions in the rows refer to ParseTime's zon
 		{"authorAbout", "About the author", "about|role|position|company|bio", func(it *item.Item, v string, _ *Document) bool { it.Author.About = v; return true }},
 		{"authorLink", "Author's page", "author url|author link|profile", func(it *item.Item, v string, _ *Document) bool { it.Author.Link = v; return true }},
 		{"authorImage", "Author's image", "avatar|author image|portrait", func(it *item.Item, v string, _ *Document) bool { it.Author.Image = v; return true }},
-		{"at", "Date", "date|published|date published|published at|created|created at|time|timestamp|datum|updated", setTime(func(it *item.Item) *item.Time { return &it.At })},
+		{"at", "Date", "date|posted|posted at|published|date published|published at|created|created at|time|timestamp|datum|updated", setTime(func(it *item.Item) *item.Time { return &it.At })},
 		{"rating", "Rating", "rating|stars|score|review rating|rating value|bewertung|sterne|note", setRating},
 		{"best", "Best rating", "best|best rating|max|scale|out of", func(it *item.Item, v string, _ *Document) bool {
 			n, ok := number(v)

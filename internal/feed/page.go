@@ -37,9 +37,6 @@ func readPage(ctx context.Context, d *Document, o Options) (*Found, error) {
 			f.Title, f.Link, f.Language = p.siteName(), at.Address, p.lang
 			f.Icon = p.icon()
 			f.Hub, f.Topic = p.linkTo("hub"), p.linkTo("self")
-			for _, header := range d.Links {
-				f.headerLink(d, header)
-			}
 		}
 		g := newGraph(f, p)
 		if n == 0 {

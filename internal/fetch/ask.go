@@ -56,6 +56,15 @@ func (f *Fetcher) Ask(ctx context.Context, a feed.Ask) (*feed.Answer, error) {
 	return out, nil
 }
 
+// Post implements feed.Web.
+func (f *Fetcher) Post(ctx context.Context, address string, form url.Values) error {
+	_, err := f.Do(ctx, Request{Method: http.MethodPost, Address: address, For: "subscribes to a feed", Header: map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, Body: []byte(form.Encode()), Most: 64 << 10, Patience: 15 * time.Second})
+	if err != nil {
+		return failure(err, feed.Ask{Address: address})
+	}
+	return nil
+}
+
 // without removes a secret from an address, which is stored and shown.
 func without(address string, s feed.Secret) string {
 	if s.In != feed.InQuery {

@@ -48,6 +48,7 @@ type Delivery interface {
 type Options struct {
 	Shelf    Shelf
 	Delivery Delivery
+	Push     Push
 	Proxies  remote.Proxies
 	Site     *render.Site
 	Shell    Shell
@@ -151,6 +152,9 @@ func New(o Options) *fiber.App {
 	for name, code := range scripts {
 		fixed("/"+name+".js", []byte(code), javascript)
 	}
+	get(pushPath+":token", pushPath+"TOKEN", d.confirmPush)
+	f.Post(pushPath+":token", d.counted(o.Meter.Route("public", pushPath+"TOKEN"), d.receivePush))
+	roomForPushes(f.Server())
 	get("/t", "/t", d.time)
 	get("/report", "/report", d.report)
 	get("/oembed", "/oembed", d.oembed)

@@ -56,7 +56,7 @@ var (
 		{Name: "pictures", Is: []jsondoc.Kind{jsondoc.Object}, Earlier: true},
 		{Name: "on", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour: the colour setting of its background, to check the contrast"},
 		{Name: "brand", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour, a font or an image: the brand value that new pockets start with: `ink`, `ground`, `accent`, `onAccent`, `text`, `heading` or `logo`"},
-		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card` or `person`"},
+		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card`, `person` or `notice`"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "of a text: true if it can contain facts of the page, such as `{firstName}`; the editor then explains how a page states them"},
 		{Name: "sortBy", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the choice setting that sets their order: `typed`, `newest`, `oldest`, `best`, `worst`, or some of these"},
 		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: the fields of the item model that the widget shows"},

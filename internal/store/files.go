@@ -37,7 +37,7 @@ func PutAsset(ctx context.Context, tx *sqlx.Tx, made asset.Made) error {
 func DropAsset(ctx context.Context, tx *sqlx.Tx, digest string) error {
 	var left int
 	if err := tx.GetContext(ctx, &left, `SELECT (SELECT count(*) FROM assets WHERE digest = ?) + (SELECT count(*) FROM release_assets WHERE digest = ?)
-		+ (SELECT count(*) FROM widget_draft_assets WHERE digest = ?)`, digest, digest, digest); err != nil || left > 0 {
+		+ (SELECT count(*) FROM widget_draft_assets WHERE digest = ?) + (SELECT count(*) FROM source_images WHERE digest = ?)`, digest, digest, digest, digest); err != nil || left > 0 {
 		return err
 	}
 	var files []string

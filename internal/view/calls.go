@@ -69,6 +69,10 @@ func apply(f any, a []any) (v any, err error) {
 		if x, ok := a[0].(string); ok {
 			return f(x), nil
 		}
+	case func(string) (map[string]any, error):
+		if x, ok := a[0].(string); ok {
+			return f(x)
+		}
 	case func(int, int) int:
 		x, ok := a[0].(int)
 		if y, also := a[1].(int); ok && also {

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"unicode"
 
+	"glasspocket/internal/clip"
 	"glasspocket/internal/icon"
 	"glasspocket/internal/shape"
 )
@@ -216,7 +217,10 @@ type Total struct {
 func (d *Data) ratingsOf(key string) (map[string]any, error) {
 	t, has := d.Totals[key]
 	if !has {
-		items, _ := d.Settings[key].([]any)
+		items, ok := d.Settings[key].([]any)
+		if !ok {
+			return nil, fmt.Errorf("ratingsOf needs the key of a list, and %q is not one", clip.Input(key))
+		}
 		out, err := ratings(items)
 		if err == nil {
 			out["all"] = false

@@ -174,7 +174,7 @@ type NewSelection struct {
 
 // Selection says which items a list shows, and why it drops the others.
 type Selection struct {
-	List    item.Listing         `json:"list"`
+	List    item.Listing      `json:"list"`
 	Total   int               `json:"total"`
 	Shown   []SourceItem      `json:"shown"`
 	Dropped []SourceDropped   `json:"dropped"`

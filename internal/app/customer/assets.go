@@ -58,6 +58,18 @@ func (a *Customers) AddAsset(ctx context.Context, s access.Scope, customer, name
 	return at, fresh, err
 }
 
+// MakeImage processes an image that is not an upload, as AddAsset does.
+func (a *Customers) MakeImage(ctx context.Context, customer, name string, src []byte) (made *asset.Made, faults fault.List, err error) {
+	err = a.making.Do(ctx, customer, func() {
+		if kind, ok := asset.KindOf(src); ok && kind != asset.Image {
+			faults = fault.List{{Code: fault.AssetUnknown, What: name + " is not an image."}}
+			return
+		}
+		made, faults = asset.Make(name, src)
+	})
+	return made, faults, err
+}
+
 // Assets lists a customer's assets by digest.
 func (a *Customers) Assets(ctx context.Context, s access.Scope, customer string, p paging.Page) ([]Asset, error) {
 	if err := a.Reach(ctx, s, access.SeeLists, customer); err != nil {

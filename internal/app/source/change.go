@@ -124,7 +124,7 @@ func (a *Sources) gotFile(ctx context.Context, src Source, file []byte) (Got, er
 	}
 	merged, changes := stock.Merge(src.ID, found.Items, false, now)
 	about := aboutOf(found)
-	return Got{At: now, File: file, Stock: &merged, Revision: max(revision, src.Stock) + 1, About: &about, Renew: true, Progress: Progress{CheckedAt: now, ReadAt: now, Sum: digest.Of(file)},
+	return Got{At: now, File: file, Stock: &merged, Revision: max(revision, src.Stock) + 1, About: &about, Renew: true, Next: now, Progress: Progress{CheckedAt: now, ReadAt: now, Sum: digest.Of(file), Pending: true},
 		Fetch: &Fetch{At: now, LastAt: now, Times: 1, Bytes: len(file), Added: changes.Added, Changed: changes.Changed, Removed: changes.Removed}}, nil
 }
 

@@ -87,6 +87,9 @@ func (a *Sources) Look(ctx context.Context, s access.Scope, customer string, w W
 			return Looked{}, lookError(err)
 		}
 		ask.Accept, name = feed.ActivityType, "@"+h.Name+"@"+h.Host
+	} else if !isAddress(text) {
+		list, err := a.businesses(ctx, text)
+		return Looked{Businesses: list}, err
 	}
 	if r := feed.Named(w.Reader); r != nil {
 		ask.Accept = r.Accept()
@@ -223,9 +226,9 @@ func (a *Sources) candidates(ctx context.Context, d *feed.Document, w Wanted, zo
 	if len(list) == 0 {
 		return Looked{}, lookError(why)
 	}
-	if name != "" {
-		for i := range list {
-			list[i].Name = cmp.Or(list[i].About.Title, name)
+	for i := range list {
+		if name != "" && list[i].About.Title == "" {
+			list[i].Name = name
 		}
 	}
 	return Looked{Candidates: list}, nil

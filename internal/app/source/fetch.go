@@ -48,6 +48,10 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 	if err != nil {
 		return err
 	}
+	if p.Pending {
+		return a.catchUp(ctx, src, p)
+	}
+	began := a.now()
 	out := a.fetch(ctx, src, p, false)
 	if ctx.Err() != nil {
 		return ctx.Err()
@@ -64,8 +68,39 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 	if out.got.Next.IsZero() {
 		return nil // it has ended
 	}
+	if out.failed == nil {
+		if out.got.About != nil {
+			src.About = *out.got.About
+		}
+		a.subscribe(ctx, src)
+	}
 	about, _ := json.Marshal(out.got.Progress)
-	return work.Later{After: max(out.got.Next.Sub(a.now()), 0), About: about}
+	after := max(out.got.Next.Sub(a.now()), 0)
+	if at, pushed := a.pushes.LoadAndDelete(src.ID); pushed && !at.(time.Time).Before(began) {
+		after = min(after, pushPause) // it has changed again since it was requested
+	}
+	return work.Later{After: after, About: about}
+}
+
+// catchUp fetches the images of a new source.
+func (a *Sources) catchUp(ctx context.Context, src Source, p Progress) error {
+	stock, revision, err := a.store.Stock(ctx, src.ID)
+	if err != nil {
+		return err
+	}
+	if a.pictures(ctx, src, stock.Items) {
+		got := Got{At: a.now(), Stock: &stock, Revision: revision + 1, Renew: true, Leased: true}
+		if err := a.save(ctx, src, got, nil); err != nil {
+			return err
+		}
+	}
+	if src.Address == "" {
+		return nil // a file is not fetched
+	}
+	p.Pending = false
+	a.subscribe(ctx, src)
+	about, _ := json.Marshal(p)
+	return work.Later{After: pace(p, 0, src.Pushed()), About: about}
 }
 
 // outcome is what came of a fetch.
@@ -130,11 +165,15 @@ func (a *Sources) fetch(ctx context.Context, src Source, p Progress, force bool)
 	merged, changes := stock.Merge(src.ID, found.Items, found.Window, now)
 	next.Sum, next.ReadAt, next.Rolling, next.Every = sum, now, found.Rolling, int(found.Every.Seconds())
 	about := aboutOf(found)
+	fresh := false
+	if next.Pending = src.Stock == 0; !next.Pending { // a new source's images are fetched right after it is stored
+		fresh = a.pictures(ctx, src, merged.Items)
+	}
 	out.got = Got{At: now, Progress: next, Address: answer.Moved, Fetch: entry}
 	out.changes = changes
 	entry.Added, entry.Changed, entry.Removed, entry.Took = changes.Added, changes.Changed, changes.Removed, int(time.Since(began).Milliseconds())
 	rated := src.About.Rated != about.Rated
-	if changes.None() && !rated {
+	if changes.None() && !rated && !fresh {
 		out.got.Progress.Unchanged++
 	} else {
 		out.got.Progress.Unchanged = 0
@@ -146,6 +185,9 @@ func (a *Sources) fetch(ctx context.Context, src Source, p Progress, force bool)
 	out.writes = out.got.Stock != nil || out.got.About != nil || recovered || force || answer.Moved != ""
 	src.About = about
 	out.got.Next = now.Add(pace(out.got.Progress, answer.Fresh, src.Pushed()))
+	if next.Pending {
+		out.got.Next = now
+	}
 	return out
 }
 
@@ -240,9 +282,6 @@ func (a *Sources) secret(src Source) (s feed.Secret, err error) {
 	value, err := a.vault.Unseal(src.Secret, src.ID)
 	return feed.Secret{In: src.SecretIn, Name: src.SecretName, Value: value}, err
 }
-
-// Pushed reports whether the source reports its changes by itself.
-func (src Source) Pushed() bool { return false }
 
 // State returns "file", "ended", "failing" or "current".
 func (src Source) State() string {

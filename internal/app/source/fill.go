@@ -26,6 +26,7 @@ type stocked struct {
 	items    []item.Item
 	revision int64
 	about    About
+	images   map[string]asset.Info // by their address at the source
 	watch    signal.Watch
 }
 
@@ -49,7 +50,17 @@ func (a *Sources) stocked(ctx context.Context, id string) (*stocked, error) {
 	for i := range stock.Items {
 		stock.Items[i].Source = id
 	}
-	s := &stocked{customer: src.CustomerID, name: src.Name, items: stock.Items, revision: revision, about: src.About, watch: a.signals.Watch(since, signal.Object{Kind: signal.Source, ID: id})}
+	pictures, err := a.store.Pictures(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	images := map[string]asset.Info{}
+	for _, p := range pictures {
+		if p.Info.Digest != "" {
+			images[p.Address] = p.Info
+		}
+	}
+	s := &stocked{customer: src.CustomerID, name: src.Name, items: stock.Items, revision: revision, about: src.About, images: images, watch: a.signals.Watch(since, signal.Object{Kind: signal.Source, ID: id})}
 	a.stocks.Set(id, s)
 	return s, nil
 }
@@ -108,20 +119,31 @@ func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 		if set == nil || set.ItemKind == "" || l.IsZero() {
 			continue
 		}
-		selected, rated, err := a.selected(ctx, to, set, l, zone, f)
+		selected, of, err := a.selected(ctx, to, set, l, zone)
 		if err != nil {
 			return nil, err
+		}
+		for _, s := range of {
+			f.watch = append(f.watch, s.watch)
 		}
 		if !selected.Until.IsZero() && (f.Until.IsZero() || selected.Until.Before(f.Until)) {
 			f.Until = selected.Until
 		}
-		world := item.World{Zone: zone, Language: to.Language}
 		list := make([]any, len(selected.Shown))
 		for i := range selected.Shown {
-			list[i] = selected.Shown[i].Values(world)
+			it := &selected.Shown[i]
+			list[i] = it.Values(item.World{Zone: zone, Language: to.Language, Asset: func(address string) string {
+				if s := of[it.Source]; s != nil {
+					if info, ok := s.images[address]; ok {
+						f.Images[info.Digest] = info
+						return info.Digest
+					}
+				}
+				return ""
+			}})
 		}
 		f.Values[key] = list
-		f.Totals[key] = total(l, selected, rated)
+		f.Totals[key] = total(l, selected, of)
 		written, err := json.Marshal([]any{key, list, f.Totals[key]})
 		if err != nil {
 			return nil, err
@@ -133,9 +155,9 @@ func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 }
 
 // selected applies a list to its typed-in items and those of its sources.
-func (a *Sources) selected(ctx context.Context, to Into, set *setting.Setting, l item.Listing, zone string, f *Filled) (item.Selection, []About, error) {
+func (a *Sources) selected(ctx context.Context, to Into, set *setting.Setting, l item.Listing, zone string) (item.Selection, map[string]*stocked, error) {
 	items := item.Typed(to.Values[set.Key])
-	var about []About
+	of := map[string]*stocked{}
 	for _, from := range l.From {
 		s, err := a.stocked(ctx, from.Source)
 		if err != nil {
@@ -144,30 +166,27 @@ func (a *Sources) selected(ctx context.Context, to Into, set *setting.Setting, l
 		if s == nil || s.customer != to.Customer {
 			continue
 		}
-		if f != nil {
-			f.watch = append(f.watch, s.watch)
-		}
 		items = append(items, s.items...)
-		about = append(about, s.about)
+		of[from.Source] = s
 	}
-	return l.Select(items, item.Conditions{Now: to.Now, Zone: item.ZoneOf(zone), Room: set.MaxItems}), about, nil
+	return l.Select(items, item.Conditions{Now: to.Now, Zone: item.ZoneOf(zone), Room: set.MaxItems}), of, nil
 }
 
 // total returns the ratings that the list's average covers. A rating that a source states for the
 // whole counts if it covers more reviews than the source lists.
-func total(l item.Listing, s item.Selection, about []About) setting.Total {
-	of, all := s.All, l.Average != item.ShownRatings
+func total(l item.Listing, s item.Selection, of map[string]*stocked) setting.Total {
+	read, all := s.All, l.Average != item.ShownRatings
 	if !all {
-		of = s.Kept
+		read = s.Kept
 	}
-	t := setting.Total{All: all, Count: of.Count, Best: 5, Steps: slices.Clone(of.Steps[:])}
-	sum := of.Sum
+	t := setting.Total{All: all, Count: read.Count, Best: 5, Steps: slices.Clone(read.Steps[:])}
+	sum := read.Sum
 	if all {
 		stated, statedSum := 0, 0.0
-		for _, a := range about {
-			if a.Rated.Best > 0 {
-				stated += a.Rated.Count
-				statedSum += float64(a.Rated.Count) * a.Rated.Value / a.Rated.Best * 5
+		for _, s := range of {
+			if r := s.about.Rated; r.Best > 0 {
+				stated += r.Count
+				statedSum += float64(r.Count) * r.Value / r.Best * 5
 			}
 		}
 		if stated > t.Count {
@@ -203,7 +222,7 @@ func (a *Sources) Select(ctx context.Context, to Into, key string, l item.Listin
 			out.Names[from.Source] = s.name
 		}
 	}
-	out.Selection, _, err = a.selected(ctx, to, set, l, zone, nil)
+	out.Selection, _, err = a.selected(ctx, to, set, l, zone)
 	return out, err
 }
 

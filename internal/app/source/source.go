@@ -43,6 +43,7 @@ type Source struct {
 	ChangedAt *time.Time // of the items
 	Health
 
+	Push     Push
 	Progress Progress  // of its fetches
 	Next     time.Time // when it is fetched next; zero for a file, and if it has ended
 }
@@ -80,6 +81,8 @@ type Progress struct {
 	Every        int       `json:"every,omitempty"`     // seconds; the source asks not to be fetched more often
 	Unchanged    int       `json:"unchanged,omitempty"` // fetches in a row
 	Failures     int       `json:"failures,omitempty"`  // in a row
+	// Pending says that the images of new items have not been fetched yet.
+	Pending bool `json:"pending,omitempty"`
 }
 
 // Fetch is an entry of a source's history.
@@ -111,11 +114,15 @@ type Sources struct {
 	signals   *signal.Signals
 	web       feed.Web
 	vault     *vault.Vault
-	wake      func()
-	notice    func(what string, about ...any)
-	now       func() time.Time
-	stocks    *otter.Cache[string, *stocked]
-	fetching  [64]sync.Mutex // by source: fetches of one do not overlap
+	base      string
+	// directories are addresses of OpenSearch descriptions.
+	directories []string
+	wake        func()
+	notice      func(what string, about ...any)
+	now         func() time.Time
+	stocks      *otter.Cache[string, *stocked]
+	pushes      sync.Map       // time of the last push, by source
+	fetching    [64]sync.Mutex // by source: fetches of one do not overlap
 }
 
 // Options are the parts of Sources. All are required.
@@ -125,7 +132,10 @@ type Options struct {
 	Signals   *signal.Signals
 	Web       feed.Web
 	Vault     *vault.Vault
-	Wake      func() // wakes the work engine
+	Base      string // public address, which hubs call
+	// Directories are the addresses of OpenSearch descriptions, in which businesses are searched.
+	Directories []string
+	Wake        func() // wakes the work engine
 	// Notice tells the operator what no response can tell. about has keys and values alternately.
 	Notice func(what string, about ...any)
 	Now    func() time.Time
@@ -136,7 +146,7 @@ const stocksKept = 60_000
 
 // New returns Sources.
 func New(o Options) *Sources {
-	return &Sources{store: o.Store, customers: o.Customers, signals: o.Signals, web: o.Web, vault: o.Vault, wake: o.Wake, notice: o.Notice, now: o.Now,
+	return &Sources{store: o.Store, customers: o.Customers, signals: o.Signals, web: o.Web, vault: o.Vault, base: o.Base, directories: o.Directories, wake: o.Wake, notice: o.Notice, now: o.Now,
 		stocks: otter.Must(&otter.Options[string, *stocked]{MaximumWeight: stocksKept, Weigher: func(_ string, s *stocked) uint32 { return uint32(len(s.items)) + 1 }})}
 }
 

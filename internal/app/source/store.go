@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"glasspocket/internal/app/audit"
+	"glasspocket/internal/asset"
 	"glasspocket/internal/item"
 	"glasspocket/internal/paging"
 )
@@ -22,6 +23,13 @@ type Store interface {
 	AddSource(ctx context.Context, s Source, got Got, rec *audit.Record) error                 //
 	SaveSource(ctx context.Context, s Source, revision int, rec *audit.Record) error           // ErrChanged; the settings alone
 	SaveFetch(ctx context.Context, id string, got Got, rec *audit.Record) error                // ErrNotFound
+	SavePush(ctx context.Context, id string, p Push) error                                     //
+	PushedSource(ctx context.Context, token string) (Source, error)                            // ErrNotFound
+	FetchSoon(ctx context.Context, id string, now time.Time, pause time.Duration) error        // a pause after its last fetch
+	Pictures(ctx context.Context, id string) ([]Picture, error)                                // of a source
+	PictureUsage(ctx context.Context, customer string) (count int, bytes int64, err error)     //
+	SavePicture(ctx context.Context, id, customer string, p Picture, made *asset.Made) error   // ErrNotFound without the source
+	DropPictures(ctx context.Context, before time.Time, most int) (n int, err error)           // those unused since then
 	DeleteSource(ctx context.Context, id string, rec *audit.Record) (uses []string, err error) // unless it has uses; ErrNotFound
 }
 

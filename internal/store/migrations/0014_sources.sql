@@ -23,8 +23,11 @@ CREATE TABLE sources (
   failing_since DATETIME,
   why           TEXT NOT NULL DEFAULT '',    -- the last fetch failed
   hint          TEXT NOT NULL DEFAULT '',
-  ended_at      DATETIME                     -- it says that it is gone
+  ended_at      DATETIME,                    -- it says that it is gone
+  push          TEXT NOT NULL DEFAULT '{}',  -- JSON: its subscription at a WebSub hub
+  push_token    TEXT NOT NULL DEFAULT ''     -- in the address that the hub calls
 );
+CREATE UNIQUE INDEX sources_pushed ON sources(push_token) WHERE push_token <> '';
 CREATE INDEX sources_of ON sources(customer_id, name COLLATE NOCASE, id);
 CREATE INDEX sources_failing ON sources(failing_since) WHERE failing_since IS NOT NULL;
 
@@ -52,6 +55,23 @@ CREATE TABLE fetches (
   why       TEXT NOT NULL DEFAULT ''         -- it failed
 );
 CREATE INDEX fetches_of ON fetches(source_id, id);
+
+-- The images of items, stored and served as our own assets.
+CREATE TABLE source_images (
+  source_id   TEXT NOT NULL REFERENCES sources(id) ON DELETE CASCADE,
+  address     TEXT NOT NULL,                 -- at the source
+  customer_id TEXT NOT NULL,
+  digest      TEXT NOT NULL DEFAULT '',      -- of the asset, '' if there is none
+  info        BLOB NOT NULL DEFAULT X'',     -- asset.Info, as JSON
+  bytes       INTEGER NOT NULL DEFAULT 0,    -- of all forms
+  fetched_at  DATETIME NOT NULL,
+  why         TEXT NOT NULL DEFAULT '',      -- there is none
+  unused_at   DATETIME,                      -- since then no item of the source has it
+  PRIMARY KEY (source_id, address)
+) WITHOUT ROWID;
+CREATE INDEX source_images_by_digest ON source_images(digest) WHERE digest <> '';
+CREATE INDEX source_images_of ON source_images(customer_id);
+CREATE INDEX source_images_unused ON source_images(unused_at) WHERE unused_at IS NOT NULL;
 
 -- When the items of a rendering change by themselves, because one expires.
 ALTER TABLE renderings ADD COLUMN until DATETIME;

@@ -9,7 +9,8 @@ import (
 func (s *DeliveryStore) VisibleFile(ctx context.Context, digest, name string) (file string, err error) {
 	return file, store.Translated(s.Read.GetContext(ctx, &file, `SELECT a.file FROM asset_files AS a WHERE a.digest = ? AND a.name = ? AND (
 		EXISTS (SELECT 1 FROM release_assets WHERE digest = a.digest) OR EXISTS (SELECT 1 FROM widget_draft_assets WHERE digest = a.digest)
-		OR EXISTS (SELECT 1 FROM assets AS x JOIN customers AS c ON c.id = x.customer_id WHERE x.digest = a.digest AND c.withheld_at IS NULL))`, digest, name))
+		OR EXISTS (SELECT 1 FROM assets AS x JOIN customers AS c ON c.id = x.customer_id WHERE x.digest = a.digest AND c.withheld_at IS NULL)
+		OR EXISTS (SELECT 1 FROM source_images AS x JOIN customers AS c ON c.id = x.customer_id WHERE x.digest = a.digest AND c.withheld_at IS NULL))`, digest, name))
 }
 
 // FileBytes implements delivery.Store.

@@ -53,6 +53,8 @@ type row struct {
 	Why          string     `db:"why"`
 	Hint         string     `db:"hint"`
 	EndedAt      *time.Time `db:"ended_at"`
+	Push         string     `db:"push"`
+	PushToken    string     `db:"push_token"`
 	Due          *time.Time `db:"due"`
 	Progress     []byte     `db:"progress"`
 }
@@ -67,7 +69,9 @@ func (r row) source() (s source.Source, err error) {
 	if len(r.Progress) > 0 {
 		err = json.Unmarshal(r.Progress, &s.Progress)
 	}
-	return s, errors.Join(err, json.Unmarshal([]byte(r.Options), &s.Options), json.Unmarshal([]byte(r.About), &s.About))
+	err = errors.Join(err, json.Unmarshal([]byte(r.Options), &s.Options), json.Unmarshal([]byte(r.About), &s.About), json.Unmarshal([]byte(r.Push), &s.Push))
+	s.Push.Token = r.PushToken
+	return s, err
 }
 
 const selectSources = "SELECT s.*, t.due, t.about AS progress FROM sources AS s LEFT JOIN tasks AS t ON t.kind = 'fetch' AND t.key = s.id AND t.key <> '' AND t.ended_at IS NULL "
@@ -185,6 +189,9 @@ func (s *SourceStore) DeleteSource(ctx context.Context, id string, rec *audit.Re
 		if err := worksql.Cancel(tx, source.FetchTask, id, rec.At); err != nil {
 			return err
 		}
+		if err := dropPicturesOf(ctx, tx, id); err != nil {
+			return err
+		}
 		_, err := tx.ExecContext(ctx, "DELETE FROM sources WHERE id = ?", id)
 		return err
 	})
@@ -222,6 +229,9 @@ func saveFetch(ctx context.Context, tx *sqlx.Tx, id string, got source.Got) erro
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, "INSERT INTO source_items (source_id, stock) VALUES (?, ?) ON CONFLICT (source_id) DO UPDATE SET stock = excluded.stock", id, packed); err != nil {
+			return err
+		}
+		if err := keepPictures(ctx, tx, id, got.Stock.Items, got.At); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, "UPDATE sources SET items = ?, stock = ?, changed_at = ? WHERE id = ?", len(got.Stock.Items), got.Revision, store.UTC(got.At), id); err != nil {
