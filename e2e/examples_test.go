@@ -23,6 +23,7 @@ import (
 // The verbs in an order in which the examples of each find what they need.
 var inOrder = strings.Fields(`whoami list read set diff publish restore snippet steps try handover seal case cues starter
 	duplicate export import move bulk unpublish cancel run audit brand change invite make upload
+	connect map items filter refresh hide pin correct
 	start check types pack unpack release roll send fetch watch explain host
 	remember signin password revoke delete withdraw withhold`)
 
@@ -43,7 +44,7 @@ func TestExamples(t *testing.T) {
 	}
 	require.NoError(t, os.CopyFS(filepath.Join(work, "widgets", "countdown"), os.DirFS(filepath.Join(service.Root(), "widgets", "countdown"))))
 	sh := func(line, stdin string) *exec.Cmd {
-		c := exec.Command("sh", "-c", strings.NewReplacer("http://127.0.0.1:7440", d.Manage, "http://127.0.0.1:7442", d.Sites, "127.0.0.1:7450", "127.0.0.1:0").Replace(line))
+		c := exec.Command("sh", "-c", strings.NewReplacer("http://127.0.0.1:7440", d.Manage, "http://127.0.0.1:7442", d.Sites, "http://127.0.0.1:7443", d.Voices, "http://127.0.0.1:7445", d.Harbour, "127.0.0.1:7450", "127.0.0.1:0").Replace(line))
 		c.Dir, c.Stdin = work, strings.NewReader(stdin)
 		c.Env = []string{"PATH=" + filepath.Dir(service.Binary("glasspocket")) + ":" + os.Getenv("PATH"), "GLASSPOCKET_SERVER=" + d.Manage, "GLASSPOCKET_TOKEN=" + d.Token, "GLASSPOCKET_CONFIG=" + filepath.Join(work, "config.json"), "TZ=UTC"}
 		return c

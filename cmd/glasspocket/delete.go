@@ -39,6 +39,7 @@ var deletions = map[string]removal{
 	"case":   {[]string{"KEY", "NAME"}, func(s *session, a []string) error { return s.api.DeletePreviewCase(s.ctx, a[0], a[1]) }, "Deleted the preview case."},
 	"host":   {[]string{"NAME"}, func(s *session, a []string) error { return s.api.DeleteHost(s.ctx, a[0]) }, "Deleted your profile. If a profile with this name ships with the service, that one applies again."},
 	"pocket": {[]string{"KEY"}, func(s *session, a []string) error { return s.api.DeletePocket(s.ctx, a[0]) }, "Deleted the pocket and its history."},
+	"source": {[]string{"SOURCE"}, func(s *session, a []string) error { return s.api.DeleteSource(s.ctx, a[0]) }, "Deleted the source and its items."},
 	"user":   {[]string{"NAME"}, func(s *session, a []string) error { return s.api.DeleteUser(s.ctx, a[0]) }, "Deleted the user. " + signedOut},
 }
 
@@ -68,7 +69,7 @@ var revocations = map[string]removal{
 	}), "Revoked the token and every token made with it."},
 }
 
-var deleteVerb = removing("delete", "Delete an asset, a preview case, a host profile, a pocket or a user", deletions,
+var deleteVerb = removing("delete", "Delete an asset, a preview case, a host profile, a pocket, a source or a user", deletions,
 	"delete case demo-popup 'Second visit'", "delete user mirre@kelp.example")
 
 var cancelVerb = removing("cancel", "Cancel a schedule, a job or a background task", cancellations,

@@ -87,6 +87,14 @@ var verbs = map[string]verb{
 	"types":     typesVerb,
 	"upload":    uploadVerb,
 	"whoami":    whoamiVerb,
+	"connect":   connectVerb,
+	"map":       mapVerb,
+	"items":     itemsVerb,
+	"filter":    filterVerb,
+	"refresh":   refreshVerb,
+	"hide":      hideVerb,
+	"pin":       pinVerb,
+	"correct":   correctVerb,
 }
 
 // usageError is a mistake on the command line.

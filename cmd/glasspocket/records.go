@@ -19,10 +19,10 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "cases", "customers", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "tasks", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "fetches", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "sources", "tasks", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | tasks | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | sources CUSTOMER | fetches SOURCE | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | tasks | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
 	examples: []string{"list pockets -customer kelp-and-kiln -order -changed", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var l client.PocketList
@@ -55,6 +55,12 @@ var listVerb = verb{
 				return s.listSchedules(rest[0])
 			case kind == "cases":
 				return s.listCases(rest[0])
+			case kind == "sources" && len(rest) == 1:
+				return s.listSources(rest[0])
+			case kind == "sources":
+				return usagef("name the customer: list sources CUSTOMER")
+			case kind == "fetches":
+				return s.listFetches(rest)
 			case kind == "people" && len(rest) != 1:
 				return usagef("name the customer: list people CUSTOMER")
 			case kind == "people":

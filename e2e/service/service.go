@@ -38,6 +38,7 @@ func Binary(name string) string { return filepath.Join(Root(), "bin", name) }
 // Demo is a running demo.
 type Demo struct {
 	Public, Manage, Sites, Data string
+	Voices, Skerry, Harbour     string
 	Name, Password, Token       string
 	command                     *exec.Cmd
 	output                      *strings.Builder

@@ -78,6 +78,8 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 	for n, r := range used {
 		counts[n].Rule = r.Name
 	}
+	// Rules that nobody sets are listed only if they drop something.
+	counts = slices.DeleteFunc(counts, func(c Count) bool { return c.Rule == Expiry && c.Drops == 0 })
 	repeats := repeated(items, pinned, func(i int) bool { return why[i] == nil })
 	if !l.Repeats {
 		count := Count{Rule: Repeats, Keeps: len(items)}

@@ -59,6 +59,7 @@ var deeds = map[string]string{
 	"share":              "rolled release %n of %s out to %m% of pockets",
 	"password":           "changed the password of %s",
 	"upload":             "uploaded %s%m",
+	"connect":            "connected %s%m",
 	"duplicate":          "duplicated %s%m",
 	"import":             "imported %s%m",
 	"move":               "moved %s to release %n",
