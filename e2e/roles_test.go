@@ -88,6 +88,12 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 				require.NoError(t, err)
 				return a.Digest
 			}},
+			{"{source}", func() string {
+				count++
+				s, err := api.ConnectSource(ctx, owner, wire.NewSource{Name: fmt.Sprint("Notices ", count), Reader: "jsonfeed", Address: demo.Harbour + "/notices/feed.json"})
+				require.NoError(t, err)
+				return s.ID
+			}},
 			{"{customer}", func() string { return owner }},
 			{"{n}", func() string { count++; return strconv.Itoa(count) }},
 		} {
@@ -128,6 +134,17 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"uploadAsset", "POST", "/customers/{customer}/assets", `{"name":"x{n}.svg","bytes":"PHN2ZyB4bWxucz0iaHR0cDovL3d3dy53My5vcmcvMjAwMC9zdmciIHZpZXdCb3g9IjAgMCA5IDkiLz4="}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
 		{"readAsset", "GET", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"deleteAsset", "DELETE", "/customers/{customer}/assets/{asset}", nothing, [6]int{401, 204, 204, 204, 403, 204}, [6]int{401, 204, 204, 404, 403, 404}},
+		{"lookForSource", "POST", "/customers/{customer}/sources/look", `{"text":"` + demo.Harbour + `/notices"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
+		{"listSources", "GET", "/customers/{customer}/sources", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"connectSource", "POST", "/customers/{customer}/sources", `{"name":"s{n}","reader":"ical","address":"` + demo.Harbour + `/calendars/choir.ics"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"readSource", "GET", "/sources/{source}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"changeSource", "PATCH", "/sources/{source}", `{"name":"Renamed"}`, [6]int{401, 412, 412, 412, 403, 412}, [6]int{401, 412, 412, 404, 404, 404}},
+		{"lookAtSource", "POST", "/sources/{source}/look", `{}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"refreshSource", "POST", "/sources/{source}/refresh", nothing, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"listItems", "GET", "/sources/{source}/items", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"listFetches", "GET", "/sources/{source}/fetches", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
+		{"deleteSource", "DELETE", "/sources/{source}", nothing, [6]int{401, 204, 204, 204, 403, 204}, [6]int{401, 204, 204, 404, 404, 404}},
+		{"selectItems", "POST", "/pockets/demo-reviews/lists/reviews/selection", `{}`, [6]int{401, 200, 200, 200, 200, 200}, [6]int{}},
 		{"listHosts", "GET", "/hosts", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
 		{"readHost", "GET", "/hosts/blog", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
 		{"saveHost", "PUT", "/hosts/own-{n}", `{"profile":{},"revision":0}`, [6]int{401, 422, 422, 403, 403, 403}, [6]int{}},
@@ -224,7 +241,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 	}
 	covered := map[string]bool{}
 	// These change nothing that lasts, only the asker's own session, or only what is proposed next.
-	unnoted := []string{"rememberPlace", "guide", "tryOn", "signIn", "signOut", "checkWidget", "startDryRun", "cancelDryRun", "importPage", "checkWidgetDraft", "previewWidgetDraft", "previewRelease", "previewPocket", "dryRunBrand", "readInvitation"}
+	unnoted := []string{"lookForSource", "lookAtSource", "refreshSource", "selectItems", "rememberPlace", "guide", "tryOn", "signIn", "signOut", "checkWidget", "startDryRun", "cancelDryRun", "importPage", "checkWidgetDraft", "previewWidgetDraft", "previewRelease", "previewPocket", "dryRunBrand", "readInvitation"}
 	newest := func(t *testing.T) wire.Entry {
 		list, err := api.Audit(ctx, client.AuditQuery{Limit: 100})
 		require.NoError(t, err)

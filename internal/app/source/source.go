@@ -152,6 +152,9 @@ func New(o Options) *Sources {
 
 // Get returns a source of a customer.
 func (a *Sources) Get(ctx context.Context, s access.Scope, id string) (Source, error) {
+	if err := s.Require(access.SeeLists); err != nil {
+		return Source{}, err
+	}
 	src, err := a.store.Source(ctx, id)
 	if errors.Is(err, problem.ErrNotFound) {
 		return src, Missing(id)
