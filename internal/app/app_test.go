@@ -25,12 +25,14 @@ import (
 	"glasspocket/internal/app/rollout"
 	"glasspocket/internal/app/user"
 	"glasspocket/internal/bundle"
+	"glasspocket/internal/feed"
 	"glasspocket/internal/host"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
 	"glasspocket/internal/signal"
 	"glasspocket/internal/store"
+	"glasspocket/internal/vault"
 	"glasspocket/internal/widget"
 	"glasspocket/widgets"
 )
@@ -45,6 +47,7 @@ type world struct {
 	site    *render.Site
 	shelf   *shelf.Shelf
 	notices []string
+	web     feed.Web // what sources are fetched from
 }
 
 var operator = access.Scope{Role: access.OperatorAdmin, Name: "op", UserID: 1}
@@ -97,7 +100,11 @@ func (w *world) open() {
 	if err != nil {
 		panic(err)
 	}
-	a := app.New(app.Options{Hosts: shipped, Store: w.store, Signals: signals, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Cost: user.Cost{Passes: 1, KiB: 64, Threads: 4}, Now: func() time.Time { return w.clock },
+	secrets, err := vault.New(make([]byte, 32))
+	if err != nil {
+		panic(err)
+	}
+	a := app.New(app.Options{Web: w.web, Vault: secrets, Hosts: shipped, Store: w.store, Signals: signals, Site: w.site, Builder: bundle.Builder{}, Trier: bundle.Builder{}, Cost: user.Cost{Passes: 1, KiB: 64, Threads: 4}, Now: func() time.Time { return w.clock },
 		Notice: func(what string, about ...any) {
 			w.notices = append(w.notices, fmt.Sprint(append([]any{what}, about...)...))
 		}})

@@ -1,4 +1,4 @@
-// The manage API for the console. Nothing else in the console sends requests.
+// The manage API for the console. Only this folder sends requests.
 import type { Places, UsedPlace, Task, Tasks, GuestPocket, Guided, HandedOver, Handover, Handovers, HostProfile, Hosts, Install, SaveHost, Sealed, TriedOn, TryOn, Brand, BrandValue, ChangeCustomer, Customer, Gallery, GalleryPreviews, Invitation, Invited, Job, Jobs, NewJob, People, PocketFile, Restyled, ChangePocket, Conditions, NewSchedule, PocketDifferences, Preview, PreviewCase, PreviewCases, Previewed, Schedules, StarterDifferences, Audit, Asset, Assets, Case, Checked, Draft, DraftFile, BeforeAndAfter, Differences, DryRun, NewRelease, NewWidgetDraft, Origin, Packed, Page, Release, ReleaseFolder, ReleaseUses, Releases, ImportedPage, PreviewedWidget, WidgetDraft, WidgetDrafts, Widgets, Fault, Payload, Pocket, Pockets, Customers, Problem, Publication, Publications, Session, Snippets, Widget, Height } from "./types";
 import { Refused } from "./refused";
 
@@ -8,7 +8,7 @@ type Ask = { body?: unknown; kind?: string; match?: number; signal?: AbortSignal
 // second, and somebody who types fast must not see an error.
 const againMost = 5;
 
-async function call<T>(method: string, path: string, ask: Ask = {}, again = 0): Promise<T> {
+export async function call<T>(method: string, path: string, ask: Ask = {}, again = 0): Promise<T> {
   const headers: Record<string, string> = {};
   if (ask.body !== undefined) headers["Content-Type"] = ask.kind ?? "application/json";
   if (ask.match) headers["If-Match"] = `"${ask.match}"`;

@@ -30,7 +30,7 @@
   const idle = $derived(text ? editor.widget!.groups.flatMap((g) => editor.widget!.settings.filter((s) => s.group == g.name && !editor.matters(s) && finds(types, s, g.label, text))) : []);
   // The visible ones among the fields of every pocket.
   const starter = $derived(!text || findsOwn("pocket/starter", text));
-  const controls = $derived(Object.values(extras).filter((extra) => !text || matches(text, [extra.search])));
+  const controls = $derived(Object.values(extras).flatMap((extra) => (extra.control && (!text || matches(text, [extra.search])) ? [extra.control] : [])));
   const about = $derived(!text || findsOwn("pocket/title", text) || findsOwn("pocket/language", text));
   const publishes = $derived(!text && !session.views);
   // Only parts that have something, so that no anchor leads to nothing.
@@ -163,7 +163,7 @@
         </fieldset>
       {/each}
       {#if part == "stands"}
-        {#each controls as { control: Control } (Control)}<Control {editor} />{/each}
+        {#each controls as Control (Control)}<Control {editor} />{/each}
         {#if about}<About {editor} />{/if}
       {/if}
     </section>

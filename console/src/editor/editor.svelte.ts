@@ -173,7 +173,10 @@ export class PocketEditor {
   }
 
   // Whether a list shows its sample: the draft has no value for it.
-  sampleShown = (key: string): boolean => this.draft.get(key) === undefined && this.initial(key) === undefined && !!this.widget?.sample?.[key];
+  sampleShown = (key: string): boolean => !this.sourced(key) && this.draft.get(key) === undefined && this.initial(key) === undefined && !!this.widget?.sample?.[key];
+
+  // Whether a list has sources.
+  sourced = (key: string): boolean => !!(this.draft.about.sources as Record<string, { from?: unknown[] }> | undefined)?.[key]?.from?.length;
 
   // The lists for which visitors would see nothing, because their entries are only a sample.
   get samplesLeft(): Setting[] {

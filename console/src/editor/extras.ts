@@ -14,7 +14,7 @@ interface Extra {
   search: Words; // label and synonyms
   empty: unknown; // the value if none is set
   draws: boolean; // whether the preview shows it
-  control: Component<{ editor: PocketEditor }>;
+  control?: Component<{ editor: PocketEditor }>; // without one, it is beside the setting that it is about
 }
 
 export const extras: Record<Key, Extra> = {
@@ -24,6 +24,12 @@ export const extras: Record<Key, Extra> = {
     empty: {},
     draws: false,
     control: OnlyHere,
+  },
+  sources: {
+    label: "Sources",
+    search: { en: "sources feed rss calendar reviews import", de: "Quellen Feed Kalender Bewertungen", pl: "źródła kanał", ar: "مصادر" },
+    empty: {},
+    draws: true,
   },
 };
 

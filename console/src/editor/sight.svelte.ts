@@ -2,7 +2,7 @@
 // selected parts.
 import { api } from "../api/client";
 import { Refused, explain } from "../api/refused";
-import type { Look, Previewed, PreviewCase, Setting } from "../api/types";
+import type { Look, Preview, Previewed, PreviewCase, Setting } from "../api/types";
 import { frameIn, hostOf, type Conditions } from "./conditions";
 import type { Draft } from "./draft.svelte";
 import { affects, makers, type Maker } from "./made";
@@ -21,6 +21,7 @@ export class Sight {
   height = $state(200);
   long = $state(false); // the page can be scrolled
   live = $state(false); // without the widget's sample content
+  trying = $state.raw<{ key: string; values: unknown[] } | null>(null); // items of a source that is not connected yet
   shown = $state.raw<Previewed | null>(null);
   stage = new Stage();
   onchoose: (made: Maker[]) => void = () => {};
@@ -100,7 +101,13 @@ export class Sight {
   #asked = ({ language, turned, content, moment }: Conditions) => JSON.parse(JSON.stringify({ language, turned, content, moment })) as Conditions;
 
   render(which: Conditions, signal?: AbortSignal) {
-    return api.preview(this.key, { settings: this.draft.sound, conditions: this.#asked(which), ...(this.live ? { live: true } : {}) }, signal);
+    const sources = { ...(this.draft.about.sources as Preview["sources"]) };
+    const settings = { ...this.draft.sound };
+    if (this.trying) {
+      delete sources[this.trying.key];
+      settings[this.trying.key] = this.trying.values;
+    }
+    return api.preview(this.key, { settings: settings as Preview["settings"], sources, conditions: this.#asked(which), ...(this.live ? { live: true } : {}) }, signal);
   }
 
   // Draws the draft as in the form. A later call replaces one that is running.
@@ -130,6 +137,13 @@ export class Sight {
   // Shows the sample content, or only what visitors would see.
   samples(on: boolean) {
     this.live = !on;
+    void this.draw();
+  }
+
+  // Shows items in place of a list's own, or the list again.
+  try(items: { key: string; values: unknown[] } | null) {
+    if (!items && !this.trying) return;
+    this.trying = items;
     void this.draw();
   }
 

@@ -113,12 +113,17 @@
     commit(items.map((e) => (e.id == item.id ? (hidden ? rest : { ...rest, hidden: true }) : e)));
     said = hidden ? `${name(item, i)} is visible to visitors again.` : `${name(item, i)} is hidden from visitors.`;
   }
+  const sourceable = $derived(!!setting.kind && !path.includes("/") && !session.guest && !!editor.pocket);
   const takesFiles = $derived(!!pictured && !session.guest && !editor.readonly);
   const faulty = (i: number) => Object.keys(faults).some((f) => f.startsWith(`${path}/${i}/`));
   const room = $derived((setting.maxItems ?? 50) - (sampling ? 0 : items.length));
   const shown = $derived(items.filter((e) => e.id != written)); // the one being typed is in its line
 </script>
 
+{#if sourceable}
+  {#await import("../sources/SourcesBox.svelte") then { default: SourcesBox }}<SourcesBox {editor} {path} label={setting.label.en ?? ""} />{/await}
+  {#if editor.sourced(path)}<p class="mb-1.5 text-sm font-medium">Typed in</p>{/if}
+{/if}
 <div
   role="group"
   aria-labelledby="{id}-label"

@@ -1,0 +1,18 @@
+// How items and numbers of them are described.
+import type { SourceItem } from "../api/types";
+
+export const count = (n: number, what: string) => `${n} ${what}${n == 1 ? "" : "s"}`;
+
+// A short name for an item.
+export function nameOf({ values }: SourceItem): string {
+  const text = (values.title || values.text || (values.author as { name?: string } | undefined)?.name || "An item without a text") as string;
+  return text.length > 70 ? text.slice(0, 69) + "…" : text;
+}
+
+// What an item is besides its name: author, rating, date.
+export function aboutOf({ values }: SourceItem): string {
+  const author = (values.author as { name?: string } | undefined)?.name;
+  const rating = values.rating as { value?: number; best?: number } | undefined;
+  const at = ((values.startDate ?? values.at) as string | undefined)?.slice(0, 10);
+  return [author, rating?.value !== undefined && `${rating.value} of ${rating.best}`, at].filter(Boolean).join(" · ");
+}
