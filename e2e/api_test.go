@@ -348,6 +348,7 @@ func TestLifeOfAPocket(t *testing.T) {
 	customersLife(t, c, watch)
 	installLife(t, c)
 	tasksLife(t, c)
+	sourcesLife(t, c)
 
 	watch.seen["signIn"], watch.seen["signOut"] = true, true // SignIn goes through a client of its own
 	for path, item := range doc.Paths.Map() {

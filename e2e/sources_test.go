@@ -244,6 +244,46 @@ func TestSources(t *testing.T) {
 	assert.ErrorContains(t, err, "There is no source")
 }
 
+// sourcesLife calls every operation about sources.
+func sourcesLife(t *testing.T, c *client.Client) {
+	ctx := t.Context()
+	found, err := c.LookForSource(ctx, "teasel-hall-choir", wire.SourceLook{Text: demo.Harbour + "/notices.json"})
+	require.NoError(t, err)
+	first := found.Candidates[0]
+	src, err := c.ConnectSource(ctx, "teasel-hall-choir", wire.NewSource{Name: "Board", Reader: first.Reader, Address: first.Address, Options: first.Options})
+	require.NoError(t, err)
+	other := first.Options
+	other.Mapping = map[string]string{"items": "/notices", "title": "/body"}
+	found, err = c.LookAtSource(ctx, src.ID, wire.SourceLook{Options: &other})
+	require.NoError(t, err)
+	assert.Equal(t, "The 17:20 crossing may leave up to 30 minutes late.", found.Candidates[0].Items[0].Values["title"])
+	name := "Notices"
+	src, err = c.ChangeSource(ctx, src.ID, src.Revision, wire.ChangeSource{Name: &name})
+	require.NoError(t, err)
+	_, err = c.ChangeSource(ctx, src.ID, 1, wire.ChangeSource{Name: &name})
+	assert.Equal(t, "source-changed", problem(t, err).Code)
+	list, err := c.Sources(ctx, "teasel-hall-choir")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Concerts", "Notices"}, []string{list[0].Name, list[1].Name})
+	refreshed, err := c.RefreshSource(ctx, src.ID)
+	require.NoError(t, err)
+	assert.Equal(t, [4]any{0, 0, 0, false}, [4]any{refreshed.Added, refreshed.Changed, refreshed.Removed, refreshed.Failed})
+	items, more, err := c.SourceItems(ctx, src.ID, "FOG", 9)
+	require.NoError(t, err)
+	assert.Equal(t, [2]any{1, false}, [2]any{len(items), more})
+	fetches, err := c.SourceFetches(ctx, src.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "lantern-quay", fetches.Fetches[0].By)
+	chosen, err := c.Selection(ctx, "demo-ticker", "notices", wire.NewSelection{List: &item.Listing{Most: 1}})
+	require.NoError(t, err)
+	assert.Empty(t, chosen.Shown)
+	_, err = c.Selection(ctx, "demo-ticker", "notices", wire.NewSelection{List: &item.Listing{From: []item.From{{Source: src.ID}}}})
+	assert.Equal(t, "source-not-found", problem(t, err).Code, "another customer's")
+	_, err = c.Source(ctx, src.ID)
+	require.NoError(t, err)
+	require.NoError(t, c.DeleteSource(ctx, src.ID))
+}
+
 func rounded(list []wire.Business) []wire.Business {
 	for i := range list {
 		list[i].Rating = float64(int(list[i].Rating*10+0.5)) / 10

@@ -152,8 +152,9 @@ func New(o Options) *fiber.App {
 	for name, code := range scripts {
 		fixed("/"+name+".js", []byte(code), javascript)
 	}
-	get(pushPath+":token", pushPath+"TOKEN", d.confirmPush)
-	f.Post(pushPath+":token", d.counted(o.Meter.Route("public", pushPath+"TOKEN"), d.receivePush))
+	pushes := o.Meter.Route("public", pushPath+"TOKEN")
+	f.Get(pushPath+":token", d.counted(pushes, d.confirmPush))
+	f.Post(pushPath+":token", d.counted(pushes, d.receivePush))
 	roomForPushes(f.Server())
 	get("/t", "/t", d.time)
 	get("/report", "/report", d.report)
