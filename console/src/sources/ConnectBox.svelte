@@ -1,6 +1,6 @@
 <script lang="ts">
   // Connects a source: one field for an address, a @name@host or the name of a business, or a file.
-  import { onMount, tick } from "svelte";
+  import { onMount, tick, untrack } from "svelte";
   import { Refused, explain } from "../api/refused";
   import { sources as api } from "../api/sources";
   import type { Business, Source, SourceCandidate, SourceLook, SourceSecret } from "../api/types";
@@ -32,7 +32,8 @@
   });
   // The first items, as the widget would show them.
   $effect(() => {
-    if (chosen?.items.length) tryout(chosen.items.map((i) => ({ ...i.values, id: i.id })));
+    const items = chosen?.items.map((i) => ({ ...i.values, id: i.id }));
+    if (items?.length) untrack(() => tryout(items));
   });
 
   const looked = (): SourceLook => ({ ...(file ? { file: file.bytes, fileName: file.name } : { text: text.trim() }), ...(wantsToken && secret.value ? { secret: $state.snapshot(secret) } : {}) });

@@ -63,7 +63,7 @@
     if (on) editor.library.load();
   }}
 >
-  <Dialog.Trigger class="inline-flex min-h-9 items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium hover:bg-sunk">{words}</Dialog.Trigger>
+  <Dialog.Trigger type="button" class="inline-flex min-h-9 items-center rounded-lg border border-edge bg-sheet px-4 py-1.5 font-medium hover:bg-sunk">{words}</Dialog.Trigger>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 z-40 bg-black/45" />
     <Dialog.Content

@@ -44,7 +44,7 @@
     </div>
     {#if rated}
       <div>
-        <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="rule-rating">Minimum rating</label>{@render dropped("rating")}</div>
+        <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="rule-rating">Rating at least</label>{@render dropped("rating")}</div>
         <select id="rule-rating" class="field" value={String(list.rating ?? 0)} onchange={(e) => it.set({ rating: Number(e.currentTarget.value) })}><option value="0">any</option>{#each [2, 3, 4, 4.5, 5] as n (n)}<option value={String(n)}>{n} of 5</option>{/each}</select>
       </div>
       <div>
