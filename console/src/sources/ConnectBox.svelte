@@ -28,7 +28,8 @@
 
   onMount(() => {
     field?.focus();
-    return () => tryout(null);
+    const show = tryout;
+    return () => queueMicrotask(() => show(null)); // a teardown itself still reads the state before the change
   });
   // The first items, as the widget would show them.
   $effect(() => {

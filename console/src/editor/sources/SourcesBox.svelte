@@ -1,6 +1,6 @@
 <script lang="ts">
   // The sources of a list: connected ones with their state, the rules, and the items that result.
-  import { onMount, untrack } from "svelte";
+  import { onMount, tick, untrack } from "svelte";
   import type { Source } from "../../api/types";
   import { ago, exactly } from "../../ui/time";
   import Button from "../../ui/Button.svelte";
@@ -15,6 +15,7 @@
   // svelte-ignore state_referenced_locally: the box is for one list
   const it = new ListSources(editor, path);
   let connecting = $state(false);
+  let box = $state<HTMLElement>();
   let ruling = $state(false);
   let only = $state(""); // a rule: only what it drops is listed
   onMount(() => {
@@ -26,14 +27,22 @@
     void JSON.stringify([it.list, editor.draft.get(path), editor.sight.drawn]);
     if (untrack(() => from.length)) untrack(() => it.look());
   });
+  // Closes the connect box; the focus returns to where it was opened.
+  async function connected(source?: Source) {
+    if (source) it.add(source);
+    connecting = false;
+    await tick();
+    box?.querySelector<HTMLElement>("[data-adds]")?.focus({ preventScroll: true });
+    box?.scrollIntoView({ block: "nearest" });
+  }
   const lasting = (s: Source) => (s.failingSince && Date.now() - Date.parse(s.failingSince) > 864e5 ? "bad" : "warn");
 </script>
 
-<div class="mb-3 rounded-lg border border-line bg-paper" role="group" aria-label="Sources of {label}">
+<div bind:this={box} class="mb-3 rounded-lg border border-line bg-paper" role="group" aria-label="Sources of {label}">
   {#if from.length == 0}
     <div class="flex flex-wrap items-center justify-between gap-2 px-3 py-2.5">
       <p class="min-w-0 flex-1 text-sm text-soft">Show content from elsewhere: reviews, a feed, a calendar, a profile, a file.</p>
-      {#if !editor.readonly && !connecting}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => (connecting = true)}>Connect a source</Button>{/if}
+      {#if !editor.readonly && !connecting}<Button kind="plain" class="min-h-8 px-3 text-sm" data-adds onclick={() => (connecting = true)}>Connect a source</Button>{/if}
     </div>
   {:else}
     <ul class="divide-y divide-line">
@@ -61,15 +70,12 @@
     <div class="flex flex-wrap items-center gap-2 border-t border-line px-3 py-2">
       <p class="min-w-0 flex-1 text-sm" aria-live="polite">{#if it.selection}Shows {it.selection.shown.length} of {count(it.selection.total, "item")}.{/if}</p>
       <Button kind="plain" class="min-h-8 px-3 text-sm" aria-expanded={ruling} onclick={() => (ruling = !ruling)}>Rules</Button>
-      {#if !editor.readonly && !connecting}<Button kind="plain" class="min-h-8 px-3 text-sm" onclick={() => (connecting = true)}>Add a source</Button>{/if}
+      {#if !editor.readonly && !connecting}<Button kind="plain" class="min-h-8 px-3 text-sm" data-adds onclick={() => (connecting = true)}>Add a source</Button>{/if}
     </div>
   {/if}
   {#if connecting}
     <div class="border-t border-line px-3 py-3">
-      <ConnectBox customer={editor.pocket!.customer} id={path} tryout={(values) => editor.sight.try(values && { key: path, values })} known={(it.known ?? []).filter((s) => !from.some((f) => f.source == s.id))} onclose={() => (connecting = false)} onconnected={(s) => {
-          it.add(s);
-          connecting = false;
-        }} />
+      <ConnectBox customer={editor.pocket!.customer} id={path} tryout={(values) => editor.sight.try(values && { key: path, values })} known={(it.known ?? []).filter((s) => !from.some((f) => f.source == s.id))} onclose={() => connected()} onconnected={connected} />
     </div>
   {/if}
   {#if ruling && from.length}<div class="border-t border-line px-3 pt-3"><Rules {it} bind:only readonly={editor.readonly} /></div>{/if}
