@@ -72,7 +72,9 @@ func frameOf(t *testing.T, p *browser.Page, path string) (ctx context.Context) {
 		for _, info := range infos {
 			if info.Type == "iframe" && info.BrowserContextID == mine && strings.HasPrefix(info.URL, "http://127.0.0.1:") && strings.HasSuffix(info.URL, path) {
 				ctx, _ = chromedp.NewContext(p.Ctx, chromedp.WithTargetID(info.TargetID))
-				return true
+				// Attached with the tab's context: the frame reports events as long as it exists, and
+				// if nobody took them any more, they would block those of the tab.
+				return chromedp.Do(ctx) == nil
 			}
 		}
 		return false

@@ -39,7 +39,7 @@ type Previewed struct {
 	render.Payload
 	Parts []view.Element `json:"parts"`
 	// Shown has the indexes of the visible items, in order, for each setting with hidden or sorted
-	// items.
+	// items, and for each with sources, whose indexes are those of its selection.
 	Shown map[string][]int `json:"shown,omitempty"`
 	// Samples are the settings without a value that show the widget's sample.
 	Samples []string `json:"samples,omitempty"`

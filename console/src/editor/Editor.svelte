@@ -185,9 +185,9 @@
               <Tabs.Trigger value="install" class={look}>Install</Tabs.Trigger>
               <Tabs.Trigger value="history" class={look}>History</Tabs.Trigger>
             </Tabs.List>
-            <Tabs.Content value="set" class="min-h-0 flex-1 lg:overflow-y-auto"><Form {editor}>{#snippet publish()}<Publish {flow} ondone={signedUp} />{/snippet}</Form></Tabs.Content>
-            <Tabs.Content value="install" class="min-h-0 flex-1 lg:overflow-y-auto"><Install {editor} {install} shown={tab == "install"} {choosePlace} /></Tabs.Content>
-            <Tabs.Content value="history" class="min-h-0 flex-1 lg:overflow-y-auto"><History {editor} /></Tabs.Content>
+            <Tabs.Content value="set" class="relative min-h-0 flex-1 lg:overflow-y-auto"><Form {editor}>{#snippet publish()}<Publish {flow} ondone={signedUp} />{/snippet}</Form></Tabs.Content>
+            <Tabs.Content value="install" class="relative min-h-0 flex-1 lg:overflow-y-auto"><Install {editor} {install} shown={tab == "install"} {choosePlace} /></Tabs.Content>
+            <Tabs.Content value="history" class="relative min-h-0 flex-1 lg:overflow-y-auto"><History {editor} /></Tabs.Content>
           </Tabs.Root>
         {/if}
       </div>

@@ -1,7 +1,7 @@
 // State of the editor of a pocket: its draft, its preview, and publishing.
 import { api } from "../api/client";
 import { explain } from "../api/refused";
-import type { BrandValue, Setting, StarterDifferences, Widget } from "../api/types";
+import type { BrandValue, Listing, Setting, StarterDifferences, Widget } from "../api/types";
 import { session } from "../session/session.svelte";
 import { same } from "../same";
 import { Draft, type Path, type Values } from "./draft.svelte";
@@ -190,6 +190,9 @@ export class PocketEditor {
 
   // Whether a setting has an effect with the present values of others.
   matters(setting: Setting): boolean {
+    // The rules of a list with sources have an order of their own.
+    const listings = (this.draft.about.sources ?? {}) as Record<string, Listing>;
+    if (this.widget?.settings.some((s) => s.sortBy == setting.key && listings[s.key]?.from?.length)) return false;
     return matters(setting, (key) => this.value(key));
   }
 

@@ -23,6 +23,7 @@
   let secret = $state<SourceSecret>({ in: "bearer", name: "", value: "" });
   let field = $state<HTMLInputElement>();
   let results = $state<HTMLElement>();
+  let connects = $state<HTMLElement>();
   const chosen = $derived(candidates[picked]);
   const most = 8; // MiB of a file
 
@@ -47,8 +48,9 @@
     try {
       const found = await api.look(customer, looked());
       [candidates, businesses] = [found.candidates, found.businesses];
+      busy = "";
       await tick();
-      results?.querySelector<HTMLElement>("input, button")?.focus();
+      (results?.querySelector<HTMLElement>("input, button, select") ?? connects?.querySelector<HTMLElement>("[data-connects]"))?.focus();
     } catch (error) {
       trouble = error instanceof Refused ? { what: error.message, hint: error.hint } : { what: explain(error), hint: "" };
       if (error instanceof Refused && error.code == "source-token") wantsToken = true;
@@ -178,15 +180,15 @@
         {#if candidates.length == 1}<p class="border-b border-line px-3 py-2"><span class="font-medium">{chosen.name}</span> <span class="text-sm text-soft">{[chosen.about.place, chosen.form, count(chosen.count, "item")].filter(Boolean).join(" · ")}</span></p>{/if}
         {#if chosen.outline}<Mapping outline={chosen.outline} mapping={chosen.options.mapping ?? {}} onchange={remap} />{/if}
         <ul class="divide-y divide-line text-sm">
-          {#each chosen.items.slice(0, 4) as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1">{nameOf(item)}</span><span class="text-soft">{aboutOf(item)}</span></li>{:else}<li class="px-3 py-2 text-soft">There are no items yet.</li>{/each}
+          {#each chosen.items.slice(0, 4) as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1">{nameOf(item)}</span><span class="text-soft">{aboutOf(item).join(" · ")}</span></li>{:else}<li class="px-3 py-2 text-soft">There are no items yet.</li>{/each}
         </ul>
         {#each [...chosen.about.repairs, ...chosen.about.skipped].slice(0, 4) as note (note)}<p class="border-t border-line px-3 py-1.5 text-sm text-soft">{note}</p>{/each}
       </div>
     {/if}
   </div>
-  <div class="mt-3 flex flex-wrap justify-end gap-2">
+  <div bind:this={connects} class="mt-3 flex flex-wrap justify-end gap-2">
     {#if !wantsToken && text.trim() && !candidates.length}<button type="button" class="me-auto rounded text-sm text-soft underline underline-offset-4 hover:text-ink" onclick={() => (wantsToken = true)}>It requires a token</button>{/if}
     <Button kind="plain" onclick={close}>Cancel</Button>
-    {#if chosen}<Button disabled={!!busy} onclick={connect}>Connect</Button>{/if}
+    {#if chosen}<Button data-connects disabled={!!busy} onclick={connect}>Connect</Button>{/if}
   </div>
 </div>

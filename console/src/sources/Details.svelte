@@ -103,14 +103,14 @@
   {#if outline}
     <div class="max-w-xl rounded-lg border border-line bg-sheet">
       <Mapping {outline} {mapping} onchange={(to) => look(to)} />
-      <ul class="divide-y divide-line text-sm">{#each tried.slice(0, 4) as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1">{nameOf(item)}</span><span class="text-soft">{aboutOf(item)}</span></li>{/each}</ul>
+      <ul class="divide-y divide-line text-sm">{#each tried.slice(0, 4) as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1">{nameOf(item)}</span><span class="text-soft">{aboutOf(item).join(" · ")}</span></li>{/each}</ul>
       <div class="flex justify-end gap-2 border-t border-line px-3 py-2"><Button kind="plain" onclick={() => (outline = null)}>Cancel</Button><Button onclick={() => change({ options: { ...source.options, mapping } }).then(() => (outline = null))}>Save fields</Button></div>
     </div>
   {/if}
   <section aria-label="Items">
     <div class="mb-2 flex flex-wrap items-center justify-between gap-3"><h3 class="font-semibold">Items</h3><input type="search" class="field w-60" placeholder="Find items" aria-label="Find items of {source.name}" bind:value={search} oninput={() => act(() => find())} autocomplete="off" /></div>
     <ul class="divide-y divide-line rounded-lg border border-line bg-sheet text-sm">
-      {#each items as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1 font-medium">{nameOf(item)}</span><span class="text-soft">{aboutOf(item)}</span></li>{:else}<li class="px-3 py-3 text-soft">{search ? "No items have these words." : "There are no items."}</li>{/each}
+      {#each items as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1 font-medium">{nameOf(item)}</span><span class="text-soft">{aboutOf(item).join(" · ")}</span></li>{:else}<li class="px-3 py-3 text-soft">{search ? "No items have these words." : "There are no items."}</li>{/each}
     </ul>
     {#if next}<Button kind="plain" class="mt-2 min-h-8 text-sm" onclick={() => act(() => find(true))}>Show more</Button>{/if}
   </section>

@@ -10,9 +10,10 @@ export function nameOf({ values }: SourceItem): string {
 }
 
 // What an item is besides its name: author, rating, date.
-export function aboutOf({ values }: SourceItem): string {
+export function aboutOf({ values }: SourceItem): string[] {
   const author = (values.author as { name?: string } | undefined)?.name;
   const rating = values.rating as { value?: number; best?: number } | undefined;
-  const at = ((values.startDate ?? values.at) as string | undefined)?.slice(0, 10);
-  return [author, rating?.value !== undefined && `${rating.value} of ${rating.best}`, at].filter(Boolean).join(" · ");
+  const time = ((values.startDate ?? values.at) as string | undefined)?.slice(0, 10); // in the zone that it states
+  const at = time && new Date(time).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+  return [author, rating?.value !== undefined && `${rating.value} of ${rating.best}`, at].filter((part): part is string => !!part);
 }

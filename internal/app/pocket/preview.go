@@ -178,7 +178,7 @@ func (a *Pockets) seenIn(ctx context.Context, p Pocket, r *widget.Release, full 
 	out = Previewed{Payload: payload, Parts: parts, Shown: map[string][]int{}}
 	for _, s := range r.Schema.Settings {
 		items, _ := full[s.Key].([]any)
-		if shown := s.Shown(full); len(shown) != len(items) || !slices.IsSorted(shown) {
+		if shown := s.Shown(full); len(shown) != len(items) || !slices.IsSorted(shown) || len(lists[s.Key].From) > 0 {
 			out.Shown[s.Key] = shown
 		}
 	}

@@ -143,6 +143,9 @@ func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 			}})
 		}
 		f.Values[key] = list
+		if set.SortBy != "" {
+			f.Values[set.SortBy] = "typed" // the list has its own order
+		}
 		f.Totals[key] = total(l, selected, of)
 		written, err := json.Marshal([]any{key, list, f.Totals[key]})
 		if err != nil {

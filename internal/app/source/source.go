@@ -224,9 +224,3 @@ func checkName(name string) error {
 	return problem.Showable("name", name)
 }
 
-func counted(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
-}

@@ -35,7 +35,7 @@
         <div class="flex items-center gap-1">
           <button type="button" data-item class="min-h-9 min-w-0 flex-1 text-start" aria-expanded={open == item.id} onclick={() => (open = open == item.id ? "" : item.id)}>
             <span class={["block truncate", reasons.length ? "text-soft" : "font-medium"]}>{nameOf(item)}{#if it.list.corrections?.[item.id]}<span class="ms-1.5 text-sm font-normal text-teal">corrected</span>{/if}</span>
-            <span class="block truncate text-sm text-soft">{[aboutOf(item), several && source(item)].filter(Boolean).join(" · ")}</span>
+            <span class="block truncate text-sm text-soft">{[...new Set([...aboutOf(item), several && source(item)])].filter(Boolean).join(" · ")}</span>
             {#each reasons as r (r.rule + r.why)}<span class="block text-sm text-warn">{r.why}</span>{/each}
           </button>
           {#if !readonly}

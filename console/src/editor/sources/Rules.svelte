@@ -15,7 +15,8 @@
     [["newest", "Newest first"], ["oldest", "Oldest first"], ...(rated ? [["best", "Best rating first"]] : []), ...(dated ? [["upcoming", "Upcoming dates"]] : []), ["shuffled", "Shuffled, new each day"], ["listed", "As the sources list them"]] as [string, string][],
   );
   const split = (text: string) => text.split(",").map((t) => t.trim()).filter(Boolean);
-  const terms = (key: "words" | "tags", part: keyof Terms, text: string) => it.set({ [key]: { ...list[key], [part]: split(text) } } as Partial<Listing>);
+  const terms = (key: "words" | "tags", part: keyof Terms, text: string) => it.set({ [key]: { ...list[key], [part]: split(text) } } as Partial<Listing>, "Rules", true);
+  let typing = $state({ id: "", text: "" }); // as typed, while the field has the focus
   const number = (text: string) => Math.max(0, Math.floor(Number(text)) || 0);
 </script>
 
@@ -27,42 +28,61 @@
 {/snippet}
 {#snippet line(rule: string, label: string, id: string, value: string, placeholder: string, set: (text: string) => void)}
   <div>
-    <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for={id}>{label}</label>{@render dropped(rule)}</div>
-    <input {id} class="field" {value} {placeholder} autocomplete="off" onchange={(e) => set(e.currentTarget.value)} />
+    <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for={id}>{label}</label>{#if value}{@render dropped(rule)}{/if}</div>
+    <input
+      {id}
+      class="field"
+      value={typing.id == id ? typing.text : value}
+      {placeholder}
+      autocomplete="off"
+      oninput={(e) => {
+        typing = { id, text: e.currentTarget.value };
+        set(typing.text);
+      }}
+      onblur={() => (typing = { id: "", text: "" })}
+    />
   </div>
 {/snippet}
 
 <fieldset disabled={readonly} class="space-y-3 pb-3">
   <div class="grid grid-cols-2 gap-3">
     <div>
-      <label class="mb-1 block text-sm font-medium" for="rule-order">Order</label>
-      <select id="rule-order" class="field" value={list.order || "newest"} onchange={(e) => it.set({ order: e.currentTarget.value })}>{#each orders as [value, label] (value)}<option {value}>{label}</option>{/each}</select>
+      <label class="mb-1 block text-sm font-medium" for="{it.key}-rule-order">Order</label>
+      <select id="{it.key}-rule-order" class="field" value={list.order || "newest"} onchange={(e) => it.set({ order: e.currentTarget.value })}>{#each orders as [value, label] (value)}<option {value}>{label}</option>{/each}</select>
     </div>
     <div>
-      <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="rule-most">Number of items</label>{@render dropped("most")}</div>
-      <input id="rule-most" type="number" min="0" class="field" value={list.most || ""} placeholder="as many as fit" onchange={(e) => it.set({ most: number(e.currentTarget.value) })} />
+      <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="{it.key}-rule-most">Number of items</label>{@render dropped("most")}</div>
+      <input id="{it.key}-rule-most" type="number" min="0" class="field" value={list.most || ""} placeholder="as many as fit" oninput={(e) => it.set({ most: number(e.currentTarget.value) }, "Rules", true)} />
     </div>
     {#if rated}
       <div>
-        <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="rule-rating">Rating at least</label>{@render dropped("rating")}</div>
-        <select id="rule-rating" class="field" value={String(list.rating ?? 0)} onchange={(e) => it.set({ rating: Number(e.currentTarget.value) })}><option value="0">any</option>{#each [2, 3, 4, 4.5, 5] as n (n)}<option value={String(n)}>{n} of 5</option>{/each}</select>
+        <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="{it.key}-rule-rating">Rating at least</label>{@render dropped("rating")}</div>
+        <select id="{it.key}-rule-rating" class="field" value={String(list.rating ?? 0)} onchange={(e) => it.set({ rating: Number(e.currentTarget.value) })}><option value="0">any</option>{#each [2, 3, 4, 4.5, 5] as n (n)}<option value={String(n)}>{n} of 5</option>{/each}</select>
       </div>
       <div>
-        <label class="mb-1 block text-sm font-medium" for="rule-average">Average rating covers</label>
-        <select id="rule-average" class="field" value={list.average || "all"} onchange={(e) => it.set({ average: e.currentTarget.value })}><option value="all">all reviews</option><option value="shown">those that pass the rules</option></select>
+        <label class="mb-1 block text-sm font-medium" for="{it.key}-rule-average">Average rating covers</label>
+        <select id="{it.key}-rule-average" class="field" value={list.average || "all"} onchange={(e) => it.set({ average: e.currentTarget.value })}><option value="all">all reviews</option><option value="shown">those that pass the rules</option></select>
       </div>
     {/if}
     <div>
-      <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="rule-days">Maximum age in days</label>{@render dropped("days")}</div>
-      <input id="rule-days" type="number" min="0" class="field" value={list.days || ""} placeholder="any" onchange={(e) => it.set({ days: number(e.currentTarget.value) })} />
+      <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="{it.key}-rule-days">Maximum age in days</label>{@render dropped("days")}</div>
+      <input id="{it.key}-rule-days" type="number" min="0" class="field" value={list.days || ""} placeholder="any" oninput={(e) => it.set({ days: number(e.currentTarget.value) }, "Rules", true)} />
     </div>
-    {@render line("languages", "Languages", "rule-languages", (list.languages ?? []).join(", "), "any", (t) => it.set({ languages: split(t) }))}
+    {@render line("languages", "Languages", `${it.key}-rule-languages`, (list.languages ?? []).join(", "), "any", (t) => it.set({ languages: split(t) }, "Rules", true))}
   </div>
-  {@render line("words", "Only with one of these words", "rule-words", (list.words?.some ?? []).join(", "), "pottery, kiln evening", (t) => terms("words", "some", t))}
-  {@render line("words", "Not with any of these words", "rule-no-words", (list.words?.none ?? []).join(", "), "refund", (t) => terms("words", "none", t))}
+  {@render line("words", "Only with one of these words", `${it.key}-rule-words`, (list.words?.some ?? []).join(", "), "pottery, kiln evening", (t) => terms("words", "some", t))}
+  {@render line("words", "Not with any of these words", `${it.key}-rule-no-words`, (list.words?.none ?? []).join(", "), "refund", (t) => terms("words", "none", t))}
   {#if tagged}
-    {@render line("tags", "Only with one of these tags", "rule-tags", (list.tags?.some ?? []).join(", "), "clay", (t) => terms("tags", "some", t))}
-    {@render line("tags", "Not with any of these tags", "rule-no-tags", (list.tags?.none ?? []).join(", "), "", (t) => terms("tags", "none", t))}
+    {@render line("tags", "Only with one of these tags", `${it.key}-rule-tags`, (list.tags?.some ?? []).join(", "), "clay", (t) => terms("tags", "some", t))}
+    {@render line("tags", "Not with any of these tags", `${it.key}-rule-no-tags`, (list.tags?.none ?? []).join(", "), "", (t) => terms("tags", "none", t))}
+  {/if}
+  {#if it.from.length > 1 || it.from.some((f) => f.most)}
+    <div role="group" aria-label="At most from each source">
+      <div class="mb-1 flex items-baseline gap-2"><span class="text-sm font-medium">At most from each source</span>{@render dropped("from")}</div>
+      {#each it.from as { source, most, it: s } (source)}
+        <label class="mb-1.5 flex items-center gap-2"><input type="number" min="0" class="field w-24" value={most || ""} placeholder="all" oninput={(e) => it.limit(source, number(e.currentTarget.value))} /><span class="min-w-0 truncate">{s?.name ?? "…"}</span></label>
+      {/each}
+    </div>
   {/if}
   <div class="space-y-1.5">
     {@render box("withText", "Only with text", !!list.withText, (withText) => it.set({ withText }))}

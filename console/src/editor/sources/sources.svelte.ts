@@ -31,13 +31,14 @@ export class ListSources {
     return (this.list.from ?? []).map((f) => ({ ...f, it: this.known?.find((s) => s.id == f.source) }));
   }
 
-  // Changes some members of the list. Empty values are left out.
-  set(change: Partial<Listing>) {
+  // Changes some members of the list. Empty values are left out. Continuous typing is one step of
+  // undo; everything else is a step of its own.
+  set(change: Partial<Listing>, label = "Rules", typing = false) {
     const all = { ...($state.snapshot(this.editor.draft.about.sources ?? {}) as Lists) };
     const next = Object.fromEntries(Object.entries({ ...all[this.key], ...change }).filter(([, v]) => !empty(v))) as Listing;
     if (Object.keys(next).length) all[this.key] = next;
     else delete all[this.key];
-    this.editor.draft.set("pocket/sources", all);
+    this.editor.draft.change(label, { "pocket/sources": all }, !typing);
   }
 
   async load() {
@@ -67,19 +68,23 @@ export class ListSources {
 
   add(source: Source) {
     if (!this.known?.some((s) => s.id == source.id)) this.known = [...(this.known ?? []), source].sort((a, b) => a.name.localeCompare(b.name));
-    if (!this.list.from?.some((f) => f.source == source.id)) this.set({ from: [...(this.list.from ?? []), { source: source.id }] });
+    if (!this.list.from?.some((f) => f.source == source.id)) this.set({ from: [...(this.list.from ?? []), { source: source.id }] }, `Add ${source.name}`);
     this.said = `${source.name} is connected: ${count(source.items, "item")}.`;
   }
 
   remove(id: string) {
-    this.set({ from: this.list.from?.filter((f) => f.source != id) });
+    this.set({ from: this.list.from?.filter((f) => f.source != id) }, "Remove a source");
     this.said = "The source is no longer used here. Undo brings it back.";
+  }
+
+  limit(id: string, most: number) {
+    this.set({ from: this.list.from?.map((f) => (f.source == id ? { source: id, ...(most ? { most } : {}) } : f)) }, "Rules", true);
   }
 
   move(from: number, to: number) {
     const list = [...(this.list.from ?? [])];
     list.splice(to, 0, ...list.splice(from, 1));
-    this.set({ from: list });
+    this.set({ from: list }, "Move a source");
   }
 
   async refresh(id: string) {
@@ -101,13 +106,13 @@ export class ListSources {
 
   hide(it: SourceItem) {
     const on = !this.hidden(it.id);
-    this.set({ hidden: toggled(this.list.hidden, it.id, on), pinned: toggled(this.list.pinned, it.id, false) });
+    this.set({ hidden: toggled(this.list.hidden, it.id, on), pinned: toggled(this.list.pinned, it.id, false) }, `${on ? "Hide" : "Show"} ${nameOf(it)}`);
     this.said = on ? `${nameOf(it)} is hidden.` : `${nameOf(it)} is not hidden any more.`;
   }
 
   pin(it: SourceItem) {
     const on = !this.pinned(it.id);
-    this.set({ pinned: toggled(this.list.pinned, it.id, on), hidden: toggled(this.list.hidden, it.id, false) });
+    this.set({ pinned: toggled(this.list.pinned, it.id, on), hidden: toggled(this.list.hidden, it.id, false) }, `${on ? "Pin" : "Do not pin"} ${nameOf(it)}`);
     this.said = on ? `${nameOf(it)} comes first.` : `${nameOf(it)} is not pinned any more.`;
   }
 
@@ -116,7 +121,7 @@ export class ListSources {
     const { [field]: _, ...rest } = all[id] ?? {};
     all[id] = value === null ? rest : { ...rest, [field]: value };
     if (!Object.keys(all[id]).length) delete all[id];
-    this.set({ corrections: all });
+    this.set({ corrections: all }, "Correct an item");
   }
 
   close() {
