@@ -5,7 +5,6 @@ package source
 import (
 	"context"
 	"errors"
-	"fmt"
 	"sync"
 	"time"
 
