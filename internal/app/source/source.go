@@ -222,4 +222,3 @@ func checkName(name string) error {
 	}
 	return problem.Showable("name", name)
 }
-
