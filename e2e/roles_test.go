@@ -137,6 +137,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"lookForSource", "POST", "/customers/{customer}/sources/look", `{"text":"` + demo.Harbour + `/notices"}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 403, 404}},
 		{"listSources", "GET", "/customers/{customer}/sources", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"connectSource", "POST", "/customers/{customer}/sources", `{"name":"s{n}","reader":"ical","address":"` + demo.Harbour + `/calendars/choir.ics"}`, [6]int{401, 201, 201, 201, 403, 201}, [6]int{401, 201, 201, 404, 403, 404}},
+		{"listFailingSources", "GET", "/failing-sources", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 200, 200, 200}},
 		{"readSource", "GET", "/sources/{source}", nothing, [6]int{401, 200, 200, 200, 200, 200}, [6]int{401, 200, 200, 404, 404, 404}},
 		{"changeSource", "PATCH", "/sources/{source}", `{"name":"Renamed"}`, [6]int{401, 412, 412, 412, 403, 412}, [6]int{401, 412, 412, 404, 404, 404}},
 		{"lookAtSource", "POST", "/sources/{source}/look", `{}`, [6]int{401, 200, 200, 200, 403, 200}, [6]int{401, 200, 200, 404, 404, 404}},

@@ -131,6 +131,12 @@ func TestSources(t *testing.T) {
 		case standin.Gone:
 			assert.Equal(t, "ended", r.Source.State)
 			assert.Nil(t, r.Source.NextAt)
+			failing, err := c.FailingSources(ctx)
+			require.NoError(t, err)
+			assert.Equal(t, [3]any{1, voices.ID, true}, [3]any{len(failing), failing[0].ID, failing[0].Ended})
+			p, err := c.Pocket(ctx, "demo-reviews")
+			require.NoError(t, err)
+			assert.Equal(t, failing, p.Failing)
 		case standin.Limited:
 			assert.Greater(t, time.Until(*r.Source.NextAt), standin.RetryAfter-10*time.Second, "as long as it asks")
 		default:
@@ -265,6 +271,9 @@ func sourcesLife(t *testing.T, c *client.Client) {
 	list, err := c.Sources(ctx, "teasel-hall-choir")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Concerts", "Notices"}, []string{list[0].Name, list[1].Name})
+	failing, err := c.FailingSources(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, failing)
 	refreshed, err := c.RefreshSource(ctx, src.ID)
 	require.NoError(t, err)
 	assert.Equal(t, [4]any{0, 0, 0, false}, [4]any{refreshed.Added, refreshed.Changed, refreshed.Removed, refreshed.Failed})

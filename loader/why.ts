@@ -82,6 +82,23 @@ async function service(key: string): Promise<{ payload?: Payload; says?: string 
   }
 }
 
+const since = (at: string) => ago(Date.now() - Date.parse(at));
+
+// How current the items are that come from elsewhere.
+async function ages(key: string): Promise<[string, string][]> {
+  try {
+    const answer = await fetch(`${__BASE__}/ages/${encodeURIComponent(key)}`, { credentials: "omit" });
+    const { sources } = (await answer.json()) as { sources: { checkedAt?: string; changedAt?: string; since?: string; why?: string }[] };
+    return sources.map((s, i) => {
+      const changed = s.changedAt ? `changed ${since(s.changedAt)} ago` : "";
+      const says = s.since ? [`${s.why} Not reached for ${since(s.since)}`, changed && `the items shown ${changed}`] : [s.checkedAt && `checked ${since(s.checkedAt)} ago`, changed];
+      return [sources.length > 1 ? `Source ${i + 1}` : "Source", says.filter(Boolean).join(", ") || "an uploaded file"];
+    });
+  } catch {
+    return []; // the line about the service says what is wrong
+  }
+}
+
 function cost(key: string): [string, string][] {
   const [entry] = performance.getEntriesByName(`${__BASE__}/s/${key}.js`) as PerformanceResourceTiming[];
   if (!entry) return [];
@@ -91,7 +108,7 @@ function cost(key: string): [string, string][] {
 }
 
 async function look(key: string, instances: Instance[]): Promise<Finding[]> {
-  const live = await service(key);
+  const [live, items] = await Promise.all([service(key), ages(key)]);
   const fresh: [string, string][] = live.payload
     ? [["On the service", `publication ${live.payload.publication}, ${published(live.payload)}`]]
     : [["On the service", live.says!]];
@@ -100,7 +117,7 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
       ? "Its script has not run. It may still be loading, or the page or an extension may block it. Check the browser's console."
       : live.says!;
     for (const text of Object.keys(g().said)) if (text.includes(`“${key}”`)) says = text.replace("Glass Pocket: ", "");
-    return [{ key, state: "missing", says, rows: [...fresh, ...cost(key)] }];
+    return [{ key, state: "missing", says, rows: [...fresh, ...items, ...cost(key)] }];
   }
   return instances.map((instance) => {
     const { payload, at = 0, took = 0, host } = instance;
@@ -111,7 +128,7 @@ async function look(key: string, instances: Instance[]): Promise<Finding[]> {
       rows.push(["On this page", `publication ${payload.publication}, ${published(payload)}`]);
       if (live.payload && live.payload.publication > payload.publication) more = " This is an older publication from a cache. It is replaced within a minute of the next request.";
     }
-    rows.push(...fresh);
+    rows.push(...fresh, ...items);
     const shift = shifts.reduce((sum, s) => (s.startTime >= at && s.startTime < at + took + 500 ? sum + s.value : sum), 0);
     const box = (over(host) || host).getBoundingClientRect();
     rows.push(...cost(key), ["Mounted in", `${took.toFixed(1)} ms`], ["Layout shift", measuresShift ? shift.toFixed(3) : unknown], ["Size", `${Math.round(box.width)} × ${Math.round(box.height)} pixels`]);

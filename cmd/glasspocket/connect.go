@@ -191,6 +191,27 @@ func (s *session) listSources(customer string) error {
 	return nil
 }
 
+// listFailing prints the sources that have failed for a day, or have ended.
+func (s *session) listFailing() error {
+	list, err := s.api.FailingSources(s.ctx)
+	if err != nil || s.json {
+		return orPrint(s, err, wire.FailingSources{Sources: append([]wire.FailingSource{}, list...)})
+	}
+	var rows [][]string
+	for _, f := range list {
+		shown, next := "", "tried again"
+		if f.ChangedAt != nil {
+			shown = day(*f.ChangedAt)
+		}
+		if f.Ended {
+			next = "ended"
+		}
+		rows = append(rows, []string{f.ID, f.Customer, f.Name, day(f.Since), shown, next, f.Why})
+	}
+	s.table("SOURCE | CUSTOMER | NAME | FAILING SINCE | VISITORS SEE ITEMS OF | STATE | WHY", rows, "No source has failed for a day.")
+	return nil
+}
+
 // listFetches prints a source, the pockets that use it, and what came of its fetches.
 func (s *session) listFetches(args []string) error {
 	src, rest, err := s.source(args)

@@ -19,10 +19,10 @@ import (
 	"glasspocket/internal/wire"
 )
 
-var listKinds = []string{"assets", "cases", "customers", "fetches", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "sources", "tasks", "tokens", "users", "widgets"}
+var listKinds = []string{"assets", "cases", "customers", "failing", "fetches", "handovers", "hosts", "jobs", "people", "pockets", "publications", "releases", "schedules", "sessions", "settings", "sources", "tasks", "tokens", "users", "widgets"}
 
 var listVerb = verb{
-	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | sources CUSTOMER | fetches SOURCE | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | tasks | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
+	arguments: "widgets | releases WIDGET | settings WIDGET | customers | people CUSTOMER | assets CUSTOMER | sources CUSTOMER | failing | fetches SOURCE | pockets | publications KEY | schedules KEY | cases KEY | hosts | handovers KEY | jobs | tasks | users | tokens | sessions", about: "List widgets, pockets, customers and everything else",
 	examples: []string{"list pockets -customer kelp-and-kiln -order -changed", "list settings countdown"},
 	flags: func(f *flag.FlagSet) func(*session) error {
 		var l client.PocketList
@@ -69,6 +69,8 @@ var listVerb = verb{
 				return usagef("list %s has no arguments", kind)
 			case kind == "widgets":
 				return s.listWidgets()
+			case kind == "failing":
+				return s.listFailing()
 			case kind == "hosts":
 				return s.listHosts()
 			case kind == "customers":

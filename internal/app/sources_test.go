@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"glasspocket/internal/app/access"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/publish"
@@ -166,7 +167,12 @@ func TestSourceFails(t *testing.T) {
 	o.fails = &feed.Failure{Status: 503, What: "It is down.", Hint: "Wait."}
 	var waits []time.Duration
 	began := w.clock
-	for range 14 {
+	for i := range 14 {
+		if i == 2 {
+			list, err := w.Sources.Failing(ctx, operator)
+			require.NoError(t, err)
+			assert.Empty(t, list, "many failures pass by themselves")
+		}
 		waits = append(waits, w.later(t, id))
 		assert.Equal(t, shown, w.markup(t, "kelp-ticker"))
 	}
@@ -177,6 +183,13 @@ func TestSourceFails(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, [3]any{"failing", "It is down.", 2}, [3]any{src.State(), src.Why, src.Items})
 	assert.Less(t, src.FailingSince.Sub(began), time.Hour, "since the first failure")
+	require.Greater(t, w.clock.Sub(began), source.NoticeAfter)
+	notices, err := w.Sources.Failing(ctx, operator)
+	require.NoError(t, err)
+	assert.Equal(t, [3]any{1, id, "It is down."}, [3]any{len(notices), notices[0].ID, notices[0].Why})
+	notices, err = w.Sources.Failing(ctx, access.Scope{Role: access.CustomerEditor, CustomerID: "another"})
+	require.NoError(t, err)
+	assert.Empty(t, notices, "another customer's")
 	history, err := w.Sources.Fetches(ctx, operator, id)
 	require.NoError(t, err)
 	assert.Equal(t, [2]any{14, "It is down."}, [2]any{history[0].Times, history[0].Why}, "one entry")

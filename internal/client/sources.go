@@ -33,6 +33,13 @@ func (c *Client) Sources(ctx context.Context, customer string) (list []wire.Sour
 	}
 }
 
+// FailingSources lists the sources that have failed for a day, or have ended.
+func (c *Client) FailingSources(ctx context.Context) ([]wire.FailingSource, error) {
+	var out wire.FailingSources
+	err := c.do(ctx, ask{method: "GET", path: "/failing-sources"}, &out)
+	return out.Sources, err
+}
+
 // ConnectSource connects a source and fetches it for the first time.
 func (c *Client) ConnectSource(ctx context.Context, customer string, n wire.NewSource) (out wire.Source, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: customerPath(customer, "/sources"), body: n}, &out)

@@ -54,6 +54,9 @@ func (d *door) listPockets(k *call) (any, error) {
 		one.Releaseless = without[p.Widget]
 		out.Pockets = append(out.Pockets, one)
 	}
+	if err := d.failingIn(k, out.Pockets); err != nil {
+		return nil, err
+	}
 	out.Customers, err = d.App.Pockets.Owners(k, list)
 	return out, err
 }
@@ -77,9 +80,13 @@ func (d *door) readPocket(k *call) (any, error) {
 		return nil, err
 	}
 	without, err := d.App.Releases.Releaseless(k)
-	out := pocketOut(one[0])
-	out.Releaseless = without[p.Widget]
-	return out, err
+	if err != nil {
+		return nil, err
+	}
+	out := []wire.Pocket{pocketOut(one[0])}
+	out[0].Releaseless = without[p.Widget]
+	err = d.failingIn(k, out)
+	return out[0], err
 }
 
 // draftOut returns the draft, with its revision as the ETag.

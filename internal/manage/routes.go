@@ -100,6 +100,7 @@ func (d *door) routes() []route {
 		{method: "POST", path: "/customers/:id/sources/look", id: "lookForSource", summary: "Read an address, a @name@host or a file, and list what could be connected", status: 200, in: wire.SourceLook{}, out: wire.SourceFound{}, do: d.lookForSource},
 		{method: "GET", path: "/customers/:id/sources", id: "listSources", summary: "List a customer's sources, by name", status: 200, query: pages, out: wire.Sources{}, do: d.listSources},
 		{method: "POST", path: "/customers/:id/sources", id: "connectSource", summary: "Connect a source and fetch it for the first time", status: 201, in: wire.NewSource{}, out: wire.Source{}, do: d.connectSource},
+		{method: "GET", path: "/failing-sources", id: "listFailingSources", summary: "List the sources that have failed for a day, or have ended", status: 200, out: wire.FailingSources{}, do: d.listFailing},
 		{method: "GET", path: "/sources/:id", id: "readSource", summary: "Read a source, its state, and the pockets that use it", status: 200, out: wire.Source{}, do: d.readSource},
 		{method: "PATCH", path: "/sources/:id", id: "changeSource", summary: "Change a source; it is read again first, so a mistake changes nothing", status: 200, match: "required", in: wire.ChangeSource{}, out: wire.Source{}, do: d.changeSource},
 		{method: "DELETE", path: "/sources/:id", id: "deleteSource", summary: "Delete a source that no pocket uses", status: 204, do: d.deleteSource},

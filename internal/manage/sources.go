@@ -111,6 +111,34 @@ func (d *door) listSources(k *call) (any, error) {
 	return out, err
 }
 
+func failingOut(f source.Failing) wire.FailingSource {
+	return wire.FailingSource{ID: f.ID, Name: f.Name, Customer: f.CustomerID, Since: f.Since, ChangedAt: f.ChangedAt, Why: f.Why, Hint: f.Hint, Ended: f.Ended}
+}
+
+func (d *door) listFailing(k *call) (any, error) {
+	list, err := d.App.Sources.Failing(k, k.scope)
+	out := wire.FailingSources{Sources: []wire.FailingSource{}}
+	for _, f := range list {
+		out.Sources = append(out.Sources, failingOut(f))
+	}
+	return out, err
+}
+
+// failingIn sets the failing sources of pockets.
+func (d *door) failingIn(k *call, list []wire.Pocket) error {
+	keys := make([]string, len(list))
+	at := map[string]int{}
+	for i, p := range list {
+		keys[i], at[p.Key] = p.Key, i
+	}
+	found, err := d.App.Sources.FailingIn(k, keys)
+	for _, f := range found {
+		p := &list[at[f.Key]]
+		p.Failing = append(p.Failing, failingOut(f))
+	}
+	return err
+}
+
 func (d *door) connectSource(k *call) (any, error) {
 	var in wire.NewSource
 	if err := k.decode(&in); err != nil {

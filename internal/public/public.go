@@ -49,6 +49,7 @@ type Options struct {
 	Shelf    Shelf
 	Delivery Delivery
 	Push     Push
+	Ages     Ages
 	Proxies  remote.Proxies
 	Site     *render.Site
 	Shell    Shell
@@ -156,6 +157,7 @@ func New(o Options) *fiber.App {
 	f.Get(pushPath+":token", d.counted(pushes, d.confirmPush))
 	f.Post(pushPath+":token", d.counted(pushes, d.receivePush))
 	roomForPushes(f.Server())
+	get("/ages/:key", "/ages/KEY", d.ages)
 	get("/t", "/t", d.time)
 	get("/report", "/report", d.report)
 	get("/oembed", "/oembed", d.oembed)

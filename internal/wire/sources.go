@@ -205,3 +205,20 @@ type SourceRule struct {
 
 // Lists are the sources and rules of a pocket's lists, by the key of the setting.
 type Lists = content.Lists
+
+// FailingSource is a source that could not be fetched.
+type FailingSource struct {
+	ID        string     `json:"id"`
+	Name      string     `json:"name"`
+	Customer  string     `json:"customer"`
+	Since     time.Time  `json:"since"`               // the first failure in a row
+	ChangedAt *time.Time `json:"changedAt,omitempty"` // of the items that visitors see
+	Why       string     `json:"why"`
+	Hint      string     `json:"hint,omitempty"`
+	Ended     bool       `json:"ended,omitempty"` // it is not fetched any more
+}
+
+// FailingSources are the sources that have failed for a day, or have ended, the latest first.
+type FailingSources struct {
+	Sources []FailingSource `json:"sources"`
+}

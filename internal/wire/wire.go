@@ -217,6 +217,8 @@ type Pocket struct {
 	// Releaseless says that all releases of its widget have been withdrawn: the pocket can be
 	// changed and unpublished, but not published.
 	Releaseless bool `json:"releaseless,omitempty"`
+	// Failing are its sources that could not be fetched last time. Visitors keep seeing their last items.
+	Failing []FailingSource `json:"failing,omitempty"`
 }
 
 // NewPocket creates a pocket. The operator can choose its key.

@@ -1,6 +1,6 @@
 // The part of the manage API about sources, apart from the rest because only some pages need it.
 import { call } from "./client";
-import type { ChangeSource, NewSelection, NewSource, Selection, Source, SourceFetches, SourceFound, SourceItems, SourceLook, SourceRefreshed, Sources } from "./types";
+import type { ChangeSource, FailingSources, NewSelection, NewSource, Selection, Source, SourceFetches, SourceFound, SourceItems, SourceLook, SourceRefreshed, Sources } from "./types";
 
 const customer = (id: string, rest = "") => `/customers/${encodeURIComponent(id)}/sources${rest}`;
 const source = (id: string, rest = "") => `/sources/${encodeURIComponent(id)}${rest}`;
@@ -15,6 +15,7 @@ export const sources = {
       cursor = page.next;
     }
   },
+  failing: () => call<FailingSources>("GET", "/failing-sources").then((found) => found.sources),
   look: (of: string, look: SourceLook, signal?: AbortSignal) => call<SourceFound>("POST", customer(of, "/look"), { body: look, signal }),
   connect: (of: string, chosen: NewSource) => call<Source>("POST", customer(of), { body: chosen }),
   read: (id: string) => call<Source>("GET", source(id)),

@@ -26,6 +26,7 @@ function sight() {
   const wrong = new Set<string>();
   const draft = {
     sound: { heading: "Tide" } as Record<string, unknown>,
+    about: { sources: { heading: { from: [{ source: "src-a" }] } } },
     get: () => undefined,
     faulty: (path: string) => wrong.has(path),
     refused: (faults: Fault[]) => {
@@ -48,12 +49,20 @@ describe("what is seen", () => {
     const { it, drawn } = sight();
     it.see({ page: "dark", still: true, language: "ar", visitor: "returning", moment: "2027-03-01T10:00[UTC]", frozen: true });
     await vi.waitFor(() => expect(drawn.length).toBe(1));
-    expect(service.asked).toEqual([{ settings: { heading: "Tide" }, conditions: { language: "ar", moment: "2027-03-01T10:00[UTC]" } }]);
+    expect(service.asked).toEqual([{ settings: { heading: "Tide" }, sources: { heading: { from: [{ source: "src-a" }] } }, conditions: { language: "ar", moment: "2027-03-01T10:00[UTC]" } }]);
     expect(drawn[0]).toEqual({ in: { at: 7, frozen: true, zone: "UTC", still: true, visitor: "returning" }, page: "dark", again: false });
     it.see({ width: 360 }); // only the frame is narrower
     expect(service.asked.length).toBe(1);
     it.see({ page: undefined, still: false, language: "", visitor: undefined, moment: undefined, frozen: undefined, width: 0 });
     expect(it.conditions).toEqual({});
+  });
+
+  it("shows items in place of a list's own until it is told otherwise", async () => {
+    const { it, drawn } = sight();
+    it.try({ key: "heading", values: [{ id: "a" }] });
+    it.try(null);
+    await vi.waitFor(() => expect(drawn.length).toBe(1)); // the first answer comes too late
+    expect(service.asked).toMatchObject([{ settings: { heading: [{ id: "a" }] }, sources: {} }, { settings: { heading: "Tide" }, sources: { heading: {} } }]);
   });
 
   it("draws the last that was asked for, whichever comes first", async () => {

@@ -8,6 +8,7 @@
   import Header from "../ui/Header.svelte";
   import Trouble from "../ui/Trouble.svelte";
   import { ago, exactly } from "../ui/time";
+  import { lasting } from "../sources/words";
   import Starters from "../gallery/Starters.svelte";
   import JobLine from "./JobLine.svelte";
   import State from "./State.svelte";
@@ -79,6 +80,7 @@
   {#if reach.jobs.list.length}
     <div class="mt-5 space-y-2.5">{#each reach.jobs.list as job (job.id)}<JobLine {job} jobs={reach.jobs} />{/each}</div>
   {/if}
+  {#await import("../sources/Failing.svelte") then { default: Failing }}<Failing />{/await}
   <div role="status">
     {#if rows.notice}
       <p class="mt-4 flex flex-wrap items-center gap-x-4 gap-y-1 rounded-xl bg-wash px-5 py-2.5">
@@ -161,6 +163,7 @@
                 <td class="px-5 py-3.5">
                   <a href={`/pockets/${pocket.key}`} onclick={router.follow} class="inline-block font-medium text-ink hover:underline">{pocket.title}</a>
                   <div class="font-mono text-[13px] text-soft">{pocket.key}</div>
+                  {#each pocket.failing ?? [] as s (s.id)}<div class="mt-0.5 text-sm text-warn" title={s.why}>{s.name} {s.ended ? "is not fetched any more" : `not reached ${lasting(s.since)}`}</div>{/each}
                   {#if session.edits}<div data-pick class="-ms-2 mt-1 sm:hidden">{@render actions(pocket)}</div>{/if}
                 </td>
                 {#if session.operator}<td class="px-5 py-3.5 max-md:hidden">{reach.name(pocket.customer)}</td>{/if}

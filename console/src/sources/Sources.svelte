@@ -9,7 +9,7 @@
   import { ago, exactly } from "../ui/time";
   import ConnectBox from "./ConnectBox.svelte";
   import Details from "./Details.svelte";
-  import { count } from "./words";
+  import { count, lasting } from "./words";
 
   let { customer }: { customer: string } = $props();
   let list = $state.raw<Source[] | null>(null);
@@ -77,7 +77,7 @@
             {#if s.why}<span class="mt-0.5 block text-sm text-bad">{s.why} <span class="text-soft">{s.hint}</span></span>{/if}
           </button>
           <div class="text-end text-sm text-soft">
-            {#if states[s.state]}<p class={s.why ? "text-bad" : ""}>{states[s.state]}{#if s.failingSince}{" "}since {ago(s.failingSince).replace(" ago", "")}{/if}</p>{/if}
+            {#if states[s.state]}<p class={s.why ? "text-bad" : ""}>{states[s.state]}{#if s.failingSince}{" "}{lasting(s.failingSince)}{/if}</p>{/if}
             {#if s.checkedAt}<p title={exactly(s.checkedAt)}>Checked {ago(s.checkedAt)}</p>{/if}
           </div>
           {#if session.edits && s.state != "file"}<Button kind="plain" class="min-h-8 px-3 text-sm" disabled={busy == s.id} aria-label="Refresh {s.name}" onclick={() => refresh(s)}>Refresh</Button>{/if}

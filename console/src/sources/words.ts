@@ -1,7 +1,14 @@
 // How items and numbers of them are described.
 import type { SourceItem } from "../api/types";
+import { ago } from "../ui/time";
 
 export const count = (n: number, what: string) => `${n} ${what}${n == 1 ? "" : "s"}`;
+
+// How long something lasts: "for 2 hours".
+export function lasting(since: string): string {
+  const words = ago(since).replace(/ ago$/, "");
+  return words == "just now" ? words : /^\d/.test(words) ? `for ${words}` : `since ${words}`;
+}
 
 // A short name for an item.
 export function nameOf({ values }: SourceItem): string {

@@ -12,11 +12,14 @@ import (
 
 // Store is the storage that Sources needs. A write that returns nil is durable. Times are UTC.
 type Store interface {
-	Source(ctx context.Context, id string) (Source, error)                                     // ErrNotFound
-	Sources(ctx context.Context, customer string, p paging.Page) ([]Source, error)             // by name; the page is after "NAME\x00ID"
-	CountSources(ctx context.Context, customer string) (int, error)                            //
-	SourceUses(ctx context.Context, customer, id string) ([]string, error)                     // keys of pockets, at most 100
-	KnownSources(ctx context.Context, customer string, ids []string) ([]string, error)         // those of ids that are the customer's
+	Source(ctx context.Context, id string) (Source, error)                             // ErrNotFound
+	Sources(ctx context.Context, customer string, p paging.Page) ([]Source, error)     // by name; the page is after "NAME\x00ID"
+	CountSources(ctx context.Context, customer string) (int, error)                    //
+	SourceUses(ctx context.Context, customer, id string) ([]string, error)             // keys of pockets, at most 100
+	KnownSources(ctx context.Context, customer string, ids []string) ([]string, error) // those of ids that are the customer's
+	FailingSources(ctx context.Context, customer string, since time.Time, most int) ([]Failing, error)
+	FailingIn(ctx context.Context, keys []string) ([]Failing, error)                           // of pockets
+	Ages(ctx context.Context, key string) ([]Age, error)                                       // of a pocket's live version
 	Fetches(ctx context.Context, id string, limit int) ([]Fetch, error)                        // newest first
 	Stock(ctx context.Context, id string) (stock item.Stock, revision int64, err error)        // ErrNotFound
 	SourceFile(ctx context.Context, id string) ([]byte, error)                                 // of an uploaded source
