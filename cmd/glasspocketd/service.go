@@ -169,7 +169,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 	sh := shelf.New(a.Delivery.Serve, signals, shelf.Bytes)
 
 	counts := &meter.Meter{}
-	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Delivery: a.Delivery, Push: a.Sources, Ages: a.Sources, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
+	pub := public.New(public.Options{Meter: counts, Connections: c.connections, Shelf: sh, Delivery: a.Delivery, Push: a.Sources, Proxies: c.proxies, Site: site, Shell: public.Shell{Script: shell, Worktop: worktop, Gallery: gallery}, ReportTo: c.reportTo, Console: origins(s.manageURL, manageListener.Addr()), Later: later, Beside: beside, Now: a.Now, Log: c.log})
 	registry, err := metrics(counts, sh, db, a.Tasks.Counts)
 	if err != nil {
 		return nil, err

@@ -1,18 +1,10 @@
 package public
 
 import (
-	"context"
-
 	"github.com/gofiber/fiber/v3"
 
 	"glasspocket/internal/app/delivery"
-	"glasspocket/internal/app/source"
 )
-
-// Ages tells how current the items of a published pocket are.
-type Ages interface {
-	Ages(ctx context.Context, key string) ([]source.Age, error)
-}
 
 // ages answers the report that a page's owner asks for.
 func (d *door) ages(c fiber.Ctx) error {
@@ -20,11 +12,11 @@ func (d *door) ages(c fiber.Ctx) error {
 	if !delivery.IsKey(key) {
 		return fiber.ErrNotFound
 	}
-	list, err := d.Ages.Ages(c, key)
+	list, err := d.Delivery.Ages(c, key)
 	if err != nil {
 		return err
 	}
 	c.Set("Access-Control-Allow-Origin", "*")
 	c.Set("Cache-Control", "no-store")
-	return c.JSON(fiber.Map{"sources": append([]source.Age{}, list...)})
+	return c.JSON(fiber.Map{"sources": append([]delivery.Age{}, list...)})
 }

@@ -41,6 +41,7 @@ type Delivery interface {
 	Image(ctx context.Context, key string) ([]byte, error)                // PNG
 	TriedPage(token string) *delivery.TriedPage
 	AboutPage(ctx context.Context, key string) (*delivery.About, error)
+	Ages(ctx context.Context, key string) ([]delivery.Age, error)
 	ServeGiven(ctx context.Context, key string, given []delivery.Given) (*render.Encoded, error)
 }
 
@@ -49,7 +50,6 @@ type Options struct {
 	Shelf    Shelf
 	Delivery Delivery
 	Push     Push
-	Ages     Ages
 	Proxies  remote.Proxies
 	Site     *render.Site
 	Shell    Shell
