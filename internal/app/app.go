@@ -100,7 +100,7 @@ func New(o Options) *App {
 	a.Delivery = delivery.New(delivery.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Sources: a.Sources, Signals: o.Signals, Site: o.Site, Notice: o.Notice, Now: o.Now})
 	a.Pockets = pocket.New(pocket.Options{Store: o.Store, Audit: a.Audit, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Sources: a.Sources, Signals: o.Signals, Site: o.Site, Keeps: o.Keeps, Now: o.Now})
 	a.Publishing = publish.New(publish.Options{Store: o.Store, Customers: a.Customers, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Signals: o.Signals, Notice: o.Notice, Now: o.Now})
-	a.Files = portable.New(o.Store, a.Customers, a.Releases, a.Pockets, o.Site.Base, o.Now)
+	a.Files = portable.New(o.Store, a.Customers, a.Releases, a.Pockets, a.Sources, o.Site.Base, o.Now)
 	a.Guests = guest.New(guest.Options{Store: o.Store, Users: a.Users, Customers: a.Customers, Pockets: a.Pockets, Attempts: attempts, Open: o.Open, Keeps: o.Keeps, Notice: o.Notice, Now: o.Now})
 	a.Workshop = workshop.New(workshop.Options{Store: o.Store, Releases: a.Releases, Site: o.Site, Builder: o.Builder, Trier: o.Trier, Making: making, Now: o.Now})
 	a.Rollouts = rollout.New(rollout.Options{Store: o.Store, Releases: a.Releases, Delivery: a.Delivery, Pockets: a.Pockets, Workshop: a.Workshop, Signals: o.Signals, Site: o.Site, Builder: o.Builder, Wake: func() { a.Work.Wake() }, Stop: func(id int64) { a.Work.Stop(id) }, Now: o.Now})

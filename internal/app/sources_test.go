@@ -25,6 +25,7 @@ import (
 	"glasspocket/internal/content"
 	"glasspocket/internal/feed"
 	"glasspocket/internal/item"
+	"glasspocket/internal/paging"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 	"glasspocket/widgets"
@@ -43,6 +44,9 @@ func (o *outside) Ask(_ context.Context, a feed.Ask) (*feed.Answer, error) {
 	o.asked = append(o.asked, a)
 	if o.fails != nil {
 		return nil, o.fails
+	}
+	if strings.Contains(a.Address, "closed") && a.Secret.Value == "" {
+		return nil, &feed.Failure{Status: 401, What: "It requires a token."}
 	}
 	list := []map[string]string{}
 	for _, e := range o.entries {
@@ -269,4 +273,66 @@ func signature(secret string, body []byte) string {
 	h := hmac.New(sha256.New, []byte(secret))
 	h.Write(body)
 	return "sha256=" + hex.EncodeToString(h.Sum(nil))
+}
+
+// A pocket's sources go with it to another customer, except for tokens, and keep what was hidden by
+// hand.
+func TestSourcesOnTheMove(t *testing.T) {
+	w, o, id := withSource(t)
+	upload, err := w.Sources.Connect(ctx, operator, "kelp", source.Chosen{Name: "List", Reader: "table", File: []byte("Said\nRegatta\n"), FileName: "l.csv", Options: feed.Options{Kind: item.Notice, Mapping: map[string]string{"title": "Said"}}})
+	require.NoError(t, err)
+	closed, err := w.Sources.Connect(ctx, operator, "kelp", source.Chosen{Name: "Closed", Reader: "json", Address: "https://closed.example/n.json", Options: feed.Options{Kind: item.Notice, Mapping: map[string]string{"items": "/notices", "title": "/title"}}, Secret: feed.Secret{In: feed.Bearer, Value: "eleven quiet kilns"}})
+	require.NoError(t, err)
+	_, items, err := w.Sources.Items(ctx, operator, id, "")
+	require.NoError(t, err)
+	p, _, err := w.Pockets.Draft(ctx, operator, "kelp-ticker")
+	require.NoError(t, err)
+	lists := content.Lists{"notices": {From: []item.From{{Source: id}, {Source: upload.ID}, {Source: closed.ID}}, Hidden: []string{items[0].ID}, Corrections: map[string]map[string]any{items[1].ID: {"title": "Gale"}}}}
+	_, err = w.Pockets.Change(ctx, operator, p.Key, p.Revision, pocket.Change{Change: content.Change{Sources: &lists}})
+	require.NoError(t, err)
+
+	file, err := w.Files.Export(ctx, operator, "kelp-ticker", true)
+	require.NoError(t, err)
+	text, err := json.Marshal(file)
+	require.NoError(t, err)
+	assert.NotContains(t, string(text), "quiet")
+	for key, make := range map[string]func() (pocket.Pocket, error){
+		"ferry-file": func() (pocket.Pocket, error) { return w.Files.Import(ctx, operator, "ferry", text, "ferry-file") },
+		"ferry-copy": func() (pocket.Pocket, error) {
+			return w.Files.Duplicate(ctx, operator, "kelp-ticker", "ferry", "ferry-copy")
+		},
+	} {
+		o.asked = nil
+		_, err := make()
+		require.NoError(t, err)
+		w.works(t)
+		_, err = w.Publishing.Publish(ctx, operator, key, publish.Draft{})
+		require.NoError(t, err)
+		markup := w.markup(t, key)
+		assert.Contains(t, markup, "Gale", key)
+		assert.Contains(t, markup, "Regatta", key)
+		assert.NotContains(t, markup, "Fog", key)
+		for _, a := range o.asked {
+			assert.Empty(t, a.Secret, a.Address)
+		}
+	}
+	list, err := w.Sources.List(ctx, operator, "ferry", paging.Page{Limit: 9})
+	require.NoError(t, err)
+	var names []string
+	for _, s := range list {
+		names = append(names, s.Name)
+	}
+	assert.Equal(t, []string{"Board", "Closed", "List", "List"}, names, "what has an address is connected once")
+
+	// Without its bytes, an upload is left out. Back at its customer, everything is used again.
+	file, err = w.Files.Export(ctx, operator, "kelp-ticker", false)
+	require.NoError(t, err)
+	text, err = json.Marshal(file)
+	require.NoError(t, err)
+	there, err := w.Files.Import(ctx, operator, "ferry", text, "ferry-thin")
+	require.NoError(t, err)
+	assert.Len(t, there.Sources["notices"].From, 2)
+	back, err := w.Files.Import(ctx, operator, "kelp", text, "kelp-again")
+	require.NoError(t, err)
+	assert.Equal(t, lists, back.Sources)
 }

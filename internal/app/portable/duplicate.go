@@ -49,5 +49,15 @@ func (a *Files) Duplicate(ctx context.Context, s access.Scope, from, customer, k
 	}
 	copied := pocket.Pocket{Key: key, CustomerID: customer, Widget: was.Widget, Starter: was.Starter, Content: was.Content.Copy()}
 	copied.Title = title
+	if customer != was.CustomerID {
+		connected, err := a.sources.Export(ctx, was.Sources, true)
+		if err != nil {
+			return p, err
+		}
+		// Tokens stay with the customer who entered them.
+		if copied.Sources, err = a.sources.Adopt(ctx, s.Completing(nil), customer, was.Sources, connected); err != nil {
+			return p, err
+		}
+	}
 	return a.pockets.AddCopy(ctx, s, copied, w, cases, "duplicate", from)
 }

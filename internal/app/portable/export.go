@@ -9,6 +9,7 @@ import (
 
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/app/pocket"
+	"glasspocket/internal/app/source"
 	"glasspocket/internal/asset"
 	"glasspocket/internal/content"
 	"glasspocket/internal/problem"
@@ -28,7 +29,9 @@ type PocketFile struct {
 	content.Content
 	Cases  []FileCase  `json:"cases,omitempty"`
 	Assets []FileAsset `json:"assets,omitempty"`
-	At     time.Time   `json:"exportedAt"`
+	// Connected are the sources that the lists in "sources" name.
+	Connected []source.Portable `json:"connected,omitempty"`
+	At        time.Time         `json:"exportedAt"`
 }
 
 // FileCase is a preview case of a pocket file.
@@ -74,6 +77,9 @@ func (a *Files) Export(ctx context.Context, s access.Scope, key string, whole bo
 		return f, err
 	}
 	f = PocketFile{Format: Format, Key: p.Key, Widget: p.Widget, Release: w.Number, Starter: p.Starter, Content: p.Content.Copy(), At: a.now()}
+	if f.Connected, err = a.sources.Export(ctx, p.Sources, whole); err != nil {
+		return f, err
+	}
 	cases, err := a.store.PreviewCases(ctx, key)
 	if err != nil {
 		return f, err

@@ -7,6 +7,7 @@ import (
 	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/release"
+	"glasspocket/internal/app/source"
 )
 
 // Files exports, imports and duplicates pockets. It is safe for concurrent use.
@@ -15,11 +16,12 @@ type Files struct {
 	customers *customer.Customers
 	releases  *release.Releases
 	pockets   *pocket.Pockets
+	sources   *source.Sources
 	base      string // the public address
 	now       func() time.Time
 }
 
 // New returns Files. base is the public address, without a slash at its end.
-func New(store Store, customers *customer.Customers, releases *release.Releases, pockets *pocket.Pockets, base string, now func() time.Time) *Files {
-	return &Files{store, customers, releases, pockets, base, now}
+func New(store Store, customers *customer.Customers, releases *release.Releases, pockets *pocket.Pockets, sources *source.Sources, base string, now func() time.Time) *Files {
+	return &Files{store, customers, releases, pockets, sources, base, now}
 }

@@ -54,6 +54,9 @@ func (a *Files) Import(ctx context.Context, s access.Scope, customer string, fil
 	if field, faults := f.Content.Clean(); len(faults) > 0 {
 		return p, problem.Faulty(field.Key+"-faulty", field.Faulty, faults)
 	}
+	if f.Sources, err = a.sources.Adopt(ctx, s.Completing(nil), customer, f.Sources, f.Connected); err != nil {
+		return p, err
+	}
 	return a.pockets.AddCopy(ctx, s, pocket.Pocket{Key: key, CustomerID: customer, Widget: f.Widget, Starter: f.Starter, Content: f.Content.Copy()}, w, cases, "import", f.Key)
 }
 

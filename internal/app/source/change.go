@@ -30,8 +30,8 @@ type Chosen struct {
 	Secret   feed.Secret
 }
 
-// Connect adds a source, and fetches it for the first time. If that fails, there is no source.
-func (a *Sources) Connect(ctx context.Context, s access.Scope, customer string, n Chosen) (src Source, err error) {
+// prepare returns a new source of a customer, without a name and items.
+func (a *Sources) prepare(ctx context.Context, s access.Scope, customer string, n Chosen) (src Source, err error) {
 	if err := a.customers.Reach(ctx, s, access.ConnectSources, customer); err != nil {
 		return src, err
 	}
@@ -50,10 +50,17 @@ func (a *Sources) Connect(ctx context.Context, s access.Scope, customer string, 
 	if err := checkSecret(n.Secret, n.Address); err != nil {
 		return src, err
 	}
-	now := a.now()
-	src = Source{ID: newID(), CustomerID: customer, Reader: n.Reader, Address: strings.TrimSpace(n.Address), FileName: n.FileName, Options: n.Options, CreatedAt: now, CreatedBy: s.Name, Revision: 1}
+	src = Source{ID: newID(), CustomerID: customer, Reader: n.Reader, Address: strings.TrimSpace(n.Address), FileName: n.FileName, Options: n.Options, CreatedAt: a.now(), CreatedBy: s.Name, Revision: 1}
 	if n.Secret.In != "" {
 		src.SecretIn, src.SecretName, src.Secret = n.Secret.In, n.Secret.Name, a.vault.Seal(n.Secret.Value, src.ID)
+	}
+	return src, nil
+}
+
+// Connect adds a source, and fetches it for the first time. If that fails, there is no source.
+func (a *Sources) Connect(ctx context.Context, s access.Scope, customer string, n Chosen) (src Source, err error) {
+	if src, err = a.prepare(ctx, s, customer, n); err != nil {
+		return src, err
 	}
 	var got Got
 	if len(n.File) > 0 {
@@ -91,7 +98,7 @@ func (a *Sources) Connect(ctx context.Context, s access.Scope, customer string, 
 	if got.Fetch != nil {
 		got.Fetch.By = s.Name
 	}
-	rec := audit.NewRecord(s, now, audit.Entry{CustomerID: customer, Did: "connect", Kind: "source", Of: src.ID, Note: src.Name})
+	rec := audit.NewRecord(s, src.CreatedAt, audit.Entry{CustomerID: customer, Did: "connect", Kind: "source", Of: src.ID, Note: src.Name})
 	if err := a.store.AddSource(ctx, src, got, rec); err != nil {
 		return src, err
 	}
