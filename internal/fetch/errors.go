@@ -2,10 +2,12 @@ package fetch
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"net"
 	"net/url"
+	"strings"
 	"time"
 )
 
@@ -14,10 +16,11 @@ type Reason string
 
 // The reasons.
 const (
-	BadAddress Reason = "address-faulty" // it is not a web address
-	Inside     Reason = "address-inside" // it leads into a private network
-	Unreached  Reason = "not-reached"    // nobody answers there
-	Late       Reason = "too-late"       // it took too long
+	BadAddress Reason = "address-faulty"     // it is not a web address
+	Inside     Reason = "address-inside"     // it leads into a private network
+	Unreached  Reason = "not-reached"        // nobody answers there
+	Untrusted  Reason = "certificate-faulty" // nobody can tell who answers there
+	Late       Reason = "too-late"           // it took too long
 	TooLarge   Reason = "page-too-large"
 	TooFar     Reason = "too-many-redirects"
 	WrongKind  Reason = "no-page"         // it has another media type
@@ -65,6 +68,14 @@ func explained(u *url.URL, patience time.Duration, err error) error {
 	var slow net.Error
 	if errors.Is(err, context.DeadlineExceeded) || errors.As(err, &slow) && slow.Timeout() {
 		return &Error{Reason: Late, Address: at, What: fmt.Sprintf("%s did not answer within %d seconds.", u.Host, int(patience.Seconds())), Hint: "Try again later."}
+	}
+	var certificate *tls.CertificateVerificationError
+	if errors.As(err, &certificate) {
+		host := u.Host
+		if end, err := url.Parse(at); err == nil {
+			host = end.Host
+		}
+		return &Error{Reason: Untrusted, Address: at, What: fmt.Sprintf("The certificate of %s is not valid: %s.", host, strings.TrimPrefix(certificate.Err.Error(), "x509: ")), Hint: "The operator of that server has to renew it."}
 	}
 	if end, err := url.Parse(at); err == nil && end.Host != u.Host {
 		return &Error{Reason: Unreached, Address: at, What: fmt.Sprintf("The page redirects to %s, which does not answer.", at), Hint: "Open the page in a browser, and copy the address that it shows then."}

@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
+	"path/filepath"
 	"strings"
 )
 
@@ -38,12 +39,16 @@ func Open(path string) (*Vault, error) {
 		key := make([]byte, 32)
 		rand.Read(key)
 		text = []byte(hex.EncodeToString(key) + "\n")
-		f, err := os.OpenFile(path, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
+		f, err := os.CreateTemp(filepath.Dir(path), File+".*") // only its owner can read it
 		if err != nil {
 			return nil, err
 		}
+		defer os.Remove(f.Name())
 		_, err = f.Write(text)
 		if err := errors.Join(err, f.Sync(), f.Close()); err != nil {
+			return nil, err
+		}
+		if err := os.Rename(f.Name(), path); err != nil { // whole or not at all
 			return nil, err
 		}
 	} else if err != nil {
