@@ -373,3 +373,16 @@ func TestMarkdown(t *testing.T) {
 	_, err = Named("markdown").Read(t.Context(), &Document{Name: "x.zip", Body: []byte("PK\x03\x04")}, Options{})
 	assert.ErrorContains(t, err, "not a complete ZIP")
 }
+
+// Entities that a document defines are never expanded, neither a bomb nor a file.
+func TestEntities(t *testing.T) {
+	bomb := `<!ENTITY a0 "ha">`
+	for i := range 20 {
+		bomb += fmt.Sprintf(`<!ENTITY a%d "%s">`, i+1, strings.Repeat(fmt.Sprintf("&a%d;", i), 10))
+	}
+	f, _ := read(t, &Document{Address: "https://skerry.example/feed", Kind: "application/rss+xml", Body: []byte(`<?xml version="1.0"?><!DOCTYPE rss [` + bomb + `<!ENTITY file SYSTEM "file:///etc/hostname">]><rss version="2.0"><channel><title>T</title><item><title>One &a20;&amp; &file; two &nbsp;</title><link>/1</link></item><item><title>Three</title><link>/3</link></item></channel></rss>`)}, Options{})
+	require.Len(t, f.Items, 2)
+	assert.Less(t, len(f.Items[0].Title), 60)
+	assert.Regexp(t, "^One .*two", f.Items[0].Title)
+	assert.Equal(t, "Three", f.Items[1].Title)
+}
