@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"glasspocket/internal/app/access"
+	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/pocket"
 	"glasspocket/internal/app/publish"
@@ -153,9 +154,22 @@ func TestSourceReachesVisitors(t *testing.T) {
 	// A pocket without sources never gets a time.
 	_, err = w.Publishing.Publish(ctx, operator, "kelp-pocket", publish.Draft{})
 	require.NoError(t, err)
-	due, err := w.store.KeysDue(ctx, w.clock.AddDate(10, 0, 0), 9)
+	due := func() []string {
+		keys, err := w.store.KeysDue(ctx, w.clock.AddDate(10, 0, 0), 9)
+		require.NoError(t, err)
+		return keys
+	}
+	assert.Empty(t, due())
+	// In another time zone, dates are on other days.
+	kelp, err := w.Customers.Get(ctx, operator, "kelp")
 	require.NoError(t, err)
-	assert.Empty(t, due)
+	zone := "Pacific/Auckland"
+	_, err = w.Customers.Change(ctx, operator, "kelp", kelp.Revision, customer.Change{Zone: &zone})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"kelp-ticker"}, due())
+	w.clock = w.clock.Add(6 * time.Second)
+	w.works(t)
+	assert.Empty(t, due())
 }
 
 // rendering is what is stored for the ticker.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -77,6 +78,11 @@ func (s *CustomerStore) CustomerNames(ctx context.Context, ids []string) (map[st
 // SaveCustomer implements customer.Store.
 func (s *CustomerStore) SaveCustomer(ctx context.Context, c customer.Customer, revision int, rec *audit.Record) error {
 	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
+		// In another time zone, the dates of items are on other days. Their pockets are overdue then.
+		if _, err := tx.ExecContext(ctx, `UPDATE renderings SET until = ?1 WHERE key IN (SELECT key FROM uses WHERE customer_id = ?2 AND kind = 'source' AND of = 'live')
+			AND EXISTS (SELECT 1 FROM customers WHERE id = ?2 AND zone <> ?3)`, store.UTC(time.Unix(0, 0)), c.ID, c.Zone); err != nil {
+			return err
+		}
 		r, err := tx.ExecContext(ctx, "UPDATE customers SET name = ?, zone = ?, language = ?, sites = ?, brand = ?, brand_revision = ?, revision = revision + 1 WHERE id = ? AND revision = ?",
 			c.Name, c.Zone, c.Language, []byte(c.Sites), []byte(c.Brand), c.BrandRevision, c.ID, revision)
 		if err := store.OneRow(r, err, problem.ErrChanged); err != nil {
