@@ -117,7 +117,7 @@ func TestInvitationInConsole(t *testing.T) {
 	require.NoError(t, err)
 	p := signedIn(t)
 	require.NoError(t, p.Go(demo.Manage+"/customers/inviting"))
-	require.NoError(t, p.Wait(`(document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("button")].some(b => b.innerText == "Invite somebody"))`))
+	require.NoError(t, p.Wait(`(document.querySelectorAll("[role=tab]")[2]?.click(), [...document.querySelectorAll("button")].some(b => b.innerText == "Invite somebody"))`))
 	press(t, p, "Invite somebody")
 	fill(t, p, "#who", "Runa")
 	pressInDialog(t, p, "Make link")

@@ -60,6 +60,7 @@
       trouble = (e as Error).message;
     }
   }
+  let section = $state(new URLSearchParams(location.search).get("tab") ?? "brand");
   const tab = "min-h-10 border-b-2 border-transparent px-1 font-medium text-soft hover:text-ink data-[state=active]:border-teal data-[state=active]:text-ink";
 </script>
 
@@ -101,8 +102,8 @@
   {:else if customer}
     <h1 class="text-2xl font-semibold tracking-tight">{customer.name}</h1>
     <p class="mt-0.5 font-mono text-[13px] text-soft">{customer.id}</p>
-    <Tabs.Root value={new URLSearchParams(location.search).get("tab") ?? "brand"} class="mt-6">
-      <Tabs.List class="flex gap-6 border-b border-line whitespace-nowrap max-sm:gap-3" aria-label="Customer sections">
+    <Tabs.Root bind:value={section} class="mt-6">
+      <Tabs.List class="flex gap-6 border-b border-line whitespace-nowrap max-sm:flex-wrap max-sm:gap-x-4" aria-label="Customer sections">
         <Tabs.Trigger value="brand" class={tab}>Brand</Tabs.Trigger>
         <Tabs.Trigger value="sources" class={tab}>Sources</Tabs.Trigger>
         <Tabs.Trigger value="people" class={tab}>People</Tabs.Trigger>
@@ -110,7 +111,7 @@
         <Tabs.Trigger value="audit" class={tab}>Changes</Tabs.Trigger>
       </Tabs.List>
       <Tabs.Content value="brand" class="pt-6"><BrandForm {customer} /></Tabs.Content>
-      <Tabs.Content value="sources" class="pt-6">{#await import("../sources/Sources.svelte") then { default: Sources }}<Sources customer={customer.id} />{/await}</Tabs.Content>
+      <Tabs.Content value="sources" class="pt-6">{#if section == "sources"}{#await import("../sources/Sources.svelte") then { default: Sources }}<Sources customer={customer.id} />{/await}{/if}</Tabs.Content>
       <Tabs.Content value="people" class="pt-6"><People {customer} /></Tabs.Content>
       <Tabs.Content value="sites" class="pt-6"><About {customer} onchange={(c) => (customer = c)} /></Tabs.Content>
       <Tabs.Content value="audit" class="pt-4"><AuditList which={{ customer: customer.id }} /></Tabs.Content>
