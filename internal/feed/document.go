@@ -116,9 +116,25 @@ func (d *Document) media() string {
 
 // absolute resolves an address against the document's. It returns "" for one that a page must not
 // link to.
-func (d *Document) absolute(address string) string { return resolve(d.Address, address) }
+func (d *Document) absolute(address string) string {
+	if d.base == nil {
+		d.base = based(d.Address)
+	}
+	return resolveFrom(d.base, address)
+}
 
-func resolve(base, address string) string {
+// based parses the address of a document. Without one, only absolute addresses resolve.
+func based(address string) *url.URL {
+	u, err := url.Parse(address)
+	if err != nil {
+		return &url.URL{}
+	}
+	return u
+}
+
+func resolve(base, address string) string { return resolveFrom(based(base), address) }
+
+func resolveFrom(base *url.URL, address string) string {
 	address = strings.TrimSpace(address)
 	if address == "" {
 		return ""
@@ -127,10 +143,7 @@ func resolve(base, address string) string {
 	if err != nil {
 		return ""
 	}
-	if b, err := url.Parse(base); err == nil && base != "" {
-		u = b.ResolveReference(u)
-	}
-	if u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.User != nil {
+	if u = base.ResolveReference(u); u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.User != nil {
 		return ""
 	}
 	return u.String()

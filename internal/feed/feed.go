@@ -8,8 +8,10 @@
 package feed
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"net/url"
 	"path"
 	"slices"
 	"strings"
@@ -31,6 +33,7 @@ type Document struct {
 	Get func(ctx context.Context, address, accept string) (*Document, error)
 
 	text *decoded // once it was decoded
+	base *url.URL // of Address, once it was parsed
 }
 
 // Found is what a reader finds in a document.
@@ -163,8 +166,11 @@ func (r *Reader) Read(ctx context.Context, d *Document, o Options) (f *Found, er
 		f.headerLink(d, header)
 	}
 	f.Title = item.Line(f.Title, 120)
+	credit := cmp.Or(f.Credit, item.Credit{Name: f.Title, Link: d.absolute(f.Link)})
 	for i := range f.Items {
-		finish(&f.Items[i], f, d, o)
+		it := &f.Items[i]
+		finish(it, f, d, o)
+		it.Publisher = cmp.Or(it.Publisher, credit)
 	}
 	return f, nil
 }
@@ -190,12 +196,6 @@ func finish(it *item.Item, f *Found, d *Document, o Options) {
 		if it.Language = item.Detect(it.Title + "\n" + it.Text); it.Language == "" {
 			it.Language = item.Language(f.Language)
 		}
-	}
-	if it.Publisher == (item.Credit{}) {
-		it.Publisher = f.Credit
-	}
-	if it.Publisher == (item.Credit{}) {
-		it.Publisher = item.Credit{Name: f.Title, Link: d.absolute(f.Link)}
 	}
 	if it.Title == it.Text && it.Content == "" { // titles that programs make from the text
 		it.Title = ""

@@ -1,6 +1,8 @@
 package feed
 
 import (
+	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"strings"
@@ -17,6 +19,10 @@ func isJSONFeed(d *Document) bool {
 type loose string
 
 func (l *loose) UnmarshalJSON(src []byte) error {
+	if src[0] == '"' && !bytes.ContainsRune(src, '\\') { // nothing to decode, as in most texts
+		*l = loose(src[1 : len(src)-1])
+		return nil
+	}
 	var text string
 	if json.Unmarshal(src, &text) == nil {
 		*l = loose(text)
@@ -39,28 +45,30 @@ type jsonFeed struct {
 		Type loose `json:"type"`
 		URL  loose `json:"url"`
 	} `json:"hubs"`
-	Items []struct {
-		ID          loose        `json:"id"`
-		URL         loose        `json:"url"`
-		External    loose        `json:"external_url"`
-		Title       loose        `json:"title"`
-		HTML        loose        `json:"content_html"`
-		Text        loose        `json:"content_text"`
-		Summary     loose        `json:"summary"`
-		Image       loose        `json:"image"`
-		Banner      loose        `json:"banner_image"`
-		Published   loose        `json:"date_published"`
-		Modified    loose        `json:"date_modified"`
-		Author      jsonAuthor   `json:"author"`
-		Authors     []jsonAuthor `json:"authors"`
-		Tags        []loose      `json:"tags"`
-		Language    loose        `json:"language"`
-		Attachments []struct {
-			URL   loose `json:"url"`
-			Type  loose `json:"mime_type"`
-			Title loose `json:"title"`
-		} `json:"attachments"`
-	} `json:"items"`
+	Items []jsonItem `json:"items"`
+}
+
+type jsonItem struct {
+	ID          loose        `json:"id"`
+	URL         loose        `json:"url"`
+	External    loose        `json:"external_url"`
+	Title       loose        `json:"title"`
+	HTML        loose        `json:"content_html"`
+	Text        loose        `json:"content_text"`
+	Summary     loose        `json:"summary"`
+	Image       loose        `json:"image"`
+	Banner      loose        `json:"banner_image"`
+	Published   loose        `json:"date_published"`
+	Modified    loose        `json:"date_modified"`
+	Author      jsonAuthor   `json:"author"`
+	Authors     []jsonAuthor `json:"authors"`
+	Tags        []loose      `json:"tags"`
+	Language    loose        `json:"language"`
+	Attachments []struct {
+		URL   loose `json:"url"`
+		Type  loose `json:"mime_type"`
+		Title loose `json:"title"`
+	} `json:"attachments"`
 }
 
 type jsonAuthor struct {
@@ -70,8 +78,10 @@ type jsonAuthor struct {
 }
 
 func readJSONFeed(_ context.Context, d *Document, _ Options) (*Found, error) {
-	var own jsonFeed
-	if err := json.Unmarshal([]byte(strings.TrimPrefix(d.Text(), "\ufeff")), &own); err != nil {
+	text := []byte(strings.TrimPrefix(d.Text(), "\ufeff"))
+	// A list that grows is copied again and again.
+	own := jsonFeed{Items: make([]jsonItem, 0, min(bytes.Count(text, []byte(`"id"`)), ItemsMost))}
+	if err := json.Unmarshal(text, &own); err != nil {
 		return nil, brokenJSON(d, err)
 	}
 	f := &Found{Window: true, Title: string(own.Title), Link: d.absolute(string(own.Home)), Icon: d.absolute(string(own.Icon)), Language: string(own.Language), Topic: d.absolute(string(own.Address))}
@@ -80,40 +90,32 @@ func readJSONFeed(_ context.Context, d *Document, _ Options) (*Found, error) {
 			f.Hub = d.absolute(string(hub.URL))
 		}
 	}
-	for _, each := range own.Items {
-		it := item.Item{Kind: item.Post, Origin: string(each.ID), Title: string(each.Title), Link: string(each.URL), Language: string(each.Language)}
-		if it.Link == "" {
-			it.Link = string(each.External)
-		}
-		base := d.Address
-		if at := d.absolute(it.Link); at != "" {
-			base = at
-		}
+	f.Items = make([]item.Item, 0, len(own.Items))
+	for i := range own.Items {
+		each := &own.Items[i]
+		f.Items = append(f.Items, item.Item{Kind: item.Post, Origin: string(each.ID), Title: string(each.Title), Link: string(cmp.Or(each.URL, each.External)), Language: string(each.Language)})
+		it := &f.Items[len(f.Items)-1]
 		switch {
 		case each.HTML != "":
-			setHTML(&it, string(each.HTML), base)
+			base := d.Address
+			if at := d.absolute(it.Link); at != "" {
+				base = at
+			}
+			setHTML(it, string(each.HTML), base)
 		case each.Text != "":
 			it.Text = string(each.Text)
 		default:
 			it.Text = string(each.Summary)
 		}
-		authors := append(append(each.Authors, each.Author), append(own.Authors, own.Author)...)
-		for _, a := range authors {
-			if a != (jsonAuthor{}) {
-				it.Author = item.Person{Name: string(a.Name), Link: string(a.URL), Image: string(a.Avatar)}
-				break
-			}
-		}
+		a := cmp.Or(cmp.Or(each.Authors...), each.Author, cmp.Or(own.Authors...), own.Author)
+		it.Author = item.Person{Name: string(a.Name), Link: string(a.URL), Image: string(a.Avatar)}
 		for _, text := range []loose{each.Published, each.Modified} {
 			if at, err := item.ParseTime(string(text), d.Zone); err == nil {
 				it.At = at
 				break
 			}
 		}
-		image := each.Image
-		if image == "" {
-			image = each.Banner
-		}
+		image := cmp.Or(each.Image, each.Banner)
 		if image != "" {
 			it.Media = append([]item.Media{{Kind: item.Image, Address: string(image)}}, it.Media...)
 		}
@@ -129,11 +131,10 @@ func readJSONFeed(_ context.Context, d *Document, _ Options) (*Found, error) {
 		for _, tag := range each.Tags {
 			it.Tags = append(it.Tags, string(tag))
 		}
-		if empty(&it) {
+		if empty(it) {
 			f.skip("An entry without title, text and image was left out.")
-			continue
+			f.Items = f.Items[:len(f.Items)-1]
 		}
-		f.Items = append(f.Items, it)
 	}
 	return f, nil
 }

@@ -2,6 +2,7 @@ package item
 
 import (
 	"strings"
+	"sync"
 	"unicode/utf8"
 
 	"github.com/abadojack/whatlanggo"
@@ -31,6 +32,26 @@ func Detect(text string) string {
 
 // Language brings a language tag into its canonical form, "pt-BR". It returns "" if text is not one.
 func Language(text string) string {
+	if len(text) == 2 && isSmall(text[0]) && isSmall(text[1]) {
+		return twoLetters()[text[0]-'a'][text[1]-'a']
+	}
+	return canonicalTag(text)
+}
+
+func isSmall(c byte) bool { return 'a' <= c && c <= 'z' }
+
+// twoLetters has the canonical forms of all tags of two letters: nearly all texts have such a tag.
+var twoLetters = sync.OnceValue(func() *[26][26]string {
+	var table [26][26]string
+	for a := range table {
+		for b := range table[a] {
+			table[a][b] = canonicalTag(string([]byte{'a' + byte(a), 'a' + byte(b)}))
+		}
+	}
+	return &table
+})
+
+func canonicalTag(text string) string {
 	text = strings.ReplaceAll(strings.TrimSpace(text), "_", "-")
 	if text == "" || len(text) > 35 {
 		return ""

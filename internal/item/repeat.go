@@ -1,6 +1,7 @@
 package item
 
 import (
+	"hash/maphash"
 	"net/url"
 	"strings"
 )
@@ -16,11 +17,19 @@ const (
 
 // repeated returns, for each item, the index of the item that it repeats, or -1: one with the same
 // link, or with nearly the same text. Of several, the pinned one stays, then the one that the rules
-// keep, then the first.
-func repeated(items []Item, pinned map[string]int, kept func(int) bool) []int {
+// keep, then the first. folded has the title and text of each item as Fold returns them.
+func repeated(items []Item, folded []string, pinned map[string]int, kept func(int) bool) []int {
 	of := make([]int, len(items))
-	links, texts := map[string]int{}, map[string][]int{}
-	folded := make([]string, len(items))
+	links := make(map[string]int, len(items))
+	texts := meeting{make(map[uint64]int32, 2*len(items)), make([]entry, 0, 2*len(items))}
+	known := vocabulary{numbers: map[string]int32{}}
+	numbered := make([][]int32, len(items))
+	number := func(i int) []int32 {
+		if numbered[i] == nil {
+			numbered[i] = known.number(folded[i])
+		}
+		return numbered[i]
+	}
 	order := make([]int, 0, len(items))
 	for _, pass := range []func(i int) bool{
 		func(i int) bool { return pinned[items[i].ID] > 0 },
@@ -41,17 +50,14 @@ func repeated(items []Item, pinned map[string]int, kept func(int) bool) []int {
 			of[i] = first
 			continue
 		}
-		folded[i] = Fold(it.Title + " " + it.Text)
-		list := words(folded[i])
-		keys := heads(list, it.Author.Name)
-		for _, key := range keys {
-			for _, first := range texts[key] {
-				if sameOccasion(it, &items[first]) && alike(list, words(folded[first])) {
-					of[i] = first
-					break
-				}
-			}
-			if of[i] >= 0 {
+		heads, n := headsOf(folded[i], it.Author.Name)
+		var have [2]int
+		for k := range n {
+			at, others := texts.find(heads[k], func(first int) bool {
+				return sameOccasion(it, &items[first]) && known.alike(number(i), number(first))
+			})
+			if have[k] = others; at >= 0 {
+				of[i] = at
 				break
 			}
 		}
@@ -61,9 +67,9 @@ func repeated(items []Item, pinned map[string]int, kept func(int) bool) []int {
 		if link != "" {
 			links[link] = i
 		}
-		for _, key := range keys {
-			if len(texts[key]) < 8 { // enough to find a repeat, and it bounds the time
-				texts[key] = append(texts[key], i)
+		for k := range n {
+			if have[k] < 8 { // enough to find a repeat, and it bounds the time
+				texts.add(heads[k], i)
 			}
 		}
 	}
@@ -79,21 +85,82 @@ func sameOccasion(a, b *Item) bool {
 	return a.Kind != Review || b.Kind != Review || Fold(a.Author.Name) == Fold(b.Author.Name)
 }
 
-// heads are the keys under which texts that may be alike meet.
-func heads(list []string, author string) []string {
-	switch n := len(list); {
-	case n == 0:
-		return nil
-	case n < repeatLeast:
-		return []string{strings.Join(list, " ") + "\n" + Fold(author)}
-	default:
-		return []string{"<" + strings.Join(list[:repeatHead], " "), ">" + strings.Join(list[n-repeatHead:], " ")}
+// headsOf returns the heads of a folded text, as hashes: what texts that may be alike have in common.
+// They are the words at the start and those at the end, or all words and the author of a short text.
+// An empty text has none.
+func headsOf(folded, author string) (heads [2]uint64, n int) {
+	count := strings.Count(folded, " ") - 1 // Fold puts one before and one after each word
+	switch {
+	case count < 1:
+		return heads, 0
+	case count < repeatLeast:
+		heads[0] = maphash.String(seed, folded+"\n"+Fold(author))
+		return heads, 1
 	}
+	from, to := 0, len(folded)-1
+	for range repeatHead {
+		from += 1 + strings.IndexByte(folded[from+1:], ' ')
+		to = strings.LastIndexByte(folded[:to], ' ')
+	}
+	return [2]uint64{maphash.String(seed, folded[:from]), ^maphash.String(seed, folded[to:])}, 2
+}
+
+var seed = maphash.MakeSeed()
+
+// meeting finds the texts that have a head in common.
+type meeting struct {
+	last map[uint64]int32 // by head, the entry that was added last
+	all  []entry
+}
+
+type entry struct{ text, before int32 } // before is the entry with the same head, or -1
+
+// find returns the first text with a head for which same reports true, or -1, and how many texts
+// have the head.
+func (m *meeting) find(head uint64, same func(text int) bool) (text, have int) {
+	at, known := m.last[head]
+	for ; known && at >= 0; at = m.all[at].before {
+		if have++; same(int(m.all[at].text)) {
+			return int(m.all[at].text), have
+		}
+	}
+	return -1, have
+}
+
+func (m *meeting) add(head uint64, text int) {
+	before, known := m.last[head]
+	if !known {
+		before = -1
+	}
+	m.last[head] = int32(len(m.all))
+	m.all = append(m.all, entry{int32(text), before})
+}
+
+// A vocabulary numbers words, because numbers are compared faster than words.
+type vocabulary struct {
+	numbers map[string]int32
+	words   []string // by their numbers
+	count   []int32  // by their numbers; used by alike, and zero otherwise
+}
+
+// number returns the words of a folded text by their numbers.
+func (v *vocabulary) number(folded string) []int32 {
+	text := make([]int32, 0, strings.Count(folded, " "))
+	for w := range strings.FieldsSeq(folded) {
+		n, known := v.numbers[w]
+		if !known {
+			n = int32(len(v.words))
+			v.numbers[w] = n
+			v.words, v.count = append(v.words, w), append(v.count, 0)
+		}
+		text = append(text, n)
+	}
+	return text
 }
 
 // alike reports whether two texts have nearly the same words, or one is the start of the other, as
 // in a feed that shortens texts.
-func alike(a, b []string) bool {
+func (v *vocabulary) alike(a, b []int32) bool {
 	if len(a) > len(b) {
 		a, b = b, a
 	}
@@ -105,21 +172,28 @@ func alike(a, b []string) bool {
 		return true
 	}
 	// A shortened text can end within a word.
-	if same >= repeatStart && same == len(a)-1 && strings.HasPrefix(b[same], a[same]) {
+	if same >= repeatStart && same == len(a)-1 && strings.HasPrefix(v.words[b[same]], v.words[a[same]]) {
 		return true
 	}
-	count := make(map[string]int, len(a))
-	for _, w := range a {
-		count[w]++
+	need := max(repeatPart*float64(len(b)), repeatLeast)
+	if float64(len(a)) < need {
+		return false
 	}
-	shared := 0
+	for _, w := range a {
+		v.count[w]++
+	}
+	shared := len(b)
 	for _, w := range b {
-		if count[w] > 0 {
-			count[w]--
-			shared++
+		if v.count[w] > 0 {
+			v.count[w]--
+		} else if shared--; float64(shared) < need {
+			break
 		}
 	}
-	return float64(shared) >= repeatPart*float64(len(b)) && shared >= repeatLeast
+	for _, w := range a {
+		v.count[w] = 0
+	}
+	return float64(shared) >= need
 }
 
 // canonical brings a link into a form in which the same page has the same text: without scheme,

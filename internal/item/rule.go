@@ -2,6 +2,7 @@ package item
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -39,14 +40,14 @@ var rules = []rule{
 		return ""
 	}},
 	{"words", func(l *Listing) bool { return !l.Words.IsZero() }, func(c *checks, it *Item) string {
-		return c.words.why(Fold(it.Title+"\n"+it.Text+"\n"+it.Author.Name+"\n"+strings.Join(it.Tags, "\n")), "word")
+		return c.words.why("word", c.text, Fold(it.Author.Name), Fold(strings.Join(it.Tags, "\n")))
 	}},
 	{"tags", func(l *Listing) bool { return !l.Tags.IsZero() }, func(c *checks, it *Item) string {
 		var b strings.Builder
 		for _, tag := range it.Tags {
 			b.WriteString("\x00" + Fold(tag) + "\x00")
 		}
-		return c.tags.why(b.String(), "tag")
+		return c.tags.why("tag", b.String())
 	}},
 	{"rating", func(l *Listing) bool { return l.Rating > 0 }, func(c *checks, it *Item) string {
 		share, ok := it.Rating.Share()
@@ -135,6 +136,7 @@ type checks struct {
 	oldest      time.Time
 	hidden      map[string]bool
 	words, tags terms
+	text        string // title and text of the item, as Fold returns them
 }
 
 type terms struct{ some, none []term }
@@ -149,20 +151,14 @@ func (t Terms) prepared(of func(string) term) (p terms) {
 	return p
 }
 
-// why looks for the terms in folded text.
-func (t terms) why(folded, what string) string {
-	for _, term := range t.none {
-		if term.in(folded) {
-			return fmt.Sprintf("It has the %s “%s”.", what, term.said)
-		}
+// why looks for the terms in folded texts.
+func (t terms) why(what string, folded ...string) string {
+	has := func(term term) bool { return slices.ContainsFunc(folded, term.in) }
+	if at := slices.IndexFunc(t.none, has); at >= 0 {
+		return fmt.Sprintf("It has the %s “%s”.", what, t.none[at].said)
 	}
-	if len(t.some) == 0 {
+	if len(t.some) == 0 || slices.ContainsFunc(t.some, has) {
 		return ""
-	}
-	for _, term := range t.some {
-		if term.in(folded) {
-			return ""
-		}
 	}
 	if len(t.some) == 1 {
 		return fmt.Sprintf("It does not have the %s “%s”.", what, t.some[0].said)

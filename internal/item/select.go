@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"hash/fnv"
 	"slices"
-	"strings"
 	"time"
 )
 
@@ -24,7 +23,7 @@ type Selection struct {
 
 // Dropped is an item that the list does not show, and why.
 type Dropped struct {
-	Item    Item
+	Item    *Item    // in the items that were selected from
 	Reasons []Reason // one for each rule that drops it; never empty
 }
 
@@ -63,9 +62,12 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 	for i, id := range l.Pinned {
 		pinned[id] = i + 1
 	}
+	folded := make([]string, len(items))
 	for i := range items {
 		it := &items[i]
 		it.correct(l.Corrections[it.ID])
+		folded[i] = Fold(it.Title + "\n" + it.Text)
+		c.text = folded[i]
 		for n, r := range used {
 			if reason := r.why(c, it); reason != "" && (pinned[it.ID] == 0 || r.Name == ByHand) {
 				why[i] = append(why[i], Reason{r.Name, reason})
@@ -80,7 +82,7 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 	}
 	// Rules that nobody sets are listed only if they drop something.
 	counts = slices.DeleteFunc(counts, func(c Count) bool { return c.Rule == Expiry && c.Drops == 0 })
-	repeats := repeated(items, pinned, func(i int) bool { return why[i] == nil })
+	repeats := repeated(items, folded, pinned, func(i int) bool { return why[i] == nil })
 	if !l.Repeats {
 		count := Count{Rule: Repeats, Keeps: len(items)}
 		for i, of := range repeats {
@@ -114,17 +116,19 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 	}
 	if dropped := max(0, len(kept)-room); dropped > 0 {
 		counts = append(counts, Count{Limit, len(items) - dropped, dropped})
+		limited := []Reason{{Limit, fmt.Sprintf("The list is limited to %d items.", room)}}
 		for _, i := range kept[room:] {
-			why[i] = []Reason{{Limit, fmt.Sprintf("The list is limited to %d items.", room)}}
+			why[i] = limited
 		}
 		kept = kept[:room]
 	}
+	s.Shown, s.Out = make([]Item, 0, len(kept)), make([]Dropped, 0, len(items)-len(kept))
 	for _, i := range kept {
 		s.Shown = append(s.Shown, items[i])
 	}
 	for i := range items {
 		if why[i] != nil {
-			s.Out = append(s.Out, Dropped{items[i], why[i]})
+			s.Out = append(s.Out, Dropped{&items[i], why[i]})
 		}
 	}
 	s.Rules, s.Until = counts, l.until(items, in)
@@ -261,6 +265,3 @@ func (t *Total) add(r Rating) {
 	t.Sum += stars
 	t.Steps[5-min(max(int(stars+0.5), 1), 5)]++
 }
-
-// words returns the words of a folded text.
-func words(folded string) []string { return strings.Fields(folded) }

@@ -122,8 +122,24 @@ func tidy(text string) string {
 // Line returns text as a single line. Titles and names in feeds often contain HTML, or HTML that was
 // escaped twice.
 func Line(text string, most int) string {
+	if isLine(text) {
+		return clip.Text(text, most)
+	}
 	if strings.ContainsAny(text, "<&") {
 		text = Plain(html.UnescapeString(text))
 	}
 	return clip.Text(strings.Join(strings.Fields(tidy(text)), " "), most)
+}
+
+// isLine reports whether a text is a line in ASCII already, as most titles are.
+func isLine(text string) bool {
+	before := byte(' ')
+	for i := range len(text) {
+		c := text[i]
+		if c < ' ' || c > '~' || c == '<' || c == '&' || c == ' ' && before == ' ' {
+			return false
+		}
+		before = c
+	}
+	return before != ' ' || text == ""
 }

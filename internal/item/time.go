@@ -100,6 +100,9 @@ func ZoneOf(name string) *time.Location {
 	return zone
 }
 
+// usual are the forms of nearly all feeds, RFC 3339 and RFC 5322. They are tried first.
+var usual = []string{time.RFC3339, time.RFC1123Z}
+
 // layouts are the forms of date and time that feeds, calendars and pages use: RFC 3339, RFC 5322
 // with the usual mistakes, RFC 850, asctime, ISO 8601 in its basic form, and what people type.
 var layouts = []string{
@@ -135,6 +138,11 @@ func ParseTime(text, zone string) (Time, error) {
 	text = strings.Join(strings.Fields(strings.Trim(text, "\ufeff\"' ")), " ")
 	if text == "" {
 		return Time{}, fmt.Errorf("there is no date")
+	}
+	for _, layout := range usual {
+		if at, err := time.Parse(layout, text); err == nil {
+			return valid(Time{Time: at}, was)
+		}
 	}
 	if stamp, name, ok := strings.Cut(strings.TrimSuffix(text, "]"), "["); ok { // RFC 9557
 		t, err := ParseTime(stamp, name)

@@ -250,12 +250,16 @@ func (d *door) selectItems(k *call) (any, error) {
 		return nil, err
 	}
 	dropped := selected.Out[:min(len(selected.Out), droppedMost)]
-	for _, each := range dropped {
-		items, err := d.itemsOut(k, p.CustomerID, []item.Item{each.Item})
-		if err != nil {
-			return nil, err
-		}
-		one := wire.SourceDropped{Item: items[0]}
+	items := make([]item.Item, len(dropped))
+	for i := range dropped {
+		items[i] = *dropped[i].Item
+	}
+	shown, err := d.itemsOut(k, p.CustomerID, items)
+	if err != nil {
+		return nil, err
+	}
+	for i, each := range dropped {
+		one := wire.SourceDropped{Item: shown[i]}
 		for _, r := range each.Reasons {
 			one.Reasons = append(one.Reasons, wire.SourceReason(r))
 		}
