@@ -45,7 +45,7 @@ func New(allowed Allowed) *Fetcher {
 	}}
 	return &Fetcher{hosts: newHosts(), allowed: allowed, client: &http.Client{
 		Transport: &http.Transport{DialContext: dialer.DialContext, Proxy: nil, TLSHandshakeTimeout: 5 * time.Second, ResponseHeaderTimeout: 10 * time.Second,
-			MaxResponseHeaderBytes: 64 << 10, MaxIdleConns: 8, IdleConnTimeout: 10 * time.Second, DisableKeepAlives: true},
+			MaxResponseHeaderBytes: 64 << 10, MaxIdleConns: 64, MaxIdleConnsPerHost: hostAtOnce, IdleConnTimeout: 10 * time.Second},
 		CheckRedirect: func(r *http.Request, before []*http.Request) error {
 			if before[0].Method != http.MethodGet && before[0].Method != http.MethodHead {
 				return http.ErrUseLastResponse // another server would get what was sent

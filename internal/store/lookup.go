@@ -27,12 +27,6 @@ type Lookups struct {
 	ended   chan struct{}
 }
 
-// statement has the methods of the driver's statements.
-type statement interface {
-	driver.Stmt
-	driver.StmtQueryContext
-}
-
 type lookup struct {
 	conn  driver.Conn
 	stmts []statement

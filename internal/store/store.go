@@ -76,7 +76,7 @@ func hold(folder string) (*os.File, error) {
 }
 
 func open(ctx context.Context, file string) (*DB, error) {
-	single, err := sqlx.Open("sqlite", file+pragmas)
+	single, err := sqlx.Open(keeping, file+pragmas)
 	if err != nil {
 		return nil, err
 	}
@@ -85,7 +85,7 @@ func open(ctx context.Context, file string) (*DB, error) {
 		single.Close()
 		return nil, err
 	}
-	pool, err := sqlx.Open("sqlite", file+pragmas+"&_pragma=query_only(1)")
+	pool, err := sqlx.Open(keeping, file+pragmas+"&_pragma=query_only(1)")
 	if err != nil {
 		single.Close()
 		return nil, err
@@ -105,6 +105,12 @@ func open(ctx context.Context, file string) (*DB, error) {
 // write waits, the write can still happen: the result is then unknown, as with any broken
 // connection. run may be called again after an error of another write.
 func (s *DB) Write(ctx context.Context, run func(*sqlx.Tx) error) error { return s.write.do(ctx, run) }
+
+// WritePatiently is Write for what nobody waits for. It waits a moment for other writes, so that many
+// that come one by one need few commits.
+func (s *DB) WritePatiently(ctx context.Context, run func(*sqlx.Tx) error) error {
+	return s.write.commission(ctx, &job{run: run, told: make(chan error, 1), patient: true})
+}
 
 // Hot prepares statements of a hot path for Exec. Call it before the database is used concurrently.
 func (s *DB) Hot(statements ...string) error { return s.write.prepare(statements...) }

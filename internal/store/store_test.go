@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -135,6 +136,80 @@ func TestGroupedWrites(t *testing.T) {
 	assert.LessOrEqual(t, changes(t, s)-before, 2, "a hundred waiting writes take one commit, two at most")
 	require.NoError(t, s.Close())
 	assert.NoFileExists(t, filepath.Join(folder, store.File+"-wal"), "SQLite closed the connection, with its prepared statements")
+}
+
+// Closing does not wait for company, and loses no patient write that was acknowledged.
+func TestPatientWrites(t *testing.T) {
+	s, folder := fresh(t)
+	var wg sync.WaitGroup
+	var acknowledged atomic.Int32
+	first := make(chan bool, 200)
+	for i := range 200 {
+		wg.Go(func() {
+			err := s.WritePatiently(ctx, func(tx *sqlx.Tx) error {
+				_, err := tx.Exec("INSERT INTO facts (name, value) VALUES (?, '')", fmt.Sprint("patient ", i))
+				return err
+			})
+			if err == nil {
+				acknowledged.Add(1)
+			}
+			first <- true
+		})
+	}
+	<-first
+	require.NoError(t, s.Close())
+	wg.Wait()
+	s, err := open(folder)
+	require.NoError(t, err)
+	defer s.Close()
+	var stored int32
+	require.NoError(t, s.Read.Get(&stored, "SELECT count(*) FROM facts WHERE name LIKE 'patient %'"))
+	assert.Equal(t, acknowledged.Load(), stored)
+	assert.Positive(t, stored)
+}
+
+// A connection keeps its statements: a query can run inside itself, after an error, after others
+// have pushed it out, and after the table has changed.
+func TestKeptStatements(t *testing.T) {
+	s, _ := fresh(t)
+	const query = "SELECT * FROM numbers WHERE n >= ? ORDER BY n"
+	require.NoError(t, s.Write(ctx, func(tx *sqlx.Tx) error {
+		tx.MustExec("CREATE TABLE numbers (n INTEGER PRIMARY KEY)")
+		for n := range 3 {
+			tx.MustExec("INSERT INTO numbers (n) VALUES (?)", n)
+		}
+		var pairs [][]int
+		rows, err := tx.Query(query, 1)
+		require.NoError(t, err)
+		for rows.Next() {
+			var outer int
+			require.NoError(t, rows.Scan(&outer))
+			var inner []int
+			require.NoError(t, tx.Select(&inner, query, outer))
+			pairs = append(pairs, append([]int{outer}, inner...))
+		}
+		require.NoError(t, rows.Close())
+		assert.Equal(t, [][]int{{1, 1, 2}, {2, 2}}, pairs)
+		_, err = tx.Exec("INSERT INTO numbers (n) VALUES (?)", 1)
+		assert.Error(t, err)
+		tx.MustExec("INSERT INTO numbers (n) VALUES (?)", 3)
+		for i := range 300 {
+			var same int
+			require.NoError(t, tx.Get(&same, fmt.Sprintf("SELECT %d + count(*) FROM numbers", i)))
+			assert.Equal(t, i+4, same)
+		}
+		tx.MustExec("ALTER TABLE numbers ADD COLUMN name TEXT NOT NULL DEFAULT 'none'")
+		var row struct {
+			N    int
+			Name string
+		}
+		for range 2 { // the first may prepare it anew
+			require.NoError(t, tx.Get(&row, query, 3))
+			assert.Equal(t, "none", row.Name)
+		}
+		return nil
+	}))
+	require.NoError(t, s.Close(), "with all its statements")
 }
 
 // A write that has done half its work when it fails leaves nothing of it.

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"sync"
 	"sync/atomic"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -34,9 +35,13 @@ const (
 )
 
 type job struct {
-	run  func(*sqlx.Tx) error
-	told chan error
+	run     func(*sqlx.Tx) error
+	told    chan error
+	patient bool
 }
+
+// patience is how long a patient write waits for others that share its commit.
+const patience = 40 * time.Millisecond
 
 var errClosed = errors.New("the store is closing")
 
@@ -62,7 +67,10 @@ func (w *writer) prepare(statements ...string) error {
 // the write waits, the write can still happen: the result is then unknown, as with any broken
 // connection.
 func (w *writer) do(ctx context.Context, run func(*sqlx.Tx) error) error {
-	j := &job{run: run, told: make(chan error, 1)}
+	return w.commission(ctx, &job{run: run, told: make(chan error, 1)})
+}
+
+func (w *writer) commission(ctx context.Context, j *job) error {
 	select {
 	case w.queue <- j:
 	case <-w.closing:
@@ -88,12 +96,12 @@ func (w *writer) loop() {
 	for {
 		select {
 		case j := <-w.queue:
-			w.group(j)
+			w.group(w.company(j))
 		case <-w.closing:
 			for {
 				select {
 				case j := <-w.queue:
-					w.group(j)
+					w.group([]*job{j})
 				default:
 					return
 				}
@@ -102,11 +110,33 @@ func (w *writer) loop() {
 	}
 }
 
-// group commits first together with all other waiting writes. Errors are rare, so the writes run
+// company lets a patient write wait for others, until one comes that does not wait.
+func (w *writer) company(first *job) []*job {
+	jobs := []*job{first}
+	if !first.patient {
+		return jobs
+	}
+	enough := time.NewTimer(patience)
+	defer enough.Stop()
+	for len(jobs) < groupMost {
+		select {
+		case j := <-w.queue:
+			if jobs = append(jobs, j); !j.patient {
+				return jobs
+			}
+		case <-enough.C:
+			return jobs
+		case <-w.closing:
+			return jobs
+		}
+	}
+	return jobs
+}
+
+// group commits writes together with all other waiting ones. Errors are rare, so the writes run
 // without savepoints, for which SQLite would copy every page that a write changes. If one returns
 // an error, all run again, each with a savepoint, so that the failed one does not affect the others.
-func (w *writer) group(first *job) {
-	jobs := []*job{first}
+func (w *writer) group(jobs []*job) {
 	for len(jobs) < groupMost {
 		select {
 		case j := <-w.queue:

@@ -8,6 +8,7 @@ import (
 	"runtime/debug"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"glasspocket/internal/problem"
@@ -19,6 +20,7 @@ type Engine struct {
 	kinds  []*running
 	lease  string // of this engine
 	wake   chan struct{}
+	freed  chan struct{} // like wake, only for the kinds of ended attempts
 	notice func(what string, about ...any)
 	now    func() time.Time
 
@@ -31,12 +33,14 @@ type running struct {
 	Kind
 	free  chan struct{} // one for each attempt that may start
 	after string        // the customer whose turn was last
+	again atomic.Bool   // an attempt has ended
+	next  time.Time     // before that none starts
 }
 
 // New returns an engine for kinds of tasks. notice tells the operator what nobody else can be told;
 // about has keys and values alternately.
 func New(store Store, now func() time.Time, notice func(what string, about ...any), kinds ...Kind) *Engine {
-	e := &Engine{store: store, lease: rand.Text(), wake: make(chan struct{}, 1), notice: notice, now: now, cancels: map[int64]context.CancelFunc{}}
+	e := &Engine{store: store, lease: rand.Text(), wake: make(chan struct{}, 1), freed: make(chan struct{}, 1), notice: notice, now: now, cancels: map[int64]context.CancelFunc{}}
 	for _, k := range kinds {
 		r := &running{Kind: k, free: make(chan struct{}, k.Limit)}
 		for range k.Limit {
@@ -77,6 +81,7 @@ func (e *Engine) Stop(id int64) {
 // and how long a lease lasts.
 const (
 	lookEvery   = time.Second
+	lookAgain   = 100 * time.Millisecond // while there are due tasks: many that come one by one start so, and not all in a burst
 	expireEvery = 30 * time.Second
 	leaseLasts  = 2 * time.Minute
 	pruneEvery  = time.Hour
@@ -87,7 +92,7 @@ const (
 func (e *Engine) Run(ctx context.Context) {
 	var all sync.WaitGroup
 	defer all.Wait()
-	told := false
+	told, only := false, false
 	note := func(err error) {
 		if err != nil && ctx.Err() == nil && !told {
 			e.notice("background work cannot continue at the moment and is retried", "error", err)
@@ -95,23 +100,52 @@ func (e *Engine) Run(ctx context.Context) {
 		told = err != nil
 	}
 	note(e.begin(ctx))
-	tick := time.NewTicker(lookEvery)
-	defer tick.Stop()
+	look := time.NewTimer(lookEvery)
+	defer look.Stop()
 	expire := time.NewTicker(expireEvery)
 	defer expire.Stop()
 	prune := time.NewTicker(pruneEvery)
 	defer prune.Stop()
 	for ctx.Err() == nil {
-		note(e.start(ctx, &all))
+		started, err := e.start(ctx, &all, only)
+		note(err)
+		if started {
+			look.Reset(lookAgain)
+		}
+		only = false
 		select {
 		case <-e.wake:
-		case <-tick.C:
+		case <-e.freed:
+			only = true
+		case <-look.C:
+			look.Reset(lookEvery)
 		case <-expire.C:
 			note(errors.Join(e.store.RenewLease(ctx, e.lease, e.now().Add(leaseLasts)), e.store.ExpireLeases(ctx, e.now(), e.lease)))
 		case <-prune.C:
 			note(e.prune(ctx))
 		case <-ctx.Done():
 		}
+	}
+}
+
+// freePause is how long a kind waits with its next tasks when an attempt of it has ended and most
+// others run on, so that tasks start together, in one write.
+const freePause = 20 * time.Millisecond
+
+// ended makes the engine look for the next tasks of a kind, after an attempt.
+func (e *Engine) ended(k *running) {
+	k.free <- struct{}{}
+	again := func() {
+		k.again.Store(true)
+		select {
+		case e.freed <- struct{}{}:
+		default:
+		}
+	}
+	if 4*len(k.free) >= k.Limit {
+		again()
+	} else {
+		time.AfterFunc(freePause, again)
 	}
 }
 
@@ -143,28 +177,39 @@ func (e *Engine) prune(ctx context.Context) error {
 	return nil
 }
 
-// start starts due tasks of every kind, as many as may run.
-func (e *Engine) start(ctx context.Context, all *sync.WaitGroup) error {
+// start starts due tasks, as many as may run, of every kind, or only of those of which an attempt
+// has ended.
+func (e *Engine) start(ctx context.Context, all *sync.WaitGroup, only bool) (started bool, err error) {
 	for _, k := range e.kinds {
-		free := len(k.free)
-		if free == 0 {
+		free, again := len(k.free), k.again.Swap(false)
+		if free == 0 || only && !again {
 			continue
 		}
 		now := e.now()
 		list, err := e.store.ClaimTasks(ctx, k.Name, k.after, free, e.lease, now, now.Add(leaseLasts))
 		if err != nil {
-			return err
+			return started, err
 		}
+		started = started || len(list) > 0
 		for _, t := range list {
 			k.after = t.CustomerID
 			<-k.free
+			at := time.Now()
+			if at.Before(k.next) {
+				at = k.next
+			}
+			k.next = at.Add(k.Gap)
 			all.Go(func() {
-				defer func() { k.free <- struct{}{}; e.Wake() }()
+				defer e.ended(k)
+				select {
+				case <-time.After(time.Until(at)):
+				case <-ctx.Done():
+				}
 				e.attempt(ctx, k.Kind, t)
 			})
 		}
 	}
-	return nil
+	return started, nil
 }
 
 // Drain does everything of some kinds that is due, one task after another, and returns how many
@@ -234,6 +279,8 @@ func (e *Engine) record(ctx context.Context, stopped bool, k Kind, t Task, err e
 	var later Later
 	failed := Completion{Task: t.ID, Lease: t.Lease, Outcome: Failed}
 	switch {
+	case errors.Is(err, Recorded):
+		return nil
 	case err == nil && k.Every > 0:
 		return e.store.PostponeTask(ctx, Postponed{Task: t.ID, Lease: t.Lease, Due: e.now().Add(k.Every)})
 	case err == nil:

@@ -18,6 +18,7 @@ type Kind struct {
 	// again.
 	Run   func(ctx context.Context, t Task) error
 	Limit int           // how many may run at once
+	Gap   time.Duration // at least, between the starts of two: a burst would take all processors from visitors
 	Lasts time.Duration // the longest attempt; its context ends then
 	Tries int           // attempts; after the last, the task fails. A recurring one is tried for ever
 	Every time.Duration // how long after its end it starts again; 0 for a task that happens once

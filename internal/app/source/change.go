@@ -152,9 +152,7 @@ func (a *Sources) Change(ctx context.Context, s access.Scope, id string, revisio
 	if err != nil {
 		return src, err
 	}
-	lock := a.lock(id)
-	lock.Lock()
-	defer lock.Unlock()
+	defer a.fetching.lock(id)()
 	if src, err = a.Get(ctx, s, id); err != nil {
 		return src, err
 	}

@@ -263,7 +263,7 @@ func (a *Sources) candidate(ctx context.Context, d *feed.Document, reader *feed.
 		c.Outline, c.Options.Mapping = &out, out.Mapping
 	}
 	if d.Address != "" {
-		d.Get = a.getter(d.Address, secret, zone)
+		d.Get = a.getter(d.Address, secret, zone, nil)
 	}
 	found, err := reader.Read(ctx, d, c.Options)
 	if err != nil {

@@ -24,9 +24,12 @@ const FetchTask = "fetch"
 // fetchesAtOnce is how many sources are fetched at once. Most of that time they wait for others.
 const fetchesAtOnce = 16
 
+// fetchGap allows 300 fetches a second, which is half a million sources in half an hour.
+const fetchGap = time.Second / 300
+
 // Task is the kind of task that fetches a source, again and again. Its state is a Progress.
 func (a *Sources) Task() work.Kind {
-	return work.Kind{Name: FetchTask, About: "Fetches of sources", Limit: fetchesAtOnce, Lasts: 2 * time.Minute, Tries: 1_000_000, Run: a.run, Keep: 24 * time.Hour}
+	return work.Kind{Name: FetchTask, About: "Fetches of sources", Limit: fetchesAtOnce, Gap: fetchGap, Lasts: 2 * time.Minute, Tries: 1_000_000, Run: a.run, Keep: 24 * time.Hour}
 }
 
 func (a *Sources) run(ctx context.Context, t work.Task) error {
@@ -36,12 +39,14 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 			return err
 		}
 	}
-	lock := a.lock(t.Key)
-	if !lock.TryLock() { // somebody refreshes it
+	unlock, ok := a.fetching.try(t.Key)
+	if !ok { // somebody refreshes it
 		return work.Later{After: 2 * time.Second}
 	}
-	defer lock.Unlock()
+	defer unlock()
+	a.reading <- struct{}{}
 	src, err := a.store.Source(ctx, t.Key)
+	<-a.reading
 	if errors.Is(err, problem.ErrNotFound) {
 		return nil // it was deleted
 	}
@@ -49,7 +54,7 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 		return err
 	}
 	if p.Pending {
-		return a.catchUp(ctx, src, p)
+		return a.catchUp(ctx, t, src, p)
 	}
 	began := a.now()
 	out := a.fetch(ctx, src, p, false)
@@ -60,7 +65,7 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 		return work.Later{After: jittered(3 * time.Second)}
 	}
 	if out.writes {
-		out.got.Leased = true
+		out.got.Leased = &t
 		if err := a.save(ctx, src, out.got, nil); err != nil {
 			return err
 		}
@@ -74,22 +79,30 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 		}
 		a.subscribe(ctx, src)
 	}
+	at, pushed := a.pushes.LoadAndDelete(src.ID)
+	pushed = pushed && !at.(time.Time).Before(began) // it has changed again since it was requested
+	switch {
+	case out.writes && pushed:
+		return errors.Join(work.Recorded, a.store.FetchSoon(ctx, src.ID, a.now(), pushPause))
+	case out.writes:
+		return work.Recorded
+	}
 	about, _ := json.Marshal(out.got.Progress)
 	after := max(out.got.Next.Sub(a.now()), 0)
-	if at, pushed := a.pushes.LoadAndDelete(src.ID); pushed && !at.(time.Time).Before(began) {
-		after = min(after, pushPause) // it has changed again since it was requested
+	if pushed {
+		after = min(after, pushPause)
 	}
 	return work.Later{After: after, About: about}
 }
 
 // catchUp fetches the images of a new source.
-func (a *Sources) catchUp(ctx context.Context, src Source, p Progress) error {
+func (a *Sources) catchUp(ctx context.Context, t work.Task, src Source, p Progress) error {
 	stock, revision, err := a.store.Stock(ctx, src.ID)
 	if err != nil {
 		return err
 	}
 	if a.pictures(ctx, src, stock.Items) {
-		got := Got{At: a.now(), Stock: &stock, Revision: revision + 1, Renew: true, Leased: true}
+		got := Got{At: a.now(), Stock: &stock, Revision: revision + 1, Renew: true, Leased: &t}
 		if err := a.save(ctx, src, got, nil); err != nil {
 			return err
 		}
@@ -153,21 +166,17 @@ func (a *Sources) fetch(ctx context.Context, src Source, p Progress, force bool)
 		}
 		return out
 	}
-	found, failure := a.read(ctx, src, reader, answer.Document, secret)
+	found, merged, failure := a.merge(ctx, src, reader, answer.Document, secret, now)
 	if failure != nil {
 		failure.Status = answer.Status
 		return a.failed(src, p, failure, now)
 	}
-	stock, revision, err := a.store.Stock(ctx, src.ID)
-	if err != nil && !errors.Is(err, problem.ErrNotFound) {
-		return a.failed(src, p, &feed.Failure{What: "The items cannot be stored at the moment."}, now)
-	}
-	merged, changes := stock.Merge(src.ID, found.Items, found.Window, now)
+	changes := merged.changes
 	next.Sum, next.ReadAt, next.Rolling, next.Every = sum, now, found.Rolling, int(found.Every.Seconds())
 	about := aboutOf(found)
 	fresh := false
 	if next.Pending = src.Stock == 0; !next.Pending { // a new source's images are fetched right after it is stored
-		fresh = a.pictures(ctx, src, merged.Items)
+		fresh = a.pictures(ctx, src, merged.stock.Items)
 	}
 	out.got = Got{At: now, Progress: next, Address: answer.Moved, Fetch: entry}
 	out.changes = changes
@@ -177,7 +186,7 @@ func (a *Sources) fetch(ctx context.Context, src Source, p Progress, force bool)
 		out.got.Progress.Unchanged++
 	} else {
 		out.got.Progress.Unchanged = 0
-		out.got.Stock, out.got.Revision, out.got.Renew = &merged, max(revision, src.Stock)+1, true
+		out.got.Stock, out.got.Revision, out.got.Renew = &merged.stock, max(merged.revision, src.Stock)+1, true
 	}
 	if !sameAbout(about, src.About) {
 		out.got.About = &about
@@ -222,14 +231,39 @@ func asFailure(err error) *feed.Failure {
 	return &feed.Failure{What: err.Error(), Hint: "Try again later."}
 }
 
-// read reads a document of a source. Further documents get the secret only from the same host.
+// merged is a source's items after a fetch.
+type merged struct {
+	stock    item.Stock
+	changes  item.Changes
+	revision int64 // of the stock before
+}
+
+// merge reads a document of a source, and merges its items with the present ones. One document at a
+// time, because that keeps a processor busy, and visitors would wait.
+func (a *Sources) merge(ctx context.Context, src Source, reader *feed.Reader, d feed.Document, secret feed.Secret, now time.Time) (found *feed.Found, m merged, failure *feed.Failure) {
+	a.reading <- struct{}{}
+	defer func() { <-a.reading }()
+	found, failure = a.read(ctx, src, reader, d, secret)
+	if failure != nil {
+		return nil, m, failure
+	}
+	stock, revision, err := a.store.Stock(ctx, src.ID)
+	if err != nil && !errors.Is(err, problem.ErrNotFound) {
+		return nil, m, &feed.Failure{What: "The items cannot be stored at the moment."}
+	}
+	m.revision = revision
+	m.stock, m.changes = stock.Merge(src.ID, found.Items, found.Window, now)
+	return found, m, nil
+}
+
+// read reads a document of a source, while merge lets it. Further documents get the secret only from the same host.
 func (a *Sources) read(ctx context.Context, src Source, reader *feed.Reader, d feed.Document, secret feed.Secret) (*feed.Found, *feed.Failure) {
 	zone, err := a.customers.ZoneOf(ctx, src.CustomerID)
 	if err != nil {
 		return nil, asFailure(err)
 	}
 	d.Now, d.Zone, d.Name = a.now(), zone, src.FileName
-	d.Get = a.getter(src.Address, secret, zone)
+	d.Get = a.getter(src.Address, secret, zone, a.reading)
 	found, err := reader.Read(ctx, &d, src.Options)
 	if err != nil {
 		// A page in place of a feed is a frequent failure: a sign-in page, or an error with status 200.
@@ -244,8 +278,9 @@ func (a *Sources) read(ctx context.Context, src Source, reader *feed.Reader, d f
 // documentsMost is how many further documents a reader may ask for in one fetch.
 const documentsMost = 100
 
-// getter returns the function by which a reader asks for further documents.
-func (a *Sources) getter(address string, secret feed.Secret, zone string) func(ctx context.Context, address, accept string) (*feed.Document, error) {
+// getter returns the function by which a reader asks for further documents. While it waits for one,
+// it gives its place in reading to others; nil if it has none.
+func (a *Sources) getter(address string, secret feed.Secret, zone string, reading chan struct{}) func(ctx context.Context, address, accept string) (*feed.Document, error) {
 	left := documentsMost
 	home := hostOf(address)
 	var get func(ctx context.Context, address, accept string) (*feed.Document, error)
@@ -256,6 +291,10 @@ func (a *Sources) getter(address string, secret feed.Secret, zone string) func(c
 		ask := feed.Ask{Address: address, Accept: accept}
 		if hostOf(address) == home {
 			ask.Secret = secret
+		}
+		if reading != nil {
+			<-reading
+			defer func() { reading <- struct{}{} }()
 		}
 		answer, err := a.web.Ask(ctx, ask)
 		if err != nil {
@@ -334,9 +373,7 @@ func (a *Sources) Refresh(ctx context.Context, s access.Scope, id string) (r Ref
 	if src.Address == "" {
 		return r, &problem.Error{Kind: problem.Conflict, Code: "source-is-file", What: "This source is an uploaded file, so there is nothing to fetch.", Hint: "Upload the new version of the file in its place."}
 	}
-	lock := a.lock(id)
-	lock.Lock()
-	defer lock.Unlock()
+	defer a.fetching.lock(id)()
 	if src, err = a.Get(ctx, s, id); err != nil {
 		return r, err
 	}

@@ -120,8 +120,11 @@ type Sources struct {
 	notice      func(what string, about ...any)
 	now         func() time.Time
 	stocks      *otter.Cache[string, *stocked]
-	pushes      sync.Map       // time of the last push, by source
-	fetching    [64]sync.Mutex // by source: fetches of one do not overlap
+	pushes      sync.Map // time of the last push, by source
+	fetching    locks    // fetches of one source do not overlap
+	// reading has room for one: documents are read one after another, because reading keeps a
+	// processor busy, and visitors would wait.
+	reading chan struct{}
 }
 
 // Options are the parts of Sources. All are required.
@@ -146,6 +149,7 @@ const stocksKept = 60_000
 // New returns Sources.
 func New(o Options) *Sources {
 	return &Sources{store: o.Store, customers: o.Customers, signals: o.Signals, web: o.Web, vault: o.Vault, base: o.Base, directories: o.Directories, wake: o.Wake, notice: o.Notice, now: o.Now,
+		fetching: locks{held: map[string]*held{}}, reading: make(chan struct{}, 1),
 		stocks: otter.Must(&otter.Options[string, *stocked]{MaximumWeight: stocksKept, Weigher: func(_ string, s *stocked) uint32 { return uint32(len(s.items)) + 1 }})}
 }
 
@@ -204,15 +208,6 @@ func (a *Sources) change(ctx context.Context, s access.Scope, id string) (Source
 		return src, err
 	}
 	return src, a.customers.Reach(ctx, s, access.ConnectSources, src.CustomerID)
-}
-
-// lock returns the lock of a source.
-func (a *Sources) lock(id string) *sync.Mutex {
-	n := uint32(2166136261)
-	for i := range len(id) {
-		n = (n ^ uint32(id[i])) * 16777619
-	}
-	return &a.fetching[n%uint32(len(a.fetching))]
 }
 
 // checkName checks a source's name.

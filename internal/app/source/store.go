@@ -8,6 +8,7 @@ import (
 	"glasspocket/internal/asset"
 	"glasspocket/internal/item"
 	"glasspocket/internal/paging"
+	"glasspocket/internal/work"
 )
 
 // Store is the storage that Sources needs. A write that returns nil is durable. Times are UTC.
@@ -46,10 +47,11 @@ type Got struct {
 	File     []byte      // of an upload; nil leaves it
 	Health   Health
 	Address  string // the new address, after permanent redirects; "" leaves it
-	// Next is when the source is fetched next. Zero for never. Progress is for then. With Leased,
-	// the caller postpones the task itself.
+	// Next is when the source is fetched next. Zero for never. Progress is for then.
 	Next     time.Time
 	Progress Progress
-	Leased   bool
-	Renew    bool // the pockets that use it have to be rendered again
+	// Leased is the task of the attempt whose result this is, nil for none. It waits until Next then,
+	// unless Next is zero.
+	Leased *work.Task
+	Renew  bool // the pockets that use it have to be rendered again
 }

@@ -220,3 +220,27 @@ func TestRunAndStop(t *testing.T) {
 	require.NoError(t, b.Read.Get(&count, "SELECT count(*) FROM tasks WHERE kind = 'tick'"))
 	assert.Equal(t, 1, count)
 }
+
+// An attempt can store its own result. The engine leaves the task as the attempt has left it.
+func TestRecordedResult(t *testing.T) {
+	b := newBench(t)
+	later := b.now().Add(time.Hour)
+	b.add(work.Task{Kind: "fetch", About: []byte("1")}, work.Task{Kind: "fetch", About: []byte("2")})
+	e := b.engine(work.Kind{Name: "fetch", Limit: 4, Gap: time.Millisecond, Lasts: time.Minute, Tries: 3, Run: func(ctx context.Context, task work.Task) error {
+		err := b.Write(ctx, func(tx *sqlx.Tx) error {
+			return Postpone(ctx, tx, work.Postponed{Task: task.ID, Lease: task.Lease, Due: later, Attempts: task.Attempts - 1, About: []byte("next")})
+		})
+		return errors.Join(work.Recorded, err)
+	}})
+	ctx, stop := context.WithCancel(t.Context())
+	ended := make(chan bool)
+	go func() { e.Run(ctx); close(ended) }()
+	require.Eventually(t, func() bool { return string(b.task(1).About)+string(b.task(2).About) == "nextnext" }, 10*time.Second, time.Millisecond)
+	stop()
+	<-ended
+	for id := range int64(2) {
+		got := b.task(id + 1)
+		assert.Equal(t, [3]any{work.Waiting, 0, true}, [3]any{got.State(), got.Attempts, got.Due.Equal(later)})
+	}
+	assert.Empty(t, b.told)
+}

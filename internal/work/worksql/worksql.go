@@ -128,10 +128,14 @@ func (s *WorkStore) CompleteTask(ctx context.Context, c work.Completion, at time
 
 // PostponeTask implements work.Store.
 func (s *WorkStore) PostponeTask(ctx context.Context, p work.Postponed) error {
-	return s.Write(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, "UPDATE tasks SET lease = '', leased_until = NULL, due = ?, attempts = ?, why = ?, about = coalesce(?, about) WHERE id = ? AND lease = ? AND ended_at IS NULL", store.UTC(p.Due), p.Attempts, p.Why, p.About, p.Task, p.Lease)
-		return store.OneRow(r, err, problem.ErrChanged)
-	})
+	return s.WritePatiently(ctx, func(tx *sqlx.Tx) error { return Postpone(ctx, tx, p) })
+}
+
+// Postpone lets a leased task wait, in a transaction. Error: problem.ErrChanged if it is finished, or
+// another attempt has it.
+func Postpone(ctx context.Context, tx *sqlx.Tx, p work.Postponed) error {
+	r, err := tx.ExecContext(ctx, "UPDATE tasks SET lease = '', leased_until = NULL, due = ?, attempts = ?, why = ?, about = coalesce(?, about) WHERE id = ? AND lease = ? AND ended_at IS NULL", store.UTC(p.Due), p.Attempts, p.Why, p.About, p.Task, p.Lease)
+	return store.OneRow(r, err, problem.ErrChanged)
 }
 
 // PruneTasks implements work.Store.

@@ -250,13 +250,25 @@ func saveFetch(ctx context.Context, tx *sqlx.Tx, id string, got source.Got) erro
 	if err := tx.QueryRowxContext(ctx, "SELECT customer_id, name FROM sources WHERE id = ?", id).Scan(&customer, &name); err != nil {
 		return err
 	}
+	var used bool
 	if got.Renew {
+		if err := tx.GetContext(ctx, &used, "SELECT EXISTS (SELECT 1 FROM uses WHERE customer_id = ? AND kind = 'source' AND id = ? AND of = 'live')", customer, id); err != nil {
+			return err
+		}
+	}
+	if used {
 		if err := worksql.Add(tx, source.RenewalOf(id, customer, name, got.Revision, got.At)); err != nil {
 			return err
 		}
 	}
-	if got.Leased {
+	if t := got.Leased; t != nil && got.Next.IsZero() {
 		return nil
+	} else if t != nil {
+		about, err := json.Marshal(got.Progress)
+		if err != nil {
+			return err
+		}
+		return worksql.Postpone(ctx, tx, work.Postponed{Task: t.ID, Lease: t.Lease, Due: got.Next, Attempts: t.Attempts - 1, About: about})
 	}
 	return plan(ctx, tx, id, customer, name, got)
 }
