@@ -67,6 +67,10 @@ func main() {
 		bare(os.Args[2:])
 		return
 	}
+	if len(os.Args) > 1 && os.Args[1] == "feeds" {
+		feeds()
+		return
+	}
 	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, install, format, page, publish, console, actions, gallery, list, worktop, sources, serve, store, million")
 	flag.Parse()
 	code, err := run(*only)
