@@ -77,6 +77,7 @@ var filterVerb = verb{
 		rating := f.String("rating", "", "at least this `number` of stars out of 5; 0 ends the rule")
 		days := f.String("days", "", "not older than this `number` of days; 0 ends the rule")
 		most := f.String("most", "", "at most this `number` of items; 0 for as many as the widget takes")
+		each := f.String("each", "", "at most this `number` of items from each source; 0 ends the rule")
 		order := f.String("order", "", "`order`: "+strings.Join(item.Orders, ", "))
 		average := f.String("average", "", "`what` an average rating covers: all or shown")
 		text := f.String("with-text", "", "`yes` for only items with a text, or no")
@@ -126,6 +127,15 @@ var filterVerb = verb{
 				}
 				if *each.to, err = strconv.Atoi(each.given); err != nil {
 					return usagef("-%s is a whole number", each.name)
+				}
+			}
+			if *each != "" {
+				n, err := strconv.Atoi(*each)
+				if err != nil {
+					return usagef("-each is a whole number")
+				}
+				for i := range l.From {
+					l.From[i].Most = n
 				}
 			}
 			if *order != "" {

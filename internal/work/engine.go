@@ -279,7 +279,7 @@ func (e *Engine) record(ctx context.Context, stopped bool, k Kind, t Task, err e
 	var later Later
 	failed := Completion{Task: t.ID, Lease: t.Lease, Outcome: Failed}
 	switch {
-	case errors.Is(err, Recorded):
+	case errors.Is(err, ErrRecorded):
 		return nil
 	case err == nil && k.Every > 0:
 		return e.store.PostponeTask(ctx, Postponed{Task: t.ID, Lease: t.Lease, Due: e.now().Add(k.Every)})

@@ -86,5 +86,5 @@ type Later struct {
 
 func (l Later) Error() string { return fmt.Sprintf("again after %v", l.After) }
 
-// Recorded is the error of an attempt that has stored its own result: its task is finished, or waits.
-var Recorded = errors.New("the attempt has stored its own result")
+// ErrRecorded is the error of an attempt that has stored its own result: its task is finished, or waits.
+var ErrRecorded = errors.New("the attempt has stored its own result")

@@ -73,7 +73,7 @@
         <div class="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 py-3.5">
           <button type="button" class="min-w-0 flex-1 basis-72 text-start" aria-expanded={open == s.id} onclick={() => (open = open == s.id ? "" : s.id)}>
             <span class="block font-medium wrap-anywhere">{s.name}</span>
-            <span class="block text-sm text-soft">{[s.form, count(s.items, "item"), s.pushed && "reports changes by itself"].filter(Boolean).join(" · ")}</span>
+            <span class="block text-sm text-soft">{[s.form, count(s.items, "item"), s.state == "current" && s.pushed && "reports changes by itself"].filter(Boolean).join(" · ")}</span>
             {#if s.why}<span class="mt-0.5 block text-sm text-bad">{s.why} <span class="text-soft">{s.hint}</span></span>{/if}
           </button>
           <div class="text-end text-sm text-soft">

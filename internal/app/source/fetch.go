@@ -83,9 +83,9 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 	pushed = pushed && !at.(time.Time).Before(began) // it has changed again since it was requested
 	switch {
 	case out.writes && pushed:
-		return errors.Join(work.Recorded, a.store.FetchSoon(ctx, src.ID, a.now(), pushPause))
+		return errors.Join(work.ErrRecorded, a.store.FetchSoon(ctx, src.ID, a.now(), pushPause))
 	case out.writes:
-		return work.Recorded
+		return work.ErrRecorded
 	}
 	about, _ := json.Marshal(out.got.Progress)
 	after := max(out.got.Next.Sub(a.now()), 0)

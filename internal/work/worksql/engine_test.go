@@ -230,7 +230,7 @@ func TestRecordedResult(t *testing.T) {
 		err := b.Write(ctx, func(tx *sqlx.Tx) error {
 			return Postpone(ctx, tx, work.Postponed{Task: task.ID, Lease: task.Lease, Due: later, Attempts: task.Attempts - 1, About: []byte("next")})
 		})
-		return errors.Join(work.Recorded, err)
+		return errors.Join(work.ErrRecorded, err)
 	}})
 	ctx, stop := context.WithCancel(t.Context())
 	ended := make(chan bool)

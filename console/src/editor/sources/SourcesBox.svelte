@@ -52,7 +52,7 @@
             <p class="truncate font-medium" title={s?.name}>{s?.name ?? (it.known ? "A source that no longer exists" : "…")}</p>
             {#if s}
               <p class="text-sm text-soft">
-                {count(s.items, "item")}{#if s.checkedAt}<span title={exactly(s.checkedAt)}>, checked {ago(s.checkedAt)}</span>{/if}{#if s.pushed}, reports changes by itself{/if}
+                {count(s.items, "item")}{#if s.checkedAt}<span title={exactly(s.checkedAt)}>, checked {ago(s.checkedAt)}</span>{/if}{#if s.pushed && s.state == "current"}, reports changes by itself{/if}
               </p>
               {#if s.state == "failing" || s.state == "ended"}
                 <p class={["mt-0.5 text-sm", lasting(s) == "bad" ? "text-bad" : "text-warn"]}>{s.why} {s.hint}{#if s.changedAt}{" "}Visitors see the items of {ago(s.changedAt)}.{/if}</p>
