@@ -110,6 +110,18 @@ func TestSourcesInConsole(t *testing.T) {
 	assert.Contains(t, visited(t, d, "voices"), "Our bowl")
 	assert.NotContains(t, visited(t, d, "voices"), "Cold room")
 
+	// A profile can be shown with its replies.
+	to("Add a source")
+	key(kb.Enter)
+	types(t, p, "#connect-reviews", "@kiln@"+strings.TrimPrefix(d.Skerry, "http://"))
+	key(kb.Enter)
+	says("(ActivityStreams), 4 items")
+	require.NoError(t, p.Wait(`[...document.querySelectorAll("label")].find(l => l.innerText.includes("With its replies"))?.querySelector("input").focus() !== 0 && document.activeElement.type == "checkbox"`))
+	key(" ")
+	says("(ActivityStreams), 5 items")
+	key(kb.Escape)
+	focused("Add a source")
+
 	// The directory is down: the customer sees why, and visitors see what they saw before.
 	control(t, d.Voices, "mode", standin.Failing)
 	to("Refresh Kelp & Kiln")

@@ -43,6 +43,7 @@ var ctx = context.Background()
 type world struct {
 	*app.App
 	clock   time.Time
+	db      *store.DB
 	store   app.Store
 	site    *render.Site
 	shelf   *shelf.Shelf
@@ -74,7 +75,7 @@ func newWorld(t testing.TB) *world {
 	t.Cleanup(func() { db.Close() })
 	tables, err := app.StoreIn(ctx, db)
 	require.NoError(t, err)
-	w := &world{clock: time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC), store: tables, site: newSite("/*loader*/")}
+	w := &world{clock: time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC), db: db, store: tables, site: newSite("/*loader*/")}
 	w.open()
 	_, made, err := w.Users.FirstStart(ctx, "op")
 	require.NoError(t, err)

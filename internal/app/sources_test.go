@@ -108,11 +108,13 @@ func TestSourceReachesVisitors(t *testing.T) {
 	w, o, id := withSource(t)
 	assert.Contains(t, w.markup(t, "kelp-ticker"), "Fog")
 
-	// Unchanged: conditional, no rendering, and the visitor's copy stays valid.
+	// Unchanged: conditional, no write besides the next time, no rendering, and the visitor's copy
+	// stays valid.
 	_, loads := w.gets(t, "kelp-ticker")
 	require.Zero(t, loads)
-	stored := w.rendering(t)
+	stored, all := w.rendering(t), w.rows(t)
 	waited := w.later(t, id)
+	assert.Equal(t, all, w.rows(t))
 	assert.InDelta(t, 31.5, waited.Minutes(), 1.5, "half an hour with jitter")
 	assert.NotEmpty(t, o.asked[len(o.asked)-1].ETag)
 	_, loads = w.gets(t, "kelp-ticker")
@@ -170,6 +172,25 @@ func TestSourceReachesVisitors(t *testing.T) {
 	w.clock = w.clock.Add(6 * time.Second)
 	w.works(t)
 	assert.Empty(t, due())
+}
+
+// rows are all rows of all tables except the tasks.
+func (w *world) rows(t *testing.T) map[string][][]any {
+	var tables []string
+	require.NoError(t, w.db.Read.Select(&tables, "SELECT name FROM sqlite_schema WHERE type = 'table' AND name <> 'tasks' AND name NOT LIKE 'sqlite_%'"))
+	require.Contains(t, tables, "renderings")
+	all := map[string][][]any{}
+	for _, table := range tables {
+		rows, err := w.db.Read.Queryx(fmt.Sprintf("SELECT * FROM %q", table))
+		require.NoError(t, err)
+		for rows.Next() {
+			row, err := rows.SliceScan()
+			require.NoError(t, err)
+			all[table] = append(all[table], row)
+		}
+		require.NoError(t, rows.Close())
+	}
+	return all
 }
 
 // rendering is what is stored for the ticker.

@@ -35,6 +35,15 @@ func (d *Document) Text() string {
 	return d.text.text
 }
 
+// bytes returns Text as bytes, those of the document if they are the same. Do not change them.
+func (d *Document) bytes() []byte {
+	text := d.Text()
+	if len(text) == len(d.Body) && d.text.repair == "" && utf8.Valid(d.Body) {
+		return d.Body
+	}
+	return []byte(text)
+}
+
 func decode(body []byte, field string) *decoded {
 	if text, ok := bytes.CutPrefix(body, []byte("\xef\xbb\xbf")); ok {
 		return &decoded{text: strings.ToValidUTF8(string(text), "\uFFFD")}

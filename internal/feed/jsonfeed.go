@@ -78,7 +78,7 @@ type jsonAuthor struct {
 }
 
 func readJSONFeed(_ context.Context, d *Document, _ Options) (*Found, error) {
-	text := []byte(strings.TrimPrefix(d.Text(), "\ufeff"))
+	text := bytes.TrimPrefix(d.bytes(), []byte("\ufeff"))
 	// A list that grows is copied again and again.
 	own := jsonFeed{Items: make([]jsonItem, 0, min(bytes.Count(text, []byte(`"id"`)), ItemsMost))}
 	if err := json.Unmarshal(text, &own); err != nil {

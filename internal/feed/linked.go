@@ -40,8 +40,15 @@ func Linked(d *Document) (list []Link) {
 
 const linksMost = 8
 
-// HasLikes reports whether a profile lists the posts that it has liked.
-func HasLikes(d *Document) bool {
+// ProfileParts returns what can be shown of a profile: PartPosts, and PartLikes if it lists the posts
+// that it has liked. A collection has one part, which is "".
+func ProfileParts(d *Document) []string {
 	o, err := readObject(d)
-	return err == nil && o.link("liked") != ""
+	switch {
+	case err != nil || o.link("outbox") == "":
+		return []string{""}
+	case o.link("liked") == "":
+		return []string{PartPosts}
+	}
+	return []string{PartPosts, PartLikes}
 }

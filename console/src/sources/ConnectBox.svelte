@@ -77,10 +77,11 @@
     await look();
   }
 
-  async function remap(mapping: Record<string, string>) {
+  // Reads the chosen one again, with other options.
+  async function reread(options: SourceCandidate["options"]) {
     const at = candidates[picked];
     try {
-      const found = await api.look(customer, { ...looked(), reader: at.reader, options: { ...at.options, mapping } });
+      const found = await api.look(customer, { ...looked(), reader: at.reader, options: { ...at.options, ...options } });
       candidates = candidates.map((c, i) => (i == picked ? { ...found.candidates[0], name: c.name } : c));
       trouble = null;
     } catch (error) {
@@ -178,7 +179,13 @@
     {#if chosen}
       <div class="mt-3 rounded-lg border border-line bg-sheet">
         {#if candidates.length == 1}<p class="border-b border-line px-3 py-2"><span class="font-medium">{chosen.name}</span> <span class="text-sm text-soft">{[chosen.about.place, chosen.form, count(chosen.count, "item")].filter(Boolean).join(" · ")}</span></p>{/if}
-        {#if chosen.outline}<Mapping outline={chosen.outline} mapping={chosen.options.mapping ?? {}} onchange={remap} />{/if}
+        {#if chosen.outline}<Mapping outline={chosen.outline} mapping={chosen.options.mapping ?? {}} onchange={(mapping) => reread({ mapping })} />{/if}
+        {#if chosen.reader == "activity" && chosen.options.part == "posts"}
+          <div class="flex flex-wrap gap-x-5 gap-y-1 border-b border-line px-3 py-2 text-sm">
+            <label class="flex items-center gap-2"><input type="checkbox" class="size-4 accent-teal" checked={!!chosen.options.replies} onchange={(e) => reread({ replies: e.currentTarget.checked })} />With its replies to others</label>
+            <label class="flex items-center gap-2"><input type="checkbox" class="size-4 accent-teal" checked={!!chosen.options.boosts} onchange={(e) => reread({ boosts: e.currentTarget.checked })} />With posts of others that it passes on</label>
+          </div>
+        {/if}
         <ul class="divide-y divide-line text-sm">
           {#each chosen.items.slice(0, 4) as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1">{nameOf(item)}</span><span class="text-soft">{aboutOf(item).join(" · ")}</span></li>{:else}<li class="px-3 py-2 text-soft">There are no items yet.</li>{/each}
         </ul>

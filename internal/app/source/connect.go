@@ -209,16 +209,21 @@ func (a *Sources) candidates(ctx context.Context, d *feed.Document, w Wanted, zo
 			}
 			answer.Now, answer.Zone = a.now(), zone
 			if reader := feed.Of(&answer.Document); reader != nil && reader.Name != "page" {
-				try(&answer.Document, reader, feed.Options{})
+				o := feed.Options{}
+				if reader.Name == "activity" {
+					o.Part = feed.ProfileParts(&answer.Document)[0]
+				}
+				try(&answer.Document, reader, o)
 			}
 		}
 		if len(list) == 0 {
 			try(d, reader, feed.Options{})
 		}
 	case reader.Name == "activity":
-		try(d, reader, feed.Options{})
-		if len(list) > 0 && feed.HasLikes(d) {
-			try(d, reader, feed.Options{Part: feed.PartLikes})
+		for _, part := range feed.ProfileParts(d) {
+			if part != feed.PartLikes || len(list) > 0 {
+				try(d, reader, feed.Options{Part: part})
+			}
 		}
 	default:
 		try(d, reader, feed.Options{})
