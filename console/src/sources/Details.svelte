@@ -117,7 +117,8 @@
   {#if fetches.length}
     <section aria-label="Fetches">
       <h3 class="mb-2 font-semibold">Fetches</h3>
-      <div class="overflow-x-auto rounded-lg border border-line bg-sheet">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex: the keyboard scrolls it -->
+      <div class="overflow-x-auto rounded-lg border border-line bg-sheet" tabindex="0" role="region" aria-label="Fetch history">
         <table class="w-full text-sm [&_td]:px-3 [&_td]:py-1.5 [&_th]:px-3 [&_th]:py-1.5 [&_th]:text-start [&_th]:font-medium [&_th]:text-soft [&_tr]:border-b [&_tr]:border-line [&_tr:last-child]:border-0">
           <thead><tr><th>Time</th><th>Status</th><th>Size</th><th>Result</th></tr></thead>
           <tbody>
