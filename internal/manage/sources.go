@@ -254,12 +254,12 @@ func (d *door) selectItems(k *call) (any, error) {
 	for i := range dropped {
 		items[i] = *dropped[i].Item
 	}
-	shown, err := d.itemsOut(k, p.CustomerID, items)
+	described, err := d.itemsOut(k, p.CustomerID, items)
 	if err != nil {
 		return nil, err
 	}
 	for i, each := range dropped {
-		one := wire.SourceDropped{Item: shown[i]}
+		one := wire.SourceDropped{Item: described[i]}
 		for _, r := range each.Reasons {
 			one.Reasons = append(one.Reasons, wire.SourceReason(r))
 		}

@@ -44,9 +44,7 @@ func (a *Sources) run(ctx context.Context, t work.Task) error {
 		return work.Later{After: 2 * time.Second}
 	}
 	defer unlock()
-	a.reading <- struct{}{}
 	src, err := a.store.Source(ctx, t.Key)
-	<-a.reading
 	if errors.Is(err, problem.ErrNotFound) {
 		return nil // it was deleted
 	}
