@@ -14,7 +14,7 @@ import (
 // layers, from the inside out: a package may use those in earlier layers, and none beside or after
 // it. Every package of the module is in the list; see docs/architecture.md.
 var layers = []layer{
-	{"leaves, which know nothing of ours", "internal/fault internal/signal internal/slots internal/paging internal/merge internal/stylesheet internal/tree internal/clip internal/digest internal/shape internal/icon internal/header internal/heap internal/meter internal/remote internal/program internal/generated internal/vault loader widgets console demo/lab demo/standin e2e/browser"},
+	{"leaves, which know nothing of ours", "internal/fault internal/signal internal/slots internal/paging internal/merge internal/stylesheet internal/tree internal/clip internal/digest internal/shape internal/icon internal/header internal/heap internal/processors internal/meter internal/remote internal/program internal/generated internal/vault loader widgets console demo/lab demo/standin e2e/browser"},
 	{"what settings and views stand on", "internal/jsondoc internal/nesting internal/asset internal/cue internal/diagnose"},
 	{"texts", "internal/message"},
 	{"settings and views", "internal/setting internal/view"},

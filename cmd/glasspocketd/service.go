@@ -27,6 +27,7 @@ import (
 	"glasspocket/internal/heap"
 	"glasspocket/internal/manage"
 	"glasspocket/internal/meter"
+	"glasspocket/internal/processors"
 	"glasspocket/internal/public"
 	"glasspocket/internal/render"
 	"glasspocket/internal/shelf"
@@ -79,6 +80,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		}
 	}()
 	heap.Room()
+	processors.Overlap()
 	publicListener, err := listen(c.publicAddr, "-public-addr")
 	if err != nil {
 		return nil, err

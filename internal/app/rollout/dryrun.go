@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"maps"
-	"runtime"
 	"slices"
 	"sync"
 	"time"
@@ -13,6 +12,7 @@ import (
 	"glasspocket/internal/app/access"
 	"glasspocket/internal/fault"
 	"glasspocket/internal/problem"
+	"glasspocket/internal/processors"
 	"glasspocket/internal/render"
 	"glasspocket/internal/widget"
 )
@@ -81,7 +81,7 @@ const (
 func (a *Rollouts) runDry(ctx context.Context, d *DryRun) error {
 	pockets := make(chan Follower, followersAt)
 	var all sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
+	for range processors.Count() {
 		all.Go(func() {
 			for p := range pockets {
 				if ctx.Err() == nil {

@@ -3,13 +3,13 @@ package rollout
 import (
 	"context"
 	"errors"
-	"runtime"
 
 	"golang.org/x/sync/errgroup"
 
 	"glasspocket/internal/app/delivery"
 	"glasspocket/internal/app/release"
 	"glasspocket/internal/problem"
+	"glasspocket/internal/processors"
 )
 
 // Follower is the live version of a pocket that follows its widget.
@@ -58,7 +58,7 @@ func (a *Rollouts) follow(ctx context.Context, name string, ask func(Follower) e
 		}
 		whys := make([]error, len(page))
 		var group errgroup.Group
-		group.SetLimit(runtime.GOMAXPROCS(0))
+		group.SetLimit(processors.Count())
 		for i, p := range page {
 			group.Go(func() error {
 				whys[i] = ask(p)

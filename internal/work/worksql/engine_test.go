@@ -82,6 +82,34 @@ func TestEveryCustomerHasATurn(t *testing.T) {
 	assert.Equal(t, []string{"kelp 0", "saltmarsh the one", "kelp 1", "kelp 2"}, order[:4])
 }
 
+// A claim goes round the customers, from the one after the last; each one's oldest task first. It does
+// so too if there are more due tasks than it looks at.
+func TestTurnsOfAClaim(t *testing.T) {
+	for _, more := range []int{0, 2 * fewDue} {
+		b := newBench(t)
+		at := func(customer, of string, minutes int) work.Task {
+			return work.Task{Kind: "job", CustomerID: customer, Of: of, Due: b.now().Add(time.Duration(minutes) * time.Minute)}
+		}
+		b.add(at("b", "b2", -1), at("b", "b1", -2), at("b", "b3", 0), at("c", "later", 1), at("d", "d1", 0), at("", "own", -9), at("a", "a1", -5),
+			work.Task{Kind: "other", CustomerID: "e", Of: "other"})
+		for i := range more {
+			b.add(at("b", fmt.Sprint("more ", i), 0))
+		}
+		claim := func(after string, most int) (got []string) {
+			list, err := b.ClaimTasks(t.Context(), "job", after, most, "mine", b.now(), b.now().Add(time.Hour))
+			require.NoError(t, err)
+			for _, t := range list {
+				assert.Equal(b.t, [2]any{"mine", 1}, [2]any{t.Lease, t.Attempts})
+				got = append(got, t.Of)
+			}
+			return got
+		}
+		assert.Equal(t, []string{"b1", "d1"}, claim("a", 2))
+		assert.Equal(t, []string{"own", "a1", "b2", "b3"}, claim("d", 4))
+		assert.Len(t, claim("b", 9), min(more, 9))
+	}
+}
+
 func TestAttempts(t *testing.T) {
 	b := newBench(t)
 	fail := errors.New("no answer\nfrom the other side")

@@ -70,41 +70,6 @@ func (s *WorkStore) AddTask(ctx context.Context, t work.Task) error {
 	return s.Write(ctx, func(tx *sqlx.Tx) error { return Add(tx, t) })
 }
 
-// due is what may be claimed.
-const due = "kind = ? AND ended_at IS NULL AND lease = '' AND due <= ?"
-
-// ClaimTasks implements work.Store.
-func (s *WorkStore) ClaimTasks(ctx context.Context, kind, after string, most int, lease string, now, until time.Time) (list []work.Task, err error) {
-	// Most of the time nothing is due, and nothing needs to be written.
-	var any bool
-	if err := s.Read.GetContext(ctx, &any, "SELECT EXISTS (SELECT 1 FROM tasks WHERE "+due+")", kind, store.UTC(now)); err != nil || !any {
-		return nil, store.Translated(err)
-	}
-	err = s.Write(ctx, func(tx *sqlx.Tx) error {
-		list = nil
-		for customer := after; len(list) < most; {
-			err := tx.Get(&customer, "SELECT customer_id FROM tasks WHERE "+due+" AND customer_id > ? ORDER BY customer_id LIMIT 1", kind, store.UTC(now), customer)
-			if errors.Is(err, sql.ErrNoRows) { // from the beginning again
-				err = tx.Get(&customer, "SELECT customer_id FROM tasks WHERE "+due+" ORDER BY customer_id LIMIT 1", kind, store.UTC(now))
-			}
-			if errors.Is(err, sql.ErrNoRows) {
-				return nil
-			}
-			if err != nil {
-				return err
-			}
-			var t work.Task
-			if err := tx.Get(&t, `UPDATE tasks SET lease = ?, leased_until = ?, attempts = attempts + 1 WHERE id = (SELECT id FROM tasks WHERE `+due+` AND customer_id = ? ORDER BY due, id LIMIT 1) RETURNING *`,
-				lease, store.UTC(until), kind, store.UTC(now), customer); err != nil {
-				return err
-			}
-			list = append(list, t)
-		}
-		return nil
-	})
-	return list, err
-}
-
 // RenewLease implements work.Store.
 func (s *WorkStore) RenewLease(ctx context.Context, lease string, until time.Time) error {
 	return s.Write(ctx, func(tx *sqlx.Tx) error {

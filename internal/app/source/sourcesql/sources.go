@@ -147,12 +147,16 @@ func (s *SourceStore) AddSource(ctx context.Context, src source.Source, got sour
 	if err != nil {
 		return err
 	}
+	packed, err := packIfAny(got.Stock)
+	if err != nil {
+		return err
+	}
 	return s.Write(ctx, rec, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, "INSERT INTO sources (id, customer_id, name, reader, address, file_name, options, secret_in, secret_name, secret, created_at, created_by, revision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			src.ID, src.CustomerID, src.Name, src.Reader, src.Address, src.FileName, string(options), src.SecretIn, src.SecretName, append([]byte{}, src.Secret...), store.UTC(src.CreatedAt), src.CreatedBy, src.Revision); err != nil {
 			return err
 		}
-		return saveFetch(ctx, tx, src.ID, got)
+		return saveFetch(ctx, tx, src.ID, got, packed)
 	})
 }
 
@@ -205,10 +209,26 @@ func (s *SourceStore) Fetches(ctx context.Context, id string, limit int) (list [
 
 // SaveFetch implements source.Store.
 func (s *SourceStore) SaveFetch(ctx context.Context, id string, got source.Got, rec *audit.Record) error {
-	return s.Write(ctx, rec, func(tx *sqlx.Tx) error { return saveFetch(ctx, tx, id, got) })
+	packed, err := packIfAny(got.Stock)
+	if err != nil {
+		return err
+	}
+	save := func(tx *sqlx.Tx) error { return saveFetch(ctx, tx, id, got, packed) }
+	if got.Leased != nil && rec == nil { // nobody waits for it
+		return s.WritePatiently(ctx, save)
+	}
+	return s.Write(ctx, rec, save)
 }
 
-func saveFetch(ctx context.Context, tx *sqlx.Tx, id string, got source.Got) error {
+// packIfAny packs a stock. Do it before a transaction, for which others wait.
+func packIfAny(stock *item.Stock) ([]byte, error) {
+	if stock == nil {
+		return nil, nil
+	}
+	return pack(*stock)
+}
+
+func saveFetch(ctx context.Context, tx *sqlx.Tx, id string, got source.Got, packed []byte) error {
 	r, err := tx.ExecContext(ctx, "UPDATE sources SET failing_since = ?, why = ?, hint = ?, ended_at = ?, address = iif(? = '', address, ?) WHERE id = ?",
 		store.UTCOrNil(got.Health.FailingSince), got.Health.Why, got.Health.Hint, store.UTCOrNil(got.Health.EndedAt), got.Address, got.Address, id)
 	if err := store.OneRow(r, err, problem.ErrNotFound); err != nil {
@@ -224,10 +244,6 @@ func saveFetch(ctx context.Context, tx *sqlx.Tx, id string, got source.Got) erro
 		}
 	}
 	if got.Stock != nil {
-		packed, err := pack(*got.Stock)
-		if err != nil {
-			return err
-		}
 		if _, err := tx.ExecContext(ctx, "INSERT INTO source_items (source_id, stock) VALUES (?, ?) ON CONFLICT (source_id) DO UPDATE SET stock = excluded.stock", id, packed); err != nil {
 			return err
 		}
