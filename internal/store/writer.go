@@ -41,7 +41,7 @@ type job struct {
 }
 
 // patience is how long a patient write waits for others that share its commit.
-const patience = 40 * time.Millisecond
+const patience = 100 * time.Millisecond
 
 var errClosed = errors.New("the store is closing")
 

@@ -31,10 +31,11 @@ type Engine struct {
 // running is a kind with what runs of it.
 type running struct {
 	Kind
-	free  chan struct{} // one for each attempt that may start
-	after string        // the customer whose turn was last
-	again atomic.Bool   // an attempt has ended
-	next  time.Time     // before that none starts
+	free    chan struct{} // one for each attempt that may start
+	after   string        // the customer whose turn was last
+	again   atomic.Bool   // an attempt has ended
+	next    time.Time     // before that none starts
+	claimed time.Time     // when the last ones were claimed
 }
 
 // New returns an engine for kinds of tasks. notice tells the operator what nobody else can be told;
@@ -100,8 +101,14 @@ func (e *Engine) Run(ctx context.Context) {
 		told = err != nil
 	}
 	note(e.begin(ctx))
-	look := time.NewTimer(lookEvery)
+	look, next := time.NewTimer(lookEvery), time.Now().Add(lookEvery)
 	defer look.Stop()
+	within := func(d time.Duration) { // only earlier, or tasks that end all the time would put it off for ever
+		if at := time.Now().Add(d); at.Before(next) {
+			next = at
+			look.Reset(d)
+		}
+	}
 	expire := time.NewTicker(expireEvery)
 	defer expire.Stop()
 	prune := time.NewTicker(pruneEvery)
@@ -110,7 +117,7 @@ func (e *Engine) Run(ctx context.Context) {
 		started, err := e.start(ctx, &all, only)
 		note(err)
 		if started {
-			look.Reset(lookAgain)
+			within(lookAgain)
 		}
 		only = false
 		select {
@@ -118,6 +125,7 @@ func (e *Engine) Run(ctx context.Context) {
 		case <-e.freed:
 			only = true
 		case <-look.C:
+			next = time.Now().Add(lookEvery)
 			look.Reset(lookEvery)
 		case <-expire.C:
 			note(errors.Join(e.store.RenewLease(ctx, e.lease, e.now().Add(leaseLasts)), e.store.ExpireLeases(ctx, e.now(), e.lease)))
@@ -128,24 +136,13 @@ func (e *Engine) Run(ctx context.Context) {
 	}
 }
 
-// freePause is how long a kind waits with its next tasks when an attempt of it has ended and most
-// others run on, so that tasks start together, in one write.
-const freePause = 20 * time.Millisecond
-
 // ended makes the engine look for the next tasks of a kind, after an attempt.
 func (e *Engine) ended(k *running) {
 	k.free <- struct{}{}
-	again := func() {
-		k.again.Store(true)
-		select {
-		case e.freed <- struct{}{}:
-		default:
-		}
-	}
-	if 4*len(k.free) >= k.Limit {
-		again()
-	} else {
-		time.AfterFunc(freePause, again)
+	k.again.Store(true)
+	select {
+	case e.freed <- struct{}{}:
+	default:
 	}
 }
 
@@ -178,11 +175,15 @@ func (e *Engine) prune(ctx context.Context) error {
 }
 
 // start starts due tasks, as many as may run, of every kind, or only of those of which an attempt
-// has ended.
+// has ended. Tasks that start with a gap are claimed together, in few writes.
 func (e *Engine) start(ctx context.Context, all *sync.WaitGroup, only bool) (started bool, err error) {
 	for _, k := range e.kinds {
 		free, again := len(k.free), k.again.Swap(false)
 		if free == 0 || only && !again {
+			continue
+		}
+		if k.Gap > 0 && time.Since(k.claimed) < lookAgain {
+			started = true // it is looked at again soon
 			continue
 		}
 		now := e.now()
@@ -190,7 +191,9 @@ func (e *Engine) start(ctx context.Context, all *sync.WaitGroup, only bool) (sta
 		if err != nil {
 			return started, err
 		}
-		started = started || len(list) > 0
+		if len(list) > 0 {
+			started, k.claimed = true, time.Now()
+		}
 		for _, t := range list {
 			k.after = t.CustomerID
 			<-k.free

@@ -22,7 +22,7 @@ import (
 const FetchTask = "fetch"
 
 // fetchesAtOnce is how many sources are fetched at once. Most of that time they wait for others.
-const fetchesAtOnce = 16
+const fetchesAtOnce = 32
 
 // fetchGap allows 300 fetches a second, which is half a million sources in half an hour.
 const fetchGap = time.Second / 300

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -271,4 +272,30 @@ func TestRecordedResult(t *testing.T) {
 		assert.Equal(t, [3]any{work.Waiting, 0, true}, [3]any{got.State(), got.Attempts, got.Due.Equal(later)})
 	}
 	assert.Empty(t, b.told)
+}
+
+// A task that becomes due is done although those of another kind end and start all the time.
+func TestBusyKindHoldsUpNoOther(t *testing.T) {
+	b := newBench(t)
+	ctx, stop := context.WithCancel(t.Context())
+	const many = 2000
+	var ended atomic.Int32
+	before := int32(many)
+	e := b.engine(
+		work.Kind{Name: "short", Limit: 1, Lasts: time.Minute, Tries: 3, Run: func(context.Context, work.Task) error {
+			b.pass(time.Second)
+			if ended.Add(1) == many {
+				stop()
+			}
+			return nil
+		}},
+		work.Kind{Name: "schedule", Limit: 1, Lasts: time.Minute, Tries: 3, Run: func(context.Context, work.Task) error {
+			before = ended.Load()
+			stop()
+			return nil
+		}})
+	b.add(work.Task{Kind: "schedule", Due: b.now().Add(2 * time.Second)})
+	b.add(slices.Repeat([]work.Task{{Kind: "short"}}, many)...)
+	e.Run(ctx)
+	assert.Less(t, before, int32(many))
 }
