@@ -122,6 +122,35 @@ func TestSourcesInConsole(t *testing.T) {
 	key(kb.Escape)
 	focused("Add a source")
 
+	// A file is dropped, and a column that has an unknown name fills the text.
+	key(kb.Enter)
+	drop := func() {
+		t.Helper()
+		eval[any](t, p, `(d => {
+			d.items.add(new File(["Besucher;Sterne;Meinung\nAda Brill;5;Warm; quiet\nPer Oldag;2;Zu heiß"], "guests.csv"));
+			document.querySelector("#connect-reviews").dispatchEvent(new DragEvent("drop", { dataTransfer: d, bubbles: true, cancelable: true }));
+		})(new DataTransfer()), 0`)
+		says("Table (CSV or TSV)")
+		says("An item without a text")
+	}
+	drop()
+	require.NoError(t, p.Wait(`document.activeElement.id == "map-title"`))
+	key(kb.Tab)
+	key("M")
+	says("Zu heiß")
+	inPreview(t, p, inShadow+`("section").textContent.includes("Zu heiß")`)
+	types(t, p, "#connect-reviews", "kelp")
+	require.NoError(t, p.Wait(`!`+box+`.innerText.includes("Table (CSV or TSV)")`), "what is typed is not what was found")
+	inPreview(t, p, `!`+inShadow+`("section").textContent.includes("Zu heiß")`)
+	drop()
+	require.NoError(t, p.Wait(`document.activeElement.id == "map-title"`))
+	key(kb.Tab)
+	key("M")
+	says("Zu heiß")
+	to("Connect")
+	key(kb.Enter)
+	says("guests is connected")
+
 	// The directory is down: the customer sees why, and visitors see what they saw before.
 	control(t, d.Voices, "mode", standin.Failing)
 	to("Refresh Kelp & Kiln")

@@ -286,13 +286,12 @@ var mapVerb = verb{
 			if *kind != "" {
 				options.Kind = *kind
 			}
-			found, err := s.api.LookAtSource(s.ctx, src.ID, wire.SourceLook{Options: &options})
-			if err != nil {
-				return err
-			}
-			c := found.Candidates[0]
 			if len(pairs) == 0 && *list == "" && *kind == "" {
-				return s.showMapping(c)
+				found, err := s.api.LookAtSource(s.ctx, src.ID, wire.SourceLook{Options: &options})
+				if err != nil {
+					return err
+				}
+				return s.showMapping(found.Candidates[0])
 			}
 			out, err := s.api.ChangeSource(s.ctx, src.ID, src.Revision, wire.ChangeSource{Options: &options})
 			if err != nil || s.json {
@@ -300,7 +299,15 @@ var mapVerb = verb{
 			}
 			fmt.Fprintf(s.out, "%s now has %s.\n", out.Name, counted(out.Items, "item"))
 			s.notes(out.About)
-			return s.itemsTable(c.Items, false)
+			first, more, err := s.api.SourceItems(s.ctx, src.ID, "", 5) // with the IDs that other verbs take
+			if err != nil {
+				return err
+			}
+			if err := s.itemsTable(first, false); err != nil || !more {
+				return err
+			}
+			fmt.Fprintf(s.out, "These are the first. See all: glasspocket items %s\n", src.ID)
+			return nil
 		}
 	},
 }

@@ -58,6 +58,13 @@
     busy = "";
   }
 
+  // What was found is not what the field asks for any more.
+  function edited() {
+    file = null;
+    if (candidates.length) tryout(null);
+    [candidates, businesses, picked] = [[], [], 0];
+  }
+
   function pick(b: Business) {
     text = b.address;
     void look();
@@ -134,7 +141,7 @@
   {/if}
   <label class="mb-1.5 block text-sm font-medium" for="connect-{list}">Address, @name@host, or name of a business</label>
   <div class="flex gap-2">
-    <input id="connect-{list}" bind:this={field} class="field min-w-0 flex-1" bind:value={text} placeholder="https://…" autocomplete="off" spellcheck="false" aria-describedby="connect-{list}-about" oninput={() => (file = null)} onkeydown={(e) => e.key == "Enter" && (e.preventDefault(), void look())} />
+    <input id="connect-{list}" bind:this={field} class="field min-w-0 flex-1" bind:value={text} placeholder="https://…" autocomplete="off" spellcheck="false" aria-describedby="connect-{list}-about" oninput={edited} onkeydown={(e) => e.key == "Enter" && (e.preventDefault(), void look())} />
     <Button kind={chosen ? "plain" : "main"} class="shrink-0" disabled={!!busy || !text.trim()} onclick={look}>Find</Button>
   </div>
   <p id="connect-{list}-about" class="mt-1.5 text-sm text-soft">
