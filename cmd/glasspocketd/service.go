@@ -80,7 +80,7 @@ func start(ctx context.Context, c config) (s *service, err error) {
 		}
 	}()
 	heap.Room()
-	processors.Overlap()
+	processors.Oversubscribe()
 	publicListener, err := listen(c.publicAddr, "-public-addr")
 	if err != nil {
 		return nil, err

@@ -15,11 +15,11 @@ func Count() int { return count }
 // threadsLeast is enough that a request is seldom left waiting behind background work.
 const threadsLeast = 4
 
-// Overlap lets more threads run than there are processors, if there are few. Go looks for new
+// Oversubscribe lets more threads run than there are processors, if there are few. Go looks for new
 // requests only when a thread has nothing else to do, or every 10 ms, so two threads in background
 // work would leave visitors waiting. With more threads, the operating system divides the time,
 // which it does more finely. The environment variable GOMAXPROCS takes precedence.
-func Overlap() {
+func Oversubscribe() {
 	if os.Getenv("GOMAXPROCS") == "" && count < threadsLeast {
 		runtime.GOMAXPROCS(threadsLeast)
 	}

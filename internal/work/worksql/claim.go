@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -48,8 +47,8 @@ func (s *WorkStore) ClaimTasks(ctx context.Context, kind, after string, most int
 	}
 	err = s.Write(ctx, func(tx *sqlx.Tx) error {
 		list = nil
-		// Somebody may have cancelled some of them.
-		return tx.Select(&list, "UPDATE tasks SET lease = ?, leased_until = ?, attempts = attempts + 1 WHERE id IN (SELECT value FROM json_each(?)) AND ended_at IS NULL AND lease = '' RETURNING *", lease, store.UTC(until), string(these))
+		// Since they were read, somebody may have cancelled or postponed some of them.
+		return tx.Select(&list, "UPDATE tasks SET lease = ?, leased_until = ?, attempts = attempts + 1 WHERE id IN (SELECT value FROM json_each(?)) AND ended_at IS NULL AND lease = '' AND due <= ? RETURNING *", lease, store.UTC(until), string(these), store.UTC(now))
 	})
 	slices.SortFunc(list, func(a, b work.Task) int { return order[a.ID] - order[b.ID] })
 	return list, err
@@ -77,23 +76,28 @@ func (s *WorkStore) dueTasks(ctx context.Context, kind, after string, most int, 
 }
 
 // waitingCustomers returns up to most customers with due tasks: those after one, then those from the
-// beginning. It steps from customer to customer in the index, over all their tasks.
+// beginning. It steps from customer to customer in the index, over all their tasks. The service's own
+// tasks have the customer "".
 func (s *WorkStore) waitingCustomers(ctx context.Context, kind, after string, most int, now time.Time) (list []string, err error) {
-	const step = `WITH RECURSIVE waiting(customer) AS (
-			SELECT min(customer_id) FROM tasks WHERE ` + waiting + ` AND customer_id > ?
-			UNION ALL SELECT (SELECT min(customer_id) FROM tasks WHERE ` + waiting + ` AND customer_id > customer) FROM waiting WHERE customer IS NOT NULL)
-		SELECT customer FROM waiting WHERE EXISTS (SELECT 1 FROM tasks WHERE ` + due + ` AND customer_id = customer) LIMIT ?`
-	if err := s.Read.SelectContext(ctx, &list, step, kind, after, kind, kind, store.UTC(now), most); err != nil || len(list) == most {
-		return list, err
-	}
-	var first []string // as "" is no customer's id, but that of the service's own tasks
-	err = s.Read.SelectContext(ctx, &first, strings.Replace(step, "customer_id > ?", "customer_id >= ?", 1), kind, "", kind, kind, store.UTC(now), most)
-	for _, c := range first {
-		if len(list) < most && !slices.Contains(list, c) {
-			list = append(list, c)
+	for _, from := range []string{after + "\x00", ""} { // the first text after it, then the first of all
+		var some []string
+		err := s.Read.SelectContext(ctx, &some, `WITH RECURSIVE waiting(customer) AS (
+				SELECT min(customer_id) FROM tasks WHERE `+waiting+` AND customer_id >= ?
+				UNION ALL SELECT (SELECT min(customer_id) FROM tasks WHERE `+waiting+` AND customer_id > customer) FROM waiting WHERE customer IS NOT NULL)
+			SELECT customer FROM waiting WHERE EXISTS (SELECT 1 FROM tasks WHERE `+due+` AND customer_id = customer) LIMIT ?`, kind, from, kind, kind, store.UTC(now), most)
+		if err != nil {
+			return nil, err
+		}
+		for _, c := range some {
+			if len(list) < most && !slices.Contains(list, c) {
+				list = append(list, c)
+			}
+		}
+		if len(list) == most {
+			break
 		}
 	}
-	return list, err
+	return list, nil
 }
 
 // inTurn chooses up to most tasks: one of each customer, beginning after one, then the next of each.
