@@ -24,17 +24,21 @@ export function set(clock: Global["clock"]) {
   }
 
   // If nobody sees it, the correction waits for the next tick. A small error is corrected at once,
-  // a large one gradually, so that nobody sees the numbers jump.
+  // a large one gradually, so that nobody sees the numbers jump. A frame that took long counts as
+  // a short one: on a busy page the correction takes longer, but still does not jump.
   function turn(to: number) {
     const from = clock.offset;
     if (Math.abs(to - from) < 50) {
       clock.offset = to;
       return;
     }
-    const begin = performance.now();
+    let last = performance.now();
+    let part = 0;
     const still = Math.abs(to - from) < 500 || document.hidden || matchMedia("(prefers-reduced-motion: reduce)").matches;
     (function step() {
-      const part = still ? 1 : Math.min(1, (performance.now() - begin) / 900);
+      const now = performance.now();
+      part = still ? 1 : Math.min(1, part + Math.min(50, now - last) / 900);
+      last = now;
       clock.offset = from + (to - from) * part * part * (3 - 2 * part);
       for (const tick of clock.ticks) tick();
       if (part < 1) requestAnimationFrame(step);

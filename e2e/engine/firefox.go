@@ -173,6 +173,10 @@ func (f *firefox) into(v any, method string, params any) error {
 
 func (f *firefox) open(address string) error {
 	_, err := f.call("browsingContext.navigate", map[string]any{"context": f.context, "url": address, "wait": "complete"})
+	if err != nil && strings.Contains(err.Error(), "NS_BINDING_ABORTED") {
+		// Seen on a busy machine, about once in 200 navigations. The same navigation then succeeds.
+		_, err = f.call("browsingContext.navigate", map[string]any{"context": f.context, "url": address, "wait": "complete"})
+	}
 	return err
 }
 
