@@ -4,6 +4,7 @@
 package item
 
 import (
+	"slices"
 	"time"
 )
 
@@ -85,6 +86,44 @@ type Place struct {
 	Name    string `json:"name,omitempty"`
 	Address string `json:"address,omitempty"`
 	Link    string `json:"link,omitempty"`
+}
+
+// Has reports whether an item has a field of the item model that can be missing.
+func (it *Item) Has(field string) bool {
+	switch field {
+	case "title":
+		return it.Title != ""
+	case "text", "content":
+		return it.Text != "" || it.Content != ""
+	case "author":
+		return it.Author.Name != ""
+	case "at":
+		return !it.At.IsZero()
+	case "rating":
+		_, has := it.Rating.Share()
+		return has
+	case "startDate":
+		return !it.Start.IsZero()
+	case "endDate":
+		return !it.End.IsZero()
+	case "location":
+		return it.Location.Name != ""
+	case "expires":
+		return !it.Expires.IsZero()
+	case "media":
+		return it.hasImage()
+	case "link":
+		return it.Link != ""
+	case "tags":
+		return len(it.Tags) > 0
+	case "reply":
+		return it.Reply.Text != ""
+	}
+	return true
+}
+
+func (it *Item) hasImage() bool {
+	return slices.ContainsFunc(it.Media, func(m Media) bool { return m.Still() != "" }) || it.typed != nil && typedImage(it.typed)
 }
 
 // Rating is a value on a scale from Worst to Best. Best is 0 if the source states no scale.

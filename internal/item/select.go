@@ -41,6 +41,9 @@ type Conditions struct {
 	Now  time.Time
 	Zone *time.Location // of the customer, in which a day begins; nil for UTC
 	Room int            // how many items the widget takes
+	// Kinds are the kinds of items that the widget shows; nil for any. Needs are the fields without
+	// which it does not show an item.
+	Kinds, Needs []string
 }
 
 // Select applies a list to the items of its sources. Items are grouped by source, in the order of
@@ -63,13 +66,18 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 		pinned[id] = i + 1
 	}
 	folded := make([]string, len(items))
+	for _, r := range widgetRules {
+		if len(in.Kinds) > 0 && r.Name == WrongKind || len(in.Needs) > 0 && r.Name == Missing {
+			used, counts = append(used, r), append(counts, Count{})
+		}
+	}
 	for i := range items {
 		it := &items[i]
 		it.correct(l.Corrections[it.ID])
 		folded[i] = Fold(it.Title + "\n" + it.Text)
 		c.text = folded[i]
 		for n, r := range used {
-			if reason := r.why(c, it); reason != "" && (pinned[it.ID] == 0 || r.Name == ByHand) {
+			if reason := r.why(c, it); reason != "" && (pinned[it.ID] == 0 || r.Name == ByHand || r.widget) {
 				why[i] = append(why[i], Reason{r.Name, reason})
 				counts[n].Drops++
 			} else {
@@ -81,7 +89,9 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 		counts[n].Rule = r.Name
 	}
 	// Rules that nobody sets are listed only if they drop something.
-	counts = slices.DeleteFunc(counts, func(c Count) bool { return c.Rule == Expiry && c.Drops == 0 })
+	counts = slices.DeleteFunc(counts, func(c Count) bool {
+		return c.Drops == 0 && (c.Rule == Expiry || c.Rule == WrongKind || c.Rule == Missing)
+	})
 	repeats := repeated(items, folded, pinned, func(i int) bool { return why[i] == nil })
 	if !l.Repeats {
 		count := Count{Rule: Repeats, Keeps: len(items)}

@@ -42,6 +42,7 @@ type Delivery interface {
 	TriedPage(token string) *delivery.TriedPage
 	AboutPage(ctx context.Context, key string) (*delivery.About, error)
 	Ages(ctx context.Context, key string) ([]delivery.Age, error)
+	More(ctx context.Context, key string, of render.PageOf, whole bool, moderate func() error) (*render.Encoded, error)
 	ServeGiven(ctx context.Context, key string, given []delivery.Given) (*render.Encoded, error)
 }
 
@@ -147,6 +148,7 @@ func New(o Options) *fiber.App {
 	d.asking = asking{remote.NewLimits(), o.Meter.Route("public", "/s/KEY.json?")}
 	f.Get("/s/:file", d.pocket)
 	get("/p/:key", "/p/KEY", d.page)
+	get("/more/:key", "/more/KEY", d.more)
 	fixed("/loader.js", o.Site.Loader(), javascript)
 	scripts := maps.Clone(o.Later)
 	maps.Copy(scripts, o.Beside)
@@ -274,6 +276,15 @@ func (d *door) page(c fiber.Ctx) error {
 		c.Status(fiber.StatusNotFound).Set("Content-Type", htmlType)
 		c.Set("Cache-Control", "max-age=60")
 		return c.SendString(nothingHere)
+	}
+	if of, ok := pageOf(c); ok {
+		page, err := d.Delivery.More(c, key, of, true, d.moderate(c))
+		if err != nil {
+			return d.tooOften(c, err)
+		}
+		if page != nil {
+			return d.send(c, page, htmlType, briefly)
+		}
 	}
 	if at, ok := standing(c); ok {
 		return d.stand(c, served.Document, at)

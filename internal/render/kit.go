@@ -29,6 +29,12 @@ var kitParts = []kitPart{
 	{"events", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Events) }},
 	{"reading", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Reading) }},
 	{"edges", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Edges) }},
+	{"carousel", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Carousel) }},
+	{"fold", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Fold) }},
+	{"ago", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Ago) }},
+	{"panel", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Panel) }},
+	{"photos", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.Photos) }},
+	{"more", func(r *widget.Release, _ kitTable) bool { return r.Can(widget.More) }},
 }
 
 // kitTable is the data for the kit of a release; see loader/kit/types.ts.

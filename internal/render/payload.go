@@ -66,13 +66,15 @@ type Subject struct {
 	Sites       []string              // the customer's, for cues that depend on them
 	// Totals are the ratings of lists with sources, by the key of the setting.
 	Totals map[string]setting.Total
-	Sight  *widget.Sight // of Settings and Assets, once it was made; see See
+	Pages  map[string]setting.Page // of the lists with sources and pages, whose items in Settings are one page
+	From   map[string]int          // for the other lists with pages: how many items come before the page
+	Sight  *widget.Sight           // of Settings and Assets, once it was made; see See
 }
 
 // See returns a subject with its sight, which can be used for any release with the same schema and
 // the same assets.
 func (site *Site) See(s Subject) Subject {
-	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Totals: s.Totals, Asset: func(digest string) (asset.Info, bool) {
+	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Totals: s.Totals, Pages: s.Pages, From: s.From, Link: site.pages(s), Asset: func(digest string) (asset.Info, bool) {
 		info, ok := s.Assets[digest]
 		return info, ok
 	}})
@@ -102,7 +104,7 @@ func (site *Site) show(s Subject) (Payload, fault.List) {
 		return Payload{}, faults
 	}
 	p := Payload{
-		Number: PayloadNumber, Key: s.Key, Publication: s.Publication, Release: s.Release.Digest[:12],
+		Number: PayloadNumber, Key: s.Key, Publication: s.Publication, Release: s.Release.Digest[:releaseLength],
 		Language: shown.Language, Direction: shown.Direction, Built: s.Now.UnixMilli(),
 		Markup: shown.Markup, Style: shown.Style + small(shown.Look), Look: shown.Look,
 		Settings: shown.Settings, Messages: shown.Messages,

@@ -10,6 +10,7 @@ import (
 
 	"glasspocket/internal/digest"
 	"glasspocket/internal/fault"
+	"glasspocket/internal/widget"
 )
 
 // Sealed is a publication as a script that never changes.
@@ -54,6 +55,9 @@ func (s *Site) Seal(subject Subject) (*Sealed, fault.List) {
 	}
 	if strings.Contains(markup, assets) {
 		sources = append(sources, "img-src "+assets)
+	}
+	if strings.Contains(markup, s.Base+"/p/"+p.Key+"?") && subject.Release.Can(widget.More) {
+		sources = append(sources, "connect-src "+s.Base+"/more/")
 	}
 	if strings.Contains(markup, "<audio") || strings.Contains(markup, "<video") {
 		sources = append(sources, "media-src "+assets)

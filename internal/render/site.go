@@ -18,7 +18,7 @@ import (
 
 // Version changes whenever the rendering of a publication would change. Stored renderings of
 // another version are made again on the next request.
-const Version = "5"
+const Version = "6"
 
 // Site renders for one public address.
 type Site struct {
@@ -83,7 +83,7 @@ func (s *Site) Deliver(subject Subject) (*Delivery, fault.List) {
 	return &Delivery{
 		Script: Encode(s.script(s.loader, p, subject)),
 		JSON:   Encode(encode(p)),
-		Page:   Encode(s.page(p, subject.Title)),
+		Page:   Encode(s.page(p, subject.Title, true)),
 	}, nil
 }
 
@@ -182,8 +182,14 @@ func (p Payload) Declared() string {
 }
 
 // page returns the pocket as a document. Without scripts it shows the published rendering; with
-// scripts the loader draws it, so that the first paint is right.
-func (s *Site) page(p Payload, title string) []byte {
+// scripts the loader draws it, so that the first paint is right; unless live is false, for a page
+// that only those without scripts reach.
+func (s *Site) page(p Payload, title string, live bool) []byte {
+	scripts := ""
+	if live {
+		scripts = fmt.Sprintf(`<script src="%s/s/%s.js"></script>
+`, s.Base, p.Key)
+	}
 	return fmt.Appendf(nil, `<!doctype html>
 <html lang="%[1]s" dir="%[2]s">
 <meta charset="utf-8">
@@ -200,10 +206,9 @@ func (s *Site) page(p Payload, title string) []byte {
 %[4]s<body>
 <div data-glass-pocket="%[5]s"></div>
 %[8]s
-<script src="%[6]s/s/%[5]s.js"></script>
-<script async src="%[6]s/tell.js"></script>
+%[9]s<script async src="%[6]s/tell.js"></script>
 <noscript><div>%[7]s</div></noscript>
 </body>
 </html>
-`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, p.Declared(), fmt.Sprintf(reportLink, s.Base, p.Key))
+`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, p.Declared(), fmt.Sprintf(reportLink, s.Base, p.Key), scripts)
 }

@@ -73,12 +73,12 @@ func within(fields []*Setting, folder Folder) []*Setting {
 func (items) jsonTypes() []string { return []string{"array"} }
 func (items) controls() []string  { return []string{"items"} }
 func (items) keys() []string      { return []string{"items", "minItems", "maxItems"} }
-func (items) glass() []string     { return []string{"kind", "fields", "sortBy"} }
+func (items) glass() []string     { return []string{"kind", "kinds", "needs", "fields", "sortBy", "page"} }
 
 func (items) read(s *Setting, v *jsondoc.Value) fault.List {
 	faults := readLengths(s, v)
 	glass := v.Get("glass")
-	s.ItemKind, s.SortBy = glass.TextOf("kind"), glass.TextOf("sortBy")
+	s.ItemKind, s.SortBy, s.Page = glass.TextOf("kind"), glass.TextOf("sortBy"), glass.TextOf("page")
 	if !slices.Contains(ItemKinds, s.ItemKind) {
 		faults = append(faults, at(glass, "kind").Fault(fault.SchemaUnusable, s.Key, "Items need a \"kind\".", fault.DidYouMean(s.ItemKind, ItemKinds)))
 	}
@@ -94,6 +94,30 @@ func (items) read(s *Setting, v *jsondoc.Value) fault.List {
 			continue
 		}
 		s.Fields = append(s.Fields, f)
+	}
+	return append(faults, s.readNeeds(glass)...)
+}
+
+// readNeeds reads which items the widget can show: of which other kinds, and with which fields.
+func (s *Setting) readNeeds(glass *jsondoc.Value) (faults fault.List) {
+	if kinds := glass.Get("kinds"); kinds != nil {
+		s.Kinds = []string{s.ItemKind}
+		for _, item := range kinds.Items {
+			if !slices.Contains(ItemKinds, item.Text) {
+				faults = append(faults, item.Fault(fault.ValueChoice, s.Key, fmt.Sprintf("There is no kind %q.", item.Text), fault.DidYouMean(item.Text, ItemKinds)))
+			} else if !slices.Contains(s.Kinds, item.Text) {
+				s.Kinds = append(s.Kinds, item.Text)
+			}
+		}
+	}
+	if needs := glass.Get("needs"); needs != nil {
+		for _, item := range needs.Items {
+			if named(s.Fields, item.Text) == nil {
+				faults = append(faults, item.Fault(fault.SettingUnknown, s.Key, fmt.Sprintf("\"needs\" names %q, which is not in \"fields\".", item.Text), fault.DidYouMean(item.Text, keysOf(s.Fields))))
+				continue
+			}
+			s.Needs = append(s.Needs, item.Text)
+		}
 	}
 	return faults
 }

@@ -59,10 +59,13 @@ var (
 		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card`, `person` or `notice`"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "of a text: true if it can contain facts of the page, such as `{firstName}`; the editor then explains how a page states them"},
 		{Name: "sortBy", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the choice setting that sets their order: `typed`, `newest`, `oldest`, `best`, `worst`, or some of these"},
+		{Name: "kinds", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: other kinds that the widget shows, too (default: any); `[]` for none. Items of any other kind are not shown, and the editor says why"},
+		{Name: "needs", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: fields without which an item is not shown, and the editor says why. The view must handle items without any of the other fields"},
+		{Name: "page", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the number setting with the items shown at first and added by each “show more”; see “Lists with pages”"},
 		{Name: "fields", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: the fields of the item model that the widget shows"},
 	}
 	// someGlass are the keys of "glass" that exist for certain types only.
-	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "images", "pictures", "on", "brand", "kind", "fields", "facts", "sortBy"}
+	someGlass = []string{"unit", "units", "minimum", "maximum", "options", "images", "pictures", "on", "brand", "kind", "fields", "facts", "sortBy", "kinds", "needs", "page"}
 )
 
 // Inheritable are the CSS properties that a setting can inherit from the page: those that inherit

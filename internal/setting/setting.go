@@ -38,6 +38,12 @@ type Setting struct {
 	// SortBy is the key of the choice that determines the order of items; "" for the order in which
 	// they were typed.
 	SortBy string `json:"sortBy,omitempty"`
+	// Page is the key of the number of items that a page of the list has; "" shows the whole list.
+	Page string `json:"page,omitempty"`
+	// Kinds are the kinds of items that the widget can show, ItemKind first; nil for any.
+	Kinds []string `json:"kinds,omitempty"`
+	// Needs are fields without which the widget cannot show an item.
+	Needs []string `json:"needs,omitempty"`
 	// Facts says that the text can contain facts of the page, such as {firstName}.
 	Facts bool `json:"facts,omitempty"`
 	// Inherit is the CSS property that comes from the page if the value is Inherited; "" if the
@@ -220,6 +226,13 @@ type World struct {
 	Asset func(digest string) (asset.Info, bool)
 	// Totals summarise the ratings of lists whose items come from sources, by the key of the setting.
 	Totals map[string]Total
+	// Pages are the lists whose values are one page, with what that page is.
+	Pages map[string]Page
+	// From is how many items of the other lists come before the page.
+	From map[string]int
+	// Link returns the address of a page of a list, with what the page is and the ID of the item
+	// before it, if the list comes from sources. It is nil in a preview.
+	Link func(key string, from int, after string) string
 }
 
 // Total summarises ratings. It can cover more reviews than the list shows.

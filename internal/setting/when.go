@@ -25,6 +25,7 @@ func readRelations(props *jsondoc.Value, list []*Setting) (faults fault.List) {
 			}
 		}
 		faults = append(faults, s.readSortBy(glass, list)...)
+		faults = append(faults, s.readPage(glass, list)...)
 		when := glass.Get("when")
 		if when == nil {
 			continue

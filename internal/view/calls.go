@@ -116,6 +116,11 @@ func apply(f any, a []any) (v any, err error) {
 		if x, ok := a[0].(map[string]any); ok {
 			return f(x)
 		}
+	case func(map[string]any, string) (template.HTML, error):
+		x, ok := a[0].(map[string]any)
+		if y, also := a[1].(string); ok && also {
+			return f(x, y)
+		}
 	case func(map[string]any) (bool, error):
 		if x, ok := a[0].(map[string]any); ok {
 			return f(x)

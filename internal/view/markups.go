@@ -81,6 +81,9 @@ func (d *Data) image(image map[string]any, sizes string, class ...string) templa
 	if x != 50 || y != 50 {
 		classes = append(classes, d.rule(fmt.Sprintf("object-position:%s%% %s%%", plain(x), plain(y))))
 	}
+	// The first image of a rendering is probably in view.
+	d.images++
+	lazy := d.images > 1 || d.Prefix != ""
 	var b strings.Builder
 	b.WriteString("<img")
 	put := func(name, value string) { b.WriteString(" " + name + `="` + html.EscapeString(value) + `"`) }
@@ -90,6 +93,10 @@ func (d *Data) image(image map[string]any, sizes string, class ...string) templa
 	put("src", src)
 	if len(set) > 0 {
 		put("srcset", strings.Join(set, ", "))
+		// "auto" exists for images that load lazily only (HTML, section 4.8.4.2.2).
+		if !lazy {
+			sizes = strings.TrimPrefix(sizes, "auto, ")
+		}
 		put("sizes", sizes)
 	}
 	if w, h := image["width"].(float64), image["height"].(float64); w > 0 && h > 0 {
@@ -98,7 +105,10 @@ func (d *Data) image(image map[string]any, sizes string, class ...string) templa
 	}
 	alt, _ := image["alt"].(string)
 	put("alt", alt)
-	b.WriteString(` loading="lazy" decoding="async">`)
+	if lazy {
+		b.WriteString(` loading="lazy"`)
+	}
+	b.WriteString(` decoding="async">`)
 	return template.HTML(b.String())
 }
 
@@ -123,9 +133,9 @@ func (d *Data) rule(declarations string) string {
 
 func (d *Data) class(i int) string {
 	if d.Small {
-		return "s" + strconv.Itoa(i)
+		return d.Prefix + "s" + strconv.Itoa(i)
 	}
-	return "v" + strconv.Itoa(i)
+	return d.Prefix + "v" + strconv.Itoa(i)
 }
 
 var (
@@ -218,6 +228,9 @@ func (d *Data) ratingsOf(key string) (map[string]any, error) {
 	t, has := d.Totals[key]
 	if !has {
 		items, ok := d.Settings[key].([]any)
+		if p, paged := d.Pages[key]; paged {
+			items = p.Whole
+		}
 		if !ok {
 			return nil, fmt.Errorf("ratingsOf needs the key of a list, and %q is not one", clip.Input(key))
 		}

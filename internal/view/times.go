@@ -2,6 +2,8 @@ package view
 
 import (
 	"fmt"
+	"html"
+	"html/template"
 	"math"
 	"strconv"
 	"strings"
@@ -118,6 +120,21 @@ func (d *Data) dateOf(moment map[string]any, style string) (string, error) {
 		return "", nil
 	}
 	return message.Date(d.Language, at, style)
+}
+
+// ago writes the date, because a rendering is shown long after it was made. The page makes it
+// relative.
+func (d *Data) ago(moment map[string]any, style string) (template.HTML, error) {
+	at, ok := wall(moment)
+	if !ok {
+		return "", nil
+	}
+	date, err := message.Date(d.Language, at, style)
+	if err != nil {
+		return "", err
+	}
+	utc, _ := moment["utc"].(string)
+	return template.HTML(`<time datetime="` + html.EscapeString(utc) + `" data-ago>` + html.EscapeString(date) + `</time>`), nil
 }
 
 func (d *Data) timeOf(moment map[string]any) (string, error) {

@@ -78,10 +78,13 @@ type Data struct {
 	Language string            // [language] BCP 47
 	Now      time.Time         // read by timeLeft
 	Totals   map[string]Total  // of lists whose items come from sources; read by ratingsOf
+	Pages    map[string]Page   // of lists that are shown in pages; read by pageOf and ratingsOf
+	Prefix   string            // of the classes v0, v1, …, for a fragment that is added to another rendering
 	Small    bool              // a second rendering for small screens, which shares the stylesheet of the first
 
 	rules   []string // declarations of the classes v0, v1, … or s0, s1, …, collected during the run
 	numbers map[[2]float64]string
+	images  int // made so far
 }
 
 // Rendered is the result of a view.

@@ -32,6 +32,13 @@ const (
 	Events  = "events"
 	Items   = "items"
 	Forms   = "form"
+
+	Carousel = "carousel"
+	Fold     = "fold"
+	Ago      = "ago"
+	Panel    = "panel"
+	Photos   = "photos"
+	More     = "more"
 )
 
 // Capabilities lists all, in the order of the reference.
@@ -64,6 +71,55 @@ var Capabilities = []Capability{
 `},
 	{Items, "the items of the first setting of the type items in the manifest's \"mount\"", []string{"items"}, `  /** The widget's items in order: the first setting of the type items in the manifest's "mount". */
   items: Item[];
+`},
+	{Carousel, "a track that scrolls sideways, with buttons, keys, and automatic advance", []string{"carousel"}, `  /**
+   * Pages through cards, an element that scrolls sideways and snaps. bar, which contains the buttons,
+   * is hidden while all cards fit. With every, in seconds, the track advances while nobody interacts,
+   * and play pauses it. moved is called whenever the nearest card changes. Returns what moves by a
+   * number of cards, moves to a card, and measures again after cards were added.
+   */
+  carousel(
+    cards: HTMLElement,
+    controls: {
+      bar: HTMLElement;
+      back: HTMLButtonElement;
+      on: HTMLButtonElement;
+      play?: HTMLButtonElement;
+      every?: number;
+      moved?(here: number, last: boolean): void;
+      paused?(paused: boolean): void;
+    },
+  ): { by(cards: 1 | -1): void; to(index: number): void; look(): void };
+`},
+	{Fold, "long texts that are cut, with a button for the rest", []string{"fold"}, `  /**
+   * Cuts texts after the lines that the stylesheet allows for [data-fold="cut"]. text and button are
+   * selectors within a block, more and less the button's labels. Returns what adds blocks and returns
+   * what measures them.
+   */
+  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => () => void;
+`},
+	{Ago, "relative times such as “2 hours ago” in the view's <time data-ago>, which stay correct", []string{"ago"}, `  /** Writes the relative times of all <time data-ago>, now and whenever they change. Call it again after you add some. */
+  ago(): void;
+`},
+	{Panel, "a modal dialog of the view: the focus stays in it, and returns when it closes", []string{"panel"}, `  /** Opens and closes box. A click on the backdrop or on [data-close] closes it, too. closed is called after that. */
+  panel(box: HTMLDialogElement, closed?: () => void): { open(by?: HTMLElement): void; close(): void };
+`},
+	{Photos, "images that open in a dialog of the view", []string{"photos"}, `  /**
+   * Opens the image of each <button data-photo> in the <img> of box; those in the same [data-photos]
+   * are one series, with the buttons .back and .on.
+   */
+  photos(box: HTMLDialogElement): void;
+`},
+	{More, "more items of a list whose \"page\" is set, without leaving the page", []string{"more"}, `  /**
+   * Loads what link leads to, the next items, into list. added receives them and how many are left;
+   * failed is the link's label if that does not work. Returns what loads them without a click.
+   */
+  more(of: {
+    link: HTMLAnchorElement;
+    list: HTMLElement;
+    failed: string;
+    added(items: HTMLElement[], left: number): void;
+  }): () => Promise<void> | undefined;
 `},
 	{Forms, "a form in the view that sends something; a form with `method=\"dialog\"` sends nothing", nil, ""},
 }

@@ -97,6 +97,7 @@ func PocketMembers() (list []PocketMember) {
 
 func membersOf(declaration, needs string) (list []PocketMember) {
 	var about []string
+	member, depth := "", 0
 	for _, line := range strings.Split(declaration, "\n") {
 		line = strings.TrimSpace(line)
 		switch {
@@ -104,9 +105,14 @@ func membersOf(declaration, needs string) (list []PocketMember) {
 			if words := strings.Trim(line, "/* "); words != "" {
 				about = append(about, words)
 			}
-		case strings.HasSuffix(line, ";") && about != nil:
-			list = append(list, PocketMember{strings.TrimSuffix(line, ";"), strings.Join(about, " "), needs})
-			about = nil
+		case about != nil && line != "*/":
+			// A member with several parameters can take several lines.
+			member = strings.TrimSpace(member + " " + line)
+			depth += strings.Count(line, "(") + strings.Count(line, "{") - strings.Count(line, ")") - strings.Count(line, "}")
+			if depth == 0 && strings.HasSuffix(member, ";") {
+				list = append(list, PocketMember{strings.TrimSuffix(strings.NewReplacer("( ", "(", ", )", ")", "; }", " }").Replace(member), ";"), strings.Join(about, " "), needs})
+				about, member = nil, ""
+			}
 		}
 	}
 	return list

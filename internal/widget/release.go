@@ -133,6 +133,7 @@ func read(files Files, b Builder, m mode) (*Release, fault.List) {
 		add(ManifestFile, r.checkPasses(manifest))
 		if r.view != nil {
 			add(SchemaFile, r.unused())
+			add(SchemaFile, r.unmarked())
 		}
 		r.readStarters(add)
 		r.readSample(add)
@@ -268,9 +269,19 @@ func (r *Release) unused() (faults fault.List) {
 	return faults
 }
 
-// decides reports whether another setting's "when" or "sortBy" names this one.
+// unmarked reports lists with pages whose items the view does not mark.
+func (r *Release) unmarked() (faults fault.List) {
+	for _, s := range r.Schema.Paged() {
+		if mark := fmt.Sprintf("%s=%q", view.ItemsMark, s.Key); !strings.Contains(string(r.Files[ViewFile]), mark) {
+			faults = append(faults, fault.Fault{Field: s.Key, Line: s.Line, Column: s.Column, Code: fault.SchemaUnusable, What: fmt.Sprintf("The list %q has pages, but the view does not mark the element that contains its items.", s.Key), Fix: "Add " + mark + " to that element."})
+		}
+	}
+	return faults
+}
+
+// decides reports whether another setting's "when", "sortBy" or "page" names this one.
 func (r *Release) decides(key string) bool {
-	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.When[key] != nil || s.SortBy == key })
+	return slices.ContainsFunc(r.Schema.Settings, func(s *setting.Setting) bool { return s.When[key] != nil || s.SortBy == key || s.Page == key })
 }
 
 // tryAll renders the defaults and every starter with the sample, in every language.

@@ -39,7 +39,10 @@ type Sight struct {
 	seen   map[string]any // what views and mount modules see, by key
 	look   setting.Look
 	world  setting.World
-	small  *Sight // for small screens, made when a release needs it
+	pages  map[string]setting.Page // of lists with pages, by key
+	whole  map[string][]any        // those lists in whole, unless they come from sources
+	Prefix string                  // of the classes in the rendering; see view.Data
+	small  *Sight                  // for small screens, made when a release needs it
 }
 
 // See returns the sight of a pocket's settings. values must be complete.
@@ -50,7 +53,58 @@ func (r *Release) See(values setting.Values, w setting.World) *Sight {
 	for _, s := range r.Schema.Settings {
 		seen[s.Key] = s.Seen(values, w)
 	}
-	return &Sight{values: values, seen: seen, look: r.Schema.Look(values, w), world: w}
+	s := &Sight{values: values, seen: seen, look: r.Schema.Look(values, w), world: w}
+	for _, set := range r.Schema.Paged() {
+		s.cut(set, r.Schema.PageSize(set, values))
+	}
+	return s
+}
+
+// cut leaves one page of a list.
+func (s *Sight) cut(set *setting.Setting, size int) {
+	list, _ := s.seen[set.Key].([]any)
+	page, known := s.world.Pages[set.Key]
+	if s.pages == nil {
+		s.pages, s.whole = map[string]setting.Page{}, map[string][]any{}
+	}
+	if !known {
+		s.whole[set.Key] = list
+		page = setting.Page{Total: len(list), From: min(s.world.From[set.Key], len(list))}
+		list = list[page.From:]
+	}
+	if page.Size = size; len(list) > size {
+		list = list[:size]
+	}
+	if page.After = ""; known && len(list) > 0 {
+		last, _ := list[len(list)-1].(map[string]any)
+		page.After, _ = last[setting.IDKey].(string)
+	}
+	s.seen[set.Key], s.pages[set.Key] = list, page
+}
+
+// Page returns the page of a list that a rendering shows.
+func (s *Sight) Page(key string) view.Page { return s.paged()[key] }
+
+// paged converts the pages for a view.
+func (s *Sight) paged() map[string]view.Page {
+	if s.pages == nil {
+		return nil
+	}
+	pages := map[string]view.Page{}
+	for key, p := range s.pages {
+		list, _ := s.seen[key].([]any)
+		v := view.Page{From: p.From, To: p.From + len(list), Total: p.Total, Whole: s.whole[key]}
+		if link := s.world.Link; link != nil {
+			if v.To < p.Total {
+				v.Next = link(key, v.To, p.After)
+			}
+			if p.From > 0 {
+				v.Previous = link(key, max(0, p.From-p.Size), "")
+			}
+		}
+		pages[key] = v
+	}
+	return pages
 }
 
 // Seen returns what the release's view sees of a pocket's settings. values must be complete.
@@ -67,7 +121,7 @@ func (r *Release) data(s *Sight, lang string, now time.Time) view.Data {
 		}
 		totals[key] = view.Total(t)
 	}
-	return view.Data{Settings: s.seen, Totals: totals, Messages: r.Messages[lang], Language: lang, Now: now}
+	return view.Data{Settings: s.seen, Totals: totals, Pages: s.paged(), Prefix: s.Prefix, Messages: r.Messages[lang], Language: lang, Now: now}
 }
 
 // Show is the only place where settings become markup. values must be complete. Preview, script,

@@ -31,4 +31,22 @@ export interface Pocket {
   hide(hidden: boolean): void;
   /** Aborted when the widget is removed from the page. Pass it to every listener outside root. */
   signal: AbortSignal;
+  /**
+   * Pages through cards, an element that scrolls sideways and snaps. bar, which contains the buttons,
+   * is hidden while all cards fit. With every, in seconds, the track advances while nobody interacts,
+   * and play pauses it. moved is called whenever the nearest card changes. Returns what moves by a
+   * number of cards, moves to a card, and measures again after cards were added.
+   */
+  carousel(
+    cards: HTMLElement,
+    controls: {
+      bar: HTMLElement;
+      back: HTMLButtonElement;
+      on: HTMLButtonElement;
+      play?: HTMLButtonElement;
+      every?: number;
+      moved?(here: number, last: boolean): void;
+      paused?(paused: boolean): void;
+    },
+  ): { by(cards: 1 | -1): void; to(index: number): void; look(): void };
 }

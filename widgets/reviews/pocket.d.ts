@@ -3,9 +3,7 @@
 
 export interface Settings {
   /** Layout */
-  layout: "carousel" | "grid" | "list" | "single" | "badge" | "wall";
-  /** Shown at first */
-  shown?: number;
+  layout: "grid" | "list" | "wall" | "carousel" | "single" | "badge" | "note";
   /** Shorten long texts */
   shorten: boolean;
   /** Advance automatically */
@@ -15,9 +13,13 @@ export interface Settings {
     iso: string;
     seconds: number;
   };
+  /** Name of what is reviewed */
+  subject?: string;
+  /** It is */
+  subjectKind?: "business" | "organization" | "product" | "event";
 }
 
-export type Message = "all" | "part" | "pauseName" | "place" | "playName" | "whole";
+export type Message = "all" | "failed" | "part" | "pauseName" | "place" | "playName" | "whole";
 
 export interface Facts {
 }
@@ -35,4 +37,47 @@ export interface Pocket {
   hide(hidden: boolean): void;
   /** Aborted when the widget is removed from the page. Pass it to every listener outside root. */
   signal: AbortSignal;
+  /**
+   * Pages through cards, an element that scrolls sideways and snaps. bar, which contains the buttons,
+   * is hidden while all cards fit. With every, in seconds, the track advances while nobody interacts,
+   * and play pauses it. moved is called whenever the nearest card changes. Returns what moves by a
+   * number of cards, moves to a card, and measures again after cards were added.
+   */
+  carousel(
+    cards: HTMLElement,
+    controls: {
+      bar: HTMLElement;
+      back: HTMLButtonElement;
+      on: HTMLButtonElement;
+      play?: HTMLButtonElement;
+      every?: number;
+      moved?(here: number, last: boolean): void;
+      paused?(paused: boolean): void;
+    },
+  ): { by(cards: 1 | -1): void; to(index: number): void; look(): void };
+  /**
+   * Cuts texts after the lines that the stylesheet allows for [data-fold="cut"]. text and button are
+   * selectors within a block, more and less the button's labels. Returns what adds blocks and returns
+   * what measures them.
+   */
+  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => () => void;
+  /** Writes the relative times of all <time data-ago>, now and whenever they change. Call it again after you add some. */
+  ago(): void;
+  /** Opens and closes box. A click on the backdrop or on [data-close] closes it, too. closed is called after that. */
+  panel(box: HTMLDialogElement, closed?: () => void): { open(by?: HTMLElement): void; close(): void };
+  /**
+   * Opens the image of each <button data-photo> in the <img> of box; those in the same [data-photos]
+   * are one series, with the buttons .back and .on.
+   */
+  photos(box: HTMLDialogElement): void;
+  /**
+   * Loads what link leads to, the next items, into list. added receives them and how many are left;
+   * failed is the link's label if that does not work. Returns what loads them without a click.
+   */
+  more(of: {
+    link: HTMLAnchorElement;
+    list: HTMLElement;
+    failed: string;
+    added(items: HTMLElement[], left: number): void;
+  }): () => Promise<void> | undefined;
 }

@@ -24,6 +24,7 @@ type Delivery struct {
 	signals    *signal.Signals
 	site       *render.Site
 	refusals   refusals
+	pages      *otter.Cache[string, *listPage] // by key and query
 	tries      *otter.Cache[string, *TriedPage]
 	publishing [64]sync.Mutex // by key: serialises publishing and builds of a pocket
 	notice     func(what string, about ...any)
@@ -45,7 +46,11 @@ type Options struct {
 
 // New returns a Delivery.
 func New(o Options) *Delivery {
-	return &Delivery{store: o.Store, customers: o.Customers, releases: o.Releases, sources: o.Sources, signals: o.Signals, site: o.Site, tries: newTries(), notice: o.Notice, now: o.Now}
+	return &Delivery{store: o.Store, customers: o.Customers, releases: o.Releases, sources: o.Sources, signals: o.Signals, site: o.Site, pages: newPages(), tries: newTries(), notice: o.Notice, now: o.Now}
+}
+
+func newPages() *otter.Cache[string, *listPage] {
+	return otter.Must(&otter.Options[string, *listPage]{MaximumWeight: moreBytes, Weigher: func(name string, p *listPage) uint32 { return uint32(len(name) + len(p.document.Brotli) + 512) }})
 }
 
 // Base returns the public address, without a slash at its end.

@@ -86,6 +86,10 @@ type Dressed struct {
 // Dress adds the customer's data to a subject: the brand, the sites, the assets in the settings, and
 // the items of the lists' sources. A deleted asset is not shown.
 func (a *Delivery) Dress(ctx context.Context, customer string, lists content.Lists, s *render.Subject) (d Dressed, err error) {
+	return a.dress(ctx, customer, lists, s, source.Next{})
+}
+
+func (a *Delivery) dress(ctx context.Context, customer string, lists content.Lists, s *render.Subject, page source.Next) (d Dressed, err error) {
 	brand, err := a.customers.BrandOf(ctx, customer)
 	if err != nil {
 		return d, err
@@ -95,7 +99,7 @@ func (a *Delivery) Dress(ctx context.Context, customer string, lists content.Lis
 	if err != nil {
 		return d, err
 	}
-	d.Items, err = a.sources.Fill(ctx, source.Into{Customer: customer, Schema: s.Release.Schema, Values: s.Settings, Lists: lists, Language: s.Language, Now: s.Now})
+	d.Items, err = a.sources.Fill(ctx, source.Into{Customer: customer, Schema: s.Release.Schema, Values: s.Settings, Lists: lists, Language: s.Language, Now: s.Now, Page: page})
 	if err != nil {
 		return d, err
 	}

@@ -70,6 +70,7 @@ type Filled struct {
 	Values setting.Values
 	Totals map[string]setting.Total // by the key of the list
 	Images map[string]asset.Info    // in Values, by digest
+	Pages  map[string]setting.Page  // of lists with pages, of which Values has one page
 	// Digest identifies the items. It is "" for a pocket without sources.
 	Digest string
 	// Until is when the same items give another selection; zero for never.
@@ -82,9 +83,12 @@ func (f *Filled) Moved() bool {
 	return slices.ContainsFunc(f.watch, func(w signal.Watch) bool { return w.Moved() })
 }
 
+// Over reports whether the same items give another selection by now.
+func (f *Filled) Over(now time.Time) bool { return !f.Until.IsZero() && !now.Before(f.Until) }
+
 // Dress gives a subject the filled settings.
 func (f *Filled) Dress(s *render.Subject) {
-	s.Settings, s.Totals = f.Values, f.Totals
+	s.Settings, s.Totals, s.Pages = f.Values, f.Totals, f.Pages
 	if len(f.Images) > 0 {
 		s.Assets = maps.Clone(s.Assets)
 		maps.Copy(s.Assets, f.Images)
@@ -99,26 +103,67 @@ type Into struct {
 	Lists    map[string]item.Listing // by the key of the setting
 	Language string
 	Now      time.Time
+	// Page is which page of a list to fill, if it is not the first.
+	Page Next
+}
+
+// Next is a page of a list after the first: after From items, of which the last has the ID After. New
+// items before that one do not change which page it is.
+type Next struct {
+	List  string
+	From  int
+	After string
+}
+
+// of returns how many of the selected items come before the page of a list.
+func (n Next) of(key string, list []item.Item) int {
+	if n.List != key {
+		return 0
+	}
+	if at := slices.IndexFunc(list, func(it item.Item) bool { return it.ID == n.After }); at >= 0 {
+		return at + 1
+	}
+	return min(n.From, len(list))
+}
+
+// listing returns the list of a setting. Dates that are over and notices that have expired are not
+// shown, wherever they come from.
+func listing(set *setting.Setting, l item.Listing, value any) item.Listing {
+	if typed, _ := value.([]any); l.IsZero() && len(typed) > 0 {
+		switch set.ItemKind {
+		case item.Date:
+			l.Order = item.Next
+		case item.Notice:
+			l.Order = item.Listed
+		}
+	}
+	return l
 }
 
 // Fill returns settings whose lists have the items that the pocket's sources have and its rules
 // select. A source that does not exist any more has no items.
 func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 	f := &Filled{Values: to.Values}
-	if len(to.Lists) == 0 {
+	lists := map[string]item.Listing{}
+	for _, set := range to.Schema.Settings {
+		if set.ItemKind == "" {
+			continue
+		}
+		if l := listing(set, to.Lists[set.Key], to.Values[set.Key]); !l.IsZero() {
+			lists[set.Key] = l
+		}
+	}
+	if len(lists) == 0 {
 		return f, nil
 	}
 	zone, err := a.customers.ZoneOf(ctx, to.Customer)
 	if err != nil {
 		return nil, err
 	}
-	f.Values, f.Totals, f.Images = maps.Clone(to.Values), map[string]setting.Total{}, map[string]asset.Info{}
+	f.Values, f.Totals, f.Images, f.Pages = maps.Clone(to.Values), map[string]setting.Total{}, map[string]asset.Info{}, map[string]setting.Page{}
 	h := sha256.New()
-	for _, key := range slices.Sorted(maps.Keys(to.Lists)) {
-		set, l := to.Schema.Get(key), to.Lists[key]
-		if set == nil || set.ItemKind == "" || l.IsZero() {
-			continue
-		}
+	for _, key := range slices.Sorted(maps.Keys(lists)) {
+		set, l := to.Schema.Get(key), lists[key]
 		selected, of, err := a.selected(ctx, to, set, l, zone)
 		if err != nil {
 			return nil, err
@@ -129,9 +174,16 @@ func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 		if !selected.Until.IsZero() && (f.Until.IsZero() || selected.Until.Before(f.Until)) {
 			f.Until = selected.Until
 		}
-		list := make([]any, len(selected.Shown))
-		for i := range selected.Shown {
-			it := &selected.Shown[i]
+		shown := selected.Shown
+		if set.Page != "" {
+			page := setting.Page{From: to.Page.of(key, shown), Total: len(shown)}
+			f.Pages[key] = page
+			shown = shown[page.From:]
+			shown = shown[:min(len(shown), to.Schema.LargestPage(set, to.Values))]
+		}
+		list := make([]any, len(shown))
+		for i := range shown {
+			it := &shown[i]
 			list[i] = it.Values(item.World{Zone: zone, Language: to.Language, Asset: func(address string) string {
 				if s := of[it.Source]; s != nil {
 					if info, ok := s.images[address]; ok {
@@ -147,7 +199,7 @@ func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 			f.Values[set.SortBy] = "typed" // the list has its own order
 		}
 		f.Totals[key] = total(l, selected, of)
-		written, err := json.Marshal([]any{key, list, f.Totals[key]})
+		written, err := json.Marshal([]any{key, list, f.Totals[key], f.Pages[key].Total})
 		if err != nil {
 			return nil, err
 		}
@@ -172,7 +224,7 @@ func (a *Sources) selected(ctx context.Context, to Into, set *setting.Setting, l
 		items = append(items, s.items...)
 		of[from.Source] = s
 	}
-	return l.Select(items, item.Conditions{Now: to.Now, Zone: item.ZoneOf(zone), Room: set.MaxItems}), of, nil
+	return l.Select(items, item.Conditions{Now: to.Now, Zone: item.ZoneOf(zone), Room: set.ItemsRoom(), Kinds: set.Kinds, Needs: set.Needs}), of, nil
 }
 
 // total returns the ratings that the list's average covers. A rating that a source states for the

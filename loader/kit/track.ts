@@ -1,6 +1,7 @@
 // Paging through a track that scrolls sideways and snaps. Touch and mouse work without a script.
-// This adds the keyboard, and reports each card's position.
-export function leaf(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell: (here: number, first: boolean, last: boolean) => void) {
+// This adds the keyboard, and reports the position: the nearest card, and whether the track is at
+// its start or end.
+export function follow(track: HTMLElement, rtl: boolean, signal: AbortSignal, tell: (here: number, first: boolean, last: boolean) => void) {
   const cards = track.children as HTMLCollectionOf<HTMLElement>;
   let nearest = 0; // the card closest to the resting position
   let goal = -1; // the target card of a smooth scroll, -1 for none
