@@ -76,6 +76,8 @@ var Functions = []Function{
 		[]*shape.Type{shape.Text}, 0, page, func(d *Data) any { return d.pageOf }},
 	{"ago", "MOMENT STYLE", "a <time> with the date of a moment in the format of date. If the widget has the capability `ago`, it shows a relative time such as “2 hours ago” while the moment is less than a week ago",
 		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.HTML, func(d *Data) any { return d.ago }},
+	{"linked", "TEXT", "TEXT, with its web addresses as links",
+		[]*shape.Type{shape.Text}, 0, shape.HTML, func(*Data) any { return linked }},
 	{"initials", "NAME", "the first letters of a name's first and last word",
 		[]*shape.Type{shape.Text}, 0, shape.Text, func(*Data) any { return initials }},
 	{"heading", "LEVEL", "attributes that make an element a heading with the level of a heading setting",

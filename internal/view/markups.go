@@ -5,6 +5,7 @@ import (
 	"html"
 	"html/template"
 	"math"
+	"net/url"
 	"regexp"
 	"slices"
 	"strconv"
@@ -187,6 +188,27 @@ func withFacts(text string) template.HTML {
 		b.WriteString(html.EscapeString(text[at:m[0]]))
 		b.WriteString(`<span data-fact="` + text[m[2]:m[3]] + `"></span>`)
 		at = m[1]
+	}
+	b.WriteString(html.EscapeString(text[at:]))
+	return template.HTML(b.String())
+}
+
+var webAddress = regexp.MustCompile(`https?://[^\s<>"'’”»)\]]+`)
+
+// linked makes links of the web addresses in a text. The text is a customer's or from a source, so
+// the links are like those of linkTo.
+func linked(text string) template.HTML {
+	var b strings.Builder
+	at := 0
+	for _, m := range webAddress.FindAllStringIndex(text, -1) {
+		address := strings.TrimRight(text[m[0]:m[1]], ".,;:!?…")
+		if u, err := url.Parse(address); err != nil || u.Host == "" {
+			continue
+		}
+		shown := html.EscapeString(address)
+		b.WriteString(html.EscapeString(text[at:m[0]]))
+		b.WriteString(`<a href="` + shown + `" rel="ugc nofollow noopener" target="_blank">` + shown + `</a>`)
+		at = m[0] + len(address)
 	}
 	b.WriteString(html.EscapeString(text[at:]))
 	return template.HTML(b.String())
