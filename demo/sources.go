@@ -65,6 +65,12 @@ func listsOf(key string, sources map[string]string) content.Lists {
 		return nil
 	case key == "demo-reviews":
 		return content.Lists{"reviews": {From: from("Kelp & Kiln on Marrow Voices"), Rules: item.Rules{Rating: 3, WithText: true}, Most: 12}}
+	case key == "demo-feed":
+		return content.Lists{"posts": {From: from("Kelp & Kiln on Skerry")}}
+	case key == "demo-dates":
+		return content.Lists{"dates": {From: from("Concerts"), Order: item.Next}}
+	case key == "demo-notices":
+		return content.Lists{"notices": {From: from("Harbour notices")}}
 	case key == "demo-ticker":
 		return content.Lists{"notices": {From: from("Harbour notices"), Most: 6}}
 	}

@@ -113,6 +113,18 @@ var pockets = []example{
 		0, map[string]any{"surface": "#0b3a53", "accent": "#f3e2a0"}, host.Script,
 	},
 	{
+		wire.NewPocket{Key: "demo-feed", Customer: "kelp-and-kiln", Widget: "feed", Starter: "jetty", Title: "News from the boathouse", Language: "en"},
+		0, map[string]any{"accent": "#9a3f12", "titleFace": "book", "posts": []any{}}, host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-dates", Customer: "teasel-hall-choir", Widget: "dates", Starter: "season", Title: "Termine", Language: "de"},
+		0, map[string]any{"title": "Nächste Termine", "dates": []any{}}, host.Script,
+	},
+	{
+		wire.NewPocket{Key: "demo-notices", Customer: "saltmarsh-ferry", Widget: "notices", Starter: "slate", Title: "Harbour notices", Language: "en"},
+		0, map[string]any{"notices": []any{}}, host.Frame,
+	},
+	{
 		wire.NewPocket{Key: "demo-cards", Customer: "saltmarsh-ferry", Widget: "cards", Starter: "shore", Title: "Around the Marrow Isles", Language: "en"},
 		0, map[string]any{}, host.Script,
 	},

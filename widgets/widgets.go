@@ -6,11 +6,11 @@ import (
 	"io/fs"
 )
 
-//go:embed all:cards all:countdown all:feed all:person all:popup all:progress all:reviews all:section all:ticker
+//go:embed all:cards all:countdown all:dates all:feed all:notices all:person all:popup all:progress all:reviews all:section all:ticker
 var folders embed.FS
 
 // Names lists the included widgets.
-var Names = []string{"cards", "countdown", "feed", "person", "popup", "progress", "reviews", "section", "ticker"}
+var Names = []string{"cards", "countdown", "dates", "feed", "notices", "person", "popup", "progress", "reviews", "section", "ticker"}
 
 // Folder returns the folder of an included widget.
 func Folder(name string) (fs.FS, error) { return fs.Sub(folders, name) }

@@ -2,6 +2,7 @@ package message
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -69,17 +70,27 @@ var calendars = map[string]locales.Translator{
 	"uk": uk.New(), "vi": vi.New(), "zh": zh.New(),
 }
 
-// DateStyles are the styles of dates, by length.
-var DateStyles = []string{"full", "long", "medium", "short"}
+// DateStyles are the styles of dates, by length, and of single parts of dates.
+var DateStyles = []string{"full", "long", "medium", "short", "weekday", "day", "month"}
 
 // Date writes a date in a language. For languages without a calendar here it uses ISO 8601, which
 // everybody can read.
 func Date(lang string, at time.Time, style string) (string, error) {
 	c := calendar(lang)
 	if c == nil {
+		formats := map[string]string{"day": "2", "month": "01", "weekday": ""}
+		if format, part := formats[style]; part {
+			return at.Format(format), nil
+		}
 		return at.Format(time.DateOnly), nil
 	}
 	switch style {
+	case "weekday":
+		return c.WeekdayAbbreviated(at.Weekday()), nil
+	case "day":
+		return strconv.Itoa(at.Day()), nil
+	case "month":
+		return c.MonthAbbreviated(at.Month()), nil
 	case "full":
 		return c.FmtDateFull(at), nil
 	case "long":

@@ -42,6 +42,7 @@ type Delivery interface {
 	TriedPage(token string) *delivery.TriedPage
 	AboutPage(ctx context.Context, key string) (*delivery.About, error)
 	Ages(ctx context.Context, key string) ([]delivery.Age, error)
+	Calendar(ctx context.Context, key, id string) ([]byte, error)
 	More(ctx context.Context, key string, of render.PageOf, whole bool, moderate func() error) (*render.Encoded, error)
 	ServeGiven(ctx context.Context, key string, given []delivery.Given) (*render.Encoded, error)
 }
@@ -258,6 +259,9 @@ func (d *door) page(c fiber.Ctx) error {
 	key := c.Params("key")
 	if named, ok := strings.CutSuffix(key, ".png"); ok {
 		return d.image(c, named)
+	}
+	if named, ok := strings.CutSuffix(key, ".ics"); ok {
+		return d.calendar(c, named)
 	}
 	served := &delivery.Served{}
 	if delivery.IsKey(key) {

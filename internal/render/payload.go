@@ -74,7 +74,11 @@ type Subject struct {
 // See returns a subject with its sight, which can be used for any release with the same schema and
 // the same assets.
 func (site *Site) See(s Subject) Subject {
-	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Brand: s.Brand, Totals: s.Totals, Pages: s.Pages, From: s.From, Link: site.pages(s), Asset: func(digest string) (asset.Info, bool) {
+	calendar := ""
+	if s.Publication > 0 {
+		calendar = site.Base + "/p/" + s.Key + ".ics"
+	}
+	s.Sight = s.Release.See(s.Settings, setting.World{Base: site.Base, Calendar: calendar, Brand: s.Brand, Totals: s.Totals, Pages: s.Pages, From: s.From, Link: site.pages(s), Asset: func(digest string) (asset.Info, bool) {
 		info, ok := s.Assets[digest]
 		return info, ok
 	}})

@@ -9,8 +9,8 @@ import (
 	"glasspocket/internal/jsondoc"
 )
 
-// Orders are the ways to sort items: as typed, by moment, or by rating.
-var Orders = []string{"typed", "newest", "oldest", "best", "worst"}
+// Orders are the ways to sort items: as typed, by moment, by rating, or by the start of dates.
+var Orders = []string{"typed", "newest", "oldest", "best", "worst", "soonest"}
 
 // hiddenKey is the field of an item that hides it from visitors.
 const hiddenKey = "hidden"
@@ -30,7 +30,7 @@ func (s *Setting) Shown(values Values) []int {
 		}
 	}
 	order, _ := values[s.SortBy].(string)
-	by := map[string]func(map[string]any) (float64, bool){"newest": instant, "oldest": instant, "best": share, "worst": share}[order]
+	by := map[string]func(map[string]any) (float64, bool){"newest": instant, "oldest": instant, "best": share, "worst": share, "soonest": starts}[order]
 	if by == nil {
 		return shown
 	}
@@ -67,8 +67,12 @@ func (s *Setting) arranged(values Values) any {
 // Seen returns what the view and the mount module see of the setting. values must be complete.
 func (s *Setting) Seen(values Values, w World) any { return s.View(s.arranged(values), w) }
 
-func instant(item map[string]any) (float64, bool) {
-	text, _ := item["at"].(string)
+func instant(item map[string]any) (float64, bool) { return momentOf(item, "at") }
+
+func starts(item map[string]any) (float64, bool) { return momentOf(item, "startDate") }
+
+func momentOf(item map[string]any, key string) (float64, bool) {
+	text, _ := item[key].(string)
 	m, f := ReadMoment(text)
 	if text == "" || f != nil {
 		return 0, false

@@ -58,7 +58,7 @@ var (
 		{Name: "brand", Is: []jsondoc.Kind{jsondoc.String}, About: "of a colour, a font or an image: the brand value that new pockets start with: `ink`, `ground`, `accent`, `onAccent`, `text`, `heading` or `logo`"},
 		{Name: "kind", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: `review`, `post`, `date`, `card`, `person` or `notice`"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "of a text: true if it can contain facts of the page, such as `{firstName}`; the editor then explains how a page states them"},
-		{Name: "sortBy", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the choice setting that sets their order: `typed`, `newest`, `oldest`, `best`, `worst`, or some of these"},
+		{Name: "sortBy", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the choice setting that sets their order: `typed`, `newest`, `oldest`, `best`, `worst`, `soonest` (by start), or some of these"},
 		{Name: "kinds", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: other kinds that the widget shows, too (default: any); `[]` for none. Items of any other kind are not shown, and the editor says why"},
 		{Name: "needs", Is: []jsondoc.Kind{jsondoc.Array}, About: "of items: fields without which an item is not shown, and the editor says why. The view must handle items without any of the other fields"},
 		{Name: "page", Is: []jsondoc.Kind{jsondoc.String}, About: "of items: the number setting with the items shown at first and added by each “show more”; see “Lists with pages”"},

@@ -233,6 +233,8 @@ type World struct {
 	// Link returns the address of a page of a list, with what the page is and the ID of the item
 	// before it, if the list comes from sources. It is nil in a preview.
 	Link func(key string, from int, after string) string
+	// Calendar is the address of the pocket's dates as an iCalendar file; "" in a preview.
+	Calendar string
 }
 
 // Total summarises ratings. It can cover more reviews than the list shows.

@@ -4,6 +4,8 @@ import (
 	"html/template"
 	"reflect"
 	"text/template/parse"
+
+	"glasspocket/internal/shape"
 )
 
 // call compiles a call of one of our own functions.
@@ -60,6 +62,14 @@ func apply(f any, a []any) (v any, err error) {
 	case func(string) string:
 		if x, ok := a[0].(string); ok {
 			return f(x), nil
+		}
+	case func(string) shape.Link:
+		if x, ok := a[0].(string); ok {
+			return f(x), nil
+		}
+	case func(map[string]any) (map[string]any, error):
+		if x, ok := a[0].(map[string]any); ok {
+			return f(x)
 		}
 	case func(string) template.HTML:
 		if x, ok := a[0].(string); ok {

@@ -5,6 +5,7 @@ import (
 	"html"
 	"html/template"
 	"math"
+	"net/url"
 	"strconv"
 	"strings"
 	"time"
@@ -120,6 +121,66 @@ func (d *Data) dateOf(moment map[string]any, style string) (string, error) {
 		return "", nil
 	}
 	return message.Date(d.Language, at, style)
+}
+
+// zoneOf prefers the abbreviation that people know.
+func (d *Data) zoneOf(moment map[string]any) (string, error) {
+	at, ok := moment["at"].(float64)
+	name, _ := moment["zone"].(string)
+	zone, err := time.LoadLocation(name)
+	if !ok || err != nil {
+		return "", nil
+	}
+	short := time.UnixMilli(int64(at)).In(zone).Format("MST")
+	if sign := short[0]; sign == '+' || sign == '-' {
+		hours, minutes := short[:3], short[3:]
+		short = "UTC" + string(sign) + strings.TrimLeft(hours[1:], "0")
+		if minutes != "" {
+			short += ":" + minutes
+		}
+	}
+	return short, nil
+}
+
+// endOf returns when a date is over; see item.Over, which decides when the list is rendered again.
+func endOf(item map[string]any) (map[string]any, error) {
+	start, _ := item["startDate"].(map[string]any)
+	end, _ := item["endDate"].(map[string]any)
+	at, ok := start["at"].(float64)
+	if !ok {
+		return start, nil
+	}
+	last, has := end["at"].(float64)
+	if !has || last < at {
+		end, last = start, at
+	}
+	over := time.UnixMilli(int64(last))
+	switch name, _ := end["zone"].(string); {
+	case item["allDay"] == true:
+		zone, err := time.LoadLocation(name)
+		if err != nil {
+			zone = time.UTC
+		}
+		y, m, d := over.In(zone).Date()
+		over = time.Date(y, m, d+1, 0, 0, 0, 0, zone)
+	case last == at:
+		over = over.Add(assumedLength)
+	}
+	utc := over.UTC().Format(time.RFC3339)
+	return map[string]any{"at": float64(over.UnixMilli()), "utc": utc, "local": strings.TrimSuffix(utc, "Z"), "zone": "UTC"}, nil
+}
+
+// assumedLength is how long a date lasts without an end.
+const assumedLength = 2 * time.Hour
+
+func (d *Data) calendarOf(id string) shape.Link {
+	switch {
+	case d.Calendar == "":
+		return ""
+	case id == "":
+		return shape.Link(d.Calendar)
+	}
+	return shape.Link(d.Calendar + "?item=" + url.QueryEscape(id))
 }
 
 // ago writes the date, because a rendering is shown long after it was made. The page makes it

@@ -79,6 +79,7 @@ type Data struct {
 	Now      time.Time         // read by timeLeft
 	Totals   map[string]Total  // of lists whose items come from sources; read by ratingsOf
 	Pages    map[string]Page   // of lists that are shown in pages; read by pageOf and ratingsOf
+	Calendar string            // address of the pocket's dates as an iCalendar file; "" in a preview
 	Prefix   string            // of the classes v0, v1, …, for a fragment that is added to another rendering
 	Small    bool              // a second rendering for small screens, which shares the stylesheet of the first
 

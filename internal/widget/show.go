@@ -121,7 +121,7 @@ func (r *Release) data(s *Sight, lang string, now time.Time) view.Data {
 		}
 		totals[key] = view.Total(t)
 	}
-	return view.Data{Settings: s.seen, Totals: totals, Pages: s.paged(), Prefix: s.Prefix, Messages: r.Messages[lang], Language: lang, Now: now}
+	return view.Data{Settings: s.seen, Totals: totals, Pages: s.paged(), Prefix: s.Prefix, Calendar: s.world.Calendar, Messages: r.Messages[lang], Language: lang, Now: now}
 }
 
 // Show is the only place where settings become markup. values must be complete. Preview, script,

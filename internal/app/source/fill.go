@@ -1,6 +1,7 @@
 package source
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -113,6 +114,7 @@ type Next struct {
 	List  string
 	From  int
 	After string
+	Whole int // instead, that many items of every list, whatever its pages
 }
 
 // of returns how many of the selected items come before the page of a list.
@@ -179,7 +181,7 @@ func (a *Sources) Fill(ctx context.Context, to Into) (*Filled, error) {
 			page := setting.Page{From: to.Page.of(key, shown), Total: len(shown)}
 			f.Pages[key] = page
 			shown = shown[page.From:]
-			shown = shown[:min(len(shown), to.Schema.LargestPage(set, to.Values))]
+			shown = shown[:min(len(shown), cmp.Or(to.Page.Whole, to.Schema.LargestPage(set, to.Values)))]
 		}
 		list := make([]any, len(shown))
 		for i := range shown {
