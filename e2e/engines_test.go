@@ -77,7 +77,7 @@ func open(tab *engine.Tab, address, key string) (is outcome, err error) {
 }
 
 // Where each widget is shown on a customer's page of the demo.
-var shownOn = map[string]string{"demo-countdown": "/kelp-and-kiln", "demo-section": "/kelp-and-kiln", "demo-reviews": "/kelp-and-kiln", "demo-person": "/northbeck", "demo-progress": "/northbeck", "demo-ticker": "/", "demo-cards": "/", "demo-popup": "/hask-orchard"}
+var shownOn = map[string]string{"demo-countdown": "/kelp-and-kiln", "demo-section": "/kelp-and-kiln", "demo-reviews": "/kelp-and-kiln", "demo-person": "/northbeck", "demo-progress": "/northbeck", "demo-ticker": "/", "demo-cards": "/", "demo-popup": "/hask-orchard", "demo-feed": "/kelp-and-kiln", "demo-dates": "/teasel-hall"}
 
 // What Chromium makes of every widget, on a page of its own and on a customer's, measured once.
 var inChromium = sync.OnceValues(func() (map[string]outcome, error) {

@@ -248,7 +248,7 @@ func TestHostLab(t *testing.T) {
 	widgets := []struct {
 		key    string
 		floats bool
-	}{{"demo-countdown", false}, {"demo-popup", true}, {"demo-cards", false}, {"demo-reviews", false}, {"demo-person", false}, {"demo-section", false}, {"demo-ticker", false}, {"demo-progress", true}}
+	}{{"demo-countdown", false}, {"demo-popup", true}, {"demo-cards", false}, {"demo-reviews", false}, {"demo-person", false}, {"demo-section", false}, {"demo-ticker", false}, {"demo-progress", true}, {"demo-feed", false}, {"demo-dates", false}, {"demo-notices", false}}
 	for _, w := range widgets {
 		_, err := api.Seal(t.Context(), w.key)
 		require.NoError(t, err)

@@ -25,7 +25,7 @@ import (
 
 // The shipped widgets by how they stand in a page.
 var (
-	inFlow   = []string{"cards", "countdown", "person", "reviews", "section", "ticker"}
+	inFlow   = []string{"cards", "countdown", "dates", "feed", "notices", "person", "reviews", "section", "ticker"}
 	floating = []string{"popup", "progress"}
 )
 
@@ -362,7 +362,7 @@ func TestAllowedRoles(t *testing.T) {
 	t.Parallel()
 	axe, err := os.ReadFile(filepath.Join(service.Root(), "console", "node_modules", "axe-core", "axe.min.js"))
 	require.NoError(t, err)
-	for _, key := range []string{"demo-countdown", "demo-progress", "demo-ticker", "demo-person", "demo-cards", "demo-section", "demo-reviews", "demo-popup"} {
+	for _, key := range []string{"demo-countdown", "demo-progress", "demo-ticker", "demo-person", "demo-cards", "demo-section", "demo-reviews", "demo-popup", "demo-feed", "demo-dates", "demo-notices"} {
 		p := lent(t)
 		require.NoError(t, p.Go(demo.Public+"/p/"+key))
 		require.NoError(t, p.Wait(`document.querySelector("[data-glass-pocket]").shadowRoot`))
