@@ -14,7 +14,7 @@ import (
 // actionsGroup counts the actions of ten everyday jobs, each with the mouse, and measures how long
 // it takes from choosing a host to the copied snippet, without the request that publishes.
 func actionsGroup(b *bench) error {
-	w := jobs.World{API: b.demo.Client(), Manage: b.demo.Manage, Name: b.demo.Name, Password: b.demo.Password, Browser: b.browser}
+	w := jobs.World{API: b.demo.Client(), Manage: b.demo.Manage, Skerry: b.demo.Skerry, Name: b.demo.Name, Password: b.demo.Password, Browser: b.browser}
 	for _, j := range jobs.All {
 		a, err := j.Run(w.For(j.Name+"-bench"), 1280, 800, false)
 		if err != nil {

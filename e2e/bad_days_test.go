@@ -136,7 +136,7 @@ func TestDamagedDatabase(t *testing.T) {
 		require.NoError(t, err)
 		assert.Zero(t, info.Mode().Perm()&0o077, "%s can be read by others: %s", file, info.Mode())
 	}
-	assert.Contains(t, out, "Backed up 16 pockets")
+	assert.Contains(t, out, "Backed up 19 pockets")
 	code, out = glasspocketd(t, "restore", "-data", data, backup)
 	assert.Equal(t, 1, code)
 	assert.Contains(t, out, "another glasspocketd", "not under a running service")

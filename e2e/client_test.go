@@ -65,7 +65,7 @@ func TestClientVerbs(t *testing.T) {
 		{"list pockets -customer tern", "", 0, []string{"published (3, ", ", follows"}},
 		{"restore by-client 1", "", 0, []string{"Published number 1 again as number 4.", "glasspocket restore by-client 3"}},
 		{"restore by-client one", "", 2, []string{"glasspocket list publications by-client"}},
-		{"list settings reviews", "", 0, []string{"SETTING", "layout      choice     grid ", "small screens, a page   carousel, grid, list, single, badge, wall", "from 1 to 50 in steps of 1", "0 to 200 items of author, rating"}},
+		{"list settings reviews", "", 0, []string{"SETTING", "layout        choice     grid ", "small screens, a page   grid, list, wall, carousel, single, badge, note", "from 1 to 50 in steps of 1", "0 to 200 items of author, rating"}},
 		{"list settings countdown -json", "", 0, []string{`"key": "target"`}},
 		{"list settings", "", 2, []string{"name the widget"}},
 		{"list settings reviws", "", 1, []string{"reviws"}},

@@ -207,7 +207,7 @@ func whyInEngine(t *testing.T, tab *engine.Tab) {
 	require.NoError(t, tab.Go(demo.Sites+"/kelp-and-kiln"))
 	require.NoError(t, tab.Wait(`document.querySelector("[data-glass-pocket=demo-countdown]").shadowRoot`))
 	inEngine[any](t, tab, `void (location.hash = "#glass-pocket-why")`)
-	require.NoError(t, tab.Wait(`document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`))
+	require.NoError(t, tab.Wait(`document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 4`))
 	rows := inEngine[map[string]string](t, tab, `Object.fromEntries([...document.documentElement.lastElementChild.shadowRoot.querySelectorAll("article dt")].map(d => [d.textContent, d.nextElementSibling.textContent]))`)
 	size := inEngine[float64](t, tab, `performance.getEntriesByName("`+demo.Public+`/s/demo-countdown.js")[0]?.encodedBodySize ?? 0`)
 	shifts := inEngine[bool](t, tab, `PerformanceObserver.supportedEntryTypes.includes("layout-shift")`)

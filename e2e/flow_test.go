@@ -17,7 +17,7 @@ import (
 )
 
 func jobsWorld() jobs.World {
-	return jobs.World{API: api, Manage: demo.Manage, Name: demo.Name, Password: demo.Password, Browser: chromium}
+	return jobs.World{API: api, Manage: demo.Manage, Skerry: demo.Skerry, Name: demo.Name, Password: demo.Password, Browser: chromium}
 }
 
 // Ten everyday jobs, each within its number of actions: with the mouse, on a phone, and with the

@@ -28,6 +28,7 @@ var All = []Job{
 	{"F", "A developer: a pasted reading bar with a colour and a gradient as settings, released, in other colours, published", 12, false, true, bar},
 	{"G", "A voucher pop-up: title, text, code, two colours, after five seconds", 8, true, false, voucher},
 	{"H", "Reviews: three pasted, dark, in a grid, two at first", 6, false, true, reviews},
+	{"K", "No account: the posts of a profile, found by its name, published with a sign-up", 8, true, false, posts},
 	{"I", "The accent of a published pocket", 3, true, false, accent},
 	{"J", "The steps for a colleague without an account", 2, false, false, steps},
 }
@@ -231,12 +232,29 @@ func reviews(w *World, a *Actor) {
 	w.customer(a)
 	a.Go(w.Manage + "/")
 	a.starter("Reviews", "Spotlight")
-	a.Wait(`document.activeElement.id == "setting-reviews"`)
+	a.Wait(`document.activeElement.id == "connect-reviews"`)
 	a.Paste("three reviews", "", "Name\tStars\tText\nEske\t5\t\"She said \"\"warm\"\", and left\nwith a bowl\"\nMirre\t4\tWorth the crossing\nTjark\t5\tFirst boat, last mug\n")
 	a.Wait(`document.querySelectorAll("[data-path=reviews] [data-item]").length == 3`)
 	a.Choose("layout", setting("layout"), "Grid")
 	a.Fill("shown at first", setting("shown"), "2")
-	w.visit(a, a.publishFor("Plain HTML"), "/", `root().querySelectorAll(".review").length == 3 && [...root().querySelectorAll(".review")].filter(r => r.getClientRects().length).length == 2 && root().textContent.includes('She said "warm", and left') && root().querySelector(".pocket").style.getPropertyValue("--surface") == "#16203a"`)
+	w.visit(a, a.publishFor("Plain HTML"), "/", `root().querySelectorAll(".review").length == 2 && root().querySelector(".next").textContent == "Show 1 more" && root().textContent.includes('She said "warm", and left') && root().querySelector(".pocket").style.getPropertyValue("--surface") == "#16203a"`)
+}
+
+// posts takes five actions, and three for the sign-up.
+func posts(w *World, a *Actor) {
+	a.Go(w.Manage + "/")
+	a.starter("Feed", "Jetty")
+	a.Wait(`document.activeElement.id == "connect-posts"`)
+	a.Fill("the profile", `document.querySelector("#connect-posts")`, "@kiln@"+strings.TrimPrefix(w.Skerry, "http://"))
+	a.Press("find it", "Enter")
+	a.Wait(`document.activeElement.name == "candidate-posts" && document.querySelectorAll("li .line-clamp-1").length > 2`)
+	a.Press("take it", "Enter")
+	a.Wait(`document.body.innerText.includes("Connected when you sign up")`)
+	a.host("Plain HTML")
+	a.Fill("sign-in name", `document.querySelector("#new-name")`, w.suffix+"@kelp.example")
+	a.Fill("password", `document.querySelector("#new-password")`, password)
+	a.Click("sign up and publish", `[...document.querySelectorAll("button")].find(b => b.innerText == "Sign up and publish")`)
+	w.visit(a, a.installed(), "/", `root()?.querySelectorAll(".post").length > 2 && root().textContent.includes("sea-green batch")`)
 }
 
 func accent(w *World, a *Actor) {

@@ -19,6 +19,7 @@ import (
 type World struct {
 	API            *client.Client
 	Manage         string // address of the console
+	Skerry         string // address of the social stand-in
 	Name, Password string // of a developer
 	Browser        *browser.Browser
 	suffix         string

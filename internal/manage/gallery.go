@@ -26,7 +26,7 @@ func (d *door) gallery(k *call) (any, error) {
 		m := w.Release.Manifest
 		g := wire.GalleryWidget{Name: m.Name, Title: m.Title, Summary: m.Summary, Search: m.Search, Purpose: m.Purpose, Languages: m.Languages, Floats: m.Floats, Starters: []wire.GalleryStarter{}}
 		for _, s := range w.Release.Starters {
-			g.Starters = append(g.Starters, wire.GalleryStarter{Name: s.Name, Title: s.Title, Summary: s.Summary, Search: s.Search})
+			g.Starters = append(g.Starters, wire.GalleryStarter{Name: s.Name, Title: s.Title, Summary: s.Summary, Search: s.Search, Floats: m.Floats || s.Floats()})
 		}
 		out.Widgets = append(out.Widgets, g)
 	}

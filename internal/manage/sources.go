@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"glasspocket/internal/app/customer"
 	"glasspocket/internal/app/source"
 	"glasspocket/internal/feed"
 	"glasspocket/internal/item"
@@ -62,8 +63,25 @@ func (d *door) lookForSource(k *call) (any, error) {
 	if err := k.decode(&in); err != nil {
 		return nil, err
 	}
-	found, err := d.App.Sources.Look(k, k.scope, k.Params("id"), source.Wanted{Text: in.Text, File: in.File, Name: in.FileName, Secret: secretIn(in.Secret), Reader: in.Reader, Options: in.Options})
+	found, err := d.App.Sources.Look(k, k.scope, k.Params("id"), wanted(in))
 	return d.foundOut(k, k.Params("id"), found, err)
+}
+
+func (d *door) trySource(k *call) (any, error) {
+	var in wire.SourceLook
+	if err := k.decode(&in); err != nil {
+		return nil, err
+	}
+	var found source.Looked
+	err := d.App.Guests.Look(k.scope, d.Proxies.Address(k).String(), func() (err error) {
+		found, err = d.App.Sources.Try(k, k.scope, wanted(in))
+		return err
+	})
+	return d.foundOut(k, customer.NobodysCustomer, found, err)
+}
+
+func wanted(in wire.SourceLook) source.Wanted {
+	return source.Wanted{Text: in.Text, File: in.File, Name: in.FileName, Secret: secretIn(in.Secret), Reader: in.Reader, Options: in.Options, Kinds: in.Kinds, Needs: in.Needs}
 }
 
 func (d *door) foundOut(k *call, customer string, found source.Looked, err error) (any, error) {
@@ -76,7 +94,7 @@ func (d *door) foundOut(k *call, customer string, found source.Looked, err error
 		if err != nil {
 			return nil, err
 		}
-		out.Candidates = append(out.Candidates, wire.SourceCandidate{Name: c.Name, Reader: c.Reader, Form: formOf(c.Reader), Address: c.Address, Options: c.Options, About: aboutOut(c.About), Items: items, Count: c.Count, Outline: c.Outline})
+		out.Candidates = append(out.Candidates, wire.SourceCandidate{Name: c.Name, Reader: c.Reader, Form: formOf(c.Reader), Address: c.Address, Options: c.Options, About: aboutOut(c.About), Items: items, Count: c.Count, Fits: c.Fits, Unfit: c.Unfit, Outline: c.Outline})
 	}
 	for _, b := range found.Businesses {
 		out.Businesses = append(out.Businesses, wire.Business(b))

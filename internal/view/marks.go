@@ -1,6 +1,7 @@
 package view
 
 import (
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -164,12 +165,18 @@ func elements(text string) (list []Element) {
 		mine := len(list) - 1
 		shown = append(shown, slices.Clone(blocks[min(parent.blocks, len(blocks)):]))
 		stack = append(stack, open{mine, len(blocks)})
+		// An element that shows a text setting is that setting's, whatever else its tag depends on.
+		if m := textMark.FindStringSubmatch(text[start:offset]); m != nil {
+			own(mine, []string{m[1]}, nil)
+		}
 		actions(start, offset)
 		if selfClosing || slices.Contains(voidTags, name) {
 			stack = stack[:len(stack)-1]
 		}
 	}
 }
+
+var textMark = regexp.MustCompile(`\bdata-text="(\w+)"`)
 
 func union(a, b []string) []string {
 	for _, s := range b {

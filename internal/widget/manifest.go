@@ -93,7 +93,7 @@ var (
 		{Name: "mount", Is: []jsondoc.Kind{jsondoc.Object}, About: "the values that the mount module receives, below; nothing else is sent to visitors"},
 		{Name: "capabilities", Is: []jsondoc.Kind{jsondoc.Array}, About: "what the script and the view use, below; `[]` for nothing"},
 		{Name: "floats", Is: []jsondoc.Kind{jsondoc.Boolean}, About: "true if it floats over the page: it takes no space, and shows once even if it is pasted several times"},
-		{Name: "purpose", Is: []jsondoc.Kind{jsondoc.String}, About: "its section in the gallery: `when`, `voices`, `things`, `news`, `ask`, `page` or `other`"},
+		{Name: "purpose", Is: []jsondoc.Kind{jsondoc.String}, About: "its section in the gallery: `sources`, `when`, `voices`, `things`, `news`, `ask`, `page` or `other`"},
 		{Name: "slots", Is: []jsondoc.Kind{jsondoc.Array}, About: "places for content of the page, below"},
 		{Name: "facts", Is: []jsondoc.Kind{jsondoc.Array}, About: "facts that the page can state, below"},
 		{Name: "copyOf", Is: []jsondoc.Kind{jsondoc.Object}, About: "the widget that it was copied from, below; written when the copy is made"},

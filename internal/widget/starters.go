@@ -23,6 +23,11 @@ type Starter struct {
 	Settings setting.Values `json:"settings"`
 }
 
+// Floats reports whether the starter takes no space in the page, such as a corner note.
+func (s Starter) Floats() bool {
+	return len(s.Heights) > 0 && !slices.ContainsFunc(s.Heights, func(h Height) bool { return h.Height > 1 })
+}
+
 // The keys of a starter and of sample.json.
 var (
 	StarterKeys = []jsondoc.Key{

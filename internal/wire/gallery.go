@@ -36,6 +36,7 @@ type GalleryStarter struct {
 	Title   message.Words `json:"title"`
 	Summary message.Words `json:"summary,omitempty"`
 	Search  message.Words `json:"search,omitempty"` // search synonyms
+	Floats  bool          `json:"floats,omitempty"` // it takes no space in the page
 }
 
 // GalleryPreviews show the starters of a widget with sample content.

@@ -25,6 +25,9 @@ type SourceLook struct {
 	Secret   *SourceSecret `json:"secret,omitempty"`
 	Reader   string        `json:"reader,omitempty"`
 	Options  *feed.Options `json:"options,omitempty"`
+	// Kinds and Needs are those of the list that the source is for, from the widget's schema.
+	Kinds []string `json:"kinds,omitempty"`
+	Needs []string `json:"needs,omitempty"`
 }
 
 // SourceFound is what the entered text could mean, the likeliest first.
@@ -42,7 +45,9 @@ type SourceCandidate struct {
 	Options feed.Options `json:"options"`
 	About   SourceAbout  `json:"about"`
 	Items   []SourceItem `json:"items"`
-	Count   int          `json:"count"` // of all items
+	Count   int          `json:"count"`           // of all items
+	Fits    int          `json:"fits"`            // how many of them the list can show
+	Unfit   string       `json:"unfit,omitempty"` // why it cannot show the others, a sentence
 	// Outline has the columns or values, if fields have to be mapped to them.
 	Outline *feed.Outline `json:"outline,omitempty"`
 }

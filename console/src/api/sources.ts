@@ -17,6 +17,7 @@ export const sources = {
   },
   failing: () => call<FailingSources>("GET", "/failing-sources").then((found) => found.sources),
   look: (of: string, look: SourceLook, signal?: AbortSignal) => call<SourceFound>("POST", customer(of, "/look"), { body: look, signal }),
+  try: (look: SourceLook, signal?: AbortSignal) => call<SourceFound>("POST", "/guest-pockets/sources/look", { body: look, signal }), // without an account
   connect: (of: string, chosen: NewSource) => call<Source>("POST", customer(of), { body: chosen }),
   read: (id: string) => call<Source>("GET", source(id)),
   change: (id: string, match: number, change: ChangeSource) => call<Source>("PATCH", source(id), { body: change, match }),

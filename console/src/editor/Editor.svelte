@@ -44,6 +44,12 @@
   async function signedUp(host = "") {
     signingUp = false;
     await load();
+    try {
+      await (await import("../sources/wish")).fulfil(editor);
+    } catch (error) {
+      flow.trouble = `The source could not be connected. ${(error as Error).message}`;
+      host = "";
+    }
     flow.wanted = "";
     if (host) await flow.publishFor(host);
     editor.notice = editor.notice || "You have an account now. Add the name of your business under Business when you like.";

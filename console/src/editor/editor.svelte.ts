@@ -39,6 +39,7 @@ export class PocketEditor {
   part = $state<Part>("says"); // the part that is scrolled to
   search = $state("");
   focused = $state<Path>(""); // the setting with the focus
+  wished = $state<Record<string, boolean>>({}); // lists with a source that is connected when the guest signs up
   wanted = $state<{ path: Path; turn: number } | null>(null); // the setting to scroll to
   brand = $state.raw<BrandValue[]>([]); // the customer's brand, to which settings can refer
   sites = $state.raw<string[] | undefined>(); // the customer's sites
@@ -173,7 +174,7 @@ export class PocketEditor {
   }
 
   // Whether a list shows its sample: the draft has no value for it.
-  sampleShown = (key: string): boolean => !this.sourced(key) && this.draft.get(key) === undefined && this.initial(key) === undefined && !!this.widget?.sample?.[key];
+  sampleShown = (key: string): boolean => !this.sourced(key) && !this.wished[key] && this.draft.get(key) === undefined && this.initial(key) === undefined && !!this.widget?.sample?.[key];
 
   // Whether a list has sources.
   sourced = (key: string): boolean => !!(this.draft.about.sources as Record<string, { from?: unknown[] }> | undefined)?.[key]?.from?.length;

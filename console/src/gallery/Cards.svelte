@@ -39,6 +39,8 @@
     return list.sort((a, b) => rank(a.name) - rank(b.name));
   });
 
+  const floats = (card?: Card) => !!card && (card.widget.floats || !!card.widget.starters.find((s) => s.name == card.starter)?.floats);
+
   // In the column, a widget's starters are drawn when they are about to be seen.
   function seen(section: HTMLElement) {
     const watch = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && gallery.want(section.dataset.widget!), { rootMargin: "300px" });
@@ -54,7 +56,7 @@
     const cells = [...grid.querySelectorAll<HTMLElement>("[data-window]")].map((window) => {
       const box = window.getBoundingClientRect();
       const id = window.dataset.window!;
-      return { id, left: box.left - at.left, top: box.top - at.top, width: box.width, height: Math.floor(box.height) - 1, scale: Math.min(1, box.width / page), most: box.width * tallest, floats: !!gallery.cards.find((c) => c.id == id)?.widget.floats };
+      return { id, left: box.left - at.left, top: box.top - at.top, width: box.width, height: Math.floor(box.height) - 1, scale: Math.min(1, box.width / page), most: box.width * tallest, floats: floats(gallery.cards.find((c) => c.id == id)) };
     });
     gallery.frame.lay(cells, at.height);
   });

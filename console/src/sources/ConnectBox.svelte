@@ -3,14 +3,15 @@
   import { onMount, tick, untrack } from "svelte";
   import { Refused, explain } from "../api/refused";
   import { sources as api } from "../api/sources";
-  import type { Business, Source, SourceCandidate, SourceLook, SourceSecret } from "../api/types";
+  import { session } from "../session/session.svelte";
+  import type { Business, NewSource, Source, SourceCandidate, SourceLook, SourceSecret } from "../api/types";
   import Button from "../ui/Button.svelte";
   import Mapping from "./Mapping.svelte";
   import { aboutOf, count, nameOf } from "./words";
 
   // tryout shows items where the source will be used, or nothing for null.
-  type Props = { customer: string; id: string; known?: Source[]; tryout?: (values: Record<string, unknown>[] | null) => void; onclose: () => void; onconnected: (source: Source) => void };
-  let { customer, id: list, known = [], tryout = () => {}, onclose, onconnected }: Props = $props();
+  type Props = { customer: string; id: string; known?: Source[]; kinds?: string[]; needs?: string[]; tryout?: (values: Record<string, unknown>[] | null) => void; onclose: () => void; onconnected: (source: Source) => void; onwish?: (source: NewSource, chosen: SourceCandidate) => void; ontable?: (pasted: DataTransfer) => void };
+  let { customer, id: list, known = [], kinds, needs, tryout = () => {}, onclose, onconnected, onwish, ontable }: Props = $props();
   let text = $state("");
   let file = $state.raw<{ name: string; bytes: string } | null>(null);
   let busy = $state("");
@@ -38,7 +39,9 @@
     if (items?.length) untrack(() => tryout(items));
   });
 
-  const looked = (): SourceLook => ({ ...(file ? { file: file.bytes, fileName: file.name } : { text: text.trim() }), ...(wantsToken && secret.value ? { secret: $state.snapshot(secret) } : {}) });
+  const looked = (): SourceLook => ({ ...(kinds ? { kinds } : {}), ...(needs ? { needs } : {}), ...(file ? { file: file.bytes, fileName: file.name } : { text: text.trim() }), ...(wantsToken && secret.value ? { secret: $state.snapshot(secret) } : {}) });
+
+  const ask = (about: SourceLook) => (session.guest ? api.try(about) : api.look(customer, about));
 
   async function look() {
     if (!file && !text.trim()) return;
@@ -46,7 +49,7 @@
     trouble = null;
     [candidates, businesses, picked] = [[], [], 0];
     try {
-      const found = await api.look(customer, looked());
+      const found = await ask(looked());
       [candidates, businesses] = [found.candidates, found.businesses];
       busy = "";
       await tick();
@@ -63,6 +66,13 @@
     file = null;
     if (candidates.length) tryout(null);
     [candidates, businesses, picked] = [[], [], 0];
+  }
+
+  // A table belongs to the typed-in entries. An address has neither tabs nor lines.
+  function pasted(event: ClipboardEvent) {
+    if (!ontable || !/[\t\n]/.test(event.clipboardData?.getData("text/plain").trim() ?? "")) return;
+    event.preventDefault();
+    ontable(event.clipboardData!);
   }
 
   function pick(b: Business) {
@@ -88,7 +98,7 @@
   async function reread(options: SourceCandidate["options"]) {
     const at = candidates[picked];
     try {
-      const found = await api.look(customer, { ...looked(), reader: at.reader, options: { ...at.options, ...options } });
+      const found = await ask({ ...looked(), reader: at.reader, options: { ...at.options, ...options } });
       candidates = candidates.map((c, i) => (i == picked ? { ...found.candidates[0], name: c.name } : c));
       trouble = null;
     } catch (error) {
@@ -101,7 +111,9 @@
     trouble = null;
     try {
       const { name, reader, address, options } = chosen;
-      onconnected(await api.connect(customer, { name, reader, options, ...(file ? { file: file.bytes, fileName: file.name } : { address }), ...(looked().secret ? { secret: looked().secret } : {}) }));
+      const source: NewSource = { name, reader, options, ...(file ? { file: file.bytes, fileName: file.name } : { address }), ...(looked().secret ? { secret: looked().secret } : {}) };
+      if (onwish) onwish(source, chosen);
+      else onconnected(await api.connect(customer, source));
     } catch (error) {
       trouble = error instanceof Refused ? { what: error.message, hint: error.hint } : { what: explain(error), hint: "" };
     }
@@ -141,7 +153,7 @@
   {/if}
   <label class="mb-1.5 block text-sm font-medium" for="connect-{list}">Address, @name@host, or name of a business</label>
   <div class="flex gap-2">
-    <input id="connect-{list}" bind:this={field} class="field min-w-0 flex-1" bind:value={text} placeholder="https://…" autocomplete="off" spellcheck="false" aria-describedby="connect-{list}-about" oninput={edited} onkeydown={(e) => e.key == "Enter" && (e.preventDefault(), void look())} />
+    <input id="connect-{list}" bind:this={field} class="field min-w-0 flex-1" bind:value={text} placeholder="https://…" autocomplete="off" spellcheck="false" aria-describedby="connect-{list}-about" oninput={edited} onpaste={pasted} onkeydown={(e) => e.key == "Enter" && (e.preventDefault(), void look())} />
     <Button kind={chosen ? "plain" : "main"} class="shrink-0" disabled={!!busy || !text.trim()} onclick={look}>Find</Button>
   </div>
   <p id="connect-{list}-about" class="mt-1.5 text-sm text-soft">
@@ -179,7 +191,7 @@
       <fieldset class="mt-3">
         <legend class="mb-1.5 text-sm font-medium">What would you like to show?</legend>
         {#each candidates as c, i (i)}
-          <label class="flex items-start gap-2.5 py-1"><input type="radio" class="mt-1 size-4 accent-teal" name="candidate-{list}" checked={picked == i} onchange={() => (picked = i)} /><span><span class="block">{c.name}</span><span class="block text-sm text-soft">{c.form}, {count(c.count, "item")}</span></span></label>
+          <label class="flex items-start gap-2.5 py-1"><input type="radio" class="mt-1 size-4 accent-teal" name="candidate-{list}" checked={picked == i} onchange={() => (picked = i)} onkeydown={(e) => e.key == "Enter" && (e.preventDefault(), void connect())} /><span><span class="block">{c.name}</span><span class="block text-sm text-soft">{c.form}, {count(c.count, "item")}</span></span></label>
         {/each}
       </fieldset>
     {/if}
@@ -196,6 +208,7 @@
         <ul class="divide-y divide-line text-sm">
           {#each chosen.items.slice(0, 4) as item (item.id)}<li class="px-3 py-1.5"><span class="line-clamp-1">{nameOf(item)}</span><span class="text-soft">{aboutOf(item).join(" · ")}</span></li>{:else}<li class="px-3 py-2 text-soft">There are no items yet.</li>{/each}
         </ul>
+        {#if chosen.unfit}<p class={["border-t border-line px-3 py-2 text-sm", chosen.fits ? "text-soft" : "text-bad"]} role={chosen.fits ? undefined : "alert"}>{chosen.unfit}</p>{/if}
         {#each [...chosen.about.repairs, ...chosen.about.skipped].slice(0, 4) as note (note)}<p class="border-t border-line px-3 py-1.5 text-sm text-soft">{note}</p>{/each}
       </div>
     {/if}

@@ -40,6 +40,7 @@ const (
 	PublishPockets
 	UploadAssets
 	ConnectSources
+	TrySources // see what an address offers, without connecting it
 	SeeWidgets
 	ReleaseWidgets
 	WithdrawReleases
@@ -57,7 +58,7 @@ var may = map[Role]map[Action]bool{
 	Developer:      {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, ConnectSources: true, EditPockets: true, SeeWidgets: true, ReleaseWidgets: true, WithdrawReleases: true, ManageTasks: true, ManageOneself: true},
 	CustomerEditor: {SeePockets: true, SeeLists: true, PublishPockets: true, UploadAssets: true, ConnectSources: true, EditPockets: true, SeeWidgets: true, ManagePeople: true, ManageOneself: true},
 	CustomerViewer: {SeePockets: true, SeeLists: true, SeeWidgets: true, ManageOneself: true},
-	Guest:          {SeePockets: true, EditPockets: true, SeeWidgets: true},
+	Guest:          {SeePockets: true, EditPockets: true, TrySources: true, SeeWidgets: true},
 }
 
 // Operator reports whether the scope includes every customer.

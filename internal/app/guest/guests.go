@@ -84,6 +84,18 @@ func (a *Guests) Start(ctx context.Context, widgetName, starter, language, addre
 	return p, secret, err
 }
 
+// lookAttempts is how many sources one network may try within the time of attempts.
+const lookAttempts = 30
+
+// Look limits how often somebody without an account makes the service fetch an address.
+func (a *Guests) Look(s access.Scope, address string, look func() error) error {
+	if !a.public || s.Role != access.Guest {
+		return notOpen()
+	}
+	refusal := &problem.Error{Kind: problem.TooMany, Code: "too-many-tried", What: "Too many addresses were tried from this network.", Hint: "Wait five minutes, or sign up."}
+	return a.attempts.Try(a.now(), refusal, func() (bool, error) { return true, look() }, access.Limit{Whose: "look from " + access.From(address), Most: lookAttempts})
+}
+
 // Scope returns the scope for the secret of a guest pocket.
 func (a *Guests) Scope(ctx context.Context, secret string) (access.Scope, error) {
 	if !a.public {

@@ -26,6 +26,8 @@ type Wanted struct {
 	// Reader and Options say how to read it, to try a mapping; "" and nil let the service decide.
 	Reader  string
 	Options *feed.Options
+	// Kinds and Needs are what the widget shows that the source is for; empty if it is for none yet.
+	Kinds, Needs []string
 }
 
 // Looked is what Wanted could mean.
@@ -53,6 +55,9 @@ type Candidate struct {
 	About   About
 	Items   []item.Item
 	Count   int // of all items
+	// Fits is how many of them the widget can show; Unfit says why it cannot show the others.
+	Fits  int
+	Unfit string
 	// Mapped says that the fields have to be chosen, as for a table or JSON.
 	Mapped  bool
 	Outline *feed.Outline
@@ -74,9 +79,22 @@ func (a *Sources) Look(ctx context.Context, s access.Scope, customer string, w W
 	if err != nil {
 		return Looked{}, err
 	}
+	return a.look(ctx, zone, w)
+}
+
+// Try is Look for somebody without an account, who can connect the source after signing up.
+func (a *Sources) Try(ctx context.Context, s access.Scope, w Wanted) (Looked, error) {
+	if err := s.Require(access.TrySources); err != nil {
+		return Looked{}, err
+	}
+	return a.look(ctx, "UTC", w)
+}
+
+func (a *Sources) look(ctx context.Context, zone string, w Wanted) (Looked, error) {
 	if len(w.File) > 0 {
 		return a.candidates(ctx, &feed.Document{Name: w.Name, Body: w.File, Now: a.now(), Zone: zone}, w, zone, "")
 	}
+	var err error
 	text, name := strings.TrimSpace(w.Text), ""
 	if text == "" {
 		return Looked{}, &problem.Error{Kind: problem.Invalid, Code: "source-empty", Field: "text", What: "Enter an address, a @name@host, or the name of a business.", Hint: "Or drop a file: CSV, JSON, iCalendar, or a ZIP of Markdown files."}
@@ -179,7 +197,7 @@ func (a *Sources) candidates(ctx context.Context, d *feed.Document, w Wanted, zo
 		if len(list) >= candidatesMost {
 			return
 		}
-		c, err := a.candidate(ctx, d, reader, o, secret, zone)
+		c, err := a.candidate(ctx, d, reader, o, w, zone)
 		switch {
 		case err != nil:
 			why = cmp.Or(why, err)
@@ -231,6 +249,8 @@ func (a *Sources) candidates(ctx context.Context, d *feed.Document, w Wanted, zo
 	if len(list) == 0 {
 		return Looked{}, lookError(why)
 	}
+	// What the widget can show comes first.
+	slices.SortStableFunc(list, func(a, b Candidate) int { return cmp.Compare(min(b.Fits, 1), min(a.Fits, 1)) })
 	for i := range list {
 		if name != "" && list[i].About.Title == "" {
 			list[i].Name = name
@@ -258,7 +278,8 @@ func unknownForm(d *feed.Document) string {
 	return fmt.Sprintf("There is %s at this address, which the service does not read.", kind)
 }
 
-func (a *Sources) candidate(ctx context.Context, d *feed.Document, reader *feed.Reader, o feed.Options, secret feed.Secret, zone string) (Candidate, error) {
+func (a *Sources) candidate(ctx context.Context, d *feed.Document, reader *feed.Reader, o feed.Options, w Wanted, zone string) (Candidate, error) {
+	secret := w.Secret
 	c := Candidate{Reader: reader.Name, Address: d.Address, Options: o, Mapped: reader.Name == "table" || reader.Name == "json"}
 	if c.Mapped {
 		out, err := feed.OutlineOf(d, reader.Name, o)
@@ -279,6 +300,7 @@ func (a *Sources) candidate(ctx context.Context, d *feed.Document, reader *feed.
 		return c, err
 	}
 	c.About, c.Count = aboutOf(found), len(found.Items)
+	c.Fits, c.Unfit = item.Fit(found.Items, w.Kinds, w.Needs)
 	stock, _ := item.Stock{}.Merge("", found.Items, found.Window, a.now())
 	c.Items = stock.Items[:min(len(stock.Items), firstItems)]
 	c.Name = nameOf(d, found.Title)

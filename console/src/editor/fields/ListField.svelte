@@ -113,7 +113,7 @@
     commit(items.map((e) => (e.id == item.id ? (hidden ? rest : { ...rest, hidden: true }) : e)));
     said = hidden ? `${name(item, i)} is visible to visitors again.` : `${name(item, i)} is hidden from visitors.`;
   }
-  const sourceable = $derived(!!setting.kind && !path.includes("/") && !session.guest && !!editor.pocket);
+  const sourceable = $derived(!!setting.kind && !path.includes("/") && !!editor.pocket);
   const takesFiles = $derived(!!pictured && !session.guest && !editor.readonly);
   const faulty = (i: number) => Object.keys(faults).some((f) => f.startsWith(`${path}/${i}/`));
   const room = $derived((setting.maxItems ?? 50) - (sampling ? 0 : items.length));
