@@ -125,7 +125,7 @@ func TestAssets(t *testing.T) {
 	shows(t, p, 1)
 	img := `document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".photo")`
 	require.NoError(t, p.Wait(img+`.complete && `+img+`.naturalWidth`), "console: %v", p.Errors())
-	assert.Contains(t, eval[string](t, p, img+`.currentSrc`), "-640.jpg", "a telephone loads no more than it shows")
+	assert.Contains(t, eval[string](t, p, img+`.currentSrc`), "-540.jpg", "a phone loads no more than it shows")
 	assert.Equal(t, "1400|700|A large bowl|20% 80%", eval[string](t, p, `[`+img+`.getAttribute("width"), `+img+`.getAttribute("height"), `+img+`.alt, getComputedStyle(`+img+`).objectPosition].join("|")`))
 	require.NoError(t, p.Wait(`[...document.fonts].some(f => f.family == "glass-`+font.Digest[:12]+`" && f.status == "loaded")`), "console: %v", p.Errors())
 	assert.Contains(t, eval[string](t, p, `getComputedStyle(document.querySelector("[data-glass-pocket]").shadowRoot.querySelector(".title")).fontFamily`), "glass-"+font.Digest[:12])

@@ -62,6 +62,7 @@ func (d *Data) image(image map[string]any, sizes string, class ...string) templa
 	var set []string
 	src := addressOf(image["address"])
 	forms, _ := image["forms"].([]any)
+	forms = forms[fewer(forms, sizes):]
 	for i, f := range forms {
 		form := f.(map[string]any)
 		width, _ := form["width"].(float64)
@@ -111,6 +112,23 @@ func (d *Data) image(image map[string]any, sizes string, class ...string) templa
 	}
 	b.WriteString(` decoding="async">`)
 	return template.HTML(b.String())
+}
+
+// fewer returns how many of the largest forms are never needed for a small image of fixed width, such
+// as a face: screens have at most four pixels for one of CSS.
+func fewer(forms []any, sizes string) (n int) {
+	width, err := strconv.ParseFloat(strings.TrimSuffix(sizes, "px"), 64)
+	if err != nil || width > 64 || !strings.HasSuffix(sizes, "px") {
+		return 0
+	}
+	for n+1 < len(forms) {
+		next, _ := forms[n+1].(map[string]any)
+		if w, _ := next["width"].(float64); w < 4*width {
+			return n
+		}
+		n++
+	}
+	return n
 }
 
 func iconMarkup(name string) template.HTML { return template.HTML(icon.SVG(name)) }
