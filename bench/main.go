@@ -71,7 +71,7 @@ func main() {
 		feeds()
 		return
 	}
-	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, install, format, page, publish, console, actions, gallery, list, worktop, sources, serve, store, million")
+	only := flag.String("only", "", "run only the groups whose `name` contains this: bytes, install, format, page, publish, console, actions, gallery, list, worktop, sources, items, serve, store, million")
 	flag.Parse()
 	code, err := run(*only)
 	if err != nil {
@@ -110,7 +110,7 @@ func run(only string) (int, error) {
 		name string
 		run  func(*bench) error
 	}{
-		{"bytes", bytesGroup}, {"install", installGroup}, {"format", formatGroup}, {"page", pageGroup}, {"publish", publishGroup}, {"console", consoleGroup}, {"actions", actionsGroup}, {"gallery", galleryGroup}, {"list", listGroup}, {"worktop", worktopGroup}, {"sources", sourcesGroup}, {"store", storeGroup}, {"serve", serveGroup}, {"million", millionGroup},
+		{"bytes", bytesGroup}, {"install", installGroup}, {"format", formatGroup}, {"page", pageGroup}, {"publish", publishGroup}, {"console", consoleGroup}, {"actions", actionsGroup}, {"gallery", galleryGroup}, {"list", listGroup}, {"worktop", worktopGroup}, {"sources", sourcesGroup}, {"items", itemsGroup}, {"store", storeGroup}, {"serve", serveGroup}, {"million", millionGroup},
 	} {
 		if strings.Contains(group.name, only) {
 			if err := group.run(b); err != nil {

@@ -65,7 +65,7 @@ func TestPictures(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, []any{"jpeg", f.Width, f.Height}, []any{format, c.Width, c.Height})
 	}
-	assert.Equal(t, []int{800, 540, 360, 240, 160, 108, 72}, widths)
+	assert.Equal(t, []int{800, 540, 360, 240, 160, 108, 81, 60}, widths)
 	assert.Equal(t, "my-boat-1-540.jpg", made.Forms[1].Name)
 	top, err := jpeg.Decode(bytes.NewReader(made.Files[0]))
 	require.NoError(t, err)

@@ -19,8 +19,9 @@ import (
 const PixelsMost = 40_000_000
 
 // Widths are the widths in which an image is served, if they are below its own. Each is at most one
-// and a half times the next, so that a browser loads hardly more pixels than it shows.
-var Widths = []int{2560, 1800, 1200, 800, 540, 360, 240, 160, 108, 72}
+// and a half times the next, so that a browser loads hardly more pixels than it shows. A flat drawing can have more bytes when it is smaller,
+// but a page decodes all of an image's pixels.
+var Widths = []int{2560, 1800, 1200, 800, 540, 360, 240, 160, 108, 81, 60}
 
 const widest = 2560
 
@@ -57,9 +58,6 @@ func raster(base string, src []byte) ([]Form, [][]byte, *trouble) {
 		var b bytes.Buffer
 		if err := write(&b, form); err != nil {
 			return nil, nil, &trouble{"cannot be converted: " + err.Error() + ".", "Save it in another program."}
-		}
-		if len(forms) > 0 && b.Len() >= len(files[len(files)-1]) {
-			continue // not worth it: a smaller image with as many bytes
 		}
 		name := fmt.Sprintf("%s-%d.%s", base, w, ending)
 		forms = append(forms, Form{Name: name, Width: w, Height: form.Bounds().Dy()})

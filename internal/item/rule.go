@@ -161,7 +161,7 @@ func RuleNames() (names []string) {
 	for _, r := range rules {
 		names = append(names, r.Name)
 	}
-	return append(names, WrongKind, Missing, Repeats, PerSource, Limit)
+	return append(append([]string{WrongKind, Missing}, names...), Repeats, PerSource, Limit)
 }
 
 // labels name the rules for people.

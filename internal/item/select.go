@@ -54,6 +54,11 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 	}
 	c := prepare(l, in)
 	var used []rule
+	for _, r := range widgetRules {
+		if len(in.Kinds) > 0 && r.Name == WrongKind || len(in.Needs) > 0 && r.Name == Missing {
+			used = append(used, r)
+		}
+	}
 	for _, r := range rules {
 		if r.set(l) {
 			used = append(used, r)
@@ -66,11 +71,6 @@ func (l *Listing) Select(items []Item, in Conditions) (s Selection) {
 		pinned[id] = i + 1
 	}
 	folded := make([]string, len(items))
-	for _, r := range widgetRules {
-		if len(in.Kinds) > 0 && r.Name == WrongKind || len(in.Needs) > 0 && r.Name == Missing {
-			used, counts = append(used, r), append(counts, Count{})
-		}
-	}
 	for i := range items {
 		it := &items[i]
 		it.correct(l.Corrections[it.ID])

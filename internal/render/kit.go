@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"glasspocket/internal/message"
 	"glasspocket/internal/setting"
 	"glasspocket/internal/widget"
 )
@@ -49,6 +50,8 @@ type kitTable struct {
 	Sites     []string          `json:"sites,omitzero"` // an empty list is kept: the pocket shows nowhere
 	Local     bool              `json:"local,omitempty"`
 	Fonts     []setting.Face    `json:"fonts,omitempty"`
+	// Ago has the relative times by language: the pocket's, or all of the release's.
+	Ago map[string]*message.Relative `json:"ago,omitempty"`
 
 	small bool // small screens have, or can have, their own rendering
 }
@@ -77,7 +80,7 @@ func (t kitTable) bound(base string, s Subject) kitTable {
 
 // table returns the table of a release, and of a pocket's payload if there is one.
 func (site *Site) table(r *widget.Release, p *Payload) kitTable {
-	t := kitTable{Items: r.Items(), small: r.MayDiffer()}
+	t := kitTable{Items: r.Items(), small: r.MayDiffer(), Ago: relatives(r, r.Manifest.Languages...)}
 	if len(r.Manifest.Facts) > 0 {
 		t.Facts = map[string]string{}
 		for _, f := range r.Manifest.Facts {
@@ -95,8 +98,22 @@ func (site *Site) table(r *widget.Release, p *Payload) kitTable {
 	}
 	if p != nil {
 		t.Key, t.Fonts, t.small = p.Key, p.Look.Fonts, p.Small != nil
+		t.Ago = relatives(r, p.Language)
 	}
 	return t
+}
+
+func relatives(r *widget.Release, languages ...string) map[string]*message.Relative {
+	if !r.Can(widget.Ago) {
+		return nil
+	}
+	all := map[string]*message.Relative{}
+	for _, lang := range languages {
+		if words := message.RelativeIn(lang); words != nil {
+			all[lang] = words
+		}
+	}
+	return all
 }
 
 // parts lists the parts of the kit that a release and its table need.

@@ -185,8 +185,9 @@ func (p Payload) Declared() string {
 // scripts the loader draws it, so that the first paint is right; unless live is false, for a page
 // that only those without scripts reach.
 func (s *Site) page(p Payload, title string, live bool) []byte {
-	scripts := ""
+	scripts, inside, without := "", p.Declared(), ""
 	if live {
+		inside, without = "", "<noscript><div>"+inside+"</div></noscript>\n"
 		scripts = fmt.Sprintf(`<script src="%s/s/%s.js"></script>
 `, s.Base, p.Key)
 	}
@@ -204,11 +205,10 @@ func (s *Site) page(p Payload, title string, live bool) []byte {
 <meta property="og:image:alt" content="%[3]s">
 <base target="_top">
 %[4]s<body>
-<div data-glass-pocket="%[5]s"></div>
+<div data-glass-pocket="%[5]s">%[10]s</div>
 %[8]s
 %[9]s<script async src="%[6]s/tell.js"></script>
-<noscript><div>%[7]s</div></noscript>
-</body>
+%[7]s</body>
 </html>
-`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, p.Declared(), fmt.Sprintf(reportLink, s.Base, p.Key), scripts)
+`, p.Language, p.Direction, html.EscapeString(title), pageStyle, p.Key, s.Base, without, fmt.Sprintf(reportLink, s.Base, p.Key), scripts, inside)
 }

@@ -63,6 +63,10 @@ func apply(f any, a []any) (v any, err error) {
 		if x, ok := a[0].(string); ok {
 			return f(x), nil
 		}
+	case func(float64) string:
+		if x, ok := a[0].(float64); ok {
+			return f(x), nil
+		}
 	case func(string) shape.Link:
 		if x, ok := a[0].(string); ok {
 			return f(x), nil

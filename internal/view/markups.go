@@ -95,10 +95,6 @@ func (d *Data) image(image map[string]any, sizes string, class ...string) templa
 	put("src", src)
 	if len(set) > 0 {
 		put("srcset", strings.Join(set, ", "))
-		// "auto" exists for images that load lazily only (HTML, section 4.8.4.2.2).
-		if !lazy {
-			sizes = strings.TrimPrefix(sizes, "auto, ")
-		}
 		put("sizes", sizes)
 	}
 	if w, h := image["width"].(float64), image["height"].(float64); w > 0 && h > 0 {

@@ -97,6 +97,8 @@ func (d *Data) number(n, decimals float64) string {
 	return written
 }
 
+func px(n float64) string { return plain(n) + "px" }
+
 func (d *Data) money(m map[string]any) (string, error) {
 	amount, _ := m["amount"].(float64)
 	code, _ := m["currency"].(string)

@@ -93,10 +93,9 @@ var Capabilities = []Capability{
 `},
 	{Fold, "long texts that are cut, with a button for the rest", []string{"fold"}, `  /**
    * Cuts texts after the lines that the stylesheet allows for [data-fold="cut"]. text and button are
-   * selectors within a block, more and less the button's labels. Returns what adds blocks and returns
-   * what measures them.
+   * selectors within a block, more and less the button's labels. Returns what adds blocks.
    */
-  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => () => void;
+  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => void;
 `},
 	{Ago, "relative times such as “2 hours ago” in the view's <time data-ago>, which stay correct", []string{"ago"}, `  /** Writes the relative times of all <time data-ago>, now and whenever they change. Call it again after you add some. */
   ago(): void;

@@ -13,13 +13,11 @@ export function fold(pocket: Pocket) {
   const { root, signal } = pocket;
   pocket.fold = ({ text, button, more, less }: Fold) => {
     const blocks: HTMLElement[] = [];
-    const seen = new ResizeObserver(() => ask());
-    let asked = 0;
+    // After a layout and before the paint, so that measuring causes no layout of its own.
+    const sizes = new ResizeObserver(look);
 
     // First measures all, then shows all buttons, so that the page is laid out once.
     function look() {
-      cancelAnimationFrame(asked);
-      asked = 0;
       const cut = blocks.filter((block) => block.dataset.fold != "open" && !block.hidden);
       const long = cut.map((block) => {
         const words = block.querySelector<HTMLElement>(text)!;
@@ -45,15 +43,9 @@ export function fold(pocket: Pocket) {
           if (!open && block.getBoundingClientRect().top < 0) block.scrollIntoView({ block: "start", behavior: "instant" });
         });
       }
-      return look;
     }
-    // In the next frame, which lays out the page anyway.
-    const ask = () => void (asked ||= requestAnimationFrame(look));
-    seen.observe(root);
-    signal.addEventListener("abort", () => {
-      seen.disconnect();
-      cancelAnimationFrame(asked);
-    });
+    sizes.observe(root);
+    signal.addEventListener("abort", () => sizes.disconnect());
     return add;
   };
 }

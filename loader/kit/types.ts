@@ -24,6 +24,17 @@ export interface Table {
   sites?: string[]; // the only sites where it shows
   local?: boolean; // and on a developer's own machine
   fonts?: { family: string; address: string }[];
+  ago?: Record<string, Relative>; // by language
+}
+
+// The texts of relative times; see internal/message/relative.go.
+export interface Relative {
+  now: string;
+  yesterday: string;
+  minute: string[];
+  hour: string[];
+  day: string[];
+  form: string; // the index of the text for 1, 2, … 59
 }
 
 // A setting that a mount point can override.

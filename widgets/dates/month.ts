@@ -9,8 +9,7 @@ export function month({ root, language, say }: Pocket, box: HTMLElement, list: H
   const written = localeOf(language);
   const title = new Intl.DateTimeFormat(written, { month: "long", year: "numeric" });
   const long = new Intl.DateTimeFormat(written, { day: "numeric", month: "long" });
-  const weekday = new Intl.DateTimeFormat(written, { weekday: "narrow" });
-  const name = new Intl.DateTimeFormat(written, { weekday: "long" });
+  const weekday = new Intl.DateTimeFormat(written, { weekday: "short" });
   const locale = new Intl.Locale(written) as Intl.Locale & { weekInfo?: { firstDay: number }; getWeekInfo?(): { firstDay: number } };
   const begins = (locale.getWeekInfo?.() || locale.weekInfo)?.firstDay ?? 1;
   let shown: Date | undefined;
@@ -71,7 +70,6 @@ export function month({ root, language, say }: Pocket, box: HTMLElement, list: H
       const day = new Date(2024, 0, 7 + begins + i); // 7 January 2024 was a Sunday
       const cell = make("th", "", weekday.format(day));
       cell.scope = "col";
-      cell.abbr = name.format(day);
       names.append(cell);
     }
     const body = table.createTBody();

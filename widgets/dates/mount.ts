@@ -12,6 +12,7 @@ export default function mount(pocket: Pocket) {
   const write = times(pocket);
   const grid = settings.layout == "month" ? month(pocket, root.querySelector<HTMLElement>(".month")!, list) : undefined;
   let timer = 0;
+  let asked = false;
 
   // Removes dates that are over, at the second, and labels those of today and tomorrow.
   function look() {
@@ -30,6 +31,11 @@ export default function mount(pocket: Pocket) {
       else root.querySelector<HTMLElement>(".empty")!.hidden = false;
     }
     grid?.();
+    // The service's clock, if something changes soon.
+    if (soonest < 3600e3 && !asked) {
+      asked = true;
+      exact(look);
+    }
     // Timers count in 32 bits, and sleep with the computer.
     timer = setTimeout(look, Math.min(soonest, 3600e3));
   }
@@ -42,13 +48,12 @@ export default function mount(pocket: Pocket) {
         added(fresh, left) {
           next.textContent = say("more", left);
           look();
-          shorten(fresh)();
+          shorten(fresh);
         },
       })
     : () => undefined;
-  exact(look);
   look();
-  shorten(dates)();
+  shorten(dates);
   document.addEventListener("visibilitychange", () => document.hidden || look(), { signal });
   signal.addEventListener("abort", () => clearTimeout(timer));
 }

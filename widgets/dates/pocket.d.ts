@@ -32,10 +32,9 @@ export interface Pocket {
   exact(tick: () => void): void;
   /**
    * Cuts texts after the lines that the stylesheet allows for [data-fold="cut"]. text and button are
-   * selectors within a block, more and less the button's labels. Returns what adds blocks and returns
-   * what measures them.
+   * selectors within a block, more and less the button's labels. Returns what adds blocks.
    */
-  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => () => void;
+  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => void;
   /**
    * Loads what link leads to, the next items, into list. added receives them and how many are left;
    * failed is the link's label if that does not work. Returns what loads them without a click.

@@ -11,8 +11,8 @@ const day = (at: number) => new Date(at).toDateString();
 export function times({ settings, language, say }: Pocket) {
   const locale = localeOf(language);
   const own = settings.zone == "visitor";
-  const whole = new Intl.DateTimeFormat(locale, { dateStyle: "full" });
-  const clock = new Intl.DateTimeFormat(locale, { timeStyle: "short" });
+  // Made when needed: a browser takes some 50 ms for its first object of Intl.
+  const format = (at: number, options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, options).format(at);
   const written = new WeakSet<Element>();
 
   // The name of the visitor's zone at a time.
@@ -31,14 +31,14 @@ export function times({ settings, language, say }: Pocket) {
       written.add(date);
       const first = date.querySelector<HTMLTimeElement>(".from")!;
       const last = date.querySelector<HTMLTimeElement>(".to");
-      first.textContent = whole.format(from) + ", " + clock.format(from);
+      first.textContent = format(from, { dateStyle: "full" }) + ", " + format(from, { timeStyle: "short" });
       if (last) {
         const to = Date.parse(last.dateTime);
-        last.textContent = (day(to) == day(from) ? "" : whole.format(to) + ", ") + clock.format(to);
+        last.textContent = (day(to) == day(from) ? "" : format(to, { dateStyle: "full" }) + ", ") + format(to, { timeStyle: "short" });
       }
       date.querySelector(".zone")!.textContent = zone(from);
       const leaf = date.querySelector(".leaf");
-      const part = (name: string, options: Intl.DateTimeFormatOptions) => (leaf!.querySelector(name)!.textContent = new Intl.DateTimeFormat(locale, options).format(from));
+      const part = (name: string, options: Intl.DateTimeFormatOptions) => (leaf!.querySelector(name)!.textContent = format(from, options));
       if (leaf) {
         part(".weekday", { weekday: "short" });
         part(".day", { day: "numeric" });

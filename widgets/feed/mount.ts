@@ -10,8 +10,7 @@ export default function mount(pocket: Pocket) {
   if (large) photos(large);
 
   const shorten = settings.shorten ? fold({ text: ".words", button: ".whole", more: say("whole"), less: say("part") }) : undefined;
-  const measure = shorten?.(posts);
-  measure?.();
+  shorten?.(posts);
 
   // A video loads from its own server only when a visitor asks for it.
   root.addEventListener("click", (event) => {
@@ -61,7 +60,7 @@ export default function mount(pocket: Pocket) {
         left = rest;
         next.textContent = say("more", rest);
         ago();
-        shorten?.(fresh)();
+        shorten?.(fresh);
       },
     });
   }

@@ -53,10 +53,9 @@ export interface Pocket {
   ): { by(cards: 1 | -1): void; to(index: number): void; look(): void };
   /**
    * Cuts texts after the lines that the stylesheet allows for [data-fold="cut"]. text and button are
-   * selectors within a block, more and less the button's labels. Returns what adds blocks and returns
-   * what measures them.
+   * selectors within a block, more and less the button's labels. Returns what adds blocks.
    */
-  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => () => void;
+  fold(of: { text: string; button: string; more: string; less: string }): (blocks: Iterable<HTMLElement>) => void;
   /** Writes the relative times of all <time data-ago>, now and whenever they change. Call it again after you add some. */
   ago(): void;
   /** Opens and closes box. A click on the backdrop or on [data-close] closes it, too. closed is called after that. */

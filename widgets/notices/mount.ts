@@ -7,6 +7,7 @@ export default function mount({ root, settings, say, ago, more, carousel, memory
   const next = root.querySelector<HTMLAnchorElement>(".next");
   const closed = () => ((memory.read() as { closed?: string[] } | undefined)?.closed || []).slice(-100);
   let timer = 0;
+  let asked = false;
   ago();
 
   // Removes notices that have expired, at the second, and those that the visitor has closed.
@@ -27,6 +28,11 @@ export default function mount({ root, settings, say, ago, more, carousel, memory
       else root.querySelector<HTMLElement>(".empty")!.hidden = false;
     }
     paging?.look();
+    // The service's clock, if something expires soon.
+    if (soonest < 3600e3 && !asked) {
+      asked = true;
+      exact(look);
+    }
     timer = setTimeout(look, soonest);
   }
 
@@ -63,7 +69,6 @@ export default function mount({ root, settings, say, ago, more, carousel, memory
       })
     : undefined;
   memory.changed(look);
-  exact(look);
   look();
   document.addEventListener("visibilitychange", () => document.hidden || look(), { signal });
   signal.addEventListener("abort", () => clearTimeout(timer));

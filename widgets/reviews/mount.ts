@@ -14,14 +14,14 @@ export default function mount(pocket: Pocket) {
   if (large) photos(large);
   if (note) {
     const open = panel(root.querySelector<HTMLDialogElement>(".panel")!);
-    note.addEventListener("click", () => (open.open(note), looks.forEach((look) => look())));
+    note.addEventListener("click", () => open.open(note));
   }
   if (!track) return;
   const reviews = track.children as HTMLCollectionOf<HTMLElement>;
   const summary = root.querySelectorAll<HTMLElement>(".heading, .sum, .spread");
   if (!note) slices(root, [...summary, ...reviews], signal, () => looks.forEach((look) => look()));
   const shorten = settings.shorten ? fold({ text: ".words", button: ".whole", more: say("whole"), less: say("part") }) : undefined;
-  if (shorten) looks.push(shorten(reviews));
+  shorten?.(reviews);
 
   const next = root.querySelector<HTMLAnchorElement>(".next");
   let left = 0;
@@ -35,7 +35,7 @@ export default function mount(pocket: Pocket) {
         left = rest;
         next.textContent = say("all", rest);
         ago();
-        shorten?.(fresh)();
+        shorten?.(fresh);
       },
     });
   }

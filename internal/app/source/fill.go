@@ -128,16 +128,16 @@ func (n Next) of(key string, list []item.Item) int {
 	return min(n.From, len(list))
 }
 
-// listing returns the list of a setting. Dates that are over and notices that have expired are not
-// shown, wherever they come from.
+// listing returns the list of a setting. Dates are ordered by their start unless the list has an
+// order. Dates that are over and notices that have expired are not shown, wherever they come from.
 func listing(set *setting.Setting, l item.Listing, value any) item.Listing {
-	if typed, _ := value.([]any); l.IsZero() && len(typed) > 0 {
-		switch set.ItemKind {
-		case item.Date:
-			l.Order = item.Next
-		case item.Notice:
-			l.Order = item.Listed
-		}
+	typed, _ := value.([]any)
+	switch {
+	case len(typed) == 0 && l.IsZero():
+	case set.ItemKind == item.Date && l.Order == "":
+		l.Order = item.Next
+	case set.ItemKind == item.Notice && l.IsZero():
+		l.Order = item.Listed
 	}
 	return l
 }
@@ -269,6 +269,7 @@ func (a *Sources) Select(ctx context.Context, to Into, key string, l item.Listin
 		return out, err
 	}
 	set := to.Schema.Get(key)
+	l = listing(set, l, to.Values[key])
 	out.Names = map[string]string{}
 	for _, from := range l.From {
 		s, err := a.stocked(ctx, from.Source)

@@ -8,6 +8,7 @@
   const has = (kind: string) => !!it.selection && [...it.selection.shown, ...it.selection.dropped.map((d) => d.item)].some((i) => i.values[kind] !== undefined);
   const rated = $derived(has("rating") || !!list.rating);
   const dated = $derived(has("startDate") || !!list.upcoming || list.order == "upcoming");
+  const dates = $derived(it.editor.setting(it.key)?.kind == "date"); // the service orders these by their start
   const tagged = $derived(has("tags") || !!list.tags);
   const replied = $derived(has("inReplyTo") || !!list.noReplies);
   const drops = (rule: string) => it.selection?.rules.find((r) => r.rule == rule)?.drops ?? 0;
@@ -45,10 +46,12 @@
 {/snippet}
 
 <fieldset disabled={readonly} class="space-y-3 pb-3">
+  {#if drops("kind")}<p class="flex items-baseline gap-2 text-sm">Of a kind that the widget does not show{@render dropped("kind")}</p>{/if}
+  {#if drops("needs")}<p class="flex items-baseline gap-2 text-sm">Without a field that the widget needs{@render dropped("needs")}</p>{/if}
   <div class="grid grid-cols-2 gap-3">
     <div>
       <label class="mb-1 block text-sm font-medium" for="{it.key}-rule-order">Order</label>
-      <select id="{it.key}-rule-order" class="field" value={list.order || "newest"} onchange={(e) => it.set({ order: e.currentTarget.value })}>{#each orders as [value, label] (value)}<option {value}>{label}</option>{/each}</select>
+      <select id="{it.key}-rule-order" class="field" value={list.order || (dates ? "upcoming" : "newest")} onchange={(e) => it.set({ order: e.currentTarget.value })}>{#each orders as [value, label] (value)}<option {value}>{label}</option>{/each}</select>
     </div>
     <div>
       <div class="mb-1 flex items-baseline gap-2"><label class="text-sm font-medium" for="{it.key}-rule-most">Number of items</label>{@render dropped("most")}</div>
