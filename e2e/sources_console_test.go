@@ -42,8 +42,7 @@ func TestSourcesInConsole(t *testing.T) {
 	}
 
 	// By the keyboard alone: a name, the right one of two businesses, and its reviews in the preview.
-	to("Connect a source")
-	key(kb.Enter)
+	require.NoError(t, p.Wait(`document.activeElement?.id == "connect-reviews"`), "a new pocket opens on the address")
 	types(t, p, "#connect-reviews", "Kelp")
 	key(kb.Enter)
 	focused("Pier 2, Marrow Town · 4.6 of 5, 213 reviews · Marrow Voices")
