@@ -145,6 +145,8 @@ Try this:
        bin/glasspocket publish demo-countdown
   3. See how to install it on another kind of host:
        bin/glasspocket steps demo-countdown -host rich-text
+  4. Publish a post with the button at %[7]s/control. Within
+     a minute, the page with a widget shows it when you reload it.
 
 Stop with Ctrl-C.
 `, a.Sites, a.Manage, a.Name, a.Password, a.Token, a.Voices, a.Skerry, a.Harbour)

@@ -54,7 +54,7 @@ func Skerry(now func() time.Time) *StandIn {
 		{"add", "Publish a post by Kelp & Kiln", func() []string {
 			added++
 			list = append([]toot{{id: fmt.Sprint("new-", added), by: "kiln", text: fmt.Sprintf("News number %d from the boathouse: the kettle is on.", added), tags: []string{"clay"}, language: "en", ago: -now().Sub(began).Hours()}}, list...)
-			return []string{"/@kiln.rss"}
+			return []string{"/@kiln.rss", "/users/kiln"}
 		}},
 		{"edit", "Edit the newest post", func() []string {
 			list[0].text += " (edited)"
@@ -122,6 +122,7 @@ func Skerry(now func() time.Time) *StandIn {
 			return
 		}
 		id := base(r) + "/users/" + a.name
+		announceHub(w, r)
 		activity(w, r, map[string]any{"type": "Person", "id": id, "preferredUsername": a.name, "name": a.title, "summary": "<p>" + html.EscapeString(a.about) + "</p>", "url": base(r) + "/@" + a.name,
 			"icon": map[string]any{"type": "Image", "url": base(r) + "/faces/" + a.name + ".png"}, "inbox": id + "/inbox", "outbox": id + "/outbox", "liked": id + "/liked"})
 	})

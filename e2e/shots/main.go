@@ -69,12 +69,12 @@ func run() error {
 	if _, err := browser.Eval[int](p, signIn); err != nil {
 		return err
 	}
-	history := func() error { return publishMore(d.Client()) }
 	worktop := func() error { return onWorktop(d.Client()) }
 	change := func() error { return changeMore(d.Client()) }
 	for _, s := range []shot{
 		{"host-page.png", d.Sites + "/kelp-and-kiln", mounted("[data-glass-pocket]"), "light", "", nil},
-		{"section.png", d.Sites + "/kelp-and-kiln", there("demo-section", ".greeting:not([hidden])") + ` && scrolled("demo-section")`, "light", "", nil},
+		{"feed.png", d.Sites + "/kelp-and-kiln", there("demo-feed", ".post") + ` && scrolled("demo-feed")`, "light", "", nil},
+		{"dates.png", d.Sites + "/teasel-hall", there("demo-dates", ".date") + ` && scrolled("demo-dates")`, "light", "", nil},
 		{"reviews.png", d.Sites + "/kelp-and-kiln", there("demo-reviews", ".review") + ` && scrolled("demo-reviews")`, "light", "", nil},
 		{"cards.png", d.Sites + "/", there("demo-cards", "img") + ` && scrolled("demo-cards", 560)`, "light", "", nil},
 		{"popup.png", d.Sites + "/hask-orchard", there("demo-popup", "dialog") + ` && document.querySelector("[data-glass-open]").click() !== 0`, "light", "", nil},
@@ -84,7 +84,6 @@ func run() error {
 		{"sources.png", d.Manage + "/pockets/demo-reviews", drawn + ` && (!document.querySelector("[id$=rule-rating]") ? ([...document.querySelectorAll("[aria-label='Sources of Reviews'] button")].find(b => b.innerText == "Rules")?.click(), false) : (document.querySelector("[data-path=reviews]").scrollIntoView(), document.querySelectorAll("[aria-label='Sources of Reviews'] [data-item]").length > 4))`, "light", "", nil},
 		{"cases.png", d.Manage + "/pockets/demo-countdown", drawn + ` && (document.querySelectorAll("section[aria-label=Preview] li iframe").length > 4 ? [...document.querySelectorAll("section[aria-label=Preview] li iframe")].every(f => f.dataset.drawn > 0) : ([...document.querySelectorAll("button")].find(b => b.innerText == "Side by side")?.click(), false))`, "light", "", nil},
 		{"install.png", d.Manage + "/pockets/demo-countdown", `document.querySelector("main iframe")?.dataset.shows == "widget" || (document.querySelectorAll("[role=tab]")[1]?.click(), [...document.querySelectorAll("button")].find(b => b.innerText.startsWith("Rich text"))?.click(), false)`, "light", "", nil},
-		{"history.png", d.Manage + "/pockets/demo-countdown", drawn + ` && document.querySelectorAll("[role=tab]")[2] && (document.querySelectorAll("[role=tab]")[2].click(), document.querySelector("ol li"))`, "light", "", history},
 		{"publish.png", d.Manage + "/pockets/demo-countdown", drawn + ` && (document.querySelector("[data-part=publish] dl") || ([...document.querySelectorAll("nav[aria-label^=Parts] button")].find(b => b.innerText == "Publish")?.click(), false))`, "dark", "", change},
 		{"brand.png", d.Manage + "/customers/kelp-and-kiln", `document.querySelector("main fieldset button")`, "light", "", nil},
 		{"gallery.png", d.Manage + "/gallery", `document.querySelector("iframe")?.dataset.drawn > 11`, "light", "", nil},
@@ -150,24 +149,5 @@ func changeMore(c *client.Client) error {
 			"heading": json.RawMessage(`"The kiln opens at dusk"`), "accent": json.RawMessage(`{"brand": "accent"}`), "layout": json.RawMessage(`"dials"`),
 		})
 	}
-	return err
-}
-
-// publishMore makes a history to look at: published twice more, and the first one restored.
-func publishMore(c *client.Client) error {
-	for _, heading := range []string{"The kiln opens on Saturday", "The kiln opens again"} {
-		draft, err := c.Draft(context.Background(), "demo-countdown")
-		if err != nil {
-			return err
-		}
-		text, _ := json.Marshal(heading)
-		if _, err = c.ChangeDraft(context.Background(), "demo-countdown", draft.Revision, map[string]json.RawMessage{"heading": text}); err == nil {
-			_, err = c.Publish(context.Background(), "demo-countdown", wire.Publish{})
-		}
-		if err != nil {
-			return err
-		}
-	}
-	_, err := c.Restore(context.Background(), "demo-countdown", wire.Restore{Number: 1})
 	return err
 }
