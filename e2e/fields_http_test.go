@@ -139,7 +139,7 @@ func TestOEmbed(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(body), &out))
 		return out
 	}
-	for query, want := range map[string][2]int{"": {640, 1060}, "&maxwidth=559": {559, 2050}, "&maxwidth=312": {312, 2050}, "&maxwidth=200": {200, 3198}, "&maxwidth=400&maxheight=300": {400, 300}} {
+	for query, want := range map[string][2]int{"": {640, 1060}, "&maxwidth=559": {559, 2120}, "&maxwidth=312": {312, 2120}, "&maxwidth=200": {200, 3308}, "&maxwidth=400&maxheight=300": {400, 300}} {
 		got := about("demo-reviews", query)
 		assert.Equal(t, [3]any{"rich", want[0], want[1]}, [3]any{got.Type, got.Width, got.Height}, query)
 		assert.Contains(t, got.HTML, fmt.Sprintf(`width="%d" height="%d"`, want[0], want[1]))
@@ -152,7 +152,7 @@ func TestOEmbed(t *testing.T) {
 	require.NoError(t, p.Do(chromedp.EmulateViewport(200, 400)))
 	require.NoError(t, p.Go(demo.Public+"/p/demo-reviews"))
 	require.NoError(t, p.Wait(`document.querySelector("[data-glass-pocket]").getBoundingClientRect().height > 1000`))
-	assert.LessOrEqual(t, eval[float64](t, p, `document.querySelector("[data-glass-pocket]").getBoundingClientRect().height`), 3198.0)
+	assert.LessOrEqual(t, eval[float64](t, p, `document.querySelector("[data-glass-pocket]").getBoundingClientRect().height`), 3308.0)
 
 	// The snippet of a frame has no width that is not valid HTML.
 	snippets, err := api.Snippets(t.Context(), "demo-reviews", "frame")

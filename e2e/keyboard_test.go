@@ -103,7 +103,7 @@ func TestKeyboardGoesOn(t *testing.T) {
 	p := signedIn(t)
 	require.NoError(t, p.Go(demo.Manage+"/gallery"))
 	require.NoError(t, p.Wait(galleryDrawn))
-	eval[any](t, p, `document.querySelector("li button").focus(); 0`)
+	eval[any](t, p, `document.querySelector("[data-widget=countdown] li button").focus(); 0`)
 	require.NoError(t, p.Do(chromedp.KeyEvent(kb.Enter)))
 	require.NoError(t, p.Wait(`document.activeElement.id == "for-customer" && document.activeElement.options.length > 3`))
 	require.NoError(t, p.Do(chromedp.KeyEvent("Hask"))) // a list chooses what is typed

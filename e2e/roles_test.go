@@ -223,6 +223,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		{"readGalleryPreviews", "GET", "/gallery/countdown", nothing, [6]int{200, 200, 200, 200, 200, 200}, [6]int{}},
 		{"startGuestPocket", "POST", "/guest-pockets", `{"widget":"countdown"}`, [6]int{201, 201, 201, 201, 201, 201}, [6]int{}},
 		{"resumeGuestPocket", "POST", "/guest-pockets/visits", `{"secret":"none"}`, [6]int{404, 404, 404, 404, 404, 404}, [6]int{}},
+		{"trySource", "POST", "/guest-pockets/sources/look", `{"text":"` + demo.Harbour + `/notices"}`, [6]int{200, 401, 401, 401, 401, 401}, [6]int{}},
 		{"signUp", "POST", "/guest-pockets/accounts", `{"customer":"X","name":"xy","password":"x"}`, [6]int{401, 401, 401, 401, 401, 401}, [6]int{}},
 		{"claim", "POST", "/guest-pockets/claims", `{"secret":"none","customer":"{customer}"}`, [6]int{401, 404, 404, 404, 403, 404}, [6]int{401, 404, 404, 404, 403, 404}},
 		{"listTasks", "GET", "/tasks", nothing, [6]int{401, 200, 200, 403, 403, 403}, [6]int{}},
@@ -242,7 +243,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 	}
 	covered := map[string]bool{}
 	// These change nothing that lasts, only the asker's own session, or only what is proposed next.
-	unnoted := []string{"lookForSource", "lookAtSource", "refreshSource", "selectItems", "rememberPlace", "guide", "tryOn", "signIn", "signOut", "checkWidget", "startDryRun", "cancelDryRun", "importPage", "checkWidgetDraft", "previewWidgetDraft", "previewRelease", "previewPocket", "dryRunBrand", "readInvitation"}
+	unnoted := []string{"lookForSource", "trySource", "lookAtSource", "refreshSource", "selectItems", "rememberPlace", "guide", "tryOn", "signIn", "signOut", "checkWidget", "startDryRun", "cancelDryRun", "importPage", "checkWidgetDraft", "previewWidgetDraft", "previewRelease", "previewPocket", "dryRunBrand", "readInvitation"}
 	newest := func(t *testing.T) wire.Entry {
 		list, err := api.Audit(ctx, client.AuditQuery{Limit: 100})
 		require.NoError(t, err)

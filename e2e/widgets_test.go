@@ -259,10 +259,10 @@ func TestReviewsShowMore(t *testing.T) {
 	in := `document.querySelector("[data-glass-pocket]").shadowRoot`
 	seen := `[...` + in + `.querySelectorAll(".review")].filter(r => !r.hidden).length`
 	require.NoError(t, p.Wait(seen+` == 3`))
-	assert.Equal(t, "Show 5 more", eval[string](t, p, in+`.querySelector(".all").textContent`))
-	eval[any](t, p, in+`.querySelector(".all").click(); 0`)
-	require.NoError(t, p.Wait(seen+` == 8 && `+in+`.activeElement == `+in+`.querySelectorAll(".review")[3]`), "on with the first that has come")
-	long := in + `.querySelector(".review[data-long=cut] .whole:not([hidden])")`
+	assert.Equal(t, "Show 3 more", eval[string](t, p, in+`.querySelector(".all").textContent`))
+	eval[any](t, p, in+`.querySelector(".all").focus(); `+in+`.querySelector(".all").click(); 0`)
+	require.NoError(t, p.Wait(seen+` == 6 && `+in+`.activeElement == `+in+`.querySelectorAll(".review")[3]`), "on with the first that has come")
+	long := in + `.querySelector(".review[data-fold=cut] .whole:not([hidden])")`
 	require.NoError(t, p.Wait(long))
 	before := eval[float64](t, p, `(r => r.getBoundingClientRect().height)(`+long+`.closest(".review").querySelector(".words"))`)
 	after := eval[float64](t, p, `(b => { const w = b.closest(".review").querySelector(".words"); b.click(); return w.getBoundingClientRect().height })(`+long+`)`)

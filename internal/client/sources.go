@@ -14,6 +14,11 @@ func (c *Client) LookForSource(ctx context.Context, customer string, look wire.S
 	return out, c.do(ctx, ask{method: "POST", path: customerPath(customer, "/sources/look"), body: look}, &out)
 }
 
+// TrySource is LookForSource for somebody without an account.
+func (c *Client) TrySource(ctx context.Context, look wire.SourceLook) (out wire.SourceFound, err error) {
+	return out, c.do(ctx, ask{method: "POST", path: "/guest-pockets/sources/look", body: look}, &out)
+}
+
 // LookAtSource reads a source with other options, without saving anything.
 func (c *Client) LookAtSource(ctx context.Context, id string, look wire.SourceLook) (out wire.SourceFound, err error) {
 	return out, c.do(ctx, ask{method: "POST", path: sourcePath(id, "/look"), body: look}, &out)

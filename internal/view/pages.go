@@ -1,6 +1,7 @@
 package view
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -13,13 +14,14 @@ import (
 // Page is the part of a list that a rendering shows.
 type Page struct {
 	From, To, Total int
+	Size            int    // items of a page
 	Next, Previous  string // addresses; "" if there is none
 	Whole           []any  // all items, if they are in the settings
 }
 
 // page is what pageOf returns.
 var page = shape.Object("page", map[string]*shape.Type{
-	"from": shape.Whole, "to": shape.Whole, "total": shape.Whole, "left": shape.Whole, "next": shape.Address, "previous": shape.Address,
+	"from": shape.Whole, "to": shape.Whole, "total": shape.Whole, "left": shape.Whole, "more": shape.Whole, "next": shape.Address, "previous": shape.Address,
 })
 
 func (d *Data) pageOf(key string) (map[string]any, error) {
@@ -31,7 +33,7 @@ func (d *Data) pageOf(key string) (map[string]any, error) {
 		}
 		p = Page{To: len(list), Total: len(list)}
 	}
-	return map[string]any{"from": p.From, "to": p.To, "total": p.Total, "left": p.Total - p.To, "next": shape.Link(p.Next), "previous": shape.Link(p.Previous)}, nil
+	return map[string]any{"from": p.From, "to": p.To, "total": p.Total, "left": p.Total - p.To, "more": min(p.Total-p.To, cmp.Or(p.Size, p.Total)), "next": shape.Link(p.Next), "previous": shape.Link(p.Previous)}, nil
 }
 
 // ItemsMark is the attribute of the element that contains a list with pages.

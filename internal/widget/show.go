@@ -93,7 +93,7 @@ func (s *Sight) paged() map[string]view.Page {
 	pages := map[string]view.Page{}
 	for key, p := range s.pages {
 		list, _ := s.seen[key].([]any)
-		v := view.Page{From: p.From, To: p.From + len(list), Total: p.Total, Whole: s.whole[key]}
+		v := view.Page{From: p.From, To: p.From + len(list), Total: p.Total, Size: p.Size, Whole: s.whole[key]}
 		if link := s.world.Link; link != nil {
 			if v.To < p.Total {
 				v.Next = link(key, v.To, p.After)

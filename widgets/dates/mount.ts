@@ -46,7 +46,7 @@ export default function mount(pocket: Pocket) {
         list,
         failed: say("failed"),
         added(fresh, left) {
-          next.textContent = say("more", left);
+          next.textContent = say("more", Math.min(left, fresh.length));
           look();
           shorten(fresh);
         },

@@ -58,7 +58,7 @@ export default function mount(pocket: Pocket) {
       failed: say("failed"),
       added(fresh, rest) {
         left = rest;
-        next.textContent = say("more", rest);
+        next.textContent = say("more", Math.min(rest, fresh.length));
         ago();
         shorten?.(fresh);
       },

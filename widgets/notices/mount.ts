@@ -52,8 +52,8 @@ export default function mount({ root, settings, say, ago, more, carousel, memory
         link: next,
         list,
         failed: say("failed"),
-        added(_, left) {
-          next.textContent = say("more", left);
+        added(fresh, left) {
+          next.textContent = say("more", Math.min(left, fresh.length));
           ago();
           look();
         },

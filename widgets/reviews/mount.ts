@@ -33,7 +33,7 @@ export default function mount(pocket: Pocket) {
       failed: say("failed"),
       added(fresh, rest) {
         left = rest;
-        next.textContent = say("all", rest);
+        next.textContent = say("all", Math.min(rest, fresh.length));
         ago();
         shorten?.(fresh);
       },

@@ -29,7 +29,9 @@
   const most = 8; // MiB of a file
 
   onMount(() => {
-    field?.focus();
+    // It opens by itself in a new pocket, and must not take the focus from somebody who types.
+    const at = document.activeElement;
+    if (!at || at == document.body || at.id == `setting-${list}` || at.tagName == "BUTTON" || at.tagName == "H1") field?.focus();
     const show = tryout;
     return () => queueMicrotask(() => show(null)); // a teardown itself still reads the state before the change
   });

@@ -132,13 +132,18 @@ func (n Next) of(key string, list []item.Item) int {
 // order. Dates that are over and notices that have expired are not shown, wherever they come from.
 func listing(set *setting.Setting, l item.Listing, value any) item.Listing {
 	typed, _ := value.([]any)
+	own := l.IsZero()
 	switch {
-	case len(typed) == 0 && l.IsZero():
+	case own && len(typed) == 0:
+		return l
 	case set.ItemKind == item.Date && l.Order == "":
 		l.Order = item.Next
-	case set.ItemKind == item.Notice && l.IsZero():
+	case set.ItemKind == item.Notice && own:
 		l.Order = item.Listed
+	default:
+		return l
 	}
+	l.Repeats = l.Repeats || own // what somebody types twice is meant
 	return l
 }
 
