@@ -78,7 +78,7 @@ func run() error {
 		{"reviews.png", d.Sites + "/kelp-and-kiln", there("demo-reviews", ".review") + ` && scrolled("demo-reviews")`, "light", "", nil},
 		{"cards.png", d.Sites + "/", there("demo-cards", "img") + ` && scrolled("demo-cards", 560)`, "light", "", nil},
 		{"popup.png", d.Sites + "/hask-orchard", there("demo-popup", "dialog") + ` && document.querySelector("[data-glass-open]").click() !== 0`, "light", "", nil},
-		{"why.png", d.Sites + "/kelp-and-kiln#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 3`, "light", "", nil},
+		{"why.png", d.Sites + "/kelp-and-kiln#glass-pocket-why", `document.documentElement.lastElementChild.shadowRoot?.querySelectorAll("article").length == 4`, "light", "", nil},
 		{"pockets.png", d.Manage + "/", `document.querySelector("tbody tr") && document.querySelector("aside iframe")?.dataset.drawn > 8`, "light", "", nil},
 		{"editor.png", d.Manage + "/pockets/demo-countdown", drawn, "light", "", nil},
 		{"sources.png", d.Manage + "/pockets/demo-reviews", drawn + ` && (!document.querySelector("[id$=rule-rating]") ? ([...document.querySelectorAll("[aria-label='Sources of Reviews'] button")].find(b => b.innerText == "Rules")?.click(), false) : (document.querySelector("[data-path=reviews]").scrollIntoView(), document.querySelectorAll("[aria-label='Sources of Reviews'] [data-item]").length > 4))`, "light", "", nil},

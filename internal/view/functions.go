@@ -80,7 +80,7 @@ var Functions = []Function{
 		[]*shape.Type{shape.ListOf(shape.Any)}, 0, summary, func(*Data) any { return ratings }},
 	{"ratingsOf", "KEY", "the same for the list setting KEY, which can have sources: all reviews of the sources or only those shown, as the customer chooses; all says which. Without steps, the distribution is unknown",
 		[]*shape.Type{shape.Text}, 0, total, func(d *Data) any { return d.ratingsOf }},
-	{"pageOf", "KEY", "the part of the list setting KEY that is shown, if the list has pages: {from, to, total, left, more, next, previous}. from counts the items before it, left those after it, more those in the next page; next and previous are addresses of pages, empty if there is none, as in a preview",
+	{"pageOf", "KEY", "the part of the list setting KEY that is shown, if the list has pages: {from, to, total, left, more, next, previous}. from counts the items before it, left those after it, more those in the next page. next and previous are addresses, empty if there is none, as in a preview",
 		[]*shape.Type{shape.Text}, 0, page, func(d *Data) any { return d.pageOf }},
 	{"ago", "MOMENT STYLE", "a <time> with the date of a moment in the format of date. If the widget has the capability `ago`, it shows a relative time such as “2 hours ago” while the moment is less than a week ago",
 		[]*shape.Type{shape.Moment, shape.Text}, 0, shape.HTML, func(d *Data) any { return d.ago }},
