@@ -5,9 +5,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
+	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"glasspocket/e2e/browser"
 	"glasspocket/e2e/service"
@@ -29,12 +32,35 @@ type shot struct {
 	before                      func() error
 }
 
+// pictured waits until the images of the posts are fetched. A browser that comes earlier keeps the
+// script without them for a minute.
+func pictured(address string) error {
+	for until := time.Now().Add(time.Minute); time.Now().Before(until); time.Sleep(100 * time.Millisecond) {
+		res, err := http.Get(address)
+		if err != nil {
+			return err
+		}
+		text, err := io.ReadAll(res.Body)
+		res.Body.Close()
+		if err != nil {
+			return err
+		}
+		if strings.Count(string(text), "data-photo ") > 0 {
+			return nil
+		}
+	}
+	return fmt.Errorf("the posts have no images after a minute")
+}
+
 func run() error {
 	d, err := service.StartDemo("")
 	if err != nil {
 		return err
 	}
 	defer d.Stop()
+	if err := pictured(d.Public + "/s/demo-feed.json"); err != nil {
+		return err
+	}
 	b, err := browser.Start()
 	if err != nil {
 		return err
