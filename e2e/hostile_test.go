@@ -179,7 +179,7 @@ const compare = `
 	window.tree = n => n.nodeType == 3 ? n.data : n.nodeType != 1 ? "#" + n.nodeType
 		: [n.localName, [...n.attributes].map(a => [a.name, a.name == "style" ? "" : a.value]).sort((a, b) => a[0] < b[0] ? -1 : 1), kids(n)];
 	// An address in a text is a link, which has the same words.
-	window.kids = n => [...n.childNodes].reduce((list, k) => { const v = k.localName == "a" && k.getAttribute("href") == k.textContent ? k.textContent : tree(k), last = list.at(-1);
+	window.kids = n => [...n.childNodes].reduce((list, k) => { const v = k.localName == "a" && !k.className && k.getAttribute("href") == k.textContent ? k.textContent : tree(k), last = list.at(-1);
 		if (typeof v == "string" && typeof last == "string" && v[0] != "#" && last[0] != "#") list[list.length - 1] += v; else list.push(v); return list }, []);
 	window.differs = (twin, now, values, at = "") => {
 		if (Array.isArray(twin) != Array.isArray(now)) return at + " is of another kind";
