@@ -141,12 +141,14 @@ func distinct(list []string) map[string]bool {
 // A failure is said, and the next try works.
 func TestShowMoreFails(t *testing.T) {
 	t.Parallel()
-	filed(t, "more-fails", "feed", "jetty", "posts", item.Post, map[string]any{"shown": 10}, posts(15))
+	src := filed(t, "more-fails", "feed", "jetty", "posts", item.Post, map[string]any{"shown": 10}, posts(15))
 	p := page(t, `<!doctype html><script>window.real = fetch; window.fetch = () => Promise.reject(new Error("offline"))</script>`+pointsAt("more-fails"))
 	next := root + `.querySelector(".next")`
 	require.NoError(t, p.Wait(next))
 	eval[any](t, p, next+`.click(); 0`)
 	require.NoError(t, p.Wait(next+`.textContent == "Loading failed. Try again." && !`+next+`.hidden`))
+	// The page continues with the rules that it was made with.
+	fromSource(t, "more-fails", "posts", item.Listing{From: []item.From{{Source: src}}, Most: 10})
 	eval[any](t, p, `window.fetch = real; `+next+`.click(); 0`)
 	require.NoError(t, p.Wait(root+`.querySelectorAll("[data-item]").length == 15`))
 }

@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"glasspocket/internal/app/source"
+	"glasspocket/internal/content"
+	"glasspocket/internal/fault"
 	"glasspocket/internal/problem"
 	"glasspocket/internal/render"
 	"glasspocket/internal/signal"
@@ -45,7 +47,7 @@ func (a *Delivery) More(ctx context.Context, key string, of render.PageOf, whole
 	if pub == nil || withheld || err != nil {
 		return nil, err
 	}
-	subject, err := a.pinned(ctx, *pub, of)
+	subject, lists, err := a.pinned(ctx, *pub, of)
 	if err != nil {
 		return nil, err
 	}
@@ -54,15 +56,16 @@ func (a *Delivery) More(ctx context.Context, key string, of render.PageOf, whole
 		return nil, &problem.Error{Kind: problem.NotFound, Code: "no-such-list", What: "The pocket has no list “" + of.List + "” with pages.", Hint: "Use the address that the pocket's own link has."}
 	}
 	subject.From = map[string]int{of.List: of.From}
-	dressed, err := a.dress(ctx, pub.CustomerID, pub.Sources, &subject, source.Next{List: of.List, From: of.From, After: of.After})
+	dressed, err := a.dress(ctx, pub.CustomerID, lists, &subject, source.Next{List: of.List, From: of.From, After: of.After})
 	if err != nil {
 		return nil, err
 	}
 	subject = a.site.See(subject)
-	made, faults := a.site.Fragment(subject, of.List)
+	made, faults := render.Encoded{}, fault.List(nil)
 	if whole {
-		subject.Sight.Prefix = ""
 		made, faults = a.site.Standalone(subject)
+	} else {
+		made, faults = a.site.Fragment(subject, of.List)
 	}
 	if len(faults) > 0 {
 		return nil, problem.Faulty("view-stopped", "The widget's view stopped with an error.", faults)
@@ -71,25 +74,27 @@ func (a *Delivery) More(ctx context.Context, key string, of render.PageOf, whole
 	return &made, nil
 }
 
-// pinned returns the subject of a page: of the publication and the release that it names or, if they
+// pinned returns the subject of a page and its lists: of the publication and the release that it names or, if they
 // do not exist, of those that visitors receive now.
-func (a *Delivery) pinned(ctx context.Context, now Publication, of render.PageOf) (s render.Subject, err error) {
+func (a *Delivery) pinned(ctx context.Context, now Publication, of render.PageOf) (s render.Subject, lists content.Lists, err error) {
 	pub := now
 	if of.Publication != now.Number {
 		if pub, err = a.store.Publication(ctx, now.Key, of.Publication); errors.Is(err, problem.ErrNotFound) {
 			pub = now
 		} else if err != nil {
-			return s, err
+			return s, nil, err
 		}
 	}
 	for _, id := range []int64{pub.ReleaseID, now.ReleaseID} {
 		r, err := a.releases.Open(ctx, id)
 		if err != nil {
-			return s, err
+			return s, nil, err
 		}
 		if strings.HasPrefix(r.Digest, of.Release) {
-			return a.SubjectOf(ctx, r, pub, id < pub.ReleaseID)
+			s, err = a.SubjectOf(ctx, r, pub, id < pub.ReleaseID)
+			return s, pub.Sources, err
 		}
 	}
-	return a.Subject(ctx, now.ReleaseID, now)
+	s, err = a.Subject(ctx, now.ReleaseID, now)
+	return s, now.Sources, err
 }

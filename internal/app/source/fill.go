@@ -122,7 +122,7 @@ func (n Next) of(key string, list []item.Item) int {
 	if n.List != key {
 		return 0
 	}
-	if at := slices.IndexFunc(list, func(it item.Item) bool { return it.ID == n.After }); at >= 0 {
+	if at := slices.IndexFunc(list, func(it item.Item) bool { return it.ID == n.After }); n.After != "" && at >= 0 {
 		return at + 1
 	}
 	return min(n.From, len(list))
